@@ -1,0 +1,143 @@
+import type { Ledger } from '../rules/ledger';
+import { figure } from '../rules/figures';
+import type { Bank, Settings } from '../system/schema';
+import { CHEMISTRY, cellsPerBlock, isLithium } from './chemistry';
+
+/** Cells in series in the whole bank. */
+export function cellsInSeries(io: Ledger, bank: Bank): number {
+  const { cells, assumed } = cellsPerBlock(bank);
+  if (assumed) io.guess(`${bank.id}.cells`);
+  return io.need(`${bank.id}.cells`, cells) * bank.series;
+}
+
+/** State of health, percent: as recorded, or 20 % lost over the calendar life, never below 50. */
+export function health_pct(io: Ledger, bank: Bank): number {
+  const age = bank.age_y ?? 0;
+  const guess = Math.max(50, 100 - (20 * age) / CHEMISTRY[bank.chemistry].calendar_y);
+  return io.or(`${bank.id}.health_pct`, bank.health_pct, guess);
+}
+
+/** Ah of the bank as it is, at its rated hours. */
+export function capacity_Ah(io: Ledger, bank: Bank): number {
+  const health = health_pct(io, bank);
+  const amphours = (bank.blockCapacity_Ah * bank.parallel * health) / 100;
+  io.work(
+    `bank: ${figure(bank.blockCapacity_Ah)} Ah x ${bank.parallel} x ${figure(health)} % = ${figure(amphours)} Ah`,
+  );
+  return amphours;
+}
+
+/** Ah at the 20 h rate, by Peukert: Ah (20/rate_h)^((k-1)/k). Every table fraction is of this. */
+export function c20_Ah(io: Ledger, bank: Bank): number {
+  const rate = io.or(`${bank.id}.rate_h`, bank.rate_h, 20);
+  const { peukert } = CHEMISTRY[bank.chemistry];
+  const c20 = capacity_Ah(io, bank) * (20 / rate) ** ((peukert - 1) / peukert);
+  if (rate !== 20) io.work(`at the 20 h rate instead of ${figure(rate)} h: C20 = ${figure(c20)} Ah`);
+  return c20;
+}
+
+/** Volts per cell, full and rested. Lead: density + 0.845 where the full density is known (Vinal). */
+export function fullCell_V(io: Ledger, bank: Bank): number {
+  const density = io.see(`${bank.id}.fullDensity_kg_L`, bank.fullDensity_kg_L);
+  return !isLithium(bank.chemistry) && density ? density + 0.845 : CHEMISTRY[bank.chemistry].full_V;
+}
+
+/** Open-circuit volts of the full bank. */
+export function emf_V(io: Ledger, bank: Bank): number {
+  const cells = cellsInSeries(io, bank);
+  const perCell = fullCell_V(io, bank);
+  io.work(`bank full and rested: ${cells} cells x ${figure(perCell)} V = ${figure(cells * perCell)} V`);
+  return cells * perCell;
+}
+
+/** Coldest that the cells get, degC: recorded, or by the place. */
+export function place_min_C(io: Ledger, bank: Bank): number {
+  const recorded = bank.place?.min_C;
+  const path = `${bank.id}.place.min_C`;
+  if (recorded !== null && recorded !== undefined) return io.need(path, recorded);
+  const space = io.see(`${bank.id}.place.space`, bank.place?.space);
+  if (!space) {
+    io.miss(path);
+    return Number.NaN;
+  }
+  if (space === 'outside' || space === 'outbuilding') {
+    io.guess(path);
+    return io.need('site.recordLow_C', io.model.site.recordLow_C);
+  }
+  return io.or(path, null, 5);
+}
+
+/** One device that charges the bank, with the settings found on it. */
+export interface ChargingDevice {
+  id: string;
+  label: string;
+  settings: Settings | null;
+  /** Path of its settings: `cc.settings`, `inv.charger.settings`. */
+  path: string;
+}
+
+export function chargingDevices(io: Ledger): ChargingDevice[] {
+  const { controllers, inverters, chargers } = io.model.system;
+  return [
+    ...(controllers ?? []).map(({ id, label, settings }) => ({
+      id,
+      label: label ?? id,
+      settings: settings ?? null,
+      path: `${id}.settings`,
+    })),
+    ...(inverters ?? [])
+      // A charger of 0 A is a plate that says "no charger".
+      .filter(({ charger }) => charger && charger.max_A !== 0)
+      .map(({ id, label, charger }) => ({
+        id,
+        label: label ?? id,
+        settings: charger?.settings ?? null,
+        path: `${id}.charger.settings`,
+      })),
+    ...(chargers ?? []).map(({ id, label, settings }) => ({
+      id,
+      label: label ?? id,
+      settings: settings ?? null,
+      path: `${id}.settings`,
+    })),
+  ];
+}
+
+/**
+ * The highest volts that the bus sees, V: over all devices that charge, absorb and equalise as set, else the
+ * chemistry's own; lead with a temperature sensor rises further when the bank is cold.
+ */
+export function top_V(io: Ledger, bank: Bank): number {
+  const table = CHEMISTRY[bank.chemistry];
+  const cells = cellsInSeries(io, bank);
+  let top = 0;
+  let why = '';
+  const raise = (volts: number, from: string) => {
+    // A NaN must win, or a missing cell count would pass for 0 V.
+    if (Number.isNaN(volts) || volts > top) {
+      top = volts;
+      why = from;
+    }
+  };
+  const devices = chargingDevices(io);
+  if (devices.length === 0) raise(cells * table.absorb_V, `${cells} cells x ${table.absorb_V} V, the table's absorb`);
+  for (const { label, settings, path } of devices) {
+    const absorb = io.see(`${path}.absorb_V`, settings?.absorb_V);
+    if (absorb === null || absorb === undefined)
+      raise(cells * table.absorb_V, `${label} absorb not read: ${cells} cells x ${table.absorb_V} V`);
+    else raise(absorb, `${label} absorb as set`);
+    const equalise = io.see(`${path}.equalise_V`, settings?.equalise_V);
+    if (equalise !== null && equalise !== undefined) raise(equalise, `${label} equalise as set`);
+    else if (table.equalise_V !== null)
+      raise(cells * table.equalise_V, `${label} equalise not read: ${cells} cells x ${table.equalise_V} V`);
+  }
+  const sensed = (io.model.system.controllers ?? []).some(({ temperatureSensor }) => temperatureSensor);
+  if (!isLithium(bank.chemistry) && sensed) {
+    const coldest = Math.min(25, Math.max(0, place_min_C(io, bank)));
+    const rise = (cells * Math.abs(table.compensation_mV_K) * (25 - coldest)) / 1000;
+    io.work(`temperature sensor at ${figure(coldest)} degC adds ${figure(rise)} V`);
+    top += rise;
+  }
+  io.work(`highest on the bus: ${figure(top)} V (${why})`);
+  return top;
+}

@@ -1,0 +1,14 @@
+export * from './system/schema';
+export * from './system/faults';
+export * from './system/model';
+export * from './system/parts';
+export { applyChanges, applyProposal } from './system/proposals';
+export { checkSystemFile, readSystemFile, writeSystemFile, MOST_BYTES, type ReadResult } from './system/read';
+export * from './rules/finding';
+export { check, sentenceOf, titleOf } from './rules/check';
+export { checkWithRemedies, remediesOf } from './rules/remedies';
+export { RULES } from './rules/index';
+export { CAUTIONS } from './rules/cautions';
+export { figure, round } from './rules/figures';
+export { CHEMISTRY, cellsPerBlock, isLithium } from './bank/chemistry';
+export { shapeText } from './pv/restring';

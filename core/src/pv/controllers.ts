@@ -1,0 +1,68 @@
+import type { Ledger } from '../rules/ledger';
+import { figure } from '../rules/figures';
+import { arraysOf } from '../system/model';
+import type { Controller, PvArray, System } from '../system/schema';
+import { modulesOf, pmaxOf_W, stringIsc_A } from './strings';
+
+/**
+ * A controller with several tracker inputs stands in the file as one controller an input, sharing `outputGroup`.
+ * The first of a group carries the output limits and is the subject.
+ */
+export interface OutputGroup {
+  first: Controller;
+  members: Controller[];
+  arrays: PvArray[];
+}
+
+export function outputGroups(system: System): OutputGroup[] {
+  const groups = new Map<string, OutputGroup>();
+  for (const controller of system.controllers ?? []) {
+    // A group's name and an id never meet: the prefixes keep them apart.
+    const key = controller.outputGroup ? `group ${controller.outputGroup}` : `id ${controller.id}`;
+    const arrays = arraysOf(system, controller.id);
+    const group = groups.get(key);
+    if (group) {
+      group.members.push(controller);
+      group.arrays.push(...arrays);
+    } else groups.set(key, { first: controller, members: [controller], arrays });
+  }
+  return [...groups.values()];
+}
+
+/**
+ * What the arrays would push into the bank, A: mppt, watts over the nominal volts; pwm, the sum of the strings' Isc
+ * (a pwm controller joins array and bank, so the array's own current flows).
+ */
+export function push_A(io: Ledger, group: OutputGroup): number {
+  const { system } = io.model;
+  let sum = 0;
+  for (const controller of group.members) {
+    const arrays = arraysOf(system, controller.id);
+    if (arrays.length === 0) continue;
+    if (controller.type === 'mppt') {
+      const nominal = io.need('system.nominal_V', system.nominal_V);
+      const pmax = pmaxOf_W(system, arrays);
+      io.work(`array ${figure(pmax)} W / ${figure(nominal)} V = ${figure(pmax / nominal)} A`);
+      sum += pmax / nominal;
+    } else {
+      const isc = arrays.reduce(
+        (total, { strings }) =>
+          total + strings.reduce((inner, string) => inner + stringIsc_A(modulesOf(system, string)), 0),
+        0,
+      );
+      io.work(`pwm passes the array's own current: sum of Isc ${figure(isc)} A`);
+      sum += isc;
+    }
+  }
+  return sum;
+}
+
+/** What the group really puts into the bank, A: its push (times `share`), its rating, its setting, whichever is least. */
+export function delivered_A(io: Ledger, group: OutputGroup, share = 1): number {
+  const { first } = group;
+  const set = io.see(`${first.id}.settings.maxCharge_A`, first.settings?.maxCharge_A);
+  const rating = io.need(`${first.id}.maxOutput_A`, first.maxOutput_A);
+  const amps = Math.min(share * push_A(io, group), rating, set ?? Infinity);
+  io.work(`${first.label ?? first.id} delivers ${figure(amps)} A`);
+  return amps;
+}

@@ -1,0 +1,20 @@
+/** Cautions that are always shown where they apply; there is no switch for them. */
+export const CAUTIONS = {
+  codes:
+    "These checks help a competent person. They do not replace local codes, the maker's manual or a licensed electrician where the law asks for one.",
+  panelsLive:
+    'Panels are live whenever there is light. Cover or isolate, measure, and do not pull connectors under load.',
+  bankAmps:
+    'A bank can deliver thousands of amperes: no rings, insulated tools, caps on terminals, one pole at a time.',
+  gas: 'Flooded banks give off hydrogen and hold acid: ventilate, goggles, no sparks, neutraliser to hand.',
+  coldLithium: 'Never charge lithium cells below their lowest charging temperature.',
+  salvaged:
+    'Salvaged vehicle modules: no unprotected use; per-cell balancing and protection; keep to the cell voltage window.',
+  dcRated: "Breakers and fuses on DC must be rated for DC at that voltage, and break the bank's fault current.",
+  heavy: "Batteries are heavy and move: lift with two, restrain, check the floor's limit.",
+  roof: 'Roof work: weather, edge, ladder, heat.',
+  chargerLoop:
+    'A mains charger fed by the inverter that the same bank feeds only drains the bank: switch it off.',
+} as const;
+
+export type CautionId = keyof typeof CAUTIONS;

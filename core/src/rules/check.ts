@@ -1,0 +1,50 @@
+import type { Model } from '../system/model';
+import { CAUTIONS } from './cautions';
+import { byName, judge, type Finding } from './finding';
+import { RULES, ruleOf } from './index';
+import { createLedger } from './ledger';
+import type { Case, Rule } from './rule';
+
+/** Every finding of the rule book for one system, sorted by rule, subject, quantity. Remedies are left empty. */
+export function check(model: Model, rules: readonly Rule<unknown>[] = RULES): Finding[] {
+  const findings: Finding[] = [];
+  for (const rule of rules)
+    for (const item of rule.cases(model)) {
+      const finding = evaluate(model, rule, item);
+      if (finding) findings.push(finding);
+    }
+  return findings.sort(byName);
+}
+
+/** One sentence that says what a finding means, with its figures. */
+export const sentenceOf = (model: Model, finding: Finding) => ruleOf(finding.rule).sentence(finding, model);
+export const titleOf = (finding: Finding) => ruleOf(finding.rule).title;
+
+function evaluate(model: Model, rule: Rule<unknown>, item: Case<unknown>): Finding | null {
+  const io = createLedger(model);
+  const outcome = rule.evaluate(io, item.of, item.quantity);
+  if (!outcome) return null;
+  const ratio = 'ratio' in outcome ? outcome.ratio : null;
+  const unknown = io.missing.size > 0;
+  const judged = ratio && !unknown ? judge(ratio.demand, ratio.limit, ratio.sense, ratio.tightAbove) : null;
+  const plain = 'verdict' in outcome ? outcome.verdict : (judged?.verdict ?? 'unknown');
+  const finding: Finding = {
+    rule: rule.id,
+    subject: item.subject,
+    quantity: item.quantity ?? null,
+    verdict: unknown ? 'unknown' : plain === 'over' && ratio?.softened ? 'tight' : plain,
+    consequence: outcome.consequence ?? rule.consequence,
+    demand: judged && ratio ? ratio.demand : null,
+    limit: judged && ratio ? ratio.limit : null,
+    unit: ratio && !unknown ? ratio.unit : null,
+    sense: ratio?.sense ?? 'max',
+    use: judged?.use ?? null,
+    working: [...io.working],
+    assumed: [...io.assumed].sort(),
+    missing: [...io.missing].sort(),
+    ...(io.schoolUsed === undefined ? {} : { school: io.schoolUsed }),
+    cautions: (rule.cautions ?? []).map((id) => CAUTIONS[id]),
+    remedies: [],
+  };
+  return finding;
+}

@@ -1,0 +1,122 @@
+import { cellsInSeries, top_V } from '../bank/bank';
+import { CHEMISTRY } from '../bank/chemistry';
+import type { Model } from '../system/model';
+import type { Controller, Settings } from '../system/schema';
+import { figure, round } from './figures';
+import type { Ledger } from './ledger';
+import { governing, rule, type Case, type Outcome } from './rule';
+
+const cases = (model: Model): Case<Controller>[] =>
+  (model.system.controllers ?? []).map((controller) => ({ subject: controller.id, of: controller }));
+
+/**
+ * The bank's volts, from its cut-off to the highest a charger asks for, inside a device's own window. The working says
+ * what share of that span lies outside.
+ */
+export function voltageWindow(
+  io: Ledger,
+  id: string,
+  min: { path: string; value: number | null | undefined },
+  max: { path: string; value: number | null | undefined },
+): Outcome {
+  const { bank } = io.model.system;
+  if (!bank) io.miss('bank');
+  const least = io.need(`${id}.${min.path}`, min.value);
+  const most = io.need(`${id}.${max.path}`, max.value);
+  const top = bank ? top_V(io, bank) : Number.NaN;
+  const bottom = bank ? cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].cutoff_V : Number.NaN;
+  io.work(`bank from ${figure(bottom)} V to ${figure(top)} V; the device stands ${figure(least)} V to ${figure(most)} V`);
+  const outside = Math.max(0, least - bottom) + Math.max(0, top - most);
+  if (outside > 0)
+    io.work(`outside its window: ${figure((100 * outside) / (top - bottom))} % of the bank's span`);
+  const base = { unit: 'V', tightAbove: 1 };
+  return {
+    ratio: governing([
+      { ...base, demand: top, limit: most, sense: 'max' },
+      { ...base, demand: bottom, limit: least, sense: 'min' },
+    ]),
+  };
+}
+
+/** Whether a device can charge this chemistry. `custom` counts once its absorb voltage is recorded. */
+export function profileOutcome(
+  io: Ledger,
+  path: string,
+  profiles: readonly string[] | null | undefined,
+  settings: Settings | null | undefined,
+): Outcome {
+  const { bank } = io.model.system;
+  if (!bank) io.miss('bank');
+  if (!profiles) io.miss(`${path}.profiles`);
+  if (!bank || !profiles) return { verdict: 'holds' };
+  io.work(`bank is ${bank.chemistry}; profiles: ${profiles.join(', ') || 'none'}`);
+  const serves = profiles.includes(bank.chemistry) || (bank.chemistry === 'tubular' && profiles.includes('flooded'));
+  if (serves) return { verdict: 'holds' };
+  if (!profiles.includes('custom')) return { verdict: 'over' };
+  const absorb = io.see(`${path}.settings.absorb_V`, settings?.absorb_V);
+  io.work(absorb ? `custom profile, absorb set to ${figure(absorb)} V` : 'custom profile, its absorb voltage was not read');
+  return { verdict: absorb ? 'holds' : 'tight' };
+}
+
+const voltage = rule<Controller>({
+  id: 'controller.voltage',
+  title: "Controller stands the bank's volts",
+  consequence: 'damage',
+  cases,
+  evaluate: (io, controller) =>
+    voltageWindow(
+      io,
+      controller.id,
+      { path: 'minBattery_V', value: controller.minBattery_V },
+      { path: 'maxBattery_V', value: controller.maxBattery_V },
+    ),
+  sentence({ demand, limit, sense, verdict }) {
+    if (verdict === 'unknown') return "The controller's battery voltage window was not read.";
+    return sense === 'max'
+      ? `Charging reaches ${round(demand ?? NaN)} V; the controller stands ${round(limit ?? NaN)} V.`
+      : `The bank falls to ${round(demand ?? NaN)} V; the controller needs ${round(limit ?? NaN)} V.`;
+  },
+  remedies(_, controller, { sense, demand }) {
+    const settings = controller.settings;
+    // An equalising stage that nobody set is often what lifts the bus: off is a setting, not a purchase.
+    return sense === 'max' && settings?.equalise_V !== 0 && demand
+      ? [
+          {
+            title: 'Equalising off on this controller',
+            detail: 'set it to 0 and write it down; flooded banks then want it done by hand',
+            changes: [{ op: 'set', at: 'controllers', id: controller.id, value: { settings: { equalise_V: 0 } } }],
+          },
+        ]
+      : [];
+  },
+});
+
+const profile = rule<Controller>({
+  id: 'controller.profile',
+  title: "Controller's charging profile",
+  consequence: 'life',
+  cases,
+  evaluate: (io, { id, profiles, settings }) => profileOutcome(io, id, profiles, settings),
+  sentence({ verdict }, model) {
+    const chemistry = model.system.bank?.chemistry ?? 'bank';
+    if (verdict === 'unknown') return "The controller's charging profiles were not read.";
+    if (verdict === 'over') return `The controller has no profile for ${chemistry}.`;
+    if (verdict === 'tight') return `A custom profile must serve ${chemistry}; its absorb voltage was not read.`;
+    return `The controller has a profile for ${chemistry}.`;
+  },
+  remedies(model, controller, { verdict }) {
+    const { bank } = model.system;
+    if (!bank || verdict !== 'tight') return [];
+    const cells = bank.series * (bank.block_V / CHEMISTRY[bank.chemistry].nominal_V);
+    const absorb = Math.round(cells * CHEMISTRY[bank.chemistry].absorb_V * 10) / 10;
+    return [
+      {
+        title: `Set the custom profile to absorb at ${absorb} V`,
+        detail: `${CHEMISTRY[bank.chemistry].absorb_V} V a cell; read it back`,
+        changes: [{ op: 'set', at: 'controllers', id: controller.id, value: { settings: { absorb_V: absorb } } }],
+      },
+    ];
+  },
+});
+
+export const controllerRules = [voltage, profile];

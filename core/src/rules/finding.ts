@@ -1,0 +1,78 @@
+import type { Change } from '../system/schema';
+
+export type Verdict = 'over' | 'tight' | 'unknown' | 'note' | 'holds';
+export type Consequence = 'danger' | 'damage' | 'life' | 'outage' | 'loss';
+/** `max`: demand must not exceed limit. `min`: demand is what is there and must reach limit. */
+export type Sense = 'max' | 'min';
+
+export interface Remedy {
+  title: string;
+  /** What stays or comes with it, in a few words. */
+  detail: string;
+  /** The same changes that a proposal would hold. */
+  changes: Change[];
+}
+
+export interface Finding {
+  rule: string;
+  subject: string;
+  /** Tells two findings of one rule and subject apart; null where there is but one. */
+  quantity: string | null;
+  verdict: Verdict;
+  consequence: Consequence;
+  demand: number | null;
+  limit: number | null;
+  unit: string | null;
+  sense: Sense;
+  /** demand/limit (or limit/demand for `min`); null where the rule has no ratio. */
+  use: number | null;
+  /** The calculation as a person would write it, a line each. */
+  working: string[];
+  /** Inputs that are guesses or defaults, by path: `m1.betaVoc_pct_C`. */
+  assumed: string[];
+  /** Inputs without which there is no verdict, by path. */
+  missing: string[];
+  school?: string;
+  cautions: string[];
+  remedies: Remedy[];
+}
+
+export const VERDICT_ORDER: readonly Verdict[] = ['over', 'tight', 'unknown', 'note', 'holds'];
+export const CONSEQUENCE_ORDER: readonly Consequence[] = ['danger', 'damage', 'life', 'outage', 'loss'];
+
+/** Ratios this close to a threshold are equal to it: the last bit of a division is no verdict. */
+const EQUAL = 1e-9;
+export const exceeds = (use: number, threshold: number) => use > threshold + EQUAL;
+
+/** Use and verdict of a demand against its limit; `tightAbove` is the rule's T. Never NaN or infinite. */
+export function judge(
+  demand: number,
+  limit: number,
+  sense: Sense,
+  tightAbove: number,
+): { use: number | null; verdict: 'over' | 'tight' | 'holds' } {
+  const [dividend, divisor] = sense === 'max' ? [demand, limit] : [limit, demand];
+  if (divisor <= 0) return { use: null, verdict: dividend > 0 ? 'over' : 'holds' };
+  const use = dividend / divisor;
+  if (exceeds(use, 1)) return { use, verdict: 'over' };
+  return { use, verdict: exceeds(use, tightAbove) ? 'tight' : 'holds' };
+}
+
+export const keyOf = (finding: Pick<Finding, 'rule' | 'subject' | 'quantity'>) =>
+  `${finding.rule}|${finding.subject}|${finding.quantity ?? ''}`;
+
+const codeUnits = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
+
+/** The order of the command line: rule, subject, quantity, by code unit. */
+export const byName = (a: Finding, b: Finding) =>
+  codeUnits(a.rule, b.rule) || codeUnits(a.subject, b.subject) || codeUnits(a.quantity ?? '', b.quantity ?? '');
+
+/** The order in which a person should read: verdict, consequence, use. */
+export const worstFirst = (a: Finding, b: Finding) =>
+  VERDICT_ORDER.indexOf(a.verdict) - VERDICT_ORDER.indexOf(b.verdict) ||
+  CONSEQUENCE_ORDER.indexOf(a.consequence) - CONSEQUENCE_ORDER.indexOf(b.consequence) ||
+  ranked(b) - ranked(a) ||
+  byName(a, b);
+
+/** A large number stands in for "no ratio, but over": a limit of nothing is exceeded by any demand. */
+const ranked = ({ use, verdict }: Finding) => use ?? (verdict === 'over' ? Number.MAX_VALUE : 0);

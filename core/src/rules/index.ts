@@ -1,0 +1,16 @@
+import { bankRules } from './bank';
+import { controllerRules } from './controller';
+import { pvRules } from './pv';
+import type { Rule } from './rule';
+
+/** The rule book, in the order in which the energy travels. */
+export const RULES: readonly Rule<unknown>[] = [...pvRules, ...controllerRules, ...bankRules];
+
+const byId = new Map(RULES.map((rule) => [rule.id, rule]));
+
+/** A rule by its id. @throws Error for an id that is not in the book: a finding of ours always is */
+export function ruleOf(id: string): Rule<unknown> {
+  const found = byId.get(id);
+  if (!found) throw new Error(`no rule "${id}" in the book`);
+  return found;
+}

@@ -1,0 +1,362 @@
+import { emf_V } from '../bank/bank';
+import { outputGroups, push_A, type OutputGroup } from '../pv/controllers';
+import { namePlateDoubts } from '../pv/nameplate';
+import {
+  BIFACIAL_GAIN,
+  coldString_V,
+  hotString_V,
+  modulesOf,
+  modulesOfArray,
+  pmaxOf_W,
+  stringIsc_A,
+  stringIscBifacial_A,
+  stringVmp_V,
+} from '../pv/strings';
+import { restrung } from '../pv/restring';
+import { arraysOf, type Model } from '../system/model';
+import type { Controller, ModuleType, PvArray } from '../system/schema';
+import { figure, round } from './figures';
+import { governing, rule, type Candidate, type Case, type Ratio } from './rule';
+import type { Ledger } from './ledger';
+import { CONTROLLER_OUTPUT_A, CONTROLLER_PV_A, CONTROLLER_PV_V, PV_FUSE_A, sizeSold } from './sold';
+
+const arrayCases = (model: Model): Case<PvArray>[] =>
+  (model.system.arrays ?? []).map((array) => ({ subject: array.id, of: array }));
+/** Controllers that have an array; one without has nothing to judge. */
+const controllerCases = (model: Model): Case<Controller>[] =>
+  (model.system.controllers ?? [])
+    .filter(({ id }) => arraysOf(model.system, id).length > 0)
+    .map((controller) => ({ subject: controller.id, of: controller }));
+const groupCases = (model: Model): Case<OutputGroup>[] =>
+  outputGroups(model.system)
+    .filter(({ arrays }) => arrays.length > 0)
+    .map((group) => ({ subject: group.first.id, of: group }));
+
+function controllerOf(io: Ledger, array: PvArray): Controller | null {
+  const found = (io.model.system.controllers ?? []).find(({ id }) => id === array.controllerId) ?? null;
+  if (!found) io.miss(`${array.id}.controllerId`);
+  return found;
+}
+
+const setController = (id: string, value: Record<string, unknown>) => [
+  { op: 'set' as const, at: 'controllers', id, value },
+];
+
+const nameplate = rule<ModuleType>({
+  id: 'pv.nameplate',
+  title: 'Nameplate agrees with itself',
+  consequence: 'loss',
+  cases: (model) => (model.system.moduleTypes ?? []).map((module) => ({ subject: module.id, of: module })),
+  evaluate(io, module) {
+    const doubts = namePlateDoubts(module);
+    if (doubts.length === 0) return null;
+    doubts.forEach(io.work);
+    return { verdict: 'note' };
+  },
+  sentence: () => 'The plate does not agree with itself: copied wrong?',
+});
+
+/** Ref: IEC 62548 on the maximum array voltage; the coldest dawn on an open string. */
+const coldVoltage = rule<PvArray>({
+  id: 'pv.cold-voltage',
+  title: 'Coldest open voltage',
+  consequence: 'damage',
+  cautions: ['panelsLive'],
+  cases: (model) =>
+    arrayCases(model).flatMap(({ subject, of }) => [
+      { subject, of, quantity: 'controller' },
+      ...(modulesOfArray(model.system, of).some(({ maxSystem_V }) => maxSystem_V)
+        ? [{ subject, of, quantity: 'modules' }]
+        : []),
+    ]),
+  evaluate(io, array, quantity) {
+    const demand = Math.max(...array.strings.map((string) => coldString_V(io, modulesOf(io.model.system, string))));
+    let limit: number;
+    if (quantity === 'modules') {
+      const stated = modulesOfArray(io.model.system, array).flatMap(({ id, maxSystem_V }) =>
+        maxSystem_V ? [io.need(`${id}.maxSystem_V`, maxSystem_V)] : [],
+      );
+      limit = Math.min(...stated);
+    } else {
+      const controller = controllerOf(io, array);
+      limit = controller ? io.need(`${controller.id}.maxPv_V`, controller.maxPv_V) : Number.NaN;
+    }
+    io.work(`${figure(demand)} V against ${figure(limit)} V`);
+    return { ratio: { demand, limit, unit: 'V', sense: 'max', tightAbove: 0.95 } };
+  },
+  sentence({ demand, limit, quantity, verdict }) {
+    const into = quantity === 'modules' ? `modules built for ${round(limit ?? NaN)} V` : `a ${round(limit ?? NaN)} V controller`;
+    if (verdict === 'unknown') return 'How high the array climbs on the coldest dawn is not known.';
+    return `Coldest dawn puts ${round(demand ?? NaN)} V into ${into}.`;
+  },
+  remedies(model, array, { demand, quantity }) {
+    const controller = (model.system.controllers ?? []).find(({ id }) => id === array.controllerId);
+    const candidates: Candidate[] = restrung(array, 'shorter');
+    const size = quantity === 'controller' && demand ? sizeSold(CONTROLLER_PV_V, demand / 0.95) : undefined;
+    if (controller && size)
+      candidates.push({
+        title: `Controller for ${size} V or more`,
+        detail: `${round(controller.maxOutput_A)} A, keeps the strings and the cable`,
+        changes: setController(controller.id, { maxPv_V: size }),
+      });
+    return candidates;
+  },
+});
+
+const startVoltage = rule<PvArray>({
+  id: 'pv.start-voltage',
+  title: 'Enough volts to start when hot',
+  consequence: 'loss',
+  cases: (model) =>
+    arrayCases(model).filter(({ of }) => {
+      const controller = (model.system.controllers ?? []).find(({ id }) => id === of.controllerId);
+      return controller?.type === 'mppt';
+    }),
+  evaluate(io, array) {
+    const controller = controllerOf(io, array);
+    const demand = Math.min(
+      ...array.strings.map((string) => hotString_V(io, array, modulesOf(io.model.system, string))),
+    );
+    const { bank } = io.model.system;
+    if (!bank) io.miss('bank');
+    const emf = bank ? emf_V(io, bank) : Number.NaN;
+    const above = controller ? io.or(`${controller.id}.startAbove_V`, controller.startAbove_V, 5) : Number.NaN;
+    io.work(`needs ${figure(emf)} + ${figure(above)} = ${figure(emf + above)} V, has ${figure(demand)} V`);
+    return { ratio: { demand, limit: emf + above, unit: 'V', sense: 'min', tightAbove: 0.95 } };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? 'Whether the hot array can wake the controller is not known.'
+      : `On the hottest day the array offers ${round(demand ?? NaN)} V; the controller starts at ${round(limit ?? NaN)} V.`,
+  remedies: (_, array) => restrung(array, 'longer'),
+});
+
+const inputCurrent = rule<Controller>({
+  id: 'pv.input-current',
+  title: 'Short-circuit current into the controller',
+  consequence: 'damage',
+  cautions: ['panelsLive'],
+  cases: controllerCases,
+  evaluate(io, controller) {
+    let demand = 0;
+    for (const array of arraysOf(io.model.system, controller.id))
+      for (const string of array.strings) {
+        const modules = modulesOf(io.model.system, string);
+        const isc = stringIscBifacial_A(modules);
+        if (isc > stringIsc_A(modules)) io.work(`bifacial: Isc x ${BIFACIAL_GAIN}`);
+        io.work(`string of ${array.label ?? array.id}: Isc ${figure(isc)} A`);
+        demand += isc;
+      }
+    const limit = io.need(`${controller.id}.maxPv_A`, controller.maxPv_A);
+    io.work(`sum ${figure(demand)} A against ${figure(limit)} A`);
+    return { ratio: { demand, limit, unit: 'A', sense: 'max', tightAbove: 0.8 } };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? "The controller's largest input current was not read."
+      : `The array can push ${round(demand ?? NaN)} A into an input for ${round(limit ?? NaN)} A.`,
+  remedies(model, controller, { demand }) {
+    const size = demand ? sizeSold(CONTROLLER_PV_A, demand / 0.8) : undefined;
+    return [
+      ...arraysOf(model.system, controller.id).flatMap((array) => restrung(array, 'longer')),
+      ...(size
+        ? [
+            {
+              title: `Controller for ${size} A of input or more`,
+              detail: 'keeps the strings',
+              changes: setController(controller.id, { maxPv_A: size }),
+            },
+          ]
+        : []),
+    ];
+  },
+});
+
+const OUTPUT_MARGIN = 1.25;
+
+const outputCurrent = rule<OutputGroup>({
+  id: 'pv.output-current',
+  title: "Controller's output",
+  consequence: 'loss',
+  cases: groupCases,
+  evaluate(io, group) {
+    const { first } = group;
+    const school = io.school('controllerOutput');
+    const push = push_A(io, group);
+    const demand = school === 'margin' ? OUTPUT_MARGIN * push : push;
+    if (school === 'margin') io.work(`with margin: 1.25 x ${figure(push)} A = ${figure(demand)} A`);
+    const limit = io.need(`${first.id}.maxOutput_A`, first.maxOutput_A);
+    const limits = io.flag(`${first.id}.limitsOutput`, first.limitsOutput);
+    if (limits && demand > limit)
+      io.work(`the controller holds itself to ${figure(limit)} A: ${figure(100 * (1 - limit / push))} % clipped at full sun`);
+    io.work(`${figure(demand)} A against ${figure(limit)} A`);
+    return {
+      ratio: {
+        demand,
+        limit,
+        unit: 'A',
+        sense: 'max',
+        tightAbove: 0.95,
+        softened: school === 'clip' && limits,
+      },
+      consequence: limits ? 'loss' : 'damage',
+    };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? "What the controller must deliver is not known."
+      : `The array would push ${round(demand ?? NaN)} A through a ${round(limit ?? NaN)} A controller.`,
+  remedies(_, { first, arrays }, { demand }) {
+    const size = demand ? sizeSold(CONTROLLER_OUTPUT_A, demand / 0.95) : undefined;
+    return [
+      ...(size
+        ? [
+            {
+              title: `Controller for ${size} A or more`,
+              detail: 'check its cable and fuse with it',
+              changes: setController(first.id, { maxOutput_A: size, limitsOutput: true }),
+            },
+          ]
+        : []),
+      ...arrays.flatMap((array) => restrung(array, 'fewer')),
+    ];
+  },
+});
+
+const power = rule<OutputGroup>({
+  id: 'pv.power',
+  title: 'Array watts on this controller',
+  consequence: 'loss',
+  cases: (model) =>
+    groupCases(model).filter(({ of }) => Object.values(of.first.maxPv_W ?? {}).some((watts) => typeof watts === 'number')),
+  evaluate(io, { first, arrays }) {
+    const demand = pmaxOf_W(io.model.system, arrays);
+    const nominal = io.need('system.nominal_V', io.model.system.nominal_V);
+    const byVolts = first.maxPv_W as Record<string, number | null | undefined>;
+    const limit = Number.isNaN(nominal) ? nominal : io.need(`${first.id}.maxPv_W.${nominal}`, byVolts[String(nominal)]);
+    io.work(`${figure(demand)} W of modules; at ${figure(nominal)} V the controller takes ${figure(limit)} W`);
+    return {
+      ratio: {
+        demand,
+        limit,
+        unit: 'W',
+        sense: 'max',
+        tightAbove: 0.95,
+        softened: io.flag(`${first.id}.limitsOutput`, first.limitsOutput),
+      },
+    };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? 'How many watts the controller takes at this voltage was not read.'
+      : `${round(demand ?? NaN)} W of modules on a controller for ${round(limit ?? NaN)} W.`,
+  remedies: (_, { arrays }) => arrays.flatMap((array) => restrung(array, 'fewer')),
+});
+
+const spread_pct = (values: number[]) => {
+  const largest = Math.max(...values);
+  return largest > 0 ? (100 * (largest - Math.min(...values))) / largest : 0;
+};
+const matchRatio = (demand: number): Ratio => ({ demand, limit: 10, unit: '%', sense: 'max', tightAbove: 0.5 });
+
+const seriesMatch = rule<PvArray>({
+  id: 'pv.series-match',
+  title: 'Modules in series alike',
+  consequence: 'loss',
+  cases: (model) => arrayCases(model).filter(({ of }) => of.strings.some(({ length }) => length > 1)),
+  evaluate(io, array) {
+    const demand = Math.max(
+      ...array.strings.map((string) => spread_pct(modulesOf(io.model.system, string).map(({ imp_A }) => imp_A))),
+    );
+    io.work(`spread of Imp within a string: ${figure(demand)} % of the largest`);
+    return { ratio: matchRatio(demand) };
+  },
+  sentence: ({ demand }) => `Modules in one string differ by ${round(demand ?? NaN)} % in current; the weakest sets the pace.`,
+});
+
+const parallelMatch = rule<PvArray>({
+  id: 'pv.parallel-match',
+  title: 'Strings in parallel alike',
+  consequence: 'loss',
+  cases: (model) => arrayCases(model).filter(({ of }) => of.strings.length > 1),
+  evaluate(io, array) {
+    const volts = array.strings.map((string) => stringVmp_V(modulesOf(io.model.system, string)));
+    const demand = spread_pct(volts);
+    io.work(`string Vmp: ${volts.map((v) => figure(v)).join(', ')} V; spread ${figure(demand)} %`);
+    return { ratio: matchRatio(demand) };
+  },
+  sentence: ({ demand }) => `Strings in parallel differ by ${round(demand ?? NaN)} % in volts; the lower one drags the rest.`,
+});
+
+/**
+ * Reverse current into a faulty string, or the fuse that stops it (IEC 62548 clause on string overcurrent
+ * protection). Judged array by array: arrays joined on one controller input count apart, as the open format
+ * describes them; join such strings in one array to have them judged together.
+ */
+const stringProtection = rule<PvArray>({
+  id: 'pv.string-protection',
+  title: 'Protection of the strings',
+  consequence: 'danger',
+  cautions: ['panelsLive', 'dcRated'],
+  cases: (model) => arrayCases(model).filter(({ of }) => of.strings.length > 1),
+  evaluate(io, array) {
+    const { system } = io.model;
+    const currents = array.strings.map((string) => stringIsc_A(modulesOf(system, string)));
+    const seriesFuse = Math.min(
+      ...modulesOfArray(system, array).map(({ id, maxSeriesFuse_A }) => io.need(`${id}.maxSeriesFuse_A`, maxSeriesFuse_A)),
+    );
+    const base = { unit: 'A', sense: 'max', tightAbove: 1 } as const;
+    const fuse = io.see(`${array.id}.stringFuse_A`, array.stringFuse_A);
+    if (fuse === null || fuse === undefined) {
+      const sum = currents.reduce((total, current) => total + current, 0);
+      const demand = 1.25 * (sum - Math.min(...currents));
+      io.work(`no string fuse: 1.25 x (${figure(sum)} - ${figure(Math.min(...currents))}) A = ${figure(demand)} A back into a faulty string`);
+      io.work(`modules allow a series fuse of ${figure(seriesFuse)} A`);
+      return { ratio: { ...base, demand, limit: seriesFuse } };
+    }
+    const carry = 1.5 * Math.max(...currents);
+    io.work(`string fuse ${figure(fuse)} A: must carry 1.5 x ${figure(Math.max(...currents))} = ${figure(carry)} A`);
+    io.work(`and not exceed the modules' ${figure(seriesFuse)} A`);
+    return {
+      ratio: governing([
+        { ...base, demand: carry, limit: fuse },
+        { ...base, demand: fuse, limit: seriesFuse },
+      ]),
+    };
+  },
+  sentence({ demand, limit, verdict }) {
+    if (verdict === 'unknown') return 'The series fuse that these modules allow was not read.';
+    if (verdict === 'holds') return 'A faulty string is protected from the others.';
+    return `A faulty string can be fed ${round(demand ?? NaN)} A; its limit is ${round(limit ?? NaN)} A.`;
+  },
+  remedies(model, array) {
+    const { system } = model;
+    const carry = 1.5 * Math.max(...array.strings.map((string) => stringIsc_A(modulesOf(system, string))));
+    const size = sizeSold(PV_FUSE_A, carry);
+    return [
+      ...(size
+        ? [
+            {
+              title: `A ${size} A PV fuse in each string`,
+              detail: `${array.strings.length} strings, fuses rated for DC at the cold voltage`,
+              changes: [{ op: 'set' as const, at: 'arrays', id: array.id, value: { stringFuse_A: size } }],
+            },
+          ]
+        : []),
+      ...restrung(array, 'longer'),
+    ];
+  },
+});
+
+export const pvRules = [
+  nameplate,
+  coldVoltage,
+  startVoltage,
+  inputCurrent,
+  outputCurrent,
+  power,
+  seriesMatch,
+  parallelMatch,
+  stringProtection,
+];
+

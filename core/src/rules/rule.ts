@@ -1,0 +1,64 @@
+import type { Change } from '../system/schema';
+import type { Model } from '../system/model';
+import type { CautionId } from './cautions';
+import type { Consequence, Finding, Sense, Verdict } from './finding';
+import type { Ledger } from './ledger';
+
+/** One thing a rule judges: a part (or a part and one of its quantities). */
+export interface Case<T> {
+  subject: string;
+  quantity?: string;
+  of: T;
+}
+
+export interface Ratio {
+  demand: number;
+  limit: number;
+  unit: string;
+  sense: Sense;
+  /** The last column of the rule book: above it the verdict is `tight`. */
+  tightAbove: number;
+  /** Over is reported as tight. */
+  softened?: boolean;
+}
+
+export type Outcome = ({ ratio: Ratio } | { verdict: Exclude<Verdict, 'unknown'> }) & { consequence?: Consequence };
+
+export interface Candidate {
+  title: string;
+  detail: string;
+  changes: Change[];
+}
+
+/**
+ * A rule of the book. Add one by writing it in its family's file and naming it in `index.ts`; the check, the command
+ * line, the screens and the reports all read that list.
+ */
+export interface Rule<T> {
+  id: string;
+  title: string;
+  consequence: Consequence;
+  cautions?: CautionId[];
+  /** Where the rule applies; no case, no finding. */
+  cases(model: Model): Case<T>[];
+  /** Null where it turns out not to apply. Missing inputs are noted by the ledger and make the verdict `unknown`. */
+  evaluate(io: Ledger, of: T, quantity: string | undefined): Outcome | null;
+  /** The finding in one plain sentence, with its figures. */
+  sentence(finding: Finding, model: Model): string;
+  /** Changes that may cure it, smallest first; each is verified before anyone sees it. */
+  remedies?(model: Model, of: T, finding: Finding): Candidate[];
+}
+
+/** Keeps the type of the cases inside a rule, and lets rules of different cases stand in one list. */
+export function rule<T>(definition: Rule<T>): Rule<unknown> {
+  return definition as Rule<unknown>;
+}
+
+/** The worst by use of several bounds, so that the governing pair is the one reported. */
+export function governing(bounds: Ratio[]): Ratio {
+  const useOf = ({ demand, limit, sense }: Ratio) => {
+    const [dividend, divisor] = sense === 'max' ? [demand, limit] : [limit, demand];
+    return divisor > 0 ? dividend / divisor : dividend > 0 ? Infinity : 0;
+  };
+  return bounds.reduce((worst, bound) => (useOf(bound) > useOf(worst) ? bound : worst));
+}

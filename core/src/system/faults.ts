@@ -1,0 +1,20 @@
+/** Something a person has to mend in a file or a call: where, what is wrong, what was expected. */
+export interface Fault {
+  path: string;
+  message: string;
+}
+
+/** At most this many are reported at once; more would only hide the first. */
+export const MOST_FAULTS = 20;
+
+export class FaultError extends Error {
+  readonly faults: Fault[];
+  constructor(faults: Fault[]) {
+    super(faults.map(faultLine).join('\n'));
+    this.name = 'FaultError';
+    this.faults = faults;
+  }
+}
+
+/** `path: what is wrong, what was expected`, on one line. */
+export const faultLine = ({ path, message }: Fault) => `${path}: ${message}`.replace(/\s*\n\s*/g, ' ');

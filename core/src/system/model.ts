@@ -1,0 +1,25 @@
+import { applyProposal } from './proposals';
+import type { Evidence, PvArray, Schools, Site, System, SystemFile } from './schema';
+
+/** What the rules look at: one system (as found, or with a proposal applied) at its site. */
+export interface Model {
+  site: Site;
+  schools: Schools;
+  system: System;
+  evidence: Record<string, Evidence>;
+}
+
+export function modelOf(file: SystemFile, proposalId?: string): Model {
+  return {
+    site: file.site,
+    schools: file.schools ?? {},
+    system: proposalId === undefined ? (file.system ?? {}) : applyProposal(file, proposalId),
+    evidence: file.evidence ?? {},
+  };
+}
+
+/** The same site and evidence with another system. */
+export const withSystem = (model: Model, system: System): Model => ({ ...model, system });
+
+export const arraysOf = (system: System, controllerId: string): PvArray[] =>
+  (system.arrays ?? []).filter((array) => array.controllerId === controllerId);

@@ -1,0 +1,147 @@
+import { parse, printParseErrorCode, type ParseError } from 'jsonc-parser';
+import { ValidationError } from 'yup';
+import { applyProposal } from './proposals';
+import { FaultError, MOST_FAULTS, type Fault } from './faults';
+import { partIds } from './parts';
+import { systemFaults, unique } from './references';
+import { fileSchema, type SystemFile } from './schema';
+import { warningsOf } from './warnings';
+
+export const MOST_BYTES = 10 * 1024 * 1024;
+const MOST_NESTING = 64;
+const MOST_ITEMS = 5000;
+
+export interface ReadResult {
+  file: SystemFile;
+  /** Facts that disagree but are accepted (Isc below Imp ...), for standard error or a quiet line on the screen. */
+  warnings: string[];
+}
+
+/**
+ * Reads a `.lantern.json` text. Unknown members are kept. Nothing is read by halves: any fault refuses the whole file.
+ * @throws FaultError with the path of each fault (at most 20); broken JSON by line and column
+ */
+export function readSystemFile(source: string): ReadResult {
+  if (new TextEncoder().encode(source).length > MOST_BYTES)
+    throw new FaultError([{ path: 'file', message: 'is larger than 10 MB, expected a smaller file' }]);
+  return checkSystemFile(parseJson(source));
+}
+
+/** As `readSystemFile`, for a value that is already parsed. */
+export function checkSystemFile(value: unknown): ReadResult {
+  const tooMuch = sizeFaults(value);
+  if (tooMuch.length > 0) throw new FaultError(tooMuch);
+  const shape = shapeFaults(value);
+  if (shape.length > 0) throw new FaultError(shape.slice(0, MOST_FAULTS));
+  const file = value as SystemFile;
+  const faults = [...referenceFaults(file), ...proposalFaults(file)];
+  if (faults.length > 0) throw new FaultError(faults.slice(0, MOST_FAULTS));
+  return { file, warnings: warningsOf(file.system ?? {}) };
+}
+
+/** The file as text: two blanks a level, members in the order in which they were read. */
+export function writeSystemFile(file: SystemFile): string {
+  return `${JSON.stringify(file, null, 2)}\n`;
+}
+
+function parseJson(source: string): unknown {
+  // A byte order mark is an editor's habit, not a fault.
+  const text = source.replace(/^\uFEFF/, '');
+  // The platform's parser is quick and strict; the other one is asked only where the fault is.
+  try {
+    return JSON.parse(text) as unknown;
+  } catch {
+    const errors: ParseError[] = [];
+    parse(text, errors, { disallowComments: true, allowTrailingComma: false, allowEmptyContent: false });
+    const first = errors[0];
+    const before = text.slice(0, first?.offset ?? text.length).split('\n');
+    const what = first ? printParseErrorCode(first.error) : 'a character that JSON does not allow';
+    const where = `line ${before.length}, column ${(before.at(-1)?.length ?? 0) + 1}`;
+    throw new FaultError([{ path: where, message: `is not JSON (${spaced(what)}), expected a JSON file` }]);
+  }
+}
+
+const spaced = (code: string) => code.replace(/([a-z])([A-Z])/g, '$1 $2').toLowerCase();
+
+function sizeFaults(value: unknown): Fault[] {
+  if (value === null || typeof value !== 'object' || Array.isArray(value))
+    return [{ path: 'file', message: 'is not an object, expected a True Lantern system file' }];
+  let items = 0;
+  let deepest = 0;
+  const pending: { value: object; depth: number }[] = [{ value, depth: 1 }];
+  for (let next = pending.pop(); next; next = pending.pop()) {
+    deepest = Math.max(deepest, next.depth);
+    if (deepest > MOST_NESTING)
+      return [{ path: 'file', message: `is nested deeper than ${MOST_NESTING}, expected ${MOST_NESTING} levels at most` }];
+    if (Array.isArray(next.value)) items += next.value.length;
+    for (const member of Object.values(next.value) as unknown[])
+      if (member !== null && typeof member === 'object') pending.push({ value: member, depth: next.depth + 1 });
+  }
+  return items > MOST_ITEMS
+    ? [{ path: 'file', message: `has ${items} items in its lists, expected at most 5,000` }]
+    : [];
+}
+
+function shapeFaults(value: unknown): Fault[] {
+  try {
+    fileSchema.validateSync(value, { strict: true, abortEarly: false });
+    return [];
+  } catch (error) {
+    if (!(error instanceof ValidationError)) throw error;
+    const all = error.inner.length > 0 ? error.inner : [error];
+    const seen = new Set<string>();
+    return all.flatMap((fault) => {
+      const path = fault.path || 'file';
+      // One path, one fault: a null that is also "not a number" is said once.
+      if (seen.has(path)) return [];
+      seen.add(path);
+      return [{ path, message: fault.message }];
+    });
+  }
+}
+
+/** Ids unique in the file; every reference leads somewhere. */
+function referenceFaults(file: SystemFile): Fault[] {
+  const system = file.system ?? {};
+  const faults: Fault[] = systemFaults(system);
+  const ids = partIds(system);
+  const own = new Map<string, string>();
+  (file.proposals ?? []).forEach((proposal, i) => unique(own, ids, proposal.id, `proposals[${i}].id`, faults));
+  (file.readings ?? []).forEach((reading, i) => unique(own, ids, reading.id, `readings[${i}].id`, faults));
+
+  const planned = new Set(
+    (file.proposals ?? []).flatMap((proposal) =>
+      (proposal.changes ?? []).flatMap((change) => {
+        const added = change.value as { id?: unknown } | null | undefined;
+        return typeof added?.id === 'string' ? [added.id] : [];
+      }),
+    ),
+  );
+  const known = (id: string) => ids.has(id) || planned.has(id) || PLACES.has(id);
+  (file.readings ?? []).forEach((reading, i) => {
+    if (!known(reading.subject))
+      faults.push({ path: `readings[${i}].subject`, message: `is "${reading.subject}", expected the id of a part` });
+  });
+  for (const key of Object.keys(file.evidence ?? {})) {
+    // Ids may hold points themselves, so every prefix that ends at a point is tried.
+    const points = [...key.matchAll(/\./g)].map((match) => match.index);
+    if (!points.some((at) => known(key.slice(0, at)) && at < key.length - 1))
+      faults.push({ path: `evidence["${key}"]`, message: `names no part, expected "componentId.field"` });
+  }
+  return faults;
+}
+
+/** What evidence and readings may speak of besides parts. */
+const PLACES = new Set(['site', 'system', 'schools', 'bank', 'monitor']);
+
+function proposalFaults(file: SystemFile): Fault[] {
+  return (file.proposals ?? []).flatMap((_, index) => {
+    try {
+      applyProposal(file, index);
+      return [];
+    } catch (error) {
+      if (error instanceof FaultError) return error.faults;
+      throw error;
+    }
+  });
+}

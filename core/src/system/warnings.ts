@@ -1,0 +1,28 @@
+import { cellsPerBlock } from '../bank/chemistry';
+import type { System } from './schema';
+
+/** Pairs of facts that cannot both be right but are accepted: the sentence goes to standard error and the screen. */
+export function warningsOf(system: System): string[] {
+  const warnings: string[] = [];
+  (system.moduleTypes ?? []).forEach((module, i) => {
+    const path = `system.moduleTypes[${i}]`;
+    if (module.isc_A < module.imp_A)
+      warnings.push(`${path}.isc_A: is ${module.isc_A} A, below imp_A ${module.imp_A} A, expected Isc above Imp`);
+    if (module.voc_V < module.vmp_V)
+      warnings.push(`${path}.voc_V: is ${module.voc_V} V, below vmp_V ${module.vmp_V} V, expected Voc above Vmp`);
+  });
+  const { bank } = system;
+  if (bank) {
+    const lead = !['lfp', 'nmc'].includes(bank.chemistry);
+    const known = cellsPerBlock(bank).cells;
+    const perCell = known === null ? null : bank.block_V / known;
+    const [low, high] = lead ? [1.9, 2.2] : bank.chemistry === 'lfp' ? [2.9, 3.5] : [3.4, 4.1];
+    if (perCell === null)
+      warnings.push(`system.bank.block_V: is ${bank.block_V} V, expected the usual volts of a ${bank.chemistry} block`);
+    else if (perCell < low || perCell > high)
+      warnings.push(
+        `system.bank.block_V: is ${bank.block_V} V over ${known} cells of ${bank.chemistry}, expected ${low} to ${high} V a cell`,
+      );
+  }
+  return warnings;
+}
