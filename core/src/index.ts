@@ -12,3 +12,5 @@ export { CAUTIONS } from './rules/cautions';
 export { figure, round } from './rules/figures';
 export { CHEMISTRY, cellsPerBlock, isLithium } from './bank/chemistry';
 export { shapeText } from './pv/restring';
+export * from './system/rows';
+export * from './system/changes';

@@ -1,0 +1,98 @@
+import { FaultError, type Fault } from './faults';
+import { isListName, isSingleName, LIST_NAMES, SINGLE_NAMES, type PartKind } from './parts';
+import type { Evidence, SystemFile } from './schema';
+
+/**
+ * A job as it is stored and synchronised: part by part, so that two people can edit two parts. `site`, `schools` and
+ * `system` are parts like any other; `file` holds members of the file that this version does not know.
+ */
+export type RowKind = PartKind | 'site' | 'schools' | 'system' | 'proposal' | 'reading' | 'file';
+
+export type Body = Record<string, unknown>;
+
+export interface PartRow {
+  /** UUID made by whoever made the part; the part's own `id` in the file is in `body`. */
+  id: string;
+  kind: RowKind;
+  body: Body;
+  /** Evidence by field of this part, without the part's id. */
+  evidence: Record<string, Evidence>;
+  /** Order among parts of its kind. */
+  position: number;
+  revision: number;
+}
+
+const EXTRA_KINDS = ['site', 'schools', 'system', 'proposal', 'reading', 'file'] as const;
+export const ROW_KINDS: readonly RowKind[] = [...LIST_NAMES, ...SINGLE_NAMES, ...EXTRA_KINDS];
+
+/** What a row is called in `evidence` and in paths: the id in its body, or the name of its kind. */
+export const nameOfRow = ({ kind, body }: Pick<PartRow, 'kind' | 'body'>): string =>
+  kind === 'site' || kind === 'schools' || kind === 'system' || kind === 'file' ? kind : String(body.id);
+
+/** Takes a file apart. `newId` makes the rows' UUIDs. */
+export function toRows(file: SystemFile, newId: () => string): PartRow[] {
+  const { site, schools, system, evidence, proposals, readings, format, version, ...rest } = file;
+  void format;
+  void version;
+  const rows: PartRow[] = [];
+  const add = (kind: RowKind, body: object, position: number) =>
+    rows.push({ id: newId(), kind, body: structuredClone(body) as Body, evidence: {}, position, revision: 1 });
+  add('site', site, 0);
+  add('schools', schools ?? {}, 0);
+  const outside: Body = {};
+  for (const [key, value] of Object.entries(system ?? {})) {
+    if (isListName(key)) ((value ?? []) as object[]).forEach((part, i) => add(key, part, i));
+    else if (isSingleName(key)) {
+      if (value) add(key, value as object, 0);
+    } else outside[key] = value;
+  }
+  add('system', outside, 0);
+  (proposals ?? []).forEach((proposal, i) => add('proposal', proposal, i));
+  (readings ?? []).forEach((reading, i) => add('reading', reading, i));
+  if (Object.keys(rest).length > 0) add('file', rest, 0);
+
+  const loose: Record<string, Evidence> = {};
+  for (const [path, entry] of Object.entries(evidence ?? {})) {
+    const row = rows.find((candidate) => path.startsWith(`${nameOfRow(candidate)}.`));
+    if (row) row.evidence[path.slice(nameOfRow(row).length + 1)] = entry;
+    else loose[path] = entry;
+  }
+  // Evidence for parts that only a proposal adds has no row of its own yet; it travels with the site.
+  const siteRow = rows.find(({ kind }) => kind === 'site');
+  if (siteRow) for (const [path, entry] of Object.entries(loose)) siteRow.evidence[`/${path}`] = entry;
+  return rows;
+}
+
+/** Puts a file together again: the opposite of `toRows`. */
+export function fromRows(rows: readonly PartRow[]): SystemFile {
+  const ordered = [...rows].sort((a, b) => a.position - b.position);
+  const bodies = (kind: RowKind) => ordered.filter((row) => row.kind === kind).map(({ body }) => body);
+  const one = (kind: RowKind): Body | undefined => bodies(kind)[0];
+  const system: Body = { ...one('system') };
+  for (const kind of LIST_NAMES) if (bodies(kind).length > 0) system[kind] = bodies(kind);
+  for (const kind of SINGLE_NAMES) if (one(kind)) system[kind] = one(kind);
+  const evidence: Record<string, Evidence> = {};
+  for (const row of ordered)
+    for (const [field, entry] of Object.entries(row.evidence))
+      evidence[field.startsWith('/') ? field.slice(1) : `${nameOfRow(row)}.${field}`] = entry;
+  const schools = one('schools');
+  const proposals = bodies('proposal');
+  const readings = bodies('reading');
+  return {
+    format: 'true-lantern',
+    version: 1,
+    site: one('site') ?? { name: '' },
+    ...(schools && Object.keys(schools).length > 0 ? { schools } : {}),
+    system,
+    ...(Object.keys(evidence).length > 0 ? { evidence } : {}),
+    ...(proposals.length > 0 ? { proposals } : {}),
+    ...(readings.length > 0 ? { readings } : {}),
+    ...one('file'),
+  } as SystemFile;
+}
+
+/** @throws FaultError for rows of a kind that this version does not know */
+export function assertRowKind(kind: string): asserts kind is RowKind {
+  const fault: Fault = { path: 'kind', message: `is "${kind}", expected one of ${ROW_KINDS.join(', ')}` };
+  if (!(ROW_KINDS as readonly string[]).includes(kind)) throw new FaultError([fault]);
+}

@@ -1,0 +1,38 @@
+import { randomUUID } from 'node:crypto';
+import { checkSystemFile, toRows } from '@true-lantern/core';
+import { DEMO_SIGN_IN } from '../server/src/auth/demo';
+import { hashPassword } from '../server/src/auth/passwords';
+import type { Database } from '../server/src/store/database';
+import { createSite } from '../server/src/store/sites';
+import corrach from './sites/corrach-bothy.lantern.json';
+import gannet from './sites/gannet-ledge.lantern.json';
+import harbour from './sites/harbour-workshop.lantern.json';
+import seal from './sites/seal-sound.lantern.json';
+import whelk from './sites/whelk-bank.lantern.json';
+
+export const DEMO_FILES: readonly unknown[] = [corrach, gannet, harbour, seal, whelk];
+
+/** The made-up firm and its five sites; does nothing where the firm is already there. */
+export async function loadDemo(database: Database): Promise<void> {
+  const { Firm, User } = database.models;
+  if ((await User.count({ where: { email: DEMO_SIGN_IN.email } })) > 0) return;
+  const firm = await Firm.create({ id: randomUUID(), name: 'Saltmarsh & Daughter' });
+  const passwordHash = await hashPassword(DEMO_SIGN_IN.password);
+  const person = (name: string, role: 'owner' | 'technician' | 'reader') =>
+    User.create({
+      id: randomUUID(),
+      firmId: firm.id,
+      name,
+      role,
+      passwordHash,
+      email: `${name.toLowerCase()}@saltmarsh.example`,
+    });
+  const isla = await person('Isla', 'owner');
+  await person('Morag', 'technician');
+  await person('Fergus', 'reader');
+  for (const value of DEMO_FILES) {
+    const { file } = checkSystemFile(value);
+    const rows = toRows(file, randomUUID);
+    await createSite(database, { id: randomUUID(), firmId: firm.id, userId: isla.id, name: file.site.name, rows });
+  }
+}

@@ -1,0 +1,15 @@
+import { hash, verify } from '@node-rs/argon2';
+
+/** argon2id; parameters after OWASP's password storage advice (19 MiB, 2 passes, 1 lane). */
+const OPTIONS = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };
+
+export const hashPassword = (password: string) => hash(password, OPTIONS);
+
+/** Compares in the same time whether or not the person exists, so that names cannot be fished for. */
+export async function passwordMatches(stored: string | undefined, password: string): Promise<boolean> {
+  decoy ??= hashPassword('nobody has this password');
+  const matches = await verify(stored ?? (await decoy), password);
+  return stored !== undefined && matches;
+}
+
+let decoy: Promise<string> | undefined;

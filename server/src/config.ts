@@ -1,0 +1,48 @@
+import { object, number, string, ValidationError } from 'yup';
+
+const schema = object({
+  DATABASE_URL: string().required('DATABASE_URL is missing: the address of the PostgreSQL database'),
+  SESSION_SECRET: string()
+    .min(32, 'SESSION_SECRET is too short: at least 32 characters')
+    .required('SESSION_SECRET is missing: a random text of at least 32 characters'),
+  PORT: number().integer().min(0).max(65_535).default(4280),
+  HOST: string().default('127.0.0.1'),
+  /** Folder of the built web app; without it only the API is served. */
+  WEB_ROOT: string().optional(),
+  /** "1" offers the demo's sign-in on the sign-in screen. */
+  DEMO: string().oneOf(['0', '1']).default('0'),
+  /** "1" behind HTTPS: cookies are then never sent in clear. */
+  SECURE: string().oneOf(['0', '1']).default('0'),
+  LOG_LEVEL: string().oneOf(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
+});
+
+export interface Config {
+  databaseUrl: string;
+  sessionSecret: string;
+  port: number;
+  host: string;
+  webRoot: string | undefined;
+  demo: boolean;
+  secure: boolean;
+  logLevel: string;
+}
+
+/** @throws Error that names the setting to mend */
+export function readConfig(env: NodeJS.ProcessEnv): Config {
+  try {
+    const read = schema.validateSync(env, { stripUnknown: true });
+    return {
+      databaseUrl: read.DATABASE_URL,
+      sessionSecret: read.SESSION_SECRET,
+      port: read.PORT,
+      host: read.HOST,
+      webRoot: read.WEB_ROOT,
+      demo: read.DEMO === '1',
+      secure: read.SECURE === '1',
+      logLevel: read.LOG_LEVEL,
+    };
+  } catch (error) {
+    if (error instanceof ValidationError) throw new Error(error.message, { cause: error });
+    throw error;
+  }
+}

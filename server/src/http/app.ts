@@ -1,0 +1,93 @@
+import { existsSync } from 'node:fs';
+import { extname, join } from 'node:path';
+import compression from 'compression';
+import express, { type Express } from 'express';
+import helmet from 'helmet';
+import type { Logger } from 'pino';
+import { pinoHttp } from 'pino-http';
+import { signInLimits } from '../auth/limits';
+import { csrfCheck, sessions } from '../auth/session';
+import type { Config } from '../config';
+import type { Database } from '../store/database';
+import { notFound, problems } from './problem';
+import { sessionRoutes } from './session';
+import { siteRoutes } from './sites';
+
+/** Stateless: sessions, limits and data are in the database, so that more of these can stand behind a balancer. */
+export function createApp(config: Config, database: Database, log: Logger): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          baseUri: ["'none'"],
+          formAction: ["'self'"],
+          frameAncestors: ["'none'"],
+          objectSrc: ["'none'"],
+          scriptSrc: ["'self'"],
+          workerSrc: ["'self'", 'blob:'],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          fontSrc: ["'self'", 'data:'],
+          connectSrc: ["'self'"],
+          manifestSrc: ["'self'"],
+        },
+      },
+      strictTransportSecurity: config.secure,
+      // The app is never framed or embedded; the other defaults of helmet stand.
+      crossOriginEmbedderPolicy: false,
+    }),
+  );
+  app.use(compression());
+  app.use(
+    pinoHttp({
+      logger: log,
+      redact: ['req.headers.cookie', 'req.headers["x-csrf-token"]', 'res.headers["set-cookie"]'],
+      autoLogging: { ignore: ({ url }) => url === '/api/health' || !url?.startsWith('/api') },
+    }),
+  );
+
+  const api = express.Router();
+  api.get('/health', async (_request, response) => {
+    await database.sequelize.query('select 1');
+    response.json({ ok: true });
+  });
+  api.use((_request, response, next) => {
+    response.set('Cache-Control', 'no-store');
+    next();
+  });
+  api.use(express.json({ limit: '10mb' }));
+  api.use(sessions(config, database.pool));
+  api.use(csrfCheck);
+  api.use(sessionRoutes(config, database, signInLimits(database.pool)));
+  api.use(siteRoutes(database));
+  api.use(() => {
+    throw notFound();
+  });
+  app.use('/api', api);
+  if (config.webRoot) serveWeb(app, config.webRoot);
+  app.use(problems);
+  return app;
+}
+
+function serveWeb(app: Express, root: string) {
+  if (!existsSync(join(root, 'index.html'))) throw new Error(`WEB_ROOT ${root} holds no index.html: build the web app`);
+  // Hashed names never change their content; everything else is asked for anew.
+  const year = 'public, max-age=31536000, immutable';
+  app.use(
+    express.static(root, {
+      setHeaders(response, path) {
+        const hashed = /[\\/](_expo[\\/]static|assets)[\\/]/.test(path);
+        response.setHeader('Cache-Control', hashed ? year : 'no-cache');
+      },
+    }),
+  );
+  app.get('/{*path}', (request, response, next) => {
+    if (extname(request.path)) return next(notFound());
+    response.set('Cache-Control', 'no-cache');
+    response.sendFile(join(root, 'index.html'));
+  });
+}

@@ -1,0 +1,31 @@
+import pg from 'pg';
+import { Sequelize } from 'sequelize';
+import { defineModels, type Models } from './models';
+import { migrate } from './migrations';
+
+export interface Database {
+  sequelize: Sequelize;
+  models: Models;
+  /** For sessions and rate limits, whose packages speak to `pg` directly. */
+  pool: pg.Pool;
+  close(): Promise<void>;
+}
+
+/** Connects, brings the schema up to date under a lock, and returns what the rest of the server works with. */
+export async function openDatabase(url: string): Promise<Database> {
+  const sequelize = new Sequelize(url, { dialect: 'postgres', logging: false, pool: { max: 10, idle: 10_000 } });
+  const models = defineModels(sequelize);
+  await migrate(sequelize);
+  const pool = new pg.Pool({ connectionString: url, max: 5 });
+  // An idle connection that dies must not take the server with it; the next query reports what is wrong.
+  pool.on('error', () => undefined);
+  return {
+    sequelize,
+    models,
+    pool,
+    async close() {
+      await pool.end();
+      await sequelize.close();
+    },
+  };
+}

@@ -1,0 +1,93 @@
+import { QueryTypes, type Sequelize } from 'sequelize';
+import { SequelizeStorage, Umzug } from 'umzug';
+
+/** Forward only: a step that was released is never edited, the next one mends it. */
+const STEPS: { name: string; sql: string }[] = [
+  {
+    name: '001-firms-users-sites-parts-changes',
+    sql: `
+      create table firms (id uuid primary key, name text not null);
+      create table users (
+        id uuid primary key,
+        firm_id uuid not null references firms,
+        name text not null,
+        email text not null,
+        password_hash text not null,
+        role text not null check (role in ('owner', 'technician', 'reader'))
+      );
+      create unique index users_email on users (lower(email));
+      create table sites (
+        id uuid primary key,
+        firm_id uuid not null references firms,
+        name text not null,
+        archived_at timestamptz,
+        created_at timestamptz not null default now(),
+        updated_at timestamptz not null default now()
+      );
+      create index sites_firm on sites (firm_id);
+      create table parts (
+        id uuid primary key,
+        firm_id uuid not null references firms,
+        site_id uuid not null references sites on delete cascade,
+        kind text not null,
+        body jsonb not null,
+        evidence jsonb not null default '{}',
+        position integer not null default 0,
+        revision integer not null default 1,
+        updated_by uuid references users,
+        deleted_at timestamptz
+      );
+      create index parts_site on parts (firm_id, site_id);
+      create table changes (
+        change_id uuid primary key,
+        firm_id uuid not null references firms,
+        site_id uuid not null references sites on delete cascade,
+        part_id uuid not null,
+        base_revision integer not null,
+        revision integer not null,
+        device text,
+        fields jsonb not null,
+        before jsonb not null,
+        conflicts jsonb not null default '[]',
+        made_at timestamptz not null,
+        user_id uuid references users,
+        created_at timestamptz not null default now()
+      );
+      create index changes_part on changes (part_id, revision);
+      create index changes_site on changes (firm_id, site_id, created_at);
+    `,
+  },
+  {
+    name: '002-sessions-and-limits',
+    sql: `
+      create table session (sid varchar primary key, sess json not null, expire timestamp(6) not null);
+      create index session_expire on session (expire);
+      create table limits (key varchar(255) primary key, points integer not null default 0, expire bigint);
+    `,
+  },
+];
+
+/** Any number; all servers of one database must agree on it. */
+const LOCK = 7_215_001;
+
+/** Runs what is missing. Several servers may start at once: an advisory lock lets one of them do it. */
+export async function migrate(sequelize: Sequelize): Promise<void> {
+  await sequelize.transaction(async (transaction) => {
+    await sequelize.query('select pg_advisory_xact_lock(:lock)', {
+      replacements: { lock: LOCK },
+      transaction,
+      type: QueryTypes.SELECT,
+    });
+    const umzug = new Umzug({
+      migrations: STEPS.map(({ name, sql }) => ({
+        name,
+        up: async () => {
+          await sequelize.transaction((step) => sequelize.query(sql, { transaction: step }));
+        },
+      })),
+      storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
+      logger: undefined,
+    });
+    await umzug.up();
+  });
+}

@@ -1,0 +1,22 @@
+import { fn, col, where } from 'sequelize';
+import type { Database } from './database';
+import type { Role } from './models';
+
+export interface Person {
+  id: string;
+  name: string;
+  email: string;
+  role: Role;
+  firm: { id: string; name: string };
+}
+
+/** For signing in only: the one query that cannot know the firm yet. */
+export const findPersonByEmail = ({ models }: Database, email: string) =>
+  models.User.findOne({ where: where(fn('lower', col('email')), email.trim().toLowerCase()) });
+
+export async function findPerson({ models }: Database, firmId: string, userId: string): Promise<Person | null> {
+  const user = await models.User.findOne({ where: { id: userId, firmId } });
+  const firm = user && (await models.Firm.findByPk(firmId));
+  if (!user || !firm) return null;
+  return { id: user.id, name: user.name, email: user.email, role: user.role, firm: { id: firm.id, name: firm.name } };
+}

@@ -1,0 +1,47 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { fingerprint, must, ROOT, say, stamp, stamped } from './steps.mjs';
+
+export const WEB_ROOT = join(ROOT, 'client', 'dist');
+export const SERVER = join(ROOT, 'server', 'dist', 'main.mjs');
+export const DEMO = join(ROOT, 'server', 'dist', 'demo.mjs');
+
+/** Builds the web app and the server when their sources have changed. */
+export async function ensureBuilt() {
+  await buildServer();
+  await buildWeb();
+}
+
+async function buildServer() {
+  const print = fingerprint(['core/src', 'server/src', 'server/package.json', 'demo', 'tools/build.mjs', 'package-lock.json']);
+  if (stamped('server', print) && existsSync(SERVER) && existsSync(DEMO)) return;
+  const { build } = await import('esbuild');
+  const { dependencies } = JSON.parse((await import('node:fs')).readFileSync(join(ROOT, 'server', 'package.json'), 'utf8'));
+  await build({
+    entryPoints: { main: join(ROOT, 'server/src/main.ts'), demo: join(ROOT, 'demo/load.ts') },
+    outdir: join(ROOT, 'server/dist'),
+    outExtension: { '.js': '.mjs' },
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    format: 'esm',
+    loader: { '.json': 'json' },
+    // Our own core is bundled; packages stay what they are.
+    external: Object.keys(dependencies).filter((name) => !name.startsWith('@true-lantern/')),
+    logLevel: 'error',
+  });
+  stamp('server', print);
+}
+
+async function buildWeb() {
+  const print = fingerprint(['core/src', 'client', 'tools/build.mjs', 'tools/precache.mjs', 'package-lock.json']);
+  if (stamped('web', print) && existsSync(join(WEB_ROOT, 'index.html'))) return;
+  say('Building the web app (a minute at first) ...');
+  must('npx', ['--no-install', 'expo', 'export', '-p', 'web'], {
+    what: 'Building the web app',
+    cwd: join(ROOT, 'client'),
+    log: 'expo-export.log',
+    env: { CI: '1', EXPO_OFFLINE: '1', EXPO_NO_TELEMETRY: '1', NODE_ENV: 'production' },
+  });
+  stamp('web', print);
+}
