@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { checkWithRemedies } from '@true-lantern/core/rules/remedies';
+import type { Finding } from '@true-lantern/core/rules/finding';
 import { FaultError, faultLine } from '@true-lantern/core/system/faults';
 import { modelOf } from '@true-lantern/core/system/model';
 import { readSystemFile } from '@true-lantern/core/system/read';
@@ -32,7 +33,7 @@ const VERBS: Record<string, Verb> = {
     usage: 'lantern check FILE [--proposal ID]',
     flags: ['proposal'],
     run([path], { proposal }, warn) {
-      return { findings: checkWithRemedies(modelOf(load(path, warn), proposal)) };
+      return { findings: checkWithRemedies(modelOf(load(path, warn), proposal)).map(printed) };
     },
   },
 };
@@ -84,6 +85,12 @@ function load(path: string | undefined, warn: (line: string) => void): SystemFil
   return file;
 }
 
+
+/** A finding as the open format has it. */
+function printed({ tightAbove, ...finding }: Finding) {
+  void tightAbove;
+  return finding;
+}
 
 const fault = (path: string, message: string) => new FaultError([{ path, message }]);
 const lines = (all: string[]) => (all.length > 0 ? `${all.join('\n')}\n` : '');

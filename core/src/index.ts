@@ -14,3 +14,5 @@ export { CHEMISTRY, cellsPerBlock, isLithium } from './bank/chemistry';
 export { shapeText } from './pv/restring';
 export * from './system/rows';
 export * from './system/changes';
+export { layouts, layoutTitle, presentModules, MOST_MODULES, type Layout } from './pv/layouts';
+export { compare, type Comparison } from './plan/compare';

@@ -39,6 +39,7 @@ function evaluate(model: Model, rule: Rule<unknown>, item: Case<unknown>): Findi
     unit: ratio && !unknown ? ratio.unit : null,
     sense: ratio?.sense ?? 'max',
     use: judged?.use ?? null,
+    tightAbove: ratio?.tightAbove ?? null,
     working: [...io.working],
     assumed: [...io.assumed].sort(),
     missing: [...io.missing].sort(),

@@ -26,6 +26,8 @@ export interface Finding {
   sense: Sense;
   /** demand/limit (or limit/demand for `min`); null where the rule has no ratio. */
   use: number | null;
+  /** Above this use the verdict is `tight`; null where the rule has no ratio. For drawing, not part of the open format. */
+  tightAbove: number | null;
   /** The calculation as a person would write it, a line each. */
   working: string[];
   /** Inputs that are guesses or defaults, by path: `m1.betaVoc_pct_C`. */

@@ -1,0 +1,1 @@
+export { SurveyScreen as default } from '../../../src/survey/SurveyScreen';

@@ -1,0 +1,1 @@
+export { AddModulesScreen as default } from '../../../../src/plan/AddModulesScreen';

@@ -1,0 +1,44 @@
+import { keyOf, type Finding, type Remedy } from '@true-lantern/core';
+import { router } from 'expo-router';
+import { View } from 'react-native';
+import { addProposal } from '../data/proposals';
+import { useMayWrite } from '../data/session';
+import type { OpenSite } from '../data/site';
+import { Button } from '../kit/controls';
+import { Heading, T } from '../kit/text';
+import { pretty } from '../kit/units';
+import { useAnswer } from '../workers/engine';
+
+/** The smallest changes that would make it hold, each verified; "Try" makes a proposal of one. */
+export function Remedies({ site, finding }: { site: OpenSite; finding: Finding }) {
+  const { data, error } = useAnswer<'remedies'>({ ask: 'remedies', model: site.model, finding, before: site.findings });
+  const mayWrite = useMayWrite();
+  if (finding.verdict !== 'over' && finding.verdict !== 'tight') return null;
+  const attempt = (remedy: Remedy) => {
+    const id = addProposal(site, remedy.title, remedy.changes);
+    router.navigate(`/site/${site.id}/plan/${id}`);
+  };
+  return (
+    <View className="border-t-2 border-ink pt-3">
+      <Heading level={3} look="head">
+        What would make it hold
+      </Heading>
+      {error ? <T look="fact">{error.message}</T> : null}
+      {!data && !error ? <T look="fact">Trying changes ...</T> : null}
+      {data?.length === 0 ? (
+        <T look="fact">No single small change does; see Plan for larger ones.</T>
+      ) : null}
+      {data?.map((remedy) => (
+        <View key={`${keyOf(finding)}${remedy.title}`} className="flex-row items-center gap-3 border-b border-rule py-2">
+          <View className="min-w-0 flex-1">
+            <T>{pretty(remedy.title)}</T>
+            <T look="fact">{pretty(remedy.detail)}</T>
+          </View>
+          {mayWrite ? (
+            <Button label="Try" kind="second" className="min-h-[48px]" aria-label={`Try: ${remedy.title}`} onPress={() => attempt(remedy)} />
+          ) : null}
+        </View>
+      ))}
+    </View>
+  );
+}

@@ -1,0 +1,68 @@
+import { sentenceOf, worstFirst, eachPart, type Finding } from '@true-lantern/core';
+import { fieldSpec } from './fields';
+import { rowOfPart, type OpenSite } from './site';
+
+/** The one sentence at the head of a site. */
+export function leadOf({ findings, model }: OpenSite): string {
+  const [worst] = [...findings].sort(worstFirst);
+  if (!worst) return 'Nothing can be judged yet: begin with the modules and the bank.';
+  if (worst.verdict === 'holds' || worst.verdict === 'note') {
+    const closest = [...findings].filter(({ use }) => use !== null).sort((a, b) => (b.use ?? 0) - (a.use ?? 0))[0];
+    return closest ? `Nothing is over. Closest: ${lowerFirst(sentenceOf(model, closest))}` : 'Nothing is over.';
+  }
+  return sentenceOf(model, worst);
+}
+
+const lowerFirst = (text: string) => text.charAt(0).toLowerCase() + text.slice(1);
+
+/** Something the survey does not say and a check asks for. */
+export interface Gap {
+  /** As in evidence: "cc.maxPv_A", or a part that is missing whole: "bank". */
+  path: string;
+  partId: string;
+  field: string;
+  /** "Brackwell T60-150: highest PV current?" */
+  question: string;
+  /** How many findings wait for it. */
+  settles: number;
+}
+
+/** What is missing, the one that settles most first. */
+export function gapsOf(site: OpenSite): Gap[] {
+  const waiting = new Map<string, number>();
+  for (const { missing } of site.findings) for (const path of missing) waiting.set(path, (waiting.get(path) ?? 0) + 1);
+  // A fuse that should be on a cable from the bank and was not seen is a gap, whichever rules look at it.
+  for (const run of site.file.system?.runs ?? [])
+    if (run.kind !== 'pv' && run.kind !== 'link' && !run.protection?.type) bump(waiting, `${run.id}.protection.type`);
+  return [...waiting]
+    .map(([path, settles]) => ({ settles, ...place(site, path) }))
+    .sort((a, b) => b.settles - a.settles || a.path.localeCompare(b.path));
+}
+
+const bump = (map: Map<string, number>, key: string) => map.set(key, (map.get(key) ?? 0) + 0);
+
+function place(site: OpenSite, path: string): Omit<Gap, 'settles'> {
+  const names = ['site', 'system', 'schools', ...eachPart(site.model.system).map(({ part }) => part.id)];
+  const partId = names.find((name) => path.startsWith(`${name}.`)) ?? path;
+  const field = path.slice(partId.length + 1);
+  const row = rowOfPart(site, partId);
+  const spec = row ? fieldSpec(row.kind, field) : undefined;
+  const label = row?.body.label ?? row?.body.name ?? (partId === 'system' ? 'The system' : partId);
+  const asked = spec?.label ?? field.replace(/[._]/g, ' ');
+  return { path, partId, field, question: field ? `${String(label)}: ${asked.charAt(0).toLowerCase()}${asked.slice(1)}?` : `${partId}?` };
+}
+
+/** Findings about one part, worst first; what holds comes last. */
+export const findingsAbout = (findings: readonly Finding[], partId: string) =>
+  findings.filter(({ subject }) => subject === partId).sort(worstFirst);
+
+/** Paths graded as guesses: what rests on them wears a dotted line. */
+export function guessesOf({ file }: OpenSite): Set<string> {
+  return new Set(Object.entries(file.evidence ?? {}).flatMap(([path, { grade }]) => (grade === 'assumed' ? [path] : [])));
+}
+
+/** What a part is called on the screen. */
+export function partName(site: OpenSite, partId: string): string {
+  const body = rowOfPart(site, partId)?.body;
+  return String(body?.label ?? body?.name ?? partId);
+}

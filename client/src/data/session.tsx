@@ -1,0 +1,54 @@
+import { useQuery } from '@tanstack/react-query';
+import { createContext, useContext, useMemo, type PropsWithChildren } from 'react';
+import { getSession, signIn, signOut, type Session } from './api';
+import { drain } from './outbox';
+import { queryClient } from './site';
+
+interface SessionState {
+  session: Session | null;
+  error: Error | null;
+  retry(): void;
+  enter(email: string, password: string): Promise<void>;
+  leave(): Promise<void>;
+}
+
+const Context = createContext<SessionState | null>(null);
+const KEY = ['session'];
+
+export function SessionProvider({ children }: PropsWithChildren) {
+  const { data, error, refetch } = useQuery({ queryKey: KEY, queryFn: getSession, staleTime: Infinity });
+  const value = useMemo<SessionState>(
+    () => ({
+      session: data ?? null,
+      error,
+      retry: () => void refetch(),
+      async enter(email, password) {
+        queryClient.setQueryData(KEY, await signIn(email, password));
+        void drain();
+      },
+      async leave() {
+        await signOut();
+        // Another firm's person may be next on this device: nothing of this one stays in memory.
+        queryClient.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== KEY[0] });
+        await refetch();
+      },
+    }),
+    [data, error, refetch],
+  );
+  return <Context.Provider value={value}>{children}</Context.Provider>;
+}
+
+/** @throws Error outside the provider, which is a mistake of ours */
+export function useSession(): SessionState {
+  const state = useContext(Context);
+  if (!state) throw new Error('useSession outside SessionProvider');
+  return state;
+}
+
+/** Who is signed in, below the gate. */
+export function usePerson() {
+  const person = useSession().session?.person;
+  if (!person) throw new Error('usePerson outside the gate');
+  return person;
+}
+export const useMayWrite = () => usePerson().role !== 'reader';

@@ -1,0 +1,75 @@
+import { CONSEQUENCE_ORDER, figure, sentenceOf, titleOf, type Finding, type Model } from '@true-lantern/core';
+import { View } from 'react-native';
+import { Mark, VERDICT_WORDS } from './mark';
+import { Heading, T } from './text';
+import { pretty, unitText, withUnit } from './units';
+import { Wick } from './wick';
+
+export const CONSEQUENCE_WORDS: Record<(typeof CONSEQUENCE_ORDER)[number], string> = {
+  danger: 'danger',
+  damage: 'damage',
+  life: 'shortens life',
+  outage: 'outage',
+  loss: 'loses energy',
+};
+
+/** One finding opened: sentence, bar in its unit, working line by line, what it rests on, school, cautions. */
+export function FindingDetail({ finding, model, width = 340 }: { finding: Finding; model: Model; width?: number }) {
+  const { verdict, demand, limit, unit, use, assumed, missing, working, school, cautions } = finding;
+  return (
+    <View className="gap-3 py-4" testID={`finding-${finding.rule}`}>
+      <View className="flex-row gap-3">
+        <Mark verdict={verdict} />
+        <View className="min-w-0 flex-1">
+          <Heading level={3} look="station">
+            {pretty(sentenceOf(model, finding))}
+          </Heading>
+          <T look="fact">
+            {VERDICT_WORDS[verdict]} {'\u00b7'} {CONSEQUENCE_WORDS[finding.consequence]} {'\u00b7'} {titleOf(finding).toLowerCase()}
+          </T>
+        </View>
+      </View>
+      {demand !== null && limit !== null ? (
+        <View>
+          <Wick
+            use={use ?? (verdict === 'over' ? 1.25 : 0)}
+            tightAbove={finding.tightAbove ?? 1}
+            width={width}
+            label={`${figure(demand)} of ${figure(limit)} ${unit ?? ''}`}
+          />
+          <View className="flex-row justify-between" style={{ width: width * 0.8 + 30 }}>
+            <T look="fact">0</T>
+            <T look="fact" className="font-semi text-ink">
+              {finding.sense === 'max' ? withUnit(limit, unit) : `${withUnit(limit, unit)} of ${withUnit(demand, unit)}`}
+            </T>
+          </View>
+        </View>
+      ) : null}
+      {working.length > 0 ? (
+        <View>
+          {working.map((line, i) => (
+            <T key={i} look="mono" className={i === working.length - 1 ? 'font-bold' : ''}>
+              {pretty(line)}
+            </T>
+          ))}
+        </View>
+      ) : null}
+      {missing.length > 0 ? <T look="fact">Not known: {missing.join(', ')}.</T> : null}
+      {assumed.length > 0 ? (
+        <T look="fact">
+          Rests on {assumed.length === 1 ? 'a guess or default' : 'guesses or defaults'}:{' '}
+          <T look="fact" className="border-b-2 border-dotted border-ink text-ink">
+            {assumed.join(', ')}
+          </T>
+          .
+        </T>
+      ) : null}
+      {school ? <T look="fact">School: {unitText(school)}.</T> : null}
+      {cautions.map((caution) => (
+        <T key={caution} look="fact" className="border-l-4 border-ink pl-3 text-ink">
+          {caution}
+        </T>
+      ))}
+    </View>
+  );
+}

@@ -1,0 +1,73 @@
+import { vars } from 'nativewind';
+import { createContext, useContext, useEffect, useMemo, useState, type PropsWithChildren } from 'react';
+import { useColorScheme, View } from 'react-native';
+import { readPreference, writePreference } from '../data/preferences';
+
+/** Two grounds: Day for sunlight, Lamp for lockers and night. All text reaches 7:1 on its ground. */
+export const GROUNDS = {
+  day: {
+    paper: '#F6F1E4',
+    well: '#EDE6D4',
+    rule: '#D8CFBA',
+    soft: '#4F493B',
+    ink: '#191712',
+    lamp: '#8F3F06',
+    second: '#085048',
+  },
+  lamp: {
+    paper: '#14120D',
+    well: '#201C14',
+    rule: '#3A3427',
+    soft: '#B9AE96',
+    ink: '#F4E9D0',
+    lamp: '#FFB04A',
+    second: '#5CC9B8',
+  },
+} as const;
+
+export type GroundName = keyof typeof GROUNDS;
+export type Colours = Record<keyof (typeof GROUNDS)['day'], string>;
+
+interface Ground {
+  name: GroundName;
+  colours: Colours;
+  /** One tap to the other ground; remembered on this device. */
+  toggle(): void;
+}
+
+const Context = createContext<Ground>({ name: 'day', colours: GROUNDS.day, toggle: () => undefined });
+export const useGround = () => useContext(Context);
+
+export function GroundProvider({ children }: PropsWithChildren) {
+  const system = useColorScheme() === 'dark' ? 'lamp' : 'day';
+  const [chosen, setChosen] = useState<GroundName | null>(() => readPreference('ground'));
+  const name = chosen ?? system;
+  const colours = GROUNDS[name];
+  const value = useMemo<Ground>(
+    () => ({
+      name,
+      colours,
+      toggle() {
+        const next = name === 'day' ? 'lamp' : 'day';
+        setChosen(next);
+        writePreference('ground', next);
+      },
+    }),
+    [name, colours],
+  );
+  // What lies outside the app's own root (overscroll, the browser's bar) takes the ground too.
+  useEffect(() => {
+    if (typeof document === 'undefined') return;
+    document.body.style.backgroundColor = colours.paper;
+    document.documentElement.style.setProperty('--lamp', colours.lamp);
+    document.querySelector('meta[name="theme-color"]')?.setAttribute('content', colours.paper);
+  }, [colours]);
+  const variables = vars(Object.fromEntries(Object.entries(colours).map(([key, hex]) => [`--${key}`, hex])));
+  return (
+    <Context.Provider value={value}>
+      <View style={variables} className="flex-1 bg-paper">
+        {children}
+      </View>
+    </Context.Provider>
+  );
+}

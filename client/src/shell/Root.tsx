@@ -1,0 +1,37 @@
+import { QueryClientProvider } from '@tanstack/react-query';
+import { useFonts } from 'expo-font';
+import { Slot } from 'expo-router';
+import { useEffect } from 'react';
+import { SafeAreaProvider } from 'react-native-safe-area-context';
+import '../../global.css';
+import { openOutbox } from '../data/outbox';
+import { SessionProvider } from '../data/session';
+import { queryClient, takeResults } from '../data/site';
+import { GroundProvider } from '../kit/ground';
+import { Gate } from '../signin/Gate';
+
+/** Around every screen: fonts, ground, data, and the question of who is there. */
+export function Root() {
+  const [loaded, failed] = useFonts({
+    Hyperlegible: require('@expo-google-fonts/atkinson-hyperlegible-next/400Regular/AtkinsonHyperlegibleNext_400Regular.ttf'),
+    HyperlegibleSemi: require('@expo-google-fonts/atkinson-hyperlegible-next/600SemiBold/AtkinsonHyperlegibleNext_600SemiBold.ttf'),
+    HyperlegibleBold: require('@expo-google-fonts/atkinson-hyperlegible-next/800ExtraBold/AtkinsonHyperlegibleNext_800ExtraBold.ttf'),
+    HyperlegibleMono: require('@expo-google-fonts/atkinson-hyperlegible-mono/400Regular/AtkinsonHyperlegibleMono_400Regular.ttf'),
+  });
+  useEffect(() => void openOutbox(takeResults), []);
+  // A font that does not arrive is no reason to keep a technician waiting.
+  if (!loaded && !failed) return null;
+  return (
+    <SafeAreaProvider>
+      <GroundProvider>
+        <QueryClientProvider client={queryClient}>
+          <SessionProvider>
+            <Gate>
+              <Slot />
+            </Gate>
+          </SessionProvider>
+        </QueryClientProvider>
+      </GroundProvider>
+    </SafeAreaProvider>
+  );
+}

@@ -1,0 +1,109 @@
+import { worstFirst, sentenceOf, type Finding } from '@true-lantern/core';
+import { router } from 'expo-router';
+import { useMemo, useRef, useState } from 'react';
+import { ScrollView, TextInput, View } from 'react-native';
+import Upload from 'lucide-react-native/icons/upload';
+import { useSession, usePerson, useMayWrite } from '../data/session';
+import { useSites, type OpenSite } from '../data/site';
+import { Button, HeavyRule, Plain, Row, Waiting } from '../kit/controls';
+import { TextField } from '../kit/field';
+import { GroundSwitch } from '../kit/ground-switch';
+import { useKeys } from '../kit/keys';
+import { useGround } from '../kit/ground';
+import { Lantern } from '../kit/lantern';
+import { Mark } from '../kit/mark';
+import { Heading, T } from '../kit/text';
+import { pretty } from '../kit/units';
+import { ImportNote, useImport } from './import';
+
+/** All sites of the firm: search, and what each is about in one sentence. */
+export function SitesScreen() {
+  const { list, sites } = useSites();
+  const { leave } = useSession();
+  const person = usePerson();
+  const mayWrite = useMayWrite();
+  const [wanted, setWanted] = useState('');
+  const field = useRef<TextInput>(null);
+  const { colours } = useGround();
+  const importing = useImport();
+  useKeys({ '/': () => field.current?.focus() });
+  const shown = sites.filter(({ summary }) => summary.name.toLowerCase().includes(wanted.trim().toLowerCase()));
+  return (
+    <ScrollView role="main" contentContainerClassName="grow">
+      <View className="w-full max-w-[760px] grow self-center pb-8">
+        <View className="flex-row items-center gap-3 px-[18px] pb-2 pt-5">
+          <Lantern />
+          <View className="min-w-0 flex-1">
+            <Heading look="station" numberOfLines={1}>
+              {person.firm.name}
+            </Heading>
+            <T look="fact" numberOfLines={1}>
+              {person.name}
+            </T>
+          </View>
+          <GroundSwitch />
+        </View>
+        <View className="px-[18px] pb-4">
+          <TextField label="Find a site" value={wanted} onChangeText={setWanted} inputMode="search" />
+        </View>
+        <HeavyRule />
+        {list.isPending ? <Waiting what="Fetching the sites ..." /> : null}
+        {list.error && !list.data ? (
+          <Plain title="The sites did not come." text={list.error.message}>
+            <Button label="Try again" kind="main" onPress={() => void list.refetch()} />
+          </Plain>
+        ) : null}
+        {shown.map(({ summary, site }) => (
+          <Row
+            key={summary.id}
+            testID={`site-${summary.name}`}
+            aria-label={summary.name}
+            onPress={() => router.push(`/site/${summary.id}`)}
+            className="py-3"
+          >
+            <SiteLead name={summary.name} site={site} />
+          </Row>
+        ))}
+        {list.data && shown.length === 0 ? (
+          <View className="px-[18px] py-8">
+            <T className="text-soft">
+              {sites.length === 0 ? 'No sites yet. Import a system file to begin.' : `No site is called "${wanted}".`}
+            </T>
+          </View>
+        ) : null}
+        <View className="gap-3 px-[18px] pt-6">
+          <ImportNote state={importing} />
+          {mayWrite ? (
+            <Button
+              label="Import a system file"
+              icon={<Upload size={20} color={colours.ink} />}
+              onPress={importing.choose}
+            />
+          ) : null}
+          <Button label="Sign out" kind="plain" onPress={() => void leave()} />
+        </View>
+      </View>
+    </ScrollView>
+  );
+}
+
+function SiteLead({ name, site }: { name: string; site: OpenSite | null }) {
+  const worst = useMemo<Finding | undefined>(() => [...(site?.findings ?? [])].sort(worstFirst)[0], [site]);
+  const over = site?.findings.filter(({ verdict }) => verdict === 'over').length ?? 0;
+  return (
+    <>
+      {worst ? <Mark verdict={worst.verdict} /> : <View className="w-[26px]" />}
+      <View className="min-w-0 flex-1">
+        <T look="station">{name}</T>
+        <T look="fact">
+          {site === null
+            ? 'reading ...'
+            : worst && worst.verdict !== 'holds'
+              ? pretty(sentenceOf(site.model, worst))
+              : 'Nothing is over.'}
+        </T>
+      </View>
+      {over > 0 ? <T look="head">{over} over</T> : null}
+    </>
+  );
+}

@@ -1,0 +1,61 @@
+import { FaultError, faultLine, MOST_BYTES, readSystemFile, type Fault } from '@true-lantern/core';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { ApiError, importSite } from '../data/api';
+import { chooseTextFile } from '../data/files';
+import { newId } from '../data/ids';
+import { queryClient } from '../data/site';
+import { T } from '../kit/text';
+
+export interface Importing {
+  busy: boolean;
+  /** What is wrong with the file that was chosen, and its name. */
+  refused: { name: string; faults: Fault[] } | null;
+  choose(): void;
+}
+
+/** Choosing a `.lantern.json`, reading it whole or not at all, and opening the site it makes. */
+export function useImport(): Importing {
+  const [busy, setBusy] = useState(false);
+  const [refused, setRefused] = useState<Importing['refused']>(null);
+  const take = async () => {
+    const chosen = await chooseTextFile('.json,application/json', MOST_BYTES);
+    if (!chosen) return;
+    setBusy(true);
+    setRefused(null);
+    try {
+      const { file } = readSystemFile(chosen.text);
+      const id = newId();
+      await importSite(id, file);
+      await queryClient.invalidateQueries({ queryKey: ['sites'] });
+      router.push(`/site/${id}`);
+    } catch (error) {
+      setRefused({ name: chosen.name, faults: faultsOf(error) });
+    } finally {
+      setBusy(false);
+    }
+  };
+  return { busy, refused, choose: () => void take() };
+}
+
+function faultsOf(error: unknown): Fault[] {
+  if (error instanceof FaultError) return error.faults;
+  if (error instanceof ApiError && error.faults.length > 0) return error.faults;
+  return [{ path: 'import', message: (error as Error).message }];
+}
+
+export function ImportNote({ state: { busy, refused } }: { state: Importing }) {
+  if (busy) return <T role="status">Reading the file ...</T>;
+  if (!refused) return null;
+  return (
+    <View role="alert" className="gap-1 border-l-4 border-ink pl-3">
+      <T look="head">{refused.name} was not imported; nothing was changed.</T>
+      {refused.faults.map((fault) => (
+        <T key={`${fault.path}${fault.message}`} look="mono">
+          {faultLine(fault)}
+        </T>
+      ))}
+    </View>
+  );
+}

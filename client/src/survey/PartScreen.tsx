@@ -1,0 +1,134 @@
+import { sentenceOf, type PartRow } from '@true-lantern/core';
+import { router } from 'expo-router';
+import ArrowLeft from 'lucide-react-native/icons/arrow-left';
+import { useState } from 'react';
+import { Pressable, ScrollView, View } from 'react-native';
+import { FIELDS, KIND_WORDS, type FieldSpec } from '../data/fields';
+import { useOpenSite } from '../data/open-site';
+import { findingsAbout } from '../data/reading';
+import { useMayWrite } from '../data/session';
+import { rowOfPart } from '../data/site';
+import { Button, HeavyRule, Plain, Row } from '../kit/controls';
+import { FindingDetail } from '../kit/finding-detail';
+import { useGround } from '../kit/ground';
+import { Mark, VERDICT_WORDS } from '../kit/mark';
+import { Heading, T } from '../kit/text';
+import { pretty } from '../kit/units';
+import { useWide } from '../kit/wide';
+import { Editor } from './Editor';
+import { shownValue } from './values';
+
+/** A part opened: what was found to be wrong with it, its nameplate with evidence, and the working behind it all. */
+export function PartScreen({ partId, field }: { partId: string; field: string | null }) {
+  const site = useOpenSite();
+  const row = rowOfPart(site, partId);
+  const [editing, setEditing] = useState<string | null>(field);
+  if (!row)
+    return (
+      <Plain title="This part is not recorded." text={`Nothing here is called "${partId}".`}>
+        <Button label="Back to the Line" onPress={() => router.navigate(`/site/${site.id}`)} />
+      </Plain>
+    );
+  const specs = FIELDS[row.kind] ?? [];
+  const spec = specs.find(({ path }) => path === editing) ?? null;
+  return (
+    <View className="flex-1">
+      <PartHeader row={row} siteId={site.id} />
+      <HeavyRule />
+      <ScrollView>
+        <View className="max-w-[640px] pb-10">
+          <Verdicts partId={partId} />
+          <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
+            As recorded
+          </Heading>
+          {specs.map((item) => (
+            <FieldRow key={item.path} row={row} spec={item} onOpen={() => setEditing(item.path)} />
+          ))}
+        </View>
+      </ScrollView>
+      {spec ? <Editor key={spec.path} site={site} row={row} spec={spec} onDone={() => setEditing(null)} /> : null}
+    </View>
+  );
+}
+
+function PartHeader({ row, siteId }: { row: PartRow; siteId: string }) {
+  const { colours } = useGround();
+  const wide = useWide();
+  const title = String(row.body.label ?? row.body.name ?? KIND_WORDS[row.kind] ?? row.kind);
+  return (
+    <View className={`min-h-[60px] flex-row items-center pr-[18px] ${wide ? 'pl-[18px]' : ''}`}>
+      {wide ? null : (
+        <Pressable
+          role="button"
+          aria-label="Back"
+          onPress={() => (router.canGoBack() ? router.back() : router.navigate(`/site/${siteId}`))}
+          className="h-14 w-14 items-center justify-center active:opacity-60"
+        >
+          <ArrowLeft size={26} color={colours.ink} />
+        </Pressable>
+      )}
+      <View className="min-w-0 flex-1 flex-row items-baseline gap-2 py-3">
+        <Heading look="lead" className="shrink font-bold">
+          {title}
+        </Heading>
+        <T look="fact">{(KIND_WORDS[row.kind] ?? '').toLowerCase()}</T>
+      </View>
+    </View>
+  );
+}
+
+/** Each finding in a line; a tap opens its working. The worst one is open from the start. */
+function Verdicts({ partId }: { partId: string }) {
+  const site = useOpenSite();
+  const findings = findingsAbout(site.findings, partId);
+  const [open, setOpen] = useState<number | null>(findings[0]?.verdict === 'holds' ? null : 0);
+  if (findings.length === 0) return null;
+  return (
+    <View>
+      {findings.map((finding, i) =>
+        open === i ? (
+          <View key={i} className="border-b border-rule bg-well px-[18px]">
+            <FindingDetail finding={finding} model={site.model} />
+            <Button label="Close" kind="plain" className="self-start px-0" onPress={() => setOpen(null)} />
+          </View>
+        ) : (
+          <Row key={i} onPress={() => setOpen(i)} aria-expanded={false}>
+            <Mark verdict={finding.verdict} />
+            <T className="min-w-0 flex-1">{pretty(sentenceOf(site.model, finding))}</T>
+            <T look="fact" className="font-semi">
+              {VERDICT_WORDS[finding.verdict]}
+            </T>
+          </Row>
+        ),
+      )}
+    </View>
+  );
+}
+
+function FieldRow({ row, spec, onOpen }: { row: PartRow; spec: FieldSpec; onOpen(): void }) {
+  const mayWrite = useMayWrite();
+  const value = shownValue(row, spec);
+  const grade = row.evidence[spec.path]?.grade;
+  return (
+    <Row
+      testID={`field-${spec.path}`}
+      aria-label={`${spec.label}: ${value ?? 'not known'}${grade ? `, ${grade}` : ''}`}
+      onPress={onOpen}
+      disabled={!mayWrite}
+    >
+      <T className="min-w-0 flex-1">{spec.label}</T>
+      <View className="items-end">
+        {value === null ? (
+          <T look="head" className="text-lamp">
+            not known
+          </T>
+        ) : (
+          <T look="figure" className={grade === 'assumed' ? 'border-b-2 border-dotted border-ink' : ''}>
+            {value}
+          </T>
+        )}
+        {grade ? <T look="small">{grade}</T> : null}
+      </View>
+    </Row>
+  );
+}

@@ -1,0 +1,72 @@
+import { router } from 'expo-router';
+import { ScrollView, View } from 'react-native';
+import { useOpenSite } from '../data/open-site';
+import { gapsOf } from '../data/reading';
+import { Row } from '../kit/controls';
+import { Mark } from '../kit/mark';
+import { Heading, T } from '../kit/text';
+import { useWide } from '../kit/wide';
+import { SiteLine } from '../line/SiteLine';
+
+/** On a phone the Line itself; on a wide screen, where the Line always stands beside it, what is still missing. */
+export function SurveyScreen() {
+  const site = useOpenSite();
+  const wide = useWide();
+  return (
+    <ScrollView>
+      {wide ? null : <SiteLine site={site} />}
+      <SiteConditions />
+      <Gaps />
+    </ScrollView>
+  );
+}
+
+function SiteConditions() {
+  const site = useOpenSite();
+  const rows = [
+    { id: 'site', word: 'Site conditions', fact: 'record low and high, elevation, position' },
+    ...(site.model.system.moduleTypes ?? []).map(({ id, label }) => ({
+      id,
+      word: label ?? id,
+      fact: 'module nameplate',
+    })),
+  ];
+  return (
+    <View className="border-t border-rule">
+      {rows.map(({ id, word, fact }) => (
+        <Row key={id} testID={`open-${id}`} onPress={() => router.navigate(`/site/${site.id}/part/${encodeURIComponent(id)}`)}>
+          <View className="min-w-0 flex-1">
+            <T look="head">{word}</T>
+            <T look="fact">{fact}</T>
+          </View>
+        </Row>
+      ))}
+    </View>
+  );
+}
+
+function Gaps() {
+  const site = useOpenSite();
+  const gaps = gapsOf(site);
+  return (
+    <View className="pb-8 pt-6">
+      <Heading level={2} look="station" className="px-[18px] pb-1">
+        {gaps.length === 0 ? 'Nothing is missing for these checks' : 'Find out first'}
+      </Heading>
+      {gaps.map(({ path, partId, field, question, settles }) => (
+        <Row
+          key={path}
+          onPress={() =>
+            router.navigate(`/site/${site.id}/part/${encodeURIComponent(partId)}?field=${encodeURIComponent(field)}`)
+          }
+        >
+          <Mark verdict="unknown" />
+          <View className="min-w-0 flex-1">
+            <T look="head">{question}</T>
+            {settles > 0 ? <T look="fact">{settles === 1 ? 'would settle 1 finding' : `would settle ${settles} findings`}</T> : null}
+          </View>
+        </Row>
+      ))}
+    </View>
+  );
+}

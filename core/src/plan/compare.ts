@@ -1,0 +1,27 @@
+import { check } from '../rules/check';
+import { keyOf, worstFirst, type Finding } from '../rules/finding';
+import type { Model } from '../system/model';
+
+/** What a proposal does to the findings of the system as found. */
+export interface Comparison {
+  /** Over before, not over now (or gone). */
+  cured: Finding[];
+  /** Over now, not over before. */
+  broken: Finding[];
+  /** Over before and still. */
+  remaining: Finding[];
+  after: Finding[];
+}
+
+export function compare(before: readonly Finding[], proposed: Model): Comparison {
+  const after = check(proposed);
+  const over = (findings: readonly Finding[]) => findings.filter(({ verdict }) => verdict === 'over');
+  const wasOver = new Set(over(before).map(keyOf));
+  const isOver = new Set(over(after).map(keyOf));
+  return {
+    cured: over(before).filter((finding) => !isOver.has(keyOf(finding))).sort(worstFirst),
+    broken: over(after).filter((finding) => !wasOver.has(keyOf(finding))).sort(worstFirst),
+    remaining: over(after).filter((finding) => wasOver.has(keyOf(finding))).sort(worstFirst),
+    after,
+  };
+}
