@@ -18,6 +18,7 @@ module.exports = {
         semi: ['HyperlegibleSemi'],
         bold: ['HyperlegibleBold'],
         mono: ['HyperlegibleMono'],
+        monoBold: ['HyperlegibleMonoBold'],
       },
       fontSize: {
         small: ['14px', '20px'],

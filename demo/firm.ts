@@ -17,6 +17,12 @@ export async function loadDemo(database: Database): Promise<void> {
   const { Firm, User } = database.models;
   if ((await User.count({ where: { email: DEMO_SIGN_IN.email } })) > 0) return;
   const firm = await Firm.create({ id: randomUUID(), name: 'Saltmarsh & Daughter' });
+  for (const value of DEMO_FILES) {
+    const { file } = checkSystemFile(value);
+    const rows = toRows(file, randomUUID);
+    await createSite(database, { id: randomUUID(), firmId: firm.id, userId: null, name: file.site.name, rows });
+  }
+  // The people come last: somebody who can sign in finds all of it, even if this was once cut short.
   const passwordHash = await hashPassword(DEMO_SIGN_IN.password);
   const person = (name: string, role: 'owner' | 'technician' | 'reader') =>
     User.create({
@@ -27,12 +33,7 @@ export async function loadDemo(database: Database): Promise<void> {
       passwordHash,
       email: `${name.toLowerCase()}@saltmarsh.example`,
     });
-  const isla = await person('Isla', 'owner');
+  await person('Isla', 'owner');
   await person('Morag', 'technician');
   await person('Fergus', 'reader');
-  for (const value of DEMO_FILES) {
-    const { file } = checkSystemFile(value);
-    const rows = toRows(file, randomUUID);
-    await createSite(database, { id: randomUUID(), firmId: firm.id, userId: isla.id, name: file.site.name, rows });
-  }
 }

@@ -13,10 +13,19 @@ export async function ensureBuilt() {
 }
 
 async function buildServer() {
-  const print = fingerprint(['core/src', 'server/src', 'server/package.json', 'demo', 'tools/build.mjs', 'package-lock.json']);
+  const print = fingerprint([
+    'core/src',
+    'server/src',
+    'server/package.json',
+    'demo',
+    'tools/build.mjs',
+    'package-lock.json',
+  ]);
   if (stamped('server', print) && existsSync(SERVER) && existsSync(DEMO)) return;
   const { build } = await import('esbuild');
-  const { dependencies } = JSON.parse((await import('node:fs')).readFileSync(join(ROOT, 'server', 'package.json'), 'utf8'));
+  const { dependencies } = JSON.parse(
+    (await import('node:fs')).readFileSync(join(ROOT, 'server', 'package.json'), 'utf8'),
+  );
   await build({
     entryPoints: { main: join(ROOT, 'server/src/main.ts'), demo: join(ROOT, 'demo/load.ts') },
     outdir: join(ROOT, 'server/dist'),
@@ -25,6 +34,8 @@ async function buildServer() {
     platform: 'node',
     target: 'node20',
     format: 'esm',
+    // jsonc-parser's "main" is UMD and asks for its files at run time.
+    mainFields: ['module', 'main'],
     loader: { '.json': 'json' },
     // Our own core is bundled; packages stay what they are.
     external: Object.keys(dependencies).filter((name) => !name.startsWith('@true-lantern/')),

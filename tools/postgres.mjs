@@ -1,6 +1,16 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { chmodSync, chownSync, existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  chownSync,
+  existsSync,
+  mkdirSync,
+  readFileSync,
+  readdirSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { dirname, join, relative } from 'node:path';
 import { ensureDebian, freePort, must, ROOT, say, secret, Sentence, WORK } from './steps.mjs';
 
@@ -29,11 +39,15 @@ export async function startPostgres(name, { fresh = false } = {}) {
   const log = join(home, 'postgres.log');
   const pg = (program, args, what) =>
     owner
-      ? must('setpriv', [`--reuid=${owner.uid}`, `--regid=${owner.gid}`, '--init-groups', join(bin, program), ...args], {
-          what,
-          cwd: home,
-          log: `${program}.log`,
-        })
+      ? must(
+          'setpriv',
+          [`--reuid=${owner.uid}`, `--regid=${owner.gid}`, '--init-groups', join(bin, program), ...args],
+          {
+            what,
+            cwd: home,
+            log: `${program}.log`,
+          },
+        )
       : must(join(bin, program), args, { what, cwd: home, log: `${program}.log` });
 
   if (fresh && existsSync(home)) {
@@ -50,7 +64,18 @@ export async function startPostgres(name, { fresh = false } = {}) {
     if (owner) chownSync(passwordFile, owner.uid, owner.gid);
     pg(
       'initdb',
-      ['-D', data, '-U', 'lantern', '-A', 'scram-sha-256', `--pwfile=${passwordFile}`, '-E', 'UTF8', '--locale=C.UTF-8'],
+      [
+        '-D',
+        data,
+        '-U',
+        'lantern',
+        '-A',
+        'scram-sha-256',
+        `--pwfile=${passwordFile}`,
+        '-E',
+        'UTF8',
+        '--locale=C.UTF-8',
+      ],
       'Making the database',
     );
   }
@@ -61,7 +86,16 @@ export async function startPostgres(name, { fresh = false } = {}) {
     try {
       pg(
         'pg_ctl',
-        ['-D', data, '-w', '-l', log, '-o', `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''`, 'start'],
+        [
+          '-D',
+          data,
+          '-w',
+          '-l',
+          log,
+          '-o',
+          `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''`,
+          'start',
+        ],
         'Starting the database',
       );
     } catch (error) {
@@ -96,8 +130,11 @@ const shown = (path) => (path.startsWith(ROOT) ? relative(ROOT, path) : path);
 /** PostgreSQL refuses to run as root: then it runs as the user that Debian's package made. */
 function clusterOwner() {
   if (process.getuid?.() !== 0) return null;
-  const line = readFileSync('/etc/passwd', 'utf8').split('\n').find((entry) => entry.startsWith('postgres:'));
-  if (!line) throw new Sentence('PostgreSQL is installed but its user "postgres" is missing; reinstall the postgresql package.');
+  const line = readFileSync('/etc/passwd', 'utf8')
+    .split('\n')
+    .find((entry) => entry.startsWith('postgres:'));
+  if (!line)
+    throw new Sentence('PostgreSQL is installed but its user "postgres" is missing; reinstall the postgresql package.');
   const [, , uid, gid] = line.split(':').map(Number);
   return { uid, gid };
 }

@@ -3,16 +3,30 @@ import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBuilt, DEMO, SERVER, WEB_ROOT } from './build.mjs';
 import { startPostgres } from './postgres.mjs';
-import { ensurePackages, healthy, launch, portIsFree, ROOT, runMain, say, secret, Sentence, stop, WORK } from './steps.mjs';
+import {
+  ensurePackages,
+  healthy,
+  launch,
+  portIsFree,
+  ROOT,
+  runMain,
+  say,
+  secret,
+  Sentence,
+  stop,
+  WORK,
+} from './steps.mjs';
 
 const RUN = join(WORK, 'run.json');
 
 runMain(async () => {
   const [mode = 'demo', ...flags] = process.argv.slice(2);
   const wrong = flags.find((flag) => flag !== '--fresh');
-  if (wrong) throw new Sentence(`"${wrong}" is not an option; "--fresh" is the only one: it starts over with the demo data.`);
+  if (wrong)
+    throw new Sentence(`"${wrong}" is not an option; "--fresh" is the only one: it starts over with the demo data.`);
   const port = Number(process.env.PORT ?? 4280);
-  if (!Number.isInteger(port) || port < 1 || port > 65_535) throw new Sentence(`PORT=${process.env.PORT} is no port, expected 1 to 65535.`);
+  if (!Number.isInteger(port) || port < 1 || port > 65_535)
+    throw new Sentence(`PORT=${process.env.PORT} is no port, expected 1 to 65535.`);
 
   const other = alreadyRunning();
   if (other) throw new Sentence(`True Lantern already runs at ${other}; stop it there with Ctrl-C first.`);
@@ -46,8 +60,7 @@ runMain(async () => {
     };
     const loader = launch(process.execPath, [DEMO], { env, stdio: ['ignore', 'inherit', 'inherit'] });
     const code = await new Promise((resolve) => loader.once('exit', resolve));
-    if (code !== 0)
-      throw new Sentence('The demo data could not be loaded; "npm run demo -- --fresh" starts over.');
+    if (code !== 0) throw new Sentence('The demo data could not be loaded; "npm run demo -- --fresh" starts over.');
     const server = launch(process.execPath, mode === 'dev' ? ['--watch', SERVER] : [SERVER], {
       env,
       stdio: ['ignore', 'inherit', 'inherit'],

@@ -54,7 +54,9 @@ export function ensurePackages() {
   const [major, minor] = process.versions.node.split('.').map(Number);
   if (major < 20 || (major === 20 && minor < 19))
     throw new Sentence(`Node ${process.versions.node} is too old; True Lantern needs 20.19 or newer.`);
-  const lock = createHash('sha256').update(readFileSync(join(ROOT, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(ROOT, 'package-lock.json')))
+    .digest('hex');
   if (existsSync(join(ROOT, 'node_modules', 'tsx')) && stamped('npm', lock)) return;
   say('Installing the npm packages (a few minutes, once) ...');
   must('npm', ['ci', '--no-audit', '--no-fund'], {
@@ -72,7 +74,9 @@ export function ensureDebian(packageName, present) {
   if (!existsSync('/usr/bin/apt-get'))
     throw new Sentence(`${packageName} is missing and this is no Debian; install it and run the command again.`);
   if (!root && spawnSync('sudo', ['-v'], { stdio: 'inherit' }).status !== 0)
-    throw new Sentence(`${packageName} is missing; installing it needs root or sudo: run "sudo apt-get install ${packageName}" once.`);
+    throw new Sentence(
+      `${packageName} is missing; installing it needs root or sudo: run "sudo apt-get install ${packageName}" once.`,
+    );
   say(`Installing ${packageName} from Debian's packages ...`);
   const apt = (...args) =>
     must(root ? 'apt-get' : 'sudo', root ? args : ['apt-get', ...args], {

@@ -63,7 +63,10 @@ function parse({ usage, flags }: Verb, rest: string[]) {
       allowPositionals: true,
       options: Object.fromEntries(flags.map((flag) => [flag, { type: 'string' as const }])),
     });
-    if (positionals.length !== usage.split(' ').filter((word) => word === word.toUpperCase() && /^[A-Z_]+$/.test(word)).length)
+    if (
+      positionals.length !==
+      usage.split(' ').filter((word) => word === word.toUpperCase() && /^[A-Z_]+$/.test(word)).length
+    )
       throw fault('call', `has ${positionals.length} arguments, expected ${usage}`);
     return { args: positionals, flags: values as Record<string, string | undefined> };
   } catch (error) {
@@ -78,13 +81,15 @@ function load(path: string | undefined, warn: (line: string) => void): SystemFil
     text = readFileSync(path ?? '', 'utf8');
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
-    throw fault(path || 'file', `cannot be read (${code === 'ENOENT' ? 'no such file' : code}), expected a system file`);
+    throw fault(
+      path || 'file',
+      `cannot be read (${code === 'ENOENT' ? 'no such file' : code}), expected a system file`,
+    );
   }
   const { file, warnings } = readSystemFile(text);
   warnings.forEach(warn);
   return file;
 }
-
 
 /** A finding as the open format has it. */
 function printed({ tightAbove, ...finding }: Finding) {

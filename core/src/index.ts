@@ -16,3 +16,4 @@ export * from './system/rows';
 export * from './system/changes';
 export { layouts, layoutTitle, presentModules, MOST_MODULES, type Layout } from './pv/layouts';
 export { compare, type Comparison } from './plan/compare';
+export { jsonSchema } from './system/json-schema';

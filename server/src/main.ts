@@ -37,7 +37,9 @@ async function main() {
 main().catch((error: unknown) => {
   const { code, message } = error as NodeJS.ErrnoException;
   const sentence =
-    code === 'EADDRINUSE' ? `Port ${process.env.PORT ?? '4280'} is taken by another program.` : `Cannot start: ${message}`;
+    code === 'EADDRINUSE'
+      ? `Port ${process.env.PORT ?? '4280'} is taken by another program.`
+      : `Cannot start: ${message}`;
   process.stderr.write(`${sentence}\n`);
   process.exit(1);
 });

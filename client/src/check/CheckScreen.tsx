@@ -21,11 +21,7 @@ export function CheckScreen() {
   return (
     <ScrollView>
       <View className="max-w-[720px] pb-10">
-        {loud.length === 0 ? (
-          <T className="px-[18px] py-5">Nothing is over or tight.</T>
-        ) : (
-          <Group findings={loud} />
-        )}
+        {loud.length === 0 ? <T className="px-[18px] py-5">Nothing is over or tight.</T> : <Group findings={loud} />}
         {unknown.length > 0 ? <Group title="Cannot be judged yet" findings={unknown} /> : null}
         {notes.length > 0 ? <Group title="Notes" findings={notes} /> : null}
         <Folded title={`${quiet.length} that hold`} findings={quiet} />

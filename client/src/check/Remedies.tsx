@@ -25,17 +25,24 @@ export function Remedies({ site, finding }: { site: OpenSite; finding: Finding }
       </Heading>
       {error ? <T look="fact">{error.message}</T> : null}
       {!data && !error ? <T look="fact">Trying changes ...</T> : null}
-      {data?.length === 0 ? (
-        <T look="fact">No single small change does; see Plan for larger ones.</T>
-      ) : null}
+      {data?.length === 0 ? <T look="fact">No single small change does; see Plan for larger ones.</T> : null}
       {data?.map((remedy) => (
-        <View key={`${keyOf(finding)}${remedy.title}`} className="flex-row items-center gap-3 border-b border-rule py-2">
+        <View
+          key={`${keyOf(finding)}${remedy.title}`}
+          className="flex-row items-center gap-3 border-b border-rule py-2"
+        >
           <View className="min-w-0 flex-1">
             <T>{pretty(remedy.title)}</T>
             <T look="fact">{pretty(remedy.detail)}</T>
           </View>
           {mayWrite ? (
-            <Button label="Try" kind="second" className="min-h-[48px]" aria-label={`Try: ${remedy.title}`} onPress={() => attempt(remedy)} />
+            <Button
+              label="Try"
+              kind="second"
+              className="min-h-[48px]"
+              aria-label={`Try: ${remedy.title}`}
+              onPress={() => attempt(remedy)}
+            />
           ) : null}
         </View>
       ))}

@@ -98,5 +98,10 @@ async function call(method: string, path: string, body?: unknown, again = true):
     await getSession();
     return call(method, path, body, false);
   }
-  throw new ApiError(response.status, answer.title ?? `The server answered ${response.status}.`, answer.faults ?? [], answer.code);
+  throw new ApiError(
+    response.status,
+    answer.title ?? `The server answered ${response.status}.`,
+    answer.faults ?? [],
+    answer.code,
+  );
 }

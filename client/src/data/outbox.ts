@@ -1,4 +1,11 @@
-import { applyFields, type FieldConflict, type Fault, type PartChange, type PartRow, type StoredPart } from '@true-lantern/core';
+import {
+  applyFields,
+  type FieldConflict,
+  type Fault,
+  type PartChange,
+  type PartRow,
+  type StoredPart,
+} from '@true-lantern/core';
 import { get, set } from 'idb-keyval';
 import { useSyncExternalStore } from 'react';
 import { ApiError, pushChanges, type PushResult } from './api';
@@ -48,7 +55,12 @@ const keep = () => set(KEY, state.entries).catch(() => undefined);
 export async function openOutbox(taken: (siteId: string, results: PushResult[]) => void): Promise<void> {
   onTaken = taken;
   const kept = (await get<Entry[]>(KEY).catch(() => undefined)) ?? [];
-  update({ entries: [...kept, ...state.entries.filter((entry) => !kept.some((old) => old.change.changeId === entry.change.changeId))] });
+  update({
+    entries: [
+      ...kept,
+      ...state.entries.filter((entry) => !kept.some((old) => old.change.changeId === entry.change.changeId)),
+    ],
+  });
   globalThis.addEventListener?.('online', () => void drain());
   void drain();
 }
@@ -109,7 +121,10 @@ export async function drain(): Promise<void> {
     .slice(0, MOST_AT_ONCE);
   update({ sending: true });
   try {
-    const results = await pushChanges(first.siteId, batch.map(({ change }) => change));
+    const results = await pushChanges(
+      first.siteId,
+      batch.map(({ change }) => change),
+    );
     // The cache first, then the queue: between the two the change may be laid over itself, which changes nothing.
     onTaken(first.siteId, results);
     settle(results);

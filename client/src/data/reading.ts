@@ -49,7 +49,12 @@ function place(site: OpenSite, path: string): Omit<Gap, 'settles'> {
   const spec = row ? fieldSpec(row.kind, field) : undefined;
   const label = row?.body.label ?? row?.body.name ?? (partId === 'system' ? 'The system' : partId);
   const asked = spec?.label ?? field.replace(/[._]/g, ' ');
-  return { path, partId, field, question: field ? `${String(label)}: ${asked.charAt(0).toLowerCase()}${asked.slice(1)}?` : `${partId}?` };
+  return {
+    path,
+    partId,
+    field,
+    question: field ? `${String(label)}: ${asked.charAt(0).toLowerCase()}${asked.slice(1)}?` : `${partId}?`,
+  };
 }
 
 /** Findings about one part, worst first; what holds comes last. */
@@ -58,7 +63,9 @@ export const findingsAbout = (findings: readonly Finding[], partId: string) =>
 
 /** Paths graded as guesses: what rests on them wears a dotted line. */
 export function guessesOf({ file }: OpenSite): Set<string> {
-  return new Set(Object.entries(file.evidence ?? {}).flatMap(([path, { grade }]) => (grade === 'assumed' ? [path] : [])));
+  return new Set(
+    Object.entries(file.evidence ?? {}).flatMap(([path, { grade }]) => (grade === 'assumed' ? [path] : [])),
+  );
 }
 
 /** What a part is called on the screen. */

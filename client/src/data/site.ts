@@ -1,5 +1,14 @@
 import { QueryClient, useQueries, useQuery } from '@tanstack/react-query';
-import { check, fromRows, modelOf, nameOfRow, type Finding, type Model, type PartRow, type SystemFile } from '@true-lantern/core';
+import {
+  check,
+  fromRows,
+  modelOf,
+  nameOfRow,
+  type Finding,
+  type Model,
+  type PartRow,
+  type SystemFile,
+} from '@true-lantern/core';
 import { useMemo } from 'react';
 import { getSite, getSites, type PushResult, type SiteRows } from './api';
 import { enqueue, useOutbox, withPending } from './outbox';

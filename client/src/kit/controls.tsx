@@ -10,10 +10,10 @@ interface ButtonProps extends Omit<PressableProps, 'children'> {
 }
 
 const KINDS = {
-  main: ['bg-ink', 'text-paper'],
-  quiet: ['border-2 border-ink', 'text-ink'],
+  main: ['bg-ink px-4', 'text-paper'],
+  quiet: ['border-2 border-ink px-4', 'text-ink'],
   plain: ['', 'text-lamp'],
-  second: ['border-2 border-second', 'text-second'],
+  second: ['border-2 border-second px-4', 'text-second'],
 } as const;
 
 /** At least 56 px high, so that a gloved thumb finds it. */
@@ -25,7 +25,7 @@ export function Button({ label, kind = 'quiet', icon, className = '', disabled, 
       aria-label={label}
       disabled={disabled}
       aria-disabled={disabled ?? false}
-      className={`min-h-[56px] flex-row items-center justify-center gap-2 rounded-[4px] px-4 active:opacity-70 ${box} ${disabled ? 'opacity-50' : ''} ${className}`}
+      className={`min-h-[56px] flex-row items-center justify-center gap-2 rounded-[4px] active:opacity-70 ${box} ${disabled ? 'opacity-50' : ''} ${className}`}
       {...rest}
     >
       {icon}

@@ -25,7 +25,8 @@ export function FindingDetail({ finding, model, width = 340 }: { finding: Findin
             {pretty(sentenceOf(model, finding))}
           </Heading>
           <T look="fact">
-            {VERDICT_WORDS[verdict]} {'\u00b7'} {CONSEQUENCE_WORDS[finding.consequence]} {'\u00b7'} {titleOf(finding).toLowerCase()}
+            {VERDICT_WORDS[verdict]} {'\u00b7'} {CONSEQUENCE_WORDS[finding.consequence]} {'\u00b7'}{' '}
+            {titleOf(finding).toLowerCase()}
           </T>
         </View>
       </View>
@@ -40,7 +41,9 @@ export function FindingDetail({ finding, model, width = 340 }: { finding: Findin
           <View className="flex-row justify-between" style={{ width: width * 0.8 + 30 }}>
             <T look="fact">0</T>
             <T look="fact" className="font-semi text-ink">
-              {finding.sense === 'max' ? withUnit(limit, unit) : `${withUnit(limit, unit)} of ${withUnit(demand, unit)}`}
+              {finding.sense === 'max'
+                ? withUnit(limit, unit)
+                : `${withUnit(limit, unit)} of ${withUnit(demand, unit)}`}
             </T>
           </View>
         </View>
@@ -48,7 +51,7 @@ export function FindingDetail({ finding, model, width = 340 }: { finding: Findin
       {working.length > 0 ? (
         <View>
           {working.map((line, i) => (
-            <T key={i} look="mono" className={i === working.length - 1 ? 'font-bold' : ''}>
+            <T key={i} look={i === working.length - 1 ? 'result' : 'mono'}>
               {pretty(line)}
             </T>
           ))}

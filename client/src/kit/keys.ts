@@ -11,7 +11,10 @@ export function useKeys(keys: Record<string, () => void>): void {
     const onKey = (event: KeyboardEvent) => {
       const { target } = event;
       if (event.ctrlKey || event.metaKey || event.altKey) return;
-      if (target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)))
+      if (
+        target instanceof HTMLElement &&
+        (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
+      )
         return;
       const act = latest.current[event.key];
       if (!act) return;

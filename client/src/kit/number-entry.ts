@@ -3,7 +3,10 @@
  * entry, undefined where it is not (yet) a number.
  */
 export function readEntry(text: string): number | null | undefined {
-  const entry = text.trim().replace(/\u2212/g, '-').replace(',', '.');
+  const entry = text
+    .trim()
+    .replace(/\u2212/g, '-')
+    .replace(',', '.');
   if (entry === '') return null;
   const match = /^(-?)(?:(\d+)\s+)?(\d*\.?\d*)(?:\/(\d+))?(k?)$/i.exec(entry);
   if (!match) return undefined;

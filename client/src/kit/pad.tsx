@@ -9,7 +9,14 @@ const KEYS = [
   ['1', '2', '3', '/'],
   ['0', '.', ' ', 'k'],
 ] as const;
-const NAMES: Record<string, string> = { back: 'delete', '-': 'minus', '/': 'fraction', '.': 'point', ' ': 'space', k: 'thousand' };
+const NAMES: Record<string, string> = {
+  back: 'delete',
+  '-': 'minus',
+  '/': 'fraction',
+  '.': 'point',
+  ' ': 'space',
+  k: 'thousand',
+};
 const FACES: Record<string, string> = { '-': '\u2212', ' ': '\u2423' };
 
 /** A number pad with minus, point, fraction and thousand; the figures 64 px high where the screen allows. */

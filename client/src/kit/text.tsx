@@ -1,22 +1,29 @@
 import { Text, type TextProps } from 'react-native';
 
-type Look = 'lead' | 'station' | 'head' | 'base' | 'fact' | 'small' | 'figure' | 'pad' | 'mono';
+type Look = 'lead' | 'station' | 'head' | 'base' | 'fact' | 'small' | 'figure' | 'pad' | 'mono' | 'result';
 
-const LOOKS: Record<Look, string> = {
-  lead: 'font-semi text-lead text-ink',
-  station: 'font-bold text-station text-ink',
-  head: 'font-bold text-base text-ink',
-  base: 'font-sans text-base text-ink',
-  fact: 'font-sans text-fact text-soft',
-  small: 'font-sans text-small text-soft',
-  figure: 'font-semi text-figure text-ink',
-  pad: 'font-semi text-pad text-ink',
-  mono: 'font-mono text-fact text-ink',
+const LOOKS: Record<Look, { size: string; font: string; colour: string }> = {
+  lead: { size: 'text-lead', font: 'font-semi', colour: 'text-ink' },
+  station: { size: 'text-station', font: 'font-bold', colour: 'text-ink' },
+  head: { size: 'text-base', font: 'font-bold', colour: 'text-ink' },
+  base: { size: 'text-base', font: 'font-sans', colour: 'text-ink' },
+  fact: { size: 'text-fact', font: 'font-sans', colour: 'text-soft' },
+  small: { size: 'text-small', font: 'font-sans', colour: 'text-soft' },
+  figure: { size: 'text-figure', font: 'font-semi', colour: 'text-ink' },
+  pad: { size: 'text-pad', font: 'font-semi', colour: 'text-ink' },
+  /** The last line of a working. */
+  result: { size: 'text-fact', font: 'font-monoBold', colour: 'text-ink' },
+  mono: { size: 'text-fact', font: 'font-mono', colour: 'text-ink' },
 };
+const COLOUR = /(^|\s)text-(paper|ink|soft|lamp|second)(\s|$)/;
+const FONT = /(^|\s)font-(sans|semi|bold|mono)(\s|$)/;
 
 /** All text of the app: one of a few looks, figures always tabular. */
 export function T({ look = 'base', className = '', style, ...rest }: TextProps & { look?: Look }) {
-  return <Text className={`${LOOKS[look]} ${className}`} style={[{ fontVariant: ['tabular-nums'] }, style]} {...rest} />;
+  const { size, font, colour } = LOOKS[look];
+  // Of two classes for one property the style sheet's order would decide, not ours: so only one is ever given.
+  const classes = [size, FONT.test(className) ? '' : font, COLOUR.test(className) ? '' : colour, className].join(' ');
+  return <Text className={classes} style={[{ fontVariant: ['tabular-nums'] }, style]} {...rest} />;
 }
 
 /** A heading that screen readers can jump to. */

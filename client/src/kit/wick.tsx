@@ -31,7 +31,15 @@ export function Wick({ use, tightAbove, width = 104, label }: WickProps) {
       <Rect x={0} y={7} width={width} height={9} fill={colours.well} />
       <Rect x={0} y={7} width={Math.min(filled, wall)} height={9} fill={colours.ink} />
       {filled > wall ? (
-        <Rect x={wall} y={7} width={filled - wall} height={9} fill={`url(#${id})`} stroke={colours.ink} strokeWidth={1} />
+        <Rect
+          x={wall}
+          y={7}
+          width={filled - wall}
+          height={9}
+          fill={`url(#${id})`}
+          stroke={colours.ink}
+          strokeWidth={1}
+        />
       ) : null}
       {notch === null ? null : <Path d={`M${notch - 4} 1 h8 l-4 5 z`} fill={colours.ink} />}
       <Rect x={wall - 1.5} y={3} width={3} height={15} fill={colours.lamp} />

@@ -7,7 +7,7 @@ import { MarkShape, VERDICT_WORDS } from '../kit/mark';
 import { T } from '../kit/text';
 import { pretty, unitText } from '../kit/units';
 import { Wick } from '../kit/wick';
-import { layoutLine, type Cable, type Ink, type LineRow, type Station } from './layout';
+import { isJudged, layoutLine, type Cable, type Ink, type LineRow, type Station } from './layout';
 
 interface LineProps {
   system: System;
@@ -79,11 +79,14 @@ function Drawn({ row, next, ink }: { row: LineRow; next: LineRow | undefined; in
       </G>
     );
   }
-  if (row.type === 'bus') return <Rect x={4} y={middle - 4.5} width={2000} height={9} fill={colours.ink} />;
+  if (row.type === 'bus') return <Rect x={4} y={middle - 4} width={2000} height={8} fill={colours.ink} />;
   if (row.type === 'cable') return <CableDrawing cable={row} ink={ink(row.ink)} x={x} />;
   if (row.type === 'gap')
     return <Stroke x1={x} x2={x} y1={y} y2={y + height} stroke={colours.soft} strokeWidth={3} strokeDasharray="4 5" />;
-  const continues = next !== undefined && next.lane === row.lane && (next.type === 'load' || next.type === 'cable' || next.type === 'gap');
+  const continues =
+    next !== undefined &&
+    next.lane === row.lane &&
+    (next.type === 'load' || next.type === 'cable' || next.type === 'gap');
   const colour = ink(row.ink);
   if (row.type === 'load')
     return (
@@ -92,11 +95,12 @@ function Drawn({ row, next, ink }: { row: LineRow; next: LineRow | undefined; in
         <Circle cx={x} cy={middle} r={5} fill={colours.paper} stroke={colour} strokeWidth={2.5} />
       </G>
     );
-  if (row.ink === 'gone') return <Circle cx={x} cy={middle} r={5} fill={colours.paper} stroke={colours.soft} strokeWidth={2} />;
+  if (row.ink === 'gone')
+    return <Circle cx={x} cy={middle} r={5} fill={colours.paper} stroke={colours.soft} strokeWidth={2} />;
   return (
     <G>
       <Stroke x1={x} x2={x} y1={y} y2={continues ? y + height : middle} stroke={colour} strokeWidth={3} />
-      <G transform={`translate(${x}, ${y + 26})`}>
+      <G transform={`translate(${x}, ${y + (isJudged(row) ? 26 : 29)})`}>
         <MarkShape verdict={row.worst?.verdict ?? null} ink={colour} />
       </G>
     </G>
@@ -148,7 +152,7 @@ function RowText({ row, gutter, selected, guesses, onOpen }: RowTextProps) {
   if (row.type === 'bus')
     return (
       <View className="h-full">
-        <View className="absolute left-1 right-[14px] top-[15.5px] h-[9px] bg-ink" />
+        <View className="absolute left-1 right-[14px] top-[16px] h-[8px] bg-ink" />
         <T look="small" className="absolute right-[14px] top-[-6px] font-semi">
           {row.text}
         </T>
@@ -159,7 +163,13 @@ function RowText({ row, gutter, selected, guesses, onOpen }: RowTextProps) {
   const frame = `h-full justify-center pr-[14px] active:bg-well ${chosen ? 'border-r-[5px] border-lamp bg-well' : ''}`;
   if (row.type === 'gap')
     return (
-      <Pressable role="button" aria-label={`Missing: ${row.text}`} onPress={open} className={frame} style={{ paddingLeft: gutter }}>
+      <Pressable
+        role="button"
+        aria-label={`Missing: ${row.text}`}
+        onPress={open}
+        className={frame}
+        style={{ paddingLeft: gutter }}
+      >
         <T look="fact" className="font-semi text-ink">
           {row.text}
         </T>
@@ -219,7 +229,8 @@ function RowText({ row, gutter, selected, guesses, onOpen }: RowTextProps) {
 
 /** What is worth saying at the end of a cable's row: a verdict, a fuse that was not seen, else which cable it is. */
 function cableRemark({ worst, fuse, label }: Cable): string {
-  if (worst && (worst.verdict === 'over' || worst.verdict === 'tight')) return VERDICT_WORDS[worst.verdict].toLowerCase();
+  if (worst && (worst.verdict === 'over' || worst.verdict === 'tight'))
+    return VERDICT_WORDS[worst.verdict].toLowerCase();
   return fuse === '?' ? 'fuse: not seen' : label;
 }
 
@@ -229,38 +240,40 @@ function StationText({ station, guesses }: { station: Station; guesses: Readonly
   const guessed = worst?.assumed.some((path) => guesses.has(path)) ?? false;
   return (
     <View>
-      <View className="flex-row items-baseline gap-2">
-        <T
-          look="station"
-          numberOfLines={1}
-          className={`min-w-0 flex-1 ${second ? 'text-second' : ''} ${ink === 'gone' ? 'line-through' : ''}`}
-        >
-          {title}
-        </T>
-        {worst && worst.demand !== null && worst.limit !== null ? (
-          <T look="head" numberOfLines={1} className="text-[17px]">
-            {VERDICT_WORDS[worst.verdict]}{' '}
-            <T look="head" className={`text-[17px] ${guessed ? 'border-b-2 border-dotted border-ink' : ''}`}>
-              {figures(worst)}
-            </T>
+      <T
+        look="station"
+        numberOfLines={1}
+        className={`${second ? 'text-second' : ''} ${ink === 'gone' ? 'line-through' : ''}`}
+      >
+        {title}
+      </T>
+      <T look="fact" numberOfLines={1}>
+        {fact}
+        {was ? (
+          <T look="fact" className="line-through">
+            {`  ${was}`}
           </T>
-        ) : worst && worst.verdict !== 'holds' ? (
-          <T look="head">{VERDICT_WORDS[worst.verdict]}</T>
         ) : null}
-      </View>
-      <View className="flex-row items-center justify-between gap-2">
-        <T look="fact" numberOfLines={1} className="min-w-0 flex-1">
-          {fact}
-          {was ? (
-            <T look="fact" className="line-through">
-              {` ${was}`}
-            </T>
+      </T>
+      {worst ? (
+        <View className="flex-row items-center justify-between gap-2 pt-[2px]">
+          <View className="flex-row items-baseline gap-2">
+            <T look="head">{VERDICT_WORDS[worst.verdict]}</T>
+            {worst.demand !== null && worst.limit !== null ? (
+              <T look="figure" numberOfLines={1} className={guessed ? 'border-b-2 border-dotted border-ink' : ''}>
+                {figures(worst)}
+              </T>
+            ) : null}
+          </View>
+          {worst.limit !== null ? (
+            <Wick
+              use={worst.use ?? (worst.verdict === 'over' ? 1.25 : 0)}
+              tightAbove={worst.tightAbove ?? 1}
+              label={stationLabel(station)}
+            />
           ) : null}
-        </T>
-        {worst && worst.limit !== null ? (
-          <Wick use={worst.use ?? (worst.verdict === 'over' ? 1.25 : 0)} tightAbove={worst.tightAbove ?? 1} label={stationLabel(station)} />
-        ) : null}
-      </View>
+        </View>
+      ) : null}
     </View>
   );
 }

@@ -35,7 +35,9 @@ const partOf = (id: string) => id.replace(/\.(run|controllerId)$/, '');
 function siteFact({ file: { site } }: OpenSite): string {
   const facts = [
     site.elevation_m === null || site.elevation_m === undefined ? null : `${figure(site.elevation_m)} m up`,
-    site.recordLow_C === null || site.recordLow_C === undefined ? 'record low?' : `record low ${figure(site.recordLow_C)} degC`,
+    site.recordLow_C === null || site.recordLow_C === undefined
+      ? 'record low?'
+      : `record low ${figure(site.recordLow_C)} degC`,
   ];
   return pretty(facts.filter(Boolean).join(' \u00b7 '));
 }

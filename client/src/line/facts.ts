@@ -32,7 +32,10 @@ export const controllerFact = ({ type, maxOutput_A, maxPv_V }: Part<'controllers
 export function bankFact({ chemistry, block_V, blockCapacity_Ah, series, parallel, age_y }: Part<'bank'>): string {
   const count = series * parallel;
   const grouped = series > 1 && parallel > 1 ? `${series} \u00d7 ${parallel}` : String(count);
-  return join(`${grouped} \u00d7 ${figure(block_V)} V ${figure(blockCapacity_Ah)} Ah ${chemistry}`, age_y ? `${figure(age_y)} y` : null);
+  return join(
+    `${grouped} \u00d7 ${figure(block_V)} V ${figure(blockCapacity_Ah)} Ah ${chemistry}`,
+    age_y ? `${figure(age_y)} y` : null,
+  );
 }
 
 export const inverterFact = ({ waveform, continuous_W, idle_W }: Part<'inverters'>) =>

@@ -82,7 +82,7 @@ export interface LineLayout {
   height: number;
 }
 
-export const HEIGHT = { sun: 56, station: 66, cable: 48, gap: 48, load: 48, bus: 40 } as const;
+export const HEIGHT = { sun: 56, station: 58, judged: 90, cable: 48, gap: 48, load: 48, bus: 40 } as const;
 const THIN = 3;
 
 type Unplaced = LineRow extends infer R ? (R extends Placed ? Omit<R, keyof Placed> : never) : never;
@@ -101,7 +101,7 @@ export function layoutLine(system: System, findings: readonly Finding[], siteFac
   const stretches: Stretch[] = [];
   let y = 0;
   const place = (row: Unplaced, lane: number) => {
-    const height = HEIGHT[row.type];
+    const height = row.type === 'station' && isJudged(row) ? HEIGHT.judged : HEIGHT[row.type];
     rows.push({ ...row, y, height, lane } as LineRow);
     y += height;
   };
@@ -109,7 +109,7 @@ export function layoutLine(system: System, findings: readonly Finding[], siteFac
   const starts = above.map((branch, lane) => {
     const start = y;
     branch.forEach((row) => place(row, lane));
-    return { start: start + HEIGHT.station / 2, end: y, stroke: lastStroke(branch), ink: lastInk(branch) };
+    return { start, end: y, stroke: lastStroke(branch), ink: lastInk(branch) };
   });
   const busTop = y;
   place({ type: 'bus', text: system.nominal_V ? `${system.nominal_V} V bus` : 'bus: volts?' }, 0);
@@ -126,9 +126,13 @@ export function layoutLine(system: System, findings: readonly Finding[], siteFac
   return { rows, stretches, lanes, height: y };
 }
 
+/** A station with a verdict takes a third line: word, figures and wick. */
+export const isJudged = ({ worst }: Pick<Station, 'worst'>) => worst !== null;
+
 const cables = (branch: Branch) => branch.filter((row): row is Omit<Cable, keyof Placed> => row.type === 'cable');
 const firstStroke = (branch: Branch) => (branch[0]?.type === 'cable' ? branch[0].stroke : THIN);
-const lastStroke = (branch: Branch) => (branch.at(-1)?.type === 'cable' ? (cables(branch).at(-1)?.stroke ?? THIN) : THIN);
+const lastStroke = (branch: Branch) =>
+  branch.at(-1)?.type === 'cable' ? (cables(branch).at(-1)?.stroke ?? THIN) : THIN;
 const inkOf = (row: Unplaced | undefined): Ink => (row && 'ink' in row ? row.ink : 'plain');
 const firstInk = (branch: Branch) => inkOf(branch[0]);
 const lastInk = (branch: Branch) => inkOf(branch.at(-1));
@@ -188,7 +192,9 @@ function branchesBelow(system: System, parts: Describer): Branch[] {
 
   const drawn = parts.drawn;
   for (const box of boxes) {
-    const circuits = (system.runs ?? []).filter(({ id, kind }) => box.circuits?.includes(id) && kind !== 'link' && !drawn.has(id));
+    const circuits = (system.runs ?? []).filter(
+      ({ id, kind }) => box.circuits?.includes(id) && kind !== 'link' && !drawn.has(id),
+    );
     const feeds = (system.runs ?? []).filter(
       ({ id, from, to }) => (from === box.id || to === box.id) && !box.circuits?.includes(id) && !drawn.has(id),
     );
@@ -209,7 +215,8 @@ function branchesBelow(system: System, parts: Describer): Branch[] {
 const feedsSources = (system: System, boxId: string | null | undefined) =>
   (system.runs ?? []).some(
     ({ kind, from, to }) =>
-      (kind === 'controller-battery' || kind === 'battery-inverter' || kind === 'charger') && (from === boxId || to === boxId),
+      (kind === 'controller-battery' || kind === 'battery-inverter' || kind === 'charger') &&
+      (from === boxId || to === boxId),
   );
 
 type Run = NonNullable<System['runs']>[number];

@@ -23,7 +23,11 @@ export function AddModulesScreen() {
   const { data, error, isFetching } = useAnswer<'layouts'>({ ask: 'layouts', model: site.model, modules: total });
   const mayWrite = useMayWrite();
   const save = (layout: Layout) => {
-    const id = addProposal(site, `${more} more ${more === 1 ? 'module' : 'modules'}: ${layoutTitle(site.model, layout)}`, layout.changes);
+    const id = addProposal(
+      site,
+      `${more} more ${more === 1 ? 'module' : 'modules'}: ${layoutTitle(site.model, layout)}`,
+      layout.changes,
+    );
     router.navigate(`/site/${site.id}/plan/${id}`);
   };
   return (
@@ -56,7 +60,11 @@ export function AddModulesScreen() {
             const title = layoutTitle(site.model, layout);
             return (
               <View key={title}>
-                <Row aria-expanded={chosen === title} testID="layout" onPress={() => setChosen(chosen === title ? null : title)}>
+                <Row
+                  aria-expanded={chosen === title}
+                  testID="layout"
+                  onPress={() => setChosen(chosen === title ? null : title)}
+                >
                   <Mark verdict={layout.verdict} />
                   <View className="min-w-0 flex-1">
                     <T look="head">

@@ -50,7 +50,9 @@ function ProposalRow({ site, proposal }: { site: OpenSite; proposal: Proposal })
       testID={`proposal-${proposal.id}`}
       onPress={() => router.navigate(`/site/${site.id}/plan/${encodeURIComponent(proposal.id)}`)}
     >
-      <Mark verdict={'fault' in result ? 'unknown' : result.broken.length + result.remaining.length > 0 ? 'over' : 'holds'} />
+      <Mark
+        verdict={'fault' in result ? 'unknown' : result.broken.length + result.remaining.length > 0 ? 'over' : 'holds'}
+      />
       <View className="min-w-0 flex-1">
         <T look="head" className="text-second">
           {proposal.title}

@@ -65,7 +65,15 @@ export function ProposalScreen({ proposalId }: { proposalId: string }) {
   );
 }
 
-function Changes({ title, items, mark = false }: { title: string; items: { finding: Finding; text: string }[]; mark?: boolean }) {
+function Changes({
+  title,
+  items,
+  mark = false,
+}: {
+  title: string;
+  items: { finding: Finding; text: string }[];
+  mark?: boolean;
+}) {
   if (items.length === 0) return null;
   return (
     <View className="px-[18px] pt-5">
@@ -73,7 +81,10 @@ function Changes({ title, items, mark = false }: { title: string; items: { findi
         {title}
       </Heading>
       {items.map(({ finding, text }) => (
-        <View key={`${finding.rule}${finding.subject}${finding.quantity}`} className="flex-row items-center gap-3 border-b border-rule py-2">
+        <View
+          key={`${finding.rule}${finding.subject}${finding.quantity}`}
+          className="flex-row items-center gap-3 border-b border-rule py-2"
+        >
           {mark ? <Mark verdict={finding.verdict} /> : null}
           <T className={`min-w-0 flex-1 ${mark ? '' : 'line-through'}`}>{text}</T>
         </View>

@@ -17,6 +17,7 @@ export function Root() {
     HyperlegibleSemi: require('@expo-google-fonts/atkinson-hyperlegible-next/600SemiBold/AtkinsonHyperlegibleNext_600SemiBold.ttf'),
     HyperlegibleBold: require('@expo-google-fonts/atkinson-hyperlegible-next/800ExtraBold/AtkinsonHyperlegibleNext_800ExtraBold.ttf'),
     HyperlegibleMono: require('@expo-google-fonts/atkinson-hyperlegible-mono/400Regular/AtkinsonHyperlegibleMono_400Regular.ttf'),
+    HyperlegibleMonoBold: require('@expo-google-fonts/atkinson-hyperlegible-mono/700Bold/AtkinsonHyperlegibleMono_700Bold.ttf'),
   });
   useEffect(() => void openOutbox(takeResults), []);
   // A font that does not arrive is no reason to keep a technician waiting.

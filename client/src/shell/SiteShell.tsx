@@ -47,7 +47,11 @@ function Frame({ site }: { site: OpenSite }) {
   const wide = useWide();
   const pathname = usePathname();
   const root = `/site/${site.id}`;
-  const stage: Stage = pathname.startsWith(`${root}/check`) ? 'check' : pathname.startsWith(`${root}/plan`) ? 'plan' : 'survey';
+  const stage: Stage = pathname.startsWith(`${root}/check`)
+    ? 'check'
+    : pathname.startsWith(`${root}/plan`)
+      ? 'plan'
+      : 'survey';
   const go = (path: string) => router.navigate(`${root}${path}`);
   useKeys({
     ...Object.fromEntries(STAGES.map(({ key, path }) => [key, () => go(path)])),
@@ -137,7 +141,11 @@ function SiteHeader({ site }: { site: OpenSite }) {
   );
 }
 
-const fileName = (name: string) => name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'site';
+const fileName = (name: string) =>
+  name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '') || 'site';
 
 /** The single sentence at the head: the worst finding by verdict and consequence. */
 function Lead({ site }: { site: OpenSite }) {
@@ -149,7 +157,17 @@ function Lead({ site }: { site: OpenSite }) {
   );
 }
 
-function Tabs({ site, stage, go, upright = false }: { site: OpenSite; stage: Stage; go(path: string): void; upright?: boolean }) {
+function Tabs({
+  site,
+  stage,
+  go,
+  upright = false,
+}: {
+  site: OpenSite;
+  stage: Stage;
+  go(path: string): void;
+  upright?: boolean;
+}) {
   const counts = useMemo(() => stageCounts(site), [site]);
   return (
     <View role="navigation" className={upright ? '' : 'flex-row'}>
@@ -165,7 +183,9 @@ function Tabs({ site, stage, go, upright = false }: { site: OpenSite; stage: Sta
             className={`items-center active:bg-well ${upright ? 'min-h-[72px] justify-center' : 'min-h-[68px] flex-1 pt-2'}`}
           >
             {on ? (
-              <View className={`absolute bg-lamp ${upright ? 'bottom-0 left-0 top-0 w-[5px]' : 'left-0 right-0 top-0 h-[5px]'}`} />
+              <View
+                className={`absolute bg-lamp ${upright ? 'bottom-0 left-0 top-0 w-[5px]' : 'left-0 right-0 top-0 h-[5px]'}`}
+              />
             ) : null}
             <T look="head" className={on ? '' : 'font-semi text-soft'}>
               {word}

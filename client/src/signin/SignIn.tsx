@@ -71,7 +71,12 @@ export function SignIn() {
             {trouble}
           </T>
         ) : null}
-        <Button label={formState.isSubmitting ? 'Signing in ...' : 'Sign in'} kind="main" onPress={submit} disabled={formState.isSubmitting} />
+        <Button
+          label={formState.isSubmitting ? 'Signing in ...' : 'Sign in'}
+          kind="main"
+          onPress={submit}
+          disabled={formState.isSubmitting}
+        />
         {demo ? (
           <View className="gap-2 border-t border-rule pt-5">
             <T look="fact">This is the demo of Saltmarsh & Daughter, with made-up sites.</T>

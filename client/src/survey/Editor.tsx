@@ -1,4 +1,12 @@
-import { applyFields, checkSystemFile, FaultError, fromRows, GRADES, type Grade, type PartRow } from '@true-lantern/core';
+import {
+  applyFields,
+  checkSystemFile,
+  FaultError,
+  fromRows,
+  GRADES,
+  type Grade,
+  type PartRow,
+} from '@true-lantern/core';
 import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import type { FieldSpec } from '../data/fields';
@@ -64,7 +72,12 @@ export function Editor({ site, row, spec, onDone }: EditorProps) {
 
   return (
     <View className="absolute inset-0 justify-end" role="dialog" aria-modal aria-label={spec.label}>
-      <Pressable aria-label="Close without saving" className="flex-1 opacity-60" style={{ backgroundColor: 'rgba(20,18,13,.45)' }} onPress={onDone} />
+      <Pressable
+        aria-label="Close without saving"
+        className="flex-1 opacity-60"
+        style={{ backgroundColor: 'rgba(20,18,13,.45)' }}
+        onPress={onDone}
+      />
       <View className="max-h-[92%] bg-paper">
         <HeavyRule />
         <ScrollView contentContainerClassName="gap-3 px-[18px] pb-4 pt-3">
@@ -82,7 +95,9 @@ export function Editor({ site, row, spec, onDone }: EditorProps) {
               {trouble}
             </T>
           ) : null}
-          {preview?.site ? <VerdictChange before={site} after={preview.site} partId={String(row.body.id ?? row.kind)} /> : null}
+          {preview?.site ? (
+            <VerdictChange before={site} after={preview.site} partId={String(row.body.id ?? row.kind)} />
+          ) : null}
           {spec.kind === 'number' ? <NumberPad onKey={type} /> : null}
           <View role="radiogroup" aria-label="Where the value comes from" className="flex-row flex-wrap gap-2">
             {GRADES.map((item) => (
@@ -116,7 +131,9 @@ function Entered({ entry, before, unit }: { entry: string; before: unknown; unit
         {entry === '' ? (before === null ? 'not known' : String(before)) : entry.replace(/-/g, '\u2212')}
       </T>
       <T look="station">{unitText(unit)}</T>
-      {entry !== '' && before !== null ? <T look="fact" className="ml-auto line-through">{`${String(before)} ${unitText(unit)}`}</T> : null}
+      {entry !== '' && before !== null ? (
+        <T look="fact" className="ml-auto line-through">{`${String(before)} ${unitText(unit)}`}</T>
+      ) : null}
     </View>
   );
 }
@@ -178,7 +195,12 @@ function draftOf(spec: FieldSpec, entry: string, picked: unknown, before: unknow
 }
 
 /** The site as it would be, or the sentence that says why it cannot be so. */
-function previewOf(site: OpenSite, row: PartRow, path: string, value: unknown): { site?: OpenSite; trouble: string | null } {
+function previewOf(
+  site: OpenSite,
+  row: PartRow,
+  path: string,
+  value: unknown,
+): { site?: OpenSite; trouble: string | null } {
   const { deleted, ...changed } = applyFields({ ...row, deleted: false }, { [path]: value });
   void deleted;
   const rows = site.rows.map((other) => (other.id === row.id ? changed : other));

@@ -21,7 +21,11 @@ export function StringsEntry({ system, strings, onChange }: StringsEntryProps) {
     onChange(Array.from({ length: p }, () => Array.from({ length: s }, () => nextType)));
   return (
     <View className="gap-3">
-      {mixed ? <T look="fact">This array is mixed: {strings.map((string) => string.join(' + ')).join('; ')}. A step makes it even.</T> : null}
+      {mixed ? (
+        <T look="fact">
+          This array is mixed: {strings.map((string) => string.join(' + ')).join('; ')}. A step makes it even.
+        </T>
+      ) : null}
       {(system.moduleTypes ?? []).length > 1 ? (
         <View role="radiogroup" aria-label="Module" className="flex-row flex-wrap gap-2">
           {(system.moduleTypes ?? []).map(({ id, label }) => (

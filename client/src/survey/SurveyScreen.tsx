@@ -34,7 +34,11 @@ function SiteConditions() {
   return (
     <View className="border-t border-rule">
       {rows.map(({ id, word, fact }) => (
-        <Row key={id} testID={`open-${id}`} onPress={() => router.navigate(`/site/${site.id}/part/${encodeURIComponent(id)}`)}>
+        <Row
+          key={id}
+          testID={`open-${id}`}
+          onPress={() => router.navigate(`/site/${site.id}/part/${encodeURIComponent(id)}`)}
+        >
           <View className="min-w-0 flex-1">
             <T look="head">{word}</T>
             <T look="fact">{fact}</T>
@@ -63,7 +67,9 @@ function Gaps() {
           <Mark verdict="unknown" />
           <View className="min-w-0 flex-1">
             <T look="head">{question}</T>
-            {settles > 0 ? <T look="fact">{settles === 1 ? 'would settle 1 finding' : `would settle ${settles} findings`}</T> : null}
+            {settles > 0 ? (
+              <T look="fact">{settles === 1 ? 'would settle 1 finding' : `would settle ${settles} findings`}</T>
+            ) : null}
           </View>
         </Row>
       ))}

@@ -35,4 +35,6 @@ export function VerdictChange({ before, after, partId }: { before: OpenSite; aft
 }
 
 const change = (old: Finding | undefined, { verdict }: Finding) =>
-  old && old.verdict !== verdict ? `${VERDICT_WORDS[old.verdict]} \u2192 ${VERDICT_WORDS[verdict]}` : VERDICT_WORDS[verdict];
+  old && old.verdict !== verdict
+    ? `${VERDICT_WORDS[old.verdict]} \u2192 ${VERDICT_WORDS[verdict]}`
+    : VERDICT_WORDS[verdict];

@@ -19,9 +19,15 @@ export function compare(before: readonly Finding[], proposed: Model): Comparison
   const wasOver = new Set(over(before).map(keyOf));
   const isOver = new Set(over(after).map(keyOf));
   return {
-    cured: over(before).filter((finding) => !isOver.has(keyOf(finding))).sort(worstFirst),
-    broken: over(after).filter((finding) => !wasOver.has(keyOf(finding))).sort(worstFirst),
-    remaining: over(after).filter((finding) => wasOver.has(keyOf(finding))).sort(worstFirst),
+    cured: over(before)
+      .filter((finding) => !isOver.has(keyOf(finding)))
+      .sort(worstFirst),
+    broken: over(after)
+      .filter((finding) => !wasOver.has(keyOf(finding)))
+      .sort(worstFirst),
+    remaining: over(after)
+      .filter((finding) => wasOver.has(keyOf(finding)))
+      .sort(worstFirst),
     after,
   };
 }

@@ -21,25 +21,27 @@ export function restrung(array: PvArray, direction: Direction): Candidate[] {
   else if (direction === 'longer')
     for (let series = longest + 1; series <= count; series++) shapes.push([series, Math.floor(count / series)]);
   else for (let parallel = array.strings.length - 1; parallel >= 1; parallel--) shapes.push([longest, parallel]);
-  return shapes
-    .filter(([, parallel]) => parallel >= 1)
-    // Fewest modules left over first; among equals the smallest step from what is there.
-    .sort(([s1, p1], [s2, p2]) => s2 * p2 - s1 * p1)
-    .map(([series, parallel]) => {
-      const left = count - series * parallel;
-      return {
-        title: `${shapeText(series, parallel)}${left > 0 ? `, ${left} left over` : ''}`,
-        detail: left > 0 ? `uses ${series * parallel} of ${count} modules` : `the same ${count} modules`,
-        changes: [
-          {
-            op: 'set' as const,
-            at: 'arrays',
-            id: array.id,
-            value: { strings: stringsOf(type, series, parallel) },
-          },
-        ],
-      };
-    });
+  return (
+    shapes
+      .filter(([, parallel]) => parallel >= 1)
+      // Fewest modules left over first; among equals the smallest step from what is there.
+      .sort(([s1, p1], [s2, p2]) => s2 * p2 - s1 * p1)
+      .map(([series, parallel]) => {
+        const left = count - series * parallel;
+        return {
+          title: `${shapeText(series, parallel)}${left > 0 ? `, ${left} left over` : ''}`,
+          detail: left > 0 ? `uses ${series * parallel} of ${count} modules` : `the same ${count} modules`,
+          changes: [
+            {
+              op: 'set' as const,
+              at: 'arrays',
+              id: array.id,
+              value: { strings: stringsOf(type, series, parallel) },
+            },
+          ],
+        };
+      })
+  );
 }
 
 export const stringsOf = (type: string, series: number, parallel: number): string[][] =>
@@ -47,4 +49,10 @@ export const stringsOf = (type: string, series: number, parallel: number): strin
 
 /** "2 in series, 3 strings", as a technician would say it. */
 export const shapeText = (series: number, parallel: number) =>
-  parallel === 1 ? (series === 1 ? 'one module' : `${series} in series`) : series === 1 ? `${parallel} in parallel` : `${series} in series, ${parallel} strings`;
+  parallel === 1
+    ? series === 1
+      ? 'one module'
+      : `${series} in series`
+    : series === 1
+      ? `${parallel} in parallel`
+      : `${series} in series, ${parallel} strings`;

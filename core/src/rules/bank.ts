@@ -8,7 +8,8 @@ import type { Ledger } from './ledger';
 import { rule, type Candidate, type Case } from './rule';
 import { CHARGER_A, sizeSold } from './sold';
 
-const bankCase = ({ system }: Model): Case<Bank>[] => (system.bank ? [{ subject: system.bank.id, of: system.bank }] : []);
+const bankCase = ({ system }: Model): Case<Bank>[] =>
+  system.bank ? [{ subject: system.bank.id, of: system.bank }] : [];
 
 /** Amps of each mains, dc-dc or alternator charger and each inverter's charger, by its setting where that is lower. */
 function chargerCurrents(io: Ledger): { id: string; label: string; amps: number; fromMains: boolean }[] {
@@ -28,7 +29,11 @@ function chargerCurrents(io: Ledger): { id: string; label: string; amps: number;
             {
               id,
               label: `${label ?? id}'s charger`,
-              amps: limited(`${id}.charger`, io.need(`${id}.charger.max_A`, charger.max_A), charger.settings?.maxCharge_A),
+              amps: limited(
+                `${id}.charger`,
+                io.need(`${id}.charger.max_A`, charger.max_A),
+                charger.settings?.maxCharge_A,
+              ),
               fromMains: true,
             },
           ]

@@ -13,8 +13,7 @@ export const CAUTIONS = {
   dcRated: "Breakers and fuses on DC must be rated for DC at that voltage, and break the bank's fault current.",
   heavy: "Batteries are heavy and move: lift with two, restrain, check the floor's limit.",
   roof: 'Roof work: weather, edge, ladder, heat.',
-  chargerLoop:
-    'A mains charger fed by the inverter that the same bank feeds only drains the bank: switch it off.',
+  chargerLoop: 'A mains charger fed by the inverter that the same bank feeds only drains the bank: switch it off.',
 } as const;
 
 export type CautionId = keyof typeof CAUTIONS;

@@ -25,10 +25,11 @@ export function voltageWindow(
   const most = io.need(`${id}.${max.path}`, max.value);
   const top = bank ? top_V(io, bank) : Number.NaN;
   const bottom = bank ? cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].cutoff_V : Number.NaN;
-  io.work(`bank from ${figure(bottom)} V to ${figure(top)} V; the device stands ${figure(least)} V to ${figure(most)} V`);
+  io.work(
+    `bank from ${figure(bottom)} V to ${figure(top)} V; the device stands ${figure(least)} V to ${figure(most)} V`,
+  );
   const outside = Math.max(0, least - bottom) + Math.max(0, top - most);
-  if (outside > 0)
-    io.work(`outside its window: ${figure((100 * outside) / (top - bottom))} % of the bank's span`);
+  if (outside > 0) io.work(`outside its window: ${figure((100 * outside) / (top - bottom))} % of the bank's span`);
   const base = { unit: 'V', tightAbove: 1 };
   return {
     ratio: governing([
@@ -54,7 +55,9 @@ export function profileOutcome(
   if (serves) return { verdict: 'holds' };
   if (!profiles.includes('custom')) return { verdict: 'over' };
   const absorb = io.see(`${path}.settings.absorb_V`, settings?.absorb_V);
-  io.work(absorb ? `custom profile, absorb set to ${figure(absorb)} V` : 'custom profile, its absorb voltage was not read');
+  io.work(
+    absorb ? `custom profile, absorb set to ${figure(absorb)} V` : 'custom profile, its absorb voltage was not read',
+  );
   return { verdict: absorb ? 'holds' : 'tight' };
 }
 

@@ -20,9 +20,7 @@ export interface Ledger {
   word<T extends string>(path: string, value: T | null | undefined, fallback: T): T;
   /** Looks at a value that may be absent without harm, noting it when it is graded a guess. */
   see<T>(path: string, value: T): T;
-  school<K extends 'controllerOutput' | 'coldVoltage' | 'conductor'>(
-    name: K,
-  ): NonNullable<Schools[K]>;
+  school<K extends 'controllerOutput' | 'coldVoltage' | 'conductor'>(name: K): NonNullable<Schools[K]>;
   /** Names the school that a verdict was reached by. */
   bySchool(name: string): void;
   miss(path: string): void;

@@ -85,7 +85,8 @@ const coldVoltage = rule<PvArray>({
     return { ratio: { demand, limit, unit: 'V', sense: 'max', tightAbove: 0.95 } };
   },
   sentence({ demand, limit, quantity, verdict }) {
-    const into = quantity === 'modules' ? `modules built for ${round(limit ?? NaN)} V` : `a ${round(limit ?? NaN)} V controller`;
+    const into =
+      quantity === 'modules' ? `modules built for ${round(limit ?? NaN)} V` : `a ${round(limit ?? NaN)} V controller`;
     if (verdict === 'unknown') return 'How high the array climbs on the coldest dawn is not known.';
     return `Coldest dawn puts ${round(demand ?? NaN)} V into ${into}.`;
   },
@@ -188,7 +189,9 @@ const outputCurrent = rule<OutputGroup>({
     const limit = io.need(`${first.id}.maxOutput_A`, first.maxOutput_A);
     const limits = io.flag(`${first.id}.limitsOutput`, first.limitsOutput);
     if (limits && demand > limit)
-      io.work(`the controller holds itself to ${figure(limit)} A: ${figure(100 * (1 - limit / push))} % clipped at full sun`);
+      io.work(
+        `the controller holds itself to ${figure(limit)} A: ${figure(100 * (1 - limit / push))} % clipped at full sun`,
+      );
     io.work(`${figure(demand)} A against ${figure(limit)} A`);
     return {
       ratio: {
@@ -204,7 +207,7 @@ const outputCurrent = rule<OutputGroup>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? "What the controller must deliver is not known."
+      ? 'What the controller must deliver is not known.'
       : `The array would push ${round(demand ?? NaN)} A through a ${round(limit ?? NaN)} A controller.`,
   remedies(_, { first, arrays }, { demand }) {
     const size = demand ? sizeSold(CONTROLLER_OUTPUT_A, demand / 0.95) : undefined;
@@ -228,7 +231,9 @@ const power = rule<OutputGroup>({
   title: 'Array watts on this controller',
   consequence: 'loss',
   cases: (model) =>
-    groupCases(model).filter(({ of }) => Object.values(of.first.maxPv_W ?? {}).some((watts) => typeof watts === 'number')),
+    groupCases(model).filter(({ of }) =>
+      Object.values(of.first.maxPv_W ?? {}).some((watts) => typeof watts === 'number'),
+    ),
   evaluate(io, { first, arrays }) {
     const demand = pmaxOf_W(io.model.system, arrays);
     const nominal = io.need('system.nominal_V', io.model.system.nominal_V);
@@ -271,7 +276,8 @@ const seriesMatch = rule<PvArray>({
     io.work(`spread of Imp within a string: ${figure(demand)} % of the largest`);
     return { ratio: matchRatio(demand) };
   },
-  sentence: ({ demand }) => `Modules in one string differ by ${round(demand ?? NaN)} % in current; the weakest sets the pace.`,
+  sentence: ({ demand }) =>
+    `Modules in one string differ by ${round(demand ?? NaN)} % in current; the weakest sets the pace.`,
 });
 
 const parallelMatch = rule<PvArray>({
@@ -285,7 +291,8 @@ const parallelMatch = rule<PvArray>({
     io.work(`string Vmp: ${volts.map((v) => figure(v)).join(', ')} V; spread ${figure(demand)} %`);
     return { ratio: matchRatio(demand) };
   },
-  sentence: ({ demand }) => `Strings in parallel differ by ${round(demand ?? NaN)} % in volts; the lower one drags the rest.`,
+  sentence: ({ demand }) =>
+    `Strings in parallel differ by ${round(demand ?? NaN)} % in volts; the lower one drags the rest.`,
 });
 
 /**
@@ -303,14 +310,18 @@ const stringProtection = rule<PvArray>({
     const { system } = io.model;
     const currents = array.strings.map((string) => stringIsc_A(modulesOf(system, string)));
     const seriesFuse = Math.min(
-      ...modulesOfArray(system, array).map(({ id, maxSeriesFuse_A }) => io.need(`${id}.maxSeriesFuse_A`, maxSeriesFuse_A)),
+      ...modulesOfArray(system, array).map(({ id, maxSeriesFuse_A }) =>
+        io.need(`${id}.maxSeriesFuse_A`, maxSeriesFuse_A),
+      ),
     );
     const base = { unit: 'A', sense: 'max', tightAbove: 1 } as const;
     const fuse = io.see(`${array.id}.stringFuse_A`, array.stringFuse_A);
     if (fuse === null || fuse === undefined) {
       const sum = currents.reduce((total, current) => total + current, 0);
       const demand = 1.25 * (sum - Math.min(...currents));
-      io.work(`no string fuse: 1.25 x (${figure(sum)} - ${figure(Math.min(...currents))}) A = ${figure(demand)} A back into a faulty string`);
+      io.work(
+        `no string fuse: 1.25 x (${figure(sum)} - ${figure(Math.min(...currents))}) A = ${figure(demand)} A back into a faulty string`,
+      );
       io.work(`modules allow a series fuse of ${figure(seriesFuse)} A`);
       return { ratio: { ...base, demand, limit: seriesFuse } };
     }
@@ -359,4 +370,3 @@ export const pvRules = [
   parallelMatch,
   stringProtection,
 ];
-

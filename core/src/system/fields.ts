@@ -78,11 +78,7 @@ export const hours = () => num(0, 24);
 export const count = () => whole(1, 64);
 
 export const text = () =>
-  string()
-    .typeError(wrong('text'))
-    .max(10_000, wrong('text of at most 10,000 characters'))
-    .nullable()
-    .optional();
+  string().typeError(wrong('text')).max(10_000, wrong('text of at most 10,000 characters')).nullable().optional();
 export const requiredText = (expected = 'text') =>
   string()
     .typeError(wrong(expected))
@@ -132,7 +128,11 @@ export const requiredList = <T>(of: ISchema<T, AnyObject>) =>
     .required(wrong('a list'))
     .nonNullable(wrong('a list'));
 export const exactly = <T>(of: ISchema<T, AnyObject>, length: number) =>
-  array(of).typeError(wrong(`a list of ${length}`)).length(length, wrong(`a list of ${length}`)).nullable().optional();
+  array(of)
+    .typeError(wrong(`a list of ${length}`))
+    .length(length, wrong(`a list of ${length}`))
+    .nullable()
+    .optional();
 
 /** An object whose members all follow one schema, under names of the writer's choosing. */
 export function record<T extends object | string | null | undefined>(of: Schema<T>) {

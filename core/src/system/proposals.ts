@@ -64,7 +64,8 @@ function applyChange(system: System, change: Change): Fault | null {
       system[at] = null;
       return null;
     }
-    if (!isObject) return { path: '.value', message: `is ${value === undefined ? 'missing' : 'no object'}, expected an object` };
+    if (!isObject)
+      return { path: '.value', message: `is ${value === undefined ? 'missing' : 'no object'}, expected an object` };
     if (op === 'add') {
       if (system[at]) return { path: '', message: `adds a ${at}, but there is one already, expected none` };
       const added = value as AnyPart;
@@ -84,7 +85,8 @@ function applyChange(system: System, change: Change): Fault | null {
 
   const list = (system[at] ?? []) as AnyPart[];
   if (op === 'add') {
-    if (!isObject) return { path: '.value', message: `is ${value === undefined ? 'missing' : 'no object'}, expected an object` };
+    if (!isObject)
+      return { path: '.value', message: `is ${value === undefined ? 'missing' : 'no object'}, expected an object` };
     const added = value as AnyPart;
     if (typeof added.id !== 'string' || added.id === '')
       return { path: '.value.id', message: 'is missing, expected an id for the part that is added' };
@@ -92,14 +94,16 @@ function applyChange(system: System, change: Change): Fault | null {
     system[at] = [...list, structuredClone(added)] as never;
     return null;
   }
-  if (id === null || id === undefined) return { path: '.id', message: `is missing, expected the id of the part to ${op}` };
+  if (id === null || id === undefined)
+    return { path: '.id', message: `is missing, expected the id of the part to ${op}` };
   const part = list.find((candidate) => candidate.id === id);
   if (!part) return { path: '.id', message: `is "${id}", expected the id of a part in ${at}` };
   if (op === 'remove') {
     system[at] = list.filter((candidate) => candidate !== part) as never;
     return null;
   }
-  if (!isObject) return { path: '.value', message: `is ${value === undefined ? 'missing' : 'no object'}, expected an object` };
+  if (!isObject)
+    return { path: '.value', message: `is ${value === undefined ? 'missing' : 'no object'}, expected an object` };
   merge(part, value as Record<string, unknown>);
   return null;
 }

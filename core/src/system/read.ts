@@ -72,7 +72,9 @@ function sizeFaults(value: unknown): Fault[] {
   for (let next = pending.pop(); next; next = pending.pop()) {
     deepest = Math.max(deepest, next.depth);
     if (deepest > MOST_NESTING)
-      return [{ path: 'file', message: `is nested deeper than ${MOST_NESTING}, expected ${MOST_NESTING} levels at most` }];
+      return [
+        { path: 'file', message: `is nested deeper than ${MOST_NESTING}, expected ${MOST_NESTING} levels at most` },
+      ];
     if (Array.isArray(next.value)) items += next.value.length;
     for (const member of Object.values(next.value) as unknown[])
       if (member !== null && typeof member === 'object') pending.push({ value: member, depth: next.depth + 1 });

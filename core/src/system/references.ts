@@ -25,9 +25,7 @@ export function systemFaults(system: System): Fault[] {
   };
   (system.arrays ?? []).forEach((array, a) => {
     array.strings.forEach((string, s) =>
-      string.forEach((module, m) =>
-        refer(modules, module, `system.arrays[${a}].strings[${s}][${m}]`, 'a module type'),
-      ),
+      string.forEach((module, m) => refer(modules, module, `system.arrays[${a}].strings[${s}][${m}]`, 'a module type')),
     );
     refer(controllers, array.controllerId, `system.arrays[${a}].controllerId`, 'a controller');
   });
@@ -58,4 +56,3 @@ export function systemFaults(system: System): Fault[] {
   );
   return faults;
 }
-

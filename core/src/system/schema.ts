@@ -1,5 +1,5 @@
 import type { InferType } from 'yup';
-import { mixed, number } from "yup";
+import { mixed, number } from 'yup';
 import {
   amps,
   anything,

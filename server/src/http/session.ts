@@ -11,7 +11,9 @@ import { parse } from './parse';
 import { Problem } from './problem';
 
 const signIn = object({
-  email: string().typeError('is no text, expected an e-mail address').required('is missing, expected an e-mail address'),
+  email: string()
+    .typeError('is no text, expected an e-mail address')
+    .required('is missing, expected an e-mail address'),
   password: string().typeError('is no text, expected a password').required('is missing, expected a password').max(500),
 });
 

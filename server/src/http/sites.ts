@@ -10,22 +10,43 @@ import { parse } from './parse';
 import { notFound, Problem } from './problem';
 
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
-const uuid = () => string().typeError('is no text, expected a UUID').matches(UUID, 'is no UUID, expected a UUID').required('is missing, expected a UUID');
+const uuid = () =>
+  string()
+    .typeError('is no text, expected a UUID')
+    .matches(UUID, 'is no UUID, expected a UUID')
+    .required('is missing, expected a UUID');
 const changeSchema = object({
   changeId: uuid(),
   partId: uuid(),
-  baseRevision: number().typeError('is no number, expected a revision').integer().min(0).required('is missing, expected a revision'),
+  baseRevision: number()
+    .typeError('is no number, expected a revision')
+    .integer()
+    .min(0)
+    .required('is missing, expected a revision'),
   set: mixed<Record<string, unknown>>()
     .required('is missing, expected fields to set')
-    .test('object', 'is no object, expected fields to set', (value) => typeof value === 'object' && value !== null && !Array.isArray(value)),
-  at: string().required('is missing, expected a time').test('time', 'is no time, expected one like 2026-05-04T09:10:00Z', (value) => !Number.isNaN(Date.parse(value ?? ''))),
+    .test(
+      'object',
+      'is no object, expected fields to set',
+      (value) => typeof value === 'object' && value !== null && !Array.isArray(value),
+    ),
+  at: string()
+    .required('is missing, expected a time')
+    .test(
+      'time',
+      'is no time, expected one like 2026-05-04T09:10:00Z',
+      (value) => !Number.isNaN(Date.parse(value ?? '')),
+    ),
   device: string().max(100).optional(),
   create: object({ kind: string().required(), position: number().integer().min(0).max(1e6).required() })
     .default(undefined)
     .optional(),
 });
 const pushSchema = object({
-  changes: array(changeSchema.required()).min(1, 'is empty, expected changes').max(500, 'has too many, expected 500 at most').required('is missing, expected a list of changes'),
+  changes: array(changeSchema.required())
+    .min(1, 'is empty, expected changes')
+    .max(500, 'has too many, expected 500 at most')
+    .required('is missing, expected a list of changes'),
 });
 const importSchema = object({ id: uuid(), file: mixed<object>().required('is missing, expected a system file') });
 

@@ -75,22 +75,23 @@ export interface Models {
 }
 
 export function defineModels(sequelize: Sequelize): Models {
-  const uuid = { type: DataTypes.UUID, allowNull: false };
-  const text = { type: DataTypes.TEXT, allowNull: false };
-  const json = { type: DataTypes.JSONB, allowNull: false };
-  const integer = { type: DataTypes.INTEGER, allowNull: false };
-  const key = { ...uuid, primaryKey: true };
+  // Sequelize writes into the descriptions it is given: each column needs one of its own.
+  const uuid = () => ({ type: DataTypes.UUID, allowNull: false });
+  const text = () => ({ type: DataTypes.TEXT, allowNull: false });
+  const json = () => ({ type: DataTypes.JSONB, allowNull: false });
+  const integer = () => ({ type: DataTypes.INTEGER, allowNull: false });
+  const key = () => ({ ...uuid(), primaryKey: true });
   const plain = { sequelize, underscored: true, timestamps: false };
-  Firm.init({ id: key, name: text }, { ...plain, tableName: 'firms' });
+  Firm.init({ id: key(), name: text() }, { ...plain, tableName: 'firms' });
   User.init(
-    { id: key, firmId: uuid, name: text, email: text, passwordHash: text, role: text },
+    { id: key(), firmId: uuid(), name: text(), email: text(), passwordHash: text(), role: text() },
     { ...plain, tableName: 'users' },
   );
   Site.init(
     {
-      id: key,
-      firmId: uuid,
-      name: text,
+      id: key(),
+      firmId: uuid(),
+      name: text(),
       archivedAt: DataTypes.DATE,
       createdAt: DataTypes.DATE,
       updatedAt: DataTypes.DATE,
@@ -99,14 +100,14 @@ export function defineModels(sequelize: Sequelize): Models {
   );
   Part.init(
     {
-      id: key,
-      firmId: uuid,
-      siteId: uuid,
-      kind: text as never,
-      body: json,
-      evidence: json,
-      position: integer,
-      revision: integer,
+      id: key(),
+      firmId: uuid(),
+      siteId: uuid(),
+      kind: text() as never,
+      body: json(),
+      evidence: json(),
+      position: integer(),
+      revision: integer(),
       updatedBy: DataTypes.UUID,
       deletedAt: DataTypes.DATE,
     },
@@ -114,16 +115,16 @@ export function defineModels(sequelize: Sequelize): Models {
   );
   ChangeRow.init(
     {
-      changeId: key,
-      firmId: uuid,
-      siteId: uuid,
-      partId: uuid,
-      baseRevision: integer,
-      revision: integer,
+      changeId: key(),
+      firmId: uuid(),
+      siteId: uuid(),
+      partId: uuid(),
+      baseRevision: integer(),
+      revision: integer(),
       device: DataTypes.TEXT,
-      fields: json,
-      before: json,
-      conflicts: json,
+      fields: json(),
+      before: json(),
+      conflicts: json(),
       madeAt: { type: DataTypes.DATE, allowNull: false },
       userId: DataTypes.UUID,
       createdAt: DataTypes.DATE,

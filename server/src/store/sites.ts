@@ -47,7 +47,13 @@ export async function fileOf(database: Database, firmId: string, siteId: string)
 /** Stores a whole job at once, or nothing. The rows' ids were made by whoever imports it. */
 export async function createSite(
   { sequelize, models }: Database,
-  { id, firmId, userId, name, rows }: { id: string; firmId: string; userId: string | null; name: string; rows: PartRow[] },
+  {
+    id,
+    firmId,
+    userId,
+    name,
+    rows,
+  }: { id: string; firmId: string; userId: string | null; name: string; rows: PartRow[] },
 ): Promise<void> {
   await sequelize.transaction(async (transaction) => {
     await models.Site.create({ id, firmId, name }, { transaction });

@@ -57,7 +57,12 @@ async function pushOne(database: Database, who: Pusher, change: PartChange): Pro
   }
 }
 
-async function store(database: Database, who: Pusher, change: PartChange, transaction: Transaction): Promise<PushResult> {
+async function store(
+  database: Database,
+  who: Pusher,
+  change: PartChange,
+  transaction: Transaction,
+): Promise<PushResult> {
   const { Part, Change } = database.models;
   const { changeId, partId } = change;
   // The site's row is the lock: changes to one site are taken one after another, so that revisions never race.
@@ -69,10 +74,18 @@ async function store(database: Database, who: Pusher, change: PartChange, transa
   if (known) {
     if (known.firmId !== who.firmId || known.partId !== partId)
       throw new FaultError([{ path: 'changeId', message: 'belongs to another change, expected a new UUID' }]);
-    return { changeId, partId, status: 'duplicate', ...(row ? { part: partOf(row) } : {}), conflicts: known.conflicts, faults: [] };
+    return {
+      changeId,
+      partId,
+      status: 'duplicate',
+      ...(row ? { part: partOf(row) } : {}),
+      conflicts: known.conflicts,
+      faults: [],
+    };
   }
   for (const field of Object.keys(change.set))
-    if (!isField(field)) throw new FaultError([{ path: `set["${field}"]`, message: 'is no field, expected a path such as "maxPv_V"' }]);
+    if (!isField(field))
+      throw new FaultError([{ path: `set["${field}"]`, message: 'is no field, expected a path such as "maxPv_V"' }]);
 
   const current = row ? partOf(row) : newPart(change);
   const past = row ? await Change.findAll({ where: { partId, firmId: who.firmId }, transaction }) : [];
@@ -138,9 +151,19 @@ async function insertNew(
 
 function newPart({ partId, baseRevision, create }: PartChange): StoredPart {
   if (!create || baseRevision !== 0)
-    throw new FaultError([{ path: 'partId', message: 'names no part of this site, expected one that is there or "create"' }]);
+    throw new FaultError([
+      { path: 'partId', message: 'names no part of this site, expected one that is there or "create"' },
+    ]);
   assertRowKind(create.kind);
-  return { id: partId, kind: create.kind, body: {}, evidence: {}, position: create.position, revision: 0, deleted: false };
+  return {
+    id: partId,
+    kind: create.kind,
+    body: {},
+    evidence: {},
+    position: create.position,
+    revision: 0,
+    deleted: false,
+  };
 }
 
 /** The whole job must still be a valid file with this part in it: nothing out of range, nothing dangling. */
@@ -153,5 +176,7 @@ async function assertSound({ models }: Database, who: Pusher, next: StoredPart, 
   checkSystemFile(fromRows(next.deleted ? others : [...others, next]));
 }
 
-const partOf = (row: Part): StoredPart => ({ ...rowOf(row), deleted: row.deletedAt !== null && row.deletedAt !== undefined });
-
+const partOf = (row: Part): StoredPart => ({
+  ...rowOf(row),
+  deleted: row.deletedAt !== null && row.deletedAt !== undefined,
+});

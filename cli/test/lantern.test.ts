@@ -1,0 +1,97 @@
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { run } from '../src/run';
+
+const example = join(__dirname, '../../docs/format/example-12v-mountain-hut.lantern.json');
+const folder = mkdtempSync(join(tmpdir(), 'lantern-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+const file = (text: string) => {
+  const path = join(folder, `${Math.abs(text.length)}.lantern.json`);
+  writeFileSync(path, text);
+  return path;
+};
+
+interface Printed {
+  findings: { rule: string; subject: string; quantity: string | null; verdict: string; demand: number | null }[];
+}
+const findings = (...argv: string[]) => (JSON.parse(run(argv).out) as Printed).findings;
+
+test('check prints every member of a finding, sorted by rule, subject and quantity', () => {
+  const all = findings('check', example);
+  expect(Object.keys(all[0] ?? {}).sort()).toEqual([
+    'assumed',
+    'cautions',
+    'consequence',
+    'demand',
+    'limit',
+    'missing',
+    'quantity',
+    'remedies',
+    'rule',
+    'sense',
+    'subject',
+    'unit',
+    'use',
+    'verdict',
+    'working',
+  ]);
+  const names = all.map(({ rule, subject, quantity }) => `${rule}\n${subject}\n${quantity ?? ''}`);
+  expect(names).toEqual([...names].sort());
+});
+
+test('the mountain hut: 3 x 45.1 V, 49 K colder, 0.28 %/K: 153.9 V into 150 V', () => {
+  const cold = findings('check', example).find(
+    ({ rule, quantity }) => rule === 'pv.cold-voltage' && quantity === 'controller',
+  );
+  expect(cold?.demand).toBeCloseTo(3 * 45.1 * (1 + 0.0028 * 49), 9);
+  expect(cold?.verdict).toBe('over');
+});
+
+test('a proposal is checked in place of the system as found', () => {
+  const cold = findings('check', example, '--proposal', 'p-relay').find(
+    ({ rule, quantity }) => rule === 'pv.cold-voltage' && quantity === 'controller',
+  );
+  expect(cold).toMatchObject({ verdict: 'holds' });
+});
+
+test('the same file gives the same bytes', () => expect(run(['check', example])).toEqual(run(['check', example])));
+
+test('validate prints nothing for a sound file', () =>
+  expect(run(['validate', example])).toEqual({ code: 0, out: '', err: '' }));
+
+test('facts that disagree are a warning, exit 0', () => {
+  const text = readFileSync(example, 'utf8').replace('"isc_A": 6.85', '"isc_A": 6.2');
+  expect(run(['validate', file(text)])).toMatchObject({
+    code: 0,
+    err: expect.stringContaining('expected Isc above Imp') as string,
+  });
+});
+
+test.each([
+  [[], 'call: is empty, expected one of '],
+  [['frobnicate'], 'call: is "frobnicate", expected one of '],
+  [['check'], 'call: has 0 arguments, expected lantern check FILE [--proposal ID]'],
+  [['check', 'a', 'b'], 'call: has 2 arguments, expected lantern check FILE [--proposal ID]'],
+  [['check', example, '--loud'], "call: Unknown option '--loud'"],
+  [['check', '/no/such/file'], '/no/such/file: cannot be read (no such file), expected a system file'],
+  [['check', example, '--proposal', 'zz'], 'proposals: has no "zz", expected one of "p-lantern", "p-relay"'],
+])('%j is refused in one sentence, exit 2', (argv, sentence) => {
+  const { code, out, err } = run(argv);
+  expect(code).toBe(2);
+  expect(out).toBe('');
+  expect(err.startsWith(sentence)).toBe(true);
+  expect(err.trim().split('\n')).toHaveLength(1);
+});
+
+test('each fault of a bad file is a line: path, what is wrong, what was expected', () => {
+  const { code, err } = run([
+    'check',
+    file('{"format":"true-lantern","version":1,"site":{"name":"x","recordLow_C":-300},"system":{"nominal_V":"12"}}'),
+  ]);
+  expect(code).toBe(2);
+  expect(err.trim().split('\n')).toEqual([
+    'site.recordLow_C: is -300, expected a number from -90 to 90',
+    'system.nominal_V: is "12", expected a number above 0 up to 1500',
+  ]);
+});

@@ -1,0 +1,22 @@
+const preset = require('jest-expo/jest-preset');
+
+const [first, ...rest] = preset.transformIgnorePatterns;
+
+module.exports = {
+  displayName: 'client',
+  preset: 'jest-expo',
+  testMatch: ['<rootDir>/test/**/*.test.ts?(x)'],
+  transform: { ...preset.transform, '\\.mjs$': 'babel-jest' },
+  transformIgnorePatterns: [
+    first.replace(
+      'standard-navigation',
+      'standard-navigation|nativewind|react-native-css-interop|lucide-react-native|idb-keyval',
+    ),
+    ...rest,
+  ],
+  moduleNameMapper: {
+    '\\.css$': '<rootDir>/test/empty.js',
+    '^@true-lantern/core$': '<rootDir>/../core/src/index.ts',
+  },
+  setupFiles: ['<rootDir>/test/setup.js'],
+};

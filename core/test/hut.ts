@@ -1,0 +1,80 @@
+import {
+  modelOf,
+  type Bank,
+  type Controller,
+  type Finding,
+  type Model,
+  type ModuleType,
+  type System,
+  type SystemFile,
+} from '../src/index';
+import { check } from '../src/index';
+
+/** Round made-up parts for the tests: a 100 W module, a 60 A controller, a small flooded bank, one string of two. */
+export const MODULE: ModuleType = {
+  id: 'm',
+  pmax_W: 100,
+  voc_V: 20,
+  isc_A: 6.5,
+  vmp_V: 16.4,
+  imp_A: 6.1,
+  cells: 32,
+  betaVoc_pct_C: -0.3,
+  noct_C: 45,
+  maxSeriesFuse_A: 15,
+  maxSystem_V: 600,
+};
+export const CONTROLLER: Controller = {
+  id: 'c',
+  type: 'mppt',
+  maxPv_V: 100,
+  maxPv_A: 40,
+  maxOutput_A: 60,
+  minBattery_V: 8,
+  maxBattery_V: 34,
+  limitsOutput: true,
+  profiles: ['flooded'],
+};
+export const BANK: Bank = {
+  id: 'b',
+  chemistry: 'flooded',
+  block_V: 12,
+  blockCapacity_Ah: 200,
+  rate_h: 20,
+  series: 1,
+  parallel: 1,
+  health_pct: 100,
+};
+
+export function hut(change: (system: System, file: SystemFile) => void = () => undefined): Model {
+  const file: SystemFile = structuredClone({
+    format: 'true-lantern' as const,
+    version: 1,
+    site: { name: 'Hut', recordLow_C: -15, recordHigh_C: 30 },
+    schools: { controllerOutput: 'plain' as const, coldVoltage: 'coefficient' as const, chargeMin: 'C10' as const },
+    system: {
+      nominal_V: 12,
+      moduleTypes: [MODULE],
+      arrays: [{ id: 'a', strings: [['m', 'm']], mounting: 'raised' as const, controllerId: 'c' }],
+      controllers: [CONTROLLER],
+      bank: BANK,
+    },
+  });
+  change(file.system, file);
+  return modelOf(file);
+}
+
+/** The one finding of a rule (and quantity); undefined where the rule says nothing. */
+export function find(model: Model, rule: string, quantity?: string): Finding | undefined {
+  return check(model).find(
+    (finding) => finding.rule === rule && (quantity === undefined || finding.quantity === quantity),
+  );
+}
+
+/** Parts of a system that the tests know to be there. */
+export const part = {
+  array: (system: System) => system.arrays![0]!,
+  controller: (system: System) => system.controllers![0]!,
+  module: (system: System) => system.moduleTypes![0]!,
+  bank: (system: System) => system.bank!,
+};

@@ -1,0 +1,15 @@
+const node = (name) => ({
+  displayName: name,
+  rootDir: __dirname,
+  testMatch: [`<rootDir>/${name}/test/**/*.test.ts`],
+  testEnvironment: 'node',
+  transform: { '\\.(ts|mjs)$': '<rootDir>/tools/jest-esbuild.cjs' },
+  moduleNameMapper: {
+    '^@true-lantern/core$': '<rootDir>/core/src/index.ts',
+    '^@true-lantern/core/(.*)$': '<rootDir>/core/src/$1.ts',
+  },
+});
+
+module.exports = {
+  projects: [node('core'), node('cli'), { ...node('server') }, '<rootDir>/client'],
+};
