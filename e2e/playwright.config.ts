@@ -1,0 +1,23 @@
+import { defineConfig } from '@playwright/test';
+import { BROWSER } from '../tools/browser';
+
+/** Every test runs on a phone and on a desk screen, unless it says that it is about one of them. */
+export default defineConfig({
+  testDir: '.',
+  timeout: 40_000,
+  workers: 2,
+  fullyParallel: false,
+  forbidOnly: true,
+  reporter: [['list'], ['json']],
+  use: {
+    baseURL: process.env.BASE_URL,
+    launchOptions: BROWSER,
+    serviceWorkers: 'block',
+    screenshot: 'only-on-failure',
+  },
+  outputDir: '../test-results',
+  projects: [
+    { name: 'phone', use: { viewport: { width: 390, height: 844 } } },
+    { name: 'desk', use: { viewport: { width: 1280, height: 800 } } },
+  ],
+});

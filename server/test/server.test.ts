@@ -1,0 +1,266 @@
+import { randomUUID } from 'node:crypto';
+import type { PartRow, SystemFile } from '@true-lantern/core';
+import corrach from '../../demo/sites/corrach-bothy.lantern.json';
+import type { PushResult } from '../src/sync/push';
+import { migrate } from '../src/store/migrations';
+import { change, startBench, Visitor, type Bench } from './site-of-two-firms';
+
+let bench: Bench;
+let ann: Visitor;
+beforeAll(async () => {
+  bench = await startBench();
+  ann = new Visitor(bench.address);
+  await ann.signIn('ann@ours.example');
+}, 60_000);
+afterAll(() => bench.close());
+
+const partsOf = async (who = ann, site = bench.sites.ours) =>
+  ((await who.call('GET', `/sites/${site}`)).body as unknown as { parts: PartRow[] }).parts;
+const controllerOf = async () => {
+  const row = (await partsOf()).find(({ kind }) => kind === 'controllers');
+  if (!row) throw new Error('the hut has a controller');
+  return row;
+};
+const send = async (...changes: unknown[]) => {
+  const reply = await ann.call('POST', `/sites/${bench.sites.ours}/changes`, { changes });
+  return { reply, results: (reply.body as unknown as { results: PushResult[] }).results };
+};
+
+describe('who may come in', () => {
+  test('nobody reads anything without signing in', async () => {
+    const stranger = new Visitor(bench.address);
+    for (const path of ['/sites', `/sites/${bench.sites.ours}`, `/sites/${bench.sites.ours}/file`])
+      expect((await stranger.call('GET', path)).status).toBe(401);
+  });
+  test('a wrong password and an unknown person get the same answer', async () => {
+    const replies = [
+      await new Visitor(bench.address).signIn('eve@theirs.example', 'wrong'),
+      await new Visitor(bench.address).signIn('nobody@nowhere.example', 'wrong'),
+    ];
+    expect(replies.map(({ status }) => status)).toEqual([401, 401]);
+    expect(replies[0]?.body).toEqual(replies[1]?.body);
+  });
+  test('a write without the CSRF token is refused', async () => {
+    const reply = await ann.call(
+      'POST',
+      `/sites/${bench.sites.ours}/changes`,
+      { changes: [] },
+      { 'x-csrf-token': 'guess' },
+    );
+    expect(reply).toMatchObject({ status: 403, body: { code: 'csrf' } });
+  });
+  test('the cookie cannot be read by scripts, and the session changes at sign-in', async () => {
+    const visitor = new Visitor(bench.address);
+    const before = (await visitor.call('GET', '/session')).headers.get('set-cookie');
+    const reply = await visitor.signIn('eve@theirs.example');
+    const after = reply.headers.get('set-cookie');
+    expect(after).toMatch(/HttpOnly/);
+    expect(after).toMatch(/SameSite=Lax/);
+    expect(after?.split(';')[0]).not.toBe(before?.split(';')[0]);
+  });
+  test('passwords are kept as argon2id', async () => {
+    const user = await bench.database.models.User.findOne();
+    expect(user?.passwordHash).toMatch(/^\$argon2id\$/);
+  });
+  test('after eight wrong passwords the ninth is not even looked at', async () => {
+    const thief = new Visitor(bench.address);
+    for (let i = 0; i < 8; i++) expect((await thief.signIn('rob@ours.example', 'wrong')).status).toBe(401);
+    const reply = await thief.signIn('rob@ours.example');
+    expect(reply.status).toBe(429);
+    expect(reply.body.title).toMatch(/Try again in \d+ min/);
+    // Others are not held up by it.
+    expect((await new Visitor(bench.address).signIn('eve@theirs.example')).status).toBe(200);
+  });
+  test('the headers forbid scripts from elsewhere and framing', async () => {
+    const policy = (await ann.call('GET', '/health')).headers.get('content-security-policy');
+    expect(policy).toContain("script-src 'self'");
+    expect(policy).toContain("frame-ancestors 'none'");
+    expect(policy).not.toContain('unsafe-eval');
+  });
+});
+
+describe("another firm's site", () => {
+  test.each(['', '/file'])('does not exist: GET %s', async (path) => {
+    const reply = await ann.call('GET', `/sites/${bench.sites.theirs}${path}`);
+    expect(reply.status).toBe(404);
+    expect(reply.type).toMatch(/^application\/problem\+json/);
+  });
+  test('takes no changes, and its parts cannot be reached through our own site', async () => {
+    const eve = new Visitor(bench.address);
+    await eve.signIn('eve@theirs.example');
+    const [theirs] = await partsOf(eve, bench.sites.theirs);
+    const reply = await ann.call('POST', `/sites/${bench.sites.theirs}/changes`, {
+      changes: [change(theirs!.id, 1, { x: 1 })],
+    });
+    expect(reply.status).toBe(404);
+    const { results } = await send(
+      change(theirs!.id, 1, { x: 1 }),
+      change(theirs!.id, 0, { id: 'q' }, { create: { kind: 'monitor', position: 0 } }),
+    );
+    expect(results.map(({ status }) => status)).toEqual(['refused', 'refused']);
+    expect(await partsOf(eve, bench.sites.theirs)).toEqual(expect.arrayContaining([theirs]));
+  });
+  test('is not on the list', async () => {
+    const { sites } = (await ann.call('GET', '/sites')).body as unknown as { sites: { id: string }[] };
+    expect(sites.map(({ id }) => id)).toEqual([bench.sites.ours]);
+  });
+});
+
+describe('changes', () => {
+  test('set a field and its evidence, and raise the revision', async () => {
+    const row = await controllerOf();
+    const { results } = await send(
+      change(row.id, row.revision, { maxPv_A: 45, 'evidence/maxPv_A': { grade: 'measured' } }),
+    );
+    expect(results[0]).toMatchObject({
+      status: 'applied',
+      part: { revision: row.revision + 1, body: { maxPv_A: 45 }, evidence: { maxPv_A: { grade: 'measured' } } },
+    });
+  });
+  test('sent twice count once', async () => {
+    const row = await controllerOf();
+    const once = change(row.id, row.revision, { maxPv_A: 46 });
+    await send(once);
+    const { results } = await send(once, once);
+    expect(results.map(({ status }) => status)).toEqual(['duplicate', 'duplicate']);
+    expect((await controllerOf()).revision).toBe(row.revision + 1);
+  });
+  test('two phones on two fields merge; on one field they conflict, nothing lost', async () => {
+    const row = await controllerOf();
+    await send(change(row.id, row.revision, { selfUse_W: 2 }, { device: 'phone' }));
+    const { results } = await send(change(row.id, row.revision, { selfUse_W: 3, startAbove_V: 4 }, { device: 'desk' }));
+    expect(results[0]).toMatchObject({
+      status: 'conflict',
+      conflicts: [{ field: 'selfUse_W', current: 2, wanted: 3 }],
+      part: { body: { selfUse_W: 2, startAbove_V: 4 } },
+    });
+    const kept = await bench.database.models.Change.findByPk(results[0]!.changeId);
+    expect(kept?.conflicts).toEqual([{ field: 'selfUse_W', current: 2, wanted: 3 }]);
+  });
+  test.each([
+    [{ maxPv_V: 5000 }, 'system.controllers[0].maxPv_V', 'is 5000, expected a number above 0 up to 1500'],
+    [{ maxPv_V: '150' }, 'system.controllers[0].maxPv_V', 'is "150", expected a number above 0 up to 1500'],
+    [
+      { id: 'roof' },
+      'system.controllers[0].id',
+      'is "roof" again (also at system.arrays[0].id), expected an id unique in the file',
+    ],
+    [{ '__proto__.polluted': 1 }, 'set["__proto__.polluted"]', 'is no field, expected a path such as "maxPv_V"'],
+  ])('%j is refused with the path and what was expected, and changes nothing', async (set, path, message) => {
+    const row = await controllerOf();
+    const { results } = await send(change(row.id, row.revision, set));
+    expect(results[0]).toMatchObject({
+      status: 'refused',
+      faults: expect.arrayContaining([{ path, message }]) as unknown,
+    });
+    expect(await controllerOf()).toEqual(row);
+  });
+  test('one refused change does not hold up the others of the batch', async () => {
+    const row = await controllerOf();
+    const { results } = await send(
+      change(row.id, row.revision, { maxPv_V: -1 }),
+      change(row.id, row.revision, { label: 'Renamed' }),
+    );
+    expect(results.map(({ status }) => status)).toEqual(['refused', 'applied']);
+  });
+  test('a part is created under the id its maker gave it, deleted, and brought back', async () => {
+    const id = randomUUID();
+    const load = { id: 'saw', label: 'Saw', kind: 'ac', power_W: 900, hours_d: 0.5 };
+    expect((await send(change(id, 0, load, { create: { kind: 'loads', position: 9 } }))).results[0]?.status).toBe(
+      'applied',
+    );
+    await send(change(id, 1, { '/deleted': true }));
+    expect((await partsOf()).some((row) => row.id === id)).toBe(false);
+    await send(change(id, 2, { '/deleted': false }));
+    expect((await partsOf()).find((row) => row.id === id)?.body).toEqual(load);
+  });
+  test('a part that others refer to cannot be taken away under them', async () => {
+    const row = await controllerOf();
+    const { results } = await send(change(row.id, row.revision, { '/deleted': true }));
+    expect(results[0]).toMatchObject({ status: 'refused' });
+    expect(results[0]?.faults[0]?.path).toBe('system.arrays[0].controllerId');
+  });
+  test('the log keeps who set what, from what', async () => {
+    const row = await controllerOf();
+    const { results } = await send(change(row.id, row.revision, { efficiency_pct: 96 }));
+    const entry = await bench.database.models.Change.findByPk(results[0]!.changeId);
+    expect(entry).toMatchObject({ fields: { efficiency_pct: 96 }, before: { efficiency_pct: 97 }, partId: row.id });
+    expect(entry?.userId).toBeTruthy();
+  });
+  test('twenty phones at once: every change is taken, revisions never repeat', async () => {
+    const row = await controllerOf();
+    const all = await Promise.all(
+      Array.from({ length: 20 }, (_, i) =>
+        send(change(row.id, row.revision, { [`note${i}`]: i }, { device: String(i) })),
+      ),
+    );
+    const revisions = all.map(({ results }) => results[0]?.part?.revision);
+    expect(new Set(revisions).size).toBe(20);
+    expect((await controllerOf()).revision).toBe(row.revision + 20);
+  });
+  test.each([
+    [{}, 'changes'],
+    [{ changes: [] }, 'changes'],
+    [{ changes: [{ ...change('x', 0, {}) }] }, 'changes[0].partId'],
+    [{ changes: [{ ...change(randomUUID(), 0, {}), at: 'yesterday' }] }, 'changes[0].at'],
+  ])('a malformed request %# is answered with the path of the fault', async (body, path) => {
+    const reply = await ann.call('POST', `/sites/${bench.sites.ours}/changes`, body);
+    expect(reply.status).toBe(422);
+    expect(reply.body.faults.map((fault) => fault.path)).toContain(path);
+  });
+  test('a reader changes nothing', async () => {
+    await bench.database.sequelize.query('delete from limits');
+    const rob = new Visitor(bench.address);
+    await rob.signIn('rob@ours.example');
+    const row = await controllerOf();
+    expect(
+      (await rob.call('POST', `/sites/${bench.sites.ours}/changes`, { changes: [change(row.id, 1, { label: 'x' })] }))
+        .status,
+    ).toBe(403);
+    expect((await rob.call('GET', `/sites/${bench.sites.ours}`)).status).toBe(200);
+  });
+});
+
+describe('whole files', () => {
+  test('imported and exported, a file is the same', async () => {
+    const id = randomUUID();
+    expect((await ann.call('POST', '/sites', { id, file: corrach })).status).toBe(201);
+    const file = (await ann.call('GET', `/sites/${id}/file`)).body as unknown as SystemFile;
+    expect(file).toEqual(corrach);
+    // Again, as after a lost answer: no second site.
+    expect((await ann.call('POST', '/sites', { id, file: corrach })).status).toBe(200);
+    expect(await bench.database.models.Site.count({ where: { id } })).toBe(1);
+  });
+  test('a bad file is not imported by halves', async () => {
+    const id = randomUUID();
+    const bad = structuredClone(corrach) as unknown as { system: { bank: { series: number } } };
+    bad.system.bank.series = 0;
+    const reply = await ann.call('POST', '/sites', { id, file: bad });
+    expect(reply.status).toBe(422);
+    expect(reply.body.faults).toContainEqual({
+      path: 'system.bank.series',
+      message: 'is 0, expected a whole number from 1 to 64',
+    });
+    expect(await bench.database.models.Part.count({ where: { siteId: id } })).toBe(0);
+    expect(await bench.database.models.Site.count({ where: { id } })).toBe(0);
+  });
+  test.each([
+    ['not json', '{oops', 400],
+    ['too large', JSON.stringify({ id: randomUUID(), file: 'x'.repeat(11e6) }), 413],
+  ])('%s is one sentence of problem+json', async (_, body, status) => {
+    const reply = await ann.call('POST', '/sites', body);
+    expect(reply).toMatchObject({ status, type: expect.stringContaining('application/problem+json') as string });
+  });
+});
+
+describe('the database', () => {
+  test('migrations run again and at once do nothing twice', async () => {
+    await Promise.all([migrate(bench.database.sequelize), migrate(bench.database.sequelize)]);
+    const [rows] = await bench.database.sequelize.query('select name from migrations');
+    expect(rows).toHaveLength(2);
+  });
+  test('the health route asks the database', async () =>
+    expect((await ann.call('GET', '/health')).body).toEqual({ ok: true }));
+  test('an unknown route is a 404 with a sentence', async () =>
+    expect((await ann.call('GET', '/nothing')).status).toBe(404));
+});

@@ -1,0 +1,138 @@
+import { randomUUID } from 'node:crypto';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import pg from 'pg';
+import { pino } from 'pino';
+import { checkSystemFile, toRows, type PartChange } from '@true-lantern/core';
+import corrach from '../../demo/sites/corrach-bothy.lantern.json';
+import { hashPassword } from '../src/auth/passwords';
+import { createApp } from '../src/http/app';
+import { openDatabase, type Database } from '../src/store/database';
+import { createSite } from '../src/store/sites';
+
+export const PASSWORD = 'a-long-made-up-password';
+
+/** A real server on a real, empty database with two firms, a site each. */
+export interface Bench {
+  database: Database;
+  address: string;
+  sites: { ours: string; theirs: string };
+  close(): Promise<void>;
+}
+
+export async function startBench(): Promise<Bench> {
+  const base = process.env.TEST_DATABASE_URL;
+  if (!base) throw new Error('TEST_DATABASE_URL is missing; run the tests with "npm test"');
+  const name = `test_${randomUUID().replaceAll('-', '')}`;
+  const admin = new pg.Client(base);
+  await admin.connect();
+  await admin.query(`create database ${name}`);
+  const url = new URL(base);
+  url.pathname = `/${name}`;
+  const database = await openDatabase(url.href);
+  const passwordHash = await hashPassword(PASSWORD);
+  const firm = async (label: string, people: [string, 'owner' | 'technician' | 'reader'][]) => {
+    const { Firm, User } = database.models;
+    const { id } = await Firm.create({ id: randomUUID(), name: label });
+    for (const [person, role] of people)
+      await User.create({
+        id: randomUUID(),
+        firmId: id,
+        name: person,
+        email: `${person}@${label}.example`,
+        role,
+        passwordHash,
+      });
+    const site = randomUUID();
+    const { file } = checkSystemFile(corrach);
+    await createSite(database, {
+      id: site,
+      firmId: id,
+      userId: null,
+      name: `${label} hut`,
+      rows: toRows(file, randomUUID),
+    });
+    return site;
+  };
+  const ours = await firm('ours', [
+    ['ann', 'owner'],
+    ['rob', 'reader'],
+  ]);
+  const theirs = await firm('theirs', [['eve', 'owner']]);
+  const config = {
+    databaseUrl: url.href,
+    sessionSecret: 'x'.repeat(40),
+    port: 0,
+    host: '127.0.0.1',
+    webRoot: undefined,
+    demo: false,
+    secure: false,
+    logLevel: 'silent',
+  };
+  const server: Server = createServer(createApp(config, database, pino({ level: 'silent' })));
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  return {
+    database,
+    address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
+    sites: { ours, theirs },
+    async close() {
+      server.closeAllConnections();
+      await new Promise((resolve) => server.close(resolve));
+      await database.close();
+      await admin.query(`drop database ${name} with (force)`);
+      await admin.end();
+    },
+  };
+}
+
+export interface Reply {
+  status: number;
+  type: string | null;
+  headers: Headers;
+  body: Record<string, never> & { faults: { path: string; message: string }[]; title: string };
+}
+
+/** A browser of one person: keeps the cookie and the CSRF token. */
+export class Visitor {
+  private cookie = '';
+  token = '';
+  constructor(private readonly address: string) {}
+
+  async call(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Reply> {
+    const response = await fetch(`${this.address}/api${path}`, {
+      method,
+      headers: { 'content-type': 'application/json', cookie: this.cookie, 'x-csrf-token': this.token, ...headers },
+      ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+    });
+    const set = response.headers.get('set-cookie');
+    if (set) this.cookie = set.split(';')[0] ?? '';
+    const text = await response.text();
+    return {
+      status: response.status,
+      type: response.headers.get('content-type'),
+      headers: response.headers,
+      body: (text ? JSON.parse(text) : {}) as Reply['body'],
+    };
+  }
+
+  async signIn(email: string, password = PASSWORD): Promise<Reply> {
+    this.token = ((await this.call('GET', '/session')).body as unknown as { csrfToken: string }).csrfToken;
+    const reply = await this.call('POST', '/session', { email, password });
+    if (reply.status === 200) this.token = (reply.body as unknown as { csrfToken: string }).csrfToken;
+    return reply;
+  }
+}
+
+export const change = (
+  partId: string,
+  baseRevision: number,
+  set: Record<string, unknown>,
+  more: Partial<PartChange> = {},
+): PartChange => ({
+  changeId: randomUUID(),
+  partId,
+  baseRevision,
+  set,
+  at: '2026-05-04T09:10:00Z',
+  ...more,
+});
