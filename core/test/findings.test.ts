@@ -56,7 +56,7 @@ describe('use and verdict', () => {
         (low, colder, bands) => {
           const demand = (t: number) =>
             find(
-              hut((system, file) => {
+              hut((_, file) => {
                 file.site.recordLow_C = t;
                 if (bands) file.schools = { coldVoltage: 'bands' };
               }),

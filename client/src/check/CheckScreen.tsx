@@ -7,7 +7,7 @@ import { Button, Row } from '../kit/controls';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { pretty } from '../kit/units';
-import { partName } from '../data/reading';
+import { partName, pathName } from '../data/reading';
 import { Remedies } from './Remedies';
 
 /** All findings, worst first, in sentences; each opens to its working and to what would cure it. */
@@ -45,7 +45,7 @@ function Group({ title, findings }: { title?: string; findings: Finding[] }) {
         if (open === key)
           return (
             <View key={key} className="border-b border-l-[5px] border-rule border-l-lamp bg-well pl-[13px] pr-[18px]">
-              <FindingDetail finding={finding} model={site.model} />
+              <FindingDetail finding={finding} model={site.model} nameOf={(path) => pathName(site, path)} />
               <Remedies site={site} finding={finding} />
               <Button label="Close" kind="plain" className="self-start px-0" onPress={() => setOpen(null)} />
             </View>

@@ -73,3 +73,6 @@ export function partName(site: OpenSite, partId: string): string {
   const body = rowOfPart(site, partId)?.body;
   return String(body?.label ?? body?.name ?? partId);
 }
+
+/** What an input's path is called on the screen: "m235.betaVoc_pct_C" -> "Tarnlight 235: Voc coefficient". */
+export const pathName = (site: OpenSite, path: string) => place(site, path).question.replace(/\?$/, '');

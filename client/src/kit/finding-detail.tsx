@@ -13,8 +13,16 @@ export const CONSEQUENCE_WORDS: Record<(typeof CONSEQUENCE_ORDER)[number], strin
   loss: 'loses energy',
 };
 
+interface FindingDetailProps {
+  finding: Finding;
+  model: Model;
+  /** What an input's path is called on the screen. */
+  nameOf(path: string): string;
+  width?: number;
+}
+
 /** One finding opened: sentence, bar in its unit, working line by line, what it rests on, school, cautions. */
-export function FindingDetail({ finding, model, width = 340 }: { finding: Finding; model: Model; width?: number }) {
+export function FindingDetail({ finding, model, nameOf, width = 340 }: FindingDetailProps) {
   const { verdict, demand, limit, unit, use, assumed, missing, working, school, cautions } = finding;
   return (
     <View className="gap-3 py-4" testID={`finding-${finding.rule}`}>
@@ -57,12 +65,12 @@ export function FindingDetail({ finding, model, width = 340 }: { finding: Findin
           ))}
         </View>
       ) : null}
-      {missing.length > 0 ? <T look="fact">Not known: {missing.join(', ')}.</T> : null}
+      {missing.length > 0 ? <T look="fact">Not known: {missing.map(nameOf).join('; ')}.</T> : null}
       {assumed.length > 0 ? (
         <T look="fact">
           Rests on {assumed.length === 1 ? 'a guess or default' : 'guesses or defaults'}:{' '}
           <T look="fact" className="border-b-2 border-dotted border-ink text-ink">
-            {assumed.join(', ')}
+            {assumed.map(nameOf).join('; ')}
           </T>
           .
         </T>

@@ -8,6 +8,8 @@ export const unitText = (unit: string) =>
 export const pretty = (text: string) =>
   unitText(text)
     .replace(/(^|[\s(])-(\d)/g, '$1\u2212$2')
+
+    .replace(/ - /g, ' \u2212 ')
     .replace(/ x /g, ' \u00d7 ')
     // A figure and its unit stay on one line.
     .replace(/(\d) (V|A|W|Wh|Ah|K|m|h|VA|kW|kWh|%|\u00b0C|mm\u00b2)(?![\w\u00b2])/g, '$1\u00a0$2');

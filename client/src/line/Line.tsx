@@ -247,13 +247,13 @@ function StationText({ station, guesses }: { station: Station; guesses: Readonly
       >
         {title}
       </T>
-      <T look="fact" numberOfLines={1}>
+      {was ? (
+        <T look="fact" numberOfLines={1} className="line-through">
+          {was}
+        </T>
+      ) : null}
+      <T look="fact" numberOfLines={1} className={second ? 'text-second' : ''}>
         {fact}
-        {was ? (
-          <T look="fact" className="line-through">
-            {`  ${was}`}
-          </T>
-        ) : null}
       </T>
       {worst ? (
         <View className="flex-row items-center justify-between gap-2 pt-[2px]">

@@ -82,7 +82,7 @@ export interface LineLayout {
   height: number;
 }
 
-export const HEIGHT = { sun: 56, station: 58, judged: 90, cable: 48, gap: 48, load: 48, bus: 40 } as const;
+export const HEIGHT = { sun: 56, station: 58, judged: 90, was: 21, cable: 48, gap: 48, load: 48, bus: 40 } as const;
 const THIN = 3;
 
 type Unplaced = LineRow extends infer R ? (R extends Placed ? Omit<R, keyof Placed> : never) : never;
@@ -101,7 +101,7 @@ export function layoutLine(system: System, findings: readonly Finding[], siteFac
   const stretches: Stretch[] = [];
   let y = 0;
   const place = (row: Unplaced, lane: number) => {
-    const height = row.type === 'station' && isJudged(row) ? HEIGHT.judged : HEIGHT[row.type];
+    const height = row.type === 'station' ? stationHeight(row) : HEIGHT[row.type];
     rows.push({ ...row, y, height, lane } as LineRow);
     y += height;
   };
@@ -128,6 +128,10 @@ export function layoutLine(system: System, findings: readonly Finding[], siteFac
 
 /** A station with a verdict takes a third line: word, figures and wick. */
 export const isJudged = ({ worst }: Pick<Station, 'worst'>) => worst !== null;
+
+/** What a proposal changed stands struck through on a line of its own. */
+const stationHeight = (row: Pick<Station, 'worst' | 'was'>) =>
+  (isJudged(row) ? HEIGHT.judged : HEIGHT.station) + (row.was ? HEIGHT.was : 0);
 
 const cables = (branch: Branch) => branch.filter((row): row is Omit<Cable, keyof Placed> => row.type === 'cable');
 const firstStroke = (branch: Branch) => (branch[0]?.type === 'cable' ? branch[0].stroke : THIN);

@@ -67,10 +67,7 @@ export function AddModulesScreen() {
                 >
                   <Mark verdict={layout.verdict} />
                   <View className="min-w-0 flex-1">
-                    <T look="head">
-                      {title}
-                      {layout.unused > 0 ? `, ${layout.unused} left over` : ''}
-                    </T>
+                    <T look="head">{title}</T>
                     <T look="fact">{pretty(layout.why)}</T>
                   </View>
                   <T look="head">{VERDICT_WORDS[layout.verdict]}</T>

@@ -64,7 +64,7 @@ function Frame({ site }: { site: OpenSite }) {
   if (wide)
     return (
       <View className="flex-1 flex-row">
-        <View className="w-[92px] border-r-2 border-ink pt-8">
+        <View role="navigation" aria-label="Stages" className="w-[92px] border-r-2 border-ink pt-8">
           <Tabs site={site} stage={stage} go={go} upright />
           <View className="mt-auto gap-1 pb-6">
             <T look="small" className="text-center">
@@ -75,7 +75,7 @@ function Frame({ site }: { site: OpenSite }) {
             </T>
           </View>
         </View>
-        <View className="w-[400px] border-r border-rule">
+        <View role="region" aria-label="The Line" className="w-[400px] border-r border-rule">
           <SiteHeader site={site} />
           <HeavyRule />
           <ScrollView>
@@ -92,11 +92,11 @@ function Frame({ site }: { site: OpenSite }) {
   return (
     <View className="flex-1">
       {top ? (
-        <>
+        <View role="banner">
           <SiteHeader site={site} />
           <Lead site={site} />
           <HeavyRule />
-        </>
+        </View>
       ) : null}
       <View className="min-h-0 flex-1" role="main">
         <Slot />
@@ -150,8 +150,9 @@ const fileName = (name: string) =>
 /** The single sentence at the head: the worst finding by verdict and consequence. */
 function Lead({ site }: { site: OpenSite }) {
   const lead = useMemo(() => leadOf(site), [site]);
+  const wide = useWide();
   return (
-    <View className="px-[18px] pb-4 pt-2">
+    <View className={wide ? 'min-h-[56px] justify-center px-[18px]' : 'px-[18px] pb-4 pt-2'}>
       <Heading look="lead">{pretty(lead)}</Heading>
     </View>
   );
@@ -170,7 +171,7 @@ function Tabs({
 }) {
   const counts = useMemo(() => stageCounts(site), [site]);
   return (
-    <View role="navigation" className={upright ? '' : 'flex-row'}>
+    <View {...(upright ? {} : { role: 'navigation' as const, 'aria-label': 'Stages' })} className={upright ? '' : 'flex-row'}>
       {STAGES.map(({ stage: name, word, path }) => {
         const on = stage === name;
         return (

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { FIELDS, KIND_WORDS, type FieldSpec } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
-import { findingsAbout } from '../data/reading';
+import { findingsAbout, pathName } from '../data/reading';
 import { useMayWrite } from '../data/session';
 import { rowOfPart } from '../data/site';
 import { Button, HeavyRule, Plain, Row } from '../kit/controls';
@@ -88,7 +88,7 @@ function Verdicts({ partId }: { partId: string }) {
       {findings.map((finding, i) =>
         open === i ? (
           <View key={i} className="border-b border-rule bg-well px-[18px]">
-            <FindingDetail finding={finding} model={site.model} />
+            <FindingDetail finding={finding} model={site.model} nameOf={(path) => pathName(site, path)} />
             <Button label="Close" kind="plain" className="self-start px-0" onPress={() => setOpen(null)} />
           </View>
         ) : (

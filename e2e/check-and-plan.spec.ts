@@ -1,0 +1,46 @@
+import { expect, importCopy, openSite, test } from './demo';
+
+test('a finding opens to its working, what it rests on, its caution and its verified cures', async ({ demo }) => {
+  await openSite(demo, 'Corrach bothy refuge');
+  await demo.getByRole('link', { name: /^Check: 2 over/ }).click();
+  await demo.getByTestId('row-pv.cold-voltage').first().click();
+  const finding = demo.getByTestId('finding-pv.cold-voltage');
+  await expect(finding).toContainText('open string: 3 \u00d7 45.1\u00a0V \u00d7 1.1372 = 153.9\u00a0V');
+  await expect(finding).toContainText('Tarnlight 235: voc coefficient');
+  await expect(finding).toContainText('Panels are live whenever there is light.');
+  await expect(demo.getByText('Controller for 175\u00a0V or more')).toBeVisible();
+});
+
+test('a sound system is quiet', async ({ demo }) => {
+  await openSite(demo, 'Whelk Bank research raft');
+  await demo.getByRole('link', { name: /^Check: none over/ }).click();
+  await expect(demo.getByText('Nothing is over or tight.')).toBeVisible();
+});
+
+test('two more modules: layouts, one saved as a proposal on the Line, the survey untouched, all there after a reload', async ({
+  demo,
+}, { project }) => {
+  await importCopy(demo, `What if ${project.name}`);
+  await demo.getByRole('link', { name: /^Plan: 2/ }).click();
+  await demo.getByTestId('what-if-modules').click();
+  const best = demo.getByTestId('layout').first();
+  await expect(best).toContainText('2 in series, 2 strings');
+  await expect(best).toContainText('1 left over');
+  await best.click();
+  await demo.getByRole('button', { name: 'Save as a proposal' }).click();
+  await expect(demo.getByTestId('comparison')).toHaveText('Cures one, breaks one, leaves one over.');
+  await demo.reload();
+  await expect(demo.getByTestId('comparison')).toBeVisible();
+  await demo.getByRole('link', { name: /^Survey/ }).click();
+  await expect(demo.getByTestId('station-roof').first()).toContainText('3 \u00d7 235 W');
+});
+
+test('a remedy is tried as a proposal and cures what it promised', async ({ demo }, { project }) => {
+  await importCopy(demo, `Try ${project.name}`);
+  await demo.getByRole('link', { name: /^Check/ }).click();
+  await demo.getByTestId('row-pv.cold-voltage').first().click();
+  await demo.getByRole('button', { name: 'Try: Controller for 175 V or more' }).click();
+  await expect(demo.getByTestId('comparison')).toHaveText('Cures one, breaks none, leaves one over.');
+  await demo.getByRole('button', { name: 'Remove the proposal' }).click();
+  await expect(demo.getByText('Controller for 175 V or more')).toHaveCount(0);
+});

@@ -1,0 +1,53 @@
+import { test as base, expect, type Page } from '@playwright/test';
+
+/** Signed in to the demo, on the list of sites. Any error on the page's console fails the test. */
+export const test = base.extend<{ demo: Page }>({
+  demo: async ({ page }, run) => {
+    const troubles: string[] = [];
+    page.on('pageerror', (error) => troubles.push(error.message));
+    page.on('console', (message) => {
+      // A refused sign-in or file is an answer of ours; the browser reports the status as an error all the same.
+      if (message.type() === 'error' && !message.text().startsWith('Failed to load resource'))
+        troubles.push(message.text());
+    });
+    await page.goto('/');
+    await page.getByRole('button', { name: 'Look around the demo' }).click();
+    await expect(page.getByText('Saltmarsh & Daughter')).toBeVisible();
+    await run(page);
+    expect(troubles).toEqual([]);
+  },
+});
+export { expect };
+
+export async function openSite(page: Page, name: string) {
+  await page.getByTestId(`site-${name}`).click();
+  await expect(page.getByTestId('line').first()).toBeVisible();
+}
+
+/** Brings a copy of a demo site under another name, so that tests do not tread on each other. */
+export async function importCopy(
+  page: Page,
+  name: string,
+  change: (file: Record<string, never>) => void = () => undefined,
+) {
+  const { readFileSync } = await import('node:fs');
+  const file = JSON.parse(
+    readFileSync(new URL('../demo/sites/corrach-bothy.lantern.json', import.meta.url), 'utf8'),
+  ) as {
+    site: { name: string };
+  };
+  file.site.name = name;
+  change(file as unknown as Record<string, never>);
+  await chooseFile(page, `${name}.lantern.json`, JSON.stringify(file));
+  await expect(page.getByTestId('line').first()).toBeVisible();
+}
+
+export async function chooseFile(page: Page, name: string, text: string) {
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Import a system file' }).click();
+  await (await chooser).setFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) });
+}
+
+export const pad = async (page: Page, keys: string) => {
+  for (const key of keys) await page.getByRole('dialog').getByRole('button', { name: key, exact: true }).click();
+};

@@ -1,0 +1,106 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { chooseFile, expect, importCopy, openSite, test } from './demo';
+
+test('the five demo sites say in a sentence what each is about', async ({ demo }) => {
+  for (const name of [
+    'Corrach bothy refuge',
+    'Gannet Ledge bird observatory',
+    'Harbour workshop',
+    'Seal Sound ferry waiting room',
+    'Whelk Bank research raft',
+  ])
+    await expect(demo.getByTestId(`site-${name}`)).toBeVisible();
+  await expect(demo.getByTestId('site-Corrach bothy refuge')).toContainText(
+    'Coldest dawn puts 154\u00a0V into a 150\u00a0V controller.',
+  );
+  await expect(demo.getByTestId('site-Whelk Bank research raft')).toContainText('Nothing is over.');
+});
+
+test('a wrong password gets a sentence, and no way in', async ({ page }) => {
+  await page.goto('/');
+  await page.getByLabel('E-mail').fill('nobody@saltmarsh.example');
+  await page.getByLabel('Password').fill('not the password');
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+  await expect(page.getByText('That e-mail and password do not go together.')).toBeVisible();
+});
+
+test('searching narrows the list, and says when nothing is called so', async ({ demo }) => {
+  await demo.getByLabel('Find a site').fill('gannet');
+  await expect(demo.getByTestId('site-Corrach bothy refuge')).toHaveCount(0);
+  await expect(demo.getByTestId('site-Gannet Ledge bird observatory')).toBeVisible();
+  await demo.getByLabel('Find a site').fill('zzz');
+  await expect(demo.getByText('No site is called "zzz".')).toBeVisible();
+});
+
+test('a broken file is refused with each path, and nothing is imported', async ({ demo }) => {
+  await chooseFile(
+    demo,
+    'bad.lantern.json',
+    '{"format":"true-lantern","version":1,"site":{"name":"Bad","recordLow_C":-300},"system":{"moduleTypes":[{"id":"m","pmax_W":300,"voc_V":5000,"isc_A":9,"vmp_V":30,"imp_A":8}]}}',
+  );
+  await expect(demo.getByText('bad.lantern.json was not imported; nothing was changed.')).toBeVisible();
+  await expect(demo.getByText('site.recordLow_C: is -300, expected a number from -90 to 90')).toBeVisible();
+  await expect(
+    demo.getByText('system.moduleTypes[0].voc_V: is 5000, expected a number above 0 up to 1500'),
+  ).toBeVisible();
+  await chooseFile(demo, 'torn.lantern.json', '{"format": "true-lant');
+  await expect(demo.getByText(/^line 1, column \d+: is not JSON/)).toBeVisible();
+  await expect(demo.getByTestId('site-Bad')).toHaveCount(0);
+});
+
+test('a file that is imported and exported again is the same, unknown members and all', async ({ demo }, {
+  project,
+}) => {
+  const name = `Round trip ${project.name}`;
+  await importCopy(demo, name, (file) => Object.assign(file, { house: { own: ['member'] } }));
+  const download = demo.waitForEvent('download');
+  await demo.getByRole('button', { name: 'Export the system file' }).click();
+  const { readFileSync } = await import('node:fs');
+  const saved = JSON.parse(readFileSync(await (await download).path(), 'utf8')) as Record<string, unknown>;
+  const original = JSON.parse(
+    readFileSync(new URL('../demo/sites/corrach-bothy.lantern.json', import.meta.url), 'utf8'),
+  ) as { site: object };
+  expect(saved).toEqual({ ...original, site: { ...original.site, name }, house: { own: ['member'] } });
+});
+
+test('Day and Lamp are one tap apart, remembered, and nothing on either is hard to make out', async ({ demo }) => {
+  const paper = () => demo.evaluate(() => document.body.style.backgroundColor);
+  for (const ground of ['rgb(246, 241, 228)', 'rgb(20, 18, 13)']) {
+    await expect.poll(paper).toBe(ground);
+    for (const path of ['list', 'site', 'check']) {
+      if (path === 'site') await openSite(demo, 'Corrach bothy refuge');
+      if (path === 'check') await demo.getByRole('link', { name: /^Check/ }).click();
+      await demo.waitForTimeout(200);
+      const { violations } = await new AxeBuilder({ page: demo }).analyze();
+      expect(violations.map(({ id, nodes }) => `${path}: ${id} ${nodes[0]?.html.slice(0, 160)}`)).toEqual([]);
+    }
+    if (ground.startsWith('rgb(246')) {
+      await demo.getByRole('button', { name: 'Lamp: dark ground' }).click();
+      await demo.getByRole('button', { name: 'All sites' }).click();
+    }
+  }
+  await demo.reload();
+  await expect.poll(paper).toBe('rgb(20, 18, 13)');
+});
+
+test('the app can be installed: manifest, icons and fonts come from our own address', async ({ demo, request }) => {
+  const manifest = (await (await request.get('/manifest.webmanifest')).json()) as {
+    icons: { src: string }[];
+    display: string;
+  };
+  expect(manifest.display).toBe('standalone');
+  for (const { src } of manifest.icons) expect((await request.get(src)).headers()['content-type']).toBe('image/png');
+  expect(await demo.evaluate(() => document.fonts.check('16px Hyperlegible'))).toBe(true);
+  const elsewhere = await demo.evaluate(() =>
+    performance
+      .getEntriesByType('resource')
+      .filter(({ name }) => !name.startsWith(location.origin) && !/^(data|blob):/.test(name))
+      .map(({ name }) => name),
+  );
+  expect(elsewhere).toEqual([]);
+});
+
+test('an address that is not there is a 404, not the app', async ({ request }) => {
+  expect((await request.get('/nothing.js')).status()).toBe(404);
+  expect((await request.get('/api/nothing')).status()).toBe(404);
+});

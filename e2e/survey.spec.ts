@@ -1,0 +1,119 @@
+import { expect, importCopy, openSite, pad, test } from './demo';
+
+test('the Line runs from the sun to the loads, and its head says what gives out', async ({ demo }) => {
+  await openSite(demo, 'Corrach bothy refuge');
+  await expect(
+    demo.getByRole('heading', { name: 'Coldest dawn puts 154\u00a0V into a 150\u00a0V controller.' }),
+  ).toBeVisible();
+  const y = async (id: string) => (await demo.getByTestId(id).boundingBox())?.y ?? -1;
+  const order = await Promise.all(
+    ['station-roof', 'cable-r-pv', 'station-cc', 'cable-r-cc', 'station-gel', 'station-inv'].map(y),
+  );
+  expect([...order].sort((a, b) => a - b)).toEqual(order);
+  await expect(demo.getByTestId('station-roof')).toContainText('154 / 150 V');
+});
+
+test('a number is changed on the pad, the verdict turns before it is let go, and it is all there tomorrow', async ({
+  demo,
+}, { project }) => {
+  await importCopy(demo, `Kept ${project.name}`);
+  await demo.getByTestId('station-cc').click();
+  await demo.getByTestId('field-maxPv_V').click();
+  await pad(demo, '175');
+  await expect(demo.getByTestId('verdict-change')).toContainText('Over \u2192 Holds');
+  await demo.getByRole('radio', { name: 'measured' }).click();
+  await demo.getByRole('button', { name: 'Save' }).click();
+  await expect(demo.getByTestId('field-maxPv_V')).toContainText('175');
+  await expect(demo.getByTestId('field-maxPv_V')).toContainText('measured');
+  await demo.waitForResponse((response) => response.url().endsWith('/changes') && response.ok()).catch(() => undefined);
+  await demo.reload();
+  await expect(demo.getByTestId('field-maxPv_V')).toContainText('175');
+});
+
+test('what cannot be is not saved and says why', async ({ demo }) => {
+  await openSite(demo, 'Corrach bothy refuge');
+  await demo.getByTestId('station-cc').click();
+  await demo.getByTestId('field-maxPv_V').click();
+  await pad(demo, '5000');
+  await expect(demo.getByText('It is 5000, expected a number above 0 up to 1500.')).toBeVisible();
+  await expect(demo.getByRole('button', { name: 'Save' })).toBeDisabled();
+});
+
+test('"can\'t read it" makes a gap, the verdict unknown, and leads back to the field', async ({ demo }, {
+  project,
+}) => {
+  await importCopy(demo, `Unread ${project.name}`);
+  await demo.getByTestId('station-cc').click();
+  await demo.getByTestId('field-maxPv_V').click();
+  await demo.getByRole('button', { name: "Can't read it" }).click();
+  await expect(demo.getByTestId('field-maxPv_V')).toContainText('not known');
+  await demo.getByRole('link', { name: /^Survey: 2 gaps/ }).click();
+  await demo.getByText('Brackwell T60-150: highest PV voltage?').click();
+  await expect(demo.getByRole('dialog')).toBeVisible();
+});
+
+test('without a signal a change counts at once, survives a reload, and is sent when the signal is back', async ({
+  demo,
+  context,
+}, { project }) => {
+  await importCopy(demo, `Offline ${project.name}`);
+  await demo.getByTestId('station-cc').click();
+  await demo.route('**/changes', (route) => route.abort());
+  await demo.getByTestId('field-maxPv_A').click();
+  await pad(demo, '35');
+  await demo.getByRole('button', { name: 'Save' }).click();
+  await expect(demo.getByTestId('field-maxPv_A')).toContainText('35');
+  await demo.reload();
+  await expect(demo.getByTestId('field-maxPv_A')).toContainText('35');
+  await demo.unroute('**/changes');
+  const sent = demo.waitForResponse((response) => response.url().endsWith('/changes') && response.ok(), {
+    timeout: 15_000,
+  });
+  await context.setOffline(true);
+  await context.setOffline(false);
+  await sent;
+  await demo.evaluate(() => indexedDB.deleteDatabase('keyval-store'));
+  await demo.reload();
+  await expect(demo.getByTestId('field-maxPv_A')).toContainText('35');
+});
+
+test('two phones: fields merge, the same field is kept for a person with both values', async ({ demo, browser }, {
+  project,
+}) => {
+  await importCopy(demo, `Two phones ${project.name}`);
+  await demo.getByTestId('station-cc').click();
+  await expect(demo.getByTestId('field-maxPv_A')).toBeVisible();
+  const other = await (await browser.newContext({ viewport: project.use.viewport ?? null })).newPage();
+  await other.goto('/');
+  await other.getByRole('button', { name: 'Look around the demo' }).click();
+  await expect(other.getByText('Saltmarsh & Daughter')).toBeVisible();
+  await other.goto(demo.url());
+  const set = async (page: typeof demo, field: string, value: string) => {
+    await page.getByTestId(`field-${field}`).click();
+    const answered = page.waitForResponse((response) => response.url().endsWith('/changes'));
+    await pad(page, value);
+    await page.getByRole('button', { name: 'Save' }).click();
+    await answered;
+  };
+  await expect(other.getByTestId('field-maxPv_A')).toBeVisible();
+  await set(demo, 'maxPv_A', '30');
+  await set(other, 'selfUse_W', '9');
+  await set(other, 'maxPv_A', '44');
+  await other.getByRole('link', { name: /^Survey/ }).click();
+  await expect(other.getByText('Somebody else changed the same field')).toBeVisible();
+  await expect(other.getByText('maxPv_A: stands at 30, yours 44')).toBeVisible();
+  await demo.reload();
+  await expect(demo.getByTestId('field-selfUse_W')).toContainText('9');
+  await expect(demo.getByTestId('field-maxPv_A')).toContainText('30');
+});
+
+test('on a wide screen the keys change the stage', async ({ demo }, { project }) => {
+  test.skip(project.name !== 'desk', 'a phone has no keys');
+  await openSite(demo, 'Corrach bothy refuge');
+  await demo.keyboard.press('2');
+  await expect(demo.getByTestId('row-pv.cold-voltage')).toBeVisible();
+  await demo.keyboard.press('3');
+  await expect(demo.getByTestId('what-if-modules')).toBeVisible();
+  await demo.keyboard.press('/');
+  await expect(demo.getByLabel('Find a site')).toBeVisible();
+});

@@ -1,0 +1,70 @@
+import { chromium, type Page } from '@playwright/test';
+import { BROWSER } from './browser';
+
+/** Retakes docs/screenshots from the demo data. The demo must be running: `npm run demo` in another terminal. */
+const address = `http://localhost:${process.env.PORT ?? 4280}`;
+const folder = 'docs/screenshots';
+
+const browser = await chromium.launch(BROWSER);
+await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => {
+  await shot('sign-in');
+  await enter(page);
+  await shot('sites');
+  await page.getByTestId('site-Corrach bothy refuge').click();
+  await shot('line-day');
+  await page.getByTestId('station-cc').click();
+  await page.getByTestId('field-maxPv_V').click();
+  for (const key of '175') await page.getByRole('dialog').getByRole('button', { name: key, exact: true }).click();
+  await shot('edit');
+  await page.keyboard.press('Escape');
+  await page.getByRole('link', { name: /^Check/ }).click();
+  await shot('check');
+  await page.getByTestId('row-pv.cold-voltage').first().click();
+  await page.getByText('What would make it hold').waitFor();
+  await shot('finding');
+  await page.getByRole('link', { name: /^Plan/ }).click();
+  await page.getByTestId('what-if-modules').click();
+  await page.getByTestId('layout').first().waitFor();
+  await shot('add-modules');
+  await page.getByRole('button', { name: 'All proposals' }).click();
+  await page.getByTestId('proposal-p-lantern').click();
+  await shot('proposal');
+});
+await take('phone', { width: 390, height: 844 }, 'dark', async (page, shot) => {
+  await enter(page);
+  await page.getByTestId('site-Corrach bothy refuge').click();
+  await shot('line-lamp');
+});
+await take('wide', { width: 1280, height: 800 }, 'light', async (page, shot) => {
+  await enter(page);
+  await page.getByTestId('site-Gannet Ledge bird observatory').click();
+  await page.getByRole('link', { name: /^Check/ }).click();
+  await page.locator('[data-testid^="row-"]').first().click();
+  await page.getByText('What would make it hold').waitFor();
+  await shot('check');
+});
+await browser.close();
+
+async function enter(page: Page) {
+  await page.getByRole('button', { name: 'Look around the demo' }).click();
+  await page.getByText('Saltmarsh & Daughter').waitFor();
+}
+
+async function take(
+  size: string,
+  viewport: { width: number; height: number },
+  colorScheme: 'light' | 'dark',
+  act: (page: Page, shot: (name: string) => Promise<void>) => Promise<void>,
+) {
+  const page = await browser.newPage({ viewport, colorScheme });
+  await page.goto(address).catch(() => {
+    process.stderr.write(`Nothing answers at ${address}: start "npm run demo" in another terminal first.\n`);
+    process.exit(1);
+  });
+  await page.getByRole('button', { name: 'Look around the demo' }).waitFor();
+  await act(page, async (name) => {
+    await page.waitForTimeout(700);
+    await page.screenshot({ path: `${folder}/${size}-${name}.png` });
+  });
+  await page.close();
+}
