@@ -34,6 +34,12 @@ export default defineConfig([
     },
   },
   {
+    files: ['**/*.cjs', 'client/test/*.js'],
+    languageOptions: { globals: { __dirname: 'readonly', jest: 'readonly', module: 'writable', require: 'readonly' } },
+  },
+  // fast-check is written `fc.integer()` everywhere, its own manual included.
+  { files: ['**/test/**'], rules: { 'import/no-named-as-default-member': 'off' } },
+  {
     files: ['client/src/shell/Root.tsx'],
     // Metro turns a required font file into an asset; there is no import for it.
     rules: { '@typescript-eslint/no-require-imports': 'off' },

@@ -21,7 +21,7 @@ test('two more modules: layouts, one saved as a proposal on the Line, the survey
   demo,
 }, { project }) => {
   await importCopy(demo, `What if ${project.name}`);
-  await demo.getByRole('link', { name: /^Plan: 2/ }).click();
+  await demo.getByRole('link', { name: /^Plan: 3/ }).click();
   await demo.getByTestId('what-if-modules').click();
   const best = demo.getByTestId('layout').first();
   await expect(best).toContainText('2 in series, 2 strings');

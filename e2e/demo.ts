@@ -12,7 +12,7 @@ export const test = base.extend<{ demo: Page }>({
     });
     await page.goto('/');
     await page.getByRole('button', { name: 'Look around the demo' }).click();
-    await expect(page.getByText('Saltmarsh & Daughter')).toBeVisible();
+    await expect(page.getByLabel('Find a site')).toBeVisible();
     await run(page);
     expect(troubles).toEqual([]);
   },

@@ -86,7 +86,7 @@ test('two phones: fields merge, the same field is kept for a person with both va
   const other = await (await browser.newContext({ viewport: project.use.viewport ?? null })).newPage();
   await other.goto('/');
   await other.getByRole('button', { name: 'Look around the demo' }).click();
-  await expect(other.getByText('Saltmarsh & Daughter')).toBeVisible();
+  await expect(other.getByLabel('Find a site')).toBeVisible();
   await other.goto(demo.url());
   const set = async (page: typeof demo, field: string, value: string) => {
     await page.getByTestId(`field-${field}`).click();
@@ -100,11 +100,17 @@ test('two phones: fields merge, the same field is kept for a person with both va
   await set(other, 'selfUse_W', '9');
   await set(other, 'maxPv_A', '44');
   await other.getByRole('link', { name: /^Survey/ }).click();
-  await expect(other.getByText('Somebody else changed the same field')).toBeVisible();
-  await expect(other.getByText('maxPv_A: stands at 30, yours 44')).toBeVisible();
+  await expect(other.getByText('Somebody else changed the same field.')).toBeVisible();
+  await expect(other.getByText('maxPv_A: theirs 30, mine 44')).toBeVisible();
   await demo.reload();
   await expect(demo.getByTestId('field-selfUse_W')).toContainText('9');
   await expect(demo.getByTestId('field-maxPv_A')).toContainText('30');
+  // A person settles it, knowingly.
+  const settled = other.waitForResponse((response) => response.url().endsWith('/changes'));
+  await other.getByRole('button', { name: 'Use mine' }).click();
+  await settled;
+  await demo.reload();
+  await expect(demo.getByTestId('field-maxPv_A')).toContainText('44');
 });
 
 test('on a wide screen the keys change the stage', async ({ demo }, { project }) => {

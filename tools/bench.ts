@@ -26,7 +26,11 @@ function median(act: () => unknown, runs: number) {
 }
 
 rows.push([`check of the largest demo site (${largest.name})`, ms(median(() => check(model), 300)), 'under 2 ms warm']);
-rows.push(['the same with all remedies, each verified', ms(median(() => checkWithRemedies(model), 30)), 'under 100 ms']);
+rows.push([
+  'the same with all remedies, each verified',
+  ms(median(() => checkWithRemedies(model), 30)),
+  'under 100 ms',
+]);
 const more = (presentModules(model)?.count ?? 0) + 2;
 rows.push([`layouts of ${more} modules`, ms(median(() => layouts(model, more), 10)), 'in a worker']);
 rows.push(['reading and validating that file', ms(median(() => readSystemFile(largest.text), 50)), '']);
@@ -36,16 +40,23 @@ if (existsSync(js)) {
   const html = readFileSync('client/dist/index.html', 'utf8');
   const first = new Set([...html.matchAll(/\/_expo\/static\/js\/web\/([^"]+\.js)/g)].map(([, name]) => name ?? ''));
   // The first screen also loads the chunks of its own routes.
-  for (const name of readdirSync(js)) if (/^(_layout|index|entry|__expo-metro-runtime|__common)-/.test(name)) first.add(name);
+  for (const name of readdirSync(js))
+    if (/^(_layout|index|entry|__expo-metro-runtime|__common)-/.test(name)) first.add(name);
   const size = [...first].reduce((sum, name) => sum + gzipSync(readFileSync(`${js}/${name}`)).length, 0);
-  rows.push(['gzipped JavaScript of the first screen', `${Math.round(size / 1000)} kB`, 'under 600 kB (the bare stack: 403 kB)']);
+  rows.push([
+    'gzipped JavaScript of the first screen',
+    `${Math.round(size / 1000)} kB`,
+    'under 600 kB (the bare stack: 403 kB)',
+  ]);
 }
 
 const cli = await timed('node', ['--import', 'tsx', 'cli/src/main.ts', 'check', `${folder}/${largest.name}`]);
 rows.push(['one call of `lantern check`, process and all', ms(cli), 'under 1.5 s']);
 rows.push(['second `npm run demo` to the first answer', ms(await secondDemo()), 'under 10 s']);
 
-const table = ['| what | measured | target |', '|---|---|---|', ...rows.map((row) => `| ${row.join(' | ')} |`)].join('\n');
+const table = ['| what | measured | target |', '|---|---|---|', ...rows.map((row) => `| ${row.join(' | ')} |`)].join(
+  '\n',
+);
 console.log(table);
 writeFileSync(
   'docs/bench.md',
@@ -54,7 +65,9 @@ writeFileSync(
 
 function timed(command: string, args: string[]): Promise<number> {
   const from = performance.now();
-  return new Promise((resolve) => spawn(command, args, { stdio: 'ignore' }).once('exit', () => resolve(performance.now() - from)));
+  return new Promise((resolve) =>
+    spawn(command, args, { stdio: 'ignore' }).once('exit', () => resolve(performance.now() - from)),
+  );
 }
 
 /** Starts the demo, stops it, and times the second start; it is stopped again by its own process id. */
@@ -62,9 +75,19 @@ async function secondDemo(): Promise<number> {
   const port = '4396';
   const up = async () => {
     const from = performance.now();
-    const child = spawn('npm', ['run', 'demo'], { stdio: 'ignore', env: { ...process.env, PORT: port }, detached: true });
+    const child = spawn('npm', ['run', 'demo'], {
+      stdio: 'ignore',
+      env: { ...process.env, PORT: port },
+      detached: true,
+    });
     for (;;) {
-      if (await fetch(`http://127.0.0.1:${port}/api/health`).then(({ ok }) => ok, () => false)) break;
+      if (
+        await fetch(`http://127.0.0.1:${port}/api/health`).then(
+          ({ ok }) => ok,
+          () => false,
+        )
+      )
+        break;
       if (child.exitCode !== null) return NaN;
       await new Promise((resolve) => setTimeout(resolve, 50));
     }

@@ -54,5 +54,7 @@ async function buildWeb() {
     log: 'expo-export.log',
     env: { CI: '1', EXPO_OFFLINE: '1', EXPO_NO_TELEMETRY: '1', NODE_ENV: 'production' },
   });
+  const { precache } = await import('./precache.mjs');
+  await precache(WEB_ROOT);
   stamp('web', print);
 }

@@ -47,7 +47,7 @@ await browser.close();
 
 async function enter(page: Page) {
   await page.getByRole('button', { name: 'Look around the demo' }).click();
-  await page.getByText('Saltmarsh & Daughter').waitFor();
+  await page.getByLabel('Find a site').waitFor();
 }
 
 async function take(

@@ -49,7 +49,7 @@ test('the mountain hut: 3 x 45.1 V, 49 K colder, 0.28 %/K: 153.9 V into 150 V', 
 });
 
 test('a proposal is checked in place of the system as found', () => {
-  const cold = findings('check', example, '--proposal', 'p-relay').find(
+  const cold = findings('check', example, '--proposal', 'p-two').find(
     ({ rule, quantity }) => rule === 'pv.cold-voltage' && quantity === 'controller',
   );
   expect(cold).toMatchObject({ verdict: 'holds' });
@@ -75,7 +75,7 @@ test.each([
   [['check', 'a', 'b'], 'call: has 2 arguments, expected lantern check FILE [--proposal ID]'],
   [['check', example, '--loud'], "call: Unknown option '--loud'"],
   [['check', '/no/such/file'], '/no/such/file: cannot be read (no such file), expected a system file'],
-  [['check', example, '--proposal', 'zz'], 'proposals: has no "zz", expected one of "p-lantern", "p-relay"'],
+  [['check', example, '--proposal', 'zz'], 'proposals: has no "zz", expected one of "p-lantern", "p-two", "p-relay"'],
 ])('%j is refused in one sentence, exit 2', (argv, sentence) => {
   const { code, out, err } = run(argv);
   expect(code).toBe(2);

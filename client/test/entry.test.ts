@@ -26,7 +26,7 @@ test.each([
 test.each(['5/0', 'thick', '', '16 inch'])('"%s" is no size', (text) => expect(readSize(text)).toBeUndefined());
 
 test('figures are printed with their unit on the same line, a true minus and a multiplication sign', () => {
-  expect(pretty('colder by 25 - (-24) = 49 K')).toBe('colder by 25 - (\u221224) = 49\u00a0K');
+  expect(pretty('colder by 25 - (-24) = 49 K')).toBe('colder by 25 \u2212 (\u221224) = 49\u00a0K');
   expect(pretty('3 x 45.1 V')).toBe('3 \u00d7 45.1\u00a0V');
   expect(withUnit(153.863, 'V')).toBe('154\u00a0V');
   expect(sizeText('2.5mm2')).toBe('2.5\u00a0mm\u00b2');

@@ -7,6 +7,7 @@ jest.mock('../src/data/api', () => {
   return { ...actual, pushChanges: jest.fn() };
 });
 const push = jest.mocked(api.pushChanges);
+const quiet = { changes: () => undefined, site: () => undefined };
 const later = () => new Promise((resolve) => setTimeout(resolve, 20));
 const site = openCorrach();
 const row = site.rows.find(({ kind }) => kind === 'controllers')!;
@@ -28,7 +29,8 @@ beforeEach(async () => {
 test('a change counts at once and survives a reload without a signal', async () => {
   push.mockRejectedValue(new api.NoSignal(null));
   const outbox = load();
-  await outbox.openOutbox(() => undefined);
+  await outbox.openOutbox(quiet);
+  outbox.setOwner('ann');
   outbox.enqueue('site', { partId: row.id, baseRevision: 1, set: { maxPv_V: 200 } });
   await later();
 
@@ -43,7 +45,8 @@ test('a change counts at once and survives a reload without a signal', async () 
       faults: [],
     })),
   );
-  await reloaded.openOutbox((_, results) => taken.push(...results));
+  reloaded.setOwner('ann');
+  await reloaded.openOutbox({ ...quiet, changes: (_, results) => taken.push(...results) });
   await later();
   expect(taken).toMatchObject([{ status: 'applied', partId: row.id }]);
   // The same change with the same id was sent both times: the server can tell.
@@ -61,10 +64,10 @@ test('pending changes are laid over the rows of the server, in order, of this si
     at: '',
   });
   const rows = withPending(site.rows, 'site', [
-    { siteId: 'site', state: 'waiting', change: change(200) },
-    { siteId: 'other', state: 'waiting', change: change(300) },
-    { siteId: 'site', state: 'refused', change: change(400) },
-    { siteId: 'site', state: 'waiting', change: change(250) },
+    { siteId: 'site', owner: 'ann', state: 'waiting', change: change(200) },
+    { siteId: 'other', owner: 'ann', state: 'waiting', change: change(300) },
+    { siteId: 'site', owner: 'ann', state: 'refused', change: change(400) },
+    { siteId: 'site', owner: 'ann', state: 'waiting', change: change(250) },
   ]);
   expect(rows.find(({ id }) => id === row.id)?.body.maxPv_V).toBe(250);
 });
@@ -80,13 +83,40 @@ test('a refused change is kept with its reason until somebody has seen it', asyn
     })),
   );
   const outbox = load();
-  await outbox.openOutbox(() => undefined);
+  await outbox.openOutbox(quiet);
+  outbox.setOwner('ann');
   outbox.enqueue('site', { partId: row.id, baseRevision: 1, set: { maxPv_V: -1 } });
   await later();
   const reloaded = load();
   push.mockClear();
-  await reloaded.openOutbox(() => undefined);
+  await reloaded.openOutbox(quiet);
+  reloaded.setOwner('ann');
   await later();
   // It is not sent again by itself.
   expect(push).not.toHaveBeenCalled();
+});
+
+test("on a shared device nobody's work is sent under another name", async () => {
+  push.mockImplementation(async (_, changes) =>
+    changes.map(({ changeId, partId }) => ({
+      changeId,
+      partId,
+      status: 'applied' as const,
+      conflicts: [],
+      faults: [],
+    })),
+  );
+  push.mockRejectedValueOnce(new api.ApiError(401, 'Sign in first.', [], undefined));
+  const outbox = load();
+  await outbox.openOutbox(quiet);
+  outbox.setOwner('ann');
+  outbox.enqueue('site', { partId: row.id, baseRevision: 1, set: { maxPv_V: 200 } });
+  await later();
+  push.mockClear();
+  outbox.setOwner('bob');
+  await later();
+  expect(push).not.toHaveBeenCalled();
+  outbox.setOwner('ann');
+  await later();
+  expect(push).toHaveBeenCalledTimes(1);
 });

@@ -4,5 +4,6 @@ jest.mock('idb-keyval', () => {
   return {
     get: async (key) => kept.get(key),
     set: async (key, value) => void kept.set(key, value),
+    del: async (key) => void kept.delete(key),
   };
 });

@@ -66,8 +66,8 @@ export async function signIn(email: string, password: string): Promise<Session> 
 export const signOut = () => call('DELETE', '/session');
 export const getSites = async () => ((await call('GET', '/sites')) as { sites: SiteSummary[] }).sites;
 export const getSite = (id: string) => call('GET', `/sites/${id}`) as Promise<SiteRows>;
-export const importSite = (id: string, file: unknown) =>
-  call('POST', '/sites', { id, file }) as Promise<{ id: string; warnings: string[] }>;
+export const importSite = (id: string, file: unknown, rowIds: string[]) =>
+  call('POST', '/sites', { id, file, rowIds }) as Promise<{ id: string; warnings: string[] }>;
 export const pushChanges = async (siteId: string, changes: PartChange[]) =>
   ((await call('POST', `/sites/${siteId}/changes`, { changes })) as { results: PushResult[] }).results;
 

@@ -1,27 +1,40 @@
 import {
   applyFields,
+  toRows,
   type FieldConflict,
   type Fault,
   type PartChange,
   type PartRow,
   type StoredPart,
+  type SystemFile,
 } from '@true-lantern/core';
 import { get, set } from 'idb-keyval';
 import { useSyncExternalStore } from 'react';
-import { ApiError, pushChanges, type PushResult } from './api';
+import { ApiError, importSite, pushChanges, type PushResult } from './api';
 import { newId } from './ids';
 
 /**
- * Changes made on this device and not yet taken by the server. Kept in IndexedDB from the moment they are made, so
- * that a reload, a closed tab or a missing signal loses nothing; sent in order; safe to send twice.
+ * What was made on this device and not yet taken by the server: changes to parts, and whole new sites. Kept in
+ * IndexedDB from the moment it is made, so that a reload, a closed tab, a missing signal or an ended session loses
+ * nothing; sent in order; safe to send twice.
  */
-export interface Entry {
+interface Common {
   siteId: string;
-  change: PartChange;
+  /** Whose it is: on a shared device each person's work waits for that person. */
+  owner: string;
   state: 'waiting' | 'refused' | 'conflict';
   faults?: Fault[];
   conflicts?: FieldConflict[];
 }
+export interface ChangeEntry extends Common {
+  change: PartChange;
+}
+export interface SiteEntry extends Common {
+  /** A site made or imported here; its rows carry the ids given here, so that work on them can begin at once. */
+  file: SystemFile;
+  rowIds: string[];
+}
+export type Entry = ChangeEntry | SiteEntry;
 
 export interface OutboxState {
   entries: readonly Entry[];
@@ -35,9 +48,17 @@ const MOST_AT_ONCE = 50;
 const RETRY_MS = 5000;
 
 let state: OutboxState = { entries: [], sending: false, trouble: 'none' };
+let owner = '';
+let opened = false;
 const listeners = new Set<() => void>();
-let onTaken: (siteId: string, results: PushResult[]) => void = () => undefined;
+let taken: Taken = { changes: () => undefined, site: () => undefined };
 let retry: ReturnType<typeof setTimeout> | undefined;
+
+/** Told what the server took, so that the cache follows without fetching again. */
+export interface Taken {
+  changes(siteId: string, results: PushResult[]): void;
+  site(siteId: string, name: string, rows: PartRow[]): void;
+}
 
 export const useOutbox = () => useSyncExternalStore(subscribe, snapshot, snapshot);
 const snapshot = () => state;
@@ -49,21 +70,32 @@ function update(next: Partial<OutboxState>) {
   state = { ...state, ...next };
   listeners.forEach((listener) => listener());
 }
-const keep = () => set(KEY, state.entries).catch(() => undefined);
+/** Writing waits for the first read, or an early change would overwrite what an earlier page left. */
+const keep = () => (opened ? set(KEY, state.entries).catch(() => undefined) : Promise.resolve());
 
-/** Called once at start: brings back what was waiting and begins to send. */
-export async function openOutbox(taken: (siteId: string, results: PushResult[]) => void): Promise<void> {
-  onTaken = taken;
+export const keyOfEntry = (entry: Entry) => ('change' in entry ? entry.change.changeId : entry.siteId);
+
+/** Called once at start: brings back what was waiting. */
+export async function openOutbox(tell: Taken): Promise<void> {
+  taken = tell;
   const kept = (await get<Entry[]>(KEY).catch(() => undefined)) ?? [];
-  update({
-    entries: [
-      ...kept,
-      ...state.entries.filter((entry) => !kept.some((old) => old.change.changeId === entry.change.changeId)),
-    ],
-  });
+  const known = new Set(kept.map(keyOfEntry));
+  opened = true;
+  update({ entries: [...kept, ...state.entries.filter((entry) => !known.has(keyOfEntry(entry)))] });
+  await keep();
   globalThis.addEventListener?.('online', () => void drain());
   void drain();
 }
+
+/** Who is signed in now: only this person's entries are sent and shown. Empty when nobody is. */
+export function setOwner(userId: string): void {
+  owner = userId;
+  if (userId) {
+    update({ trouble: 'none' });
+    void drain();
+  }
+}
+export const isMine = (entry: Entry) => entry.owner === owner;
 
 /** This browser's name among the firm's devices; made once. */
 const DEVICE_KEY = 'lantern.device';
@@ -79,80 +111,120 @@ function deviceId(): string {
   }
 }
 
-/** Takes a change; it counts on the screen at once and reaches the server when it can. */
-export function enqueue(siteId: string, change: Omit<PartChange, 'changeId' | 'at' | 'device'>): void {
-  const entry: Entry = {
+/** Takes changes; they count on the screen at once and reach the server when they can. */
+export function enqueue(siteId: string, ...changes: Omit<PartChange, 'changeId' | 'at' | 'device'>[]): void {
+  const at = new Date().toISOString();
+  const entries = changes.map((change): ChangeEntry => ({
     siteId,
+    owner,
     state: 'waiting',
-    change: { ...change, changeId: newId(), at: new Date().toISOString(), device: deviceId() },
-  };
-  update({ entries: [...state.entries, entry] });
+    change: { ...change, changeId: newId(), at, device: deviceId() },
+  }));
+  add(entries);
+}
+
+/** Takes a whole new site and returns its id. */
+export function enqueueSite(file: SystemFile): string {
+  const siteId = newId();
+  const rowIds: string[] = [];
+  toRows(file, () => {
+    const id = newId();
+    rowIds.push(id);
+    return id;
+  });
+  add([{ siteId, owner, state: 'waiting', file, rowIds }]);
+  return siteId;
+}
+
+function add(entries: Entry[]) {
+  update({ entries: [...state.entries, ...entries] });
   void keep();
   void drain();
 }
 
-/** Takes a refused or conflicting change off the list, when a person has seen to it. */
-export function dismiss(changeId: string): void {
-  update({ entries: state.entries.filter(({ change }) => change.changeId !== changeId) });
+/** Takes a refused or conflicting entry off the list, when a person has seen to it. */
+export function dismiss(key: string): void {
+  update({ entries: state.entries.filter((entry) => keyOfEntry(entry) !== key) });
   void keep();
+}
+
+/** The rows of a site that was made here, as the server will make them. */
+export function rowsOf({ file, rowIds }: Pick<SiteEntry, 'file' | 'rowIds'>): PartRow[] {
+  let next = 0;
+  return toRows(file, () => rowIds[next++] ?? newId());
 }
 
 /** The server's rows with what is still waiting laid over them. */
 export function withPending(rows: readonly PartRow[], siteId: string, entries: readonly Entry[]): PartRow[] {
   const parts = new Map<string, StoredPart>(rows.map((row) => [row.id, { ...row, deleted: false }]));
-  for (const { change, state: at, siteId: of } of entries) {
-    if (of !== siteId || at !== 'waiting') continue;
-    const { create, partId } = change;
+  for (const entry of entries) {
+    if (!('change' in entry) || entry.siteId !== siteId || entry.state !== 'waiting') continue;
+    const { create, partId, set: fields } = entry.change;
     const part: StoredPart | undefined =
       parts.get(partId) ??
       (create ? { id: partId, ...create, body: {}, evidence: {}, revision: 0, deleted: false } : undefined);
-    if (part) parts.set(partId, applyFields(part, change.set));
+    if (part) parts.set(partId, applyFields(part, fields));
   }
   return [...parts.values()].filter(({ deleted }) => !deleted);
 }
 
 export async function drain(): Promise<void> {
-  if (state.sending) return;
+  if (state.sending || !opened || !owner) return;
   clearTimeout(retry);
-  const first = state.entries.find((entry) => entry.state === 'waiting');
+  const waiting = state.entries.filter((entry) => entry.state === 'waiting' && isMine(entry));
+  const first = waiting[0];
   if (!first) return;
-  const batch = state.entries
-    .filter((entry) => entry.state === 'waiting' && entry.siteId === first.siteId)
-    .slice(0, MOST_AT_ONCE);
+  const batch = 'change' in first ? batchOf(waiting, first) : [first];
   update({ sending: true });
   try {
-    const results = await pushChanges(
-      first.siteId,
-      batch.map(({ change }) => change),
-    );
-    // The cache first, then the queue: between the two the change may be laid over itself, which changes nothing.
-    onTaken(first.siteId, results);
-    settle(results);
+    if ('change' in first) await sendChanges(first.siteId, batch as ChangeEntry[]);
+    else await sendSite(first);
     update({ sending: false, trouble: 'none' });
     await keep();
     void drain();
   } catch (error) {
-    if (error instanceof ApiError && error.status === 401) return update({ sending: false, trouble: 'signed-out' });
+    update({ sending: false });
+    if (error instanceof ApiError && error.status === 401) return update({ trouble: 'signed-out' });
     if (error instanceof ApiError && error.status < 500 && error.status !== 429) {
-      // The whole batch was turned away (the site is gone, or not ours to change): shown, never dropped.
+      // Turned away whole (the site is gone, or not ours to change): shown, never dropped.
       const faults = error.faults.length > 0 ? error.faults : [{ path: 'site', message: error.message }];
-      const turned = new Set(batch);
+      const turned = new Set<Entry>(batch);
       update({
-        sending: false,
         entries: state.entries.map((entry) => (turned.has(entry) ? { ...entry, state: 'refused', faults } : entry)),
       });
       return void keep();
     }
-    update({ sending: false, trouble: 'no-signal' });
+    update({ trouble: 'no-signal' });
     retry = setTimeout(() => void drain(), RETRY_MS);
   }
 }
 
-function settle(results: PushResult[]) {
+/** The changes to one site from the front of the queue, up to a whole new site. */
+function batchOf(waiting: Entry[], first: ChangeEntry): ChangeEntry[] {
+  const stop = waiting.findIndex((entry) => !('change' in entry));
+  return waiting
+    .slice(0, stop === -1 ? undefined : stop)
+    .filter((entry): entry is ChangeEntry => 'change' in entry && entry.siteId === first.siteId)
+    .slice(0, MOST_AT_ONCE);
+}
+
+async function sendSite(entry: SiteEntry) {
+  await importSite(entry.siteId, entry.file, entry.rowIds);
+  taken.site(entry.siteId, entry.file.site.name, rowsOf(entry));
+  update({ entries: state.entries.filter((other) => other !== entry) });
+}
+
+async function sendChanges(siteId: string, batch: ChangeEntry[]) {
+  const results = await pushChanges(
+    siteId,
+    batch.map(({ change }) => change),
+  );
+  // The cache first, then the queue: between the two the change may be laid over itself, which changes nothing.
+  taken.changes(siteId, results);
   const byId = new Map(results.map((result) => [result.changeId, result]));
   update({
     entries: state.entries.flatMap((entry): Entry[] => {
-      const result = byId.get(entry.change.changeId);
+      const result = 'change' in entry ? byId.get(entry.change.changeId) : undefined;
       if (!result) return [entry];
       if (result.status === 'refused') return [{ ...entry, state: 'refused', faults: result.faults }];
       if (result.conflicts.length > 0) return [{ ...entry, state: 'conflict', conflicts: result.conflicts }];

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
-import { createContext, useContext, useMemo, type PropsWithChildren } from 'react';
+import { createContext, useContext, useEffect, useMemo, type PropsWithChildren } from 'react';
 import { getSession, signIn, signOut, type Session } from './api';
-import { drain } from './outbox';
+import { setOwner } from './outbox';
 import { queryClient } from './site';
 
 interface SessionState {
@@ -10,6 +10,8 @@ interface SessionState {
   retry(): void;
   enter(email: string, password: string): Promise<void>;
   leave(): Promise<void>;
+  /** The session has ended while work was waiting: back to the sign-in screen, with the work kept. */
+  askAgain(): void;
 }
 
 const Context = createContext<SessionState | null>(null);
@@ -24,7 +26,6 @@ export function SessionProvider({ children }: PropsWithChildren) {
       retry: () => void refetch(),
       async enter(email, password) {
         queryClient.setQueryData(KEY, await signIn(email, password));
-        void drain();
       },
       async leave() {
         await signOut();
@@ -32,9 +33,12 @@ export function SessionProvider({ children }: PropsWithChildren) {
         queryClient.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== KEY[0] });
         await refetch();
       },
+      askAgain: () => queryClient.setQueryData<Session>(KEY, (session) => session && { ...session, person: null }),
     }),
     [data, error, refetch],
   );
+  const userId = data?.person?.id ?? '';
+  useEffect(() => setOwner(userId), [userId]);
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 

@@ -10,30 +10,43 @@ import {
   type SystemFile,
 } from '@true-lantern/core';
 import { useMemo } from 'react';
-import { getSite, getSites, type PushResult, type SiteRows } from './api';
-import { enqueue, useOutbox, withPending } from './outbox';
+import { getSite, getSites, type PushResult, type SiteRows, type SiteSummary } from './api';
+import { enqueue, isMine, rowsOf, useOutbox, withPending, type Entry, type SiteEntry, type Taken } from './outbox';
+
+/** A hut may be out of reach for weeks; what was fetched once stays readable there. */
+export const A_MONTH_MS = 30 * 24 * 3600 * 1000;
 
 export const queryClient = new QueryClient({
-  defaultOptions: { queries: { networkMode: 'offlineFirst', staleTime: 30_000, retry: 1 } },
+  defaultOptions: { queries: { networkMode: 'offlineFirst', staleTime: 30_000, gcTime: A_MONTH_MS, retry: 1 } },
 });
 
 const siteKey = (id: string) => ['site', id] as const;
 const siteQuery = (id: string) => ({ queryKey: siteKey(id), queryFn: () => getSite(id) });
 
-/** Lays what the server answered to our changes into the cache, so that nothing needs to be fetched again. */
-export function takeResults(siteId: string, results: PushResult[]): void {
-  queryClient.setQueryData<SiteRows>(siteKey(siteId), (site) => {
-    if (!site) return site;
-    const parts = new Map(site.parts.map((part) => [part.id, part]));
-    for (const { part } of results) {
-      if (!part) continue;
-      const { deleted, ...row } = part;
-      if (deleted) parts.delete(row.id);
-      else parts.set(row.id, row);
-    }
-    return { ...site, parts: [...parts.values()] };
-  });
-}
+/** Lays what the server took into the cache, so that nothing needs to be fetched again. */
+export const intoCache: Taken = {
+  changes(siteId: string, results: PushResult[]) {
+    queryClient.setQueryData<SiteRows>(siteKey(siteId), (site) => {
+      if (!site) return site;
+      const parts = new Map(site.parts.map((part) => [part.id, part]));
+      for (const { part } of results) {
+        if (!part) continue;
+        const { deleted, ...row } = part;
+        if (deleted) parts.delete(row.id);
+        else parts.set(row.id, row);
+      }
+      return { ...site, parts: [...parts.values()] };
+    });
+  },
+  site(id, name, parts) {
+    const updatedAt = new Date().toISOString();
+    queryClient.setQueryData<SiteRows>(siteKey(id), { id, name, updatedAt, parts });
+    queryClient.setQueryData<SiteSummary[]>(['sites'], (list) =>
+      list && !list.some((site) => site.id === id) ? [...list, { id, name, updatedAt }] : list,
+    );
+    void queryClient.invalidateQueries({ queryKey: ['sites'] });
+  },
+};
 
 /** One site as this device knows it: rows, file, model and findings, pending changes included. */
 export interface OpenSite {
@@ -45,14 +58,18 @@ export interface OpenSite {
 }
 
 export function useSite(id: string) {
-  const query = useQuery(siteQuery(id));
   const { entries } = useOutbox();
-  const site = useMemo(
-    () => (query.data ? openSite(id, withPending(query.data.parts, id, entries)) : null),
-    [id, query.data, entries],
-  );
+  const made = siteMadeHere(entries, id);
+  // A site that only this device knows cannot be asked for.
+  const query = useQuery({ ...siteQuery(id), enabled: !made });
+  const fetched = query.data?.parts;
+  const data = useMemo(() => (made ? rowsOf(made) : fetched), [made, fetched]);
+  const site = useMemo(() => (data ? openSite(id, withPending(data, id, entries)) : null), [id, data, entries]);
   return { site, error: query.error, refetch: query.refetch };
 }
+
+const siteMadeHere = (entries: readonly Entry[], id: string) =>
+  entries.find((entry): entry is SiteEntry => entry.siteId === id && 'file' in entry && entry.state === 'waiting');
 
 export function openSite(id: string, rows: PartRow[]): OpenSite {
   const file = fromRows(rows);
@@ -66,13 +83,30 @@ export function useSites() {
   const { entries } = useOutbox();
   const sites = useQueries({ queries: (list.data ?? []).map(({ id }) => siteQuery(id)) });
   const rows = sites.map((query) => query.data);
-  return {
-    list,
-    sites: (list.data ?? []).map((summary, i) => {
-      const loaded = rows[i];
-      return { summary, site: loaded ? openSite(summary.id, withPending(loaded.parts, summary.id, entries)) : null };
-    }),
-  };
+  const known = (list.data ?? []).map((summary, i): ListedSite => {
+    const parts = rows[i]?.parts;
+    return {
+      id: summary.id,
+      name: summary.name,
+      site: parts ? openSite(summary.id, withPending(parts, summary.id, entries)) : null,
+    };
+  });
+  const made = entries
+    .filter((entry): entry is SiteEntry => 'file' in entry && entry.state === 'waiting' && isMine(entry))
+    .filter(({ siteId }) => !known.some(({ id }) => id === siteId))
+    .map((entry): ListedSite => ({
+      id: entry.siteId,
+      name: entry.file.site.name,
+      site: openSite(entry.siteId, withPending(rowsOf(entry), entry.siteId, entries)),
+    }));
+  return { list, sites: [...known, ...made].sort((a, b) => a.name.localeCompare(b.name)) };
+}
+
+export interface ListedSite {
+  id: string;
+  name: string;
+  /** Null until its parts have come. */
+  site: OpenSite | null;
 }
 
 export const rowById = (site: OpenSite, rowId: string) => site.rows.find((row) => row.id === rowId);

@@ -208,7 +208,7 @@ function RowText({ row, gutter, selected, guesses, onOpen }: RowTextProps) {
             </T>
           ) : (
             <>
-              <T look="fact" numberOfLines={1} className={second || 'text-ink'}>
+              <T look="fact" numberOfLines={1} className={`shrink-0 ${second || 'text-ink'}`}>
                 {row.fact}
               </T>
               {row.was ? (
@@ -228,7 +228,9 @@ function RowText({ row, gutter, selected, guesses, onOpen }: RowTextProps) {
 }
 
 /** What is worth saying at the end of a cable's row: a verdict, a fuse that was not seen, else which cable it is. */
-function cableRemark({ worst, fuse, label }: Cable): string {
+function cableRemark({ worst, fuse, label, was }: Cable): string {
+  // A changed cable needs the room for what it was.
+  if (was) return '';
   if (worst && (worst.verdict === 'over' || worst.verdict === 'tight'))
     return VERDICT_WORDS[worst.verdict].toLowerCase();
   return fuse === '?' ? 'fuse: not seen' : label;
@@ -278,10 +280,12 @@ function StationText({ station, guesses }: { station: Station; guesses: Readonly
   );
 }
 
-/** "154 / 150 V" */
-export function figures({ demand, limit, unit }: Finding): string {
+/** "154 / 150 V"; for what must be reached "11.5 ≥ 9 V" */
+export function figures({ demand, limit, unit, sense }: Finding): string {
   const three = (value: number | null) => pretty(figure(value ?? Number.NaN, 3));
-  return `${three(demand)} / ${three(limit)} ${unitText(unit ?? '')}`.trim();
+  // Where more is better, a stroke would read as too much: say which way it must be.
+  const between = sense === 'max' ? '/' : (demand ?? 0) >= (limit ?? 0) ? '\u2265' : '<';
+  return `${three(demand)} ${between} ${three(limit)} ${unitText(unit ?? '')}`.trim();
 }
 
 const stationLabel = ({ title, fact, worst }: Station) =>

@@ -1,12 +1,14 @@
-import { QueryClientProvider } from '@tanstack/react-query';
+import { PersistQueryClientProvider } from '@tanstack/react-query-persist-client';
 import { useFonts } from 'expo-font';
 import { Slot } from 'expo-router';
 import { useEffect } from 'react';
 import { SafeAreaProvider } from 'react-native-safe-area-context';
 import '../../global.css';
+import { installOffline } from '../data/offline';
 import { openOutbox } from '../data/outbox';
+import { persistence } from '../data/persistence';
 import { SessionProvider } from '../data/session';
-import { queryClient, takeResults } from '../data/site';
+import { queryClient, intoCache } from '../data/site';
 import { GroundProvider } from '../kit/ground';
 import { Gate } from '../signin/Gate';
 
@@ -19,19 +21,22 @@ export function Root() {
     HyperlegibleMono: require('@expo-google-fonts/atkinson-hyperlegible-mono/400Regular/AtkinsonHyperlegibleMono_400Regular.ttf'),
     HyperlegibleMonoBold: require('@expo-google-fonts/atkinson-hyperlegible-mono/700Bold/AtkinsonHyperlegibleMono_700Bold.ttf'),
   });
-  useEffect(() => void openOutbox(takeResults), []);
+  useEffect(() => {
+    void openOutbox(intoCache);
+    installOffline();
+  }, []);
   // A font that does not arrive is no reason to keep a technician waiting.
   if (!loaded && !failed) return null;
   return (
     <SafeAreaProvider>
       <GroundProvider>
-        <QueryClientProvider client={queryClient}>
+        <PersistQueryClientProvider client={queryClient} persistOptions={persistence}>
           <SessionProvider>
             <Gate>
               <Slot />
             </Gate>
           </SessionProvider>
-        </QueryClientProvider>
+        </PersistQueryClientProvider>
       </GroundProvider>
     </SafeAreaProvider>
   );

@@ -171,7 +171,10 @@ function Tabs({
 }) {
   const counts = useMemo(() => stageCounts(site), [site]);
   return (
-    <View {...(upright ? {} : { role: 'navigation' as const, 'aria-label': 'Stages' })} className={upright ? '' : 'flex-row'}>
+    <View
+      {...(upright ? {} : { role: 'navigation' as const, 'aria-label': 'Stages' })}
+      className={upright ? '' : 'flex-row'}
+    >
       {STAGES.map(({ stage: name, word, path }) => {
         const on = stage === name;
         return (

@@ -27,7 +27,7 @@ export function SitesScreen() {
   const { colours } = useGround();
   const importing = useImport();
   useKeys({ '/': () => field.current?.focus() });
-  const shown = sites.filter(({ summary }) => summary.name.toLowerCase().includes(wanted.trim().toLowerCase()));
+  const shown = sites.filter(({ name }) => name.toLowerCase().includes(wanted.trim().toLowerCase()));
   return (
     <ScrollView role="main" contentContainerClassName="grow">
       <View className="w-full max-w-[760px] grow self-center pb-8">
@@ -53,15 +53,15 @@ export function SitesScreen() {
             <Button label="Try again" kind="main" onPress={() => void list.refetch()} />
           </Plain>
         ) : null}
-        {shown.map(({ summary, site }) => (
+        {shown.map(({ id, name, site }) => (
           <Row
-            key={summary.id}
-            testID={`site-${summary.name}`}
-            aria-label={summary.name}
-            onPress={() => router.push(`/site/${summary.id}`)}
+            key={id}
+            testID={`site-${name}`}
+            aria-label={name}
+            onPress={() => router.push(`/site/${id}`)}
             className="py-3"
           >
-            <SiteLead name={summary.name} site={site} />
+            <SiteLead name={name} site={site} />
           </Row>
         ))}
         {list.data && shown.length === 0 ? (

@@ -2,10 +2,8 @@ import { FaultError, faultLine, MOST_BYTES, readSystemFile, type Fault } from '@
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { ApiError, importSite } from '../data/api';
 import { chooseTextFile } from '../data/files';
-import { newId } from '../data/ids';
-import { queryClient } from '../data/site';
+import { enqueueSite } from '../data/outbox';
 import { T } from '../kit/text';
 
 export interface Importing {
@@ -26,23 +24,15 @@ export function useImport(): Importing {
     setRefused(null);
     try {
       const { file } = readSystemFile(chosen.text);
-      const id = newId();
-      await importSite(id, file);
-      await queryClient.invalidateQueries({ queryKey: ['sites'] });
-      router.push(`/site/${id}`);
+      router.push(`/site/${enqueueSite(file)}`);
     } catch (error) {
-      setRefused({ name: chosen.name, faults: faultsOf(error) });
+      if (!(error instanceof FaultError)) throw error;
+      setRefused({ name: chosen.name, faults: error.faults });
     } finally {
       setBusy(false);
     }
   };
   return { busy, refused, choose: () => void take() };
-}
-
-function faultsOf(error: unknown): Fault[] {
-  if (error instanceof FaultError) return error.faults;
-  if (error instanceof ApiError && error.faults.length > 0) return error.faults;
-  return [{ path: 'import', message: (error as Error).message }];
 }
 
 export function ImportNote({ state: { busy, refused } }: { state: Importing }) {

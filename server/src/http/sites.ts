@@ -48,7 +48,12 @@ const pushSchema = object({
     .max(500, 'has too many, expected 500 at most')
     .required('is missing, expected a list of changes'),
 });
-const importSchema = object({ id: uuid(), file: mixed<object>().required('is missing, expected a system file') });
+const importSchema = object({
+  id: uuid(),
+  file: mixed<object>().required('is missing, expected a system file'),
+  /** Ids that the device has already given to the parts, so that it can go on working on them. */
+  rowIds: array(uuid()).max(10_000).optional(),
+});
 
 export function siteRoutes(database: Database): Router {
   const router = Router();
@@ -59,12 +64,16 @@ export function siteRoutes(database: Database): Router {
 
   router.post('/sites', async (request, response) => {
     const { firmId, userId } = writerIs(request);
-    const { id, file: value } = parse(importSchema, request.body);
+    const { id, file: value, rowIds = [] } = parse(importSchema, request.body);
     const { file, warnings } = checkSystemFile(value);
     // Sent twice (a signal that came and went): the first time counted.
     if (await findSite(database, firmId, id)) return void response.json({ id, warnings });
     if (await database.models.Site.findByPk(id)) throw new Problem(409, 'That id cannot be used; make a new one.');
-    await createSite(database, { id, firmId, userId, name: file.site.name, rows: toRows(file, randomUUID) });
+    const ids = [...rowIds];
+    const rows = toRows(file, () => ids.shift() ?? randomUUID());
+    const taken = await database.models.Part.count({ where: { id: rows.map((row) => row.id) } });
+    if (taken > 0) throw new Problem(409, 'Some ids cannot be used; make new ones.');
+    await createSite(database, { id, firmId, userId, name: file.site.name, rows });
     response.status(201).json({ id, warnings });
   });
 

@@ -1,0 +1,22 @@
+import { generateSW } from 'workbox-build';
+
+/** Writes the service worker: all of the app is kept on the device; only /api is ever asked for afresh. */
+export async function precache(webRoot) {
+  const { warnings } = await generateSW({
+    globDirectory: webRoot,
+    globPatterns: ['**/*.{html,js,css,ttf,png,webmanifest,ico}'],
+    swDest: `${webRoot}/sw.js`,
+    inlineWorkboxRuntime: true,
+    sourcemap: false,
+    mode: 'production',
+    navigateFallback: '/index.html',
+    navigateFallbackDenylist: [/^\/api\//, /\/[^/]+\.[a-z0-9]+$/i],
+    maximumFileSizeToCacheInBytes: 8 * 1024 * 1024,
+    // A new version waits until the old one's pages are closed: chunks of two versions never meet on one page.
+    skipWaiting: false,
+    clientsClaim: false,
+    cleanupOutdatedCaches: true,
+    dontCacheBustURLsMatching: /\/_expo\/static\//,
+  });
+  if (warnings.length > 0) throw new Error(`service worker: ${warnings.join('; ')}`);
+}
