@@ -48,6 +48,11 @@ export async function chooseFile(page: Page, name: string, text: string) {
   await (await chooser).setFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) });
 }
 
+const KEY_NAMES: Record<string, string> = { '.': 'point', '-': 'minus', '/': 'fraction', ' ': 'space', k: 'thousand' };
 export const pad = async (page: Page, keys: string) => {
-  for (const key of keys) await page.getByRole('dialog').getByRole('button', { name: key, exact: true }).click();
+  for (const key of keys)
+    await page
+      .getByRole('dialog')
+      .getByRole('button', { name: KEY_NAMES[key] ?? key, exact: true })
+      .click();
 };

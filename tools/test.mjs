@@ -20,6 +20,7 @@ import {
 } from './steps.mjs';
 
 runMain(async () => {
+  // `node tools/test.mjs e2e -g offline`: one part alone, with words for its runner.
   const only = process.argv[2];
   ensurePackages();
   ensureChromium();
@@ -76,10 +77,14 @@ runMain(async () => {
       if (!(await healthy(address, server))) throw new Sentence('The server did not start.');
       const report = join(WORK, 'playwright.json');
       rmSync(report, { force: true });
-      await run('npx', ['--no-install', 'playwright', 'test', '-c', 'e2e/playwright.config.ts'], {
-        BASE_URL: address,
-        PLAYWRIGHT_JSON_OUTPUT_NAME: report,
-      });
+      await run(
+        'npx',
+        ['--no-install', 'playwright', 'test', '-c', 'e2e/playwright.config.ts', ...process.argv.slice(3)],
+        {
+          BASE_URL: address,
+          PLAYWRIGHT_JSON_OUTPUT_NAME: report,
+        },
+      );
       return counted(report, ({ stats }) => ({ passed: stats.expected + stats.flaky, failed: stats.unexpected }));
     });
   } finally {

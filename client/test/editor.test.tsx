@@ -1,30 +1,26 @@
 import { fireEvent, render, screen } from '@testing-library/react-native';
 import { fieldSpec } from '../src/data/fields';
-import { setFields } from '../src/data/site';
 import { Editor } from '../src/survey/Editor';
 import { openCorrach } from './corrach';
 
-jest.mock('../src/data/site', () => ({
-  ...jest.requireActual<typeof import('../src/data/site')>('../src/data/site'),
-  setFields: jest.fn(),
-}));
+const saved = jest.fn();
 const site = openCorrach();
 const row = site.rows.find(({ kind }) => kind === 'controllers')!;
 const key = (name: string) => fireEvent.press(screen.getByRole('button', { name }));
 
 function open(path: string, done = jest.fn()) {
-  render(<Editor site={site} row={row} spec={fieldSpec('controllers', path)!} onDone={done} />);
+  render(<Editor site={site} row={row} spec={fieldSpec('controllers', path)!} onSave={saved} onDone={done} />);
   return done;
 }
-beforeEach(() => jest.mocked(setFields).mockClear());
+beforeEach(() => saved.mockClear());
 
 test('typing 175 V shows the verdict change before it is saved', () => {
   const done = open('maxPv_V');
   ['1', '7', '5'].forEach(key);
   expect(screen.getByText(/Over \u2192 Holds/)).toBeTruthy();
-  expect(setFields).not.toHaveBeenCalled();
+  expect(saved).not.toHaveBeenCalled();
   key('Save');
-  expect(setFields).toHaveBeenCalledWith(site, row, { maxPv_V: 175, 'evidence/maxPv_V': { grade: 'nameplate' } });
+  expect(saved).toHaveBeenCalledWith({ maxPv_V: 175, 'evidence/maxPv_V': { grade: 'nameplate' } });
   expect(done).toHaveBeenCalled();
 });
 
@@ -33,13 +29,13 @@ test('a number outside the physical range cannot be saved and says why', () => {
   ['5', '0', '0', '0'].forEach(key);
   expect(screen.getByText('It is 5000, expected a number above 0 up to 1500.')).toBeTruthy();
   key('Save');
-  expect(setFields).not.toHaveBeenCalled();
+  expect(saved).not.toHaveBeenCalled();
 });
 
 test('"can\'t read it" makes the value unknown and takes its evidence with it', () => {
   open('maxPv_V');
   key("Can't read it");
-  expect(setFields).toHaveBeenCalledWith(site, row, { maxPv_V: null, 'evidence/maxPv_V': null });
+  expect(saved).toHaveBeenCalledWith({ maxPv_V: null, 'evidence/maxPv_V': null });
 });
 
 test('what the part cannot exist without cannot be made unknown', () => {
@@ -51,5 +47,5 @@ test('evidence alone can be changed', () => {
   open('maxPv_V');
   fireEvent.press(screen.getByRole('radio', { name: 'measured' }));
   key('Save');
-  expect(setFields).toHaveBeenCalledWith(site, row, { 'evidence/maxPv_V': { grade: 'measured' } });
+  expect(saved).toHaveBeenCalledWith({ 'evidence/maxPv_V': { grade: 'measured' } });
 });

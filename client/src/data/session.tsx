@@ -18,7 +18,7 @@ const Context = createContext<SessionState | null>(null);
 const KEY = ['session'];
 
 export function SessionProvider({ children }: PropsWithChildren) {
-  const { data, error, refetch } = useQuery({ queryKey: KEY, queryFn: getSession, staleTime: Infinity });
+  const { data, error, refetch } = useQuery({ queryKey: KEY, queryFn: getSession });
   const value = useMemo<SessionState>(
     () => ({
       session: data ?? null,

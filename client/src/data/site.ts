@@ -1,4 +1,4 @@
-import { QueryClient, useQueries, useQuery } from '@tanstack/react-query';
+import { QueryCache, QueryClient, useQueries, useQuery } from '@tanstack/react-query';
 import {
   check,
   fromRows,
@@ -10,14 +10,21 @@ import {
   type SystemFile,
 } from '@true-lantern/core';
 import { useMemo } from 'react';
-import { getSite, getSites, type PushResult, type SiteRows, type SiteSummary } from './api';
+import { ApiError, getSite, getSites, type PushResult, type Session, type SiteRows, type SiteSummary } from './api';
 import { enqueue, isMine, rowsOf, useOutbox, withPending, type Entry, type SiteEntry, type Taken } from './outbox';
 
-/** A hut may be out of reach for weeks; what was fetched once stays readable there. */
-export const A_MONTH_MS = 30 * 24 * 3600 * 1000;
+// A hut may be out of reach for weeks: nothing fetched is thrown away while the page is open. (A month in ms would
+// overflow the browser's timer and throw it away at once.)
 
 export const queryClient = new QueryClient({
-  defaultOptions: { queries: { networkMode: 'offlineFirst', staleTime: 30_000, gcTime: A_MONTH_MS, retry: 1 } },
+  queryCache: new QueryCache({
+    onError(error) {
+      // The session has ended: back to the sign-in screen. What is kept on the device stays, the outbox too.
+      if (error instanceof ApiError && error.status === 401)
+        queryClient.setQueryData<Session>(['session'], (session) => session && { ...session, person: null });
+    },
+  }),
+  defaultOptions: { queries: { networkMode: 'offlineFirst', gcTime: Infinity, retry: 1 } },
 });
 
 const siteKey = (id: string) => ['site', id] as const;
@@ -111,6 +118,16 @@ export interface ListedSite {
 
 export const rowById = (site: OpenSite, rowId: string) => site.rows.find((row) => row.id === rowId);
 export const rowOfPart = (site: OpenSite, partId: string) => site.rows.find((row) => nameOfRow(row) === partId);
+
+/** Lets two parts of one kind change places. */
+export function movePart(site: OpenSite, row: PartRow, other: PartRow): void {
+  const to = (part: PartRow, position: number) => ({
+    partId: part.id,
+    baseRevision: part.revision,
+    set: { '/position': position },
+  });
+  enqueue(site.id, to(row, other.position), to(other, row.position));
+}
 
 /** Sets fields of a part through the outbox. */
 export function setFields(site: OpenSite, row: PartRow, set: Record<string, unknown>): void {

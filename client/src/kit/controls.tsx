@@ -49,11 +49,16 @@ export function Row({ children, className = '', ...rest }: PropsWithChildren<Pre
   );
 }
 
-/** One of a few answers, as a chip of 48 px. */
-export function Chip({ label, on, ...rest }: { label: string; on: boolean } & Omit<PressableProps, 'children'>) {
+/** One of a few answers (or any number of them, with `many`), as a chip of 48 px. */
+export function Chip({
+  label,
+  on,
+  many = false,
+  ...rest
+}: { label: string; on: boolean; many?: boolean } & Omit<PressableProps, 'children'>) {
   return (
     <Pressable
-      role="radio"
+      role={many ? 'checkbox' : 'radio'}
       aria-checked={on}
       aria-label={label}
       className={`min-h-[48px] justify-center rounded-[4px] border-2 px-3 active:opacity-70 ${on ? 'border-ink bg-ink' : 'border-rule'}`}

@@ -47,6 +47,9 @@ function Refused({ entry }: { entry: Entry }) {
   );
 }
 
+/** Later than any revision there will be; the largest whole number that the database holds. */
+const LATEST = 2_147_483_647;
+
 /** Two people set one field: both values side by side, and a person says which stands. */
 function Conflict({ entry }: { entry: ChangeEntry }) {
   const { change, conflicts = [], siteId } = entry;
@@ -54,7 +57,7 @@ function Conflict({ entry }: { entry: ChangeEntry }) {
     // Against "now": what stands was seen and is being overruled knowingly.
     enqueue(siteId, {
       partId: change.partId,
-      baseRevision: Number.MAX_SAFE_INTEGER,
+      baseRevision: LATEST,
       set: Object.fromEntries(conflicts.map(({ field, wanted }) => [field, wanted])),
     });
     dismiss(keyOfEntry(entry));

@@ -14,6 +14,7 @@ import { GroundSwitch } from '../kit/ground-switch';
 import { useKeys } from '../kit/keys';
 import { Heading, T } from '../kit/text';
 import { pretty } from '../kit/units';
+import { UndoBar } from '../kit/undo';
 import { useWide } from '../kit/wide';
 import { SiteLine } from '../line/SiteLine';
 import { OutboxNote } from './OutboxNote';
@@ -86,6 +87,7 @@ function Frame({ site }: { site: OpenSite }) {
           <Lead site={site} />
           <HeavyRule />
           <Slot />
+          <UndoBar />
         </View>
       </View>
     );
@@ -101,6 +103,7 @@ function Frame({ site }: { site: OpenSite }) {
       <View className="min-h-0 flex-1" role="main">
         <Slot />
       </View>
+      <UndoBar />
       <HeavyRule />
       <Tabs site={site} stage={stage} go={go} />
     </View>

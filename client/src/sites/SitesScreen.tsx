@@ -3,6 +3,7 @@ import { router } from 'expo-router';
 import { useMemo, useRef, useState } from 'react';
 import { ScrollView, TextInput, View } from 'react-native';
 import Upload from 'lucide-react-native/icons/upload';
+import { enqueueSite } from '../data/outbox';
 import { useSession, usePerson, useMayWrite } from '../data/session';
 import { useSites, type OpenSite } from '../data/site';
 import { Button, HeavyRule, Plain, Row, Waiting } from '../kit/controls';
@@ -73,6 +74,7 @@ export function SitesScreen() {
         ) : null}
         <View className="gap-3 px-[18px] pt-6">
           <ImportNote state={importing} />
+          {mayWrite ? <NewSite /> : null}
           {mayWrite ? (
             <Button
               label="Import a system file"
@@ -84,6 +86,33 @@ export function SitesScreen() {
         </View>
       </View>
     </ScrollView>
+  );
+}
+
+/** A site begins with a name; everything else can be asked there. */
+function NewSite() {
+  const [name, setName] = useState<string | null>(null);
+  const begin = () => {
+    const title = name?.trim();
+    if (title)
+      router.push(`/site/${enqueueSite({ format: 'true-lantern', version: 1, site: { name: title }, system: {} })}`);
+  };
+  useKeys({ n: () => setName('') });
+  if (name === null) return <Button label="New site" kind="main" onPress={() => setName('')} />;
+  return (
+    <View className="gap-3">
+      <TextField
+        label="What is the site called?"
+        value={name}
+        onChangeText={setName}
+        autoFocus
+        onSubmitEditing={begin}
+      />
+      <View className="flex-row gap-3">
+        <Button label="Cancel" className="flex-1" onPress={() => setName(null)} />
+        <Button label="Begin" kind="main" className="flex-1" disabled={name.trim() === ''} onPress={begin} />
+      </View>
+    </View>
   );
 }
 

@@ -4,13 +4,15 @@ import {
   FaultError,
   fromRows,
   GRADES,
+  nameOfRow,
   type Grade,
+  type PartKind,
   type PartRow,
 } from '@true-lantern/core';
 import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
-import type { FieldSpec } from '../data/fields';
-import { openSite, setFields, type OpenSite } from '../data/site';
+import { KIND_WORDS, type FieldSpec } from '../data/fields';
+import { openSite, type OpenSite } from '../data/site';
 import { Button, Chip, HeavyRule } from '../kit/controls';
 import { TextField } from '../kit/field';
 import { useKeys } from '../kit/keys';
@@ -26,6 +28,8 @@ interface EditorProps {
   site: OpenSite;
   row: PartRow;
   spec: FieldSpec;
+  /** Takes the fields to set; evidence comes as `evidence/FIELD`. */
+  onSave(set: Record<string, unknown>): void;
   onDone(): void;
 }
 
@@ -33,7 +37,7 @@ interface EditorProps {
 type Draft = { value: unknown } | { trouble: string };
 
 /** One field in reach of a thumb: its value, what it rests on, and what the verdicts become before it is let go. */
-export function Editor({ site, row, spec, onDone }: EditorProps) {
+export function Editor({ site, row, spec, onSave, onDone }: EditorProps) {
   const before = storedValue(row, spec.path);
   const [entry, setEntry] = useState('');
   const [picked, setPicked] = useState<unknown>(undefined);
@@ -54,7 +58,7 @@ export function Editor({ site, row, spec, onDone }: EditorProps) {
     if (next === null && evidence) set[`evidence/${spec.path}`] = null;
     else if (next !== null && grade && (grade !== evidence?.grade || next !== before))
       set[`evidence/${spec.path}`] = { grade, ...(evidence?.note ? { note: evidence.note } : {}) };
-    if (Object.keys(set).length > 0) setFields(site, row, set);
+    if (Object.keys(set).length > 0) onSave(set);
     onDone();
   };
   const confirm = () => {
@@ -150,6 +154,19 @@ function Choice({ site, spec, before, picked, setPicked }: ChoiceProps) {
   const now = picked === undefined ? before : picked;
   if (spec.kind === 'strings')
     return <StringsEntry system={site.model.system} strings={(now ?? []) as string[][]} onChange={setPicked} />;
+  if (spec.kind === 'choices' || spec.kind === 'months' || spec.kind === 'parts')
+    return <Several site={site} spec={spec} chosen={(now ?? []) as unknown[]} onChange={setPicked} />;
+  if (spec.kind === 'part') {
+    const parts = partsOf(site, spec);
+    if (parts.length === 0) return <T look="fact">Nothing of that kind is recorded yet.</T>;
+    return (
+      <View role="radiogroup" aria-label={spec.label} className="flex-row flex-wrap gap-2">
+        {parts.map(({ id, label }) => (
+          <Chip key={id} label={label} on={now === id} onPress={() => setPicked(id)} />
+        ))}
+      </View>
+    );
+  }
   if (spec.kind === 'choice' || spec.kind === 'flag') {
     const answers: [string, unknown][] =
       spec.kind === 'flag'
@@ -175,6 +192,49 @@ function Choice({ site, spec, before, picked, setPicked }: ChoiceProps) {
     />
   );
 }
+
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+
+/** Any number of a few answers. */
+function Several({
+  site,
+  spec,
+  chosen,
+  onChange,
+}: {
+  site: OpenSite;
+  spec: FieldSpec;
+  chosen: unknown[];
+  onChange(value: unknown): void;
+}) {
+  const answers: [unknown, string][] =
+    spec.kind === 'months'
+      ? MONTHS.map((word, i) => [i + 1, word])
+      : spec.kind === 'parts'
+        ? partsOf(site, spec).map(({ id, label }) => [id, label])
+        : (spec.choices ?? []).map((choice) => [choice, choice]);
+  return (
+    <View className="flex-row flex-wrap gap-2">
+      {answers.map(([value, label]) => (
+        <Chip
+          key={label}
+          many
+          label={label}
+          on={chosen.includes(value)}
+          onPress={() =>
+            onChange(chosen.includes(value) ? chosen.filter((other) => other !== value) : [...chosen, value])
+          }
+        />
+      ))}
+    </View>
+  );
+}
+
+/** The parts that a reference may lead to, by what they are called. */
+const partsOf = (site: OpenSite, spec: FieldSpec) =>
+  site.rows
+    .filter(({ kind }) => spec.of?.includes(kind as PartKind))
+    .map((row) => ({ id: nameOfRow(row), label: String(row.body.label ?? KIND_WORDS[row.kind] ?? row.kind) }));
 
 function draftOf(spec: FieldSpec, entry: string, picked: unknown, before: unknown): Draft {
   if (spec.kind === 'number') {
@@ -203,13 +263,19 @@ function previewOf(
 ): { site?: OpenSite; trouble: string | null } {
   const { deleted, ...changed } = applyFields({ ...row, deleted: false }, { [path]: value });
   void deleted;
-  const rows = site.rows.map((other) => (other.id === row.id ? changed : other));
+  const recorded = site.rows.some(({ id }) => id === row.id);
+  const rows = recorded ? site.rows.map((other) => (other.id === row.id ? changed : other)) : [...site.rows, changed];
   try {
     checkSystemFile(fromRows(rows));
     return { site: openSite(site.id, rows), trouble: null };
   } catch (error) {
     if (!(error instanceof FaultError)) throw error;
-    const [first] = error.faults;
-    return { trouble: first ? `It ${first.message}.` : 'This value cannot be.' };
+    // A part that is being added lacks other fields still: only this one is judged.
+    const fault = recorded
+      ? error.faults[0]
+      : error.faults.find(
+          (candidate) => candidate.path.endsWith(`].${path}`) || candidate.path === `system.${row.kind}.${path}`,
+        );
+    return { trouble: fault && !(value === null && !recorded) ? `It ${fault.message}.` : null };
   }
 }

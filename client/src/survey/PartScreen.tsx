@@ -3,11 +3,10 @@ import { router } from 'expo-router';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 import { useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
-import { FIELDS, KIND_WORDS, type FieldSpec } from '../data/fields';
+import { FIELDS, KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { findingsAbout, pathName } from '../data/reading';
-import { useMayWrite } from '../data/session';
-import { rowOfPart } from '../data/site';
+import { rowOfPart, setFields } from '../data/site';
 import { Button, HeavyRule, Plain, Row } from '../kit/controls';
 import { FindingDetail } from '../kit/finding-detail';
 import { useGround } from '../kit/ground';
@@ -16,7 +15,8 @@ import { Heading, T } from '../kit/text';
 import { pretty } from '../kit/units';
 import { useWide } from '../kit/wide';
 import { Editor } from './Editor';
-import { shownValue } from './values';
+import { FieldRow } from './FieldRow';
+import { PartActions } from './PartActions';
 
 /** A part opened: what was found to be wrong with it, its nameplate with evidence, and the working behind it all. */
 export function PartScreen({ partId, field }: { partId: string; field: string | null }) {
@@ -44,9 +44,19 @@ export function PartScreen({ partId, field }: { partId: string; field: string | 
           {specs.map((item) => (
             <FieldRow key={item.path} row={row} spec={item} onOpen={() => setEditing(item.path)} />
           ))}
+          <PartActions row={row} />
         </View>
       </ScrollView>
-      {spec ? <Editor key={spec.path} site={site} row={row} spec={spec} onDone={() => setEditing(null)} /> : null}
+      {spec ? (
+        <Editor
+          key={spec.path}
+          site={site}
+          row={row}
+          spec={spec}
+          onSave={(set) => setFields(site, row, set)}
+          onDone={() => setEditing(null)}
+        />
+      ) : null}
     </View>
   );
 }
@@ -102,33 +112,5 @@ function Verdicts({ partId }: { partId: string }) {
         ),
       )}
     </View>
-  );
-}
-
-function FieldRow({ row, spec, onOpen }: { row: PartRow; spec: FieldSpec; onOpen(): void }) {
-  const mayWrite = useMayWrite();
-  const value = shownValue(row, spec);
-  const grade = row.evidence[spec.path]?.grade;
-  return (
-    <Row
-      testID={`field-${spec.path}`}
-      aria-label={`${spec.label}: ${value ?? 'not known'}${grade ? `, ${grade}` : ''}`}
-      onPress={onOpen}
-      disabled={!mayWrite}
-    >
-      <T className="min-w-0 flex-1">{spec.label}</T>
-      <View className="items-end">
-        {value === null ? (
-          <T look="head" className="text-lamp">
-            not known
-          </T>
-        ) : (
-          <T look="figure" className={grade === 'assumed' ? 'border-b-2 border-dotted border-ink' : ''}>
-            {value}
-          </T>
-        )}
-        {grade ? <T look="small">{grade}</T> : null}
-      </View>
-    </Row>
   );
 }

@@ -1,8 +1,11 @@
+import { nameOfRow } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
+import { KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { gapsOf } from '../data/reading';
-import { Row } from '../kit/controls';
+import { useMayWrite } from '../data/session';
+import { Button, Row } from '../kit/controls';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { useWide } from '../kit/wide';
@@ -15,21 +18,50 @@ export function SurveyScreen() {
   return (
     <ScrollView>
       {wide ? null : <SiteLine site={site} />}
+      <AddButton />
       <SiteConditions />
       <Gaps />
     </ScrollView>
   );
 }
 
+function AddButton() {
+  const site = useOpenSite();
+  const mayWrite = useMayWrite();
+  if (!mayWrite) return null;
+  return (
+    <View className="px-[18px] py-4">
+      <Button label="Add a part" kind="main" onPress={() => router.navigate(`/site/${site.id}/add`)} />
+    </View>
+  );
+}
+
+/** Parts that the Line has no station for. */
+const OFF_THE_LINE = ['sources', 'converters', 'monitor', 'otherBanks'] as const;
+
 function SiteConditions() {
   const site = useOpenSite();
   const rows = [
     { id: 'site', word: 'Site conditions', fact: 'record low and high, elevation, position' },
+    {
+      id: 'system',
+      word: 'System voltage',
+      fact: site.model.system.nominal_V ? `${site.model.system.nominal_V} V` : 'not known',
+    },
     ...(site.model.system.moduleTypes ?? []).map(({ id, label }) => ({
       id,
       word: label ?? id,
       fact: 'module nameplate',
     })),
+    ...OFF_THE_LINE.flatMap((kind) =>
+      site.rows
+        .filter((row) => row.kind === kind)
+        .map((row) => ({
+          id: nameOfRow(row),
+          word: String(row.body.label ?? row.body.role ?? KIND_WORDS[kind]),
+          fact: (KIND_WORDS[kind] ?? '').toLowerCase(),
+        })),
+    ),
   ];
   return (
     <View className="border-t border-rule">

@@ -12,6 +12,8 @@ export function shownValue(row: PartRow, spec: FieldSpec): string | null {
   if (spec.kind === 'strings') return stringsText(value as string[][]);
   if (typeof value === 'number') return `${pretty(figure(value, 6))}${spec.unit ? ` ${unitText(spec.unit)}` : ''}`;
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (Array.isArray(value))
+    return value.length === 0 ? 'none' : spec.kind === 'months' && value.length === 12 ? 'all year' : value.join(', ');
   return spec.kind === 'size' ? sizeText(String(value)) : String(value);
 }
 

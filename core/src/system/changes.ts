@@ -13,7 +13,7 @@ export interface PartChange {
   baseRevision: number;
   /**
    * Field -> value. A field is a path in the body ("settings.absorb_V"); "evidence/FIELD" sets evidence; "/deleted"
-   * marks the part deleted (true) or brings it back (false). null takes a field out.
+   * marks the part deleted (true) or brings it back (false), "/position" moves it. null takes a field out.
    */
   set: Record<string, unknown>;
   /** When it was made, on the writer's clock. */
@@ -45,12 +45,15 @@ export interface PastChange {
 }
 
 export const DELETED = '/deleted';
+/** Order among parts of its kind; of two people who move a part the later one has it. */
+export const POSITION = '/position';
 const EVIDENCE = 'evidence/';
 const FORBIDDEN = new Set(['__proto__', 'prototype', 'constructor']);
 
 /** True for a field name the protocol allows. */
 export const isField = (field: string) =>
   field === DELETED ||
+  field === POSITION ||
   (field.length > 0 &&
     field.length <= 200 &&
     (field.startsWith(EVIDENCE) ? field.length > EVIDENCE.length : !field.startsWith('/')) &&
@@ -61,6 +64,7 @@ export function applyFields(part: StoredPart, set: Record<string, unknown>): Sto
   const next: StoredPart = { ...part, body: structuredClone(part.body), evidence: { ...part.evidence } };
   for (const [field, value] of Object.entries(set)) {
     if (field === DELETED) next.deleted = value === true;
+    else if (field === POSITION) next.position = Number.isInteger(value) ? (value as number) : next.position;
     else if (field.startsWith(EVIDENCE)) {
       const name = field.slice(EVIDENCE.length);
       if (value === null) delete next.evidence[name];
@@ -73,6 +77,7 @@ export function applyFields(part: StoredPart, set: Record<string, unknown>): Sto
 /** What stands in a field now; undefined where there is nothing. */
 export function fieldOf(part: StoredPart, field: string): unknown {
   if (field === DELETED) return part.deleted;
+  if (field === POSITION) return part.position;
   if (field.startsWith(EVIDENCE)) return part.evidence[field.slice(EVIDENCE.length)];
   return field
     .split('.')
@@ -96,7 +101,8 @@ export function mergeFields(
   for (const [field, value] of Object.entries(change.set)) {
     const touched = since.some((other) => overlaps(other, field));
     const current = fieldOf(part, field);
-    if (touched && !same(current, value)) conflicts.push({ field, current: current ?? null, wanted: value });
+    if (touched && field !== POSITION && !same(current, value))
+      conflicts.push({ field, current: current ?? null, wanted: value });
     else set[field] = value;
   }
   return { set, conflicts };

@@ -22,6 +22,7 @@ const changeSchema = object({
     .typeError('is no number, expected a revision')
     .integer()
     .min(0)
+    .max(2_147_483_647)
     .required('is missing, expected a revision'),
   set: mixed<Record<string, unknown>>()
     .required('is missing, expected fields to set')

@@ -1,0 +1,44 @@
+import type { PartRow } from '@true-lantern/core';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { KIND_WORDS } from '../data/fields';
+import { useOpenSite } from '../data/open-site';
+import { duplicatePart, mayDuplicate, mayRemove, neighbours, removePart } from '../data/parts';
+import { useMayWrite } from '../data/session';
+import { movePart } from '../data/site';
+import { Button } from '../kit/controls';
+import { T } from '../kit/text';
+import { offerUndo } from '../kit/undo';
+
+/** What can be done with a whole part: copy, move among its kind, take away. */
+export function PartActions({ row }: { row: PartRow }) {
+  const site = useOpenSite();
+  const mayWrite = useMayWrite();
+  const [refused, setRefused] = useState<string | null>(null);
+  if (!mayWrite || !(mayDuplicate(row) || mayRemove(row))) return null;
+  const { before, after } = neighbours(site, row);
+  const called = String(row.body.label ?? KIND_WORDS[row.kind] ?? row.kind);
+  const duplicate = () => router.navigate(`/site/${site.id}/part/${encodeURIComponent(duplicatePart(site, row))}`);
+  const remove = () => {
+    const result = removePart(site, row);
+    if ('refused' in result) return setRefused(result.refused);
+    offerUndo(`${called} was removed.`, result.undo);
+    router.navigate(`/site/${site.id}`);
+  };
+  return (
+    <View className="gap-3 px-[18px] pt-6">
+      {refused ? (
+        <T role="alert" className="font-semi">
+          {refused}
+        </T>
+      ) : null}
+      <View className="flex-row flex-wrap gap-3">
+        {mayDuplicate(row) ? <Button label="Duplicate" className="grow" onPress={duplicate} /> : null}
+        {before ? <Button label="Move up" className="grow" onPress={() => movePart(site, row, before)} /> : null}
+        {after ? <Button label="Move down" className="grow" onPress={() => movePart(site, row, after)} /> : null}
+        {mayRemove(row) ? <Button label="Remove" className="grow" onPress={remove} /> : null}
+      </View>
+    </View>
+  );
+}
