@@ -56,6 +56,7 @@ runMain(async () => {
       PORT: String(port),
       WEB_ROOT,
       DEMO: '1',
+      LEAVE_WITH_PARENT: '1',
       LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
     };
     const loader = launch(process.execPath, [DEMO], { env, stdio: ['ignore', 'inherit', 'inherit'] });
@@ -63,7 +64,8 @@ runMain(async () => {
     if (code !== 0) throw new Sentence('The demo data could not be loaded; "npm run demo -- --fresh" starts over.');
     const server = launch(process.execPath, mode === 'dev' ? ['--watch', SERVER] : [SERVER], {
       env,
-      stdio: ['ignore', 'inherit', 'inherit'],
+      // An open pipe that the server watches: should this process be killed outright, the server leaves too.
+      stdio: ['pipe', 'inherit', 'inherit'],
       // Its own group: Ctrl-C reaches this process, which then stops the server and the database in that order.
       detached: true,
     });

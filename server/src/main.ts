@@ -32,6 +32,8 @@ async function main() {
   };
   process.on('SIGTERM', leave);
   process.on('SIGINT', leave);
+  // Started by a command of ours: when that is gone, so is the reason to run.
+  if (process.env.LEAVE_WITH_PARENT) process.stdin.on('end', leave).resume();
 }
 
 main().catch((error: unknown) => {
