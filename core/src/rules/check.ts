@@ -27,16 +27,18 @@ function evaluate(model: Model, rule: Rule<unknown>, item: Case<unknown>): Findi
   const ratio = 'ratio' in outcome ? outcome.ratio : null;
   const unknown = io.missing.size > 0;
   const judged = ratio && !unknown ? judge(ratio.demand, ratio.limit, ratio.sense, ratio.tightAbove) : null;
-  const plain = 'verdict' in outcome ? outcome.verdict : (judged?.verdict ?? 'unknown');
+  const plain = 'verdict' in outcome ? outcome.verdict : (outcome.forced ?? judged?.verdict ?? 'unknown');
+  const advice = 'overIs' in outcome ? outcome.overIs : undefined;
+  const spared = plain === 'over' ? (advice ?? (ratio?.softened ? 'tight' : plain)) : plain;
   const finding: Finding = {
     rule: rule.id,
     subject: item.subject,
     quantity: item.quantity ?? null,
-    verdict: unknown ? 'unknown' : plain === 'over' && ratio?.softened ? 'tight' : plain,
+    verdict: unknown ? 'unknown' : spared,
     consequence: outcome.consequence ?? rule.consequence,
     demand: judged && ratio ? ratio.demand : null,
     limit: judged && ratio ? ratio.limit : null,
-    unit: ratio && !unknown ? ratio.unit : null,
+    unit: unknown ? null : (ratio?.unit ?? ('unit' in outcome ? (outcome.unit ?? null) : null)),
     sense: ratio?.sense ?? 'max',
     use: judged?.use ?? null,
     tightAbove: ratio?.tightAbove ?? null,

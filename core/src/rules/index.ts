@@ -2,9 +2,10 @@ import { bankRules } from './bank';
 import { controllerRules } from './controller';
 import { pvRules } from './pv';
 import type { Rule } from './rule';
+import { runRules } from './runs';
 
 /** The rule book, in the order in which the energy travels. */
-export const RULES: readonly Rule<unknown>[] = [...pvRules, ...controllerRules, ...bankRules];
+export const RULES: readonly Rule<unknown>[] = [...pvRules, ...controllerRules, ...bankRules, ...runRules];
 
 const byId = new Map(RULES.map((rule) => [rule.id, rule]));
 

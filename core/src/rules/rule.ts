@@ -22,7 +22,20 @@ export interface Ratio {
   softened?: boolean;
 }
 
-export type Outcome = ({ ratio: Ratio } | { verdict: Exclude<Verdict, 'unknown'> }) & { consequence?: Consequence };
+export type Outcome = (
+  | {
+      ratio: Ratio;
+      /** Over whatever the ratio says (an AC breaker on DC). */
+      forced?: 'over';
+      /** A rule whose "over" is advice. */
+      overIs?: 'note';
+    }
+  | {
+      verdict: Exclude<Verdict, 'unknown'>;
+      /** Unit to print where the ratio that belongs there cannot be formed. */
+      unit?: string;
+    }
+) & { consequence?: Consequence };
 
 export interface Candidate {
   title: string;

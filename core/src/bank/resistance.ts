@@ -1,0 +1,139 @@
+import { COLD_C, LUGS_OHM, resistance_ohm_m, WARM_C } from '../conductors/sizes';
+import type { Ledger } from '../rules/ledger';
+import { between } from '../system/between';
+import type { Bank } from '../system/schema';
+import { health_pct, place_min_C } from './bank';
+import { CHEMISTRY, cellsPerBlock, isLithium } from './chemistry';
+
+/** Lithium's resistance against that at 25 degC; planning values. */
+const LITHIUM_COLD: [t_C: number, factor: number][] = [
+  [-20, 6],
+  [-10, 3.5],
+  [0, 2],
+  [25, 1],
+];
+/** A protection circuit's switches, a block; planning value. */
+const PROTECTION_OHM = 1.5e-3;
+
+/** ohm of one block as the table or the sheet has it, without age or cold. */
+function block_ohm(io: Ledger, bank: Bank, row: 'sag' | 'fault'): number {
+  const recorded = io.see(`${bank.id}.internal_mohm`, bank.internal_mohm);
+  if (recorded !== null && recorded !== undefined) return recorded / 1000;
+  const { cells, assumed } = cellsPerBlock(bank);
+  if (assumed) io.guess(`${bank.id}.cells`);
+  const table = CHEMISTRY[bank.chemistry];
+  return (
+    (io.need(`${bank.id}.cells`, cells) * (row === 'sag' ? table.sag_ohmAh : table.fault_ohmAh)) / bank.blockCapacity_Ah
+  );
+}
+
+/** ohm of one link between blocks. */
+export function link_ohm(io: Ledger, bank: Bank, conductor_C: number): number {
+  const length = io.need(`${bank.id}.link.length_m`, bank.link?.length_m);
+  const size = bank.link?.size;
+  if (!size) {
+    io.miss(`${bank.id}.link.size`);
+    return Number.NaN;
+  }
+  return length * resistance_ohm_m(size, 'copper', conductor_C);
+}
+
+const inSeries = (io: Ledger, bank: Bank, block: number, conductor_C: number, lugs: number) =>
+  bank.series * block + (bank.series > 1 ? (bank.series - 1) * (link_ohm(io, bank, conductor_C) + lugs) : 0);
+
+/** Slow resistance of the bank as it is, ohm; `cold` false leaves it at 25 degC. */
+export function sagBank_ohm(io: Ledger, bank: Bank, cold: boolean): number {
+  let factor = 100 / health_pct(io, bank);
+  if (cold) {
+    const coldest = place_min_C(io, bank);
+    const t = bank.heated ? Math.max(5, coldest) : coldest;
+    factor *= isLithium(bank.chemistry) ? between(LITHIUM_COLD, t) : 1 + 0.015 * Math.max(0, 25 - t);
+  }
+  const block = block_ohm(io, bank, 'sag') * factor + (bank.protection ? PROTECTION_OHM : 0);
+  return inSeries(io, bank, block, WARM_C, LUGS_OHM) / bank.parallel;
+}
+
+/** Fast resistance of the bank for a short circuit, ohm. */
+export const faultBank_ohm = (io: Ledger, bank: Bank) =>
+  inSeries(io, bank, block_ohm(io, bank, 'fault'), COLD_C, 0) / bank.parallel;
+
+/** Volts per cell at half charge, by family; lead is one figure for all. */
+export const half_V = (bank: Bank) => (bank.chemistry === 'lfp' ? 3.25 : bank.chemistry === 'nmc' ? 3.7 : 2.017);
+
+export interface Shares {
+  /** Each string's share of the current. */
+  shares: number[];
+  /** The largest share times the number of strings. */
+  worst: number;
+}
+
+/**
+ * How parallel strings share the current: each string a resistance, joined by plus and minus rails of links. Solved as
+ * a network of nodes (Gaussian elimination); the equal voltages of the strings cancel, so only resistances count.
+ */
+export function sharing(io: Ledger, bank: Bank): Shares {
+  const count = bank.parallel;
+  if (count === 1) return { shares: [1], worst: 1 };
+  const tapping = bank.tapping;
+  if (!tapping) {
+    io.miss(`${bank.id}.tapping`);
+    return { shares: [], worst: Number.NaN };
+  }
+  if (tapping === 'busbar') return { shares: Array.from({ length: count }, () => 1 / count), worst: 1 };
+  const rail = link_ohm(io, bank, WARM_C) + LUGS_OHM;
+  const string = inSeries(io, bank, block_ohm(io, bank, 'sag'), WARM_C, LUGS_OHM);
+  if (Number.isNaN(rail + string)) return { shares: [], worst: Number.NaN };
+  // 1 A leaves the plus rail at `plus` and returns to the minus rail at `minus`; unknowns: node potentials.
+  const minus = tapping === 'same-end' ? 0 : count - 1;
+  const size = 2 * count;
+  const matrix = Array.from({ length: size }, () => new Float64Array(size + 1));
+  const join = (a: number, b: number, ohm: number) => {
+    const g = 1 / ohm;
+    const [rowA, rowB] = [matrix[a], matrix[b]];
+    if (!rowA || !rowB) return;
+    rowA[a] = (rowA[a] ?? 0) + g;
+    rowB[b] = (rowB[b] ?? 0) + g;
+    rowA[b] = (rowA[b] ?? 0) - g;
+    rowB[a] = (rowB[a] ?? 0) - g;
+  };
+  for (let i = 0; i < count; i++) {
+    join(i, count + i, string);
+    if (i > 0) {
+      join(i - 1, i, rail);
+      join(count + i - 1, count + i, rail);
+    }
+  }
+  // Current is taken out at plus of string 0 and put in at the minus tap, whose node is the reference.
+  const out = matrix[0];
+  if (out) out[size] = -1;
+  const reference = matrix[count + minus];
+  reference?.fill(0);
+  if (reference) reference[count + minus] = 1;
+  const volts = eliminate(matrix);
+  const shares = Array.from({ length: count }, (_, i) =>
+    Math.abs(((volts[count + i] ?? 0) - (volts[i] ?? 0)) / string),
+  );
+  return { shares, worst: Math.max(...shares) * count };
+}
+
+/** Solves a square system given with its right side as the last column. */
+function eliminate(rows: Float64Array[]): number[] {
+  const n = rows.length;
+  for (let column = 0; column < n; column++) {
+    let best = column;
+    for (let row = column + 1; row < n; row++)
+      if (Math.abs(rows[row]?.[column] ?? 0) > Math.abs(rows[best]?.[column] ?? 0)) best = row;
+    const pivot = rows[best];
+    const swapped = rows[column];
+    if (!pivot || !swapped) continue;
+    rows[best] = swapped;
+    rows[column] = pivot;
+    for (let row = 0; row < n; row++) {
+      const target = rows[row];
+      if (row === column || !target) continue;
+      const factor = (target[column] ?? 0) / (pivot[column] ?? 1);
+      if (factor !== 0) for (let k = column; k <= n; k++) target[k] = (target[k] ?? 0) - factor * (pivot[k] ?? 0);
+    }
+  }
+  return rows.map((row, i) => (row[n] ?? 0) / (row[i] ?? 1));
+}

@@ -1,0 +1,114 @@
+import type { Ledger } from '../rules/ledger';
+import type { Inverter, Load, System } from '../system/schema';
+
+/** Starting watts over running watts by kind of load, where no surge was recorded; planning values. */
+const SURGE: Record<NonNullable<Load['type']>, number> = {
+  compressor: 5,
+  induction: 5,
+  pump: 4,
+  universal: 2.5,
+  'inverter-driven': 1.2,
+  resistive: 1,
+  electronic: 1,
+  microwave: 1,
+  other: 1,
+};
+const SURGE_UNTYPED = 3;
+/** A microwave oven draws half as much again as the label's output. */
+const MICROWAVE = 1.5;
+
+export const unit_W = ({ power_W, type }: Load) => power_W * (type === 'microwave' ? MICROWAVE : 1);
+export const count = (io: Ledger, { id, quantity }: Load) => io.or(`${id}.quantity`, quantity, 1);
+
+/** Loads of one inverter: a load names its inverter where there are several; without a name it is the first's. */
+export function loadsOf(system: System, inverter: Inverter): Load[] {
+  const first = system.inverters?.[0];
+  return (system.loads ?? []).filter(
+    ({ kind, inverterId }) => kind === 'ac' && (inverterId ? inverterId === inverter.id : inverter === first),
+  );
+}
+export const dcLoads = (system: System) => (system.loads ?? []).filter(({ kind }) => kind === 'dc');
+
+/** Sum of what may run together: base and may, and the largest of each group that runs alone. */
+export function together(io: Ledger, loads: readonly Load[], measure: (load: Load) => number): number {
+  let sum = 0;
+  const alone = new Map<string, number>();
+  for (const load of loads) {
+    const value = measure(load) * count(io, load);
+    if (io.word(`${load.id}.overlap`, load.overlap, 'may') === 'alone') {
+      const group = load.group ?? '';
+      alone.set(group, Math.max(alone.get(group) ?? 0, value));
+    } else sum += value;
+  }
+  for (const value of alone.values()) sum += value;
+  return sum;
+}
+
+export const running_W = (io: Ledger, loads: readonly Load[]) => together(io, loads, unit_W);
+export const running_VA = (io: Ledger, loads: readonly Load[]) =>
+  together(io, loads, (load) => unit_W(load) / io.or(`${load.id}.powerFactor`, load.powerFactor, 1));
+
+/** Peak running and the hardest start of any one unit on top of it, W. */
+export function surge_W(io: Ledger, loads: readonly Load[]): number {
+  const starts = loads.map((load) => {
+    const running = unit_W(load);
+    const factor = load.type ? SURGE[load.type] : SURGE_UNTYPED;
+    return Math.max(0, io.or(`${load.id}.surge_W`, load.surge_W, factor * running) - running);
+  });
+  return running_W(io, loads) + Math.max(0, ...starts);
+}
+
+/** Watts drawn from the bank's side for a DC load: behind a converter its losses count. */
+export function dc_W(io: Ledger, load: Load): number {
+  const converter = io.model.system.converters?.find(({ id }) => id === load.converterId);
+  return unit_W(load) / (converter ? io.or(`${converter.id}.efficiency_pct`, converter.efficiency_pct, 92) / 100 : 1);
+}
+
+export const inverterEfficiency = (io: Ledger, { id, efficiency_pct }: Inverter) =>
+  io.or(`${id}.efficiency_pct`, efficiency_pct, 90) / 100;
+
+/** Volts at which an inverter gives up: as set, as printed, else 0.875 of nominal. */
+export function low_V(io: Ledger, { id, settings, lowCutoff_V }: Inverter): number {
+  const set = io.see(`${id}.settings.cutoff_V`, settings?.cutoff_V);
+  if (set !== null && set !== undefined) return set;
+  return io.or(`${id}.lowCutoff_V`, lowCutoff_V, 0.875 * io.need('system.nominal_V', io.model.system.nominal_V));
+}
+
+/** What remains of an inverter's rating at the place's heat and height. */
+export function derating(io: Ledger, { id, ratedAt_C }: Inverter): number {
+  const hot = io.need('site.recordHigh_C', io.model.site.recordHigh_C);
+  const from = Math.max(25, io.see(`${id}.ratedAt_C`, ratedAt_C) ?? 25);
+  const mild = Math.max(0, Math.min(hot, 40) - from);
+  const fierce = Math.max(0, hot - Math.max(40, from));
+  const elevation = io.or('site.elevation_m', io.model.site.elevation_m, 0);
+  return Math.max(0, 1 - 0.01 * mild - 0.015 * fierce) * Math.max(0, 1 - (0.01 * Math.max(0, elevation - 2000)) / 100);
+}
+
+/** October to March in the north, April to September in the south. */
+export const isWinter = (latitude_deg: number, month: number) => {
+  const northern = month >= 10 || month <= 3;
+  return latitude_deg < 0 ? !northern : northern;
+};
+
+/** Wh a day at the bank: AC through the inverter, DC through its converter, idle, and the controllers' own use. */
+export function daily_Wh(io: Ledger, winter: boolean): number {
+  const { system } = io.model;
+  const hours = (load: Load) =>
+    (winter ? io.see(`${load.id}.winterHours_d`, load.winterHours_d) : null) ?? load.hours_d;
+  const energy = (load: Load) => count(io, load) * hours(load);
+  let sum = 0;
+  for (const inverter of system.inverters ?? []) {
+    const ac = loadsOf(system, inverter).reduce((total, load) => total + energy(load) * unit_W(load), 0);
+    sum += ac / inverterEfficiency(io, inverter) + idle_Wh(io, inverter);
+  }
+  for (const load of dcLoads(system)) sum += energy(load) * dc_W(io, load);
+  return sum + controllers_W(io) * 24;
+}
+
+export const idle_Wh = (io: Ledger, { id, idle_W, idleHours_d }: Inverter) =>
+  io.need(`${id}.idle_W`, idle_W) * io.or(`${id}.idleHours_d`, idleHours_d, 24);
+export const controllers_W = (io: Ledger) =>
+  (io.model.system.controllers ?? []).reduce(
+    (sum, { id, selfUse_W }) => sum + io.or(`${id}.selfUse_W`, selfUse_W, 0),
+    0,
+  );

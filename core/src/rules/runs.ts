@@ -1,0 +1,596 @@
+import { cellsInSeries, emf_V, top_V } from '../bank/bank';
+import { CHEMISTRY } from '../bank/chemistry';
+import { faultBank_ohm, half_V, sagBank_ohm } from '../bank/resistance';
+import {
+  bundleFactor,
+  ENGINE_SPACE_FACTOR,
+  MATERIAL_FACTOR,
+  SMALL_BUILDING_FUSE_A,
+  tabulated_A,
+} from '../conductors/ampacity';
+import { dcDcInput_V, design_A, impOfRun_A, stringsOfRun } from '../conductors/design';
+import { CLEARING, DEVICE_V, FUSES_A, interrupt_A } from '../conductors/fuses';
+import { atEnd, networkOf, touches } from '../conductors/network';
+import { COLD_C, JOINT_OHM, resistance_ohm_m, WARM_C } from '../conductors/sizes';
+import { coldString_V, stringVmp_V } from '../pv/strings';
+import type { Model } from '../system/model';
+import type { Run } from '../system/schema';
+import { figure, round } from './figures';
+import type { Ledger } from './ledger';
+import { governing, rule, type Candidate, type Case, type Ratio } from './rule';
+
+const runCases = (model: Model): Case<Run>[] => (model.system.runs ?? []).map((run) => ({ subject: run.id, of: run }));
+const having = (wanted: (run: Run, model: Model) => boolean) => (model: Model) =>
+  runCases(model).filter(({ of }) => wanted(of, model));
+type Type = keyof typeof CLEARING;
+const deviceOf = ({ protection }: Run): Type | null =>
+  protection?.type && protection.type !== 'none' ? protection.type : null;
+const hasDevice = (run: Run) => deviceOf(run) !== null;
+const onSource = (run: Run, { system }: Model) =>
+  touches(run, system.bank?.id) || (system.distribution ?? []).some(({ id }) => touches(run, id));
+
+/** ohm of a run there and back, with its joints where asked. */
+export function runBothWays_ohm(io: Ledger, run: Run, conductor_C: number, joints: boolean): number {
+  const perPole = io.or(`${run.id}.perPole`, run.perPole, 1);
+  const material = io.word(`${run.id}.material`, run.material, 'copper');
+  io.see(`${run.id}.length_m`, run.length_m);
+  io.see(`${run.id}.size`, run.size);
+  const cable = (2 * run.length_m * resistance_ohm_m(run.size, material, conductor_C)) / perPole;
+  return cable + (joints ? io.or(`${run.id}.joints`, run.joints, 0) * JOINT_OHM : 0);
+}
+
+/** Runs with their joints and devices, and the shunt once: the way from the bank as sag and a far fault see it. */
+export function path_ohm(io: Ledger, run: Run, feeders: readonly Run[]): number {
+  let sum = 0;
+  for (const each of [...feeders, run]) {
+    sum += runBothWays_ohm(io, each, WARM_C, true);
+    const rating = hasDevice(each) ? each.protection?.rating_A : null;
+    if (rating) sum += DEVICE_V / rating;
+  }
+  const shunt = io.model.system.monitor?.shunt_A;
+  if (shunt && run.negativeThroughShunt !== false) sum += DEVICE_V / shunt;
+  return sum;
+}
+
+interface Limits {
+  /** (i): the column at the terminals' temperature, no derating. */
+  column_A: number;
+  /** (ii): derated for air and bundle. */
+  derated_A: number;
+  awg: number | null;
+}
+
+/** The two limits of a conductor; both NaN where the book knows none. */
+function limitsOf(io: Ledger, run: Run): Limits {
+  const { site } = io.model;
+  const basis = io.school('conductor');
+  const vehicle = basis === 'vehicle';
+  const insulation = io.or(`${run.id}.insulation_C`, run.insulation_C, vehicle ? 105 : 90);
+  const terminal = io.or(`${run.id}.terminal_C`, run.terminal_C, 75);
+  const perPole = io.or(`${run.id}.perPole`, run.perPole, 1);
+  const ambient =
+    run.ambient_C ??
+    (run.kind === 'pv'
+      ? io.need('site.recordHigh_C', site.recordHigh_C) + 25
+      : io.or(`${run.id}.ambient_C`, run.ambient_C, 30));
+  if (run.ambient_C === null || run.ambient_C === undefined) io.guess(`${run.id}.ambient_C`);
+  const bundled = io.or(`${run.id}.bundled`, run.bundled, 2 * perPole);
+  const own = tabulated_A(basis, run.size, insulation);
+  const plain = vehicle ? own : tabulated_A(basis, run.size, Math.min(insulation, terminal));
+  if (!own || !plain) {
+    io.miss(`${run.id}.${own ? 'terminal_C' : 'insulation_C'}`);
+    return { column_A: Number.NaN, derated_A: Number.NaN, awg: null };
+  }
+  if (own.converted) io.work(`${run.size} takes the table's ${own.converted}`);
+  const always =
+    MATERIAL_FACTOR[io.word(`${run.id}.material`, run.material, 'copper')] *
+    perPole *
+    (vehicle && io.flag(`${run.id}.engineSpace`, run.engineSpace) ? ENGINE_SPACE_FACTOR : 1);
+  const heat = ambient >= own.column_C ? 0 : Math.sqrt((own.column_C - ambient) / (own.column_C - 30));
+  const bundle = bundleFactor(basis, bundled);
+  io.work(
+    `column ${plain.column_C} degC: ${figure(plain.amps)} A x ${figure(always)} = ${figure(plain.amps * always)} A`,
+  );
+  io.work(
+    `derated: ${figure(own.amps)} A x ${figure(heat)} (air ${figure(ambient)} degC) x ${figure(bundle)} (bundle) x ${figure(always)} = ${figure(own.amps * heat * bundle * always)} A`,
+  );
+  return { column_A: plain.amps * always, derated_A: own.amps * heat * bundle * always, awg: own.awg };
+}
+
+/** The largest fuse that protects a conductor, A. */
+export function largestFuse_A(io: Ledger, run: Run): number {
+  const { column_A, derated_A, awg } = limitsOf(io, run);
+  const ampacity = Math.min(column_A, derated_A);
+  if (Number.isNaN(ampacity)) return ampacity;
+  const basis = io.school('conductor');
+  if (basis === 'metric') return FUSES_A.filter((amps) => amps <= ampacity + 1e-9).at(-1) ?? 0;
+  const next = FUSES_A.find((amps) => amps >= ampacity - 1e-9) ?? ampacity;
+  const cap = basis === 'building' && awg !== null ? SMALL_BUILDING_FUSE_A[awg] : undefined;
+  return cap === undefined ? next : Math.min(next, cap);
+}
+
+/** Volts that a drop is a percentage of. */
+function dropBase_V(io: Ledger, run: Run): number {
+  const { system } = io.model;
+  if (run.kind === 'pv') {
+    const strings = stringsOfRun(io, run);
+    return strings.length > 0 ? Math.min(...strings.map(stringVmp_V)) : io.need(`${run.id}.from`, null);
+  }
+  const network = networkOf(system);
+  if (run.kind === 'converter') {
+    const converter = atEnd(system.converters, run);
+    if (converter) return network.side(run) === 'input' ? converter.in_V : converter.out_V;
+  }
+  if (run.kind === 'charger' && network.side(run) === 'input') {
+    const charger = atEnd(system.chargers, run);
+    if (charger?.kind === 'dc-dc') return dcDcInput_V(io, charger);
+  }
+  // What hangs behind a converter lives on its volts: a 12 V lamp feels a drop against 12 V, the safer reading.
+  return network.converterVolts(run) ?? io.need('system.nominal_V', system.nominal_V);
+}
+
+const ALLOWED = {
+  pv: ['pv', 3],
+  'controller-battery': ['battery', 2],
+  'battery-inverter': ['battery', 2],
+  charger: ['battery', 2],
+  converter: ['dc', 3],
+  'dc-load': ['dc', 3],
+} as const;
+
+const sizeUp = (_: Model, run: Run): Candidate[] => {
+  const metric = run.size.endsWith('mm2');
+  const sizes = metric
+    ? [1.5, 2.5, 4, 6, 10, 16, 25, 35, 50, 70, 95, 120, 150, 185, 240].map((mm2) => `${mm2}mm2`)
+    : ['14', '12', '10', '8', '6', '4', '2', '1', '1/0', '2/0', '3/0', '4/0'].map((awg) => `${awg}AWG`);
+  const thinner = (size: string) => resistance_ohm_m(size, 'copper', 20) >= resistance_ohm_m(run.size, 'copper', 20);
+  return sizes
+    .filter((size) => !thinner(size))
+    .map((size) => ({
+      title: `${size.replace('mm2', ' mm2').replace('AWG', ' AWG')} instead of ${run.size.replace('mm2', ' mm2').replace('AWG', ' AWG')}`,
+      detail: `${figure(run.length_m)} m one way${run.material && run.material !== 'copper' ? ', copper' : ''}`,
+      changes: [{ op: 'set', at: 'runs', id: run.id, value: { size, material: 'copper' } }],
+    }));
+};
+const fuseOf = (run: Run, rating_A: number): Candidate => ({
+  title: `A fuse of ${rating_A} A`,
+  detail: 'of a type that breaks the fault here',
+  changes: [{ op: 'set', at: 'runs', id: run.id, value: { protection: { rating_A } } }],
+});
+
+const ampacity = rule<Run>({
+  id: 'run.ampacity',
+  title: 'Cable carries its current',
+  consequence: 'danger',
+  cases: runCases,
+  evaluate(io, run) {
+    const design = design_A(io, run);
+    const limits = limitsOf(io, run);
+    const vehicle = io.school('conductor') === 'vehicle';
+    const continuous = vehicle ? design : 1.25 * design;
+    io.work(`design ${figure(design)} A, continuous ${figure(continuous)} A`);
+    const base = { unit: 'A', sense: 'max', tightAbove: 1 } as const;
+    return {
+      ratio: governing([
+        { ...base, demand: continuous, limit: limits.column_A },
+        { ...base, demand: design, limit: limits.derated_A },
+      ]),
+    };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? 'What this cable may carry cannot be said yet.'
+      : `The cable is asked for ${round(demand ?? NaN)} A and may carry ${round(limit ?? NaN)} A.`,
+  remedies: sizeUp,
+});
+
+const drop = rule<Run>({
+  id: 'run.drop',
+  title: 'Voltage lost along the cable',
+  consequence: 'loss',
+  cases: having(({ kind }) => kind !== 'link'),
+  evaluate(io, run) {
+    const current = run.kind === 'pv' ? impOfRun_A(io, run) : design_A(io, run);
+    const ohm = runBothWays_ohm(io, run, WARM_C, true);
+    const base = dropBase_V(io, run);
+    const volts = current * ohm;
+    const [school, fallback] = ALLOWED[run.kind as keyof typeof ALLOWED];
+    const limit = io.or(`schools.drop_pct.${school}`, io.model.schools.drop_pct?.[school], fallback);
+    io.bySchool(`${limit} %`);
+    io.work(
+      `there and back ${figure(ohm * 1000)} mohm x ${figure(current)} A = ${figure(volts)} V, ${figure(volts * current)} W lost`,
+    );
+    io.work(`${figure(volts)} V of ${figure(base)} V = ${figure((100 * volts) / base)} %`);
+    return { ratio: { demand: (100 * volts) / base, limit, unit: '%', sense: 'max', tightAbove: 0.8 } };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? 'What is lost along this cable cannot be said yet.'
+      : `${round(demand ?? NaN)} % is lost along the cable; ${round(limit ?? NaN)} % is allowed.`,
+  remedies: sizeUp,
+});
+
+const chargeSense = rule<Run>({
+  id: 'run.charge-sense',
+  title: 'Charger sees the bank, not the cable',
+  consequence: 'life',
+  cases: having(
+    (run, { system }) =>
+      !run.remoteSense &&
+      (run.kind === 'controller-battery' || (run.kind === 'charger' && networkOf(system).side(run) === 'output')),
+  ),
+  evaluate(io, run) {
+    const { bank } = io.model.system;
+    if (!bank) io.miss('bank');
+    io.flag(`${run.id}.remoteSense`, run.remoteSense);
+    const volts = design_A(io, run) * runBothWays_ohm(io, run, WARM_C, true);
+    const cells = bank ? cellsInSeries(io, bank) : Number.NaN;
+    io.work(`${figure(volts)} V at full current over ${cells} cells = ${figure(volts / cells)} V a cell`);
+    return { ratio: { demand: volts / cells, limit: 0.05, unit: 'V/cell', sense: 'max', tightAbove: 0.8 } };
+  },
+  sentence: ({ demand, verdict }) =>
+    verdict === 'unknown'
+      ? 'How far the charger misreads the bank cannot be said yet.'
+      : `At full current the charger reads ${figure(demand ?? NaN, 2)} V a cell too high.`,
+  remedies: sizeUp,
+});
+
+/** The nearest feeder upstream that has a fuse, or an unrecorded one on the way. */
+function upstreamFuse(model: Model, run: Run): { rating_A: number; run: Run } | 'unknown' | null {
+  for (const feeder of [...(networkOf(model.system).feedersOf(run) ?? [])].reverse()) {
+    const { protection } = feeder;
+    if (!protection?.type) return 'unknown';
+    if (protection.type === 'none') continue;
+    return protection.rating_A ? { rating_A: protection.rating_A, run: feeder } : 'unknown';
+  }
+  return null;
+}
+
+const fuseProtects = rule<Run>({
+  id: 'run.fuse-protects',
+  title: 'Fuse protects the cable',
+  consequence: 'danger',
+  cautions: ['dcRated', 'bankAmps'],
+  cases: having((run, model) => (run.kind !== 'pv' && run.kind !== 'link' && onSource(run, model)) || hasDevice(run)),
+  evaluate(io, run) {
+    const { protection } = run;
+    if (!protection?.type) {
+      io.miss(`${run.id}.protection.type`);
+      return { verdict: 'over' };
+    }
+    const largest = largestFuse_A(io, run);
+    if (protection.type === 'none') {
+      const upstream = upstreamFuse(io.model, run);
+      if (upstream === 'unknown') {
+        io.miss(`${run.id}.protection.type`);
+        return { verdict: 'over' };
+      }
+      if (upstream && upstream.rating_A <= largest + 1e-9) return null;
+      io.work(
+        upstream
+          ? `no fuse; ${upstream.rating_A} A upstream, the cable allows ${figure(largest)} A`
+          : 'no fuse between the bank and this cable',
+      );
+      return { verdict: 'over' };
+    }
+    const rating = io.need(`${run.id}.protection.rating_A`, protection.rating_A);
+    io.work(`fuse ${figure(rating)} A; largest for this cable ${figure(largest)} A`);
+    return { ratio: { demand: rating, limit: largest, unit: 'A', sense: 'max', tightAbove: 1 } };
+  },
+  sentence({ demand, limit, verdict }) {
+    if (verdict === 'unknown') return 'The fuse of this cable was not seen.';
+    if (demand === null) return 'Nothing protects this cable.';
+    return `A ${figure(demand)} A fuse on a cable for at most ${figure(limit ?? NaN)} A.`;
+  },
+  remedies(model, run, { limit }) {
+    const fuses = limit ? [...FUSES_A].reverse().filter((amps) => amps <= limit) : [];
+    return [...fuses.map((amps) => fuseOf(run, amps)), ...sizeUp(model, run)];
+  },
+});
+
+const fuseCarries = rule<Run>({
+  id: 'run.fuse-carries',
+  title: 'Fuse carries the current',
+  consequence: 'outage',
+  cases: having(hasDevice),
+  evaluate(io, run) {
+    const design = design_A(io, run);
+    const rating = io.need(`${run.id}.protection.rating_A`, run.protection?.rating_A);
+    io.work(`wanted 1.25 x ${figure(design)} A = ${figure(1.25 * design)} A; fuse ${figure(rating)} A`);
+    return { ratio: { demand: rating, limit: 1.25 * design, unit: 'A', sense: 'min', tightAbove: 1 } };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? 'Whether the fuse carries the current cannot be said yet.'
+      : `A ${figure(demand ?? NaN)} A fuse where ${round(limit ?? NaN)} A is wanted.`,
+  remedies: (_, run, { limit }) =>
+    limit ? FUSES_A.filter((amps) => amps >= limit).map((amps) => fuseOf(run, amps)) : [],
+});
+
+/** Devices that a fault from the bank reaches. */
+const faultReaches = (run: Run, model: Model) => {
+  if (!hasDevice(run) || run.kind === 'pv' || run.kind === 'link') return false;
+  if (run.kind === 'converter' || run.kind === 'charger') {
+    const side = networkOf(model.system).side(run);
+    if (run.kind === 'converter' && side === 'output') return false;
+    if (run.kind === 'charger' && side === 'input' && atEnd(model.system.chargers, run)?.kind === 'dc-dc') return false;
+  }
+  return networkOf(model.system).converterVolts(run) === null;
+};
+
+/** Feeders of a run; where the record does not say how the bank reaches it, that is missing. */
+function feeders(io: Ledger, run: Run): Run[] {
+  const found = networkOf(io.model.system).feedersOf(run);
+  if (!io.model.system.bank) io.miss('bank');
+  else if (!found) io.miss(`${run.id}.from`);
+  return found ?? [];
+}
+
+const farFault = rule<Run>({
+  id: 'run.far-fault',
+  title: 'Fuse clears a fault at the far end',
+  consequence: 'danger',
+  cases: having(faultReaches),
+  evaluate(io, run) {
+    const { bank } = io.model.system;
+    const type = deviceOf(run) ?? 'blade';
+    const demand = CLEARING[type] * io.need(`${run.id}.protection.rating_A`, run.protection?.rating_A);
+    const way = feeders(io, run);
+    if (!bank) return { verdict: 'over' };
+    const ohm = sagBank_ohm(io, bank, false) + path_ohm(io, run, way);
+    const volts = cellsInSeries(io, bank) * half_V(bank);
+    io.work(`${figure(volts)} V through ${figure(ohm * 1000)} mohm = ${figure(volts / ohm)} A at the far end`);
+    io.work(`a ${type} wants ${CLEARING[type]} x its rating = ${figure(demand)} A to clear`);
+    return { ratio: { demand, limit: volts / ohm, unit: 'A', sense: 'max', tightAbove: 0.8 } };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? 'Whether the fuse clears a far fault cannot be said yet.'
+      : `A fault at the far end brings ${round(limit ?? NaN)} A; the fuse wants ${round(demand ?? NaN)} A to clear it.`,
+  remedies: (model, run) => [
+    ...[...FUSES_A]
+      .reverse()
+      .filter((amps) => amps < (run.protection?.rating_A ?? 0))
+      .map((amps) => fuseOf(run, amps)),
+    ...sizeUp(model, run),
+  ],
+});
+
+/** Fault current at a run's device, A. */
+function faultAt_A(io: Ledger, run: Run): number {
+  const { bank } = io.model.system;
+  if (!bank) return io.need('bank', null);
+  const way = feeders(io, run);
+  const from = io.or(`${run.id}.protection.fromSource_m`, run.protection?.fromSource_m, 0);
+  const perMetre = runBothWays_ohm(io, { ...run, length_m: 1 }, COLD_C, false);
+  const ohm =
+    faultBank_ohm(io, bank) +
+    way.reduce((sum, each) => sum + runBothWays_ohm(io, each, COLD_C, false), 0) +
+    from * perMetre;
+  return emf_V(io, bank) / ohm;
+}
+const breaks_A = (io: Ledger, run: Run) => {
+  const recorded = io.see(`${run.id}.protection.interrupt_A`, run.protection?.interrupt_A);
+  const { bank } = io.model.system;
+  return recorded ?? interrupt_A(deviceOf(run) ?? 'blade', bank ? emf_V(io, bank) : Number.NaN);
+};
+
+const interrupt = rule<Run>({
+  id: 'run.interrupt',
+  title: 'Fuse can break the fault',
+  consequence: 'danger',
+  cautions: ['dcRated', 'bankAmps'],
+  cases: having(faultReaches),
+  evaluate(io, run) {
+    const fault = faultAt_A(io, run);
+    const limit = breaks_A(io, run);
+    io.work(
+      `fault here ${figure(fault)} A x 1.1 = ${figure(1.1 * fault)} A; the ${deviceOf(run)} breaks ${figure(limit)} A`,
+    );
+    // A current-limiting fuse upstream that can break its own fault lets through less than the device here fears.
+    const behind = (networkOf(io.model.system).feedersOf(run) ?? []).some((feeder) => {
+      const type = deviceOf(feeder);
+      return (type === 'class-t' || type === 'nh') && 1.1 * faultAt_A(io, feeder) <= breaks_A(io, feeder) + 1e-9;
+    });
+    if (behind) io.work('a current-limiting fuse upstream stands before it');
+    return { ratio: { demand: 1.1 * fault, limit, unit: 'A', sense: 'max', tightAbove: 0.9, softened: behind } };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? 'Whether the fuse can break the fault current cannot be said yet.'
+      : `A short circuit brings ${round((demand ?? NaN) / 1000)} kA; this device breaks ${round((limit ?? NaN) / 1000)} kA.`,
+  remedies: (_, run) =>
+    (['class-t', 'nh'] as const).map((type) => ({
+      title: `A ${type === 'nh' ? 'NH' : 'class T'} fuse of ${run.protection?.rating_A ?? '?'} A`,
+      detail: type === 'nh' ? 'breaks 25 kA up to 250 V' : 'breaks 20 kA up to 125 V',
+      changes: [
+        {
+          op: 'set' as const,
+          at: 'runs',
+          id: run.id,
+          value: { protection: { type, voltage_V: type === 'nh' ? 250 : 125, dcRated: true, interrupt_A: null } },
+        },
+      ],
+    })),
+});
+
+const dcRating = rule<Run>({
+  id: 'run.dc-rating',
+  title: 'Fuse is made for DC at this voltage',
+  consequence: 'danger',
+  cautions: ['dcRated'],
+  cases: having(hasDevice),
+  evaluate(io, run) {
+    const { system } = io.model;
+    const { protection } = run;
+    const type = deviceOf(run) ?? 'blade';
+    const path = `${run.id}.protection`;
+    const rated =
+      type === 'breaker' || type === 'thermal-breaker'
+        ? io.see(`${path}.dcRated`, protection?.dcRated)
+        : io.word(
+            `${path}.dcRated`,
+            protection?.dcRated === undefined || protection.dcRated === null ? null : String(protection.dcRated),
+            'true',
+          ) === 'true';
+    if (rated === null || rated === undefined) io.miss(`${path}.dcRated`);
+    const limit = io.need(`${path}.voltage_V`, protection?.voltage_V);
+    const { demand, floatBelow } = voltsAt(io, run, limit);
+    io.work(`${figure(demand)} V on a device for ${figure(limit)} V DC`);
+    const both =
+      touches(run, system.bank?.id) ||
+      (system.inverters ?? []).some(({ id, charger }) => charger && charger.max_A !== 0 && touches(run, id)) ||
+      (run.kind === 'pv' && stringsOfRun(io, run).length > 1);
+    const wrongWay = io.flag(`${path}.polarised`, protection?.polarised) && both;
+    if (wrongWay) io.work('polarised, where current flows both ways');
+    if (rated === false) io.work('not made for DC');
+    const ratio: Ratio = { demand, limit, unit: 'V', sense: 'max', tightAbove: 1, softened: floatBelow };
+    return rated === false || wrongWay ? { ratio: { ...ratio, softened: false }, forced: 'over' } : { ratio };
+  },
+  sentence({ demand, limit, verdict, working }) {
+    if (verdict === 'unknown') return 'Whether the device is made for DC here was not read.';
+    if (working.includes('not made for DC')) return 'A device not made for DC on a DC cable.';
+    if (working.some((line) => line.startsWith('polarised')))
+      return 'A polarised device where current flows both ways.';
+    return `${round(demand ?? NaN)} V on a device for ${round(limit ?? NaN)} V DC.`;
+  },
+});
+
+/** The highest volts at a run's device, and whether only the boost stage goes above its rating. */
+function voltsAt(io: Ledger, run: Run, limit: number): { demand: number; floatBelow: boolean } {
+  const { system } = io.model;
+  const { bank } = system;
+  if (run.kind === 'pv') {
+    const strings = stringsOfRun(io, run);
+    const demand =
+      strings.length > 0
+        ? Math.max(...strings.map((string) => coldString_V(io, string)))
+        : io.need(`${run.id}.from`, null);
+    return { demand, floatBelow: false };
+  }
+  const network = networkOf(system);
+  const converted = network.converterVolts(run);
+  if (converted !== null) return { demand: converted, floatBelow: false };
+  if (run.kind === 'charger' && network.side(run) === 'input') {
+    const charger = atEnd(system.chargers, run);
+    if (charger?.kind === 'dc-dc') return { demand: dcDcInput_V(io, charger) === 12 ? 15 : 30, floatBelow: false };
+  }
+  if (!bank) return { demand: io.need('bank', null), floatBelow: false };
+  const table = CHEMISTRY[bank.chemistry];
+  const resting = cellsInSeries(io, bank) * (table.float_V ?? table.absorb_V);
+  return { demand: top_V(io, bank), floatBelow: resting <= limit };
+}
+
+const sourceEnd = rule<Run>({
+  id: 'run.source-end',
+  title: 'Fuse is at the source',
+  consequence: 'danger',
+  cases: having(
+    (run, { system }) => hasDevice(run) && touches(run, system.bank?.id) && run.kind !== 'pv' && run.kind !== 'link',
+  ),
+  evaluate(io, run) {
+    const demand = io.need(`${run.id}.protection.fromSource_m`, run.protection?.fromSource_m);
+    const school = io.or('schools.sourceEnd_m', io.model.schools.sourceEnd_m, 0.18);
+    const sheathed = io.flag(`${run.id}.sheathed`, run.sheathed);
+    // "At the battery terminal" still leaves a lug's length.
+    const limit = sheathed ? 1 : school === 0 ? 0.05 : school;
+    io.bySchool(`${school} m`);
+    io.work(`fuse ${figure(demand)} m from the bank; at most ${figure(limit)} m${sheathed ? ', sheathed' : ''}`);
+    return { ratio: { demand, limit, unit: 'm', sense: 'max', tightAbove: 1 } };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? 'How far the fuse is from the bank was not read.'
+      : `The fuse sits ${figure(demand ?? NaN)} m from the bank; ${figure(limit ?? NaN)} m is the most.`,
+  remedies: (_, run, { limit }) =>
+    limit
+      ? [
+          {
+            title: 'Move the fuse to the bank',
+            detail: `within ${figure(limit)} m of the terminal`,
+            changes: [
+              { op: 'set', at: 'runs', id: run.id, value: { protection: { fromSource_m: Math.min(limit, 0.1) } } },
+            ],
+          },
+        ]
+      : [],
+});
+
+const joints = rule<Run>({
+  id: 'run.joints',
+  title: 'Joints in the cable',
+  consequence: 'loss',
+  cases: having(({ joints: count }) => (count ?? 0) > 2),
+  evaluate(io, run) {
+    const current = run.kind === 'pv' ? impOfRun_A(io, run) : design_A(io, run);
+    const watts = io.or(`${run.id}.joints`, run.joints, 0) * JOINT_OHM * current * current;
+    io.work(`${run.joints} joints of 0.25 mohm at ${figure(current)} A: ${figure(watts)} W of heat`);
+    return { verdict: 'note' };
+  },
+  sentence: ({ working }) => `More joints than this cable needs: ${working[0] ?? ''}.`,
+});
+
+const selectivity = rule<Run>({
+  id: 'run.selectivity',
+  title: 'The nearer fuse goes first',
+  consequence: 'outage',
+  cases: having(
+    (run, model) =>
+      faultReaches(run, model) && typeof upstreamFuse(model, run) === 'object' && upstreamFuse(model, run) !== null,
+  ),
+  evaluate(io, run) {
+    const upstream = upstreamFuse(io.model, run);
+    if (!upstream || upstream === 'unknown') return null;
+    const rating = io.need(`${run.id}.protection.rating_A`, run.protection?.rating_A);
+    io.work(`${figure(rating)} A below ${figure(upstream.rating_A)} A: ratio ${figure(rating / upstream.rating_A)}`);
+    return {
+      ratio: { demand: rating / upstream.rating_A, limit: 1 / 1.6, unit: 'ratio', sense: 'max', tightAbove: 1 },
+      overIs: 'note',
+    };
+  },
+  sentence: ({ verdict }) =>
+    verdict === 'unknown'
+      ? 'Which fuse goes first cannot be said yet.'
+      : verdict === 'note'
+        ? 'A fault here may take the fuse upstream with it.'
+        : 'The nearer fuse goes first.',
+});
+
+const bothEnds = rule<Run>({
+  id: 'run.both-ends',
+  title: 'Fused at both ends',
+  consequence: 'danger',
+  cases: having((run, { system }) => {
+    if (run.kind !== 'charger') return false;
+    const charger = atEnd(system.chargers, run);
+    if (charger?.kind === 'alternator-direct') return true;
+    return charger?.kind === 'dc-dc' && networkOf(system).side(run) === 'input';
+  }),
+  evaluate(io, run) {
+    const type = run.farProtection?.type;
+    if (!type) io.miss(`${run.id}.farProtection.type`);
+    io.work(`far end: ${type ?? 'not seen'}; both ends of this cable are sources`);
+    return { verdict: type === 'none' ? 'over' : 'holds' };
+  },
+  sentence: ({ verdict }) =>
+    verdict === 'over'
+      ? 'A cable between two sources is fused at one end only.'
+      : verdict === 'unknown'
+        ? 'The fuse at the far end was not seen.'
+        : 'Fused at both ends.',
+});
+
+export const runRules = [
+  ampacity,
+  drop,
+  chargeSense,
+  fuseProtects,
+  fuseCarries,
+  farFault,
+  interrupt,
+  dcRating,
+  sourceEnd,
+  joints,
+  selectivity,
+  bothEnds,
+];
