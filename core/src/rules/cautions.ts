@@ -13,6 +13,8 @@ export const CAUTIONS = {
   dcRated: "Breakers and fuses on DC must be rated for DC at that voltage, and break the bank's fault current.",
   heavy: "Batteries are heavy and move: lift with two, restrain, check the floor's limit.",
   roof: 'Roof work: weather, edge, ladder, heat.',
+  backfeed: 'Never feed a building through a socket. A transfer switch that cannot connect both supplies at once.',
+  inrush: "Inrush: pre-charge an inverter's capacitors before closing the main switch.",
   chargerLoop: 'A mains charger fed by the inverter that the same bank feeds only drains the bank: switch it off.',
 } as const;
 

@@ -1,11 +1,20 @@
 import { bankRules } from './bank';
+import { curveRules } from './curves';
 import { controllerRules } from './controller';
+import { powerRules } from './inverter';
 import { pvRules } from './pv';
 import type { Rule } from './rule';
 import { runRules } from './runs';
 
 /** The rule book, in the order in which the energy travels. */
-export const RULES: readonly Rule<unknown>[] = [...pvRules, ...controllerRules, ...bankRules, ...runRules];
+export const RULES: readonly Rule<unknown>[] = [
+  ...pvRules,
+  ...curveRules,
+  ...controllerRules,
+  ...bankRules,
+  ...powerRules,
+  ...runRules,
+];
 
 const byId = new Map(RULES.map((rule) => [rule.id, rule]));
 

@@ -1,0 +1,101 @@
+import { arrayCurve } from '../pv/curve';
+import { cell_C, MOUNTING_K } from '../pv/temperature';
+import { modulesOf, modulesOfArray } from '../pv/strings';
+import type { Ledger } from '../rules/ledger';
+import { sunHours } from '../sun/tilted';
+import { between } from '../system/between';
+import type { Bank, PvArray } from '../system/schema';
+import { capacity_Ah, cellsInSeries, place_min_C } from './bank';
+import { CHEMISTRY, isLithium } from './chemistry';
+
+/** Energy by the day and the month: what the sun brings, what the bank can give. */
+
+/** Share of the plate's watts that reaches the bank through a year of dirt, heat, cable and controller; planning value. */
+const SYSTEM_SHARE = 0.77;
+
+/** Light and wind of the moment at which pwm is judged: the NOCT definition's 800 W/m2 at 20 degC. */
+const PWM_W_M2 = 800;
+
+/** Share of an array's best power that a pwm controller throws away. */
+export function pwmWaste(
+  io: Ledger,
+  array: PvArray,
+): { waste: number; taken_W: number; best_W: number; volts: number } {
+  const { bank } = io.model.system;
+  if (!bank) {
+    io.miss('bank');
+    return { waste: Number.NaN, taken_W: Number.NaN, best_W: Number.NaN, volts: Number.NaN };
+  }
+  const table = CHEMISTRY[bank.chemistry];
+  const volts = cellsInSeries(io, bank) * (table.float_V ?? table.absorb_V);
+  const mounting = MOUNTING_K[io.word(`${array.id}.mounting`, array.mounting, 'raised')];
+  if (Number.isNaN(volts)) return { waste: volts, taken_W: volts, best_W: volts, volts };
+  const curve = arrayCurve(
+    array.strings.map((string) =>
+      modulesOf(io.model.system, string).map((module) => ({
+        module,
+        irradiance_W_m2: PWM_W_M2,
+        cell_C: cell_C(20, PWM_W_M2, io.or(`${module.id}.noct_C`, module.noct_C, 45), mounting),
+      })),
+    ),
+  );
+  const taken_W = Math.max(0, curve.currentAt(volts + 0.5)) * volts;
+  return { waste: 1 - taken_W / curve.best.p, taken_W, best_W: curve.best.p, volts };
+}
+
+/** Months in which somebody is there, 1 to 12. */
+export const occupied = (io: Ledger): number[] => {
+  const { occupiedMonths } = io.model.site;
+  if (occupiedMonths && occupiedMonths.length > 0) return [...new Set(occupiedMonths)].sort((a, b) => a - b);
+  io.guess('site.occupiedMonths');
+  return [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12];
+};
+
+/** Wh a day at the bank from all arrays, by month (index 0 is January). */
+export function harvest_Wh(io: Ledger): number[] {
+  const { site, system } = io.model;
+  const latitude_deg = io.need('site.latitude_deg', site.latitude_deg);
+  const climate = site.climate?.globalHorizontal_kWh_m2_d;
+  if (!climate) io.miss('site.climate.globalHorizontal_kWh_m2_d');
+  const months = Array.from({ length: 12 }, () => 0);
+  for (const array of system.arrays ?? []) {
+    const tilt_deg = io.need(`${array.id}.tilt_deg`, array.tilt_deg);
+    const azimuth_deg = io.need(`${array.id}.azimuth_deg`, array.azimuth_deg);
+    const controller = system.controllers?.find(({ id }) => id === array.controllerId);
+    const kept = controller?.type === 'pwm' ? 1 - pwmWaste(io, array).waste : 1;
+    const watts = modulesOfArray(system, array).reduce((sum, { pmax_W }) => sum + pmax_W, 0);
+    months.forEach((sum, i) => {
+      const level = climate?.[i] ?? Number.NaN;
+      months[i] = sum + watts * sunHours({ latitude_deg, tilt_deg, azimuth_deg }, i + 1, level) * SYSTEM_SHARE * kept;
+    });
+  }
+  return months;
+}
+
+const LITHIUM_WARMTH: [t_C: number, factor: number][] = [
+  [-20, 0.7],
+  [0, 0.9],
+  [20, 1],
+];
+
+/** Usable Wh of the bank as it is, at a mean draw in Wh a day: age, rate, cold and depth. */
+export function usable_Wh(io: Ledger, bank: Bank, draw_Wh_d: number): number {
+  const table = CHEMISTRY[bank.chemistry];
+  const lithium = isLithium(bank.chemistry);
+  const volts = cellsInSeries(io, bank) * table.nominal_V;
+  const capacity = capacity_Ah(io, bank);
+  const rate = io.or(`${bank.id}.rate_h`, bank.rate_h, 20);
+  const amps = draw_Wh_d / 24 / volts;
+  // Slow discharge gives more than the label, by Peukert, but a tenth at most.
+  const slow = amps > 0 ? (capacity / (amps * rate)) ** (table.peukert - 1) : Infinity;
+  const coldest = place_min_C(io, bank);
+  const warmth = lithium
+    ? between(LITHIUM_WARMTH, coldest)
+    : Math.min(1, Math.max(0.4, 1 + 0.008 * (Math.min(coldest, 25) - 25)));
+  const { leadDepth, lithiumDepth } = io.model.schools;
+  const depth = lithium
+    ? io.or('schools.lithiumDepth', lithiumDepth, table.depth)
+    : io.or('schools.leadDepth', leadDepth, table.depth);
+  io.bySchool(`${Math.round(100 * depth)} % depth`);
+  return volts * capacity * Math.min(1.1, slow) * warmth * depth;
+}

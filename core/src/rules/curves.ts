@@ -1,0 +1,74 @@
+import { cellsInSeries } from '../bank/bank';
+import { CHEMISTRY } from '../bank/chemistry';
+import { pwmWaste } from '../bank/energy';
+import { stringCurrent, stringCurve } from '../pv/curve';
+import { modulesOf, stringImp_A } from '../pv/strings';
+import { hotCell_C } from '../pv/temperature';
+import type { Model } from '../system/model';
+import type { PvArray } from '../system/schema';
+import { figure, round } from './figures';
+import { rule, type Case } from './rule';
+
+/** Rules that read the modules' own curves. */
+
+const controllerOf = ({ system }: Model, { controllerId }: PvArray) =>
+  system.controllers?.find(({ id }) => id === controllerId);
+const casesOf =
+  (types: readonly string[]) =>
+  (model: Model): Case<PvArray>[] =>
+    (model.system.arrays ?? [])
+      .filter((array) => types.includes(controllerOf(model, array)?.type ?? ''))
+      .map((array) => ({ subject: array.id, of: array }));
+
+const hotVoltage = rule<PvArray>({
+  id: 'pv.hot-voltage',
+  title: 'Still charges when hot',
+  consequence: 'loss',
+  cases: casesOf(['mppt', 'pwm']),
+  evaluate(io, array) {
+    const { bank } = io.model.system;
+    if (!bank) io.miss('bank');
+    const above = controllerOf(io.model, array)?.type === 'pwm' ? 0.5 : 1;
+    const volts = (bank ? cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].absorb_V : Number.NaN) + above;
+    let worst = Infinity;
+    for (const string of array.strings) {
+      const modules = modulesOf(io.model.system, string);
+      const standing = modules.map((module) => ({
+        module,
+        irradiance_W_m2: 1000,
+        cell_C: hotCell_C(io, array, module),
+      }));
+      if (Number.isNaN(volts) || standing.some(({ cell_C }) => Number.isNaN(cell_C))) continue;
+      const left = Math.max(0, (100 * stringCurrent(stringCurve(standing), volts)) / stringImp_A(modules));
+      io.work(
+        `string at ${figure(standing[0]?.cell_C ?? NaN)} degC and ${figure(volts)} V: ${figure(left)} % of its Imp`,
+      );
+      worst = Math.min(worst, left);
+    }
+    return { ratio: { demand: worst, limit: 75, unit: '%', sense: 'min', tightAbove: 0.833 } };
+  },
+  sentence: ({ demand, verdict }) =>
+    verdict === 'unknown'
+      ? 'What the hot array still delivers cannot be said yet.'
+      : `On the hottest noon ${round(demand ?? NaN)} % of the current is left at the bank's voltage.`,
+});
+
+const waste = rule<PvArray>({
+  id: 'pv.pwm-waste',
+  title: 'What pwm throws away',
+  consequence: 'loss',
+  cases: casesOf(['pwm']),
+  evaluate(io, array) {
+    const { waste: share, taken_W, best_W, volts } = pwmWaste(io, array);
+    io.work(
+      `at 800 W/m2 the array could give ${figure(best_W)} W; into ${figure(volts)} V it gives ${figure(taken_W)} W`,
+    );
+    return { ratio: { demand: 100 * share, limit: 30, unit: '%', sense: 'max', tightAbove: 0.6 } };
+  },
+  sentence: ({ demand, verdict }) =>
+    verdict === 'unknown'
+      ? 'What the pwm controller wastes cannot be said yet.'
+      : `The pwm controller throws away ${round(demand ?? NaN)} % of what this array could give.`,
+});
+
+export const curveRules = [hotVoltage, waste];

@@ -1,0 +1,432 @@
+import { cellsInSeries, top_V } from '../bank/bank';
+import { CHEMISTRY, isLithium } from '../bank/chemistry';
+import { harvest_Wh, occupied } from '../bank/energy';
+import { half_V, sagBank_ohm } from '../bank/resistance';
+import { dcDcInput_A } from '../conductors/design';
+import { networkOf, touches } from '../conductors/network';
+import {
+  count,
+  derating,
+  idle_Wh,
+  inverterEfficiency,
+  loadsOf,
+  low_V,
+  running_VA,
+  running_W,
+  surge_W,
+  unit_W,
+} from '../power/loads';
+import type { Model } from '../system/model';
+import type { Charger, Converter, Inverter, Load, Source } from '../system/schema';
+import { profileOutcome, voltageWindow } from './controller';
+import { figure, round } from './figures';
+import type { Ledger } from './ledger';
+import { governing, rule, type Case } from './rule';
+import { path_ohm } from './runs';
+
+const cases = (model: Model): Case<Inverter>[] =>
+  (model.system.inverters ?? []).map((inverter) => ({ subject: inverter.id, of: inverter }));
+const having = (wanted: (inverter: Inverter, model: Model) => boolean) => (model: Model) =>
+  cases(model).filter(({ of }) => wanted(of, model));
+const unknown = 'cannot be said yet.';
+
+const rated = (
+  id: string,
+  title: string,
+  tightAbove: number,
+  unit: string,
+  demandOf: (io: Ledger, loads: Load[]) => number,
+  rating: (io: Ledger, inverter: Inverter) => number,
+  words: string,
+) =>
+  rule<Inverter>({
+    id,
+    title,
+    consequence: 'outage',
+    cases,
+    evaluate(io, inverter) {
+      const demand = demandOf(io, loadsOf(io.model.system, inverter));
+      const plate = rating(io, inverter);
+      const share = derating(io, inverter);
+      io.work(
+        `rating ${figure(plate)} ${unit} x ${figure(share)} for heat and height = ${figure(plate * share)} ${unit}`,
+      );
+      io.work(`asked for ${figure(demand)} ${unit}`);
+      return { ratio: { demand, limit: plate * share, unit, sense: 'max', tightAbove } };
+    },
+    sentence: ({ demand, limit, verdict }) =>
+      verdict === 'unknown'
+        ? `Whether the inverter stands ${words} ${unknown}`
+        : `${words.charAt(0).toUpperCase()}${words.slice(1)}: ${round(demand ?? NaN)} ${unit} on an inverter good for ${round(limit ?? NaN)} ${unit}.`,
+  });
+
+const continuous = rated(
+  'inverter.continuous',
+  'Inverter runs the loads',
+  0.8,
+  'W',
+  running_W,
+  (_, { continuous_W }) => continuous_W,
+  'peak running',
+);
+const apparent = rated(
+  'inverter.apparent',
+  'Inverter carries the volt-amperes',
+  0.8,
+  'VA',
+  running_VA,
+  (io, { id, continuous_VA }) => io.need(`${id}.continuous_VA`, continuous_VA),
+  'peak running with power factor',
+);
+const surge = rated(
+  'inverter.surge',
+  'Inverter starts the loads',
+  0.9,
+  'W',
+  surge_W,
+  (io, inverter) => io.need(`${inverter.id}.surge_W`, inverter.surge_W),
+  'the hardest start',
+);
+
+const waveform = rule<Inverter>({
+  id: 'inverter.waveform',
+  title: 'Wave suits the loads',
+  consequence: 'damage',
+  cases: having(
+    (inverter, { system }) =>
+      inverter.waveform !== 'sine' && loadsOf(system, inverter).some(({ needsSine }) => needsSine),
+  ),
+  evaluate(io, inverter) {
+    const needing = loadsOf(io.model.system, inverter).filter(({ needsSine }) => needsSine);
+    io.work(`needs a true sine: ${needing.map(({ label }) => label).join(', ')}`);
+    if (!inverter.waveform) io.miss(`${inverter.id}.waveform`);
+    return { verdict: 'over' };
+  },
+  sentence: ({ verdict }) =>
+    verdict === 'unknown'
+      ? 'Whether this inverter makes a true sine was not read.'
+      : 'A load that needs a true sine on a modified wave.',
+  remedies: (_, { id }) => [
+    {
+      title: 'A sine inverter of the same rating',
+      detail: 'check its surge and its idle draw',
+      changes: [{ op: 'set', at: 'inverters', id, value: { waveform: 'sine' } }],
+    },
+  ],
+});
+
+const window = rule<Inverter>({
+  id: 'inverter.voltage-window',
+  title: "Inverter stands the bank's volts",
+  consequence: 'damage',
+  cases,
+  evaluate: (io, { id, minDc_V, maxDc_V }) =>
+    voltageWindow(io, id, { path: 'minDc_V', value: minDc_V }, { path: 'maxDc_V', value: maxDc_V }),
+  sentence({ demand, limit, sense, verdict }) {
+    if (verdict === 'unknown') return "The inverter's DC voltage window was not read.";
+    return sense === 'max'
+      ? `Charging reaches ${round(demand ?? NaN)} V; the inverter stands ${round(limit ?? NaN)} V.`
+      : `The bank falls to ${round(demand ?? NaN)} V; the inverter needs ${round(limit ?? NaN)} V.`;
+  },
+});
+
+const profile = rule<Inverter>({
+  id: 'inverter.profile',
+  title: "Inverter-charger's charging profile",
+  consequence: 'life',
+  cases: having(({ charger }) => !!charger && charger.max_A !== 0),
+  evaluate: (io, { id, charger }) => profileOutcome(io, `${id}.charger`, charger?.profiles, charger?.settings),
+  sentence: ({ verdict }) =>
+    verdict === 'unknown'
+      ? "The inverter-charger's profiles were not read."
+      : verdict === 'over'
+        ? 'The inverter-charger has no profile for this bank.'
+        : verdict === 'tight'
+          ? 'A custom profile whose absorb voltage was not read.'
+          : 'The inverter-charger has a profile for this bank.',
+});
+
+const idle = rule<Inverter>({
+  id: 'inverter.idle',
+  title: 'Idle draw',
+  consequence: 'loss',
+  cases: having((_, { system }) => (system.arrays ?? []).length > 0),
+  evaluate(io, inverter) {
+    const wh = idle_Wh(io, inverter);
+    const harvest = harvest_Wh(io);
+    const months = occupied(io);
+    const mean = months.reduce((sum, month) => sum + (harvest[month - 1] ?? 0), 0) / months.length;
+    io.work(`idle ${figure(wh)} Wh a day of a mean harvest of ${figure(mean)} Wh`);
+    if (mean <= 0) return { verdict: wh > 0 ? 'over' : 'holds' };
+    return { ratio: { demand: (100 * wh) / mean, limit: 20, unit: '%', sense: 'max', tightAbove: 0.5 } };
+  },
+  sentence: ({ demand, verdict }) =>
+    verdict === 'unknown'
+      ? `What the inverter's idling costs ${unknown}`
+      : `Idling takes ${round(demand ?? NaN)} % of what the sun brings.`,
+});
+
+const feed = rule<Inverter>({
+  id: 'inverter.feed',
+  title: 'No second supply in the building',
+  consequence: 'danger',
+  cautions: ['backfeed', 'codes'],
+  cases: having(({ feeds, transfer }) => feeds === 'building' && (transfer === 'none' || !transfer)),
+  evaluate(io, { id, transfer }) {
+    if (!transfer) io.miss(`${id}.transfer`);
+    return { verdict: 'over' };
+  },
+  sentence: ({ verdict }) =>
+    verdict === 'unknown'
+      ? 'How the inverter is kept apart from other supplies was not seen.'
+      : 'The inverter feeds a building with nothing that keeps two supplies apart.',
+});
+
+const PRECHARGE_UF_W = [
+  [15, 10],
+  [30, 4],
+  [Infinity, 1.5],
+] as const;
+const precharge = rule<Inverter>({
+  id: 'inverter.precharge',
+  title: 'Pre-charge',
+  consequence: 'damage',
+  cautions: ['inrush'],
+  cases: having(({ continuous_W, precharge: there }) => continuous_W > 1000 && !there),
+  evaluate(io, { continuous_W }) {
+    const volts = io.model.system.nominal_V;
+    if (volts) {
+      const farads = (PRECHARGE_UF_W.find(([upTo]) => volts <= upTo)?.[1] ?? 1.5) * continuous_W * 1e-6;
+      io.work(
+        `R = ${figure(volts)} V / 1 A = ${figure(volts)} ohm; wait 5 x R x ${figure(farads * 1000)} mF = ${figure(5 * volts * farads)} s`,
+      );
+    }
+    return { verdict: 'note' };
+  },
+  sentence: () => "Pre-charge this inverter's capacitors before the main switch closes.",
+});
+
+/** Volts at the inverter under load, the larger root of V = E - R P / V; no root: it collapses. */
+const sag = rule<Inverter>({
+  id: 'system.sag',
+  title: 'Voltage at the inverter under load',
+  consequence: 'outage',
+  cases: (model) =>
+    cases(model).flatMap(({ subject, of }) => [
+      { subject, of, quantity: 'running' },
+      { subject, of, quantity: 'surge' },
+    ]),
+  evaluate(io, inverter, quantity) {
+    const { system } = io.model;
+    const { bank } = system;
+    const network = networkOf(system);
+    const run = (system.runs ?? []).find(
+      ({ kind, ...ends }) => kind === 'battery-inverter' && touches({ kind, ...ends }, inverter.id),
+    );
+    const feeders = run ? network.feedersOf(run) : null;
+    if (!bank) io.miss('bank');
+    if (!run || !feeders) io.miss(`${inverter.id}.run`);
+    const loads = loadsOf(system, inverter);
+    const watts = (quantity === 'surge' ? surge_W(io, loads) : running_W(io, loads)) / inverterEfficiency(io, inverter);
+    const limit = low_V(io, inverter) + (0.3 * io.need('system.nominal_V', system.nominal_V)) / 12;
+    if (!bank || !run || !feeders) return { verdict: 'over' };
+    const ohm = sagBank_ohm(io, bank, true) + path_ohm(io, run, feeders);
+    const emf = cellsInSeries(io, bank) * half_V(bank);
+    const root = emf * emf - 4 * ohm * watts;
+    io.work(`half full ${figure(emf)} V, ${figure(ohm * 1000)} mohm to the inverter, ${figure(watts)} W from the bank`);
+    if (root < 0) {
+      io.work('no voltage satisfies this: it collapses');
+      return { verdict: 'over', unit: 'V' };
+    }
+    const volts = (emf + Math.sqrt(root)) / 2;
+    io.work(`${figure(volts)} V at the inverter; cut-off and 0.3 V per 12 V: ${figure(limit)} V`);
+    return { ratio: { demand: volts, limit, unit: 'V', sense: 'min', tightAbove: 0.97 } };
+  },
+  sentence({ demand, limit, quantity, verdict }) {
+    const when = quantity === 'surge' ? 'At the hardest start' : 'With everything running';
+    if (verdict === 'unknown') return `${when}: how far the voltage falls ${unknown}`;
+    return demand === null
+      ? `${when} the voltage collapses.`
+      : `${when} the inverter sees ${figure(demand, 3)} V and wants ${figure(limit ?? NaN, 3)} V.`;
+  },
+});
+
+const chargerCases = (model: Model): Case<Charger>[] =>
+  (model.system.chargers ?? []).map((charger) => ({ subject: charger.id, of: charger }));
+
+const chargerProfile = rule<Charger>({
+  id: 'charger.profile',
+  title: "Charger's profile",
+  consequence: 'life',
+  cases: (model) => chargerCases(model).filter(({ of }) => of.kind !== 'alternator-direct'),
+  evaluate: (io, { id, profiles, settings }) => profileOutcome(io, id, profiles, settings),
+  sentence: ({ verdict }) =>
+    verdict === 'unknown'
+      ? "The charger's profiles were not read."
+      : verdict === 'over'
+        ? 'The charger has no profile for this bank.'
+        : verdict === 'tight'
+          ? 'A custom profile whose absorb voltage was not read.'
+          : 'The charger has a profile for this bank.',
+});
+
+const chargerLoop = rule<Charger>({
+  id: 'charger.loop',
+  title: 'Charger fed by its own bank',
+  consequence: 'loss',
+  cautions: ['chargerLoop'],
+  cases: (model) => chargerCases(model).filter(({ of }) => of.kind === 'mains' && of.onInverterOutput === true),
+  evaluate: () => ({ verdict: 'over' }),
+  sentence: () => 'A mains charger on the inverter only drains the bank.',
+  remedies: (_, { id }) => [
+    {
+      title: 'Take it off the inverter',
+      detail: 'onto the generator or the inlet',
+      changes: [{ op: 'set', at: 'chargers', id, value: { onInverterOutput: false } }],
+    },
+  ],
+});
+
+/** VA of all mains charging, and of what the transfer switch passes on. */
+function inputVA(io: Ledger): number {
+  const { bank, chargers, inverters } = io.model.system;
+  const absorb = bank ? cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].absorb_V : io.need('bank', null);
+  let sum = 0;
+  for (const { id, kind, max_A, efficiency_pct, powerFactor, onInverterOutput } of chargers ?? []) {
+    if (kind !== 'mains' || onInverterOutput) continue;
+    sum +=
+      (max_A * absorb) /
+      ((io.or(`${id}.efficiency_pct`, efficiency_pct, 88) / 100) * io.or(`${id}.powerFactor`, powerFactor, 0.95));
+  }
+  for (const inverter of inverters ?? []) {
+    const { id, charger, transfer } = inverter;
+    if (charger && charger.max_A !== 0) {
+      const path = `${id}.charger`;
+      const share =
+        (io.or(`${path}.efficiency_pct`, charger.efficiency_pct, 88) / 100) *
+        io.or(`${path}.powerFactor`, charger.powerFactor, 0.95);
+      sum += (io.need(`${path}.max_A`, charger.max_A) * absorb) / share;
+    }
+    if (transfer === 'built-in') sum += running_VA(io, loadsOf(io.model.system, inverter));
+  }
+  return sum;
+}
+const drawsFromSource = ({ system }: Model) =>
+  (system.chargers ?? []).some(({ kind, onInverterOutput }) => kind === 'mains' && !onInverterOutput) ||
+  (system.inverters ?? []).some(({ charger, transfer }) => (charger && charger.max_A !== 0) || transfer === 'built-in');
+
+const chargerInput = rule<Source>({
+  id: 'charger.input',
+  title: 'Generator or inlet carries the charging',
+  consequence: 'outage',
+  cases: (model) =>
+    drawsFromSource(model) ? (model.system.sources ?? []).map((source) => ({ subject: source.id, of: source })) : [],
+  evaluate(io, source) {
+    const va = inputVA(io);
+    const base = { sense: 'max', tightAbove: 0.8 } as const;
+    const watts = {
+      ...base,
+      demand: va,
+      unit: 'VA',
+      limit:
+        0.8 *
+        (source.kind === 'generator'
+          ? io.need(`${source.id}.power_W`, source.power_W)
+          : (source.power_W ?? Number.NaN)),
+    };
+    io.work(`chargers and what passes through: ${figure(va)} VA`);
+    if (source.kind === 'generator') return { ratio: watts };
+    const amps = va / io.or(`${source.id}.ac_V`, source.ac_V, 230);
+    const inlet = { ...base, demand: amps, unit: 'A', limit: io.need(`${source.id}.inlet_A`, source.inlet_A) };
+    return { ratio: source.power_W ? governing([watts, inlet]) : inlet };
+  },
+  sentence: ({ demand, limit, unit, verdict }) =>
+    verdict === 'unknown'
+      ? `Whether the source carries the charging ${unknown}`
+      : `Charging asks ${round(demand ?? NaN)} ${unit} of a source good for ${round(limit ?? NaN)} ${unit}.`,
+});
+
+const alternator = rule<Charger>({
+  id: 'alternator.load',
+  title: 'Alternator stands the charging',
+  consequence: 'damage',
+  cases: ({ system }) =>
+    (system.chargers ?? [])
+      .filter(
+        ({ kind, externallyRegulated }) =>
+          kind === 'dc-dc' ||
+          (kind === 'alternator-direct' && !externallyRegulated && system.bank && isLithium(system.bank.chemistry)),
+      )
+      .map((charger) => ({ subject: charger.id, of: charger })),
+  evaluate(io, charger) {
+    if (charger.kind === 'alternator-direct') return { verdict: 'over' };
+    const demand = dcDcInput_A(io, charger);
+    const limit = Math.max(0, 0.6 * io.need(`${charger.id}.alternator_A`, charger.alternator_A) - 25);
+    io.work(
+      `dc-dc input ${figure(demand)} A; for long an alternator gives 60 % of its rating less the vehicle's own 25 A: ${figure(limit)} A`,
+    );
+    return { ratio: { demand, limit, unit: 'A', sense: 'max', tightAbove: 0.8 } };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? `What the alternator must give ${unknown}`
+      : demand === null
+        ? 'An alternator straight onto lithium, with nothing to hold it back.'
+        : `${round(demand)} A asked of an alternator good for ${round(limit ?? NaN)} A.`,
+});
+
+const loadWindow = rule<Load>({
+  id: 'load.window',
+  title: "Load stands the bank's volts",
+  consequence: 'damage',
+  cases: ({ system }) =>
+    (system.loads ?? [])
+      .filter(({ kind, max_V }) => kind === 'dc' && max_V !== null && max_V !== undefined)
+      .map((load) => ({ subject: load.id, of: load })),
+  evaluate(io, load) {
+    const { bank, converters } = io.model.system;
+    const converter = converters?.find(({ id }) => id === load.converterId);
+    const demand = converter ? converter.out_V : bank ? top_V(io, bank) : io.need('bank', null);
+    const limit = io.need(`${load.id}.max_V`, load.max_V);
+    io.work(`${figure(demand)} V on a load for ${figure(limit)} V`);
+    return { ratio: { demand, limit, unit: 'V', sense: 'max', tightAbove: 1 } };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? `Whether the load stands the bank's volts ${unknown}`
+      : `Charging reaches ${round(demand ?? NaN)} V; this load stands ${round(limit ?? NaN)} V.`,
+});
+
+const converterCapacity = rule<Converter>({
+  id: 'converter.capacity',
+  title: 'Converter feeds its loads',
+  consequence: 'outage',
+  cases: ({ system }) => (system.converters ?? []).map((converter) => ({ subject: converter.id, of: converter })),
+  evaluate(io, { id, out_V, max_A }) {
+    const loads = (io.model.system.loads ?? []).filter(({ kind, converterId }) => kind === 'dc' && converterId === id);
+    const watts = loads.reduce((sum, load) => sum + unit_W(load) * count(io, load), 0);
+    io.work(`${figure(watts)} W / ${figure(out_V)} V = ${figure(watts / out_V)} A`);
+    return { ratio: { demand: watts / out_V, limit: max_A, unit: 'A', sense: 'max', tightAbove: 0.8 } };
+  },
+  sentence: ({ demand, limit }) =>
+    `Its loads ask ${round(demand ?? NaN)} A of a converter for ${round(limit ?? NaN)} A.`,
+});
+
+export const powerRules = [
+  continuous,
+  apparent,
+  surge,
+  waveform,
+  window,
+  profile,
+  idle,
+  feed,
+  precharge,
+  sag,
+  chargerProfile,
+  chargerLoop,
+  chargerInput,
+  alternator,
+  loadWindow,
+  converterCapacity,
+];
