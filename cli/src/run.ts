@@ -1,6 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { checkWithRemedies } from '@true-lantern/core/rules/remedies';
+import { sharing } from '@true-lantern/core/bank/resistance';
+import { arrayCurve } from '@true-lantern/core/pv/curve';
+import { modulesOf } from '@true-lantern/core/pv/strings';
+import { createLedger } from '@true-lantern/core/rules/ledger';
 import type { Finding } from '@true-lantern/core/rules/finding';
 import { FaultError, faultLine } from '@true-lantern/core/system/faults';
 import { modelOf } from '@true-lantern/core/system/model';
@@ -36,7 +40,68 @@ const VERBS: Record<string, Verb> = {
       return { findings: checkWithRemedies(modelOf(load(path, warn), proposal)).map(printed) };
     },
   },
+  curve: {
+    usage: 'lantern curve FILE ARRAY_ID [--irradiance 1000] [--cell 25] [--shade STRING.MODULE=0.3,...]',
+    flags: ['irradiance', 'cell', 'shade'],
+    run([path, id], flags, warn) {
+      const { system } = modelOf(load(path, warn));
+      const array = system.arrays?.find((candidate) => candidate.id === id);
+      if (!array) throw fault('ARRAY_ID', `is "${id}", expected the id of an array in this file`);
+      const irradiance = figureOf('irradiance', flags.irradiance, 1000, 0, 2000);
+      const cell_C = figureOf('cell', flags.cell, 25, -90, 120);
+      const shade = shades(flags.shade, array.strings);
+      const { points, maxima, best } = arrayCurve(
+        array.strings.map((string, s) =>
+          modulesOf(system, string).map((module, m) => ({
+            module,
+            cell_C,
+            irradiance_W_m2: irradiance * (shade.get(`${s}.${m}`) ?? 1),
+          })),
+        ),
+      );
+      return { points, maxima, best };
+    },
+  },
+  sharing: {
+    usage: 'lantern sharing FILE [--current 100]',
+    flags: ['current'],
+    run([path], flags, warn) {
+      const model = modelOf(load(path, warn));
+      const { bank } = model.system;
+      if (!bank) throw fault('system.bank', 'is missing, expected a bank');
+      const current = figureOf('current', flags.current, 100, -100_000, 100_000);
+      const io = createLedger(model);
+      const { shares, worst } = sharing(io, bank);
+      const [lacking] = io.missing;
+      if (lacking) throw fault(lacking, 'is unknown, expected a value: without it nothing can be said of the shares');
+      return { strings: shares.map((share, index) => ({ index, current_A: share * current, share })), worst };
+    },
+  },
 };
+
+/** `--shade STRING.MODULE=0.3,...`: the share of the light that a module gets. */
+function shades(text: string | undefined, strings: readonly (readonly string[])[]): Map<string, number> {
+  const found = new Map<string, number>();
+  for (const item of text?.split(',') ?? []) {
+    const [, string, module, share] = /^(\d+)\.(\d+)=(\d*\.?\d+)$/.exec(item.trim()) ?? [];
+    const value = Number(share);
+    if (string === undefined || module === undefined || !(value >= 0 && value <= 2))
+      throw fault('--shade', `has "${item}", expected STRING.MODULE=SHARE such as 0.2=0.3`);
+    if (strings[Number(string)]?.[Number(module)] === undefined)
+      throw fault('--shade', `names ${string}.${module}, expected a module of that array, counted from 0`);
+    found.set(`${Number(string)}.${Number(module)}`, value);
+  }
+  return found;
+}
+
+/** A number given with a flag, within bounds. */
+function figureOf(flag: string, text: string | undefined, fallback: number, min: number, max: number): number {
+  if (text === undefined) return fallback;
+  const value = Number(text);
+  if (text.trim() === '' || !(value >= min && value <= max))
+    throw fault(`--${flag}`, `is "${text}", expected a number from ${min} to ${max}`);
+  return value;
+}
 
 /** One call of `lantern`; never throws for what a person can mend. */
 export function run(argv: string[]): Answer {

@@ -4,6 +4,7 @@ import { modulesOf, modulesOfArray } from '../pv/strings';
 import type { Ledger } from '../rules/ledger';
 import { sunHours } from '../sun/tilted';
 import { between } from '../system/between';
+import { kept } from '../system/kept';
 import type { Bank, PvArray } from '../system/schema';
 import { capacity_Ah, cellsInSeries, place_min_C } from './bank';
 import { CHEMISTRY, isLithium } from './chemistry';
@@ -30,18 +31,21 @@ export function pwmWaste(
   const volts = cellsInSeries(io, bank) * (table.float_V ?? table.absorb_V);
   const mounting = MOUNTING_K[io.word(`${array.id}.mounting`, array.mounting, 'raised')];
   if (Number.isNaN(volts)) return { waste: volts, taken_W: volts, best_W: volts, volts };
-  const curve = arrayCurve(
-    array.strings.map((string) =>
-      modulesOf(io.model.system, string).map((module) => ({
-        module,
-        irradiance_W_m2: PWM_W_M2,
-        cell_C: cell_C(20, PWM_W_M2, io.or(`${module.id}.noct_C`, module.noct_C, 45), mounting),
-      })),
-    ),
+  const standing = array.strings.map((string) =>
+    modulesOf(io.model.system, string).map((module) => ({
+      module,
+      irradiance_W_m2: PWM_W_M2,
+      cell_C: cell_C(20, PWM_W_M2, io.or(`${module.id}.noct_C`, module.noct_C, 45), mounting),
+    })),
   );
-  const taken_W = Math.max(0, curve.currentAt(volts + 0.5)) * volts;
-  return { waste: 1 - taken_W / curve.best.p, taken_W, best_W: curve.best.p, volts };
+  const { taken_W, best_W } = wastes(JSON.stringify([standing, volts]), () => {
+    const curve = arrayCurve(standing);
+    return { taken_W: Math.max(0, curve.currentAt(volts + 0.5)) * volts, best_W: curve.best.p };
+  });
+  return { waste: 1 - taken_W / best_W, taken_W, best_W, volts };
 }
+
+const wastes = kept<string, { taken_W: number; best_W: number }>(200);
 
 /** Months in which somebody is there, 1 to 12. */
 export const occupied = (io: Ledger): number[] => {

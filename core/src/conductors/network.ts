@@ -14,7 +14,18 @@ export interface Network {
   side(run: Run): 'input' | 'output' | null;
 }
 
+const networks = new WeakMap<System, Network>();
+
+/** The network of a system; kept with it, since nearly every rule of a cable asks. Systems are never changed in place. */
 export function networkOf(system: System): Network {
+  const known = networks.get(system);
+  if (known) return known;
+  const made = makeNetwork(system);
+  networks.set(system, made);
+  return made;
+}
+
+function makeNetwork(system: System): Network {
   const boxes = new Set((system.distribution ?? []).map(({ id }) => id));
   const runs = (system.runs ?? []).filter(({ kind }) => kind !== 'pv' && kind !== 'link');
   const spread = (start: string): Map<string, Run[]> => {

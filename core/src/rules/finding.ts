@@ -76,5 +76,6 @@ export const worstFirst = (a: Finding, b: Finding) =>
   ranked(b) - ranked(a) ||
   byName(a, b);
 
-/** A large number stands in for "no ratio, but over": a limit of nothing is exceeded by any demand. */
-const ranked = ({ use, verdict }: Finding) => use ?? (verdict === 'over' ? Number.MAX_VALUE : 0);
+/** Over without a ratio stands at the wall itself; a limit of nothing is exceeded beyond measure. */
+const ranked = ({ use, verdict, limit }: Finding) =>
+  use ?? (verdict !== 'over' ? 0 : limit === null ? 1 : Number.MAX_VALUE);

@@ -1,10 +1,12 @@
 import { bankRules } from './bank';
+import { bankUseRules } from './bank-use';
 import { curveRules } from './curves';
 import { controllerRules } from './controller';
 import { powerRules } from './inverter';
 import { pvRules } from './pv';
 import type { Rule } from './rule';
 import { runRules } from './runs';
+import { siteRules } from './site';
 
 /** The rule book, in the order in which the energy travels. */
 export const RULES: readonly Rule<unknown>[] = [
@@ -12,8 +14,10 @@ export const RULES: readonly Rule<unknown>[] = [
   ...curveRules,
   ...controllerRules,
   ...bankRules,
+  ...bankUseRules,
   ...powerRules,
   ...runRules,
+  ...siteRules,
 ];
 
 const byId = new Map(RULES.map((rule) => [rule.id, rule]));

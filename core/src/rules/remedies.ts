@@ -1,6 +1,6 @@
 import { FaultError } from '../system/faults';
 import { withSystem, type Model } from '../system/model';
-import { applyChanges } from '../system/proposals';
+import { mergeChanges } from '../system/proposals';
 import { check } from './check';
 import { keyOf, type Finding, type Remedy } from './finding';
 import { ruleOf } from './index';
@@ -41,10 +41,12 @@ export function checkWithRemedies(model: Model): Finding[] {
 
 function cures(model: Model, finding: Finding, before: Finding[], { changes }: Remedy): boolean {
   try {
-    const after = check(withSystem(model, applyChanges(model.system, { changes })));
-    const same = after.find((candidate) => keyOf(candidate) === keyOf(finding));
+    const changed = withSystem(model, mergeChanges(model.system, changes));
+    // The rule itself first: most candidates fail there, and the rest of the book need not be asked.
+    const same = check(changed, [ruleOf(finding.rule)]).find((candidate) => keyOf(candidate) === keyOf(finding));
     // A finding that is gone is cured too: one string left needs no string fuse.
     if (same && same.verdict !== 'holds') return false;
+    const after = check(changed);
     const wasOver = new Set(before.filter(({ verdict }) => verdict === 'over').map(keyOf));
     return !after.some((candidate) => candidate.verdict === 'over' && !wasOver.has(keyOf(candidate)));
   } catch (error) {

@@ -1,3 +1,5 @@
+import { kept } from '../system/kept';
+
 /**
  * Mean daily irradiation of a tilted plane by month. Duffie and Beckman, Solar Engineering of Thermal Processes:
  * Klein's mean days, Erbs' monthly diffuse share (eq. 2.12.1), Collares-Pereira and Rabl's hours (2.13.2), Liu and
@@ -21,6 +23,15 @@ export interface Plane {
 
 /** kWh/m2 a day on the plane (so "sun hours"), from kWh/m2 a day on the level, for a month 1 to 12. */
 export function sunHours(plane: Plane, month: number, level_kWh_m2_d: number): number {
+  const { latitude_deg, tilt_deg, azimuth_deg } = plane;
+  return hoursKept(`${latitude_deg} ${tilt_deg} ${azimuth_deg} ${month} ${level_kWh_m2_d}`, () =>
+    computed(plane, month, level_kWh_m2_d),
+  );
+}
+
+const hoursKept = kept<string, number>(5000);
+
+function computed(plane: Plane, month: number, level_kWh_m2_d: number): number {
   const day = MEAN_DAYS[month - 1] ?? MEAN_DAYS[0];
   const phi = plane.latitude_deg * RAD;
   const delta = 23.45 * RAD * Math.sin(((360 * (284 + day)) / 365) * RAD);

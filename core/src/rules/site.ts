@@ -1,0 +1,258 @@
+import { cellsInSeries, top_V } from '../bank/bank';
+import { CHEMISTRY, isLithium } from '../bank/chemistry';
+import { design_A, throughBox } from '../conductors/design';
+import { touches } from '../conductors/network';
+import { continuousDischarge_A } from '../power/discharge';
+import { coldString_V, modulesOf } from '../pv/strings';
+import type { Model } from '../system/model';
+import type { Bank, Distribution, Monitor, PvArray, Settings } from '../system/schema';
+import { allCharging_A } from './bank';
+import { figure, round } from './figures';
+import { rule, type Case, type Outcome, type Rule } from './rule';
+
+/** Rules about the boards, the monitor, what was found set, and what only eyes can tell. */
+
+const boxes = (model: Model): Case<Distribution>[] =>
+  (model.system.distribution ?? []).map((box) => ({ subject: box.id, of: box }));
+
+const slots = rule<Distribution>({
+  id: 'distribution.slots',
+  title: 'Slots of the board',
+  consequence: 'outage',
+  cases: boxes,
+  evaluate: (io, { id, slots: has, circuits }) => ({
+    ratio: {
+      demand: circuits?.length ?? 0,
+      limit: io.need(`${id}.slots`, has),
+      unit: 'slots',
+      sense: 'max',
+      tightAbove: 1,
+    },
+  }),
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? 'How many slots the board has was not counted.'
+      : `${demand} circuits on a board with ${limit} slots.`,
+});
+
+const rating = rule<Distribution>({
+  id: 'distribution.rating',
+  title: 'Rating of the board',
+  consequence: 'danger',
+  cases: boxes,
+  evaluate(io, box) {
+    const { sources: brought, loads } = throughBox(io, box);
+    // The run that joins the board to the bank is one of its sources, at what it is designed for.
+    const feed = (io.model.system.runs ?? [])
+      .filter((run) => run.kind === 'dc-load' && touches(run, box.id) && !box.circuits?.includes(run.id))
+      .reduce((sum, run) => sum + design_A(io, run), 0);
+    const sources = brought + feed;
+    const demand = Math.max(sources, loads);
+    io.work(`sources bring ${figure(sources)} A, loads take ${figure(loads)} A`);
+    return {
+      ratio: { demand, limit: io.need(`${box.id}.rating_A`, box.rating_A), unit: 'A', sense: 'max', tightAbove: 0.8 },
+    };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? "The board's rating was not read."
+      : `${round(demand ?? NaN)} A through a board for ${round(limit ?? NaN)} A.`,
+});
+
+const monitors = ({ system }: Model): Case<Monitor>[] =>
+  system.monitor ? [{ subject: system.monitor.id, of: system.monitor }] : [];
+
+const shunt = rule<Monitor>({
+  id: 'monitor.shunt',
+  title: 'Shunt carries the current',
+  consequence: 'loss',
+  cases: monitors,
+  evaluate(io, { id, shunt_A }) {
+    const out = continuousDischarge_A(io);
+    const into = allCharging_A(io);
+    io.work(`out ${figure(out)} A, in ${figure(into)} A`);
+    return {
+      ratio: {
+        demand: Math.max(out, into),
+        limit: io.need(`${id}.shunt_A`, shunt_A),
+        unit: 'A',
+        sense: 'max',
+        tightAbove: 0.8,
+      },
+    };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? "The shunt's rating was not read."
+      : `${round(demand ?? NaN)} A through a shunt for ${round(limit ?? NaN)} A.`,
+});
+
+const coverage = rule<Monitor>({
+  id: 'monitor.coverage',
+  title: 'Every negative passes the shunt',
+  consequence: 'loss',
+  cases: monitors,
+  evaluate(io) {
+    const { system } = io.model;
+    const counted = (system.runs ?? []).filter(
+      (run) =>
+        run.kind !== 'pv' &&
+        run.kind !== 'link' &&
+        (touches(run, system.bank?.id) || (system.distribution ?? []).some(({ id }) => touches(run, id))),
+    );
+    const around = counted.filter(({ negativeThroughShunt }) => negativeThroughShunt === false);
+    if (around.length > 0) {
+      io.work(`goes around the shunt: ${around.map(({ label, id }) => label ?? id).join(', ')}`);
+      return { verdict: 'over' };
+    }
+    for (const { id, negativeThroughShunt } of counted)
+      if (negativeThroughShunt === null || negativeThroughShunt === undefined) io.miss(`${id}.negativeThroughShunt`);
+    return { verdict: 'holds' };
+  },
+  sentence: ({ verdict }) =>
+    verdict === 'over'
+      ? 'A negative goes around the shunt: the monitor does not see it.'
+      : verdict === 'unknown'
+        ? 'Whether every negative passes the shunt was not seen.'
+        : 'Every negative passes the shunt.',
+});
+
+interface Setpoint {
+  /** Where the value is recorded. */
+  path: string;
+  name: 'absorb_V' | 'float_V' | 'equalise_V' | 'comp_mV_K_cell' | 'cutoff_V';
+  value: number;
+}
+
+/** Setpoints of every device that charges or cuts off, one case each. */
+function setpoints({ system }: Model): Case<Setpoint>[] {
+  const { bank } = system;
+  if (!bank) return [];
+  const lithium = isLithium(bank.chemistry);
+  const noEqualise = CHEMISTRY[bank.chemistry].equalise_V === null;
+  const of = (subject: string, path: string, found: Settings | null | undefined, names: Setpoint['name'][]) =>
+    names.flatMap((name): Case<Setpoint>[] => {
+      const value = found?.[name];
+      if (value === null || value === undefined) return [];
+      if (name === 'float_V' && bank.chemistry === 'nmc') return [];
+      if (name === 'equalise_V' && (!noEqualise || value === 0)) return [];
+      if (name === 'comp_mV_K_cell' && (!lithium || value === 0)) return [];
+      return [{ subject, quantity: name, of: { path: `${path}.${name}`, name, value } }];
+    });
+  const charging: Setpoint['name'][] = ['absorb_V', 'float_V', 'equalise_V', 'comp_mV_K_cell'];
+  return [
+    ...(system.controllers ?? []).flatMap(({ id, settings }) =>
+      of(id, `${id}.settings`, settings, [...charging, 'cutoff_V']),
+    ),
+    ...(system.inverters ?? []).flatMap(({ id, settings, charger }) => [
+      ...of(id, `${id}.settings`, settings, ['cutoff_V']),
+      ...of(id, `${id}.charger.settings`, charger?.settings, charging),
+    ]),
+    ...(system.chargers ?? []).flatMap(({ id, settings }) => of(id, `${id}.settings`, settings, charging)),
+  ];
+}
+
+const settings = rule<Setpoint>({
+  id: 'settings',
+  title: 'Settings found',
+  consequence: 'life',
+  cases: setpoints,
+  evaluate(io, { path, name, value }): Outcome {
+    const { bank } = io.model.system;
+    if (!bank) return { verdict: 'holds' };
+    io.see(path, value);
+    if (name === 'equalise_V' || name === 'comp_mV_K_cell') {
+      io.work(
+        name === 'equalise_V'
+          ? `equalising at ${figure(value)} V on ${bank.chemistry}`
+          : `compensation of ${figure(value)} mV/K on ${bank.chemistry}`,
+      );
+      return { verdict: 'over' };
+    }
+    const table = CHEMISTRY[bank.chemistry];
+    const cells = cellsInSeries(io, bank);
+    const wanted =
+      name === 'absorb_V' ? table.absorb_V : name === 'float_V' ? (table.float_V ?? Number.NaN) : table.cutoff_V;
+    const perCell = value / cells;
+    const limit = name === 'cutoff_V' || isLithium(bank.chemistry) ? 0.1 : 0.075;
+    io.work(`${figure(value)} V / ${cells} cells = ${figure(perCell)} V; the table says ${figure(wanted)} V`);
+    const harmful = name !== 'cutoff_V' && perCell > table.neverAbove_V + 1e-9;
+    if (harmful) io.work(`above ${figure(table.neverAbove_V)} V a cell, where it does harm`);
+    return {
+      ratio: { demand: Math.abs(perCell - wanted), limit, unit: 'V/cell', sense: 'max', tightAbove: 0.4 },
+      consequence: harmful ? 'damage' : 'life',
+    };
+  },
+  sentence({ quantity, demand, verdict }) {
+    if (verdict === 'unknown') return 'Whether this setting suits the bank cannot be said yet.';
+    if (quantity === 'equalise_V') return 'Equalising is set on a bank that must not be equalised.';
+    if (quantity === 'comp_mV_K_cell') return 'Temperature compensation is set on lithium.';
+    const word = quantity === 'absorb_V' ? 'Absorb' : quantity === 'float_V' ? 'Float' : 'Cut-off';
+    return `${word} is set ${figure(demand ?? NaN, 2)} V a cell off the table.`;
+  },
+});
+
+const touch = rule<PvArray | Bank>({
+  id: 'dc.touch',
+  title: 'Volts that bite',
+  consequence: 'danger',
+  cautions: ['panelsLive', 'bankAmps'],
+  cases: ({ system }) =>
+    [...(system.arrays ?? []), ...(system.bank ? [system.bank] : [])].map((of) => ({ subject: of.id, of })),
+  evaluate(io, part) {
+    if (!('strings' in part)) return top_V(io, part) > 60 ? { verdict: 'note' } : null;
+    const volts = Math.max(...part.strings.map((string) => coldString_V(io, modulesOf(io.model.system, string))));
+    return volts > 120 ? { verdict: 'note' } : null;
+  },
+  sentence: ({ subject }, { system }) =>
+    `Above ${subject === system.bank?.id ? '60 V on the bus' : '120 V in the cold'}: covers, a two-pole isolator, a label.`,
+});
+
+/** What only eyes can tell, with the sentence for a "no". */
+export const OBSERVED: Record<string, [no: string, advice?: 'note']> = {
+  mainFuse: ['No main fuse.'],
+  pvIsolator: ['No isolator for the panels.'],
+  batteryIsolator: ['No isolator for the bank.'],
+  acIsolator: ['No isolator on the AC side.'],
+  oneNeutralBond: ['Two neutral bonds, or none.'],
+  rcdOnSockets: ['Sockets without a residual-current device.'],
+  plugsOfOneMake: ['PV plugs of different makes are mated.'],
+  framesBonded: ['Frames are not bonded.'],
+  batteryRestrained: ['The bank is not restrained.'],
+  terminalsCapped: ['Terminals without caps.'],
+  noSparkByVents: ['Something that sparks sits by the vents.'],
+  noSwelling: ['A swollen cell.'],
+  noLeak: ['A leaking cell.'],
+  noCharring: ['A charred part.'],
+  noMeltedPlug: ['A melted plug.'],
+  neverMixedChemistry: ['Lead and lithium are joined.'],
+  noCentreTap: ['A load is tapped off the middle of the bank.'],
+  surgeArrester: ['No surge arrester.', 'note'],
+  gasDetector: ['No gas detector.', 'note'],
+  smokeDetector: ['No smoke detector.', 'note'],
+};
+
+const observed = Object.entries(OBSERVED).map(([name, [no, advice]]): Rule<unknown> =>
+  rule<string | null>({
+    id: `observed.${name}`,
+    title: 'Seen on site',
+    consequence: 'danger',
+    cases: ({ site }) => {
+      const answer = site.observations?.[name] ?? null;
+      // Advice speaks only where the answer is no.
+      return advice && answer !== 'no' ? [] : [{ subject: 'site', of: answer }];
+    },
+    evaluate(io, answer) {
+      if (answer !== 'yes' && answer !== 'no') io.miss(`site.observations.${name}`);
+      return { verdict: answer === 'yes' ? 'holds' : (advice ?? 'over') };
+    },
+    sentence: ({ verdict }) =>
+      verdict === 'unknown'
+        ? `${no.replace(/\.$/, '')}? Nobody could say.`
+        : verdict === 'holds'
+          ? 'Seen, and in order.'
+          : no,
+  }),
+);
+
+export const siteRules: Rule<unknown>[] = [slots, rating, shunt, coverage, settings, touch, ...observed];
