@@ -48,7 +48,7 @@ test('"can\'t read it" makes a gap, the verdict unknown, and leads back to the f
   await demo.getByTestId('field-maxPv_V').click();
   await demo.getByRole('button', { name: "Can't read it" }).click();
   await expect(demo.getByTestId('field-maxPv_V')).toContainText('not known');
-  await demo.getByRole('link', { name: /^Survey: 2 gaps/ }).click();
+  await demo.getByRole('link', { name: /^Survey: 4 gaps/ }).click();
   await demo.getByText('Brackwell T60-150: highest PV voltage?').click();
   await expect(demo.getByRole('dialog')).toBeVisible();
 });

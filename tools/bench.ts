@@ -25,7 +25,11 @@ function median(act: () => unknown, runs: number) {
   return times[Math.floor(runs / 2)] ?? NaN;
 }
 
-rows.push([`check of the largest demo site (${largest.name})`, ms(median(() => check(model), 300)), 'under 2 ms warm']);
+rows.push([
+  `check of the largest demo site (${largest.name})`,
+  ms(median(() => check(model), 300)),
+  'under 5 ms warm, the whole rule book',
+]);
 rows.push([
   'the same with all remedies, each verified',
   ms(median(() => checkWithRemedies(model), 30)),

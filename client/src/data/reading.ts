@@ -5,7 +5,8 @@ import { rowOfPart, type OpenSite } from './site';
 /** The one sentence at the head of a site. */
 export function leadOf({ findings, model }: OpenSite): string {
   const [worst] = [...findings].sort(worstFirst);
-  if (!worst) return 'Nothing can be judged yet: begin with the modules and the bank.';
+  const { arrays, bank } = model.system;
+  if (!worst || (!bank && !arrays?.length)) return 'Nothing can be judged yet: begin with the modules and the bank.';
   if (worst.verdict === 'holds' || worst.verdict === 'note') {
     const closest = [...findings].filter(({ use }) => use !== null).sort((a, b) => (b.use ?? 0) - (a.use ?? 0))[0];
     return closest ? `Nothing is over. Closest: ${lowerFirst(sentenceOf(model, closest))}` : 'Nothing is over.';

@@ -121,13 +121,13 @@ function SiteLead({ name, site }: { name: string; site: OpenSite | null }) {
   const over = site?.findings.filter(({ verdict }) => verdict === 'over').length ?? 0;
   return (
     <>
-      {worst ? <Mark verdict={worst.verdict} /> : <View className="w-[26px]" />}
+      {worst ? <Mark verdict={worst.verdict === 'note' ? 'holds' : worst.verdict} /> : <View className="w-[26px]" />}
       <View className="min-w-0 flex-1">
         <T look="station">{name}</T>
         <T look="fact">
           {site === null
             ? 'reading ...'
-            : worst && worst.verdict !== 'holds'
+            : worst && worst.verdict !== 'holds' && worst.verdict !== 'note'
               ? pretty(sentenceOf(site.model, worst))
               : 'Nothing is over.'}
         </T>
