@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { bundleFactor, tabulated_A } from '../src/conductors/ampacity';
 import { networkOf } from '../src/conductors/network';
 import { area_mm2, resistance_ohm_m } from '../src/conductors/sizes';
-import { check, type Model, type Run, type System } from '../src/index';
+import { check, checkWithRemedies, type Model, type Run, type System } from '../src/index';
 import { find, hut } from './hut';
 
 const CABLE: Run = {
@@ -204,6 +204,16 @@ describe('its fuse', () => {
 /** The finding of one of several runs. */
 const hutFinding = (model: Model, rule: string, subject: string) =>
   check(model).find((finding) => finding.rule === rule && finding.subject === subject);
+
+test('a cure names only fuses that are sold: no class T of 25 A', () => {
+  const model = wired({
+    size: '10mm2',
+    protection: { type: 'blade', rating_A: 25, voltage_V: 32, fromSource_m: 0.1, dcRated: true },
+  });
+  const finding = checkWithRemedies(model).find(({ rule }) => rule === 'run.interrupt');
+  expect(finding?.verdict).toBe('over');
+  expect(finding?.remedies.map(({ title }) => title)).toEqual(['An NH fuse of 25 A']);
+});
 
 test('the way from the bank leads through distributions, never through a device', () => {
   const model = hut((system) => {

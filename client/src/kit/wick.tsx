@@ -21,7 +21,7 @@ export function Wick({ use, tightAbove, width = 104, label }: WickProps) {
   const filled = use === null ? 0 : Math.min(width, use * wall);
   const notch = tightAbove < 1 ? tightAbove * wall : null;
   return (
-    <Svg width={width} height={18} viewBox={`0 0 ${width} 18`} role="img" aria-label={label}>
+    <Svg width={width} height={18} viewBox={`0 0 ${width} 18`} role="img" aria-label={label} style={{ flexShrink: 0 }}>
       <Defs>
         <Pattern id={id} width={5} height={5} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <Rect width={5} height={5} fill={colours.paper} />

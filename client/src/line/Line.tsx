@@ -259,7 +259,7 @@ function StationText({ station, guesses }: { station: Station; guesses: Readonly
       </T>
       {worst ? (
         <View className="flex-row items-center justify-between gap-2 pt-[2px]">
-          <View className="flex-row items-baseline gap-2">
+          <View className="min-w-0 shrink flex-row items-baseline gap-2">
             <T look="head">{VERDICT_WORDS[worst.verdict]}</T>
             {worst.demand !== null && worst.limit !== null ? (
               <T look="figure" numberOfLines={1} className={guessed ? 'border-b-2 border-dotted border-ink' : ''}>

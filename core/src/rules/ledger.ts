@@ -84,6 +84,7 @@ export function createLedger(model: Model): Ledger {
     },
     miss: (path) => void missing.add(path),
     guess: (path) => void assumed.add(path),
-    work: (line) => void working.push(line),
+    // Two figures that rest on the same step show it once.
+    work: (line) => void (working.includes(line) || working.push(line)),
   };
 }

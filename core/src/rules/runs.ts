@@ -9,7 +9,7 @@ import {
   tabulated_A,
 } from '../conductors/ampacity';
 import { dcDcInput_V, design_A, impOfRun_A, stringsOfRun } from '../conductors/design';
-import { CLEARING, DEVICE_V, FUSES_A, interrupt_A } from '../conductors/fuses';
+import { CLEARING, DEVICE_V, FUSES_A, interrupt_A, ratingsSold } from '../conductors/fuses';
 import { atEnd, networkOf, touches } from '../conductors/network';
 import { COLD_C, JOINT_OHM, resistance_ohm_m, WARM_C } from '../conductors/sizes';
 import { coldString_V, stringVmp_V } from '../pv/strings';
@@ -152,11 +152,18 @@ const sizeUp = (_: Model, run: Run): Candidate[] => {
       changes: [{ op: 'set', at: 'runs', id: run.id, value: { size, material: 'copper' } }],
     }));
 };
-const fuseOf = (run: Run, rating_A: number): Candidate => ({
-  title: `A fuse of ${rating_A} A`,
-  detail: 'of a type that breaks the fault here',
-  changes: [{ op: 'set', at: 'runs', id: run.id, value: { protection: { rating_A } } }],
-});
+/** The same kind of device with another rating, as far as it is sold. */
+const fuseOf = (run: Run, rating_A: number): Candidate[] => {
+  const type = deviceOf(run);
+  if (type && !ratingsSold(type).includes(rating_A)) return [];
+  return [
+    {
+      title: `A fuse of ${rating_A} A`,
+      detail: 'of a type that breaks the fault here',
+      changes: [{ op: 'set', at: 'runs', id: run.id, value: { protection: { rating_A } } }],
+    },
+  ];
+};
 
 const ampacity = rule<Run>({
   id: 'run.ampacity',
@@ -284,7 +291,7 @@ const fuseProtects = rule<Run>({
   },
   remedies(model, run, { limit }) {
     const fuses = limit ? [...FUSES_A].reverse().filter((amps) => amps <= limit) : [];
-    return [...fuses.map((amps) => fuseOf(run, amps)), ...sizeUp(model, run)];
+    return [...fuses.flatMap((amps) => fuseOf(run, amps)), ...sizeUp(model, run)];
   },
 });
 
@@ -304,7 +311,7 @@ const fuseCarries = rule<Run>({
       ? 'Whether the fuse carries the current cannot be said yet.'
       : `A ${figure(demand ?? NaN)} A fuse where ${round(limit ?? NaN)} A is wanted.`,
   remedies: (_, run, { limit }) =>
-    limit ? FUSES_A.filter((amps) => amps >= limit).map((amps) => fuseOf(run, amps)) : [],
+    limit ? FUSES_A.filter((amps) => amps >= limit).flatMap((amps) => fuseOf(run, amps)) : [],
 });
 
 /** Devices that a fault from the bank reaches. */
@@ -351,7 +358,7 @@ const farFault = rule<Run>({
     ...[...FUSES_A]
       .reverse()
       .filter((amps) => amps < (run.protection?.rating_A ?? 0))
-      .map((amps) => fuseOf(run, amps)),
+      .flatMap((amps) => fuseOf(run, amps)),
     ...sizeUp(model, run),
   ],
 });
@@ -367,6 +374,7 @@ function faultAt_A(io: Ledger, run: Run): number {
     faultBank_ohm(io, bank) +
     way.reduce((sum, each) => sum + runBothWays_ohm(io, each, COLD_C, false), 0) +
     from * perMetre;
+  io.work(`${figure(1000 * ohm)} mohm from the bank to the device`);
   return emf_V(io, bank) / ohm;
 }
 const breaks_A = (io: Ledger, run: Run) => {
@@ -399,19 +407,29 @@ const interrupt = rule<Run>({
     verdict === 'unknown'
       ? 'Whether the fuse can break the fault current cannot be said yet.'
       : `A short circuit brings ${round((demand ?? NaN) / 1000)} kA; this device breaks ${round((limit ?? NaN) / 1000)} kA.`,
-  remedies: (_, run) =>
-    (['class-t', 'nh'] as const).map((type) => ({
-      title: `A ${type === 'nh' ? 'NH' : 'class T'} fuse of ${run.protection?.rating_A ?? '?'} A`,
-      detail: type === 'nh' ? 'breaks 25 kA up to 250 V' : 'breaks 20 kA up to 125 V',
-      changes: [
-        {
-          op: 'set' as const,
-          at: 'runs',
-          id: run.id,
-          value: { protection: { type, voltage_V: type === 'nh' ? 250 : 125, dcRated: true, interrupt_A: null } },
-        },
-      ],
-    })),
+  remedies(_, run) {
+    const rating = run.protection?.rating_A;
+    if (!rating) return [];
+    // A type that is not sold at this rating is offered at the next one up; the nearest rating comes first.
+    return (['class-t', 'nh'] as const)
+      .flatMap((type) => {
+        const rating_A = ratingsSold(type).find((amps) => amps >= rating);
+        return rating_A ? [{ type, rating_A, voltage_V: type === 'nh' ? 250 : 125 }] : [];
+      })
+      .sort((x, y) => x.rating_A - y.rating_A)
+      .map(({ type, rating_A, voltage_V }): Candidate => ({
+        title: `${type === 'nh' ? 'An NH' : 'A class T'} fuse of ${rating_A} A`,
+        detail: type === 'nh' ? 'breaks 25 kA up to 250 V' : 'breaks 20 kA up to 125 V',
+        changes: [
+          {
+            op: 'set',
+            at: 'runs',
+            id: run.id,
+            value: { protection: { type, rating_A, voltage_V, dcRated: true, interrupt_A: null } },
+          },
+        ],
+      }));
+  },
 });
 
 const dcRating = rule<Run>({
