@@ -1,25 +1,15 @@
-import { capacity_Ah, c20_Ah, chargingDevices, place_min_C, cellsInSeries } from '../bank/bank';
+import { c20_Ah, cellsInSeries, chargingDevices, place_min_C } from '../bank/bank';
 import { CHEMISTRY, isLithium } from '../bank/chemistry';
-import { harvest_Wh, occupied, usable_Wh } from '../bank/energy';
 import { sharing } from '../bank/resistance';
 import { continuousDischarge_A, recordedDischarge_A, runningDischarge_A, surgeDischarge_A } from '../power/discharge';
-import { controllers_W, daily_Wh, idle_Wh, isWinter, low_V } from '../power/loads';
-import { between } from '../system/between';
-import type { Model } from '../system/model';
-import type { Bank } from '../system/schema';
+import { low_V } from '../power/loads';
+import { type Model } from '../system/model';
+import { type Bank } from '../system/schema';
 import { allCharging_A } from './bank';
+import { bankCase, having, lithium, present, yet } from './bank-cases';
 import { figure, round } from './figures';
-import type { Ledger } from './ledger';
-import { rule, type Case, type Outcome } from './rule';
-
-const bankCase = ({ system }: Model): Case<Bank>[] =>
-  system.bank ? [{ subject: system.bank.id, of: system.bank }] : [];
-const having = (wanted: (bank: Bank, model: Model) => boolean) => (model: Model) =>
-  bankCase(model).filter(({ of }) => wanted(of, model));
-const lithium = ({ chemistry }: Bank) => isLithium(chemistry);
-const lead = (bank: Bank) => !lithium(bank);
-const present = (value: number | null | undefined): value is number => value !== null && value !== undefined;
-const yet = 'cannot be said yet.';
+import { type Ledger } from './ledger';
+import { rule, type Outcome } from './rule';
 
 /** What the bank lets out for long, A, and whether that is only the table's planning value. */
 function dischargeLimit(io: Ledger, bank: Bank): { limit: number; planning: boolean } {
@@ -292,242 +282,6 @@ const mixed = rule<Bank>({
   },
 });
 
-const lowTemperature = rule<Bank>({
-  id: 'bank.low-temperature',
-  title: 'Lithium in the cold',
-  consequence: 'damage',
-  cautions: ['coldLithium'],
-  cases: having(lithium),
-  evaluate(io, bank) {
-    const coldest = place_min_C(io, bank);
-    io.work(`coldest at the cells ${figure(coldest)} degC`);
-    if (bank.heated || coldest >= 5) return { verdict: 'holds' };
-    if (coldest >= 0) return { verdict: 'tight' };
-    return {
-      verdict: io.flag(`${bank.id}.lowTemperatureProtection`, bank.lowTemperatureProtection) ? 'tight' : 'over',
-    };
-  },
-  sentence: ({ verdict }) =>
-    verdict === 'unknown'
-      ? 'How cold the cells get was not read.'
-      : verdict === 'holds'
-        ? 'The cells stay warm enough to charge.'
-        : 'The cells get too cold to be charged.',
-});
-
-const highTemperature = rule<Bank>({
-  id: 'bank.high-temperature',
-  title: 'Bank in the heat',
-  consequence: 'life',
-  cases: bankCase,
-  evaluate: (io, bank) => ({
-    ratio: {
-      demand: io.need(`${bank.id}.place.max_C`, bank.place?.max_C),
-      limit: lithium(bank) ? 45 : 40,
-      unit: 'degC',
-      sense: 'max',
-      tightAbove: 0.95,
-    },
-  }),
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? 'How hot the bank gets was not read.'
-      : `The bank gets up to ${round(demand ?? NaN)} degC; ${round(limit ?? NaN)} degC is the most.`,
-});
-
-const FREEZES: [charge: number, t_C: number][] = [
-  [0, -8],
-  [0.2, -13],
-  [0.4, -19],
-  [0.5, -23],
-  [0.6, -28],
-  [0.8, -40],
-  [1, -58],
-];
-const freezing = rule<Bank>({
-  id: 'bank.freezing',
-  title: 'Freezing when discharged',
-  consequence: 'damage',
-  cases: having(lead),
-  evaluate(io, bank) {
-    const coldest = place_min_C(io, bank);
-    const depth = io.or('schools.leadDepth', io.model.schools.leadDepth, CHEMISTRY[bank.chemistry].depth);
-    const freezes = between(FREEZES, 1 - depth);
-    io.work(
-      `discharged to ${figure(100 * (1 - depth))} % it freezes at ${figure(freezes)} degC; coldest ${figure(coldest)} degC`,
-    );
-    return { verdict: coldest < freezes ? 'over' : coldest < freezes + 3 - 1e-9 ? 'tight' : 'holds' };
-  },
-  sentence: ({ verdict }) =>
-    verdict === 'unknown'
-      ? 'How cold the bank gets was not read.'
-      : verdict === 'holds'
-        ? 'Discharged, the bank does not freeze.'
-        : 'Discharged on the coldest night, the bank freezes.',
-});
-
-const ventilation = rule<Bank>({
-  id: 'bank.ventilation',
-  title: 'Ventilation of the bank',
-  consequence: 'danger',
-  cautions: ['gas'],
-  cases: having((bank) => lead(bank) && bank.place?.space !== 'outside'),
-  evaluate(io, bank) {
-    const demand = io.need(`${bank.id}.place.ventArea_cm2`, bank.place?.ventArea_cm2);
-    const rated_Ah = bank.blockCapacity_Ah * bank.parallel;
-    const cells = cellsInSeries(io, bank);
-    const gas = CHEMISTRY[bank.chemistry].gassing_mA_Ah;
-    const flow = (0.05 * cells * gas * rated_Ah) / 1000;
-    io.work(`Q = 0.05 x ${cells} cells x ${gas} mA/Ah x ${figure(rated_Ah)} Ah / 1000 = ${figure(flow)} m3/h`);
-    io.work(`two openings of 28 x Q = ${figure(28 * flow)} cm2 each, one low, one high`);
-    io.work(`no spark within ${figure(28.8 * gas ** (1 / 3) * rated_Ah ** (1 / 3))} mm of a vent`);
-    return { ratio: { demand, limit: 28 * flow, unit: 'cm2', sense: 'min', tightAbove: 0.8 } };
-  },
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? "The bank's vents were not measured."
-      : `Vents of ${round(demand ?? NaN)} cm2 where ${round(limit ?? NaN)} cm2 are wanted, twice.`,
-});
-
-const place = rule<Bank>({
-  id: 'bank.place',
-  title: 'Where the bank stands',
-  consequence: 'danger',
-  cautions: ['gas', 'salvaged', 'heavy'],
-  cases: having(({ place: at }) => !at?.space || at.space === 'living'),
-  evaluate(io, bank) {
-    if (!bank.place?.space) {
-      io.miss(`${bank.id}.place.space`);
-      return { verdict: 'over' };
-    }
-    io.work(`${bank.salvaged ? 'salvaged ' : ''}${bank.chemistry} in a living space`);
-    if (bank.salvaged || bank.chemistry === 'nmc' || bank.chemistry === 'flooded' || bank.chemistry === 'tubular')
-      return { verdict: 'over' };
-    return { verdict: bank.chemistry === 'lfp' ? 'note' : 'tight' };
-  },
-  sentence: ({ verdict }) =>
-    verdict === 'unknown'
-      ? 'Where the bank stands was not recorded.'
-      : verdict === 'over'
-        ? 'This bank must not stand where people live.'
-        : verdict === 'tight'
-          ? 'In a living space this bank wants a box that vents outside.'
-          : 'Lithium in a living space: see the local rule.',
-});
-
-const winterOf = (io: Ledger, month: number) =>
-  isWinter(io.need('site.latitude_deg', io.model.site.latitude_deg), month);
-const worseDay_Wh = (io: Ledger) => Math.max(daily_Wh(io, true), daily_Wh(io, false));
-const hasSource = ({ system }: Model) => (system.sources ?? []).length > 0;
-
-const autonomy = rule<Bank>({
-  id: 'bank.autonomy',
-  title: 'Days without sun',
-  consequence: 'outage',
-  cases: bankCase,
-  evaluate(io, bank) {
-    const day = worseDay_Wh(io);
-    const usable = usable_Wh(io, bank, day);
-    const limit = io.or('schools.autonomy_d', io.model.schools.autonomy_d, hasSource(io.model) ? 1 : 2);
-    io.work(`usable ${figure(usable)} Wh / ${figure(day)} Wh a day = ${figure(usable / day)} days`);
-    // Nothing that draws empties no bank.
-    if (day <= 0) return { verdict: 'holds' };
-    return { ratio: { demand: usable / day, limit, unit: 'days', sense: 'min', tightAbove: 0.8 } };
-  },
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? `How long the bank lasts ${yet}`
-      : demand === null
-        ? 'Nothing draws on the bank.'
-        : `The bank lasts ${figure(demand, 2)} days without sun; ${figure(limit ?? NaN, 2)} are wanted.`,
-});
-
-const worstMonth = rule<Bank>({
-  id: 'energy.worst-month',
-  title: 'The worst month',
-  consequence: 'outage',
-  cases: having((_, { system }) => (system.arrays ?? []).length > 0),
-  evaluate(io, bank) {
-    const harvest = harvest_Wh(io);
-    const { efficiency } = CHEMISTRY[bank.chemistry];
-    // Half of what is used goes through the bank and pays its losses.
-    const wanted = (month: number) => daily_Wh(io, winterOf(io, month)) * (0.5 + 0.5 / efficiency);
-    const worst = occupied(io)
-      .map((month) => ({ month, demand: harvest[month - 1] ?? 0, limit: wanted(month) }))
-      .reduce((a, b) => (b.limit * a.demand > a.limit * b.demand ? b : a));
-    const generator = (io.model.system.sources ?? []).find(({ kind }) => kind === 'generator');
-    io.work(`month ${worst.month}: harvest ${figure(worst.demand)} Wh a day, wanted ${figure(worst.limit)} Wh`);
-    const lacking = worst.limit - worst.demand;
-    const watts = generator?.power_W;
-    if (generator && watts && lacking > 0)
-      io.work(`the generator makes up ${figure(lacking)} Wh: ${figure(lacking / (0.8 * watts))} h a day at most load`);
-    return {
-      ratio: {
-        demand: worst.demand,
-        limit: worst.limit,
-        unit: 'Wh/d',
-        sense: 'min',
-        tightAbove: 0.9,
-        softened: !!generator,
-      },
-    };
-  },
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? `What the darkest month brings ${yet}`
-      : `In the darkest month ${round(demand ?? NaN)} Wh a day come in; ${round(limit ?? NaN)} Wh are wanted.`,
-});
-
-const mean = (values: number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
-
-const refill = rule<Bank>({
-  id: 'energy.refill',
-  title: 'Days to refill the bank',
-  consequence: 'life',
-  cases: having((_, { system }) => (system.arrays ?? []).length > 0),
-  evaluate(io, bank) {
-    const months = occupied(io);
-    const harvest = harvest_Wh(io);
-    const brings = mean(months.map((month) => harvest[month - 1] ?? 0));
-    const takes = mean(months.map((month) => daily_Wh(io, winterOf(io, month))));
-    const usable = usable_Wh(io, bank, worseDay_Wh(io));
-    const limit = io.or('schools.refill_d', io.model.schools.refill_d, 5);
-    const store = usable / CHEMISTRY[bank.chemistry].efficiency;
-    io.work(
-      `${figure(store)} Wh to put back; a mean day leaves ${figure(brings)} - ${figure(takes)} = ${figure(brings - takes)} Wh`,
-    );
-    if (brings - takes <= 0) return { verdict: 'over' };
-    return { ratio: { demand: store / (brings - takes), limit, unit: 'days', sense: 'max', tightAbove: 0.8 } };
-  },
-  sentence: ({ demand, verdict }) =>
-    verdict === 'unknown'
-      ? `How fast the bank refills ${yet}`
-      : demand === null
-        ? 'A mean day leaves nothing over to refill the bank.'
-        : `An empty bank is full again after ${figure(demand, 2)} mean days.`,
-});
-
-const layup = rule<Bank>({
-  id: 'energy.layup',
-  title: 'Left alone',
-  consequence: 'life',
-  cases: having((_, { site }) => (site.layup_d ?? 0) > 0),
-  evaluate(io, bank) {
-    const demand = io.need('site.layup_d', io.model.site.layup_d);
-    const idle = (io.model.system.inverters ?? []).reduce((sum, inverter) => sum + idle_Wh(io, inverter), 0);
-    const table = CHEMISTRY[bank.chemistry];
-    const stored = cellsInSeries(io, bank) * table.nominal_V * capacity_Ah(io, bank);
-    const draw = idle + controllers_W(io) * 24 + (stored * table.selfDischarge_pct_month) / 100 / 30;
-    const usable = usable_Wh(io, bank, draw);
-    io.work(`usable ${figure(usable)} Wh / ${figure(draw)} Wh a day = ${figure(usable / draw)} days`);
-    return { ratio: { demand, limit: usable / draw, unit: 'days', sense: 'max', tightAbove: 0.8 } };
-  },
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? `How long the bank may be left alone ${yet}`
-      : `Left alone for ${round(demand ?? NaN)} days; what idles empties the bank in ${round(limit ?? NaN)}.`,
-});
-
 const CUTOFF_MARGIN = 0.2;
 const ABSORB_MARGIN = 0.05;
 const cutoffOrder = rule<Bank>({
@@ -607,15 +361,6 @@ export const bankUseRules = [
   shares,
   stringFuse,
   mixed,
-  lowTemperature,
-  highTemperature,
-  freezing,
-  ventilation,
-  place,
-  autonomy,
-  worstMonth,
-  refill,
-  layup,
   cutoffOrder,
   agree,
 ];

@@ -1,7 +1,10 @@
 import { bankRules } from './bank';
+import { bankPlaceRules } from './bank-place';
 import { bankUseRules } from './bank-use';
 import { curveRules } from './curves';
 import { controllerRules } from './controller';
+import { energyRules } from './energy';
+import { fuseRules } from './fuses';
 import { powerRules } from './inverter';
 import { pvRules } from './pv';
 import type { Rule } from './rule';
@@ -15,8 +18,11 @@ export const RULES: readonly Rule<unknown>[] = [
   ...controllerRules,
   ...bankRules,
   ...bankUseRules,
+  ...bankPlaceRules,
+  ...energyRules,
   ...powerRules,
   ...runRules,
+  ...fuseRules,
   ...siteRules,
 ];
 

@@ -22,7 +22,7 @@ import { profileOutcome, voltageWindow } from './controller';
 import { figure, round } from './figures';
 import type { Ledger } from './ledger';
 import { governing, rule, type Case } from './rule';
-import { path_ohm } from './runs';
+import { path_ohm } from './run-limits';
 
 const cases = (model: Model): Case<Inverter>[] =>
   (model.system.inverters ?? []).map((inverter) => ({ subject: inverter.id, of: inverter }));

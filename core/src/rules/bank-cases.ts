@@ -1,0 +1,15 @@
+import { isLithium } from '../bank/chemistry';
+import { type Model } from '../system/model';
+import { type Bank } from '../system/schema';
+import { type Case } from './rule';
+
+/** Where the rules of the bank apply, and what they all ask of it. */
+
+export const bankCase = ({ system }: Model): Case<Bank>[] =>
+  system.bank ? [{ subject: system.bank.id, of: system.bank }] : [];
+export const having = (wanted: (bank: Bank, model: Model) => boolean) => (model: Model) =>
+  bankCase(model).filter(({ of }) => wanted(of, model));
+export const lithium = ({ chemistry }: Bank) => isLithium(chemistry);
+export const lead = (bank: Bank) => !lithium(bank);
+export const present = (value: number | null | undefined): value is number => value !== null && value !== undefined;
+export const yet = 'cannot be said yet.';

@@ -1,0 +1,134 @@
+import { cellsInSeries, place_min_C } from '../bank/bank';
+import { CHEMISTRY } from '../bank/chemistry';
+import { between } from '../system/between';
+import { type Bank } from '../system/schema';
+import { bankCase, having, lead, lithium } from './bank-cases';
+import { figure, round } from './figures';
+import { rule } from './rule';
+
+/** Where the bank stands: cold, heat, frost, gas and people. */
+
+const lowTemperature = rule<Bank>({
+  id: 'bank.low-temperature',
+  title: 'Lithium in the cold',
+  consequence: 'damage',
+  cautions: ['coldLithium'],
+  cases: having(lithium),
+  evaluate(io, bank) {
+    const coldest = place_min_C(io, bank);
+    io.work(`coldest at the cells ${figure(coldest)} degC`);
+    if (bank.heated || coldest >= 5) return { verdict: 'holds' };
+    if (coldest >= 0) return { verdict: 'tight' };
+    return {
+      verdict: io.flag(`${bank.id}.lowTemperatureProtection`, bank.lowTemperatureProtection) ? 'tight' : 'over',
+    };
+  },
+  sentence: ({ verdict }) =>
+    verdict === 'unknown'
+      ? 'How cold the cells get was not read.'
+      : verdict === 'holds'
+        ? 'The cells stay warm enough to charge.'
+        : 'The cells get too cold to be charged.',
+});
+
+const highTemperature = rule<Bank>({
+  id: 'bank.high-temperature',
+  title: 'Bank in the heat',
+  consequence: 'life',
+  cases: bankCase,
+  evaluate: (io, bank) => ({
+    ratio: {
+      demand: io.need(`${bank.id}.place.max_C`, bank.place?.max_C),
+      limit: lithium(bank) ? 45 : 40,
+      unit: 'degC',
+      sense: 'max',
+      tightAbove: 0.95,
+    },
+  }),
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? 'How hot the bank gets was not read.'
+      : `The bank gets up to ${round(demand ?? NaN)} degC; ${round(limit ?? NaN)} degC is the most.`,
+});
+
+const FREEZES: [charge: number, t_C: number][] = [
+  [0, -8],
+  [0.2, -13],
+  [0.4, -19],
+  [0.5, -23],
+  [0.6, -28],
+  [0.8, -40],
+  [1, -58],
+];
+const freezing = rule<Bank>({
+  id: 'bank.freezing',
+  title: 'Freezing when discharged',
+  consequence: 'damage',
+  cases: having(lead),
+  evaluate(io, bank) {
+    const coldest = place_min_C(io, bank);
+    const depth = io.or('schools.leadDepth', io.model.schools.leadDepth, CHEMISTRY[bank.chemistry].depth);
+    const freezes = between(FREEZES, 1 - depth);
+    io.work(
+      `discharged to ${figure(100 * (1 - depth))} % it freezes at ${figure(freezes)} degC; coldest ${figure(coldest)} degC`,
+    );
+    return { verdict: coldest < freezes ? 'over' : coldest < freezes + 3 - 1e-9 ? 'tight' : 'holds' };
+  },
+  sentence: ({ verdict }) =>
+    verdict === 'unknown'
+      ? 'How cold the bank gets was not read.'
+      : verdict === 'holds'
+        ? 'Discharged, the bank does not freeze.'
+        : 'Discharged on the coldest night, the bank freezes.',
+});
+
+const ventilation = rule<Bank>({
+  id: 'bank.ventilation',
+  title: 'Ventilation of the bank',
+  consequence: 'danger',
+  cautions: ['gas'],
+  cases: having((bank) => lead(bank) && bank.place?.space !== 'outside'),
+  evaluate(io, bank) {
+    const demand = io.need(`${bank.id}.place.ventArea_cm2`, bank.place?.ventArea_cm2);
+    const rated_Ah = bank.blockCapacity_Ah * bank.parallel;
+    const cells = cellsInSeries(io, bank);
+    const gas = CHEMISTRY[bank.chemistry].gassing_mA_Ah;
+    const flow = (0.05 * cells * gas * rated_Ah) / 1000;
+    io.work(`Q = 0.05 x ${cells} cells x ${gas} mA/Ah x ${figure(rated_Ah)} Ah / 1000 = ${figure(flow)} m3/h`);
+    io.work(`two openings of 28 x Q = ${figure(28 * flow)} cm2 each, one low, one high`);
+    io.work(`no spark within ${figure(28.8 * gas ** (1 / 3) * rated_Ah ** (1 / 3))} mm of a vent`);
+    return { ratio: { demand, limit: 28 * flow, unit: 'cm2', sense: 'min', tightAbove: 0.8 } };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? "The bank's vents were not measured."
+      : `Vents of ${round(demand ?? NaN)} cm2 where ${round(limit ?? NaN)} cm2 are wanted, twice.`,
+});
+
+const place = rule<Bank>({
+  id: 'bank.place',
+  title: 'Where the bank stands',
+  consequence: 'danger',
+  cautions: ['gas', 'salvaged', 'heavy'],
+  cases: having(({ place: at }) => !at?.space || at.space === 'living'),
+  evaluate(io, bank) {
+    if (!bank.place?.space) {
+      io.miss(`${bank.id}.place.space`);
+      return { verdict: 'over' };
+    }
+    io.work(`${bank.salvaged ? 'salvaged ' : ''}${bank.chemistry} in a living space`);
+    if (bank.salvaged || bank.chemistry === 'nmc' || bank.chemistry === 'flooded' || bank.chemistry === 'tubular')
+      return { verdict: 'over' };
+    return { verdict: bank.chemistry === 'lfp' ? 'note' : 'tight' };
+  },
+  sentence: ({ verdict }) =>
+    verdict === 'unknown'
+      ? 'Where the bank stands was not recorded.'
+      : verdict === 'over'
+        ? 'This bank must not stand where people live.'
+        : verdict === 'tight'
+          ? 'In a living space this bank wants a box that vents outside.'
+          : 'Lithium in a living space: see the local rule.',
+});
+
+export const bankPlaceRules = [lowTemperature, highTemperature, freezing, ventilation, place];

@@ -1,0 +1,127 @@
+import { capacity_Ah, cellsInSeries } from '../bank/bank';
+import { CHEMISTRY } from '../bank/chemistry';
+import { harvest_Wh, occupied, usable_Wh } from '../bank/energy';
+import { controllers_W, daily_Wh, idle_Wh, isWinter } from '../power/loads';
+import { type Model } from '../system/model';
+import { type Bank } from '../system/schema';
+import { bankCase, having, yet } from './bank-cases';
+import { figure, round } from './figures';
+import { type Ledger } from './ledger';
+import { rule } from './rule';
+
+/** What the sun brings against what is used, by the day and the month. */
+
+const winterOf = (io: Ledger, month: number) =>
+  isWinter(io.need('site.latitude_deg', io.model.site.latitude_deg), month);
+const worseDay_Wh = (io: Ledger) => Math.max(daily_Wh(io, true), daily_Wh(io, false));
+const hasSource = ({ system }: Model) => (system.sources ?? []).length > 0;
+
+const autonomy = rule<Bank>({
+  id: 'bank.autonomy',
+  title: 'Days without sun',
+  consequence: 'outage',
+  cases: bankCase,
+  evaluate(io, bank) {
+    const day = worseDay_Wh(io);
+    const usable = usable_Wh(io, bank, day);
+    const limit = io.or('schools.autonomy_d', io.model.schools.autonomy_d, hasSource(io.model) ? 1 : 2);
+    io.work(`usable ${figure(usable)} Wh / ${figure(day)} Wh a day = ${figure(usable / day)} days`);
+    // Nothing that draws empties no bank.
+    if (day <= 0) return { verdict: 'holds' };
+    return { ratio: { demand: usable / day, limit, unit: 'days', sense: 'min', tightAbove: 0.8 } };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? `How long the bank lasts ${yet}`
+      : demand === null
+        ? 'Nothing draws on the bank.'
+        : `The bank lasts ${figure(demand, 2)} days without sun; ${figure(limit ?? NaN, 2)} are wanted.`,
+});
+
+const worstMonth = rule<Bank>({
+  id: 'energy.worst-month',
+  title: 'The worst month',
+  consequence: 'outage',
+  cases: having((_, { system }) => (system.arrays ?? []).length > 0),
+  evaluate(io, bank) {
+    const harvest = harvest_Wh(io);
+    const { efficiency } = CHEMISTRY[bank.chemistry];
+    // Half of what is used goes through the bank and pays its losses.
+    const wanted = (month: number) => daily_Wh(io, winterOf(io, month)) * (0.5 + 0.5 / efficiency);
+    const worst = occupied(io)
+      .map((month) => ({ month, demand: harvest[month - 1] ?? 0, limit: wanted(month) }))
+      .reduce((a, b) => (b.limit * a.demand > a.limit * b.demand ? b : a));
+    const generator = (io.model.system.sources ?? []).find(({ kind }) => kind === 'generator');
+    io.work(`month ${worst.month}: harvest ${figure(worst.demand)} Wh a day, wanted ${figure(worst.limit)} Wh`);
+    const lacking = worst.limit - worst.demand;
+    const watts = generator?.power_W;
+    if (generator && watts && lacking > 0)
+      io.work(`the generator makes up ${figure(lacking)} Wh: ${figure(lacking / (0.8 * watts))} h a day at most load`);
+    return {
+      ratio: {
+        demand: worst.demand,
+        limit: worst.limit,
+        unit: 'Wh/d',
+        sense: 'min',
+        tightAbove: 0.9,
+        softened: !!generator,
+      },
+    };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? `What the darkest month brings ${yet}`
+      : `In the darkest month ${round(demand ?? NaN)} Wh a day come in; ${round(limit ?? NaN)} Wh are wanted.`,
+});
+
+const mean = (values: number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
+
+const refill = rule<Bank>({
+  id: 'energy.refill',
+  title: 'Days to refill the bank',
+  consequence: 'life',
+  cases: having((_, { system }) => (system.arrays ?? []).length > 0),
+  evaluate(io, bank) {
+    const months = occupied(io);
+    const harvest = harvest_Wh(io);
+    const brings = mean(months.map((month) => harvest[month - 1] ?? 0));
+    const takes = mean(months.map((month) => daily_Wh(io, winterOf(io, month))));
+    const usable = usable_Wh(io, bank, worseDay_Wh(io));
+    const limit = io.or('schools.refill_d', io.model.schools.refill_d, 5);
+    const store = usable / CHEMISTRY[bank.chemistry].efficiency;
+    io.work(
+      `${figure(store)} Wh to put back; a mean day leaves ${figure(brings)} - ${figure(takes)} = ${figure(brings - takes)} Wh`,
+    );
+    if (brings - takes <= 0) return { verdict: 'over' };
+    return { ratio: { demand: store / (brings - takes), limit, unit: 'days', sense: 'max', tightAbove: 0.8 } };
+  },
+  sentence: ({ demand, verdict }) =>
+    verdict === 'unknown'
+      ? `How fast the bank refills ${yet}`
+      : demand === null
+        ? 'A mean day leaves nothing over to refill the bank.'
+        : `An empty bank is full again after ${figure(demand, 2)} mean days.`,
+});
+
+const layup = rule<Bank>({
+  id: 'energy.layup',
+  title: 'Left alone',
+  consequence: 'life',
+  cases: having((_, { site }) => (site.layup_d ?? 0) > 0),
+  evaluate(io, bank) {
+    const demand = io.need('site.layup_d', io.model.site.layup_d);
+    const idle = (io.model.system.inverters ?? []).reduce((sum, inverter) => sum + idle_Wh(io, inverter), 0);
+    const table = CHEMISTRY[bank.chemistry];
+    const stored = cellsInSeries(io, bank) * table.nominal_V * capacity_Ah(io, bank);
+    const draw = idle + controllers_W(io) * 24 + (stored * table.selfDischarge_pct_month) / 100 / 30;
+    const usable = usable_Wh(io, bank, draw);
+    io.work(`usable ${figure(usable)} Wh / ${figure(draw)} Wh a day = ${figure(usable / draw)} days`);
+    return { ratio: { demand, limit: usable / draw, unit: 'days', sense: 'max', tightAbove: 0.8 } };
+  },
+  sentence: ({ demand, limit, verdict }) =>
+    verdict === 'unknown'
+      ? `How long the bank may be left alone ${yet}`
+      : `Left alone for ${round(demand ?? NaN)} days; what idles empties the bank in ${round(limit ?? NaN)}.`,
+});
+
+export const energyRules = [autonomy, worstMonth, refill, layup];

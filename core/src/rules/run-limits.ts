@@ -1,0 +1,105 @@
+import { ENGINE_SPACE_FACTOR, MATERIAL_FACTOR, bundleFactor, tabulated_A } from '../conductors/ampacity';
+import { CLEARING, DEVICE_V } from '../conductors/fuses';
+import { touches } from '../conductors/network';
+import { JOINT_OHM, WARM_C, resistance_ohm_m } from '../conductors/sizes';
+import { type Model } from '../system/model';
+import { type Run } from '../system/schema';
+import { figure } from './figures';
+import { type Ledger } from './ledger';
+import { type Candidate, type Case } from './rule';
+
+/** What the rules of cables and fuses share: where they apply, resistance of the way, limits of a conductor. */
+
+export const runCases = (model: Model): Case<Run>[] =>
+  (model.system.runs ?? []).map((run) => ({ subject: run.id, of: run }));
+export const having = (wanted: (run: Run, model: Model) => boolean) => (model: Model) =>
+  runCases(model).filter(({ of }) => wanted(of, model));
+export type Type = keyof typeof CLEARING;
+export const deviceOf = ({ protection }: Run): Type | null =>
+  protection?.type && protection.type !== 'none' ? protection.type : null;
+export const hasDevice = (run: Run) => deviceOf(run) !== null;
+export const onSource = (run: Run, { system }: Model) =>
+  touches(run, system.bank?.id) || (system.distribution ?? []).some(({ id }) => touches(run, id));
+
+/** ohm of a run there and back, with its joints where asked. */
+export function runBothWays_ohm(io: Ledger, run: Run, conductor_C: number, joints: boolean): number {
+  const perPole = io.or(`${run.id}.perPole`, run.perPole, 1);
+  const material = io.word(`${run.id}.material`, run.material, 'copper');
+  io.see(`${run.id}.length_m`, run.length_m);
+  io.see(`${run.id}.size`, run.size);
+  const cable = (2 * run.length_m * resistance_ohm_m(run.size, material, conductor_C)) / perPole;
+  return cable + (joints ? io.or(`${run.id}.joints`, run.joints, 0) * JOINT_OHM : 0);
+}
+
+/** Runs with their joints and devices, and the shunt once: the way from the bank as sag and a far fault see it. */
+export function path_ohm(io: Ledger, run: Run, feeders: readonly Run[]): number {
+  let sum = 0;
+  for (const each of [...feeders, run]) {
+    sum += runBothWays_ohm(io, each, WARM_C, true);
+    const rating = hasDevice(each) ? each.protection?.rating_A : null;
+    if (rating) sum += DEVICE_V / rating;
+  }
+  const shunt = io.model.system.monitor?.shunt_A;
+  if (shunt && run.negativeThroughShunt !== false) sum += DEVICE_V / shunt;
+  return sum;
+}
+
+export interface Limits {
+  /** (i): the column at the terminals' temperature, no derating. */
+  column_A: number;
+  /** (ii): derated for air and bundle. */
+  derated_A: number;
+  awg: number | null;
+}
+
+/** The two limits of a conductor; both NaN where the book knows none. */
+export function limitsOf(io: Ledger, run: Run): Limits {
+  const { site } = io.model;
+  const basis = io.school('conductor');
+  const vehicle = basis === 'vehicle';
+  const insulation = io.or(`${run.id}.insulation_C`, run.insulation_C, vehicle ? 105 : 90);
+  const terminal = io.or(`${run.id}.terminal_C`, run.terminal_C, 75);
+  const perPole = io.or(`${run.id}.perPole`, run.perPole, 1);
+  const ambient =
+    run.ambient_C ??
+    (run.kind === 'pv'
+      ? io.need('site.recordHigh_C', site.recordHigh_C) + 25
+      : io.or(`${run.id}.ambient_C`, run.ambient_C, 30));
+  if (run.ambient_C === null || run.ambient_C === undefined) io.guess(`${run.id}.ambient_C`);
+  const bundled = io.or(`${run.id}.bundled`, run.bundled, 2 * perPole);
+  const own = tabulated_A(basis, run.size, insulation);
+  const plain = vehicle ? own : tabulated_A(basis, run.size, Math.min(insulation, terminal));
+  if (!own || !plain) {
+    io.miss(`${run.id}.${own ? 'terminal_C' : 'insulation_C'}`);
+    return { column_A: Number.NaN, derated_A: Number.NaN, awg: null };
+  }
+  if (own.converted) io.work(`${run.size} takes the table's ${own.converted}`);
+  const always =
+    MATERIAL_FACTOR[io.word(`${run.id}.material`, run.material, 'copper')] *
+    perPole *
+    (vehicle && io.flag(`${run.id}.engineSpace`, run.engineSpace) ? ENGINE_SPACE_FACTOR : 1);
+  const heat = ambient >= own.column_C ? 0 : Math.sqrt((own.column_C - ambient) / (own.column_C - 30));
+  const bundle = bundleFactor(basis, bundled);
+  io.work(
+    `column ${plain.column_C} degC: ${figure(plain.amps)} A x ${figure(always)} = ${figure(plain.amps * always)} A`,
+  );
+  io.work(
+    `derated: ${figure(own.amps)} A x ${figure(heat)} (air ${figure(ambient)} degC) x ${figure(bundle)} (bundle) x ${figure(always)} = ${figure(own.amps * heat * bundle * always)} A`,
+  );
+  return { column_A: plain.amps * always, derated_A: own.amps * heat * bundle * always, awg: own.awg };
+}
+
+export const sizeUp = (_: Model, run: Run): Candidate[] => {
+  const metric = run.size.endsWith('mm2');
+  const sizes = metric
+    ? [1.5, 2.5, 4, 6, 10, 16, 25, 35, 50, 70, 95, 120, 150, 185, 240].map((mm2) => `${mm2}mm2`)
+    : ['14', '12', '10', '8', '6', '4', '2', '1', '1/0', '2/0', '3/0', '4/0'].map((awg) => `${awg}AWG`);
+  const thinner = (size: string) => resistance_ohm_m(size, 'copper', 20) >= resistance_ohm_m(run.size, 'copper', 20);
+  return sizes
+    .filter((size) => !thinner(size))
+    .map((size) => ({
+      title: `${size.replace('mm2', ' mm2').replace('AWG', ' AWG')} instead of ${run.size.replace('mm2', ' mm2').replace('AWG', ' AWG')}`,
+      detail: `${figure(run.length_m)} m one way${run.material && run.material !== 'copper' ? ', copper' : ''}`,
+      changes: [{ op: 'set', at: 'runs', id: run.id, value: { size, material: 'copper' } }],
+    }));
+};
