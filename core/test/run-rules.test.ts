@@ -186,6 +186,10 @@ describe('its fuse', () => {
       )?.verdict;
     expect([breaker(true), breaker(false), breaker(null)]).toEqual(['holds', 'over', 'unknown']);
   });
+  test('an AC breaker is over even where its volts were not read', () => {
+    const protection = { type: 'breaker', rating_A: 30, fromSource_m: 0.1, dcRated: false } as const;
+    expect(find(wired({ protection }), 'run.dc-rating')).toMatchObject({ verdict: 'over', missing: [] });
+  });
   test('sits at the source; in a sheath a metre is allowed', () => {
     const at = (fromSource_m: number | null, sheathed = false) =>
       find(wired({ sheathed, protection: { ...CABLE.protection, fromSource_m } }), 'run.source-end')?.verdict;

@@ -249,7 +249,13 @@ const dcRating = rule<Run>({
             'true',
           ) === 'true';
     if (rated === null || rated === undefined) io.miss(`${path}.dcRated`);
-    const limit = io.need(`${path}.voltage_V`, protection?.voltage_V);
+    // A device that is not made for DC is over whether or not its volts were read.
+    const volts = io.see(`${path}.voltage_V`, protection?.voltage_V);
+    if (rated === false && (volts === null || volts === undefined)) {
+      io.work('not made for DC');
+      return { verdict: 'over' };
+    }
+    const limit = io.need(`${path}.voltage_V`, volts);
     const { demand, floatBelow } = voltsAt(io, run, limit);
     io.work(`${figure(demand)} V on a device for ${figure(limit)} V DC`);
     const both =
