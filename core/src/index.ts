@@ -17,3 +17,4 @@ export * from './system/changes';
 export { layouts, layoutTitle, presentModules, MOST_MODULES, type Layout } from './pv/layouts';
 export { compare, type Comparison } from './plan/compare';
 export { jsonSchema } from './system/json-schema';
+export { OBSERVED } from './rules/site';

@@ -1,5 +1,14 @@
 import type { PartKind, RowKind } from '@true-lantern/core';
-import { CHEMISTRIES, LOAD_TYPES, MOUNTINGS, PROFILES, PROTECTION_TYPES, RUN_KINDS, SPACES } from '@true-lantern/core';
+import {
+  CHEMISTRIES,
+  LOAD_TYPES,
+  MOUNTINGS,
+  OBSERVED,
+  PROFILES,
+  PROTECTION_TYPES,
+  RUN_KINDS,
+  SPACES,
+} from '@true-lantern/core';
 
 /** How a field of a part is asked for and shown. What it may hold is the schema's business. */
 export interface FieldSpec {
@@ -83,30 +92,6 @@ const ANY_END: readonly PartKind[] = [
   'distribution',
   'loads',
 ];
-
-/** What only eyes can tell; "yes" is always the good answer. */
-const SEEN: Record<string, string> = {
-  mainFuse: 'Main fuse seen',
-  pvIsolator: 'Isolator for the panels',
-  batteryIsolator: 'Isolator for the bank',
-  acIsolator: 'Isolator on the AC side',
-  oneNeutralBond: 'One neutral bond, and only one',
-  rcdOnSockets: 'Residual-current device on the sockets',
-  plugsOfOneMake: 'PV plugs of one make',
-  framesBonded: 'Frames bonded',
-  batteryRestrained: 'Bank restrained',
-  terminalsCapped: 'Terminals capped',
-  noSparkByVents: 'Nothing that sparks by the vents',
-  noSwelling: 'No cell swollen',
-  noLeak: 'No cell leaking',
-  noCharring: 'Nothing charred',
-  noMeltedPlug: 'No plug melted',
-  neverMixedChemistry: 'Lead and lithium never joined',
-  noCentreTap: 'Nothing tapped off the middle of the bank',
-  surgeArrester: 'Surge arrester',
-  gasDetector: 'Gas detector',
-  smokeDetector: 'Smoke detector',
-};
 
 /** Fields by kind, in the order in which the checks need them. */
 export const FIELDS: Partial<Record<RowKind, FieldSpec[]>> = {
@@ -328,7 +313,9 @@ export const FIELDS: Partial<Record<RowKind, FieldSpec[]>> = {
     f('livingSpace', 'People sleep there'),
     { path: 'occupiedMonths', label: 'Occupied in', kind: 'months' },
     n('layup_d', 'Left alone for', 'd'),
-    ...Object.entries(SEEN).map(([name, label]) => c(`observations.${name}`, label, ['yes', 'no', 'cannot-see'])),
+    ...Object.entries(OBSERVED).map(([seen, { label }]) =>
+      c(`observations.${seen}`, label, ['yes', 'no', 'cannot-see']),
+    ),
   ],
   system: [n('nominal_V', 'System voltage', 'V')],
 };

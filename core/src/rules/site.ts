@@ -208,31 +208,34 @@ const touch = rule<PvArray | Bank>({
     `Above ${subject === system.bank?.id ? '60 V on the bus' : '120 V in the cold'}: covers, a two-pole isolator, a label.`,
 });
 
-/** What only eyes can tell, with the sentence for a "no". */
-export const OBSERVED: Record<string, [no: string, advice?: 'note']> = {
-  mainFuse: ['No main fuse.'],
-  pvIsolator: ['No isolator for the panels.'],
-  batteryIsolator: ['No isolator for the bank.'],
-  acIsolator: ['No isolator on the AC side.'],
-  oneNeutralBond: ['Two neutral bonds, or none.'],
-  rcdOnSockets: ['Sockets without a residual-current device.'],
-  plugsOfOneMake: ['PV plugs of different makes are mated.'],
-  framesBonded: ['Frames are not bonded.'],
-  batteryRestrained: ['The bank is not restrained.'],
-  terminalsCapped: ['Terminals without caps.'],
-  noSparkByVents: ['Something that sparks sits by the vents.'],
-  noSwelling: ['A swollen cell.'],
-  noLeak: ['A leaking cell.'],
-  noCharring: ['A charred part.'],
-  noMeltedPlug: ['A melted plug.'],
-  neverMixedChemistry: ['Lead and lithium are joined.'],
-  noCentreTap: ['A load is tapped off the middle of the bank.'],
-  surgeArrester: ['No surge arrester.', 'note'],
-  gasDetector: ['No gas detector.', 'note'],
-  smokeDetector: ['No smoke detector.', 'note'],
+/** What only eyes can tell: how it is asked (yes is the good answer), and the sentence for a no. */
+export const OBSERVED: Record<string, { label: string; no: string; advice?: 'note' }> = {
+  mainFuse: { label: 'Main fuse seen', no: 'No main fuse.' },
+  pvIsolator: { label: 'Isolator for the panels', no: 'No isolator for the panels.' },
+  batteryIsolator: { label: 'Isolator for the bank', no: 'No isolator for the bank.' },
+  acIsolator: { label: 'Isolator on the AC side', no: 'No isolator on the AC side.' },
+  oneNeutralBond: { label: 'One neutral bond, and only one', no: 'Two neutral bonds, or none.' },
+  rcdOnSockets: { label: 'Residual-current device on the sockets', no: 'Sockets without a residual-current device.' },
+  plugsOfOneMake: { label: 'PV plugs of one make', no: 'PV plugs of different makes are mated.' },
+  framesBonded: { label: 'Frames bonded', no: 'Frames are not bonded.' },
+  batteryRestrained: { label: 'Bank restrained', no: 'The bank is not restrained.' },
+  terminalsCapped: { label: 'Terminals capped', no: 'Terminals without caps.' },
+  noSparkByVents: { label: 'Nothing that sparks by the vents', no: 'Something that sparks sits by the vents.' },
+  noSwelling: { label: 'No cell swollen', no: 'A swollen cell.' },
+  noLeak: { label: 'No cell leaking', no: 'A leaking cell.' },
+  noCharring: { label: 'Nothing charred', no: 'A charred part.' },
+  noMeltedPlug: { label: 'No plug melted', no: 'A melted plug.' },
+  neverMixedChemistry: { label: 'Lead and lithium never joined', no: 'Lead and lithium are joined.' },
+  noCentreTap: {
+    label: 'Nothing tapped off the middle of the bank',
+    no: 'A load is tapped off the middle of the bank.',
+  },
+  surgeArrester: { label: 'Surge arrester', no: 'No surge arrester.', advice: 'note' },
+  gasDetector: { label: 'Gas detector', no: 'No gas detector.', advice: 'note' },
+  smokeDetector: { label: 'Smoke detector', no: 'No smoke detector.', advice: 'note' },
 };
 
-const observed = Object.entries(OBSERVED).map(([name, [no, advice]]): Rule<unknown> =>
+const observed = Object.entries(OBSERVED).map(([name, { label, no, advice }]): Rule<unknown> =>
   rule<string | null>({
     id: `observed.${name}`,
     title: 'Seen on site',
@@ -247,11 +250,7 @@ const observed = Object.entries(OBSERVED).map(([name, [no, advice]]): Rule<unkno
       return { verdict: answer === 'yes' ? 'holds' : (advice ?? 'over') };
     },
     sentence: ({ verdict }) =>
-      verdict === 'unknown'
-        ? `${no.replace(/\.$/, '')}? Nobody could say.`
-        : verdict === 'holds'
-          ? 'Seen, and in order.'
-          : no,
+      verdict === 'holds' ? `${label}.` : verdict === 'unknown' ? `${label}: not answered yet.` : no,
   }),
 );
 
