@@ -116,7 +116,6 @@ export interface ListedSite {
   site: OpenSite | null;
 }
 
-export const rowById = (site: OpenSite, rowId: string) => site.rows.find((row) => row.id === rowId);
 export const rowOfPart = (site: OpenSite, partId: string) => site.rows.find((row) => nameOfRow(row) === partId);
 
 /** Lets two parts of one kind change places. */

@@ -1,7 +1,7 @@
 import { figure, type Finding, type System } from '@true-lantern/core';
 import { useMemo } from 'react';
 import { Pressable, View } from 'react-native';
-import Svg, { Circle, G, Line as Stroke, Path, Rect, Text as SvgText } from 'react-native-svg';
+import Svg, { Circle, G, Line as Stroke, Path, Text as SvgText } from 'react-native-svg';
 import { useGround } from '../kit/ground';
 import { MarkShape, VERDICT_WORDS } from '../kit/mark';
 import { T } from '../kit/text';
@@ -79,7 +79,8 @@ function Drawn({ row, next, ink }: { row: LineRow; next: LineRow | undefined; in
       </G>
     );
   }
-  if (row.type === 'bus') return <Rect x={4} y={middle - 4} width={2000} height={8} fill={colours.ink} />;
+  // The row itself draws the bus, across the whole width.
+  if (row.type === 'bus') return null;
   if (row.type === 'cable') return <CableDrawing cable={row} ink={ink(row.ink)} x={x} />;
   if (row.type === 'gap')
     return <Stroke x1={x} x2={x} y1={y} y2={y + height} stroke={colours.soft} strokeWidth={3} strokeDasharray="4 5" />;

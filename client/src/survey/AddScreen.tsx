@@ -1,4 +1,4 @@
-import { applyFields, isListName, isSingleName, nameOfRow, type PartKind, type PartRow } from '@true-lantern/core';
+import { isListName, isSingleName, nameOfRow, setOnRow, type PartKind, type PartRow } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
@@ -43,14 +43,7 @@ function NewPart({ site, kind }: { site: OpenSite; kind: PartKind }) {
   const [editing, setEditing] = useState<string | null>(null);
   const spec = specs.find(({ path }) => path === editing) ?? null;
   const lacking = specs.filter((item) => item.required && storedValue(draft, item.path) === null);
-  const take = (set: Record<string, unknown>) => {
-    const { deleted, ...next } = applyFields({ ...draft, deleted: false }, set);
-    void deleted;
-    setDraft(next);
-  };
-  const done = () => {
-    setEditing(null);
-  };
+  const take = (set: Record<string, unknown>) => setDraft(setOnRow(draft, set));
   const add = () => {
     addPart(site, draft);
     router.navigate(`/site/${site.id}/part/${encodeURIComponent(nameOfRow(draft))}`);
@@ -84,7 +77,9 @@ function NewPart({ site, kind }: { site: OpenSite; kind: PartKind }) {
           </View>
         </View>
       </ScrollView>
-      {spec ? <Editor key={spec.path} site={site} row={draft} spec={spec} onSave={take} onDone={done} /> : null}
+      {spec ? (
+        <Editor key={spec.path} site={site} row={draft} spec={spec} onSave={take} onDone={() => setEditing(null)} />
+      ) : null}
     </View>
   );
 }

@@ -1,10 +1,10 @@
 import {
-  applyFields,
   checkSystemFile,
   FaultError,
   fromRows,
   GRADES,
   nameOfRow,
+  setOnRow,
   type Grade,
   type PartKind,
   type PartRow,
@@ -261,8 +261,7 @@ function previewOf(
   path: string,
   value: unknown,
 ): { site?: OpenSite; trouble: string | null } {
-  const { deleted, ...changed } = applyFields({ ...row, deleted: false }, { [path]: value });
-  void deleted;
+  const changed = setOnRow(row, { [path]: value });
   const recorded = site.rows.some(({ id }) => id === row.id);
   const rows = recorded ? site.rows.map((other) => (other.id === row.id ? changed : other)) : [...site.rows, changed];
   try {

@@ -1,5 +1,5 @@
 import { cellsInSeries, top_V } from '../bank/bank';
-import { CHEMISTRY } from '../bank/chemistry';
+import { CHEMISTRY, cellsPerBlock } from '../bank/chemistry';
 import type { Model } from '../system/model';
 import type { Controller, Settings } from '../system/schema';
 import { figure, round } from './figures';
@@ -109,9 +109,9 @@ const profile = rule<Controller>({
   },
   remedies(model, controller, { verdict }) {
     const { bank } = model.system;
-    if (!bank || verdict !== 'tight') return [];
-    const cells = bank.series * (bank.block_V / CHEMISTRY[bank.chemistry].nominal_V);
-    const absorb = Math.round(cells * CHEMISTRY[bank.chemistry].absorb_V * 10) / 10;
+    const perBlock = bank ? cellsPerBlock(bank).cells : null;
+    if (!bank || perBlock === null || verdict !== 'tight') return [];
+    const absorb = Math.round(bank.series * perBlock * CHEMISTRY[bank.chemistry].absorb_V * 10) / 10;
     return [
       {
         title: `Set the custom profile to absorb at ${absorb} V`,

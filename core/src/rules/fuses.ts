@@ -341,12 +341,10 @@ const selectivity = rule<Run>({
   id: 'run.selectivity',
   title: 'The nearer fuse goes first',
   consequence: 'outage',
-  cases: having(
-    (run, model) =>
-      faultReaches(run, model) && typeof upstreamFuse(model, run) === 'object' && upstreamFuse(model, run) !== null,
-  ),
+  cases: having(faultReaches),
   evaluate(io, run) {
     const upstream = upstreamFuse(io.model, run);
+    // Nothing upstream, or nobody saw what: no order to speak of.
     if (!upstream || upstream === 'unknown') return null;
     const rating = io.need(`${run.id}.protection.rating_A`, run.protection?.rating_A);
     io.work(`${figure(rating)} A below ${figure(upstream.rating_A)} A: ratio ${figure(rating / upstream.rating_A)}`);

@@ -20,6 +20,7 @@ import type { Model } from '../system/model';
 import type { Charger, Converter, Inverter, Load, Source } from '../system/schema';
 import { profileOutcome, voltageWindow } from './controller';
 import { figure, round } from './figures';
+import type { Verdict } from './finding';
 import type { Ledger } from './ledger';
 import { governing, rule, type Case } from './rule';
 import { path_ohm } from './run-limits';
@@ -136,15 +137,16 @@ const profile = rule<Inverter>({
   consequence: 'life',
   cases: having(({ charger }) => !!charger && charger.max_A !== 0),
   evaluate: (io, { id, charger }) => profileOutcome(io, `${id}.charger`, charger?.profiles, charger?.settings),
-  sentence: ({ verdict }) =>
-    verdict === 'unknown'
-      ? "The inverter-charger's profiles were not read."
-      : verdict === 'over'
-        ? 'The inverter-charger has no profile for this bank.'
-        : verdict === 'tight'
-          ? 'A custom profile whose absorb voltage was not read.'
-          : 'The inverter-charger has a profile for this bank.',
+  sentence: ({ verdict }) => profileSentence('inverter-charger', verdict),
 });
+
+/** What a verdict on charging profiles says of a device. */
+function profileSentence(device: string, verdict: Verdict): string {
+  if (verdict === 'unknown') return `The ${device}'s profiles were not read.`;
+  if (verdict === 'over') return `The ${device} has no profile for this bank.`;
+  if (verdict === 'tight') return 'A custom profile whose absorb voltage was not read.';
+  return `The ${device} has a profile for this bank.`;
+}
 
 const idle = rule<Inverter>({
   id: 'inverter.idle',
@@ -260,14 +262,7 @@ const chargerProfile = rule<Charger>({
   consequence: 'life',
   cases: (model) => chargerCases(model).filter(({ of }) => of.kind !== 'alternator-direct'),
   evaluate: (io, { id, profiles, settings }) => profileOutcome(io, id, profiles, settings),
-  sentence: ({ verdict }) =>
-    verdict === 'unknown'
-      ? "The charger's profiles were not read."
-      : verdict === 'over'
-        ? 'The charger has no profile for this bank.'
-        : verdict === 'tight'
-          ? 'A custom profile whose absorb voltage was not read.'
-          : 'The charger has a profile for this bank.',
+  sentence: ({ verdict }) => profileSentence('charger', verdict),
 });
 
 const chargerLoop = rule<Charger>({

@@ -74,6 +74,12 @@ export function applyFields(part: StoredPart, set: Record<string, unknown>): Sto
   return next;
 }
 
+/** As `applyFields`, for a row that is not marked deleted and stays so. */
+export function setOnRow(row: PartRow, set: Record<string, unknown>): PartRow {
+  const { deleted: _, ...next } = applyFields({ ...row, deleted: false }, set);
+  return next;
+}
+
 /** What stands in a field now; undefined where there is nothing. */
 export function fieldOf(part: StoredPart, field: string): unknown {
   if (field === DELETED) return part.deleted;

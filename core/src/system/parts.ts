@@ -35,7 +35,3 @@ export function eachPart(system: System): Placed[] {
 export function partIds(system: System): Map<string, string> {
   return new Map(eachPart(system).map(({ part, path }) => [part.id, `${path}.id`]));
 }
-
-export function findPart(system: System, id: string): Placed | undefined {
-  return eachPart(system).find(({ part }) => part.id === id);
-}
