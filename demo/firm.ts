@@ -1,9 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { checkSystemFile, toRows } from '@true-lantern/core';
+import { checkShelfItem, checkSystemFile, toRows } from '@true-lantern/core';
 import { DEMO_SIGN_IN } from '../server/src/auth/demo';
 import { hashPassword } from '../server/src/auth/passwords';
 import type { Database } from '../server/src/store/database';
 import { createSite } from '../server/src/store/sites';
+import { DEMO_SHELF } from './shelf';
 import corrach from './sites/corrach-bothy.lantern.json';
 import gannet from './sites/gannet-ledge.lantern.json';
 import harbour from './sites/harbour-workshop.lantern.json';
@@ -14,7 +15,7 @@ export const DEMO_FILES: readonly unknown[] = [corrach, gannet, harbour, seal, w
 
 /** The made-up firm and its five sites; does nothing where the firm is already there. */
 export async function loadDemo(database: Database): Promise<void> {
-  const { Firm, User } = database.models;
+  const { Firm, Shelf, User } = database.models;
   if ((await User.count({ where: { email: DEMO_SIGN_IN.email } })) > 0) return;
   const firm = await Firm.create({ id: randomUUID(), name: 'Saltmarsh & Daughter' });
   for (const value of DEMO_FILES) {
@@ -22,6 +23,7 @@ export async function loadDemo(database: Database): Promise<void> {
     const rows = toRows(file, randomUUID);
     await createSite(database, { id: randomUUID(), firmId: firm.id, userId: null, name: file.site.name, rows });
   }
+  await Shelf.bulkCreate(DEMO_SHELF.map((item) => ({ id: randomUUID(), firmId: firm.id, item: checkShelfItem(item) })));
   // The people come last: somebody who can sign in finds all of it, even if this was once cut short.
   const passwordHash = await hashPassword(DEMO_SIGN_IN.password);
   const person = (name: string, role: 'owner' | 'technician' | 'reader') =>

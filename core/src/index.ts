@@ -18,3 +18,17 @@ export { layouts, layoutTitle, presentModules, MOST_MODULES, type Layout } from 
 export { compare, type Comparison } from './plan/compare';
 export { jsonSchema } from './system/json-schema';
 export { OBSERVED } from './rules/site';
+export { estimateClimate, type ClimateEstimate } from './sun/estimate';
+export { readEpw, type EpwClimate } from './sun/epw';
+export {
+  checkShelfItem,
+  isShelfKind,
+  siteless,
+  SHELF_KINDS,
+  type ShelfItem,
+  type ShelfKind,
+  type StoredItem,
+} from './shelf/item';
+export { searchShelf } from './shelf/search';
+export { itemsOfTable, shelfTable } from './shelf/table';
+export { warningsOf } from './system/warnings';

@@ -7,6 +7,7 @@ import { kept } from '../system/kept';
  */
 
 const RAD = Math.PI / 180;
+
 /** Klein's mean day of each month. */
 const MEAN_DAYS = [17, 47, 75, 105, 135, 162, 198, 228, 258, 288, 318, 344] as const;
 const SOLAR_W_M2 = 1367;
@@ -31,9 +32,20 @@ export function sunHours(plane: Plane, month: number, level_kWh_m2_d: number): n
 
 const hoursKept = kept<string, number>(5000);
 
-function computed(plane: Plane, month: number, level_kWh_m2_d: number): number {
+interface MeanDay {
+  phi: number;
+  delta: number;
+  /** Hour angle of sunset, radians. */
+  sunset: number;
+  normal_W: number;
+  /** On the level above the air, kWh/m2 a day. */
+  outside: number;
+}
+
+/** Klein's mean day of a month at a latitude. */
+function meanDay(latitude_deg: number, month: number): MeanDay {
   const day = MEAN_DAYS[month - 1] ?? MEAN_DAYS[0];
-  const phi = plane.latitude_deg * RAD;
+  const phi = latitude_deg * RAD;
   const delta = 23.45 * RAD * Math.sin(((360 * (284 + day)) / 365) * RAD);
   // Midnight sun and polar night: the day is as long or as short as it can be.
   const sunset = Math.acos(Math.max(-1, Math.min(1, -Math.tan(phi) * Math.tan(delta))));
@@ -43,6 +55,15 @@ function computed(plane: Plane, month: number, level_kWh_m2_d: number): number {
       normal_W *
       (Math.cos(phi) * Math.cos(delta) * Math.sin(sunset) + sunset * Math.sin(phi) * Math.sin(delta))) /
     1000;
+  return { phi, delta, sunset, normal_W, outside };
+}
+
+/** kWh/m2 a day on the level above the air, mean day of a month 1 to 12 (Duffie and Beckman, eq. 1.10.3). */
+export const aboveTheAir_kWh_m2_d = (latitude_deg: number, month: number) =>
+  Math.max(0, meanDay(latitude_deg, month).outside);
+
+function computed(plane: Plane, month: number, level_kWh_m2_d: number): number {
+  const { phi, delta, sunset, normal_W, outside } = meanDay(plane.latitude_deg, month);
   if (outside <= 0 || level_kWh_m2_d <= 0) return 0;
   const diffuseDay = level_kWh_m2_d * diffuseShare(level_kWh_m2_d / outside, sunset);
 

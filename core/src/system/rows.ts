@@ -6,7 +6,7 @@ import type { Evidence, SystemFile } from './schema';
  * A job as it is stored and synchronised: part by part, so that two people can edit two parts. `site`, `schools` and
  * `system` are parts like any other; `file` holds members of the file that this version does not know.
  */
-export type RowKind = PartKind | 'site' | 'schools' | 'system' | 'proposal' | 'reading' | 'file';
+export type RowKind = PartKind | 'site' | 'schools' | 'system' | 'proposal' | 'reading' | 'attachment' | 'file';
 
 export type Body = Record<string, unknown>;
 
@@ -22,7 +22,7 @@ export interface PartRow {
   revision: number;
 }
 
-const EXTRA_KINDS = ['site', 'schools', 'system', 'proposal', 'reading', 'file'] as const;
+const EXTRA_KINDS = ['site', 'schools', 'system', 'proposal', 'reading', 'attachment', 'file'] as const;
 export const ROW_KINDS: readonly RowKind[] = [...LIST_NAMES, ...SINGLE_NAMES, ...EXTRA_KINDS];
 
 /** What a row is called in `evidence` and in paths: the id in its body, or the name of its kind. */
@@ -31,7 +31,7 @@ export const nameOfRow = ({ kind, body }: Pick<PartRow, 'kind' | 'body'>): strin
 
 /** Takes a file apart. `newId` makes the rows' UUIDs. */
 export function toRows(file: SystemFile, newId: () => string): PartRow[] {
-  const { site, schools, system, evidence, proposals, readings, format, version, ...rest } = file;
+  const { site, schools, system, evidence, proposals, readings, attachments, format, version, ...rest } = file;
   void format;
   void version;
   const rows: PartRow[] = [];
@@ -49,6 +49,7 @@ export function toRows(file: SystemFile, newId: () => string): PartRow[] {
   add('system', outside, 0);
   (proposals ?? []).forEach((proposal, i) => add('proposal', proposal, i));
   (readings ?? []).forEach((reading, i) => add('reading', reading, i));
+  (attachments ?? []).forEach((attachment, i) => add('attachment', attachment, i));
   if (Object.keys(rest).length > 0) add('file', rest, 0);
 
   const loose: Record<string, Evidence> = {};
@@ -78,6 +79,7 @@ export function fromRows(rows: readonly PartRow[]): SystemFile {
   const schools = one('schools');
   const proposals = bodies('proposal');
   const readings = bodies('reading');
+  const attachments = bodies('attachment');
   return {
     format: 'true-lantern',
     version: 1,
@@ -87,6 +89,7 @@ export function fromRows(rows: readonly PartRow[]): SystemFile {
     ...(Object.keys(evidence).length > 0 ? { evidence } : {}),
     ...(proposals.length > 0 ? { proposals } : {}),
     ...(readings.length > 0 ? { readings } : {}),
+    ...(attachments.length > 0 ? { attachments } : {}),
     ...one('file'),
   } as SystemFile;
 }

@@ -449,6 +449,16 @@ export const readingSchema = part({
   note: text(),
 });
 
+/** A picture or a spoken note about a part. The bytes travel beside the file: in the zip, as `attachments/ID.EXT`. */
+export const attachmentSchema = part({
+  id: id(),
+  kind: requiredOneOf(['photo', 'voice']),
+  subject: text(),
+  note: text(),
+  at: text(),
+  type: text(),
+});
+
 export const fileSchema = part({
   format: mixed<'true-lantern'>()
     .oneOf(['true-lantern'], 'is not "true-lantern", expected a True Lantern system file')
@@ -463,8 +473,10 @@ export const fileSchema = part({
   evidence: record(evidenceSchema),
   proposals: list(proposalSchema),
   readings: list(readingSchema),
+  attachments: list(attachmentSchema),
 });
 
+export type Attachment = InferType<typeof attachmentSchema>;
 export type SystemFile = InferType<typeof fileSchema>;
 export type Site = InferType<typeof siteSchema>;
 export type Schools = NonNullable<InferType<typeof schoolsSchema>>;

@@ -9,8 +9,11 @@ import { signInLimits } from '../auth/limits';
 import { csrfCheck, sessions } from '../auth/session';
 import type { Config } from '../config';
 import type { Database } from '../store/database';
+import { attachmentRoutes } from './attachments';
+import { firmRoutes } from './firm';
 import { notFound, problems } from './problem';
 import { sessionRoutes } from './session';
+import { shelfRoutes } from './shelf';
 import { siteRoutes } from './sites';
 
 /** Stateless: sessions, limits and data are in the database, so that more of these can stand behind a balancer. */
@@ -31,6 +34,7 @@ export function createApp(config: Config, database: Database, log: Logger): Expr
           workerSrc: ["'self'", 'blob:'],
           styleSrc: ["'self'", "'unsafe-inline'"],
           imgSrc: ["'self'", 'data:', 'blob:'],
+          mediaSrc: ["'self'", 'blob:'],
           fontSrc: ["'self'", 'data:'],
           connectSrc: ["'self'"],
           manifestSrc: ["'self'"],
@@ -64,6 +68,9 @@ export function createApp(config: Config, database: Database, log: Logger): Expr
   api.use(csrfCheck);
   api.use(sessionRoutes(config, database, signInLimits(database.pool)));
   api.use(siteRoutes(database));
+  api.use(attachmentRoutes(database));
+  api.use(shelfRoutes(database));
+  api.use(firmRoutes(database));
   api.use(() => {
     throw notFound();
   });

@@ -1,19 +1,19 @@
 import { randomUUID } from 'node:crypto';
 import { checkSystemFile, toRows, type PartChange } from '@true-lantern/core';
 import { Router } from 'express';
-import { array, mixed, number, object, string } from 'yup';
+import { array, boolean, mixed, number, object, string } from 'yup';
 import { whoIs, writerIs } from '../auth/session';
 import type { Database } from '../store/database';
+import { changesOf } from '../store/changes';
 import { createSite, fileOf, findSite, listSites, partsOf } from '../store/sites';
 import { push } from '../sync/push';
-import { parse } from './parse';
+import { isUuid, parse } from './parse';
 import { notFound, Problem } from './problem';
 
-const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
 const uuid = () =>
   string()
     .typeError('is no text, expected a UUID')
-    .matches(UUID, 'is no UUID, expected a UUID')
+    .test('uuid', 'is no UUID, expected a UUID', (value) => isUuid(value ?? ''))
     .required('is missing, expected a UUID');
 const changeSchema = object({
   changeId: uuid(),
@@ -56,11 +56,17 @@ const importSchema = object({
   rowIds: array(uuid()).max(10_000).optional(),
 });
 
+const archiveSchema = object({
+  archived: boolean()
+    .typeError('is neither true nor false, expected one of them')
+    .required('is missing, expected true or false'),
+});
+
 export function siteRoutes(database: Database): Router {
   const router = Router();
 
   router.get('/sites', async (request, response) => {
-    response.json({ sites: await listSites(database, whoIs(request).firmId) });
+    response.json({ sites: await listSites(database, whoIs(request).firmId, request.query.archived === 'yes') });
   });
 
   router.post('/sites', async (request, response) => {
@@ -81,7 +87,7 @@ export function siteRoutes(database: Database): Router {
   router.get('/sites/:id', async (request, response) => {
     const { firmId } = whoIs(request);
     const { id } = request.params;
-    const site = UUID.test(id) ? await findSite(database, firmId, id) : null;
+    const site = isUuid(id) ? await findSite(database, firmId, id) : null;
     if (!site) throw notFound();
     response.json({
       id,
@@ -94,14 +100,31 @@ export function siteRoutes(database: Database): Router {
   router.get('/sites/:id/file', async (request, response) => {
     const { firmId } = whoIs(request);
     const { id } = request.params;
-    if (!UUID.test(id) || !(await findSite(database, firmId, id))) throw notFound();
+    if (!isUuid(id) || !(await findSite(database, firmId, id))) throw notFound();
     response.json(await fileOf(database, firmId, id));
+  });
+
+  router.put('/sites/:id/archived', async (request, response) => {
+    const { firmId } = writerIs(request);
+    const { id } = request.params;
+    const { archived } = parse(archiveSchema, request.body);
+    const site = isUuid(id) ? await findSite(database, firmId, id) : null;
+    if (!site) throw notFound();
+    await site.update({ archivedAt: archived ? (site.archivedAt ?? new Date()) : null });
+    response.status(204).end();
+  });
+
+  router.get('/sites/:id/changes', async (request, response) => {
+    const { firmId } = whoIs(request);
+    const { id } = request.params;
+    if (!isUuid(id) || !(await findSite(database, firmId, id))) throw notFound();
+    response.json({ changes: await changesOf(database, firmId, id) });
   });
 
   router.post('/sites/:id/changes', async (request, response) => {
     const { firmId, userId } = writerIs(request);
     const { id } = request.params;
-    if (!UUID.test(id)) throw notFound();
+    if (!isUuid(id)) throw notFound();
     const { changes } = parse(pushSchema, request.body);
     const results = await push(database, { firmId, userId, siteId: id }, changes as PartChange[]);
     if (!results) throw notFound();

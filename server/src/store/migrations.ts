@@ -65,6 +65,30 @@ const STEPS: { name: string; sql: string }[] = [
       create table limits (key varchar(255) primary key, points integer not null default 0, expire bigint);
     `,
   },
+  {
+    name: '003-attachments-and-shelf',
+    sql: `
+      create table attachments (
+        id uuid primary key,
+        firm_id uuid not null references firms,
+        site_id uuid not null references sites on delete cascade,
+        type text not null,
+        body bytea not null,
+        small bytea,
+        created_at timestamptz not null default now()
+      );
+      create index attachments_site on attachments (firm_id, site_id);
+      create table shelf (
+        id uuid primary key,
+        firm_id uuid not null references firms,
+        item jsonb not null,
+        deleted_at timestamptz,
+        updated_at timestamptz not null default now()
+      );
+      create index shelf_firm on shelf (firm_id);
+      alter table firms add column schools jsonb not null default '{}';
+    `,
+  },
 ];
 
 /** Any number; all servers of one database must agree on it. */

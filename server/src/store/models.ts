@@ -6,13 +6,15 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from 'sequelize';
-import type { Body, Evidence, FieldConflict, RowKind } from '@true-lantern/core';
+import type { Body, Evidence, FieldConflict, RowKind, Schools, ShelfItem } from '@true-lantern/core';
 
 export type Role = 'owner' | 'technician' | 'reader';
 
 export class Firm extends Model<InferAttributes<Firm>, InferCreationAttributes<Firm>> {
   declare id: string;
   declare name: string;
+  /** The schools that a new site of this firm begins with. */
+  declare schools: CreationOptional<Schools>;
 }
 
 export class User extends Model<InferAttributes<User>, InferCreationAttributes<User>> {
@@ -66,12 +68,35 @@ export class ChangeRow extends Model<InferAttributes<ChangeRow>, InferCreationAt
   declare createdAt: CreationOptional<Date>;
 }
 
+/** A photo or a spoken note. Kept in the database until there are enough of them for a store of their own. */
+export class AttachmentRow extends Model<InferAttributes<AttachmentRow>, InferCreationAttributes<AttachmentRow>> {
+  declare id: string;
+  declare firmId: string;
+  declare siteId: string;
+  declare type: string;
+  declare body: Buffer;
+  /** A thumbnail, for pictures. */
+  declare small: Buffer | null;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** A part of the firm's own catalogue. */
+export class ShelfRow extends Model<InferAttributes<ShelfRow>, InferCreationAttributes<ShelfRow>> {
+  declare id: string;
+  declare firmId: string;
+  declare item: ShelfItem;
+  declare deletedAt: CreationOptional<Date | null>;
+  declare updatedAt: CreationOptional<Date>;
+}
+
 export interface Models {
   Firm: typeof Firm;
   User: typeof User;
   Site: typeof Site;
   Part: typeof Part;
   Change: typeof ChangeRow;
+  Attachment: typeof AttachmentRow;
+  Shelf: typeof ShelfRow;
 }
 
 export function defineModels(sequelize: Sequelize): Models {
@@ -82,7 +107,7 @@ export function defineModels(sequelize: Sequelize): Models {
   const integer = () => ({ type: DataTypes.INTEGER, allowNull: false });
   const key = () => ({ ...uuid(), primaryKey: true });
   const plain = { sequelize, underscored: true, timestamps: false };
-  Firm.init({ id: key(), name: text() }, { ...plain, tableName: 'firms' });
+  Firm.init({ id: key(), name: text(), schools: { ...json(), defaultValue: {} } }, { ...plain, tableName: 'firms' });
   User.init(
     { id: key(), firmId: uuid(), name: text(), email: text(), passwordHash: text(), role: text() },
     { ...plain, tableName: 'users' },
@@ -131,5 +156,21 @@ export function defineModels(sequelize: Sequelize): Models {
     },
     { ...plain, timestamps: true, updatedAt: false, tableName: 'changes' },
   );
-  return { Firm, User, Site, Part, Change: ChangeRow };
+  AttachmentRow.init(
+    {
+      id: key(),
+      firmId: uuid(),
+      siteId: uuid(),
+      type: text(),
+      body: { type: DataTypes.BLOB, allowNull: false },
+      small: DataTypes.BLOB,
+      createdAt: DataTypes.DATE,
+    },
+    { ...plain, timestamps: true, updatedAt: false, tableName: 'attachments' },
+  );
+  ShelfRow.init(
+    { id: key(), firmId: uuid(), item: json(), deletedAt: DataTypes.DATE, updatedAt: DataTypes.DATE },
+    { ...plain, timestamps: true, createdAt: false, tableName: 'shelf' },
+  );
+  return { Firm, User, Site, Part, Change: ChangeRow, Attachment: AttachmentRow, Shelf: ShelfRow };
 }

@@ -20,3 +20,12 @@ export async function findPerson({ models }: Database, firmId: string, userId: s
   if (!user || !firm) return null;
   return { id: user.id, name: user.name, email: user.email, role: user.role, firm: { id: firm.id, name: firm.name } };
 }
+
+/** Everybody of a firm, by name; no addresses, no passwords. */
+export async function peopleOf(
+  { models }: Database,
+  firmId: string,
+): Promise<{ id: string; name: string; role: Role }[]> {
+  const users = await models.User.findAll({ where: { firmId }, order: [['name', 'ASC']] });
+  return users.map(({ id, name, role }) => ({ id, name, role }));
+}

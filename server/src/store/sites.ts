@@ -1,5 +1,5 @@
 import { fromRows, type PartRow, type SystemFile } from '@true-lantern/core';
-import type { Transaction } from 'sequelize';
+import { Op, type Transaction } from 'sequelize';
 import type { Database } from './database';
 import type { Part } from './models';
 
@@ -11,8 +11,9 @@ export interface SiteSummary {
   updatedAt: string;
 }
 
-export async function listSites({ models }: Database, firmId: string): Promise<SiteSummary[]> {
-  const sites = await models.Site.findAll({ where: { firmId, archivedAt: null }, order: [['name', 'ASC']] });
+export async function listSites({ models }: Database, firmId: string, archived = false): Promise<SiteSummary[]> {
+  const archivedAt = archived ? { [Op.ne]: null } : null;
+  const sites = await models.Site.findAll({ where: { firmId, archivedAt }, order: [['name', 'ASC']] });
   return sites.map(({ id, name, updatedAt }) => ({ id, name, updatedAt: updatedAt.toISOString() }));
 }
 
