@@ -1,6 +1,6 @@
 import { fireEvent, render, screen } from '@testing-library/react-native';
 import { fieldSpec } from '../src/data/fields';
-import { Editor } from '../src/survey/Editor';
+import { Editor } from '../src/entry/Editor';
 import { openCorrach } from './corrach';
 
 const saved = jest.fn();

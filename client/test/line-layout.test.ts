@@ -1,5 +1,5 @@
-import { check, compare, modelOf, type System } from '@true-lantern/core';
-import { drawnArea_mm2, strokeOf } from '../src/line/facts';
+import { area_mm2, check, compare, modelOf, type System } from '@true-lantern/core';
+import { strokeOf } from '../src/line/facts';
 import { layoutLine, type LineRow } from '../src/line/layout';
 import { openCorrach } from './corrach';
 
@@ -126,9 +126,9 @@ describe('the Line', () => {
 
 describe('the stroke of a conductor', () => {
   test('2/0 AWG is 67.4 mm2 and 10 AWG 5.26 mm2 (ASTM B258)', () => {
-    expect(drawnArea_mm2('2/0AWG')).toBeCloseTo(67.43, 1);
-    expect(drawnArea_mm2('10AWG')).toBeCloseTo(5.261, 2);
-    expect(drawnArea_mm2('16mm2')).toBe(16);
+    expect(area_mm2('2/0AWG')).toBeCloseTo(67.43, 1);
+    expect(area_mm2('10AWG')).toBeCloseTo(5.261, 2);
+    expect(area_mm2('16mm2')).toBe(16);
   });
   test('grows with the area, from 3 to 14 px', () => {
     const strokes = ['1mm2', '6mm2', '16mm2', '35mm2', '70mm2', '240mm2'].map((size) => strokeOf(size));

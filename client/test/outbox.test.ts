@@ -7,7 +7,7 @@ jest.mock('../src/data/api', () => {
   return { ...actual, pushChanges: jest.fn() };
 });
 const push = jest.mocked(api.pushChanges);
-const quiet = { changes: () => undefined, site: () => undefined };
+const quiet = { changes: () => undefined, site: () => undefined, request: () => undefined };
 const later = () => new Promise((resolve) => setTimeout(resolve, 20));
 const site = openCorrach();
 const row = site.rows.find(({ kind }) => kind === 'controllers')!;

@@ -32,3 +32,4 @@ export {
 export { searchShelf } from './shelf/search';
 export { itemsOfTable, shelfTable } from './shelf/table';
 export { warningsOf } from './system/warnings';
+export { area_mm2 } from './conductors/sizes';

@@ -1,4 +1,4 @@
-import type { Fault, PartChange, PartRow, FieldConflict } from '@true-lantern/core';
+import type { Fault, PartChange, PartRow, FieldConflict, Schools, StoredItem } from '@true-lantern/core';
 
 /** The only file that speaks to the server. */
 
@@ -29,6 +29,24 @@ export interface PushResult {
   part?: PartRow & { deleted: boolean };
   conflicts: FieldConflict[];
   faults: Fault[];
+}
+
+/** One line of a site's history. */
+export interface PastEntry {
+  changeId: string;
+  partId: string;
+  kind: string;
+  part: string;
+  person: string | null;
+  madeAt: string;
+  revision: number;
+  fields: Record<string, unknown>;
+  before: Record<string, unknown>;
+}
+export interface Firm {
+  name: string;
+  schools: Schools;
+  people: { id: string; name: string; role: Person['role'] }[];
 }
 
 /** The server's answer when it is not the one hoped for, in its own sentence. */
@@ -65,6 +83,21 @@ export async function signIn(email: string, password: string): Promise<Session> 
 }
 export const signOut = () => call('DELETE', '/session');
 export const getSites = async () => ((await call('GET', '/sites')) as { sites: SiteSummary[] }).sites;
+export const getArchived = async () => ((await call('GET', '/sites?archived=yes')) as { sites: SiteSummary[] }).sites;
+export const getHistory = async (id: string) =>
+  ((await call('GET', `/sites/${id}/changes`)) as { changes: PastEntry[] }).changes;
+export const getShelf = async () => ((await call('GET', '/shelf')) as { items: StoredItem[] }).items;
+export const getFirm = () => call('GET', '/firm') as Promise<Firm>;
+/** A photo or a spoken note. */
+export async function getAttachment(siteId: string, id: string, size: 'small' | 'whole'): Promise<Blob> {
+  const response = await fetch(`/api/sites/${siteId}/attachments/${id}?size=${size}`).catch((error: unknown) => {
+    throw new NoSignal(error);
+  });
+  if (!response.ok) throw new ApiError(response.status, 'It is not on the server yet.', [], undefined);
+  return response.blob();
+}
+/** Any write that may be sent twice without harm. */
+export const sendRequest = (method: 'PUT' | 'DELETE', path: string, body: unknown) => call(method, path, body);
 export const getSite = (id: string) => call('GET', `/sites/${id}`) as Promise<SiteRows>;
 export const importSite = (id: string, file: unknown, rowIds: string[]) =>
   call('POST', '/sites', { id, file, rowIds }) as Promise<{ id: string; warnings: string[] }>;
@@ -78,10 +111,10 @@ async function call(method: string, path: string, body?: unknown, again = true):
       method,
       credentials: 'same-origin',
       headers: {
-        ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+        ...(body === undefined ? {} : { 'content-type': body instanceof Blob ? body.type : 'application/json' }),
         ...(method === 'GET' ? {} : { 'x-csrf-token': csrfToken }),
       },
-      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      ...(body === undefined ? {} : { body: body instanceof Blob ? body : JSON.stringify(body) }),
     });
   } catch (error) {
     throw new NoSignal(error);

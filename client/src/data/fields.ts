@@ -16,7 +16,19 @@ export interface FieldSpec {
   path: string;
   label: string;
   unit?: string;
-  kind: 'number' | 'text' | 'choice' | 'choices' | 'flag' | 'size' | 'strings' | 'part' | 'parts' | 'months';
+  kind:
+    | 'number'
+    | 'text'
+    | 'choice'
+    | 'choices'
+    | 'flag'
+    | 'size'
+    | 'strings'
+    | 'part'
+    | 'parts'
+    | 'months'
+    | 'climate'
+    | 'horizon';
   choices?: readonly string[];
   /** Which kinds of part a reference may lead to. */
   of?: readonly PartKind[];
@@ -312,6 +324,8 @@ export const FIELDS: Partial<Record<RowKind, FieldSpec[]>> = {
     t('kind', 'What it is'),
     f('livingSpace', 'People sleep there'),
     { path: 'occupiedMonths', label: 'Occupied in', kind: 'months' },
+    { path: 'climate', label: 'Sun and temperature by month', kind: 'climate' },
+    { path: 'horizon', label: 'Horizon', kind: 'horizon', hint: 'what stands between the array and the sun' },
     n('layup_d', 'Left alone for', 'd'),
     ...Object.entries(OBSERVED).map(([seen, { label }]) =>
       c(`observations.${seen}`, label, ['yes', 'no', 'cannot-see']),

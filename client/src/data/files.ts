@@ -1,32 +1,46 @@
 /** Files in and out of the browser. */
 
 /** Asks for one text file; null when the person thinks better of it. A file too large comes back cut, so that the reader refuses it. */
-export function chooseTextFile(accept: string, mostBytes: number): Promise<{ name: string; text: string } | null> {
+export async function chooseTextFile(
+  accept: string,
+  mostBytes: number,
+): Promise<{ name: string; text: string } | null> {
+  const file = await chooseFile(accept);
+  if (!file) return null;
+  return { name: file.name, text: await file.slice(0, mostBytes + 1).text() };
+}
+
+/** Asks for one file; with `camera` a phone opens its camera at once. */
+export function chooseFile(accept: string, camera = false): Promise<File | null> {
   return new Promise((resolve) => {
     const input = document.createElement('input');
     input.type = 'file';
     input.accept = accept;
+    if (camera) input.capture = 'environment';
     input.style.display = 'none';
-    const done = (value: { name: string; text: string } | null) => {
+    const done = (value: File | null) => {
       input.remove();
       resolve(value);
     };
     input.addEventListener('cancel', () => done(null));
-    input.addEventListener('change', () => {
-      const file = input.files?.[0];
-      if (!file) return done(null);
-      void file
-        .slice(0, mostBytes + 1)
-        .text()
-        .then((text) => done({ name: file.name, text }));
-    });
+    input.addEventListener('change', () => done(input.files?.[0] ?? null));
     document.body.append(input);
     input.click();
   });
 }
 
-export function saveTextFile(name: string, text: string): void {
-  const address = URL.createObjectURL(new Blob([text], { type: 'application/json' }));
+export const saveTextFile = (name: string, text: string, type = 'application/json') =>
+  saveFile(name, new Blob([text], { type }));
+
+/** A name of letters and digits for a file made from a title. */
+export const fileName = (title: string) =>
+  title
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '') || 'site';
+
+export function saveFile(name: string, blob: Blob): void {
+  const address = URL.createObjectURL(blob);
   const link = document.createElement('a');
   link.href = address;
   link.download = name;

@@ -10,7 +10,8 @@ import {
 } from '@true-lantern/core';
 import { get, set } from 'idb-keyval';
 import { useSyncExternalStore } from 'react';
-import { ApiError, importSite, pushChanges, type PushResult } from './api';
+import { ApiError, importSite, pushChanges, sendRequest, type PushResult } from './api';
+import { readBlob } from './blobs';
 import { newId } from './ids';
 
 /**
@@ -34,7 +35,18 @@ export interface SiteEntry extends Common {
   file: SystemFile;
   rowIds: string[];
 }
-export type Entry = ChangeEntry | SiteEntry;
+/** A write of another kind (a photo, a part of the shelf, an archived site): its key makes it safe to send twice. */
+export interface RequestEntry extends Common {
+  request: {
+    key: string;
+    method: 'PUT' | 'DELETE';
+    path: string;
+    body?: unknown;
+    /** Key of the bytes to send, in the store of blobs. */
+    blob?: string;
+  };
+}
+export type Entry = ChangeEntry | SiteEntry | RequestEntry;
 
 export interface OutboxState {
   entries: readonly Entry[];
@@ -51,13 +63,14 @@ let state: OutboxState = { entries: [], sending: false, trouble: 'none' };
 let owner = '';
 let opened = false;
 const listeners = new Set<() => void>();
-let taken: Taken = { changes: () => undefined, site: () => undefined };
+let taken: Taken = { changes: () => undefined, site: () => undefined, request: () => undefined };
 let retry: ReturnType<typeof setTimeout> | undefined;
 
 /** Told what the server took, so that the cache follows without fetching again. */
 export interface Taken {
   changes(siteId: string, results: PushResult[]): void;
   site(siteId: string, name: string, rows: PartRow[]): void;
+  request(request: RequestEntry['request']): void;
 }
 
 export const useOutbox = () => useSyncExternalStore(subscribe, snapshot, snapshot);
@@ -73,7 +86,8 @@ function update(next: Partial<OutboxState>) {
 /** Writing waits for the first read, or an early change would overwrite what an earlier page left. */
 const keep = () => (opened ? set(KEY, state.entries).catch(() => undefined) : Promise.resolve());
 
-export const keyOfEntry = (entry: Entry) => ('change' in entry ? entry.change.changeId : entry.siteId);
+export const keyOfEntry = (entry: Entry) =>
+  'change' in entry ? entry.change.changeId : 'request' in entry ? entry.request.key : entry.siteId;
 
 /** Called once at start: brings back what was waiting. */
 export async function openOutbox(tell: Taken): Promise<void> {
@@ -136,6 +150,12 @@ export function enqueueSite(file: SystemFile): string {
   return siteId;
 }
 
+/** Takes a write that is neither a change of a part nor a whole site. A later one of the same key takes its place. */
+export function enqueueRequest(siteId: string, request: RequestEntry['request']): void {
+  update({ entries: state.entries.filter((entry) => !('request' in entry && entry.request.key === request.key)) });
+  add([{ siteId, owner, state: 'waiting', request }]);
+}
+
 function add(entries: Entry[]) {
   update({ entries: [...state.entries, ...entries] });
   void keep();
@@ -172,12 +192,14 @@ export async function drain(): Promise<void> {
   if (state.sending || !opened || !owner) return;
   clearTimeout(retry);
   const waiting = state.entries.filter((entry) => entry.state === 'waiting' && isMine(entry));
-  const first = waiting[0];
+  // Words before pictures: a photo that a weak signal will not carry must not hold up what was noted.
+  const first = waiting.find((entry) => !('request' in entry && entry.request.blob)) ?? waiting[0];
   if (!first) return;
   const batch = 'change' in first ? batchOf(waiting, first) : [first];
   update({ sending: true });
   try {
     if ('change' in first) await sendChanges(first.siteId, batch as ChangeEntry[]);
+    else if ('request' in first) await sendOther(first);
     else await sendSite(first);
     update({ sending: false, trouble: 'none' });
     await keep();
@@ -201,11 +223,21 @@ export async function drain(): Promise<void> {
 
 /** The changes to one site from the front of the queue, up to a whole new site. */
 function batchOf(waiting: Entry[], first: ChangeEntry): ChangeEntry[] {
-  const stop = waiting.findIndex((entry) => !('change' in entry));
+  const stop = waiting.findIndex((entry) => 'file' in entry);
   return waiting
     .slice(0, stop === -1 ? undefined : stop)
     .filter((entry): entry is ChangeEntry => 'change' in entry && entry.siteId === first.siteId)
     .slice(0, MOST_AT_ONCE);
+}
+
+async function sendOther(entry: RequestEntry) {
+  const { method, path, body, blob } = entry.request;
+  const bytes = blob ? await readBlob(blob) : null;
+  // Bytes that the device itself has lost cannot be sent; saying so beats trying for ever.
+  if (blob && !bytes) throw new ApiError(410, 'This device no longer has the file.', [], undefined);
+  await sendRequest(method, path, bytes ?? body);
+  taken.request(entry.request);
+  update({ entries: state.entries.filter((other) => other !== entry) });
 }
 
 async function sendSite(entry: SiteEntry) {

@@ -6,7 +6,7 @@ import { del, get, set } from 'idb-keyval';
 const SHAPE = '1';
 /** A season out of reach is the longest that a site is read from the device alone. */
 const KEEP_MS = 120 * 24 * 3600 * 1000;
-const KEPT = new Set(['session', 'sites', 'site']);
+const KEPT = new Set(['session', 'sites', 'site', 'shelf', 'history', 'firm']);
 
 /** What was fetched stays on the device, so that a site opens without a signal. Computed answers are not kept. */
 export const persistence: Omit<PersistQueryClientOptions, 'queryClient'> = {

@@ -1,22 +1,30 @@
+import type { Units } from './units';
+
 /** Small choices that belong to this device, not to the firm. */
 interface Preferences {
   ground: 'day' | 'lamp';
+  units: Units;
+  /** Items of the shelf used last. */
+  recent: string[];
+  /** Questions of the walk-round put off, by site. */
+  skipped: Record<string, string[]>;
 }
 
 const key = (name: string) => `lantern.${name}`;
 
 export function readPreference<K extends keyof Preferences>(name: K): Preferences[K] | null {
   try {
-    return (globalThis.localStorage?.getItem(key(name)) as Preferences[K] | null) ?? null;
+    const text = globalThis.localStorage?.getItem(key(name));
+    return text ? (JSON.parse(text) as Preferences[K]) : null;
   } catch {
-    // Storage is closed to us (a private window): the choice then lasts as long as the page.
+    // Storage is closed to us (a private window), or an older version wrote it: the default then stands.
     return null;
   }
 }
 
 export function writePreference<K extends keyof Preferences>(name: K, value: Preferences[K]): void {
   try {
-    globalThis.localStorage?.setItem(key(name), value);
+    globalThis.localStorage?.setItem(key(name), JSON.stringify(value));
   } catch {
     // As above.
   }

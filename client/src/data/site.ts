@@ -11,7 +11,18 @@ import {
 } from '@true-lantern/core';
 import { useMemo } from 'react';
 import { ApiError, getSite, getSites, type PushResult, type Session, type SiteRows, type SiteSummary } from './api';
-import { enqueue, isMine, rowsOf, useOutbox, withPending, type Entry, type SiteEntry, type Taken } from './outbox';
+import {
+  enqueue,
+  enqueueRequest,
+  isMine,
+  rowsOf,
+  useOutbox,
+  withPending,
+  type Entry,
+  type RequestEntry,
+  type SiteEntry,
+  type Taken,
+} from './outbox';
 
 // A hut may be out of reach for weeks: nothing fetched is thrown away while the page is open. (A month in ms would
 // overflow the browser's timer and throw it away at once.)
@@ -53,6 +64,11 @@ export const intoCache: Taken = {
     );
     void queryClient.invalidateQueries({ queryKey: ['sites'] });
   },
+  request({ path }) {
+    if (path.startsWith('/shelf')) void queryClient.invalidateQueries({ queryKey: ['shelf'] });
+    if (path.startsWith('/firm')) void queryClient.invalidateQueries({ queryKey: ['firm'] });
+    if (path.endsWith('/archived')) void queryClient.invalidateQueries({ queryKey: ['sites'] });
+  },
 };
 
 /** One site as this device knows it: rows, file, model and findings, pending changes included. */
@@ -90,14 +106,18 @@ export function useSites() {
   const { entries } = useOutbox();
   const sites = useQueries({ queries: (list.data ?? []).map(({ id }) => siteQuery(id)) });
   const rows = sites.map((query) => query.data);
-  const known = (list.data ?? []).map((summary, i): ListedSite => {
-    const parts = rows[i]?.parts;
-    return {
-      id: summary.id,
-      name: summary.name,
-      site: parts ? openSite(summary.id, withPending(parts, summary.id, entries)) : null,
-    };
-  });
+  const leaving = archivedHere(entries);
+  const known = (list.data ?? [])
+    .map((summary, i) => ({ summary, i }))
+    .filter(({ summary }) => !leaving.has(summary.id))
+    .map(({ summary, i }): ListedSite => {
+      const parts = rows[i]?.parts;
+      return {
+        id: summary.id,
+        name: summary.name,
+        site: parts ? openSite(summary.id, withPending(parts, summary.id, entries)) : null,
+      };
+    });
   const made = entries
     .filter((entry): entry is SiteEntry => 'file' in entry && entry.state === 'waiting' && isMine(entry))
     .filter(({ siteId }) => !known.some(({ id }) => id === siteId))
@@ -107,6 +127,21 @@ export function useSites() {
       site: openSite(entry.siteId, withPending(rowsOf(entry), entry.siteId, entries)),
     }));
   return { list, sites: [...known, ...made].sort((a, b) => a.name.localeCompare(b.name)) };
+}
+
+/** Sites put away on this device that the server has not heard of yet. */
+const archivedHere = (entries: readonly Entry[]) =>
+  new Set(
+    entries.flatMap((entry) =>
+      'request' in entry && entry.state === 'waiting' && isArchiving(entry.request) ? [entry.siteId] : [],
+    ),
+  );
+const isArchiving = ({ path, body }: RequestEntry['request']) =>
+  path.endsWith('/archived') && (body as { archived?: boolean }).archived === true;
+
+/** Puts a site away, or takes it back. */
+export function archiveSite(id: string, archived: boolean): void {
+  enqueueRequest(id, { key: `archived ${id}`, method: 'PUT', path: `/sites/${id}/archived`, body: { archived } });
 }
 
 export interface ListedSite {

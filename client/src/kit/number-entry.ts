@@ -1,3 +1,6 @@
+import { area_mm2 } from '@true-lantern/core';
+import { METRIC, type Units } from '../data/units';
+
 /**
  * What a person types into the number pad, as a number: "12.5", "-24", "3/8", "1 1/2", "1.2k". Null for an empty
  * entry, undefined where it is not (yet) a number.
@@ -18,11 +21,119 @@ export function readEntry(text: string): number | null | undefined {
   return sign ? -value : value;
 }
 
-/** "16 mm2", "16", "2/0 awg" -> "16mm2", "2/0AWG"; undefined where it is no size. */
-export function readSize(text: string): string | undefined {
+/** Units that may be written behind a number, by the unit that is stored; each as many of the stored one. */
+const FACTORS: Record<string, Record<string, number>> = {
+  m: { m: 1, ft: 0.3048, in: 0.0254, cm: 0.01, mm: 0.001 },
+  mm: { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 },
+  kg: { kg: 1, g: 0.001, lb: 0.453_592_37, oz: 0.028_349_523 },
+  W: { w: 1, kw: 1000 },
+  VA: { va: 1, kva: 1000 },
+  V: { v: 1, mv: 0.001 },
+  A: { a: 1, ma: 0.001, ka: 1000 },
+  mohm: { mohm: 1, ohm: 1000 },
+  h: { h: 1, min: 1 / 60 },
+};
+
+/** The unit in which a person reads and types what is stored in `unit`. */
+export function shownUnit(unit: string, units: Units): string {
+  if (unit === 'm') return units.length;
+  if (unit === 'mm') return units.small;
+  if (unit === 'kg') return units.mass;
+  return unit === 'degC' ? units.temperature : unit;
+}
+
+/** A stored value as it is shown in `shownUnit`. */
+export function toShown(value: number, unit: string, units: Units): number {
+  const shown = shownUnit(unit, units);
+  if (shown === unit) return value;
+  return shown === 'degF' ? (value * 9) / 5 + 32 : value / (FACTORS[unit]?.[shown] ?? 1);
+}
+
+function toStored(value: number, written: string, unit: string): number | undefined {
+  if (unit === 'degC')
+    return /^(deg)?f$/.test(written) ? ((value - 32) * 5) / 9 : /^(deg)?c$/.test(written) ? value : undefined;
+  if (written === unit.toLowerCase()) return value;
+  const factor = FACTORS[unit]?.[written];
+  return factor === undefined ? undefined : value * factor;
+}
+
+/** A number with its unit as typed - "12 ft 6 in", "75 F", "1.2 kW", "3/8" - in the stored unit. As `readEntry`. */
+export function readQuantity(text: string, unit = '', units: Units = METRIC): number | null | undefined {
+  const entry = text
+    .trim()
+    .toLowerCase()
+    .replace(/[\u2032']/g, 'ft')
+    .replace(/[\u2033"]/g, 'in')
+    .replace(/\u00b0/g, '')
+    .replace(/\u2212/g, '-');
+  const plain = readEntry(entry);
+  if (plain === null || plain === undefined) {
+    const tokens = [...entry.matchAll(/(-?[\d.,/][\d.,/ ]*)([a-z]+)\s*/g)];
+    if (tokens.length === 0 || tokens.map(([whole]) => whole).join('') !== entry) return plain;
+    let sum = 0;
+    for (const [, digits = '', written = ''] of tokens) {
+      const number = readEntry(digits);
+      const value = typeof number === 'number' ? toStored(number, written, unit) : undefined;
+      // "-12 ft 6 in" would be two minds about the sign.
+      if (value === undefined || (tokens.length > 1 && value < 0)) return undefined;
+      sum += value;
+    }
+    return tidy(sum);
+  }
+  const shown = shownUnit(unit, units);
+  return shown === unit ? plain : tidy(toStored(plain, shown.toLowerCase(), unit) ?? plain);
+}
+
+/** Seven figures: a converted value carries no digits that nobody measured. */
+const tidy = (value: number) => Number(value.toPrecision(7));
+
+/** What was typed: one number, or the ends of what it may be. */
+export interface Ranged<T> {
+  value: T;
+  low?: T;
+  high?: T;
+}
+
+const ABOUT = 0.2;
+
+/**
+ * As `readQuantity`, with "~12" for about (20 % either way) and "10..16" for between: the value is then in the
+ * middle, and the ends go with it.
+ */
+export function readRange(text: string, unit = '', units: Units = METRIC): Ranged<number> | null | undefined {
+  const ends = text.split('..');
+  if (ends.length === 2) {
+    const [a, b] = ends.map((end) => readQuantity(end, unit, units));
+    if (typeof a !== 'number' || typeof b !== 'number') return undefined;
+    return { value: tidy((a + b) / 2), low: Math.min(a, b), high: Math.max(a, b) };
+  }
+  const about = text.trim().startsWith('~');
+  const value = readQuantity(about ? text.trim().slice(1) : text, unit, units);
+  if (value === null || value === undefined) return about && value === null ? undefined : value;
+  if (!about) return { value };
+  const spread = Math.abs(value) * ABOUT;
+  return { value, low: tidy(value - spread), high: tidy(value + spread) };
+}
+
+/** "16 mm2", "16", "2/0 awg" -> "16mm2", "2/0AWG"; a bare number is of the preferred system. Undefined where it is no size. */
+export function readSize(text: string, preferred: Units['size'] = 'mm2'): string | undefined {
   const entry = text.trim().toLowerCase().replace(',', '.').replace('\u00b2', '2').replace(/\s+/g, '');
+  const awg = /^(\d+|[1-4]\/0)(awg)?$/.exec(entry);
+  if (awg && (awg[2] || awg[1]?.includes('/') || preferred === 'AWG')) return `${awg[1]}AWG`;
   const metric = /^(\d+(?:\.\d+)?)(?:mm2?|mm)?$/.exec(entry);
-  if (metric) return `${metric[1]}mm2`;
-  const awg = /^(\d+|[1-4]\/0)(?:awg)?$/.exec(entry);
-  return awg ? `${awg[1]}AWG` : undefined;
+  return metric ? `${metric[1]}mm2` : undefined;
+}
+
+/** As `readRange` for sizes: "10..16" counts as the smaller, which is the safer reading. */
+export function readSizeRange(text: string, preferred: Units['size'] = 'mm2'): Ranged<string> | undefined {
+  const [a = '', b] = text.split('..');
+  const value = readSize(a.replace('~', ''), preferred);
+  if (value === undefined) return undefined;
+  if (b === undefined) return { value };
+  // "10..16 mm2": the unit behind the second stands for both.
+  const second = readSize(b, preferred);
+  const first = /[a-z/]/i.test(a) ? value : readSize(a, second?.endsWith('AWG') ? 'AWG' : 'mm2');
+  if (!second || !first) return undefined;
+  const [low, high] = area_mm2(first) <= area_mm2(second) ? [first, second] : [second, first];
+  return { value: low, low, high };
 }

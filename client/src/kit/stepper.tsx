@@ -6,11 +6,13 @@ interface StepperProps {
   value: number;
   min: number;
   max: number;
+  /** How far one press goes. */
+  step?: number;
   onChange(value: number): void;
 }
 
 /** A count with minus and plus of 64 px. */
-export function Stepper({ label, value, min, max, onChange }: StepperProps) {
+export function Stepper({ label, value, min, max, step = 1, onChange }: StepperProps) {
   const key = (sign: '+' | '\u2212', next: number, name: string) => (
     <Pressable
       role="button"
@@ -28,11 +30,11 @@ export function Stepper({ label, value, min, max, onChange }: StepperProps) {
       <T look="station" className="flex-1">
         {label}
       </T>
-      {key('\u2212', value - 1, 'one less')}
+      {key('\u2212', value - step, 'one less')}
       <T look="pad" className="w-12 text-center" aria-live="polite">
         {value}
       </T>
-      {key('+', value + 1, 'one more')}
+      {key('+', value + step, 'one more')}
     </View>
   );
 }

@@ -2,6 +2,7 @@ import { figure, type Finding, type System } from '@true-lantern/core';
 import { useMemo } from 'react';
 import { Pressable, View } from 'react-native';
 import Svg, { Circle, G, Line as Stroke, Path, Text as SvgText } from 'react-native-svg';
+import { useUnits } from '../data/units';
 import { useGround } from '../kit/ground';
 import { MarkShape, VERDICT_WORDS } from '../kit/mark';
 import { T } from '../kit/text';
@@ -26,7 +27,11 @@ const laneX = (lane: number) => FIRST_LANE + lane * PITCH;
 
 /** The system drawn as one run of conductor, sun at the top, loads at the bottom. Everything on it can be opened. */
 export function Line({ system, findings, siteFact, base, selected, guesses, onOpen }: LineProps) {
-  const layout = useMemo(() => layoutLine(system, findings, siteFact, base), [system, findings, siteFact, base]);
+  const units = useUnits();
+  const layout = useMemo(
+    () => layoutLine(system, findings, siteFact, base, units),
+    [system, findings, siteFact, base, units],
+  );
   const { colours } = useGround();
   const gutter = laneX(layout.lanes - 1) + 24;
   const inkColour = (ink: Ink) => (ink === 'new' || ink === 'changed' ? colours.second : colours.ink);

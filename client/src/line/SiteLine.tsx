@@ -1,9 +1,10 @@
-import { figure, type Finding, type System } from '@true-lantern/core';
+import type { Finding, System } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useMemo } from 'react';
 import { guessesOf } from '../data/reading';
 import type { OpenSite } from '../data/site';
-import { pretty } from '../kit/units';
+import { useUnits, type Units } from '../data/units';
+import { inUnits } from '../kit/units';
 import { Line } from './Line';
 
 interface SiteLineProps {
@@ -15,13 +16,14 @@ interface SiteLineProps {
 
 /** The Line of an open site; a tap opens the part. */
 export function SiteLine({ site, selected = null, proposed }: SiteLineProps) {
+  const units = useUnits();
   const guesses = useMemo(() => guessesOf(site), [site]);
   return (
     <Line
       system={proposed?.system ?? site.model.system}
       findings={proposed?.findings ?? site.findings}
       {...(proposed ? { base: site.model.system } : {})}
-      siteFact={siteFact(site)}
+      siteFact={siteFact(site, units)}
       selected={selected}
       guesses={guesses}
       onOpen={(id) => router.navigate(`/site/${site.id}/part/${encodeURIComponent(partOf(id))}`)}
@@ -32,12 +34,10 @@ export function SiteLine({ site, selected = null, proposed }: SiteLineProps) {
 /** A gap's id is the path of the field: it opens the part that lacks it. */
 const partOf = (id: string) => id.replace(/\.(run|controllerId)$/, '');
 
-function siteFact({ file: { site } }: OpenSite): string {
-  const facts = [
-    site.elevation_m === null || site.elevation_m === undefined ? null : `${figure(site.elevation_m)} m up`,
-    site.recordLow_C === null || site.recordLow_C === undefined
-      ? 'record low?'
-      : `record low ${figure(site.recordLow_C)} degC`,
-  ];
-  return pretty(facts.filter(Boolean).join(' \u00b7 '));
+function siteFact({ file: { site } }: OpenSite, units: Units): string {
+  const fact = (value: number | null | undefined, unit: string) =>
+    value === null || value === undefined ? null : inUnits(value, unit, units);
+  const up = fact(site.elevation_m, 'm');
+  const low = fact(site.recordLow_C, 'degC');
+  return [up && `${up} up`, low ? `record low ${low}` : 'record low?'].filter(Boolean).join(' \u00b7 ');
 }

@@ -1,5 +1,6 @@
-import { figure, type System } from '@true-lantern/core';
-import { sizeText, unitText } from '../kit/units';
+import { area_mm2, figure, type System } from '@true-lantern/core';
+import type { Units } from '../data/units';
+import { inUnits, sizeText, unitText } from '../kit/units';
 
 type Part<K extends keyof System> = NonNullable<System[K]> extends (infer P)[] ? P : NonNullable<System[K]>;
 
@@ -46,21 +47,12 @@ export const loadFact = ({ power_W, quantity, hours_d }: Part<'loads'>) =>
 
 export const chargerFact = ({ kind, max_A }: Part<'chargers'>) => `${kind} ${figure(max_A)} A`;
 
-export const runFact = ({ size, length_m, perPole }: Part<'runs'>) =>
-  join(`${perPole && perPole > 1 ? `${perPole} \u00d7 ` : ''}${sizeText(size)}`, `${figure(length_m)} m`);
+export const runFact = ({ size, length_m, perPole }: Part<'runs'>, units: Units) =>
+  join(`${perPole && perPole > 1 ? `${perPole} \u00d7 ` : ''}${sizeText(size, units)}`, inUnits(length_m, 'm', units));
 
 export const boxFact = ({ slots, circuits }: Part<'distribution'>) =>
   join(slots ? `${circuits?.length ?? 0} of ${slots} slots` : 'slots?');
 
-/** Area of a conductor in mm2, for the width of its stroke only; AWG by its defining formula. */
-export function drawnArea_mm2(size: string): number {
-  const number = Number.parseFloat(size);
-  if (size.endsWith('mm2')) return number;
-  const gauge = size.includes('/') ? 1 - number : number;
-  const diameter_mm = 0.127 * 92 ** ((36 - gauge) / 39);
-  return (Math.PI * diameter_mm ** 2) / 4;
-}
-
 /** Stroke of a conductor: 3 to 14 px, by the root of its area, so that it grows with its diameter. */
 export const strokeOf = (size: string, perPole = 1) =>
-  Math.max(3, Math.min(14, 1.15 * Math.sqrt(drawnArea_mm2(size) * perPole)));
+  Math.max(3, Math.min(14, 1.15 * Math.sqrt(area_mm2(size) * perPole)));

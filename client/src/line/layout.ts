@@ -1,4 +1,5 @@
 import { eachPart, same, type Finding, type System, worstFirst } from '@true-lantern/core';
+import { METRIC, type Units } from '../data/units';
 import {
   arrayFact,
   bankFact,
@@ -92,8 +93,14 @@ type Branch = Unplaced[];
  * The system as rows from the sun down to the loads. Branches that join at the bus run in lanes of their own. Pure:
  * the same system gives the same drawing on a phone, on paper and in a test.
  */
-export function layoutLine(system: System, findings: readonly Finding[], siteFact: string, base?: System): LineLayout {
-  const parts = new Describer(system, findings, base);
+export function layoutLine(
+  system: System,
+  findings: readonly Finding[],
+  siteFact: string,
+  base?: System,
+  units: Units = METRIC,
+): LineLayout {
+  const parts = new Describer(system, findings, base, units);
   const above = branchesAbove(system, parts);
   const below = branchesBelow(system, parts);
   const lanes = Math.max(1, above.length, below.length);
@@ -235,6 +242,7 @@ class Describer {
     private readonly system: System,
     private readonly findings: readonly Finding[],
     private readonly base: System | undefined,
+    private readonly units: Units,
   ) {
     this.before = base ? new Map(eachPart(base).map(({ part }) => [part.id, part])) : null;
   }
@@ -254,7 +262,7 @@ class Describer {
   }
 
   cable(run: Run): Omit<Cable, keyof Placed> {
-    const fact = runFact(run);
+    const fact = runFact(run, this.units);
     const { protection } = run;
     const type = protection?.type;
     const onSource = run.kind !== 'pv' && run.kind !== 'link';
@@ -344,7 +352,7 @@ class Describer {
               : placed?.kind === 'chargers'
                 ? chargerFact(old as never)
                 : placed?.kind === 'runs'
-                  ? runFact(old as never)
+                  ? runFact(old as never, this.units)
                   : null;
     return text !== null && text !== fact ? text : null;
   }

@@ -1,33 +1,50 @@
-import { isListName, isSingleName, nameOfRow, setOnRow, type PartKind, type PartRow } from '@true-lantern/core';
+import {
+  isListName,
+  isShelfKind,
+  isSingleName,
+  nameOfRow,
+  setOnRow,
+  type PartKind,
+  type PartRow,
+  type StoredItem,
+} from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { FIELDS, KIND_ORDER, KIND_WORDS, TYPICAL } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { addPart, draftRow } from '../data/parts';
+import { bodyOfItem, useShelf } from '../data/shelf';
 import type { OpenSite } from '../data/site';
-import { Button, HeavyRule, Row } from '../kit/controls';
+import { Editor } from '../entry/Editor';
+import { FieldRow } from '../entry/FieldRow';
+import { SeriesParallel } from '../entry/SeriesParallel';
+import { ShelfPick } from '../entry/ShelfPick';
+import { storedValue } from '../entry/values';
+import { Button, Chip, HeavyRule, Row } from '../kit/controls';
 import { Heading, T } from '../kit/text';
-import { Editor } from './Editor';
-import { FieldRow } from './FieldRow';
-import { storedValue } from './values';
 
-/** Adding a part: what do you see? Then only what the checks need first; the rest can wait on the Line. */
-export function AddScreen({ kind }: { kind: string | null }) {
+/** Adding a part: what do you see? From the shelf or from nothing, then only what the checks need first. */
+export function AddScreen({ kind, from }: { kind: string | null; from: string | null }) {
   const site = useOpenSite();
-  if (kind !== null && (isListName(kind) || isSingleName(kind))) return <NewPart site={site} kind={kind} />;
+  const { items } = useShelf();
+  if (kind !== null && (isListName(kind) || isSingleName(kind)))
+    return <NewPart site={site} kind={kind} start={items.find(({ id }) => id === from) ?? null} />;
   const kinds = KIND_ORDER.filter((item) => !(isSingleName(item) && site.model.system[item]));
+  const begin = (path: string) => router.navigate(`/site/${site.id}/add?${path}`);
   return (
     <View className="flex-1">
       <Top title="What do you see?" onBack={() => router.navigate(`/site/${site.id}`)} />
       <ScrollView>
         <View className="max-w-[640px] pb-8">
+          <ShelfPick
+            kind={null}
+            onPick={({ id, kind: picked }) =>
+              begin(isListName(picked) || isSingleName(picked) ? `kind=${picked}&from=${id}` : 'kind=runs')
+            }
+          />
           {kinds.map((item) => (
-            <Row
-              key={item}
-              testID={`kind-${item}`}
-              onPress={() => router.navigate(`/site/${site.id}/add?kind=${item}`)}
-            >
+            <Row key={item} testID={`kind-${item}`} onPress={() => begin(`kind=${item}`)}>
               <T look="station">{KIND_WORDS[item]}</T>
             </Row>
           ))}
@@ -37,52 +54,142 @@ export function AddScreen({ kind }: { kind: string | null }) {
   );
 }
 
-function NewPart({ site, kind }: { site: OpenSite; kind: PartKind }) {
-  const [draft, setDraft] = useState<PartRow>(() => firstDraft(site, kind));
+function NewPart({ site, kind, start }: { site: OpenSite; kind: PartKind; start: StoredItem | null }) {
+  const [draft, setDraft] = useState<PartRow>(() => filled(firstDraft(site, kind), start));
+  const [picked, setPicked] = useState<string | null>(start?.id ?? null);
+  /** A module taken from the shelf for this array: it is recorded together with it. */
+  const [module, setModule] = useState<PartRow | null>(null);
   const specs = (FIELDS[kind] ?? []).filter(({ first }) => first);
   const [editing, setEditing] = useState<string | null>(null);
   const spec = specs.find(({ path }) => path === editing) ?? null;
   const lacking = specs.filter((item) => item.required && storedValue(draft, item.path) === null);
   const take = (set: Record<string, unknown>) => setDraft(setOnRow(draft, set));
+  const pick = (item: StoredItem) => {
+    setPicked(item.id);
+    if (kind !== 'arrays') return setDraft(filled(draft, item));
+    const known = site.rows.find((row) => row.kind === 'moduleTypes' && row.body.label === item.label);
+    const row = known ?? filled(draftRow(site, 'moduleTypes', {}), item);
+    setModule(known ? null : row);
+    const strings = draft.body.strings as string[][] | undefined;
+    take({ strings: even(nameOfRow(row), strings?.[0]?.length ?? 1, strings?.length ?? 1) });
+  };
   const add = () => {
+    if (module) addPart(site, module);
     addPart(site, draft);
     router.navigate(`/site/${site.id}/part/${encodeURIComponent(nameOfRow(draft))}`);
   };
-  const guessed = Object.keys(draft.evidence).length;
+  const guessed = Object.values(draft.evidence).filter(({ grade }) => grade === 'assumed').length;
   return (
     <View className="flex-1">
       <Top
         title={`New ${(KIND_WORDS[kind] ?? kind).toLowerCase()}`}
         onBack={() => router.navigate(`/site/${site.id}/add`)}
       />
-      <ScrollView>
+      <ScrollView keyboardShouldPersistTaps="handled">
         <View className="max-w-[640px] pb-8">
-          {specs.map((item) => (
-            <FieldRow key={item.path} row={draft} spec={item} onOpen={() => setEditing(item.path)} />
-          ))}
-          <View className="gap-2 px-[18px] pt-4">
-            {guessed > 0 ? (
-              <T look="fact">Typical values are filled in and marked as assumed until somebody reads them.</T>
-            ) : null}
-            {lacking.length > 0 ? (
-              <T look="fact">Still needed: {lacking.map(({ label }) => label.toLowerCase()).join(', ')}.</T>
-            ) : null}
-            <Button
-              label="Put it on the Line"
-              kind="main"
-              className="min-h-[64px]"
-              disabled={lacking.length > 0}
-              onPress={add}
+          {kind === 'arrays' ? (
+            <ArrayShape site={site} draft={draft} module={module} onPick={pick} picked={picked} take={take} />
+          ) : isShelfKind(kind) ? (
+            <ShelfPick kind={kind} onPick={pick} picked={picked} />
+          ) : null}
+          {kind === 'bank' ? (
+            <SeriesParallel
+              what="Blocks"
+              series={storedValue(draft, 'series') as number | null}
+              parallel={storedValue(draft, 'parallel') as number | null}
+              onChange={(series, parallel) => take({ series, parallel })}
             />
-          </View>
+          ) : null}
+          {specs.map((item) =>
+            kind === 'arrays' && item.path === 'strings' ? null : (
+              <FieldRow key={item.path} row={draft} spec={item} onOpen={() => setEditing(item.path)} />
+            ),
+          )}
         </View>
       </ScrollView>
+      <View className="gap-2 border-t border-rule px-[18px] py-3">
+        {guessed > 0 ? (
+          <T look="fact">Typical values are filled in and marked as assumed until somebody reads them.</T>
+        ) : null}
+        {lacking.length > 0 ? (
+          <T look="fact">Still needed: {lacking.map(({ label }) => label.toLowerCase()).join(', ')}.</T>
+        ) : null}
+        <Button
+          label="Put it on the Line"
+          kind="main"
+          className="min-h-[64px]"
+          disabled={lacking.length > 0}
+          onPress={add}
+        />
+      </View>
       {spec ? (
         <Editor key={spec.path} site={site} row={draft} spec={spec} onSave={take} onDone={() => setEditing(null)} />
       ) : null}
     </View>
   );
 }
+
+const even = (id: string, series: number, parallel: number) =>
+  Array.from({ length: parallel }, () => Array.from({ length: series }, () => id));
+
+interface ArrayShapeProps {
+  site: OpenSite;
+  draft: PartRow;
+  module: PartRow | null;
+  picked: string | null;
+  onPick(item: StoredItem): void;
+  take(set: Record<string, unknown>): void;
+}
+
+/** Which module, how many in a string, how many strings: the module is on the site already or comes from the shelf. */
+function ArrayShape({ site, draft, module, picked, onPick, take }: ArrayShapeProps) {
+  const strings = draft.body.strings as string[][] | undefined;
+  const type = strings?.[0]?.[0] ?? null;
+  const types = site.model.system.moduleTypes ?? [];
+  return (
+    <View>
+      {types.length > 0 ? (
+        <View role="radiogroup" aria-label="Module" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
+          {types.map(({ id, label }) => (
+            <Chip
+              key={id}
+              label={label ?? id}
+              on={id === type && !module}
+              onPress={() => take({ strings: even(id, strings?.[0]?.length ?? 1, strings?.length ?? 1) })}
+            />
+          ))}
+        </View>
+      ) : null}
+      <ShelfPick kind="moduleTypes" onPick={onPick} picked={module ? picked : null} most={types.length > 0 ? 2 : 4} />
+      {type ? (
+        <SeriesParallel
+          what="Modules"
+          series={strings?.[0]?.length ?? null}
+          parallel={strings?.length ?? null}
+          onChange={(series, parallel) => take({ strings: even(type, series ?? 1, parallel ?? 1) })}
+        />
+      ) : (
+        <T className="px-[18px] py-3 text-soft">Pick the module first, or add it by its nameplate.</T>
+      )}
+    </View>
+  );
+}
+
+/** A draft with what the shelf knows of the part, as from its data sheet. */
+function filled(draft: PartRow, item: StoredItem | null): PartRow {
+  if (!item) return draft;
+  const set = bodyOfItem(item);
+  const grades = Object.fromEntries(leaves(item.body).map((path) => [path, { grade: 'datasheet' as const }]));
+  const body = { ...draft.body, ...set };
+  return { ...draft, body, evidence: { ...draft.evidence, ...grades } };
+}
+
+const leaves = (body: object, prefix = ''): string[] =>
+  Object.entries(body).flatMap(([name, value]) =>
+    value !== null && typeof value === 'object' && !Array.isArray(value)
+      ? leaves(value as object, `${prefix}${name}.`)
+      : [`${prefix}${name}`],
+  );
 
 function firstDraft(site: OpenSite, kind: PartKind): PartRow {
   const typical = TYPICAL[kind] ?? {};

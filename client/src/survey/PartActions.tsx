@@ -1,4 +1,4 @@
-import type { PartRow } from '@true-lantern/core';
+import { isShelfKind, type PartRow } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -6,6 +6,7 @@ import { KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { duplicatePart, mayDuplicate, mayRemove, neighbours, removePart } from '../data/parts';
 import { useMayWrite } from '../data/session';
+import { itemOfPart, putOnShelf } from '../data/shelf';
 import { movePart } from '../data/site';
 import { Button } from '../kit/controls';
 import { T } from '../kit/text';
@@ -16,6 +17,7 @@ export function PartActions({ row }: { row: PartRow }) {
   const site = useOpenSite();
   const mayWrite = useMayWrite();
   const [refused, setRefused] = useState<string | null>(null);
+  const [kept, setKept] = useState(false);
   if (!mayWrite || !(mayDuplicate(row) || mayRemove(row))) return null;
   const { before, after } = neighbours(site, row);
   const called = String(row.body.label ?? KIND_WORDS[row.kind] ?? row.kind);
@@ -37,6 +39,17 @@ export function PartActions({ row }: { row: PartRow }) {
         {mayDuplicate(row) ? <Button label="Duplicate" className="grow" onPress={duplicate} /> : null}
         {before ? <Button label="Move up" className="grow" onPress={() => movePart(site, row, before)} /> : null}
         {after ? <Button label="Move down" className="grow" onPress={() => movePart(site, row, after)} /> : null}
+        {isShelfKind(row.kind) ? (
+          <Button
+            label={kept ? 'On the shelf now' : 'Keep on the shelf'}
+            className="grow"
+            disabled={kept}
+            onPress={() => {
+              putOnShelf(itemOfPart(row));
+              setKept(true);
+            }}
+          />
+        ) : null}
         {mayRemove(row) ? <Button label="Remove" className="grow" onPress={remove} /> : null}
       </View>
     </View>

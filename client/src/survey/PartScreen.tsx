@@ -14,8 +14,9 @@ import { Mark, VERDICT_WORDS } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { pretty } from '../kit/units';
 import { useWide } from '../kit/wide';
-import { Editor } from './Editor';
-import { FieldRow } from './FieldRow';
+import { Editor } from '../entry/Editor';
+import { FieldRow } from '../entry/FieldRow';
+import { Attachments } from './Attachments';
 import { PartActions } from './PartActions';
 
 /** A part opened: what was found to be wrong with it, its nameplate with evidence, and the working behind it all. */
@@ -38,6 +39,7 @@ export function PartScreen({ partId, field }: { partId: string; field: string | 
       <ScrollView>
         <View className="max-w-[640px] pb-10">
           <Verdicts partId={partId} />
+          <Attachments subject={partId} />
           <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
             As recorded
           </Heading>

@@ -8,8 +8,20 @@ export function warningsOf(system: System): string[] {
     const path = `system.moduleTypes[${i}]`;
     if (module.isc_A < module.imp_A)
       warnings.push(`${path}.isc_A: is ${module.isc_A} A, below imp_A ${module.imp_A} A, expected Isc above Imp`);
+    const product = module.vmp_V * module.imp_A;
+    if (Math.abs(product / module.pmax_W - 1) > 0.05)
+      warnings.push(
+        `${path}.pmax_W: is ${module.pmax_W} W, but ${module.vmp_V} V x ${module.imp_A} A is ${product.toFixed(0)} W, expected the two to agree`,
+      );
     if (module.voc_V < module.vmp_V)
       warnings.push(`${path}.voc_V: is ${module.voc_V} V, below vmp_V ${module.vmp_V} V, expected Voc above Vmp`);
+  });
+  (system.inverters ?? []).forEach((inverter, i) => {
+    const { surge_W, continuous_W } = inverter;
+    if (surge_W && surge_W < continuous_W)
+      warnings.push(
+        `system.inverters[${i}].surge_W: is ${surge_W} W, below continuous_W ${continuous_W} W, expected the surge above it`,
+      );
   });
   const { bank } = system;
   if (bank) {

@@ -2,15 +2,20 @@ import type { PartRow } from '@true-lantern/core';
 import { View } from 'react-native';
 import type { FieldSpec } from '../data/fields';
 import { useMayWrite } from '../data/session';
+import { useUnits } from '../data/units';
 import { Row } from '../kit/controls';
 import { T } from '../kit/text';
-import { shownValue } from './values';
+import { rangeText, shownValue } from './values';
 
 /** A field in a line: what it is, its value, where that comes from. */
 export function FieldRow({ row, spec, onOpen }: { row: PartRow; spec: FieldSpec; onOpen(): void }) {
   const mayWrite = useMayWrite();
-  const value = shownValue(row, spec);
-  const grade = row.evidence[spec.path]?.grade;
+  const units = useUnits();
+  const value = shownValue(row, spec, units);
+  const evidence = row.evidence[spec.path];
+  const grade = evidence?.grade;
+  const range = rangeText(evidence, spec, units);
+  const guess = grade === 'assumed' || range !== null;
   return (
     <Row
       testID={`field-${spec.path}`}
@@ -25,11 +30,11 @@ export function FieldRow({ row, spec, onOpen }: { row: PartRow; spec: FieldSpec;
             not known
           </T>
         ) : (
-          <T look="figure" className={grade === 'assumed' ? 'border-b-2 border-dotted border-ink' : ''}>
+          <T look="figure" className={guess ? 'border-b-2 border-dotted border-ink' : ''}>
             {value}
           </T>
         )}
-        {grade ? <T look="small">{grade}</T> : null}
+        {grade || range ? <T look="small">{[grade, range].filter(Boolean).join(', ')}</T> : null}
       </View>
     </Row>
   );

@@ -1,0 +1,129 @@
+import type { Attachment, PartRow } from '@true-lantern/core';
+import { useEffect, useState } from 'react';
+import { getAttachment } from './api';
+import { keepBlob, readBlob } from './blobs';
+import { newId } from './ids';
+import { enqueue, enqueueRequest } from './outbox';
+import type { OpenSite } from './site';
+
+/** Photos and spoken notes: made here, kept here until they are sent, and afterwards so that they open anywhere. */
+
+const MOST_BYTES = 25e6;
+const LONGEST_PX = 2560;
+const SMALL_PX = 320;
+
+export const attachmentsOf = (site: OpenSite, subject: string): PartRow[] =>
+  site.rows
+    .filter(({ kind, body }) => kind === 'attachment' && body.subject === subject)
+    .sort((a, b) => a.position - b.position);
+
+/** Attaches a picture to a part. Resolves to a sentence where it cannot be taken, else to null. */
+export async function addPhoto(
+  site: OpenSite,
+  subject: string,
+  file: Blob & { name?: string },
+): Promise<string | null> {
+  const name = file.name ?? 'The picture';
+  if (file.size > MOST_BYTES)
+    return `${name} has ${Math.round(file.size / 1e6)} MB; a photo may have 25 MB at most. Nothing was attached.`;
+  let bitmap: ImageBitmap;
+  try {
+    bitmap = await createImageBitmap(file);
+  } catch {
+    return `${name} is no picture that this browser can read. Nothing was attached.`;
+  }
+  const id = newId();
+  // Drawn anew, so that the place where it was taken never leaves the device; the server does the same again.
+  await keepBlob(id, await drawn(bitmap, LONGEST_PX, 0.85));
+  await keepBlob(`${id} small`, await drawn(bitmap, SMALL_PX, 0.75));
+  bitmap.close();
+  attach(site, { id, kind: 'photo', subject, type: 'image/jpeg' });
+  return null;
+}
+
+/** Attaches a spoken note. */
+export async function addVoice(site: OpenSite, subject: string, sound: Blob): Promise<void> {
+  const id = newId();
+  const type = sound.type.split(';')[0] || 'audio/webm';
+  await keepBlob(id, new Blob([sound], { type }));
+  attach(site, { id, kind: 'voice', subject, type });
+}
+
+function attach(site: OpenSite, body: Omit<Attachment, 'at' | 'note'>) {
+  const position =
+    Math.max(-1, ...site.rows.filter(({ kind }) => kind === 'attachment').map((row) => row.position)) + 1;
+  enqueue(site.id, {
+    partId: body.id,
+    baseRevision: 0,
+    create: { kind: 'attachment', position },
+    set: { ...body, at: new Date().toISOString() },
+  });
+  sendBytes(site.id, body.id);
+}
+
+/** Hands bytes that are kept under this id to the outbox. */
+export const sendBytes = (siteId: string, id: string) =>
+  enqueueRequest(siteId, {
+    key: `attachment ${id}`,
+    method: 'PUT',
+    path: `/sites/${siteId}/attachments/${id}`,
+    blob: id,
+  });
+
+/** Takes an attachment away; returns the undo. */
+export function removeAttachment(site: OpenSite, row: PartRow): () => void {
+  const mark = (deleted: boolean) =>
+    enqueue(site.id, { partId: row.id, baseRevision: row.revision, set: { '/deleted': deleted } });
+  mark(true);
+  return () => mark(false);
+}
+
+/** The bytes, from this device or else from the server. @throws NoSignal, ApiError */
+export async function bytesOf(siteId: string, id: string, size: 'small' | 'whole'): Promise<Blob> {
+  const key = size === 'small' ? `${id} small` : id;
+  const kept = await readBlob(key);
+  if (kept) return kept;
+  const fetched = await getAttachment(siteId, id, size);
+  await keepBlob(key, fetched).catch(() => undefined);
+  return fetched;
+}
+
+/** An address for the picture or the sound, while the component lives; null until it has come, or why it has not. */
+export function useAttachment(
+  siteId: string,
+  id: string,
+  size: 'small' | 'whole',
+): { url: string | null; trouble: string | null } {
+  const [state, setState] = useState<{ url: string | null; trouble: string | null }>({ url: null, trouble: null });
+  useEffect(() => {
+    let url: string | null = null;
+    let gone = false;
+    bytesOf(siteId, id, size)
+      .then((blob) => {
+        if (gone) return;
+        url = URL.createObjectURL(blob);
+        setState({ url, trouble: null });
+      })
+      .catch(() => !gone && setState({ url: null, trouble: 'Not on this device; it comes with the signal.' }));
+    return () => {
+      gone = true;
+      if (url) URL.revokeObjectURL(url);
+    };
+  }, [siteId, id, size]);
+  return state;
+}
+
+async function drawn(bitmap: ImageBitmap, longest: number, quality: number): Promise<Blob> {
+  const scale = Math.min(1, longest / Math.max(bitmap.width, bitmap.height));
+  const canvas = document.createElement('canvas');
+  canvas.width = Math.max(1, Math.round(bitmap.width * scale));
+  canvas.height = Math.max(1, Math.round(bitmap.height * scale));
+  canvas.getContext('2d')?.drawImage(bitmap, 0, 0, canvas.width, canvas.height);
+  return new Promise((resolve, reject) =>
+    canvas.toBlob(
+      (blob) => (blob ? resolve(blob) : reject(new Error('The picture could not be drawn.'))),
+      'image/jpeg',
+      quality,
+    ),
+  );
+}

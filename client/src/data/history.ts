@@ -1,0 +1,39 @@
+import { useQuery } from '@tanstack/react-query';
+import { DELETED, type PartChange } from '@true-lantern/core';
+import { getHistory, type PastEntry } from './api';
+import { enqueue, isMine, keyOfEntry, useOutbox, type ChangeEntry, type Entry } from './outbox';
+
+/** Who set what, when: what the server has, and above it what this device has not sent yet. */
+export function useHistory(siteId: string) {
+  const query = useQuery({
+    queryKey: ['history', siteId],
+    queryFn: () => getHistory(siteId),
+    refetchOnMount: 'always',
+  });
+  const { entries } = useOutbox();
+  const waiting = entries
+    .filter((entry): entry is ChangeEntry => 'change' in entry && entry.siteId === siteId && isMine(entry))
+    .reverse();
+  return { query, waiting, past: query.data ?? [] };
+}
+
+/** The change that takes an earlier one back: what stood before it, against the revision it made. */
+export function undoOf({
+  partId,
+  revision,
+  before,
+  fields,
+}: PastEntry): Omit<PartChange, 'changeId' | 'at' | 'device'> {
+  const set = { ...before };
+  // A part that this change made did not exist before it.
+  if (revision === 1 && Object.values(before).every((value) => value === null))
+    return { partId, baseRevision: revision, set: { [DELETED]: true } };
+  for (const field of Object.keys(fields)) set[field] ??= field === DELETED ? false : null;
+  return { partId, baseRevision: revision, set };
+}
+
+export const undoChange = (siteId: string, entry: PastEntry) => enqueue(siteId, undoOf(entry));
+
+export const stateWord = (entry: Entry) =>
+  ({ waiting: 'waiting to be sent', refused: 'refused', conflict: 'in conflict' })[entry.state];
+export { keyOfEntry };

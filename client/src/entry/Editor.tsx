@@ -1,0 +1,370 @@
+import {
+  checkSystemFile,
+  FaultError,
+  fromRows,
+  GRADES,
+  nameOfRow,
+  setOnRow,
+  warningsOf,
+  type Evidence,
+  type Grade,
+  type PartKind,
+  type PartRow,
+} from '@true-lantern/core';
+import { useMemo, useState } from 'react';
+import { Pressable, ScrollView, View } from 'react-native';
+import { KIND_WORDS, type FieldSpec } from '../data/fields';
+import { openSite, type OpenSite } from '../data/site';
+import { useUnits, type Units } from '../data/units';
+import { Button, Chip, HeavyRule } from '../kit/controls';
+import { TextField } from '../kit/field';
+import { useKeys } from '../kit/keys';
+import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
+import { readRange, readSizeRange, shownUnit, type Ranged } from '../kit/number-entry';
+import { MONTHS } from '../kit/months';
+import { Heading, T } from '../kit/text';
+import { inUnits, sizeText, unitText } from '../kit/units';
+import { ClimateEntry } from './ClimateEntry';
+import { HorizonEntry } from './HorizonEntry';
+import { StringsEntry } from './StringsEntry';
+import { VerdictChange } from './VerdictChange';
+import { storedValue } from './values';
+
+interface EntryProps {
+  /** The site that the part stands in; null on the shelf, where nothing is judged. */
+  site: OpenSite | null;
+  row: PartRow;
+  spec: FieldSpec;
+  /** Takes the fields to set; evidence comes as `evidence/FIELD`. */
+  onSave(set: Record<string, unknown>): void;
+  onDone(): void;
+  /** What "can't read it" does where the field was empty already. */
+  onSkip?: () => void;
+}
+
+/** What has been entered: a value to store with the ends of what it may be, or why it cannot be. */
+type Draft = Partial<Ranged<unknown>> & ({ value: unknown } | { trouble: string });
+
+/** One field over the screen it belongs to. */
+export function Editor(props: EntryProps) {
+  return (
+    <View className="absolute inset-0 justify-end" role="dialog" aria-modal aria-label={props.spec.label}>
+      <Pressable
+        aria-label="Close without saving"
+        className="flex-1 opacity-60"
+        style={{ backgroundColor: 'rgba(20,18,13,.45)' }}
+        onPress={props.onDone}
+      />
+      <View className="max-h-[92%] bg-paper">
+        <HeavyRule />
+        <ScrollView contentContainerClassName="px-[18px] pb-4 pt-3">
+          <Entry {...props} />
+        </ScrollView>
+      </View>
+    </View>
+  );
+}
+
+/** One field in reach of a thumb: its value, what it rests on, and what the verdicts become before it is let go. */
+export function Entry({ site, row, spec, onSave, onDone, onSkip }: EntryProps) {
+  const units = useUnits();
+  const before = storedValue(row, spec.path);
+  const [entry, setEntry] = useState('');
+  const [picked, setPicked] = useState<unknown>(undefined);
+  const [grade, setGrade] = useState<Grade | null>(row.evidence[spec.path]?.grade ?? null);
+  const draft = draftOf(spec, entry, picked, before, units);
+  const value = 'value' in draft ? draft.value : undefined;
+  const preview = useMemo(
+    () => (value === undefined || !site ? null : previewOf(site, row, spec.path, value)),
+    [site, row, spec.path, value],
+  );
+  const trouble = 'trouble' in draft ? draft.trouble : (preview?.trouble ?? null);
+  const typed = spec.kind === 'number' || spec.kind === 'size';
+
+  const save = (next: unknown) => {
+    const set: Record<string, unknown> = {};
+    if (next !== before) set[spec.path] = next;
+    const evidence = row.evidence[spec.path];
+    const now = evidenceOf(evidence, grade, next === null ? {} : draft, next !== before);
+    // A value that is no longer known has no evidence either; a range belongs to the value it was given for.
+    if (next === null && evidence) set[`evidence/${spec.path}`] = null;
+    else if (next !== null && now) set[`evidence/${spec.path}`] = now;
+    if (Object.keys(set).length > 0) onSave(set);
+    else if (next === null) onSkip?.();
+    onDone();
+  };
+  const confirm = () => {
+    if (value !== undefined && trouble === null) save(value);
+  };
+  const type = (key: string) => setEntry((text) => (key === 'back' ? withoutLast(text) : (text + key).slice(0, 24)));
+  useKeys({
+    Enter: confirm,
+    Escape: onDone,
+    ...(typed
+      ? { ...Object.fromEntries([...TYPED].map((key) => [key, () => type(key)])), Backspace: () => type('back') }
+      : {}),
+  });
+
+  return (
+    <View className="gap-3">
+      <Heading level={2} look="station">
+        {spec.label}
+      </Heading>
+      {spec.hint ? <T look="fact">{spec.hint}</T> : null}
+      {typed ? (
+        <Entered entry={entry} before={before} spec={spec} />
+      ) : (
+        <Choice site={site} spec={spec} before={before} picked={picked} setPicked={setPicked} setGrade={setGrade} />
+      )}
+      {trouble ? (
+        <T look="fact" role="alert" className="font-semi text-ink">
+          {trouble}
+        </T>
+      ) : null}
+      {preview?.doubts.map((doubt) => (
+        <T key={doubt} look="fact" role="alert" className="border-l-4 border-ink pl-3 font-semi text-ink">
+          Two numbers disagree: {doubt} Read both again; it can be saved as it is.
+        </T>
+      ))}
+      {preview?.site && site ? (
+        <VerdictChange before={site} after={preview.site} partId={String(row.body.id ?? row.kind)} />
+      ) : null}
+      {spec.kind === 'size' ? <CommonSizes entry={entry} onPick={setEntry} /> : null}
+      {typed ? <NumberPad onKey={type} more={['~', '..', ...unitKeys(spec, units)]} /> : null}
+      <View role="radiogroup" aria-label="Where the value comes from" className="flex-row flex-wrap gap-2">
+        {GRADES.map((item) => (
+          <Chip key={item} label={item} on={grade === item} onPress={() => setGrade(item)} />
+        ))}
+      </View>
+      <View className="flex-row gap-3">
+        {spec.required ? (
+          <Button label="Cancel" className="min-h-[64px] flex-1" onPress={onDone} />
+        ) : (
+          <Button label="Can't read it" className="min-h-[64px] flex-1" onPress={() => save(null)} />
+        )}
+        <Button
+          label="Save"
+          kind="main"
+          className="min-h-[64px] flex-1"
+          disabled={value === undefined || trouble !== null}
+          onPress={confirm}
+        />
+      </View>
+    </View>
+  );
+}
+
+/** Keys of a desk's keyboard that count as the pad's: figures, and the letters of units. */
+const TYPED = '0123456789.,-/ ~\'"abcdefgiklmnoprtuvwy';
+
+/** What the evidence becomes; null where it stays as it is. A range without a grade is somebody's guess. */
+function evidenceOf(
+  old: Evidence | undefined,
+  grade: Grade | null,
+  { low, high }: Partial<Ranged<unknown>>,
+  changed: boolean,
+): Evidence | null {
+  const ranged = low !== undefined && high !== undefined;
+  const now = grade ?? (ranged ? 'assumed' : null);
+  if (!now || (now === old?.grade && !changed && !ranged)) return null;
+  return { grade: now, ...(ranged ? { low, high } : {}), ...(old?.note ? { note: old.note } : {}) };
+}
+
+/** The units that may stand behind this number, where there is a choice. */
+function unitKeys(spec: FieldSpec, units: Units): string[] {
+  if (spec.kind === 'size') return units.size === 'AWG' ? ['AWG', 'mm2'] : ['mm2', 'AWG'];
+  if (spec.unit === 'm') return ['m', 'ft', 'in'];
+  if (spec.unit === 'mm') return ['mm', 'cm', 'in'];
+  if (spec.unit === 'kg') return ['kg', 'lb'];
+  return spec.unit === 'degC' ? ['degC', 'degF'] : [];
+}
+
+const SIZES = {
+  mm2: ['4mm2', '6mm2', '10mm2', '16mm2', '25mm2', '35mm2', '50mm2', '70mm2'],
+  AWG: ['12AWG', '10AWG', '8AWG', '6AWG', '4AWG', '2AWG', '1/0AWG', '2/0AWG', '4/0AWG'],
+};
+
+/** The sizes that are mostly met, one tap each. */
+function CommonSizes({ entry, onPick }: { entry: string; onPick(size: string): void }) {
+  const { size } = useUnits();
+  return (
+    <View className="flex-row flex-wrap gap-2" role="radiogroup" aria-label="Common sizes">
+      {SIZES[size].map((item) => (
+        <Chip key={item} label={sizeText(item)} on={entry === item} onPress={() => onPick(item)} />
+      ))}
+    </View>
+  );
+}
+
+function Entered({ entry, before, spec }: { entry: string; before: unknown; spec: FieldSpec }) {
+  const units = useUnits();
+  const stored =
+    before === null
+      ? 'not known'
+      : typeof before === 'number'
+        ? inUnits(before, spec.unit ?? '', units, 6)
+        : sizeText(String(before));
+  // A unit that was typed stands in the entry already.
+  const unit = /[a-z]/i.test(entry.replace(/k$/, '')) || spec.kind === 'size' ? '' : shownUnit(spec.unit ?? '', units);
+  return (
+    <View className="min-h-[56px] flex-row items-baseline gap-3 border-b-2 border-ink" aria-live="polite">
+      <T look="pad" testID="entry" className={entry === '' ? 'text-soft' : ''}>
+        {entry === '' ? stored : shownEntry(entry)}
+      </T>
+      <T look="station">{entry === '' ? (before === null ? unitText(unit) : '') : unitText(unit)}</T>
+      {entry !== '' && before !== null ? (
+        <T look="fact" className="ml-auto line-through">
+          {stored}
+        </T>
+      ) : null}
+    </View>
+  );
+}
+
+interface ChoiceProps {
+  site: OpenSite | null;
+  spec: FieldSpec;
+  before: unknown;
+  picked: unknown;
+  setPicked(value: unknown): void;
+  setGrade(grade: Grade): void;
+}
+
+function Choice({ site, spec, before, picked, setPicked, setGrade }: ChoiceProps) {
+  const now = picked === undefined ? before : picked;
+  if (spec.kind === 'strings')
+    return <StringsEntry system={site?.model.system ?? {}} strings={(now ?? []) as string[][]} onChange={setPicked} />;
+  if (spec.kind === 'choices' || spec.kind === 'months' || spec.kind === 'parts')
+    return <Several site={site} spec={spec} chosen={(now ?? []) as unknown[]} onChange={setPicked} />;
+  if (spec.kind === 'climate')
+    return (
+      <ClimateEntry
+        site={site}
+        value={now as never}
+        onChange={(climate, from) => {
+          setPicked(climate);
+          setGrade(from);
+        }}
+      />
+    );
+  if (spec.kind === 'horizon') return <HorizonEntry value={(now ?? []) as never} onChange={setPicked} />;
+  if (spec.kind === 'part') {
+    const parts = partsOf(site, spec);
+    if (parts.length === 0) return <T look="fact">Nothing of that kind is recorded yet.</T>;
+    return (
+      <View role="radiogroup" aria-label={spec.label} className="flex-row flex-wrap gap-2">
+        {parts.map(({ id, label }) => (
+          <Chip key={id} label={label} on={now === id} onPress={() => setPicked(id)} />
+        ))}
+      </View>
+    );
+  }
+  if (spec.kind === 'choice' || spec.kind === 'flag') {
+    const answers: [string, unknown][] =
+      spec.kind === 'flag'
+        ? [
+            ['yes', true],
+            ['no', false],
+          ]
+        : (spec.choices ?? []).map((choice) => [choice, choice]);
+    return (
+      <View role="radiogroup" aria-label={spec.label} className="flex-row flex-wrap gap-2">
+        {answers.map(([label, value]) => (
+          <Chip key={label} label={label} on={now === value} onPress={() => setPicked(value)} />
+        ))}
+      </View>
+    );
+  }
+  return (
+    <TextField label="Text" defaultValue={before === null ? '' : String(before)} onChangeText={setPicked} autoFocus />
+  );
+}
+
+/** Any number of a few answers. */
+function Several({
+  site,
+  spec,
+  chosen,
+  onChange,
+}: {
+  site: OpenSite | null;
+  spec: FieldSpec;
+  chosen: unknown[];
+  onChange(value: unknown): void;
+}) {
+  const answers: [unknown, string][] =
+    spec.kind === 'months'
+      ? MONTHS.map((word, i) => [i + 1, word])
+      : spec.kind === 'parts'
+        ? partsOf(site, spec).map(({ id, label }) => [id, label])
+        : (spec.choices ?? []).map((choice) => [choice, choice]);
+  return (
+    <View className="flex-row flex-wrap gap-2">
+      {answers.map(([value, label]) => (
+        <Chip
+          key={label}
+          many
+          label={label}
+          on={chosen.includes(value)}
+          onPress={() =>
+            onChange(chosen.includes(value) ? chosen.filter((other) => other !== value) : [...chosen, value])
+          }
+        />
+      ))}
+    </View>
+  );
+}
+
+/** The parts that a reference may lead to, by what they are called. */
+const partsOf = (site: OpenSite | null, spec: FieldSpec) =>
+  (site?.rows ?? [])
+    .filter(({ kind }) => spec.of?.includes(kind as PartKind))
+    .map((row) => ({ id: nameOfRow(row), label: String(row.body.label ?? KIND_WORDS[row.kind] ?? row.kind) }));
+
+function draftOf(spec: FieldSpec, entry: string, picked: unknown, before: unknown, units: Units): Draft {
+  if (spec.kind === 'number' || spec.kind === 'size') {
+    if (entry === '') return { value: before };
+    const read = spec.kind === 'size' ? readSizeRange(entry, units.size) : readRange(entry, spec.unit, units);
+    if (read) return read;
+    return { trouble: spec.kind === 'size' ? 'A size like 16 mm\u00b2, 10 AWG or 2/0 AWG.' : 'Not a number yet.' };
+  }
+  if (picked === undefined) return { value: before };
+  if (spec.kind === 'text') {
+    const text = String(picked).trim();
+    return text === '' && spec.required ? { trouble: 'This cannot be empty.' } : { value: text === '' ? null : text };
+  }
+  if (spec.kind === 'climate' && picked === null) return { trouble: 'Twelve figures are needed, one a month.' };
+  return { value: picked };
+}
+
+interface Preview {
+  site?: OpenSite;
+  trouble: string | null;
+  /** Pairs of facts that this value makes disagree. */
+  doubts: string[];
+}
+
+/** The site as it would be, or the sentence that says why it cannot be so. */
+function previewOf(site: OpenSite, row: PartRow, path: string, value: unknown): Preview {
+  const changed = setOnRow(row, { [path]: value });
+  const recorded = site.rows.some(({ id }) => id === row.id);
+  const rows = recorded ? site.rows.map((other) => (other.id === row.id ? changed : other)) : [...site.rows, changed];
+  try {
+    const { file } = checkSystemFile(fromRows(rows));
+    const known = new Set(warningsOf(site.model.system));
+    const doubts = warningsOf(file.system ?? {}).filter((warning) => !known.has(warning));
+    return { site: openSite(site.id, rows), trouble: null, doubts: doubts.map(sentence) };
+  } catch (error) {
+    if (!(error instanceof FaultError)) throw error;
+    // A part that is being added lacks other fields still: only this one is judged.
+    const fault = recorded
+      ? error.faults[0]
+      : error.faults.find(
+          (candidate) => candidate.path.endsWith(`].${path}`) || candidate.path === `system.${row.kind}.${path}`,
+        );
+    return { trouble: fault ? `It ${fault.message}.` : null, doubts: [] };
+  }
+}
+
+/** "system.bank.block_V: is 13 V, ..." -> "it is 13 V, ...." */
+const sentence = (warning: string) => `it ${warning.slice(warning.indexOf(': ') + 2)}.`;

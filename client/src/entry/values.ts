@@ -1,0 +1,46 @@
+import { fieldOf, type Evidence, type PartRow } from '@true-lantern/core';
+import type { FieldSpec } from '../data/fields';
+import type { Units } from '../data/units';
+import { shownUnit } from '../kit/number-entry';
+import { inUnits, sizeText } from '../kit/units';
+
+/** A field of a part as it is stored. */
+export const storedValue = (row: PartRow, path: string): unknown => fieldOf({ ...row, deleted: false }, path) ?? null;
+
+/** As it is shown; null where it is not known. */
+export function shownValue(row: PartRow, spec: FieldSpec, units: Units): string | null {
+  const value = storedValue(row, spec.path);
+  if (value === null || value === '') return null;
+  if (spec.kind === 'strings') return stringsText(value as string[][]);
+  if (spec.kind === 'climate') return climateText(value as Partial<Record<string, number[]>>);
+  if (spec.kind === 'horizon')
+    return (value as unknown[]).length === 0 ? 'open' : `${(value as unknown[]).length} points`;
+  if (typeof value === 'number') return inUnits(value, spec.unit ?? '', units, shownDigits(spec.unit, units));
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (Array.isArray(value))
+    return value.length === 0 ? 'none' : spec.kind === 'months' && value.length === 12 ? 'all year' : value.join(', ');
+  return spec.kind === 'size' ? sizeText(String(value), units) : String(value);
+}
+
+function stringsText(strings: string[][]): string {
+  const lengths = strings.map(({ length }) => length);
+  return lengths.every((length) => length === lengths[0])
+    ? `${lengths[0]} \u00d7 ${strings.length}`
+    : lengths.join(' + ');
+}
+
+/** What was printed is shown whole; what was converted has no more digits than it is worth. */
+const shownDigits = (unit: string | undefined, units: Units) => (shownUnit(unit ?? '', units) === (unit ?? '') ? 6 : 4);
+
+/** "10 mm² to 16 mm²" where the evidence gives a range. */
+export function rangeText(evidence: Evidence | undefined, spec: FieldSpec, units: Units): string | null {
+  const { low, high } = evidence ?? {};
+  if (low === null || low === undefined || high === null || high === undefined) return null;
+  const text = (end: unknown) =>
+    typeof end === 'number' ? inUnits(end, spec.unit ?? '', units, 4) : sizeText(String(end), units);
+  return `${text(low)} to ${text(high)}`;
+}
+
+function climateText({ globalHorizontal_kWh_m2_d: sun }: Partial<Record<string, number[]>>): string | null {
+  return sun?.length ? `${Math.min(...sun)} to ${Math.max(...sun)} kWh/m\u00b2 d` : null;
+}
