@@ -33,3 +33,4 @@ export { searchShelf } from './shelf/search';
 export { itemsOfTable, shelfTable } from './shelf/table';
 export { warningsOf } from './system/warnings';
 export { area_mm2 } from './conductors/sizes';
+export { stopsOf, type Stop } from './rules/stop-card';

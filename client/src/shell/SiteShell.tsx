@@ -1,11 +1,9 @@
 import { gapsOf, leadOf } from '../data/reading';
 import { Slot, usePathname, router } from 'expo-router';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
-import Download from 'lucide-react-native/icons/download';
-import { useMemo } from 'react';
+import Ellipsis from 'lucide-react-native/icons/ellipsis';
+import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
-import { writeSystemFile } from '@true-lantern/core';
-import { saveTextFile } from '../data/files';
 import { SiteContext } from '../data/open-site';
 import { useSite, type OpenSite } from '../data/site';
 import { Button, HeavyRule, Plain, Waiting } from '../kit/controls';
@@ -17,6 +15,7 @@ import { pretty } from '../kit/units';
 import { UndoBar } from '../kit/undo';
 import { useWide } from '../kit/wide';
 import { SiteLine } from '../line/SiteLine';
+import { SurveyScreen } from '../survey/SurveyScreen';
 import { OutboxNote } from './OutboxNote';
 
 type Stage = 'survey' | 'check' | 'plan';
@@ -48,6 +47,7 @@ function Frame({ site }: { site: OpenSite }) {
   const wide = useWide();
   const pathname = usePathname();
   const root = `/site/${site.id}`;
+  const [help, setHelp] = useState(false);
   const stage: Stage = pathname.startsWith(`${root}/check`)
     ? 'check'
     : pathname.startsWith(`${root}/plan`)
@@ -57,6 +57,11 @@ function Frame({ site }: { site: OpenSite }) {
   useKeys({
     ...Object.fromEntries(STAGES.map(({ key, path }) => [key, () => go(path)])),
     '/': () => router.navigate('/'),
+    n: () => go('/add'),
+    w: () => go('/walk'),
+    h: () => go('/history'),
+    '?': () => setHelp((shown) => !shown),
+    ...(help ? { Escape: () => setHelp(false) } : {}),
   });
   // A part or a proposal opened on a phone has a heading of its own and wants the whole height.
   const top = pathname === root || pathname === `${root}/check` || pathname === `${root}/plan`;
@@ -74,9 +79,12 @@ function Frame({ site }: { site: OpenSite }) {
             <T look="small" className="text-center">
               / all sites
             </T>
+            <T look="small" className="text-center">
+              ? keys
+            </T>
           </View>
         </View>
-        <View role="region" aria-label="The Line" className="w-[400px] border-r border-rule">
+        <View role="region" aria-label="The Line" className="w-[380px] border-r border-rule">
           <SiteHeader site={site} />
           <HeavyRule />
           <ScrollView>
@@ -86,9 +94,19 @@ function Frame({ site }: { site: OpenSite }) {
         <View className="min-w-0 flex-1" role="main">
           <Lead site={site} />
           <HeavyRule />
-          <Slot />
+          <View className="min-h-0 flex-1 flex-row">
+            {opened !== undefined ? (
+              <View role="region" aria-label="What is missing" className="w-[300px] border-r border-rule">
+                <SurveyScreen />
+              </View>
+            ) : null}
+            <View className="min-w-0 flex-1">
+              <Slot />
+            </View>
+          </View>
           <UndoBar />
         </View>
+        {help ? <Keys /> : null}
       </View>
     );
   return (
@@ -106,6 +124,33 @@ function Frame({ site }: { site: OpenSite }) {
       <UndoBar />
       <HeavyRule />
       <Tabs site={site} stage={stage} go={go} />
+    </View>
+  );
+}
+
+const KEYS: [key: string, does: string][] = [
+  ['1 2 3', 'Survey, Check, Plan'],
+  ['n', 'add a part'],
+  ['w', 'walk round'],
+  ['h', 'history'],
+  ['/', 'all sites'],
+  ['Tab, Enter', 'go to a row, open it'],
+  ['0-9 ~ ..', 'in an open field: its pad'],
+  ['Enter, Esc', 'save, leave the field'],
+  ['?', 'this list'],
+];
+
+function Keys() {
+  return (
+    <View role="dialog" aria-label="Keys" className="absolute bottom-6 left-[110px] border-2 border-ink bg-paper p-5">
+      {KEYS.map(([key, does]) => (
+        <View key={key} className="flex-row gap-4 py-1">
+          <T look="head" className="w-28">
+            {key}
+          </T>
+          <T>{does}</T>
+        </View>
+      ))}
     </View>
   );
 }
@@ -131,11 +176,11 @@ function SiteHeader({ site }: { site: OpenSite }) {
         </View>
         <Pressable
           role="button"
-          aria-label="Export the system file"
-          onPress={() => saveTextFile(`${fileName(name)}.lantern.json`, writeSystemFile(site.file))}
+          aria-label="This site: history, schools, export"
+          onPress={() => router.navigate(`/site/${site.id}/more`)}
           className="h-12 w-11 items-center justify-center active:opacity-60"
         >
-          <Download size={24} color={colours.ink} />
+          <Ellipsis size={24} color={colours.ink} />
         </Pressable>
         <GroundSwitch />
       </View>
@@ -143,12 +188,6 @@ function SiteHeader({ site }: { site: OpenSite }) {
     </View>
   );
 }
-
-const fileName = (name: string) =>
-  name
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-|-$/g, '') || 'site';
 
 /** The single sentence at the head: the worst finding by verdict and consequence. */
 function Lead({ site }: { site: OpenSite }) {

@@ -3,9 +3,12 @@ import { router } from 'expo-router';
 import { useMemo, useRef, useState } from 'react';
 import { ScrollView, TextInput, View } from 'react-native';
 import Upload from 'lucide-react-native/icons/upload';
+import { useQuery } from '@tanstack/react-query';
+import { getArchived } from '../data/api';
+import { useFirm } from '../data/firm';
 import { enqueueSite } from '../data/outbox';
 import { useSession, usePerson, useMayWrite } from '../data/session';
-import { useSites, type OpenSite } from '../data/site';
+import { archiveSite, useSites, type OpenSite } from '../data/site';
 import { Button, HeavyRule, Plain, Row, Waiting } from '../kit/controls';
 import { TextField } from '../kit/field';
 import { GroundSwitch } from '../kit/ground-switch';
@@ -15,6 +18,7 @@ import { Lantern } from '../kit/lantern';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { pretty } from '../kit/units';
+import { UndoBar } from '../kit/undo';
 import { ImportNote, useImport } from './import';
 
 /** All sites of the firm: search, and what each is about in one sentence. */
@@ -30,72 +34,117 @@ export function SitesScreen() {
   useKeys({ '/': () => field.current?.focus() });
   const shown = sites.filter(({ name }) => name.toLowerCase().includes(wanted.trim().toLowerCase()));
   return (
-    <ScrollView role="main" contentContainerClassName="grow">
-      <View className="w-full max-w-[760px] grow self-center pb-8">
-        <View className="flex-row items-center gap-3 px-[18px] pb-2 pt-5">
-          <Lantern />
-          <View className="min-w-0 flex-1">
-            <Heading look="station" numberOfLines={1}>
-              {person.firm.name}
-            </Heading>
-            <T look="fact" numberOfLines={1}>
-              {person.name}
-            </T>
+    <View className="flex-1" role="main">
+      <ScrollView contentContainerClassName="grow">
+        <View className="w-full max-w-[760px] grow self-center pb-8">
+          <View className="flex-row items-center gap-3 px-[18px] pb-2 pt-5">
+            <Lantern />
+            <View className="min-w-0 flex-1">
+              <Heading look="station" numberOfLines={1}>
+                {person.firm.name}
+              </Heading>
+              <T look="fact" numberOfLines={1}>
+                {person.name}
+              </T>
+            </View>
+            <GroundSwitch />
           </View>
-          <GroundSwitch />
-        </View>
-        <View className="px-[18px] pb-4">
-          <TextField label="Find a site" value={wanted} onChangeText={setWanted} inputMode="search" />
-        </View>
-        <HeavyRule />
-        {list.isPending ? <Waiting what="Fetching the sites ..." /> : null}
-        {list.error && !list.data ? (
-          <Plain title="The sites did not come." text={list.error.message}>
-            <Button label="Try again" kind="main" onPress={() => void list.refetch()} />
-          </Plain>
-        ) : null}
-        {shown.map(({ id, name, site }) => (
-          <Row
-            key={id}
-            testID={`site-${name}`}
-            aria-label={name}
-            onPress={() => router.push(`/site/${id}`)}
-            className="py-3"
-          >
-            <SiteLead name={name} site={site} />
-          </Row>
-        ))}
-        {list.data && shown.length === 0 ? (
-          <View className="px-[18px] py-8">
-            <T className="text-soft">
-              {sites.length === 0 ? 'No sites yet. Import a system file to begin.' : `No site is called "${wanted}".`}
-            </T>
+          <View className="px-[18px] pb-4">
+            <TextField label="Find a site" value={wanted} onChangeText={setWanted} inputMode="search" />
           </View>
-        ) : null}
-        <View className="gap-3 px-[18px] pt-6">
-          <ImportNote state={importing} />
-          {mayWrite ? <NewSite /> : null}
+          <HeavyRule />
+          {list.isPending ? <Waiting what="Fetching the sites ..." /> : null}
+          {list.error && !list.data ? (
+            <Plain title="The sites did not come." text={list.error.message}>
+              <Button label="Try again" kind="main" onPress={() => void list.refetch()} />
+            </Plain>
+          ) : null}
+          {shown.map(({ id, name, site }) => (
+            <Row
+              key={id}
+              testID={`site-${name}`}
+              aria-label={name}
+              onPress={() => router.push(`/site/${id}`)}
+              className="py-3"
+            >
+              <SiteLead name={name} site={site} />
+            </Row>
+          ))}
+          {list.data && shown.length === 0 ? (
+            <View className="px-[18px] py-8">
+              <T className="text-soft">
+                {sites.length === 0 ? 'No sites yet. Import a system file to begin.' : `No site is called "${wanted}".`}
+              </T>
+            </View>
+          ) : null}
+          <View className="gap-3 px-[18px] pt-6">
+            <ImportNote state={importing} />
+            {mayWrite ? <NewSite /> : null}
+            {mayWrite ? (
+              <Button
+                label="Import a system file"
+                icon={<Upload size={20} color={colours.ink} />}
+                onPress={importing.choose}
+              />
+            ) : null}
+            <View className="flex-row flex-wrap gap-3">
+              <Button label="Quick check" className="grow" onPress={() => router.push('/quick')} />
+              <Button label="Shelf" className="grow" onPress={() => router.push('/shelf')} />
+              <Button label="Firm and units" className="grow" onPress={() => router.push('/firm')} />
+            </View>
+            <Archived />
+            <Button label="Sign out" kind="plain" onPress={() => void leave()} />
+          </View>
+        </View>
+      </ScrollView>
+      <UndoBar />
+    </View>
+  );
+}
+
+/** Sites that were put away, on demand; taking one back brings it into the list. */
+function Archived() {
+  const [open, setOpen] = useState(false);
+  const mayWrite = useMayWrite();
+  const { data, error } = useQuery({ queryKey: ['archived'], queryFn: getArchived, enabled: open, gcTime: 0 });
+  if (!open) return <Button label="Sites put away" kind="plain" onPress={() => setOpen(true)} />;
+  return (
+    <View testID="archived">
+      <Heading level={2} look="station">
+        Put away
+      </Heading>
+      {data?.map(({ id, name }) => (
+        <View key={id} className="min-h-[64px] flex-row items-center justify-between border-b border-rule">
+          <T>{name}</T>
           {mayWrite ? (
             <Button
-              label="Import a system file"
-              icon={<Upload size={20} color={colours.ink} />}
-              onPress={importing.choose}
+              label="Take back"
+              aria-label={`Take back ${name}`}
+              kind="plain"
+              onPress={() => {
+                archiveSite(id, false);
+                setOpen(false);
+              }}
             />
           ) : null}
-          <Button label="Sign out" kind="plain" onPress={() => void leave()} />
         </View>
-      </View>
-    </ScrollView>
+      ))}
+      {data?.length === 0 ? <T className="text-soft">None.</T> : null}
+      {error ? <T className="text-soft">They are on the server and come with the signal.</T> : null}
+    </View>
   );
 }
 
 /** A site begins with a name; everything else can be asked there. */
 function NewSite() {
   const [name, setName] = useState<string | null>(null);
+  const { firm } = useFirm();
   const begin = () => {
     const title = name?.trim();
     if (title)
-      router.push(`/site/${enqueueSite({ format: 'true-lantern', version: 1, site: { name: title }, system: {} })}`);
+      router.push(
+        `/site/${enqueueSite({ format: 'true-lantern', version: 1, site: { name: title }, schools: firm?.schools ?? {}, system: {} })}`,
+      );
   };
   useKeys({ n: () => setName('') });
   if (name === null) return <Button label="New site" kind="main" onPress={() => setName('')} />;

@@ -2,7 +2,8 @@ import { FaultError, faultLine, MOST_BYTES, readSystemFile, type Fault } from '@
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { chooseTextFile } from '../data/files';
+import { takeBundle } from '../data/bundle';
+import { chooseFile } from '../data/files';
 import { enqueueSite } from '../data/outbox';
 import { T } from '../kit/text';
 
@@ -18,13 +19,12 @@ export function useImport(): Importing {
   const [busy, setBusy] = useState(false);
   const [refused, setRefused] = useState<Importing['refused']>(null);
   const take = async () => {
-    const chosen = await chooseTextFile('.json,application/json', MOST_BYTES);
+    const chosen = await chooseFile('.json,.zip,application/json,application/zip');
     if (!chosen) return;
     setBusy(true);
     setRefused(null);
     try {
-      const { file } = readSystemFile(chosen.text);
-      router.push(`/site/${enqueueSite(file)}`);
+      router.push(`/site/${await taken(chosen)}`);
     } catch (error) {
       if (!(error instanceof FaultError)) throw error;
       setRefused({ name: chosen.name, faults: error.faults });
@@ -33,6 +33,12 @@ export function useImport(): Importing {
     }
   };
   return { busy, refused, choose: () => void take() };
+}
+
+/** One more than the reader takes, so that it refuses what is too large. */
+async function taken(file: File): Promise<string> {
+  if (/\.zip$/i.test(file.name)) return takeBundle(file);
+  return enqueueSite(readSystemFile(await file.slice(0, MOST_BYTES + 1).text()).file);
 }
 
 export function ImportNote({ state: { busy, refused } }: { state: Importing }) {

@@ -9,6 +9,7 @@ import { Button, Row } from '../kit/controls';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { useWide } from '../kit/wide';
+import { StopCard } from './StopCard';
 import { SiteLine } from '../line/SiteLine';
 
 /** On a phone the Line itself; on a wide screen, where the Line always stands beside it, what is still missing. */
@@ -17,6 +18,7 @@ export function SurveyScreen() {
   const wide = useWide();
   return (
     <ScrollView>
+      <StopCard />
       {wide ? null : <SiteLine site={site} />}
       <AddButton />
       <SiteConditions />
@@ -30,7 +32,8 @@ function AddButton() {
   const mayWrite = useMayWrite();
   if (!mayWrite) return null;
   return (
-    <View className="px-[18px] py-4">
+    <View className="gap-3 px-[18px] py-4">
+      <Button label="Walk round" onPress={() => router.navigate(`/site/${site.id}/walk`)} />
       <Button label="Add a part" kind="main" onPress={() => router.navigate(`/site/${site.id}/add`)} />
     </View>
   );

@@ -120,6 +120,7 @@ export const siteSchema = part({
   }),
   horizon: list(part({ azimuth_deg: requiredNum(0, 360), elevation_deg: requiredNum(-90, 90) })),
   observations: record(oneOf(['yes', 'no', 'cannot-see'])),
+  stopCard: record(part({ state: oneOf(['made-safe', 'left-off', 'refused']), by: text(), at: text() })),
 });
 
 export const schoolsSchema = optionalPart({

@@ -1,0 +1,1 @@
+export { FirmScreen as default } from '../src/firm/FirmScreen';

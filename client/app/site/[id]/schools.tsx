@@ -1,0 +1,1 @@
+export { SchoolsScreen as default } from '../../../src/survey/SchoolsScreen';

@@ -1,0 +1,1 @@
+export { WalkScreen as default } from '../../../src/survey/WalkScreen';

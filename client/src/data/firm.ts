@@ -1,0 +1,23 @@
+import { useQuery } from '@tanstack/react-query';
+import type { Schools } from '@true-lantern/core';
+import { getFirm, type Firm } from './api';
+import { enqueueRequest, useOutbox } from './outbox';
+
+const PATH = '/firm/schools';
+
+/** The firm as this device knows it. */
+export function useFirm() {
+  const query = useQuery({ queryKey: ['firm'], queryFn: getFirm });
+  const { entries } = useOutbox();
+  const waiting = entries.find(
+    (entry) => 'request' in entry && entry.state === 'waiting' && entry.request.path === PATH,
+  );
+  const schools =
+    waiting && 'request' in waiting ? (waiting.request.body as { schools: Schools }).schools : query.data?.schools;
+  const firm: Firm | null = query.data ? { ...query.data, schools: schools ?? {} } : null;
+  return { firm, query };
+}
+
+/** What new sites begin with. */
+export const setFirmSchools = (schools: Schools) =>
+  enqueueRequest('', { key: 'firm schools', method: 'PUT', path: PATH, body: { schools } });

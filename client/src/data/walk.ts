@@ -1,0 +1,75 @@
+import { OBSERVED, nameOfRow, type PartKind, type PartRow } from '@true-lantern/core';
+import { FIELDS, KIND_ORDER, KIND_WORDS, type FieldSpec } from './fields';
+import { gapsOf } from './reading';
+import type { OpenSite } from './site';
+
+/** One question of the walk-round. */
+export type WalkStep =
+  | { key: string; type: 'part'; kind: PartKind; question: string }
+  | { key: string; type: 'field'; row: PartRow; spec: FieldSpec; question: string };
+
+/** Without these nothing can be judged; of the others it is asked whether there is one. */
+const ASKED: Partial<Record<PartKind, string>> = {
+  moduleTypes: 'Which module is on the roof?',
+  arrays: 'How are the modules strung?',
+  controllers: 'Which controller do they feed?',
+  bank: 'What is the bank made of?',
+  inverters: 'Is there an inverter?',
+  runs: 'A cable and its fuse: which is the first you can see?',
+  loads: 'What runs on it?',
+  chargers: 'Does anything else charge the bank?',
+  distribution: 'Is there a fuse board?',
+  monitor: 'Is there a monitor with a shunt?',
+};
+/** Asked right after the bank: with these the first verdicts stand. */
+const OF_THE_SITE = ['recordLow_C', 'recordHigh_C', 'elevation_m', 'latitude_deg', 'livingSpace'];
+
+/**
+ * Everything that is still to be asked, from the sun down: first that a part is there, then of each part what the
+ * checks wait for, last what only eyes can tell. A question that has its answer is not here any more.
+ */
+export function walkOf(site: OpenSite): WalkStep[] {
+  const waited = new Set(gapsOf(site).map(({ path }) => path));
+  const asked = (row: PartRow): WalkStep[] =>
+    (FIELDS[row.kind] ?? [])
+      .filter(
+        ({ path, first }) => !path.startsWith('observations.') && (first || waited.has(`${nameOfRow(row)}.${path}`)),
+      )
+      .filter(({ path }) => path !== 'label' && empty(row, path))
+      .map((spec) => field(row, spec));
+  const parts = KIND_ORDER.flatMap((kind): WalkStep[] => {
+    const rows = site.rows.filter((row) => row.kind === kind);
+    const question = ASKED[kind];
+    return rows.length === 0 && question
+      ? [{ key: `part ${kind}`, type: 'part', kind, question }]
+      : rows.flatMap(asked);
+  });
+  const place = site.rows.find(({ kind }) => kind === 'site');
+  const ofPlace = (paths: readonly string[]) =>
+    place
+      ? paths.flatMap((path) => {
+          const spec = FIELDS.site?.find((candidate) => candidate.path === path);
+          return spec && empty(place, path) ? [field(place, spec)] : [];
+        })
+      : [];
+  const seen = Object.keys(OBSERVED).map((name) => `observations.${name}`);
+  return [...parts, ...ofPlace([...OF_THE_SITE, 'climate']), ...ofPlace(seen)];
+}
+
+function field(row: PartRow, spec: FieldSpec): WalkStep {
+  const name = String(row.body.label ?? KIND_WORDS[row.kind] ?? row.kind);
+  return {
+    key: `${row.id} ${spec.path}`,
+    type: 'field',
+    row,
+    spec,
+    question:
+      row.kind === 'site' ? `${spec.label}?` : `${name}: ${spec.label.charAt(0).toLowerCase()}${spec.label.slice(1)}?`,
+  };
+}
+
+const empty = (row: PartRow, path: string) =>
+  (path
+    .split('.')
+    .reduce<unknown>((value, step) => (value as Record<string, unknown> | null | undefined)?.[step], row.body) ??
+    null) === null;

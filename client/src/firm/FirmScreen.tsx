@@ -1,0 +1,81 @@
+import { setOnRow, type Schools } from '@true-lantern/core';
+import { router } from 'expo-router';
+import { View } from 'react-native';
+import { setFirmSchools, useFirm } from '../data/firm';
+import { usePerson } from '../data/session';
+import { setUnits, useUnits, type Units } from '../data/units';
+import { SchoolsEntry } from '../entry/SchoolsEntry';
+import { Chip } from '../kit/controls';
+import { Page } from '../kit/page';
+import { Heading, T } from '../kit/text';
+import { unitText } from '../kit/units';
+
+const CHOICES: { name: keyof Units; label: string; values: Units[keyof Units][] }[] = [
+  { name: 'length', label: 'Lengths of cable', values: ['m', 'ft'] },
+  { name: 'size', label: 'Conductors', values: ['mm2', 'AWG'] },
+  { name: 'temperature', label: 'Temperatures', values: ['degC', 'degF'] },
+  { name: 'small', label: 'Sizes of parts', values: ['mm', 'in'] },
+  { name: 'mass', label: 'Mass', values: ['kg', 'lb'] },
+];
+
+/** Units of this person on this device; people and schools of the firm. */
+export function FirmScreen() {
+  const units = useUnits();
+  const person = usePerson();
+  const { firm } = useFirm();
+  const put = (field: string, value: unknown) => {
+    if (!firm) return;
+    const row = {
+      id: '',
+      kind: 'schools' as const,
+      body: firm.schools as Record<string, unknown>,
+      evidence: {},
+      position: 0,
+      revision: 0,
+    };
+    setFirmSchools(setOnRow(row, { [field]: value }).body as Schools);
+  };
+  return (
+    <Page title="Firm" onBack={() => router.navigate('/')}>
+      <Heading level={2} look="station" className="px-[18px] pt-5">
+        Your units, on this device
+      </Heading>
+      {CHOICES.map(({ name, label, values }) => (
+        <View key={name} className="gap-2 border-b border-rule px-[18px] py-3">
+          <T>{label}</T>
+          <View role="radiogroup" aria-label={label} className="flex-row gap-2">
+            {values.map((value) => (
+              <Chip
+                key={value}
+                label={unitText(value)}
+                aria-label={`${label}: ${value}`}
+                on={units[name] === value}
+                onPress={() => setUnits({ [name]: value })}
+              />
+            ))}
+          </View>
+        </View>
+      ))}
+      <T look="fact" className="px-[18px] pt-3">
+        Stored and computed in SI; findings and their working stay in SI, so that they can be checked line by line.
+      </T>
+      <Heading level={2} look="station" className="px-[18px] pt-7">
+        Schools that new sites begin with
+      </Heading>
+      {firm ? (
+        <SchoolsEntry schools={firm.schools} disabled={person.role !== 'owner'} onChange={put} />
+      ) : (
+        <T className="px-[18px] py-3 text-soft">They come with the signal.</T>
+      )}
+      <Heading level={2} look="station" className="px-[18px] pb-2 pt-7">
+        People of {person.firm.name}
+      </Heading>
+      {(firm?.people ?? []).map(({ id, name, role }) => (
+        <View key={id} className="min-h-[48px] flex-row items-center justify-between border-b border-rule px-[18px]">
+          <T>{name}</T>
+          <T look="fact">{role}</T>
+        </View>
+      ))}
+    </Page>
+  );
+}

@@ -1,0 +1,125 @@
+import {
+  check,
+  checkSystemFile,
+  FaultError,
+  modelOf,
+  setOnRow,
+  type Model,
+  type PartRow,
+  type Finding,
+  type SystemFile,
+} from '@true-lantern/core';
+import { router } from 'expo-router';
+import { useMemo, useState } from 'react';
+import { View } from 'react-native';
+import { enqueueSite } from '../data/outbox';
+import { useMayWrite } from '../data/session';
+import { Editor } from '../entry/Editor';
+import { FieldRow } from '../entry/FieldRow';
+import { storedValue } from '../entry/values';
+import { Button, Chip } from '../kit/controls';
+import { FindingDetail } from '../kit/finding-detail';
+import { Page } from '../kit/page';
+import { T } from '../kit/text';
+import { QUICK, type QuickQuestion } from './questions';
+
+/** A figure before there is a site, by the same rules; one tap makes a site of it. */
+export function QuickScreen() {
+  const [chosen, setChosen] = useState<QuickQuestion | null>(QUICK[0] ?? null);
+  const [rows, setRows] = useState<Record<string, PartRow>>({});
+  const [editing, setEditing] = useState<string | null>(null);
+  if (!chosen) return null;
+  const row = rows[chosen.id] ?? startRow(chosen);
+  const spec = chosen.fields.find(({ path }) => path === editing) ?? null;
+  return (
+    <View className="flex-1">
+      <Page title="Quick check" onBack={() => router.navigate('/')}>
+        <View role="radiogroup" aria-label="What is asked" className="flex-row flex-wrap gap-2 px-[18px] pt-4">
+          {QUICK.map((question) => (
+            <Chip
+              key={question.id}
+              label={question.title}
+              on={question.id === chosen.id}
+              onPress={() => setChosen(question)}
+            />
+          ))}
+        </View>
+        <Asked key={chosen.id} question={chosen} row={row} onOpen={setEditing} />
+      </Page>
+      {spec ? (
+        <Editor
+          key={spec.path}
+          site={null}
+          row={row}
+          spec={spec}
+          onSave={(set) => setRows({ ...rows, [chosen.id]: setOnRow(row, set) })}
+          onDone={() => setEditing(null)}
+        />
+      ) : null}
+    </View>
+  );
+}
+
+const startRow = ({ fields }: QuickQuestion): PartRow => ({
+  id: 'quick',
+  kind: 'file',
+  body: Object.fromEntries(fields.flatMap(({ path, start }) => (start === undefined ? [] : [[path, start]]))),
+  evidence: Object.fromEntries(
+    fields.flatMap(({ path, start }) => (start === undefined ? [] : [[path, { grade: 'assumed' as const }]])),
+  ),
+  position: 0,
+  revision: 0,
+});
+
+function Asked({ question, row, onOpen }: { question: QuickQuestion; row: PartRow; onOpen(path: string): void }) {
+  const mayWrite = useMayWrite();
+  const lacking = question.fields.filter(({ path }) => path !== 'fuse' && storedValue(row, path) === null);
+  const answer = useMemo(() => answerOf(question, row), [question, row]);
+  return (
+    <View>
+      <View className="pt-2">
+        {question.fields.map((field) => (
+          <FieldRow key={field.path} row={row} spec={field} onOpen={() => onOpen(field.path)} />
+        ))}
+      </View>
+      {lacking.length > 0 ? (
+        <T className="px-[18px] py-4 text-soft">
+          Still needed: {lacking.map(({ label }) => label.toLowerCase()).join(', ')}.
+        </T>
+      ) : 'trouble' in answer ? (
+        <T role="alert" className="px-[18px] py-4 font-semi">
+          {answer.trouble}
+        </T>
+      ) : (
+        <View className="px-[18px]" testID="quick-answer">
+          {answer.findings.map((finding) => (
+            <View key={finding.rule} className="border-b border-rule py-2">
+              <FindingDetail finding={finding} model={answer.model} nameOf={(path) => path} />
+            </View>
+          ))}
+          {mayWrite ? (
+            <Button
+              label="Make it a site"
+              kind="main"
+              className="mt-5 min-h-[64px]"
+              onPress={() => router.push(`/site/${enqueueSite(answer.file)}`)}
+            />
+          ) : null}
+        </View>
+      )}
+    </View>
+  );
+}
+
+type Answer = { findings: Finding[]; model: Model; file: SystemFile } | { trouble: string };
+
+function answerOf(question: QuickQuestion, row: PartRow): Answer {
+  try {
+    const { file } = checkSystemFile(question.file((path) => storedValue(row, path) as never));
+    const model = modelOf(file);
+    return { file, model, findings: check(model).filter(({ rule }) => question.rules.includes(rule)) };
+  } catch (error) {
+    if (!(error instanceof FaultError)) throw error;
+    return { trouble: `That cannot be: ${error.faults[0]?.message ?? ''}.` };
+  }
+}

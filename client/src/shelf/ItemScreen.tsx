@@ -1,0 +1,177 @@
+import {
+  checkShelfItem,
+  FaultError,
+  faultLine,
+  PROTECTION_TYPES,
+  setOnRow,
+  SHELF_KINDS,
+  siteless,
+  type PartRow,
+  type ShelfItem,
+  type ShelfKind,
+} from '@true-lantern/core';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { FIELDS, type FieldSpec } from '../data/fields';
+import { useMayWrite } from '../data/session';
+import { putOnShelf, takeOffShelf, useShelf } from '../data/shelf';
+import { shelfKindWord } from '../data/shelf-words';
+import { Editor } from '../entry/Editor';
+import { FieldRow } from '../entry/FieldRow';
+import { Button, Plain, Row } from '../kit/controls';
+import { TextField } from '../kit/field';
+import { Page } from '../kit/page';
+import { readEntry } from '../kit/number-entry';
+import { T } from '../kit/text';
+import { offerUndo } from '../kit/undo';
+
+/** One part of the shelf, or a new one: its plate and its price. */
+export function ItemScreen({ id }: { id: string }) {
+  const { items, query } = useShelf();
+  const [kind, setKind] = useState<ShelfKind | null>(null);
+  const item = items.find((candidate) => candidate.id === id);
+  const back = () => router.navigate('/shelf');
+  if (id === 'new' && kind === null)
+    return (
+      <Page title="New part" onBack={back}>
+        {SHELF_KINDS.map((word) => (
+          <Row key={word} testID={`new-${word}`} onPress={() => setKind(word)}>
+            <T look="station">{shelfKindWord(word)}</T>
+          </Row>
+        ))}
+      </Page>
+    );
+  if (id === 'new' && kind) return <ItemForm key={kind} item={{ kind, label: '', body: {} }} id={null} onBack={back} />;
+  if (item) return <ItemForm key={item.id} item={item} id={item.id} onBack={back} />;
+  return (
+    <Plain title={query.isPending ? 'Fetching the shelf ...' : 'This part is not on the shelf.'}>
+      <Button label="Back to the shelf" onPress={back} />
+    </Plain>
+  );
+}
+
+const FUSE_FIELDS: FieldSpec[] = [
+  {
+    path: 'type',
+    label: 'Kind',
+    kind: 'choice',
+    choices: PROTECTION_TYPES.filter((type) => type !== 'none'),
+    required: true,
+  },
+  { path: 'rating_A', label: 'Rating', unit: 'A', kind: 'number', required: true },
+  { path: 'voltage_V', label: 'DC voltage', unit: 'V', kind: 'number' },
+  { path: 'interrupt_A', label: 'Breaks at most', unit: 'A', kind: 'number' },
+];
+const CABLE_FIELDS: FieldSpec[] = [
+  { path: 'size', label: 'Size', kind: 'size', required: true },
+  { path: 'material', label: 'Material', kind: 'choice', choices: ['copper', 'aluminium', 'cca'] },
+  { path: 'insulation_C', label: 'Insulation', unit: 'degC', kind: 'number' },
+];
+
+/** The fields of a kind that the catalogue may know: what belongs to one site is not among them. */
+function fieldsOf(kind: ShelfKind): FieldSpec[] {
+  if (kind === 'fuse') return FUSE_FIELDS;
+  if (kind === 'cable') return CABLE_FIELDS;
+  const probe = (path: string) => Object.keys(siteless(kind, { [path.split('.')[0] ?? '']: true })).length > 0;
+  return (FIELDS[kind] ?? []).filter(({ path }) => probe(path) && !(kind === 'loads' && path === 'hours_d'));
+}
+
+function ItemForm({ item, id, onBack }: { item: ShelfItem; id: string | null; onBack(): void }) {
+  const mayWrite = useMayWrite();
+  const [row, setRow] = useState<PartRow>(() => ({
+    id: 'shelf',
+    kind: item.kind as PartRow['kind'],
+    body: structuredClone(item.body),
+    evidence: {},
+    position: 0,
+    revision: 0,
+  }));
+  const [label, setLabel] = useState(item.label);
+  const [price, setPrice] = useState(item.price == null ? '' : String(item.price));
+  const [currency, setCurrency] = useState(item.currency ?? '');
+  const [editing, setEditing] = useState<string | null>(null);
+  const [faults, setFaults] = useState<string[]>([]);
+  const specs = fieldsOf(item.kind);
+  const spec = specs.find(({ path }) => path === editing) ?? null;
+  const save = () => {
+    const amount = readEntry(price);
+    if (amount === undefined) return setFaults(['price: is no number']);
+    try {
+      const checked = checkShelfItem({
+        ...item,
+        label,
+        body: row.body,
+        price: amount,
+        currency: currency.trim() || null,
+      });
+      putOnShelf(checked, id ?? undefined);
+      onBack();
+    } catch (error) {
+      if (!(error instanceof FaultError)) throw error;
+      setFaults(error.faults.map(faultLine));
+    }
+  };
+  const remove = (known: string) => {
+    takeOffShelf(known);
+    offerUndo(`${item.label} was taken off the shelf.`, () => void putOnShelf(item, known));
+    onBack();
+  };
+  return (
+    <View className="flex-1">
+      <Page title={id ? item.label : `New ${shelfKindWord(item.kind).toLowerCase()}`} onBack={onBack}>
+        <View className="gap-3 px-[18px] py-4">
+          <TextField label="Maker and model" value={label} onChangeText={setLabel} editable={mayWrite} />
+          <View className="flex-row gap-3">
+            <View className="flex-1">
+              <TextField
+                label={item.kind === 'cable' ? 'Price a metre' : 'Price'}
+                value={price}
+                onChangeText={setPrice}
+                inputMode="decimal"
+                editable={mayWrite}
+              />
+            </View>
+            <View className="flex-1">
+              <TextField label="Currency" value={currency} onChangeText={setCurrency} editable={mayWrite} />
+            </View>
+          </View>
+        </View>
+        <View className="border-t border-rule">
+          {specs
+            .filter(({ path }) => path !== 'label')
+            .map((field) => (
+              <FieldRow key={field.path} row={row} spec={field} onOpen={() => setEditing(field.path)} />
+            ))}
+        </View>
+        <View className="gap-3 px-[18px] pt-4">
+          {faults.map((line) => (
+            <T key={line} role="alert" look="mono">
+              {line}
+            </T>
+          ))}
+          {mayWrite ? <Button label="Save" kind="main" className="min-h-[64px]" onPress={save} /> : null}
+          {mayWrite && id ? <Button label="Take off the shelf" onPress={() => remove(id)} /> : null}
+        </View>
+      </Page>
+      {spec ? (
+        <Editor
+          key={spec.path}
+          site={null}
+          row={row}
+          spec={spec}
+          // The shelf keeps no evidence: what stands there is from the sheet.
+          onSave={(set) =>
+            setRow(
+              setOnRow(
+                row,
+                Object.fromEntries(Object.entries(set).filter(([field]) => !field.startsWith('evidence/'))),
+              ),
+            )
+          }
+          onDone={() => setEditing(null)}
+        />
+      ) : null}
+    </View>
+  );
+}

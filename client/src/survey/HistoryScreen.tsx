@@ -1,0 +1,138 @@
+import { DELETED, POSITION } from '@true-lantern/core';
+import { format, parseISO } from 'date-fns';
+import { router } from 'expo-router';
+import { ScrollView, View } from 'react-native';
+import type { PastEntry } from '../data/api';
+import { fieldSpec, KIND_WORDS } from '../data/fields';
+import { keyOfEntry, stateWord, undoChange, useHistory } from '../data/history';
+import { useOpenSite } from '../data/open-site';
+import { partName } from '../data/reading';
+import { useMayWrite } from '../data/session';
+import type { OpenSite } from '../data/site';
+import { Button, HeavyRule } from '../kit/controls';
+import { Heading, T } from '../kit/text';
+import { offerUndo } from '../kit/undo';
+import { nameOfRow, type RowKind } from '@true-lantern/core';
+
+/** Who set what, when, and what it rests on; any of it can be taken back. */
+export function HistoryScreen() {
+  const site = useOpenSite();
+  const mayWrite = useMayWrite();
+  const { query, waiting, past } = useHistory(site.id);
+  return (
+    <View className="flex-1">
+      <View className="min-h-[60px] flex-row items-center justify-between px-[18px]">
+        <Heading look="lead">History</Heading>
+        <Button label="Back" kind="plain" onPress={() => router.navigate(`/site/${site.id}/more`)} />
+      </View>
+      <HeavyRule />
+      <ScrollView>
+        <View className="max-w-[720px] pb-10">
+          {waiting.map((entry) => (
+            <View key={keyOfEntry(entry)} className="border-b border-rule bg-well px-[18px] py-3" testID="waiting">
+              <T look="head">{partOfRow(site, entry.change.partId)}</T>
+              <Lines site={site} rowId={entry.change.partId} fields={entry.change.set} before={null} />
+              <T look="small">
+                {when(entry.change.at)}, on this device, {stateWord(entry)}
+              </T>
+            </View>
+          ))}
+          {past.map((entry) => (
+            <View
+              key={entry.changeId}
+              className="flex-row items-center gap-3 border-b border-rule px-[18px] py-3"
+              testID="past"
+            >
+              <View className="min-w-0 flex-1">
+                <T look="head">{entry.part || 'A part that is gone'}</T>
+                <Lines site={site} rowId={entry.partId} fields={entry.fields} before={entry.before} kind={entry.kind} />
+                <T look="small">
+                  {when(entry.madeAt)}, {entry.person ?? 'the firm'}
+                </T>
+              </View>
+              {mayWrite && Object.keys(entry.fields).length > 0 ? (
+                <Button
+                  label="Undo"
+                  aria-label={`Undo: ${entry.part}, ${when(entry.madeAt)}`}
+                  onPress={() => undo(site, entry)}
+                />
+              ) : null}
+            </View>
+          ))}
+          {query.isPending ? <T className="p-[18px] text-soft">Reading the history ...</T> : null}
+          {query.error && !query.data ? (
+            <T className="p-[18px] text-soft">The history is on the server and comes with the signal.</T>
+          ) : null}
+          {query.data && past.length + waiting.length === 0 ? (
+            <T className="p-[18px] text-soft">Nothing has been changed since this site was brought in.</T>
+          ) : null}
+        </View>
+      </ScrollView>
+    </View>
+  );
+}
+
+function undo(site: OpenSite, entry: PastEntry) {
+  undoChange(site.id, entry);
+  offerUndo(`${entry.part || 'The part'} is as it was before.`, () =>
+    undoChange(site.id, { ...entry, fields: entry.before, before: entry.fields, revision: entry.revision + 1 }),
+  );
+}
+
+const when = (at: string) => format(parseISO(at), 'd MMM yyyy, HH:mm');
+
+const partOfRow = (site: OpenSite, rowId: string) => {
+  const row = site.rows.find(({ id }) => id === rowId);
+  return row ? partName(site, nameOfRow(row)) : 'A part that is gone';
+};
+
+interface LinesProps {
+  site: OpenSite;
+  rowId: string;
+  fields: Record<string, unknown>;
+  before: Record<string, unknown> | null;
+  kind?: string;
+}
+
+/** "Highest PV voltage: 150 -> 175 (measured)"; a part that was made is one line, not twenty. */
+function Lines({ site, rowId, fields, before, kind }: LinesProps) {
+  const rowKind = (site.rows.find(({ id }) => id === rowId)?.kind ?? kind ?? '') as RowKind;
+  const values = Object.entries(fields).filter(([field]) => !field.startsWith('evidence/'));
+  const made = before !== null && 'id' in fields && (before.id ?? null) === null;
+  if (made) return <T look="fact">{(KIND_WORDS[rowKind] ?? rowKind).toLowerCase()} added</T>;
+  const grade = (field: string) => (fields[`evidence/${field}`] as { grade?: string } | null | undefined)?.grade;
+  const loose = Object.keys(fields).filter(
+    (field) => field.startsWith('evidence/') && !(field.slice('evidence/'.length) in fields),
+  );
+  return (
+    <>
+      {values.map(([field, value]) => (
+        <T key={field} look="fact" className="text-ink">
+          {field === DELETED
+            ? value
+              ? 'removed'
+              : 'brought back'
+            : field === POSITION
+              ? 'moved'
+              : `${fieldSpec(rowKind, field)?.label ?? field}: ${before ? `${text(before[field])} \u2192 ` : ''}${text(value)}${grade(field) ? ` (${grade(field)})` : ''}`}
+        </T>
+      ))}
+      {loose.map((field) => {
+        const name = field.slice('evidence/'.length);
+        return (
+          <T key={field} look="fact" className="text-ink">
+            {fieldSpec(rowKind, name)?.label ?? name}: evidence is now {grade(name) ?? 'none'}
+          </T>
+        );
+      })}
+    </>
+  );
+}
+
+const MOST_LETTERS = 60;
+
+function text(value: unknown): string {
+  if (value === null || value === undefined) return 'not known';
+  const whole = typeof value === 'object' ? JSON.stringify(value) : String(value);
+  return whole.length > MOST_LETTERS ? `${whole.slice(0, MOST_LETTERS)}...` : whole;
+}

@@ -1,0 +1,86 @@
+import { writeSystemFile } from '@true-lantern/core';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { packSite, templateOf } from '../data/bundle';
+import { fileName, saveFile, saveTextFile } from '../data/files';
+import { useOpenSite } from '../data/open-site';
+import { enqueueSite } from '../data/outbox';
+import { useMayWrite } from '../data/session';
+import { archiveSite } from '../data/site';
+import { Button, HeavyRule, Row } from '../kit/controls';
+import { Heading, T } from '../kit/text';
+import { offerUndo } from '../kit/undo';
+
+/** What can be done with a whole site. */
+export function MoreScreen() {
+  const site = useOpenSite();
+  const mayWrite = useMayWrite();
+  const [note, setNote] = useState<string | null>(null);
+  const { name } = site.file.site;
+  const stem = fileName(name);
+  const exportAll = async () => {
+    setNote('Packing ...');
+    const { blob, lacking } = await packSite(site);
+    saveFile(`${stem}.lantern.zip`, blob);
+    setNote(
+      lacking === 0
+        ? null
+        : `${lacking === 1 ? '1 attachment is' : `${lacking} attachments are`} not on this device and not in the zip; try again with a signal.`,
+    );
+  };
+  const template = () => router.replace(`/site/${enqueueSite(templateOf(site.file, `${name} (copy)`))}`);
+  const archive = () => {
+    archiveSite(site.id, true);
+    router.replace('/');
+    offerUndo(`${name} was put away.`, () => archiveSite(site.id, false));
+  };
+  const items: [label: string, fact: string, act: () => void, id: string][] = [
+    ['History', 'who set what, when; undo any of it', () => router.navigate(`/site/${site.id}/history`), 'history'],
+    [
+      'Schools',
+      'which practice the verdicts follow here',
+      () => router.navigate(`/site/${site.id}/schools`),
+      'schools',
+    ],
+    [
+      'Export the system file',
+      'one open JSON file, without photos',
+      () => saveTextFile(`${stem}.lantern.json`, writeSystemFile(site.file)),
+      'export',
+    ],
+    ['Export everything', 'one zip: system file, photos, spoken notes', () => void exportAll(), 'export-zip'],
+    ...(mayWrite
+      ? ([
+          ['Use as a template', 'a new site with the same parts, without readings and photos', template, 'template'],
+          ['Put away', 'out of the list; nothing is lost', archive, 'archive'],
+        ] as [string, string, () => void, string][])
+      : []),
+  ];
+  return (
+    <View className="flex-1">
+      <View className="min-h-[60px] flex-row items-center justify-between px-[18px]">
+        <Heading look="lead">This site</Heading>
+        <Button label="Back" kind="plain" onPress={() => router.navigate(`/site/${site.id}`)} />
+      </View>
+      <HeavyRule />
+      <ScrollView>
+        <View className="max-w-[640px] pb-8">
+          {items.map(([label, fact, act, id]) => (
+            <Row key={id} testID={`more-${id}`} aria-label={label} onPress={act}>
+              <View className="min-w-0 flex-1">
+                <T look="head">{label}</T>
+                <T look="fact">{fact}</T>
+              </View>
+            </Row>
+          ))}
+          {note ? (
+            <T role="status" className="px-[18px] py-3">
+              {note}
+            </T>
+          ) : null}
+        </View>
+      </ScrollView>
+    </View>
+  );
+}

@@ -1,0 +1,37 @@
+import { router } from 'expo-router';
+import { ScrollView, View } from 'react-native';
+import { useOpenSite } from '../data/open-site';
+import { useMayWrite } from '../data/session';
+import { rowOfPart, setFields } from '../data/site';
+import { SchoolsEntry } from '../entry/SchoolsEntry';
+import { Button, HeavyRule } from '../kit/controls';
+import { Heading, T } from '../kit/text';
+
+/** The practice that this site's verdicts follow, where the firm's own is not meant. */
+export function SchoolsScreen() {
+  const site = useOpenSite();
+  const mayWrite = useMayWrite();
+  const row = rowOfPart(site, 'schools');
+  return (
+    <View className="flex-1">
+      <View className="min-h-[60px] flex-row items-center justify-between px-[18px]">
+        <Heading look="lead">Schools</Heading>
+        <Button label="Back" kind="plain" onPress={() => router.navigate(`/site/${site.id}/more`)} />
+      </View>
+      <HeavyRule />
+      <ScrollView>
+        <View className="max-w-[640px] pb-8">
+          <T look="fact" className="px-[18px] pt-3">
+            Practitioners disagree here. Each finding names the school it was judged by; the local code stands above
+            all.
+          </T>
+          <SchoolsEntry
+            schools={site.model.schools}
+            disabled={!mayWrite || !row}
+            onChange={(field, value) => row && setFields(site, row, { [field]: value })}
+          />
+        </View>
+      </ScrollView>
+    </View>
+  );
+}
