@@ -36,3 +36,114 @@ test('the app and its sites open without a signal, from cold; what is noted ther
   await sent;
   await expect(page.getByTestId('field-maxPv_A')).toContainText(amps);
 });
+
+test('a whole site is surveyed without a signal from a cold start, reloaded in between, and arrives row by row', async ({
+  demo,
+  context,
+}, { project }) => {
+  await demo.evaluate(async () => {
+    await navigator.serviceWorker.ready;
+  });
+  await demo.waitForTimeout(1500);
+  await demo.close();
+  await context.setOffline(true);
+  const page = await context.newPage();
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New site' }).click();
+  const name = `Far out ${project.name} ${Date.now() % 1000}`;
+  await page.getByLabel('What is the site called?').fill(name);
+  await page.getByRole('button', { name: 'Begin' }).click();
+  const add = async (
+    kind: string,
+    pick: string | null,
+    fields: [string, string][] = [],
+    answers: [string, string][] = [],
+  ) => {
+    await page.getByRole('link', { name: /^Survey/ }).click();
+    await page.getByRole('button', { name: 'Add a part' }).last().click();
+    await page.getByTestId(`kind-${kind}`).click();
+    if (pick) {
+      await page.getByLabel('Search the shelf').last().fill(pick);
+      await page.getByTestId(`shelf-${pick}`).click();
+    }
+    for (const [field, choice] of answers) {
+      await page.getByTestId(`field-${field}`).click();
+      await page.getByRole('dialog').getByRole('radio', { name: choice, exact: true }).click();
+      await page.getByRole('button', { name: 'Save' }).click();
+    }
+    for (const [field, keys] of fields) {
+      await page.getByTestId(`field-${field}`).click();
+      await pad(page, keys);
+      await page.getByRole('button', { name: 'Save' }).click();
+    }
+    for (const [what, n] of kind === 'bank'
+      ? [
+          ['Blocks in series', 2],
+          ['Strings side by side', 2],
+        ]
+      : kind === 'arrays'
+        ? [['Modules in series', 3]]
+        : [])
+      await page.getByRole('radio', { name: `${what}: ${n}`, exact: true }).click();
+    await page.getByRole('button', { name: 'Put it on the Line' }).click();
+    await expect(page.getByRole('heading', { name: 'As recorded' })).toBeVisible();
+  };
+  await add('controllers', 'Brackwell T60-150');
+  await add('arrays', 'Tarnlight 310');
+  await add('bank', 'Ostrum Gel 12-130');
+  await page.reload();
+  await add('inverters', 'Tarnlight Wave 24-1600');
+  await add(
+    'runs',
+    null,
+    [
+      ['length_m', '2.5'],
+      ['size', '35'],
+      ['protection.rating_A', '80'],
+    ],
+    [
+      ['kind', 'controller-battery'],
+      ['from', 'Brackwell T60-150'],
+      ['to', 'Ostrum Gel 12-130'],
+      ['protection.type', 'terminal'],
+    ],
+  );
+  await page.reload();
+  await add(
+    'loads',
+    null,
+    [
+      ['power_W', '70'],
+      ['hours_d', '8'],
+    ],
+    [['kind', 'ac']],
+  ).catch((error: unknown) => {
+    throw error;
+  });
+  const shown = await page.evaluate(
+    () =>
+      new Promise<{ entries: number }>((resolve) => {
+        const open = indexedDB.open('keyval-store');
+        open.onsuccess = () => {
+          const get = open.result.transaction('keyval').objectStore('keyval').get('lantern.outbox');
+          get.onsuccess = () => resolve({ entries: (get.result as unknown[]).length });
+        };
+      }),
+  );
+  expect(shown.entries).toBeGreaterThan(6);
+  await page.getByRole('link', { name: /^Survey/ }).click();
+  await page.getByRole('button', { name: /^This site/ }).click();
+  const saved = page.waitForEvent('download');
+  await page.getByTestId('more-export').click();
+  const { readFileSync } = await import('node:fs');
+  const here = JSON.parse(readFileSync((await (await saved).path())!, 'utf8')) as object;
+
+  await context.setOffline(false);
+  const id = /\/site\/([^/]+)/.exec(page.url())?.[1] ?? '';
+  // What the server has is what the device had, member by member.
+  await expect
+    .poll(async () => (await page.request.get(`/api/sites/${id}/file`)).json().catch(() => null) as Promise<unknown>, {
+      timeout: 20_000,
+    })
+    .toEqual(here);
+});

@@ -40,6 +40,8 @@ interface EntryProps {
   onDone(): void;
   /** What "can't read it" does where the field was empty already. */
   onSkip?: () => void;
+  /** One answer of a few counts at the first tap, without Save. */
+  atOnce?: boolean;
 }
 
 /** What has been entered: a value to store with the ends of what it may be, or why it cannot be. */
@@ -66,7 +68,7 @@ export function Editor(props: EntryProps) {
 }
 
 /** One field in reach of a thumb: its value, what it rests on, and what the verdicts become before it is let go. */
-export function Entry({ site, row, spec, onSave, onDone, onSkip }: EntryProps) {
+export function Entry({ site, row, spec, onSave, onDone, onSkip, atOnce = false }: EntryProps) {
   const units = useUnits();
   const before = storedValue(row, spec.path);
   const [entry, setEntry] = useState('');
@@ -81,6 +83,7 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip }: EntryProps) {
   const trouble = 'trouble' in draft ? draft.trouble : (preview?.trouble ?? null);
   const typed = spec.kind === 'number' || spec.kind === 'size';
 
+  const ofFew = atOnce && (spec.kind === 'choice' || spec.kind === 'flag' || spec.kind === 'part');
   const save = (next: unknown) => {
     const set: Record<string, unknown> = {};
     if (next !== before) set[spec.path] = next;
@@ -114,7 +117,14 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip }: EntryProps) {
       {typed ? (
         <Entered entry={entry} before={before} spec={spec} />
       ) : (
-        <Choice site={site} spec={spec} before={before} picked={picked} setPicked={setPicked} setGrade={setGrade} />
+        <Choice
+          site={site}
+          spec={spec}
+          before={before}
+          picked={picked}
+          setPicked={ofFew ? save : setPicked}
+          setGrade={setGrade}
+        />
       )}
       {trouble ? (
         <T look="fact" role="alert" className="font-semi text-ink">
@@ -131,24 +141,28 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip }: EntryProps) {
       ) : null}
       {spec.kind === 'size' ? <CommonSizes entry={entry} onPick={setEntry} /> : null}
       {typed ? <NumberPad onKey={type} more={['~', '..', ...unitKeys(spec, units)]} /> : null}
-      <View role="radiogroup" aria-label="Where the value comes from" className="flex-row flex-wrap gap-2">
-        {GRADES.map((item) => (
-          <Chip key={item} label={item} on={grade === item} onPress={() => setGrade(item)} />
-        ))}
-      </View>
+      {spec.path.startsWith('observations.') ? null : (
+        <View role="radiogroup" aria-label="Where the value comes from" className="flex-row flex-wrap gap-2">
+          {GRADES.map((item) => (
+            <Chip key={item} label={item} on={grade === item} onPress={() => setGrade(item)} />
+          ))}
+        </View>
+      )}
       <View className="flex-row gap-3">
         {spec.required ? (
           <Button label="Cancel" className="min-h-[64px] flex-1" onPress={onDone} />
         ) : (
           <Button label="Can't read it" className="min-h-[64px] flex-1" onPress={() => save(null)} />
         )}
-        <Button
-          label="Save"
-          kind="main"
-          className="min-h-[64px] flex-1"
-          disabled={value === undefined || trouble !== null}
-          onPress={confirm}
-        />
+        {ofFew ? null : (
+          <Button
+            label="Save"
+            kind="main"
+            className="min-h-[64px] flex-1"
+            disabled={value === undefined || trouble !== null}
+            onPress={confirm}
+          />
+        )}
       </View>
     </View>
   );

@@ -1,6 +1,6 @@
 import { vars } from 'nativewind';
 import { createContext, useContext, useEffect, useMemo, useState, type PropsWithChildren } from 'react';
-import { useColorScheme, View } from 'react-native';
+import { Modal, useColorScheme, View } from 'react-native';
 import { readPreference, writePreference } from '../data/preferences';
 
 /** Two grounds: Day for sunlight, Lamp for lockers and night. All text reaches 7:1 on its ground. */
@@ -38,6 +38,21 @@ interface Ground {
 const Context = createContext<Ground>({ name: 'day', colours: GROUNDS.day, toggle: () => undefined });
 export const useGround = () => useContext(Context);
 
+const variablesOf = (colours: Colours) =>
+  vars(Object.fromEntries(Object.entries(colours).map(([key, hex]) => [`--${key}`, hex])));
+
+/** Over everything else. What stands there is drawn outside the app's root, so the ground goes with it. */
+export function Over({ onClose, children }: PropsWithChildren<{ onClose(): void }>) {
+  const { colours } = useGround();
+  return (
+    <Modal transparent onRequestClose={onClose}>
+      <View style={variablesOf(colours)} className="flex-1">
+        {children}
+      </View>
+    </Modal>
+  );
+}
+
 export function GroundProvider({ children }: PropsWithChildren) {
   const system = useColorScheme() === 'dark' ? 'lamp' : 'day';
   const [chosen, setChosen] = useState<GroundName | null>(() => readPreference('ground'));
@@ -62,10 +77,9 @@ export function GroundProvider({ children }: PropsWithChildren) {
     document.documentElement.style.setProperty('--lamp', colours.lamp);
     document.querySelector('meta[name="theme-color"]')?.setAttribute('content', colours.paper);
   }, [colours]);
-  const variables = vars(Object.fromEntries(Object.entries(colours).map(([key, hex]) => [`--${key}`, hex])));
   return (
     <Context.Provider value={value}>
-      <View style={variables} className="flex-1 bg-paper">
+      <View style={variablesOf(colours)} className="flex-1 bg-paper">
         {children}
       </View>
     </Context.Provider>

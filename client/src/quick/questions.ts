@@ -30,7 +30,7 @@ const n = (
 const base = (system: SystemFile['system'], guesses: readonly string[], site: object = {}): SystemFile => ({
   format: 'true-lantern',
   version: 1,
-  site: { name: 'Quick check', ...site },
+  site: { name: 'From a quick check', ...site },
   system,
   evidence: Object.fromEntries(guesses.map((path) => [path, { grade: 'assumed' }])),
 });

@@ -8,6 +8,7 @@ import { getArchived } from '../data/api';
 import { useFirm } from '../data/firm';
 import { enqueueSite } from '../data/outbox';
 import { useSession, usePerson, useMayWrite } from '../data/session';
+import { useShelf } from '../data/shelf';
 import { archiveSite, useSites, type OpenSite } from '../data/site';
 import { Button, HeavyRule, Plain, Row, Waiting } from '../kit/controls';
 import { TextField } from '../kit/field';
@@ -24,6 +25,8 @@ import { ImportNote, useImport } from './import';
 /** All sites of the firm: search, and what each is about in one sentence. */
 export function SitesScreen() {
   const { list, sites } = useSites();
+  // Fetched here once, so that parts can be picked where there is no signal.
+  useShelf();
   const { leave } = useSession();
   const person = usePerson();
   const mayWrite = useMayWrite();

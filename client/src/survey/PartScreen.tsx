@@ -89,15 +89,18 @@ function PartHeader({ row, siteId }: { row: PartRow; siteId: string }) {
   );
 }
 
-/** Each finding in a line; a tap opens its working. The worst one is open from the start. */
+/** Each finding in a line; a tap opens its working. The worst is open from the start; what holds is folded away. */
 function Verdicts({ partId }: { partId: string }) {
   const site = useOpenSite();
   const findings = findingsAbout(site.findings, partId);
   const [open, setOpen] = useState<number | null>(findings[0]?.verdict === 'holds' ? null : 0);
+  const [unfolded, setUnfolded] = useState(false);
+  const holding = findings.filter(({ verdict }) => verdict === 'holds').length;
+  const shown = unfolded ? findings : findings.filter(({ verdict }) => verdict !== 'holds');
   if (findings.length === 0) return null;
   return (
     <View>
-      {findings.map((finding, i) =>
+      {shown.map((finding, i) =>
         open === i ? (
           <View key={i} className="border-b border-rule bg-well px-[18px]">
             <FindingDetail finding={finding} model={site.model} nameOf={(path) => pathName(site, path)} />
@@ -113,6 +116,15 @@ function Verdicts({ partId }: { partId: string }) {
           </Row>
         ),
       )}
+      {holding > 0 && !unfolded ? (
+        <Row testID="holding" onPress={() => setUnfolded(true)} aria-expanded={false}>
+          <Mark verdict="holds" />
+          <T className="min-w-0 flex-1">{holding === 1 ? '1 check holds' : `${holding} checks hold`}</T>
+          <T look="fact" className="font-semi">
+            show
+          </T>
+        </Row>
+      ) : null}
     </View>
   );
 }

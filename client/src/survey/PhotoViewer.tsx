@@ -1,8 +1,9 @@
 import type { PartRow } from '@true-lantern/core';
 import { useState } from 'react';
-import { Image, Modal, ScrollView, useWindowDimensions, View } from 'react-native';
+import { Image, ScrollView, useWindowDimensions, View } from 'react-native';
 import { useAttachment } from '../data/attachments';
 import { Button } from '../kit/controls';
+import { Over } from '../kit/ground';
 import { useKeys } from '../kit/keys';
 import { T } from '../kit/text';
 
@@ -30,7 +31,7 @@ export function PhotoViewer({
     '-': () => setZoom((now) => Math.max(0, now - 1)),
   });
   return (
-    <Modal transparent onRequestClose={onClose}>
+    <Over onClose={onClose}>
       <View className="flex-1" style={{ backgroundColor: '#14120D' }} testID="viewer">
         <ScrollView
           className="flex-1"
@@ -63,6 +64,6 @@ export function PhotoViewer({
           {onRemove ? <Button label="Remove" className="flex-1 px-2" onPress={onRemove} /> : null}
         </View>
       </View>
-    </Modal>
+    </Over>
   );
 }

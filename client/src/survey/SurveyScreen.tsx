@@ -84,15 +84,21 @@ function SiteConditions() {
   );
 }
 
+/** A new site has seen nothing yet: as many rows would bury the numbers that are missing. */
+const MOST_LOOKS = 3;
+
 function Gaps() {
   const site = useOpenSite();
   const gaps = gapsOf(site);
+  const looks = gaps.filter(({ field }) => field.startsWith('observations.'));
+  const folded = looks.length > MOST_LOOKS;
+  const shown = folded ? gaps.filter((gap) => !looks.includes(gap)) : gaps;
   return (
     <View className="pb-8 pt-6">
       <Heading level={2} look="station" className="px-[18px] pb-1">
         {gaps.length === 0 ? 'Nothing is missing for these checks' : 'Find out first'}
       </Heading>
-      {gaps.map(({ path, partId, field, question, settles }) => (
+      {shown.map(({ path, partId, field, question, settles }) => (
         <Row
           key={path}
           onPress={() =>
@@ -108,6 +114,15 @@ function Gaps() {
           </View>
         </Row>
       ))}
+      {folded ? (
+        <Row testID="looks" onPress={() => router.navigate(`/site/${site.id}/walk`)}>
+          <Mark verdict="unknown" />
+          <View className="min-w-0 flex-1">
+            <T look="head">{looks.length} things that only eyes can tell</T>
+            <T look="fact">asked one by one in the walk-round</T>
+          </View>
+        </Row>
+      ) : null}
     </View>
   );
 }

@@ -76,6 +76,7 @@ export function WalkScreen() {
                 site={site}
                 row={rowOfPart(site, nameOfRow(step.row)) ?? step.row}
                 spec={step.spec}
+                atOnce
                 onSave={(set) => setFields(site, step.row, set)}
                 onSkip={skip}
                 onDone={() => undefined}

@@ -41,7 +41,34 @@ export function checkSystemFile(value: unknown): ReadResult {
 
 /** The file as text: two blanks a level, members in the order in which they were read. */
 export function writeSystemFile(file: SystemFile): string {
-  return `${JSON.stringify(file, null, 2)}\n`;
+  return `${JSON.stringify(inOrder(file, fileSchema.describe() as Shape), null, 2)}\n`;
+}
+
+/** What yup tells of a schema, as far as order needs it. */
+interface Shape {
+  fields?: Record<string, Shape>;
+  innerType?: Shape;
+  meta?: { record?: { describe(): unknown } };
+}
+
+/**
+ * Members in the schema's order, then unknown ones by name: a database keeps no order of members, and the same job
+ * must give the same bytes wherever it was kept.
+ */
+function inOrder(value: unknown, shape: Shape | undefined): unknown {
+  if (Array.isArray(value)) return value.map((item) => inOrder(item, shape?.innerType));
+  if (value === null || typeof value !== 'object') return value;
+  const record = shape?.meta?.record?.describe() as Shape | undefined;
+  const known = Object.keys(shape?.fields ?? {});
+  const rest = Object.keys(value)
+    .filter((name) => !known.includes(name))
+    .sort();
+  return Object.fromEntries(
+    [...known.filter((name) => Object.hasOwn(value, name)), ...rest].map((name) => [
+      name,
+      inOrder((value as Record<string, unknown>)[name], shape?.fields?.[name] ?? record),
+    ]),
+  );
 }
 
 function parseJson(source: string): unknown {

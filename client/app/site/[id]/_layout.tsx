@@ -1,7 +1,9 @@
-import { useLocalSearchParams } from 'expo-router';
+import { useLocalSearchParams, usePathname } from 'expo-router';
 import { SiteShell } from '../../../src/shell/SiteShell';
 
 export default function SiteRoute() {
   const { id } = useLocalSearchParams<{ id: string }>();
-  return <SiteShell id={id} />;
+  // Going from one site straight to another keeps the layout's first parameters; the address is always right.
+  const here = /^\/site\/([^/]+)/.exec(usePathname())?.[1] ?? id;
+  return <SiteShell key={here} id={here} />;
 }
