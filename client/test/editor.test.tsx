@@ -49,3 +49,22 @@ test('evidence alone can be changed', () => {
   key('Save');
   expect(saved).toHaveBeenCalledWith({ 'evidence/maxPv_V': { grade: 'measured' } });
 });
+
+test('"between" stores the middle with both ends, as a guess until somebody says better', () => {
+  open('maxPv_A');
+  ['4', '0', 'to', '5', '0'].forEach(key);
+  key('Save');
+  expect(saved).toHaveBeenCalledWith({
+    maxPv_A: 45,
+    'evidence/maxPv_A': { grade: 'assumed', low: 40, high: 50 },
+  });
+});
+
+test('without a site nothing is judged, and the value is taken all the same', () => {
+  render(
+    <Editor site={null} row={row} spec={fieldSpec('controllers', 'maxPv_V')!} onSave={saved} onDone={jest.fn()} />,
+  );
+  ['9', '0'].forEach(key);
+  key('Save');
+  expect(saved).toHaveBeenCalledWith(expect.objectContaining({ maxPv_V: 90 }));
+});

@@ -1,9 +1,10 @@
 // The device's database is the browser's business; here it is a map.
 jest.mock('idb-keyval', () => {
-  const kept = new Map();
+  const main = new Map();
   return {
-    get: async (key) => kept.get(key),
-    set: async (key, value) => void kept.set(key, value),
-    del: async (key) => void kept.delete(key),
+    createStore: () => new Map(),
+    get: async (key, store = main) => store.get(key),
+    set: async (key, value, store = main) => void store.set(key, value),
+    del: async (key, store = main) => void store.delete(key),
   };
 });

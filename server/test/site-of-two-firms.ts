@@ -94,15 +94,27 @@ export interface Reply {
 
 /** A browser of one person: keeps the cookie and the CSRF token. */
 export class Visitor {
-  private cookie = '';
+  cookie = '';
   token = '';
   constructor(private readonly address: string) {}
 
-  async call(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Reply> {
+  call(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Reply> {
+    const text = body === undefined || typeof body === 'string' ? body : JSON.stringify(body);
+    return this.send(method, path, text, 'application/json', headers);
+  }
+
+  /** As `call`, with bytes of any type. */
+  async send(
+    method: string,
+    path: string,
+    body: Buffer | string | undefined,
+    type: string,
+    headers: Record<string, string> = {},
+  ): Promise<Reply> {
     const response = await fetch(`${this.address}/api${path}`, {
       method,
-      headers: { 'content-type': 'application/json', cookie: this.cookie, 'x-csrf-token': this.token, ...headers },
-      ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+      headers: { 'content-type': type, cookie: this.cookie, 'x-csrf-token': this.token, ...headers },
+      ...(body === undefined ? {} : { body: typeof body === 'string' ? body : new Uint8Array(body) }),
     });
     const set = response.headers.get('set-cookie');
     if (set) this.cookie = set.split(';')[0] ?? '';
@@ -111,7 +123,7 @@ export class Visitor {
       status: response.status,
       type: response.headers.get('content-type'),
       headers: response.headers,
-      body: (text ? JSON.parse(text) : {}) as Reply['body'],
+      body: (/json/.test(response.headers.get('content-type') ?? '') ? JSON.parse(text) : {}) as Reply['body'],
     };
   }
 

@@ -22,6 +22,7 @@ import { useKeys } from '../kit/keys';
 import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
 import { readRange, readSizeRange, shownUnit, type Ranged } from '../kit/number-entry';
 import { MONTHS } from '../kit/months';
+import { ear, listen } from '../kit/spoken';
 import { Heading, T } from '../kit/text';
 import { inUnits, sizeText, unitText } from '../kit/units';
 import { ClimateEntry } from './ClimateEntry';
@@ -141,6 +142,7 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, atOnce = false 
       ) : null}
       {spec.kind === 'size' ? <CommonSizes entry={entry} onPick={setEntry} /> : null}
       {typed ? <NumberPad onKey={type} more={['~', '..', ...unitKeys(spec, units)]} /> : null}
+      {typed && ear() ? <SayIt onNumber={setEntry} /> : null}
       {spec.path.startsWith('observations.') ? null : (
         <View role="radiogroup" aria-label="Where the value comes from" className="flex-row flex-wrap gap-2">
           {GRADES.map((item) => (
@@ -165,6 +167,26 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, atOnce = false 
         )}
       </View>
     </View>
+  );
+}
+
+/** The number spoken, where the browser can listen: both hands may be busy. */
+function SayIt({ onNumber }: { onNumber(entry: string): void }) {
+  const [state, setState] = useState<'ready' | 'listening' | 'lost'>('ready');
+  const say = async () => {
+    const Ear = ear();
+    if (!Ear) return;
+    setState('listening');
+    const entry = await listen(Ear);
+    if (entry) onNumber(entry);
+    setState(entry ? 'ready' : 'lost');
+  };
+  return (
+    <Button
+      label={{ ready: 'Say the number', listening: 'Listening ...', lost: 'Not understood; say it again' }[state]}
+      disabled={state === 'listening'}
+      onPress={() => void say()}
+    />
   );
 }
 
