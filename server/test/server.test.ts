@@ -257,7 +257,7 @@ describe('the database', () => {
   test('migrations run again and at once do nothing twice', async () => {
     await Promise.all([migrate(bench.database.sequelize), migrate(bench.database.sequelize)]);
     const [rows] = await bench.database.sequelize.query('select name from migrations');
-    expect(rows).toHaveLength(2);
+    expect(new Set((rows as { name: string }[]).map(({ name }) => name)).size).toBe(rows.length);
   });
   test('the health route asks the database', async () =>
     expect((await ann.call('GET', '/health')).body).toEqual({ ok: true }));

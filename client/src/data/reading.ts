@@ -1,5 +1,5 @@
 import { sentenceOf, worstFirst, eachPart, type Finding } from '@true-lantern/core';
-import { fieldSpec } from './fields';
+import { fieldSpec, KIND_WORDS } from './fields';
 import { rowOfPart, type OpenSite } from './site';
 
 /** The one sentence at the head of a site. */
@@ -48,7 +48,10 @@ function place(site: OpenSite, path: string): Omit<Gap, 'settles'> {
   const field = path.slice(partId.length + 1);
   const row = rowOfPart(site, partId);
   const spec = row ? fieldSpec(row.kind, field) : undefined;
-  const label = row?.body.label ?? row?.body.name ?? (partId === 'system' ? 'The system' : partId);
+  const label =
+    row?.body.label ??
+    row?.body.name ??
+    (partId === 'system' ? 'The system' : ((row && KIND_WORDS[row.kind]) ?? partId));
   const asked = spec?.label ?? field.replace(/[._]/g, ' ');
   return {
     path,
@@ -71,8 +74,8 @@ export function guessesOf({ file }: OpenSite): Set<string> {
 
 /** What a part is called on the screen. */
 export function partName(site: OpenSite, partId: string): string {
-  const body = rowOfPart(site, partId)?.body;
-  return String(body?.label ?? body?.name ?? partId);
+  const row = rowOfPart(site, partId);
+  return String(row?.body.label ?? row?.body.name ?? (row && KIND_WORDS[row.kind]) ?? partId);
 }
 
 /** What an input's path is called on the screen: "m235.betaVoc_pct_C" -> "Tarnlight 235: Voc coefficient". */

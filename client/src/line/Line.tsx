@@ -37,7 +37,7 @@ export function Line({ system, findings, siteFact, base, selected, guesses, onOp
   const inkColour = (ink: Ink) => (ink === 'new' || ink === 'changed' ? colours.second : colours.ink);
   return (
     <View style={{ height: layout.height }} className="my-2" testID="line">
-      <View style={{ position: 'absolute', left: 0, top: 0, pointerEvents: 'none' }} aria-hidden>
+      <View style={{ position: 'absolute', left: 0, top: 0, zIndex: 1, pointerEvents: 'none' }} aria-hidden>
         <Svg width={gutter} height={layout.height}>
           {layout.stretches.map(({ lane, from, to, stroke, ink }) => (
             <Stroke

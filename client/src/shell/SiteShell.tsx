@@ -84,7 +84,7 @@ function Frame({ site }: { site: OpenSite }) {
             </T>
           </View>
         </View>
-        <View role="region" aria-label="The Line" className="w-[380px] border-r border-rule">
+        <View role="region" aria-label="The Line" className="w-[404px] border-r border-rule">
           <SiteHeader site={site} />
           <HeavyRule />
           <ScrollView>
@@ -96,7 +96,7 @@ function Frame({ site }: { site: OpenSite }) {
           <HeavyRule />
           <View className="min-h-0 flex-1 flex-row">
             {opened !== undefined ? (
-              <View role="region" aria-label="What is missing" className="w-[300px] border-r border-rule">
+              <View role="region" aria-label="What is missing" className="w-[280px] border-r border-rule">
                 <SurveyScreen />
               </View>
             ) : null}

@@ -32,9 +32,14 @@ function AddButton() {
   const mayWrite = useMayWrite();
   if (!mayWrite) return null;
   return (
-    <View className="gap-3 px-[18px] py-4">
-      <Button label="Walk round" onPress={() => router.navigate(`/site/${site.id}/walk`)} />
-      <Button label="Add a part" kind="main" onPress={() => router.navigate(`/site/${site.id}/add`)} />
+    <View className="flex-row gap-3 px-[18px] py-4">
+      <Button label="Walk round" className="flex-1" onPress={() => router.navigate(`/site/${site.id}/walk`)} />
+      <Button
+        label="Add a part"
+        kind="main"
+        className="flex-1"
+        onPress={() => router.navigate(`/site/${site.id}/add`)}
+      />
     </View>
   );
 }
