@@ -92,6 +92,8 @@ export function ensureDebian(packageName, present) {
 export const CHROMIUM = '/usr/bin/chromium';
 export const ensureChromium = () => ensureDebian('chromium', () => existsSync(CHROMIUM));
 
+export const ensureSpice = () => ensureDebian('ngspice', () => existsSync('/usr/bin/ngspice'));
+
 export const freePort = () =>
   new Promise((resolve, reject) => {
     const probe = createServer();

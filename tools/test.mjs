@@ -6,6 +6,7 @@ import { DEMO, ensureBuilt, SERVER, WEB_ROOT } from './build.mjs';
 import { startPostgres } from './postgres.mjs';
 import {
   ensureChromium,
+  ensureSpice,
   ensurePackages,
   freePort,
   healthy,
@@ -24,6 +25,7 @@ runMain(async () => {
   const only = process.argv[2];
   ensurePackages();
   ensureChromium();
+  ensureSpice();
   const database = await startPostgres('test-pg', { fresh: true });
   let server;
   const tally = { passed: 0, failed: 0 };

@@ -1,5 +1,5 @@
 import type { ModuleType } from '../system/schema';
-import { currentAt, fit, lit, voltageAt, type Lit } from './diode';
+import { currentAt, fit, lit, type Lit } from './diode';
 
 /**
  * Curves of modules, strings and arrays. A module is equal cell groups in series, each with a bypass diode; in series
@@ -20,27 +20,73 @@ const BYPASS_A = 10 / Math.expm1(0.5 / (BOLTZMANN_EV * 298.15));
 const printedCells = ({ cells, voc_V }: ModuleType) => cells ?? Math.round(voc_V / 0.65);
 export const groupsOf = (module: ModuleType) => module.bypassDiodes ?? (printedCells(module) <= 40 ? 2 : 3);
 
-/** Volts of a module at a current, its groups being equal and equally lit. */
-function moduleVolts(one: Lit, groups: number, thermal_V: number, current_A: number): number {
-  // A group is a share of the module: its volts are the module's over the groups, with a diode across it.
-  const group = (through: number) => voltageAt(one, through) / groups;
-  const open = group(current_A);
-  if (open > 0) return groups * open;
-  // Below zero the bypass diode takes the rest: find the share through the cells at which both have the same volts.
-  let low = 0;
-  let high = current_A;
-  const reach = (cells: number) => group(cells) + thermal_V * Math.log1p(Math.max(0, current_A - cells) / BYPASS_A);
-  for (let i = 0; i < 60; i++) {
-    const middle = (low + high) / 2;
-    if (reach(middle) > 0) low = middle;
-    else high = middle;
+/** A module's groups being equal and equally lit, it is one diode with one bypass across, so many times. */
+interface Part {
+  one: Lit;
+  groups: number;
+  thermal_V: number;
+  /** How many of the string's modules stand just so. */
+  count: number;
+  /** The diode's own voltage at the last current asked for: neighbours are asked one after the other. */
+  near_V: number;
+}
+
+/** Volts and their slope against the current, V and V/A. */
+interface Reading {
+  volts: number;
+  slope: number;
+}
+
+const CLOSE = 1e-11;
+const MOST_STEPS = 80;
+
+/**
+ * A module at a current. Both its current and its volts follow plainly from the diode's own voltage x, and the current
+ * falls as x rises: so x is found by Newton, kept within bounds that close in.
+ */
+function moduleAt(part: Part, current_A: number): Reading {
+  const { one, groups, thermal_V } = part;
+  const { light_A, saturation_A, a_V, series_ohm, shunt_S } = one;
+  const diode_V = groups * thermal_V;
+  // Below `low` the current is too large, above `high` too small, whatever the bypass diode does.
+  let low = current_A <= light_A ? 0 : -diode_V * Math.log1p(current_A / BYPASS_A);
+  const open_V = a_V * Math.log1p(Math.max(0, light_A - current_A) / saturation_A);
+  // From here on up the volts are the right way round: no bypass adds to the current.
+  let high = Math.max(open_V, light_A * series_ohm) + CLOSE;
+  let x = part.near_V > low && part.near_V < high ? part.near_V : open_V;
+  for (let k = 0; k < MOST_STEPS; k++) {
+    const grown = Math.exp(x / a_V);
+    const cells_A = light_A - saturation_A * (grown - 1) - x * shunt_S;
+    const cells_S = -(saturation_A / a_V) * grown - shunt_S;
+    const volts = x - cells_A * series_ohm;
+    const steep = 1 - cells_S * series_ohm;
+    // With volts the right way round the bypass leaks some nA: left out, as below a thousandth of a thousandth of Isc.
+    const across = volts < 0 ? Math.exp(-volts / diode_V) : 1;
+    const rest = cells_A + BYPASS_A * (across - 1) - current_A;
+    const slope = cells_S - (volts < 0 ? (BYPASS_A / diode_V) * across * steep : 0);
+    if (rest > 0) low = x;
+    else high = x;
+    const step = rest / slope;
+    let next = x - step;
+    // Out of bounds, or about to be: halve instead.
+    if (!(next > low && next < high)) next = (low + high) / 2;
+    if (Math.abs(next - x) <= CLOSE * Math.max(1, Math.abs(x)) || high - low <= CLOSE) {
+      part.near_V = x;
+      return { volts, slope: steep / slope };
+    }
+    x = next;
   }
-  return groups * group((low + high) / 2);
+  const cells_A = light_A - saturation_A * Math.expm1(x / a_V) - x * shunt_S;
+  return { volts: x - cells_A * series_ohm, slope: -series_ohm };
 }
 
 export interface StringCurve {
   /** Volts at a current; falls as the current rises. */
   voltsAt(current_A: number): number;
+  /** As `voltsAt`, with the slope. */
+  at(current_A: number): Reading;
+  /** With no current drawn, V. */
+  open_V: number;
   /** The largest light current of its modules, A. */
   most_A: number;
   /** Where all modules stand alike: the string is so many times one of them, and no bypass diode conducts. */
@@ -48,39 +94,63 @@ export interface StringCurve {
 }
 
 export function stringCurve(standing: readonly Standing[]): StringCurve {
-  const parts = standing.map(({ module, irradiance_W_m2, cell_C }) => {
-    const one = lit(fit(module), irradiance_W_m2, cell_C);
-    return { one, groups: groupsOf(module), thermal_V: BOLTZMANN_EV * (cell_C + 273.15) };
-  });
-  const first = parts[0];
-  const sameAll =
-    first !== undefined &&
-    standing.every(
-      ({ module, irradiance_W_m2, cell_C }) =>
-        module === standing[0]?.module &&
-        irradiance_W_m2 === standing[0].irradiance_W_m2 &&
-        cell_C === standing[0].cell_C,
+  const parts: (Part & { of: Standing })[] = [];
+  for (const of of standing) {
+    const known = parts.find(
+      ({ of: { module, irradiance_W_m2, cell_C } }) =>
+        module === of.module && irradiance_W_m2 === of.irradiance_W_m2 && cell_C === of.cell_C,
     );
+    if (known) known.count += 1;
+    else
+      parts.push({
+        of,
+        one: lit(fit(of.module), of.irradiance_W_m2, of.cell_C),
+        groups: groupsOf(of.module),
+        thermal_V: BOLTZMANN_EV * (of.cell_C + 273.15),
+        count: 1,
+        near_V: Number.NaN,
+      });
+  }
+  const at = (current_A: number): Reading => {
+    let volts = 0;
+    let slope = 0;
+    for (const part of parts) {
+      const reading = moduleAt(part, current_A);
+      volts += part.count * reading.volts;
+      slope += part.count * reading.slope;
+    }
+    return { volts, slope };
+  };
+  const [first] = parts;
   return {
-    voltsAt: (current) =>
-      parts.reduce((sum, { one, groups, thermal_V }) => sum + moduleVolts(one, groups, thermal_V, current), 0),
-    alike: sameAll ? { one: first.one, count: parts.length } : null,
+    at,
+    open_V: at(0).volts,
+    voltsAt: (current_A) => at(current_A).volts,
+    alike: parts.length === 1 && first ? { one: first.one, count: first.count } : null,
     most_A: Math.max(...parts.map(({ one }) => one.light_A)),
   };
 }
 
 /** Current of a string at a voltage, A; below zero where the others push current into it. */
-export function stringCurrent(curve: StringCurve, volts: number): number {
+export function stringCurrent(curve: StringCurve, volts: number, guess_A?: number): number {
   if (curve.alike && volts >= 0) return currentAt(curve.alike.one, volts / curve.alike.count);
-  let low = -Math.max(1, curve.most_A);
-  while (curve.voltsAt(low) < volts && low > -1e6) low *= 4;
-  let high = curve.most_A * 1.001 + 1e-6;
-  for (let i = 0; i < 80 && high - low > 1e-10; i++) {
-    const middle = (low + high) / 2;
-    if (curve.voltsAt(middle) > volts) low = middle;
-    else high = middle;
+  // Only above its own open circuit does a string take current in.
+  let low = volts <= curve.open_V ? -1e-9 : -Math.max(1, curve.most_A);
+  if (low < -1e-6) while (curve.voltsAt(low) < volts && low > -1e6) low *= 4;
+  let high = low < -1e-6 ? 1e-9 : curve.most_A * 1.001 + 1e-6;
+  // Newton within bounds that close in: where a bypass diode takes over the slope changes a thousandfold.
+  let current = guess_A !== undefined && guess_A > low && guess_A < high ? guess_A : (low + high) / 2;
+  for (let k = 0; k < MOST_STEPS && high - low > CLOSE; k++) {
+    const reading = curve.at(current);
+    const rest = reading.volts - volts;
+    if (rest > 0) low = current;
+    else high = current;
+    let next = current - rest / reading.slope;
+    if (!(next > low && next < high)) next = (low + high) / 2;
+    if (Math.abs(next - current) < 1e-9) return next;
+    current = next;
   }
-  return (low + high) / 2;
+  return current;
 }
 
 export interface Point {
@@ -101,12 +171,23 @@ const POINTS = 400;
 
 /** The curve of strings in parallel, from 0 V to open circuit, with every local maximum of its power. */
 export function arrayCurve(strings: readonly (readonly Standing[])[]): ArrayCurve {
-  const curves = strings.map(stringCurve);
-  const sumAt = (volts: number) => curves.reduce((sum, curve) => sum + stringCurrent(curve, volts), 0);
+  // Strings that stand alike are one string so many times.
+  const alike = new Map<string, { curve: StringCurve; count: number }>();
+  for (const string of strings) {
+    const key = string.map(({ module, ...at }) => `${module.id} ${at.irradiance_W_m2} ${at.cell_C}`).join();
+    const known = alike.get(key);
+    if (known) known.count += 1;
+    else alike.set(key, { curve: stringCurve(string), count: 1 });
+  }
+  const curves = [...alike.values()];
+  // Neighbouring points are asked one after the other: the last answer is the best guess for the next.
+  const last = curves.map((): number | undefined => undefined);
+  const sumAt = (volts: number) =>
+    curves.reduce((sum, { curve, count }, k) => sum + count * (last[k] = stringCurrent(curve, volts, last[k])), 0);
   // Open circuit of the whole: strings of unequal volts settle between their own.
   let low = 0;
-  let high = Math.max(...curves.map((curve) => curve.voltsAt(0)));
-  for (let i = 0; i < 60; i++) {
+  let high = Math.max(...curves.map(({ curve }) => curve.open_V));
+  for (let i = 0; i < 60 && high - low > 1e-10 * high; i++) {
     const middle = (low + high) / 2;
     if (sumAt(middle) > 0) low = middle;
     else high = middle;
