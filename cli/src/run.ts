@@ -2,6 +2,9 @@ import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { checkWithRemedies } from '@true-lantern/core/rules/remedies';
 import { sharing } from '@true-lantern/core/bank/resistance';
+import { headroom } from '@true-lantern/core/headroom/headroom';
+import { layouts, MOST_MODULES, presentModules } from '@true-lantern/core/pv/layouts';
+import { flips } from '@true-lantern/core/rules/flips';
 import { arrayCurve } from '@true-lantern/core/pv/curve';
 import { modulesOf } from '@true-lantern/core/pv/strings';
 import { createLedger } from '@true-lantern/core/rules/ledger';
@@ -60,6 +63,33 @@ const VERBS: Record<string, Verb> = {
         ),
       );
       return { points, maxima, best };
+    },
+  },
+  flips: {
+    usage: 'lantern flips FILE',
+    flags: [],
+    run([path], _, warn) {
+      return { flips: flips(modelOf(load(path, warn))) };
+    },
+  },
+  headroom: {
+    usage: 'lantern headroom FILE [--proposal ID]',
+    flags: ['proposal'],
+    run([path], { proposal }, warn) {
+      return headroom(modelOf(load(path, warn), proposal));
+    },
+  },
+  layouts: {
+    usage: 'lantern layouts FILE [--modules N]',
+    flags: ['modules'],
+    run([path], flags, warn) {
+      const model = modelOf(load(path, warn));
+      const present = presentModules(model)?.count ?? 1;
+      const total = figureOf('modules', flags.modules, present, 1, MOST_MODULES);
+      if (!Number.isInteger(total)) throw fault('--modules', `is "${flags.modules}", expected a whole number`);
+      const found = layouts(model, total);
+      if (!found) throw fault('system', 'has no modules or no controllers, expected both');
+      return { layouts: found.map(({ controllers, unused, verdict, why }) => ({ controllers, unused, verdict, why })) };
     },
   },
   sharing: {

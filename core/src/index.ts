@@ -32,5 +32,15 @@ export {
 export { searchShelf } from './shelf/search';
 export { itemsOfTable, shelfTable } from './shelf/table';
 export { warningsOf } from './system/warnings';
-export { area_mm2 } from './conductors/sizes';
+export { area_mm2, AWG_SIZES, METRIC_SIZES } from './conductors/sizes';
+export { flips, type Flip, type Flipped } from './rules/flips';
 export { stopsOf, type Stop } from './rules/stop-card';
+export {
+  headroom,
+  loadLadder,
+  energyRoom,
+  modulesRoom,
+  type Headroom,
+  type Ladder,
+  type Rung,
+} from './headroom/headroom';

@@ -1,4 +1,4 @@
-import { area_mm2, figure } from '@true-lantern/core';
+import { area_mm2, AWG_SIZES, figure, METRIC_SIZES } from '@true-lantern/core';
 import { METRIC, type Units } from '../data/units';
 import { shownUnit, toShown } from './number-entry';
 
@@ -28,15 +28,12 @@ export const withUnit = (value: number, unit: string | null, digits = 3) =>
 export const inUnits = (value: number, unit: string, units: Units, digits = 3) =>
   withUnit(toShown(value, unit, units), shownUnit(unit, units), digits);
 
-const AWG = ['4/0', '3/0', '2/0', '1/0', '1', '2', '3', '4', '6', '8', '10', '12', '14', '16', '18', '20'];
-const METRIC_SIZES = [0.5, 0.75, 1, 1.5, 2.5, 4, 6, 10, 16, 25, 35, 50, 70, 95, 120, 150, 185, 240];
-
 /** "6mm2" -> "6 mm²"; in the other system than the person's, with the nearest size of theirs behind it. */
 export function sizeText(size: string, units: Units = METRIC): string {
   const printed = unitText(size.replace(/(mm2|AWG)$/, '\u00a0$1'));
   if (size.endsWith(units.size) || units === METRIC) return printed;
   const area = area_mm2(size);
-  const sizes = units.size === 'AWG' ? AWG.map((name) => `${name}AWG`) : METRIC_SIZES.map((mm2) => `${mm2}mm2`);
+  const sizes = units.size === 'AWG' ? AWG_SIZES : METRIC_SIZES;
   const off = (other: string) => Math.abs(Math.log(area_mm2(other) / area));
   const nearest = sizes.reduce((best, other) => (off(other) < off(best) ? other : best));
   return `${printed} (\u2248 ${sizeText(nearest)})`;

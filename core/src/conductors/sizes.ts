@@ -68,3 +68,22 @@ export const COLD_C = 20;
 /** One made joint: two lugs and a bolt; planning value. */
 export const JOINT_OHM = 0.25e-3;
 export const LUGS_OHM = 0.1e-3;
+
+/** Sizes that are sold, smallest first: metric by IEC 60228, the others by gauge. */
+export const METRIC_SIZES: readonly string[] = Object.keys(METRIC_MOHM_M)
+  .sort((a, b) => Number(a) - Number(b))
+  .map((mm2) => `${mm2}mm2`);
+export const AWG_SIZES: readonly string[] = [
+  ...['20', '18', '16', '14', '12', '10', '8', '6', '4', '3', '2', '1'],
+  ...['1/0', '2/0', '3/0', '4/0'],
+].map((name) => `${name}AWG`);
+
+/** The size sold that many steps larger (or smaller) in the same system; at the ends of the list the last one. */
+export function stepOfSize(size: string, steps: number): string | null {
+  const sizes = size.endsWith('AWG') ? AWG_SIZES : METRIC_SIZES;
+  const at = sizes.findIndex((other) => area_mm2(other) === area_mm2(size));
+  const larger = sizes.findIndex((other) => area_mm2(other) > area_mm2(size));
+  const between = larger < 0 ? sizes.length : larger;
+  const wanted = at >= 0 ? at + steps : steps > 0 ? between + steps - 1 : between + steps;
+  return sizes[Math.max(0, Math.min(sizes.length - 1, wanted))] ?? null;
+}

@@ -37,9 +37,17 @@ const MOST_LAYOUTS = 12;
  */
 export function layouts(model: Model, total: number): Layout[] | null {
   const type = presentType(model);
-  const controllers = model.system.controllers ?? [];
-  if (!type || controllers.length === 0) return null;
+  if (!type || !model.system.controllers?.length) return null;
   const count = Math.min(MOST_MODULES, Math.max(1, Math.floor(total)));
+  return groupings(model, count)
+    .map((shares) => judged(model, type, shares, count))
+    .sort((x, y) => score(x) - score(y) || amps(x) - amps(y))
+    .slice(0, MOST_LAYOUTS);
+}
+
+/** Every even grouping over one controller, or over two that together leave at most one module lying. */
+function groupings(model: Model, count: number): LayoutShare[][] {
+  const controllers = model.system.controllers ?? [];
   const shapes = shapesUpTo(count);
   const candidates: LayoutShare[][] = controllers.flatMap(({ id }) =>
     shapes.map(({ series, parallel }) => [{ controllerId: id, series, parallel }]),
@@ -56,11 +64,16 @@ export function layouts(model: Model, total: number): Layout[] | null {
             { controllerId: controllers[b]?.id ?? '', ...second },
           ]);
         }
-  return candidates
-    .filter((shares) => unusedOf(shares, count) < Math.max(1, count / 2))
-    .map((shares) => judged(model, type, shares, count))
-    .sort((x, y) => score(x) - score(y) || amps(x) - amps(y))
-    .slice(0, MOST_LAYOUTS);
+  return candidates.filter((shares) => unusedOf(shares, count) < Math.max(1, count / 2));
+}
+
+/** The system with `count` modules laid out in some way that leaves none lying; lazily, one after the other. */
+export function* arrangements(model: Model, count: number): Generator<Model> {
+  const type = presentType(model);
+  if (!type) return;
+  for (const shares of groupings(model, count))
+    if (unusedOf(shares, count) === 0)
+      yield withSystem(model, mergeChanges(model.system, changesFor(model, type, shares)));
 }
 
 /** The module type that most of the arrays are made of, with the number that is there now. */

@@ -1,0 +1,261 @@
+import { createLedger } from '../rules/ledger';
+import { check } from '../rules/check';
+import { keyOf, worstFirst, type Finding } from '../rules/finding';
+import { RULES } from '../rules/index';
+import type { Rule } from '../rules/rule';
+import { derating, loadsOf, running_VA, running_W } from '../power/loads';
+import { arrangements, MOST_MODULES, presentModules } from '../pv/layouts';
+import { withSystem, type Model } from '../system/model';
+import type { Inverter, Load, System } from '../system/schema';
+
+/**
+ * How much more it can take: answered by bisection on the same rules, so that it cannot disagree with them (the
+ * engine's section 8).
+ */
+
+/** One thing that gives out. */
+export interface Rung {
+  /** So much can be added before it does, W; 0: it is over already. */
+  extra_W: number;
+  rule: string;
+  subject: string;
+  quantity: string | null;
+}
+export interface Ladder {
+  rungs: Rung[];
+  /** Findings that the load would move and that cannot be judged: the ladder does not speak for these. */
+  unknown: Pick<Rung, 'rule' | 'subject' | 'quantity'>[];
+}
+export interface EnergyRoom {
+  /** Wh a day more at the bank with the worst month and the autonomy held; null where that cannot be judged. */
+  extra_Wh_d: number | null;
+  /** What gives out first beyond it. */
+  rule: string | null;
+  subject: string | null;
+  missing: string[];
+}
+export interface ModulesRoom {
+  /** Modules more of the present type, in the best layout over the present controllers. */
+  extra: number | null;
+  /** What the best layout of one more runs into. */
+  rule: string | null;
+  subject: string | null;
+}
+export interface Headroom {
+  load: Rung[];
+  surgingLoad: Rung[];
+  energy: EnergyRoom;
+  modules: ModulesRoom;
+  /** As in `Ladder`, of both load ladders. */
+  unknown: Ladder['unknown'];
+}
+
+const RUNGS = 5;
+const SURGE = 3;
+/** The largest load the format holds, W. */
+const MOST_W = 1_000_000;
+const MOST_WH = 10_000_000;
+/** After so many counts in a row that cannot be laid out, larger ones are not tried. */
+const ENOUGH_FAILED = 5;
+
+export function headroom(model: Model): Headroom {
+  const load = loadLadder(model, 1);
+  const surging = loadLadder(model, SURGE);
+  const unknown = new Map([...load.unknown, ...surging.unknown].map((item) => [keyOf(item), item]));
+  return {
+    load: load.rungs,
+    surgingLoad: surging.rungs,
+    energy: energyRoom(model),
+    modules: modulesRoom(model),
+    unknown: [...unknown.values()],
+  };
+}
+
+/**
+ * Rungs of a load with `surge` times its running watts at the start: what is over already and rests on the load first
+ * (with 0), then five more, each with those before it set aside.
+ */
+export function loadLadder(model: Model, surge: number): Ladder {
+  const inverter = model.system.inverters?.[0];
+  if (!inverter) return { rungs: [], unknown: [] };
+  const found = check(model);
+  // Far beyond its rating, and the rating following: whatever does not move now does not rest on the load.
+  const nudged = check(withLoad(model, inverter, 2 * inverter.continuous_W + PROBE_W, surge, true));
+  const touched = differing(found, nudged);
+  // Only what a load can move is asked again and again; the rest of the book is the same at every step.
+  const rules = RULES.filter(({ id }) => nudged.some((finding) => finding.rule === id && touched.has(keyOf(finding))));
+  const aside = new Set(found.filter(({ verdict }) => verdict === 'over').map(keyOf));
+  const rungs: Rung[] = found
+    .filter((finding) => finding.verdict === 'over' && touched.has(keyOf(finding)))
+    .sort(worstFirst)
+    .map((finding) => rungOf(finding, 0));
+  const unknown = nudged
+    .filter(({ verdict, rule }) => verdict === 'unknown' && LOAD_RULES.test(rule))
+    .map(({ rule, subject, quantity }) => ({ rule, subject, quantity }));
+
+  const lifted = (key: string) =>
+    key.startsWith(`inverter.continuous|${inverter.id}|`) || key.startsWith(`inverter.apparent|${inverter.id}|`);
+  let from = 0;
+  for (let rung = 0; rung < RUNGS; rung++) {
+    const follows = [...aside].some(lifted);
+    const over = (extra: number) =>
+      check(withLoad(model, inverter, extra, surge, follows), rules)
+        .filter((finding) => finding.verdict === 'over' && !aside.has(keyOf(finding)))
+        .sort(worstFirst);
+    const extra = largest((watts) => over(watts).length === 0, from, MOST_W);
+    if (extra === null) break;
+    // Over from the start with this one lifted: nothing more can be added before the next gives out.
+    const next = over(extra + 1)[0];
+    if (!next) break;
+    rungs.push(rungOf(next, Math.max(0, extra)));
+    aside.add(keyOf(next));
+    from = Math.max(0, extra);
+  }
+  return { rungs, unknown };
+}
+
+const PROBE_W = 100;
+/** Rules that a load on the inverter bears on; of these an unknown one is named. */
+const LOAD_RULES = /^(inverter\.(continuous|apparent|surge)|bank\.(discharge|surge|n-1)|system\.sag|charger\.input)$/;
+
+const rungOf = ({ rule, subject, quantity }: Finding, extra_W: number): Rung => ({ extra_W, rule, subject, quantity });
+
+/** Findings that are not the same in both: another figure, another verdict, another working (a collapse has no figure). */
+function differing(before: Finding[], after: Finding[]): Set<string> {
+  const print = ({ verdict, demand, limit, working }: Finding) => JSON.stringify([verdict, demand, limit, working]);
+  const was = new Map(before.map((finding) => [keyOf(finding), print(finding)]));
+  return new Set(after.filter((finding) => was.get(keyOf(finding)) !== print(finding)).map(keyOf));
+}
+
+/**
+ * The largest whole number of watts from `from` for which `holds`; below `from` (so `from - 1`) where not even that
+ * does; null where it holds as far as the format goes.
+ */
+function largest(holds: (value: number) => boolean, from: number, most: number): number | null {
+  if (!holds(from)) return from - 1;
+  let low = from;
+  let step = 64;
+  while (low + step < most && holds(low + step)) {
+    low += step;
+    step *= 2;
+  }
+  let high = Math.min(most, low + step);
+  if (high === most && holds(most)) return null;
+  while (high - low > 1) {
+    const middle = Math.floor((low + high) / 2);
+    if (holds(middle)) low = middle;
+    else high = middle;
+  }
+  return low;
+}
+
+/** The system with one more load on its first inverter; `follows`: the inverter is as large as its load needs. */
+function withLoad(model: Model, inverter: Inverter, extra_W: number, surge: number, follows: boolean): Model {
+  if (extra_W <= 0 && !follows) return model;
+  const { system } = model;
+  const load: Load = {
+    id: PROBE_ID,
+    label: 'More load',
+    kind: 'ac',
+    type: 'other',
+    power_W: extra_W,
+    surge_W: surge * extra_W,
+    powerFactor: 1,
+    // Running watts alone are asked for here; energy is a question of its own.
+    hours_d: 0,
+    overlap: 'base',
+    inverterId: inverter.id,
+  };
+  const next: System = { ...system, ...(extra_W > 0 ? { loads: [...(system.loads ?? []), load] } : {}) };
+  const grown = follows
+    ? {
+        ...next,
+        inverters: next.inverters?.map((one) => (one.id === inverter.id ? asLarge(withSystem(model, next), one) : one)),
+      }
+    : next;
+  return withSystem(model, grown);
+}
+
+const PROBE_ID = 'headroom-load';
+
+/** An inverter rated for what runs on it at its place; never smaller than it is. */
+function asLarge(model: Model, inverter: Inverter): Inverter {
+  const io = createLedger(model);
+  const loads = loadsOf(model.system, inverter);
+  const left = derating(io, inverter);
+  if (!(left > 0)) return inverter;
+  const grown = (rated: number, running: number) => Math.max(rated, running / left);
+  const { continuous_VA } = inverter;
+  return {
+    ...inverter,
+    continuous_W: grown(inverter.continuous_W, running_W(io, loads)),
+    ...(continuous_VA ? { continuous_VA: grown(continuous_VA, running_VA(io, loads)) } : {}),
+  };
+}
+
+const ENERGY_RULES = RULES.filter(({ id }) => id === 'energy.worst-month' || id === 'bank.autonomy');
+
+/** Wh a day more, spread over the day and drawn at the bank, with worst month and autonomy not over. */
+export function energyRoom(model: Model): EnergyRoom {
+  const judged = (extra: number) => check(withEnergy(model, extra), ENERGY_RULES);
+  const now = judged(0);
+  const missing = [...new Set(now.flatMap((finding) => finding.missing))].sort();
+  const absent = ENERGY_RULES.filter(({ id }) => !now.some(({ rule }) => rule === id));
+  if (missing.length > 0 || absent.length > 0)
+    return { extra_Wh_d: null, rule: null, subject: null, missing: missing.length > 0 ? missing : ['system.arrays'] };
+  const over = (extra: number) =>
+    judged(extra)
+      .filter(({ verdict }) => verdict === 'over')
+      .sort(worstFirst);
+  const extra = largest((wh) => over(wh).length === 0, 0, MOST_WH);
+  if (extra === null) return { extra_Wh_d: MOST_WH, rule: null, subject: null, missing };
+  const first = over(extra + 1)[0];
+  return { extra_Wh_d: Math.max(0, extra), rule: first?.rule ?? null, subject: first?.subject ?? null, missing };
+}
+
+function withEnergy(model: Model, extra_Wh: number): Model {
+  if (extra_Wh <= 0) return model;
+  const load: Load = {
+    id: PROBE_ID,
+    label: 'More energy',
+    kind: 'dc',
+    type: 'other',
+    power_W: extra_Wh / 24,
+    hours_d: 24,
+    overlap: 'base',
+  };
+  return withSystem(model, { ...model.system, loads: [...(model.system.loads ?? []), load] });
+}
+
+const PV_RULES = RULES.filter(({ id }) => /^(pv|controller)\./.test(id));
+
+/** The most modules that can be added with nothing newly over, however they are grouped. */
+export function modulesRoom(model: Model): ModulesRoom {
+  const present = presentModules(model);
+  if (!present || !model.system.controllers?.length) return { extra: null, rule: null, subject: null };
+  const aside = new Set(overOf(check(model)).map(keyOf));
+  const newly = (arranged: Model, rules?: readonly Rule<unknown>[]) =>
+    overOf(check(arranged, rules)).filter((finding) => !aside.has(keyOf(finding)));
+  let extra = 0;
+  let failed: Finding[][] = [];
+  for (let more = 1; present.count + more <= MOST_MODULES && failed.length < ENOUGH_FAILED; more++) {
+    let least: Finding[] | null = null;
+    for (const arranged of arrangements(model, present.count + more)) {
+      // Most groupings fail at the array itself; the rest of the book is asked only of those that do not.
+      const atArray = newly(arranged, PV_RULES);
+      const over = atArray.length > 0 ? atArray : newly(arranged);
+      if (!least || over.length < least.length) least = over;
+      if (over.length === 0) break;
+    }
+    if (least?.length === 0) {
+      extra = more;
+      failed = [];
+    } else failed.push(least ?? []);
+  }
+  // A count that cannot be grouped evenly fails of itself: the reason is that of the count that failed by least.
+  const nearest = failed.filter(({ length }) => length > 0).sort((a, b) => a.length - b.length)[0];
+  const first = nearest?.sort(worstFirst)[0];
+  return { extra, rule: first?.rule ?? null, subject: first?.subject ?? null };
+}
+
+const overOf = (findings: Finding[]) => findings.filter(({ verdict }) => verdict === 'over');

@@ -1,0 +1,160 @@
+import { area_mm2, stepOfSize } from '../conductors/sizes';
+import { eachPart } from '../system/parts';
+import type { Model } from '../system/model';
+import { systemSchema, type Evidence, type System } from '../system/schema';
+import { check } from './check';
+import { CONSEQUENCE_ORDER, keyOf, type Finding, type Verdict } from './finding';
+
+/** A verdict that turns when one guess does. */
+export interface Flipped {
+  rule: string;
+  subject: string;
+  quantity: string | null;
+  from: Verdict;
+  to: Verdict;
+}
+
+/** A field whose value, anywhere in its range, decides a verdict: worth finding out. */
+export interface Flip {
+  /** As in evidence: `componentId.field`. */
+  field: string;
+  low: number | string;
+  high: number | string;
+  findings: Flipped[];
+}
+
+/** A guess without a range of its own may be this far off either way (the engine's section 1). */
+const SPREAD = 0.2;
+/** Counted, not measured: one more or one less. With the least there can be. */
+const COUNTS: Record<string, number> = {
+  series: 1,
+  parallel: 1,
+  quantity: 1,
+  cells: 1,
+  perPole: 1,
+  bundled: 1,
+  slots: 1,
+  bypassDiodes: 1,
+  maxSeries: 1,
+  maxParallel: 1,
+  joints: 0,
+};
+/** What a value cannot pass, by the end of its name. */
+const CEILINGS: [RegExp, number][] = [
+  [/(efficiency|health)_pct$/, 100],
+  [/powerFactor$/, 1],
+  [/(hours_d|Hours_d|_h)$/, 24],
+];
+
+/**
+ * What would flip it: every field with a range, or graded `assumed` or `stated`, set to both of its ends and the whole
+ * book run again. The most consequential first: what turns a danger over before what turns a loss tight.
+ */
+export function flips(model: Model, found: readonly Finding[] = check(model)): Flip[] {
+  const before = new Map(found.map((finding) => [keyOf(finding), finding]));
+  const all = Object.entries(model.evidence).flatMap(([field, evidence]): (Flip & { weight: number })[] => {
+    const range = rangeOf(model, field, evidence);
+    if (!range) return [];
+    const turned = new Map<string, Flipped>();
+    let weight = Infinity;
+    for (const end of [range.low, range.high]) {
+      const changed = withField(model, field, asStored(model, field, end));
+      // An end that no file could hold tells nothing.
+      if (!changed || !systemSchema.isValidSync(changed.system, { strict: true })) continue;
+      for (const finding of check(changed)) {
+        const from = before.get(keyOf(finding))?.verdict;
+        const { rule, subject, quantity, verdict: to } = finding;
+        if (from === undefined || from === to) continue;
+        turned.set(`${keyOf(finding)} ${to}`, { rule, subject, quantity, from, to });
+        weight = Math.min(weight, weightOf(finding, from));
+      }
+    }
+    return turned.size > 0 ? [{ field, ...range, findings: [...turned.values()], weight }] : [];
+  });
+  return all
+    .sort((a, b) => a.weight - b.weight || b.findings.length - a.findings.length || (a.field < b.field ? -1 : 1))
+    .map(({ weight: _, ...flip }) => flip);
+}
+
+/** Lower is graver: first what turns to or from over, then by consequence. */
+const weightOf = ({ verdict, consequence }: Finding, from: Verdict) =>
+  (verdict === 'over' || from === 'over' ? 0 : CONSEQUENCE_ORDER.length) + CONSEQUENCE_ORDER.indexOf(consequence);
+
+type Range = Pick<Flip, 'low' | 'high'>;
+
+/** Both ends of what a field may be; null where there is nothing to vary. */
+export function rangeOf(model: Model, field: string, { grade, low, high }: Evidence): Range | null {
+  if (given(low) && given(high)) return { low, high };
+  if (grade !== 'assumed' && grade !== 'stated') return null;
+  const value = valueAt(model, field);
+  if (typeof value === 'string') {
+    if (!Number.isFinite(area_mm2(value))) return null;
+    const [smaller, larger] = [stepOfSize(value, -1), stepOfSize(value, 1)];
+    return smaller && larger ? { low: smaller, high: larger } : null;
+  }
+  if (typeof value !== 'number' || value === 0) return null;
+  const name = field.slice(field.lastIndexOf('.') + 1);
+  const least = COUNTS[name];
+  if (least !== undefined) return { low: Math.max(least, value - 1), high: value + 1 };
+  const ends = [value * (1 - SPREAD), value * (1 + SPREAD)];
+  const ceiling = CEILINGS.find(([pattern]) => pattern.test(name))?.[1] ?? Infinity;
+  return { low: Math.min(...ends), high: Math.min(ceiling, Math.max(...ends)) };
+}
+
+/** A size's range may be given in mm2 alone. */
+const asStored = (model: Model, field: string, end: number | string) =>
+  typeof end === 'number' && (typeof valueAt(model, field) === 'string' || /(^|\.)size$/.test(field))
+    ? `${end}mm2`
+    : end;
+
+const given = (end: unknown): end is number | string =>
+  typeof end === 'number' || (typeof end === 'string' && Number.isFinite(area_mm2(end)));
+
+/** The part and the path within it that a field of evidence names; null where there is no such part. */
+function place(model: Model, field: string): { partId: string; path: string[] } | null {
+  const ids = ['site', 'schools', 'system', ...eachPart(model.system).map(({ part }) => part.id)];
+  // Ids may hold points themselves: the longest that fits is meant.
+  const partId = ids.filter((id) => field.startsWith(`${id}.`)).sort((a, b) => b.length - a.length)[0];
+  return partId === undefined ? null : { partId, path: field.slice(partId.length + 1).split('.') };
+}
+
+const holderOf = (model: Model, partId: string): object | undefined =>
+  partId === 'site' || partId === 'schools' || partId === 'system'
+    ? model[partId]
+    : eachPart(model.system).find(({ part }) => part.id === partId)?.part;
+
+function valueAt(model: Model, field: string): unknown {
+  const at = place(model, field);
+  return at?.path.reduce<unknown>(
+    (value, step) => (value as Record<string, unknown> | null | undefined)?.[step],
+    holderOf(model, at.partId),
+  );
+}
+
+/** The model with one field set to another value; null where the field names nothing. */
+export function withField(model: Model, field: string, value: number | string): Model | null {
+  const at = place(model, field);
+  if (!at) return null;
+  const { partId, path } = at;
+  const set = (holder: object): object => put(holder as Record<string, unknown>, path, value);
+  if (partId === 'site' || partId === 'schools' || partId === 'system')
+    return { ...model, [partId]: set(model[partId]) };
+  const system = Object.fromEntries(
+    Object.entries(model.system).map(([name, member]) => [
+      name,
+      Array.isArray(member)
+        ? (member as unknown[]).map((part) =>
+            (part as { id?: string } | null)?.id === partId ? set(part as object) : part,
+          )
+        : (member as { id?: string } | null)?.id === partId
+          ? set(member as object)
+          : member,
+    ]),
+  ) as System;
+  return { ...model, system };
+}
+
+function put(holder: Record<string, unknown>, [step = '', ...rest]: string[], value: unknown): Record<string, unknown> {
+  const inner = holder[step];
+  return { ...holder, [step]: rest.length === 0 ? value : put((inner ?? {}) as Record<string, unknown>, rest, value) };
+}
