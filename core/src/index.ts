@@ -8,7 +8,7 @@ export * from './rules/finding';
 export { check, sentenceOf, titleOf } from './rules/check';
 export { checkWithRemedies, remediesOf } from './rules/remedies';
 export { RULES } from './rules/index';
-export { CAUTIONS } from './rules/cautions';
+export { CAUTIONS, cautionsOf } from './rules/cautions';
 export { figure, round } from './rules/figures';
 export { CHEMISTRY, cellsPerBlock, isLithium } from './bank/chemistry';
 export { shapeText } from './pv/restring';
@@ -44,3 +44,9 @@ export {
   type Ladder,
   type Rung,
 } from './headroom/headroom';
+export { answerOf, SCHOOLS, schoolOf, underSchool, type School } from './rules/schools';
+export { grouped, type Group } from './rules/groups';
+export { underShade, type ShadeAnswer, type ShadeQuestion } from './pv/shade';
+export { sharing } from './bank/resistance';
+export { createLedger } from './rules/ledger';
+export { cellsInSeries } from './bank/bank';

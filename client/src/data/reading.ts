@@ -36,13 +36,14 @@ export function gapsOf(site: OpenSite): Gap[] {
   for (const run of site.file.system?.runs ?? [])
     if (run.kind !== 'pv' && run.kind !== 'link' && !run.protection?.type) bump(waiting, `${run.id}.protection.type`);
   return [...waiting]
-    .map(([path, settles]) => ({ settles, ...place(site, path) }))
+    .map(([path, settles]) => ({ settles, ...placeOf(site, path) }))
     .sort((a, b) => b.settles - a.settles || a.path.localeCompare(b.path));
 }
 
 const bump = (map: Map<string, number>, key: string) => map.set(key, (map.get(key) ?? 0) + 0);
 
-function place(site: OpenSite, path: string): Omit<Gap, 'settles'> {
+/** The part and the field that a path of evidence leads to, and how it is asked for. */
+export function placeOf(site: OpenSite, path: string): Omit<Gap, 'settles'> {
   const names = ['site', 'system', 'schools', ...eachPart(site.model.system).map(({ part }) => part.id)];
   const partId = names.find((name) => path.startsWith(`${name}.`)) ?? path;
   const field = path.slice(partId.length + 1);
@@ -79,4 +80,4 @@ export function partName(site: OpenSite, partId: string): string {
 }
 
 /** What an input's path is called on the screen: "m235.betaVoc_pct_C" -> "Tarnlight 235: Voc coefficient". */
-export const pathName = (site: OpenSite, path: string) => place(site, path).question.replace(/\?$/, '');
+export const pathName = (site: OpenSite, path: string) => placeOf(site, path).question.replace(/\?$/, '');

@@ -1,4 +1,5 @@
 import { CONSEQUENCE_ORDER, figure, sentenceOf, titleOf, type Finding, type Model } from '@true-lantern/core';
+import type { PropsWithChildren } from 'react';
 import { View } from 'react-native';
 import { Mark, VERDICT_WORDS } from './mark';
 import { Heading, T } from './text';
@@ -22,7 +23,13 @@ interface FindingDetailProps {
 }
 
 /** One finding opened: sentence, bar in its unit, working line by line, what it rests on, school, cautions. */
-export function FindingDetail({ finding, model, nameOf, width = 340 }: FindingDetailProps) {
+export function FindingDetail({
+  finding,
+  model,
+  nameOf,
+  width = 340,
+  children,
+}: PropsWithChildren<FindingDetailProps>) {
   const { verdict, demand, limit, unit, use, assumed, missing, working, school, cautions } = finding;
   return (
     <View className="gap-3 py-4" testID={`finding-${finding.rule}`}>
@@ -76,6 +83,7 @@ export function FindingDetail({ finding, model, nameOf, width = 340 }: FindingDe
         </T>
       ) : null}
       {school ? <T look="fact">School: {unitText(school)}.</T> : null}
+      {children}
       {cautions.map((caution) => (
         <T key={caution} look="fact" className="border-l-4 border-ink pl-3 text-ink">
           {caution}

@@ -48,11 +48,12 @@ function Frame({ site }: { site: OpenSite }) {
   const pathname = usePathname();
   const root = `/site/${site.id}`;
   const [help, setHelp] = useState(false);
-  const stage: Stage = pathname.startsWith(`${root}/check`)
-    ? 'check'
-    : pathname.startsWith(`${root}/plan`)
-      ? 'plan'
-      : 'survey';
+  const stage: Stage =
+    pathname.startsWith(`${root}/check`) || pathname.startsWith(`${root}/curve`)
+      ? 'check'
+      : pathname.startsWith(`${root}/plan`)
+        ? 'plan'
+        : 'survey';
   const go = (path: string) => router.navigate(`${root}${path}`);
   useKeys({
     ...Object.fromEntries(STAGES.map(({ key, path }) => [key, () => go(path)])),

@@ -1,4 +1,4 @@
-import { sentenceOf, type PartRow } from '@true-lantern/core';
+import { cautionsOf, sentenceOf, type PartKind, type PartRow } from '@true-lantern/core';
 import { router } from 'expo-router';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 import { useState } from 'react';
@@ -14,7 +14,9 @@ import { Mark, VERDICT_WORDS } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { pretty } from '../kit/units';
 import { useWide } from '../kit/wide';
+import { BankShares } from '../entry/BankShares';
 import { Editor } from '../entry/Editor';
+import { SchoolSwitch } from '../entry/SchoolSwitch';
 import { FieldRow } from '../entry/FieldRow';
 import { Attachments } from './Attachments';
 import { PartActions } from './PartActions';
@@ -46,7 +48,17 @@ export function PartScreen({ partId, field }: { partId: string; field: string | 
           {specs.map((item) => (
             <FieldRow key={item.path} row={row} spec={item} onOpen={() => setEditing(item.path)} />
           ))}
+          {row.kind === 'bank' ? <BankShares model={site.model} /> : null}
+          {row.kind === 'arrays' ? (
+            <View className="px-[18px] pt-6">
+              <Button
+                label="Curves and shade"
+                onPress={() => router.navigate(`/site/${site.id}/curve/${encodeURIComponent(partId)}`)}
+              />
+            </View>
+          ) : null}
           <PartActions row={row} />
+          <Cautions row={row} />
         </View>
       </ScrollView>
       {spec ? (
@@ -59,6 +71,20 @@ export function PartScreen({ partId, field }: { partId: string; field: string | 
           onDone={() => setEditing(null)}
         />
       ) : null}
+    </View>
+  );
+}
+
+/** What must be minded at this part, whatever its findings say. */
+function Cautions({ row }: { row: PartRow }) {
+  const cautions = cautionsOf(row.kind as PartKind, row.body);
+  return (
+    <View className="gap-2 px-[18px] pt-8">
+      {cautions.map((caution) => (
+        <T key={caution} look="fact" className="border-l-4 border-ink pl-3 text-ink">
+          {caution}
+        </T>
+      ))}
     </View>
   );
 }
@@ -103,7 +129,9 @@ function Verdicts({ partId }: { partId: string }) {
       {shown.map((finding, i) =>
         open === i ? (
           <View key={i} className="border-b border-rule bg-well px-[18px]">
-            <FindingDetail finding={finding} model={site.model} nameOf={(path) => pathName(site, path)} />
+            <FindingDetail finding={finding} model={site.model} nameOf={(path) => pathName(site, path)}>
+              <SchoolSwitch site={site} finding={finding} />
+            </FindingDetail>
             <Button label="Close" kind="plain" className="self-start px-0" onPress={() => setOpen(null)} />
           </View>
         ) : (

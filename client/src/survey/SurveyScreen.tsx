@@ -3,11 +3,10 @@ import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
 import { KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
-import { gapsOf } from '../data/reading';
 import { useMayWrite } from '../data/session';
 import { Button, Row } from '../kit/controls';
-import { Mark } from '../kit/mark';
-import { Heading, T } from '../kit/text';
+import { Questions } from '../entry/Questions';
+import { T } from '../kit/text';
 import { useWide } from '../kit/wide';
 import { StopCard } from './StopCard';
 import { SiteLine } from '../line/SiteLine';
@@ -22,7 +21,7 @@ export function SurveyScreen() {
       {wide ? null : <SiteLine site={site} />}
       <AddButton />
       <SiteConditions />
-      <Gaps />
+      <Questions site={site} title="Find out first" />
     </ScrollView>
   );
 }
@@ -85,49 +84,6 @@ function SiteConditions() {
           </View>
         </Row>
       ))}
-    </View>
-  );
-}
-
-/** A new site has seen nothing yet: as many rows would bury the numbers that are missing. */
-const MOST_LOOKS = 3;
-
-function Gaps() {
-  const site = useOpenSite();
-  const gaps = gapsOf(site);
-  const looks = gaps.filter(({ field }) => field.startsWith('observations.'));
-  const folded = looks.length > MOST_LOOKS;
-  const shown = folded ? gaps.filter((gap) => !looks.includes(gap)) : gaps;
-  return (
-    <View className="pb-8 pt-6">
-      <Heading level={2} look="station" className="px-[18px] pb-1">
-        {gaps.length === 0 ? 'Nothing is missing for these checks' : 'Find out first'}
-      </Heading>
-      {shown.map(({ path, partId, field, question, settles }) => (
-        <Row
-          key={path}
-          onPress={() =>
-            router.navigate(`/site/${site.id}/part/${encodeURIComponent(partId)}?field=${encodeURIComponent(field)}`)
-          }
-        >
-          <Mark verdict="unknown" />
-          <View className="min-w-0 flex-1">
-            <T look="head">{question}</T>
-            {settles > 0 ? (
-              <T look="fact">{settles === 1 ? 'would settle 1 finding' : `would settle ${settles} findings`}</T>
-            ) : null}
-          </View>
-        </Row>
-      ))}
-      {folded ? (
-        <Row testID="looks" onPress={() => router.navigate(`/site/${site.id}/walk`)}>
-          <Mark verdict="unknown" />
-          <View className="min-w-0 flex-1">
-            <T look="head">{looks.length} things that only eyes can tell</T>
-            <T look="fact">asked one by one in the walk-round</T>
-          </View>
-        </Row>
-      ) : null}
     </View>
   );
 }

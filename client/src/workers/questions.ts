@@ -1,17 +1,46 @@
-import { layouts, remediesOf, type Finding, type Layout, type Model, type Remedy } from '@true-lantern/core';
+import {
+  flips,
+  headroom,
+  layouts,
+  remediesOf,
+  underShade,
+  type Finding,
+  type Flip,
+  type Headroom,
+  type Layout,
+  type Model,
+  type Remedy,
+  type ShadeAnswer,
+  type ShadeQuestion,
+} from '@true-lantern/core';
 
 /** What the engine is asked away from the screen's thread. */
 export type Question =
   | { ask: 'layouts'; model: Model; modules: number }
-  | { ask: 'remedies'; model: Model; finding: Finding; before: Finding[] };
+  | { ask: 'remedies'; model: Model; finding: Finding; before: Finding[] }
+  | { ask: 'headroom'; model: Model }
+  | { ask: 'flips'; model: Model }
+  | ({ ask: 'shade'; model: Model } & ShadeQuestion);
 
 export interface Answers {
   layouts: Layout[] | null;
   remedies: Remedy[];
+  headroom: Headroom;
+  flips: Flip[];
+  shade: ShadeAnswer | null;
 }
 
 export function answer(question: Question): Answers[Question['ask']] {
-  return question.ask === 'layouts'
-    ? layouts(question.model, question.modules)
-    : remediesOf(question.model, question.finding, question.before);
+  switch (question.ask) {
+    case 'layouts':
+      return layouts(question.model, question.modules);
+    case 'remedies':
+      return remediesOf(question.model, question.finding, question.before);
+    case 'headroom':
+      return headroom(question.model);
+    case 'flips':
+      return flips(question.model);
+    case 'shade':
+      return underShade(question.model, question);
+  }
 }

@@ -1,3 +1,5 @@
+import type { PartKind } from '../system/parts';
+
 /** Cautions that are always shown where they apply; there is no switch for them. */
 export const CAUTIONS = {
   codes:
@@ -19,3 +21,29 @@ export const CAUTIONS = {
 } as const;
 
 export type CautionId = keyof typeof CAUTIONS;
+
+/** Cautions that belong to a part, whatever its findings say. */
+export function cautionsOf(
+  kind: PartKind,
+  part: { chemistry?: unknown; salvaged?: unknown; feeds?: unknown },
+): string[] {
+  const lithium = part.chemistry === 'lfp' || part.chemistry === 'nmc';
+  const byKind: Partial<Record<PartKind, (CautionId | null)[]>> = {
+    moduleTypes: ['panelsLive'],
+    arrays: ['panelsLive', 'roof'],
+    bank: [
+      'bankAmps',
+      'heavy',
+      part.chemistry === 'flooded' || part.chemistry === 'tubular' ? 'gas' : null,
+      lithium ? 'coldLithium' : null,
+      part.salvaged === true ? 'salvaged' : null,
+    ],
+    otherBanks: ['bankAmps'],
+    inverters: ['inrush', 'backfeed', 'codes'],
+    chargers: ['chargerLoop', 'codes'],
+    sources: ['backfeed', 'codes'],
+    runs: ['dcRated'],
+    distribution: ['dcRated'],
+  };
+  return (byKind[kind] ?? []).flatMap((id) => (id ? [CAUTIONS[id]] : []));
+}

@@ -18,7 +18,7 @@ export function check(model: Model, rules: readonly Rule<unknown>[] = RULES): Fi
 
 /** One sentence that says what a finding means, with its figures. */
 export const sentenceOf = (model: Model, finding: Finding) => ruleOf(finding.rule).sentence(finding, model);
-export const titleOf = (finding: Finding) => ruleOf(finding.rule).title;
+export const titleOf = (finding: Pick<Finding, 'rule'>) => ruleOf(finding.rule).title;
 
 function evaluate(model: Model, rule: Rule<unknown>, item: Case<unknown>): Finding | null {
   const io = createLedger(model);

@@ -1,0 +1,150 @@
+import { CHEMISTRY, createLedger, figure, type ShadeAnswer } from '@true-lantern/core';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { Pressable, ScrollView, View } from 'react-native';
+import { useOpenSite } from '../data/open-site';
+import { Button, Chip, HeavyRule, Plain } from '../kit/controls';
+import { Heading, T } from '../kit/text';
+import { withUnit } from '../kit/units';
+import { cellsInSeries } from '@true-lantern/core';
+import { useAnswer } from '../workers/engine';
+import { CurveChart } from './CurveChart';
+
+/** A tap takes light away, in steps; after the last it is bright again. */
+const STEPS = [1, 0.6, 0.3, 0] as const;
+const SUNS = [1000, 800, 400, 200] as const;
+const CELLS = [-10, 25, 50, 65] as const;
+
+/** The array's own curves under a shade put on it by thumb, and the same modules wired otherwise. */
+export function CurveScreen({ arrayId }: { arrayId: string }) {
+  const site = useOpenSite();
+  const array = site.model.system.arrays?.find(({ id }) => id === arrayId);
+  const [light, setLight] = useState<number[][]>(() => (array?.strings ?? []).map((string) => string.map(() => 1)));
+  const [sun, setSun] = useState<number>(1000);
+  const [cell, setCell] = useState<number>(25);
+  const { data } = useAnswer<'shade'>({
+    ask: 'shade',
+    model: site.model,
+    arrayId,
+    irradiance_W_m2: sun,
+    cell_C: cell,
+    light,
+  });
+  if (!array)
+    return (
+      <Plain title="This array is not recorded.">
+        <Button label="Back" onPress={() => router.navigate(`/site/${site.id}/check`)} />
+      </Plain>
+    );
+  const dim = (s: number, m: number) =>
+    setLight((all) =>
+      all.map((string, i) =>
+        string.map((value, k) =>
+          i === s && k === m ? (STEPS[(STEPS.indexOf(value as never) + 1) % STEPS.length] ?? 1) : value,
+        ),
+      ),
+    );
+  const { bank } = site.model.system;
+  const bank_V = bank ? cellsInSeries(createLedger(site.model), bank) * CHEMISTRY[bank.chemistry].absorb_V : null;
+  return (
+    <View className="flex-1">
+      <View className="min-h-[60px] flex-row items-center justify-between px-[18px]">
+        <Heading look="lead" className="shrink">
+          {array.label ?? array.id}
+        </Heading>
+        <Button
+          label="Back"
+          kind="plain"
+          onPress={() => (router.canGoBack() ? router.back() : router.navigate(`/site/${site.id}/check`))}
+        />
+      </View>
+      <HeavyRule />
+      <ScrollView>
+        <View className="max-w-[720px] gap-4 px-[18px] pb-10 pt-4">
+          {data ? (
+            <CurveChart answer={data} bank_V={bank_V !== null && Number.isFinite(bank_V) ? bank_V : null} />
+          ) : (
+            <T role="status">Drawing the curves ...</T>
+          )}
+          {data ? <Summary answer={data} /> : null}
+          <View className="gap-2">
+            <T look="head">Shade: tap a module to take light from it</T>
+            {light.map((string, s) => (
+              <View key={s} className="flex-row flex-wrap gap-1">
+                {string.map((value, m) => (
+                  <Pressable
+                    key={m}
+                    role="button"
+                    aria-label={`String ${s + 1}, module ${m + 1}: ${100 * value} % of the light`}
+                    testID={`module-${s}.${m}`}
+                    onPress={() => dim(s, m)}
+                    className={`h-14 w-16 items-center justify-center border-2 border-ink ${value === 1 ? '' : value >= 0.6 ? 'bg-well' : value > 0 ? 'bg-rule' : 'bg-ink'}`}
+                  >
+                    <T className={value === 0 ? 'font-semi text-paper' : 'font-semi'}>{100 * value}</T>
+                  </Pressable>
+                ))}
+              </View>
+            ))}
+          </View>
+          <View role="radiogroup" aria-label="Sun" className="flex-row flex-wrap gap-2">
+            {SUNS.map((value) => (
+              <Chip key={value} label={`${value} W/m\u00b2`} on={sun === value} onPress={() => setSun(value)} />
+            ))}
+          </View>
+          <View role="radiogroup" aria-label="Cells" className="flex-row flex-wrap gap-2">
+            {CELLS.map((value) => (
+              <Chip
+                key={value}
+                label={`cells ${value < 0 ? '\u2212' : ''}${Math.abs(value)} \u00b0C`}
+                on={cell === value}
+                onPress={() => setCell(value)}
+              />
+            ))}
+          </View>
+          {data && data.wirings.length > 1 ? <Wirings answer={data} /> : null}
+        </View>
+      </ScrollView>
+    </View>
+  );
+}
+
+function Summary({ answer: { best, maxima, unshaded_W } }: { answer: ShadeAnswer }) {
+  const lost = unshaded_W > 0 ? 100 * (1 - best.p / unshaded_W) : 0;
+  return (
+    <View>
+      <T look="lead">
+        {withUnit(best.p, 'W')} at {withUnit(best.v, 'V')}
+      </T>
+      <T look="fact">
+        {lost > 0.5 ? `The shade costs ${figure(lost, 2)} % of ${withUnit(unshaded_W, 'W')}.` : 'No shade.'}
+        {maxima.length > 1 ? ` ${maxima.length} maxima: a tracker may settle on a lower one.` : ''}
+      </T>
+    </View>
+  );
+}
+
+function Wirings({ answer: { wirings } }: { answer: ShadeAnswer }) {
+  const most = Math.max(...wirings.map(({ best_W }) => best_W));
+  return (
+    <View className="gap-2" testID="wirings">
+      <T look="head">The same modules under the same shade, wired</T>
+      {wirings.map(({ title, best_W, present }) => (
+        <View key={title} className="gap-1">
+          <View className="flex-row justify-between">
+            <T className={present ? 'font-semi' : ''}>
+              {title}
+              {present ? ' (as it is)' : ''}
+            </T>
+            <T className="font-semi">{withUnit(best_W, 'W')}</T>
+          </View>
+          <View className="h-[9px] bg-well">
+            <View
+              className={`h-[9px] ${present ? 'bg-ink' : 'bg-second'}`}
+              style={{ width: `${(100 * best_W) / Math.max(1, most)}%` }}
+            />
+          </View>
+        </View>
+      ))}
+    </View>
+  );
+}

@@ -1,0 +1,74 @@
+import type { Headroom, Rung } from '@true-lantern/core';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { useOpenSite } from '../data/open-site';
+import { partName } from '../data/reading';
+import type { OpenSite } from '../data/site';
+import { Chip, Row } from '../kit/controls';
+import { T } from '../kit/text';
+import { withUnit } from '../kit/units';
+import { useAnswer } from '../workers/engine';
+import { Ladder } from './Ladder';
+
+/** What gives out first when more is asked of it: one sentence, and behind it the ladder. */
+export function HeadroomNote() {
+  const site = useOpenSite();
+  const { data, error } = useAnswer<'headroom'>({ ask: 'headroom', model: site.model });
+  const [open, setOpen] = useState(false);
+  const [surging, setSurging] = useState(false);
+  if (error) return null;
+  return (
+    <View className="border-b border-rule" testID="headroom">
+      <Row aria-expanded={open} onPress={() => setOpen(!open)} className="border-b-0">
+        <View className="min-w-0 flex-1">
+          <T look="head">{data ? sentence(site, data) : 'How much more can it take? Working it out ...'}</T>
+          <T look="fact">how much more it can take, and what gives out first</T>
+        </View>
+        <T look="fact">{open ? 'fold' : 'show'}</T>
+      </Row>
+      {open && data ? (
+        <View className="gap-3 px-[18px] pb-4">
+          <View role="radiogroup" aria-label="Kind of load" className="flex-row gap-2">
+            <Chip label="Steady load" on={!surging} onPress={() => setSurging(false)} />
+            <Chip label="Starts at three times" on={surging} onPress={() => setSurging(true)} />
+          </View>
+          <Ladder site={site} rungs={surging ? data.surgingLoad : data.load} />
+          {data.unknown.map((item) => (
+            <T key={`${item.rule}${item.subject}`} look="fact" className="text-ink">
+              Not judged, so not on the ladder: {item.rule} of {partName(site, item.subject)}.
+            </T>
+          ))}
+          <T>{energyText(data)}</T>
+          <T>{modulesText(site, data)}</T>
+        </View>
+      ) : null}
+    </View>
+  );
+}
+
+const watts = (value: number) => withUnit(value, 'W');
+const who = (site: OpenSite, { subject }: Pick<Rung, 'subject'>) => partName(site, subject);
+
+function sentence(site: OpenSite, { load }: Headroom): string {
+  const [first] = load;
+  if (!first) return 'No inverter is recorded: nothing to load.';
+  const over = load.filter(({ extra_W }) => extra_W === 0);
+  const next = load.find(({ extra_W }) => extra_W > 0);
+  if (over.length === 0) return `It takes ${watts(first.extra_W)} more; then ${who(site, first)} gives out.`;
+  const rest = next ? ` That mended, it takes ${watts(next.extra_W)} more until ${who(site, next)} gives out.` : '';
+  return `No more load: ${who(site, first)} is over already.${rest}`;
+}
+
+function energyText({ energy }: Headroom): string {
+  if (energy.extra_Wh_d === null)
+    return `Energy a day: cannot be said without ${energy.missing.join(', ') || 'array and bank'}.`;
+  if (energy.extra_Wh_d === 0 && energy.subject)
+    return `Energy: nothing to spare; ${energy.rule === 'bank.autonomy' ? 'the bank' : 'the worst month'} is short already.`;
+  return `Energy: ${withUnit(energy.extra_Wh_d, 'Wh')} a day more${energy.rule === 'bank.autonomy' ? ', until the bank runs short' : ', until the worst month runs short'}.`;
+}
+
+function modulesText(site: OpenSite, { modules }: Headroom): string {
+  if (modules.extra === null) return 'Modules: none or no controller recorded.';
+  const then = modules.subject ? `; then ${partName(site, modules.subject)} gives out` : '';
+  return `Modules: ${modules.extra === 0 ? 'no more' : `${modules.extra} more`} of the same on the present controllers${then}.`;
+}

@@ -1,0 +1,76 @@
+import { titleOf, type Rung } from '@true-lantern/core';
+import { View } from 'react-native';
+import Svg, { Line, Rect } from 'react-native-svg';
+import { partName } from '../data/reading';
+import type { OpenSite } from '../data/site';
+import { useGround } from '../kit/ground';
+import { T } from '../kit/text';
+import { withUnit } from '../kit/units';
+
+const ROW = 64;
+const TALL = 260;
+const LEFT = 14;
+const RIGHT = 54;
+
+/**
+ * The order in which parts give out, as a ladder climbed from the ground: a rung a part, its height by the watts that
+ * reach it. Broken rungs at the foot are over already.
+ */
+export function Ladder({ site, rungs }: { site: OpenSite; rungs: readonly Rung[] }) {
+  const { colours } = useGround();
+  if (rungs.length === 0) return <T className="text-soft">There is no inverter to load.</T>;
+  const placed = climbed(rungs);
+  const height = (placed.at(-1)?.up ?? 0) + ROW / 2;
+  const y = (up: number) => height - up;
+  return (
+    <View style={{ height }} testID="ladder">
+      <View style={{ position: 'absolute', left: 0, top: 0, pointerEvents: 'none' }} aria-hidden>
+        <Svg width={70} height={height}>
+          <Rect x={LEFT - 3} y={0} width={6} height={height} fill={colours.ink} />
+          <Rect x={RIGHT - 3} y={0} width={6} height={height} fill={colours.ink} />
+          {placed.map(({ rung, up }, i) =>
+            rung.extra_W === 0 ? (
+              <Line
+                key={i}
+                x1={LEFT}
+                x2={RIGHT}
+                y1={y(up) - 5}
+                y2={y(up) + 5}
+                stroke={colours.ink}
+                strokeWidth={4}
+                strokeDasharray="14 10"
+              />
+            ) : (
+              <Line key={i} x1={LEFT} x2={RIGHT} y1={y(up)} y2={y(up)} stroke={colours.ink} strokeWidth={6} />
+            ),
+          )}
+        </Svg>
+      </View>
+      {placed.map(({ rung, up }, i) => (
+        <View
+          key={i}
+          style={{ position: 'absolute', left: 78, right: 0, top: y(up) - ROW / 2, height: ROW }}
+          className="justify-center"
+        >
+          <View className="flex-row items-baseline gap-2">
+            <T look="figure">{rung.extra_W === 0 ? 'Over already' : `+${withUnit(rung.extra_W, 'W')}`}</T>
+          </View>
+          <T look="fact" className="text-ink" numberOfLines={2}>
+            {partName(site, rung.subject)}: {titleOf(rung).toLowerCase()}
+            {rung.quantity ? ` (${rung.quantity})` : ''}
+          </T>
+        </View>
+      ))}
+    </View>
+  );
+}
+
+/** Heights from the ground: as far apart as their watts, but never closer than a line of text. */
+function climbed(rungs: readonly Rung[]): { rung: Rung; up: number }[] {
+  const most = Math.max(1, ...rungs.map(({ extra_W }) => extra_W));
+  return rungs.reduce<{ rung: Rung; up: number }[]>((below, rung) => {
+    const last = below.at(-1);
+    const up = last ? Math.max(last.up + ROW, (TALL * rung.extra_W) / most) : ROW / 2;
+    return [...below, { rung, up }];
+  }, []);
+}
