@@ -1,7 +1,17 @@
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { spawn } from 'node:child_process';
 import { gzipSync } from 'node:zlib';
-import { check, checkWithRemedies, layouts, modelOf, presentModules, readSystemFile } from '@true-lantern/core';
+import { arrayCurve } from '../core/src/pv/curve';
+import {
+  flips,
+  headroom,
+  check,
+  checkWithRemedies,
+  layouts,
+  modelOf,
+  presentModules,
+  readSystemFile,
+} from '@true-lantern/core';
 
 /** `npm run bench`: prints the measures and keeps them in docs/bench.md. Start nothing else meanwhile. */
 const rows: [what: string, measured: string, target: string][] = [];
@@ -35,6 +45,17 @@ rows.push([
   ms(median(() => checkWithRemedies(model), 30)),
   'under 100 ms',
 ]);
+const plate = model.system.moduleTypes?.[0];
+if (plate) {
+  const light = (row: number, column: number) =>
+    row === 0 && column === 1 ? 300 : row === 2 && column === 2 ? 50 : 1000;
+  const shaded = Array.from({ length: 4 }, (_, row) =>
+    Array.from({ length: 3 }, (__, column) => ({ module: plate, irradiance_W_m2: light(row, column), cell_C: 45 })),
+  );
+  rows.push(['curve of 3 x 4 modules with shade, 400 points', ms(median(() => arrayCurve(shaded), 60)), 'under 10 ms']);
+}
+rows.push(['headroom of the same site, both ladders', ms(median(() => headroom(model), 3)), 'in a worker']);
+rows.push(['flips of the same site', ms(median(() => flips(model), 10)), 'in a worker']);
 const more = (presentModules(model)?.count ?? 0) + 2;
 rows.push([`layouts of ${more} modules`, ms(median(() => layouts(model, more), 10)), 'in a worker']);
 rows.push(['reading and validating that file', ms(median(() => readSystemFile(largest.text), 50)), '']);

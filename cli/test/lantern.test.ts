@@ -99,3 +99,55 @@ test('each fault of a bad file is a line: path, what is wrong, what was expected
     'system.nominal_V: is "12", expected a number above 0 up to 1500',
   ]);
 });
+
+describe('the other questions', () => {
+  const demo = (name: string) => join(__dirname, `../../demo/sites/${name}.lantern.json`);
+  const ask = (...argv: string[]) => {
+    const { code, out, err } = run(argv);
+    expect([code, err]).toEqual([0, '']);
+    return JSON.parse(out) as Record<string, never>;
+  };
+  const SITES = ['corrach-bothy', 'gannet-ledge', 'harbour-workshop', 'seal-sound', 'whelk-bank'];
+  test.each(SITES)('%s: every verb answers, and twice the same', (name) => {
+    const array = (JSON.parse(readFileSync(demo(name), 'utf8')) as { system: { arrays: { id: string }[] } }).system
+      .arrays[0];
+    for (const argv of [
+      ['check', demo(name)],
+      ['curve', demo(name), array?.id ?? '', '--shade', '0.0=0.3'],
+      ['sharing', demo(name)],
+      ['headroom', demo(name)],
+      ['flips', demo(name)],
+    ])
+      expect(run(argv)).toEqual(run(argv));
+  });
+  test('headroom has both ladders, energy and modules', () => {
+    const answer = ask('headroom', demo('whelk-bank'));
+    expect(Object.keys(answer)).toEqual(['load', 'surgingLoad', 'energy', 'modules', 'unknown']);
+    expect((answer as unknown as { load: { extra_W: number }[] }).load[0]?.extra_W).toBeGreaterThan(0);
+  });
+  test('flips names the field, both ends, and what turns', () => {
+    const { flips } = ask('flips', demo('gannet-ledge')) as unknown as { flips: unknown[] };
+    expect(flips).toContainEqual(
+      expect.objectContaining({
+        field: 'bank.ageSpread_months',
+        low: 0,
+        high: 18,
+        findings: [expect.objectContaining({ rule: 'bank.mixed', subject: 'bank', from: 'tight', to: 'holds' })],
+      }),
+    );
+  });
+  test('layouts puts what holds before what is over, and says why', () => {
+    const { layouts } = ask('layouts', demo('corrach-bothy'), '--modules', '5') as unknown as {
+      layouts: { controllers: { series: number; parallel: number }[]; unused: number; verdict: string; why: string }[];
+    };
+    expect(layouts.length).toBeGreaterThan(2);
+    for (const { controllers, unused, why } of layouts) {
+      expect(unused + controllers.reduce((sum, { series, parallel }) => sum + series * parallel, 0)).toBe(5);
+      expect(why).not.toBe('');
+    }
+  });
+  test('a wrong number of modules is named', () => {
+    expect(run(['layouts', demo('corrach-bothy'), '--modules', '2.5'])).toMatchObject({ code: 2 });
+    expect(run(['layouts', demo('corrach-bothy'), '--modules', 'many']).err).toMatch(/^--modules: is "many"/);
+  });
+});

@@ -22,9 +22,8 @@ export function HeadroomNote() {
       <Row aria-expanded={open} onPress={() => setOpen(!open)} className="border-b-0">
         <View className="min-w-0 flex-1">
           <T look="head">{data ? sentence(site, data) : 'How much more can it take? Working it out ...'}</T>
-          <T look="fact">how much more it can take, and what gives out first</T>
         </View>
-        <T look="fact">{open ? 'fold' : 'show'}</T>
+        <T look="fact">{open ? 'fold' : 'ladder'}</T>
       </Row>
       {open && data ? (
         <View className="gap-3 px-[18px] pb-4">
@@ -54,9 +53,9 @@ function sentence(site: OpenSite, { load }: Headroom): string {
   if (!first) return 'No inverter is recorded: nothing to load.';
   const over = load.filter(({ extra_W }) => extra_W === 0);
   const next = load.find(({ extra_W }) => extra_W > 0);
-  if (over.length === 0) return `It takes ${watts(first.extra_W)} more; then ${who(site, first)} gives out.`;
-  const rest = next ? ` That mended, it takes ${watts(next.extra_W)} more until ${who(site, next)} gives out.` : '';
-  return `No more load: ${who(site, first)} is over already.${rest}`;
+  if (over.length === 0) return `${watts(first.extra_W)} more load until ${who(site, first)} gives out.`;
+  const rest = next ? ` Mended: ${watts(next.extra_W)} more.` : '';
+  return `No more load: ${who(site, first)} is over.${rest}`;
 }
 
 function energyText({ energy }: Headroom): string {

@@ -7,8 +7,8 @@ import { useGround } from '../kit/ground';
 import { T } from '../kit/text';
 import { withUnit } from '../kit/units';
 
-const ROW = 64;
-const TALL = 260;
+const ROW = 74;
+const TALL = 300;
 const LEFT = 14;
 const RIGHT = 54;
 

@@ -8,7 +8,10 @@ export function leadOf({ findings, model }: OpenSite): string {
   const { arrays, bank } = model.system;
   if (!worst || (!bank && !arrays?.length)) return 'Nothing can be judged yet: begin with the modules and the bank.';
   if (worst.verdict === 'holds' || worst.verdict === 'note') {
-    const closest = [...findings].filter(({ use }) => use !== null).sort((a, b) => (b.use ?? 0) - (a.use ?? 0))[0];
+    // Where being at the limit is as meant (one string of at most one), there is nothing to be close to.
+    const closest = findings
+      .filter(({ use, tightAbove }) => use !== null && tightAbove !== null && tightAbove < 1)
+      .sort((a, b) => (b.use ?? 0) - (a.use ?? 0))[0];
     return closest ? `Nothing is over. Closest: ${lowerFirst(sentenceOf(model, closest))}` : 'Nothing is over.';
   }
   return sentenceOf(model, worst);

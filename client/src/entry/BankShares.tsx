@@ -87,7 +87,7 @@ export function BankShares({ model }: { model: Model }) {
           <View className="flex-row" style={{ width: Math.min(width, 354) }}>
             {shares.map((share, i) => (
               <T key={i} className="flex-1 text-center font-semi">
-                {figure(100 * share, 3)}\u00a0%
+                {`${figure(100 * share, 3)}\u00a0%`}
               </T>
             ))}
           </View>

@@ -84,7 +84,7 @@ export function ClimateEntry({ site, value, onChange }: ClimateEntryProps) {
           {note}
         </T>
       ) : null}
-      <T look="fact">Sun on the level in kWh/m\u00b2 a day, and the mean temperature in \u00b0C.</T>
+      <T look="fact">{'Sun on the level in kWh/m\u00b2 a day, and the mean temperature in \u00b0C.'}</T>
       {MONTHS.map((month, i) => (
         <View key={month} className="flex-row items-end gap-3">
           <T className="w-12 pb-4">{month}</T>

@@ -200,10 +200,10 @@ const interrupt = rule<Run>({
     if (behind) io.work('a current-limiting fuse upstream stands before it');
     return { ratio: { demand: 1.1 * fault, limit, unit: 'A', sense: 'max', tightAbove: 0.9, softened: behind } };
   },
-  sentence: ({ demand, limit, verdict }) =>
+  sentence: ({ demand, limit, verdict, subject }, model) =>
     verdict === 'unknown'
       ? 'Whether the fuse can break the fault current cannot be said yet.'
-      : `A short circuit brings ${round((demand ?? NaN) / 1000)} kA; this device breaks ${round((limit ?? NaN) / 1000)} kA.`,
+      : `A short circuit brings ${round((demand ?? NaN) / 1000)} kA; the device of ${runLabel(model, subject)} breaks ${round((limit ?? NaN) / 1000)} kA.`,
   remedies(_, run) {
     const rating = run.protection?.rating_A;
     if (!rating) return [];
@@ -386,3 +386,5 @@ const bothEnds = rule<Run>({
 });
 
 export const fuseRules = [fuseProtects, fuseCarries, farFault, interrupt, dcRating, sourceEnd, selectivity, bothEnds];
+
+const runLabel = ({ system }: Model, id: string) => system.runs?.find((run) => run.id === id)?.label ?? 'this cable';
