@@ -53,6 +53,7 @@ test('a file that is imported and exported again is the same, unknown members an
 }) => {
   const name = `Round trip ${project.name}`;
   await importCopy(demo, name, (file) => Object.assign(file, { house: { own: ['member'] } }));
+  await demo.getByRole('button', { name: /^This site/ }).click();
   const download = demo.waitForEvent('download');
   await demo.getByRole('button', { name: 'Export the system file' }).click();
   const { readFileSync } = await import('node:fs');
@@ -61,6 +62,35 @@ test('a file that is imported and exported again is the same, unknown members an
     readFileSync(new URL('../demo/sites/corrach-bothy.lantern.json', import.meta.url), 'utf8'),
   ) as { site: object };
   expect(saved).toEqual({ ...original, site: { ...original.site, name }, house: { own: ['member'] } });
+});
+
+test('nothing on the other screens is hard to make out or to reach', async ({ demo }) => {
+  test.setTimeout(90_000);
+  await openSite(demo, 'Corrach bothy refuge');
+  const site = new URL(demo.url()).pathname;
+  for (const path of [
+    `${site}/part/cc`,
+    `${site}/part/gel`,
+    `${site}/add`,
+    `${site}/add?kind=bank`,
+    `${site}/walk`,
+    `${site}/more`,
+    `${site}/schools`,
+    `${site}/history`,
+    `${site}/curve/roof`,
+    `${site}/plan`,
+    `${site}/plan/convert`,
+    '/shelf',
+    '/shelf/new',
+    '/quick',
+    '/firm',
+  ]) {
+    await demo.goto(path);
+    await expect(demo.getByRole('heading').first()).toBeVisible();
+    await demo.waitForTimeout(400);
+    const { violations } = await new AxeBuilder({ page: demo }).analyze();
+    expect(violations.map(({ id, nodes }) => `${path}: ${id} ${nodes[0]?.html.slice(0, 160)}`)).toEqual([]);
+  }
 });
 
 test('Day and Lamp are one tap apart, remembered, and nothing on either is hard to make out', async ({ demo }) => {

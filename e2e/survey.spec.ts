@@ -163,9 +163,7 @@ test('a site is begun with its name; the first parts give the first verdict; rem
   await number('maxOutput_A', '60');
   await demo.getByRole('button', { name: 'Put it on the Line' }).click();
   await begin('arrays');
-  await demo.getByTestId('field-strings').click();
-  for (let i = 0; i < 3; i++) await demo.getByRole('button', { name: 'In series: one more' }).click();
-  await demo.getByRole('button', { name: 'Save' }).click();
+  await demo.getByRole('radio', { name: 'Modules in series: 4', exact: true }).click();
   await demo.getByRole('button', { name: 'Put it on the Line' }).click();
   await demo.getByRole('link', { name: /^Survey/ }).click();
   await demo.getByTestId('open-site').click();

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { checkWithRemedies } from '@true-lantern/core/rules/remedies';
 import { sharing } from '@true-lantern/core/bank/resistance';
+import { convert } from '@true-lantern/core/plan/convert';
 import { headroom } from '@true-lantern/core/headroom/headroom';
 import { layouts, MOST_MODULES, presentModules } from '@true-lantern/core/pv/layouts';
 import { flips } from '@true-lantern/core/rules/flips';
@@ -90,6 +91,16 @@ const VERBS: Record<string, Verb> = {
       const found = layouts(model, total);
       if (!found) throw fault('system', 'has no modules or no controllers, expected both');
       return { layouts: found.map(({ controllers, unused, verdict, why }) => ({ controllers, unused, verdict, why })) };
+    },
+  },
+  convert: {
+    usage: 'lantern convert FILE',
+    flags: [],
+    run([path], _, warn) {
+      const { missing, ...conversion } = convert(modelOf(load(path, warn)));
+      const [lacking] = missing;
+      if (lacking) throw fault(lacking, 'is unknown, expected a value: without it the present bank cannot be matched');
+      return conversion;
     },
   },
   sharing: {

@@ -50,3 +50,7 @@ export { underShade, type ShadeAnswer, type ShadeQuestion } from './pv/shade';
 export { sharing } from './bank/resistance';
 export { createLedger } from './rules/ledger';
 export { cellsInSeries } from './bank/bank';
+export { afterwards, canConvert, convert, type Conversion, type ConversionOption } from './plan/convert';
+export { fit, boxOf, CLEARANCE_MM, type Box, type Fit } from './plan/fit';
+export type { PartVerdict } from './plan/parts-after';
+export type { SettingLine } from './plan/settings';

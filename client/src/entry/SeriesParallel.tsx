@@ -19,7 +19,7 @@ export function SeriesParallel({ what, series, parallel, onChange }: SeriesParal
       <Counts label="Strings side by side" value={parallel} onChange={(next) => onChange(series, next)} />
       {series && parallel ? (
         <T look="station" testID="total">
-          {series} \u00d7 {parallel} = {series * parallel}
+          {`${series} \u00d7 ${parallel} = ${series * parallel}`}
         </T>
       ) : null}
     </View>

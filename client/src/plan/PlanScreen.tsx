@@ -1,4 +1,12 @@
-import { compare, FaultError, modelOf, presentModules, type Comparison, type Proposal } from '@true-lantern/core';
+import {
+  canConvert,
+  compare,
+  FaultError,
+  modelOf,
+  presentModules,
+  type Comparison,
+  type Proposal,
+} from '@true-lantern/core';
 import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
@@ -29,6 +37,20 @@ export function PlanScreen() {
         ) : (
           <T className="px-[18px] py-3 text-soft">Record the modules and a controller first.</T>
         )}
+        <Row testID="what-if-load" onPress={() => router.navigate(`/site/${site.id}/plan/load`)}>
+          <View className="min-w-0 flex-1">
+            <T look="head">Add a load</T>
+            <T look="fact">what it turns over, and what would carry it</T>
+          </View>
+        </Row>
+        {canConvert(site.model) ? (
+          <Row testID="what-if-lithium" onPress={() => router.navigate(`/site/${site.id}/plan/convert`)}>
+            <View className="min-w-0 flex-1">
+              <T look="head">Convert to lithium</T>
+              <T look="fact">packs of the shelf, every other part judged, the settings sheet</T>
+            </View>
+          </Row>
+        ) : null}
         <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
           Proposals
         </Heading>

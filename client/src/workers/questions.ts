@@ -1,5 +1,7 @@
 import {
+  convert,
   flips,
+  type Conversion,
   headroom,
   layouts,
   remediesOf,
@@ -12,6 +14,7 @@ import {
   type Remedy,
   type ShadeAnswer,
   type ShadeQuestion,
+  type ShelfItem,
 } from '@true-lantern/core';
 
 /** What the engine is asked away from the screen's thread. */
@@ -20,6 +23,7 @@ export type Question =
   | { ask: 'remedies'; model: Model; finding: Finding; before: Finding[] }
   | { ask: 'headroom'; model: Model }
   | { ask: 'flips'; model: Model }
+  | { ask: 'convert'; model: Model; packs: ShelfItem[] }
   | ({ ask: 'shade'; model: Model } & ShadeQuestion);
 
 export interface Answers {
@@ -28,6 +32,7 @@ export interface Answers {
   headroom: Headroom;
   flips: Flip[];
   shade: ShadeAnswer | null;
+  convert: Conversion;
 }
 
 export function answer(question: Question): Answers[Question['ask']] {
@@ -40,6 +45,8 @@ export function answer(question: Question): Answers[Question['ask']] {
       return headroom(question.model);
     case 'flips':
       return flips(question.model);
+    case 'convert':
+      return question.packs.length > 0 ? convert(question.model, question.packs) : convert(question.model);
     case 'shade':
       return underShade(question.model, question);
   }

@@ -91,7 +91,7 @@ export function usable_Wh(io: Ledger, bank: Bank, draw_Wh_d: number): number {
   const rate = io.or(`${bank.id}.rate_h`, bank.rate_h, 20);
   const amps = draw_Wh_d / 24 / volts;
   // Slow discharge gives more than the label, by Peukert, but a tenth at most.
-  const slow = amps > 0 ? (capacity / (amps * rate)) ** (table.peukert - 1) : Infinity;
+  const slow = amps === 0 ? Infinity : (capacity / (amps * rate)) ** (table.peukert - 1);
   const coldest = place_min_C(io, bank);
   const warmth = lithium
     ? between(LITHIUM_WARMTH, coldest)

@@ -1,0 +1,1 @@
+export { ConvertScreen as default } from '../../../../src/plan/ConvertScreen';

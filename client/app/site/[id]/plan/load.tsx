@@ -1,0 +1,1 @@
+export { AddLoadScreen as default } from '../../../../src/plan/AddLoadScreen';

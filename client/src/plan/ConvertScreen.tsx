@@ -1,0 +1,200 @@
+import { afterwards, canConvert, type Conversion, type ConversionOption, type PartVerdict } from '@true-lantern/core';
+import { router } from 'expo-router';
+import { useMemo, useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { useOpenSite } from '../data/open-site';
+import { addProposal } from '../data/proposals';
+import { partName, pathName } from '../data/reading';
+import { useMayWrite } from '../data/session';
+import { useShelf } from '../data/shelf';
+import { Button, Row } from '../kit/controls';
+import { Mark, VERDICT_WORDS } from '../kit/mark';
+import { Heading, T } from '../kit/text';
+import { pretty, withUnit } from '../kit/units';
+import { useAnswer } from '../workers/engine';
+import { PlanHeader } from './PlanHeader';
+
+/** From lead to lithium: what must be matched, the options of the shelf, and what becomes of every other part. */
+export function ConvertScreen() {
+  const site = useOpenSite();
+  const { items } = useShelf();
+  const packs = useMemo(() => items.filter(({ kind, body }) => kind === 'bank' && body.chemistry === 'lfp'), [items]);
+  const { data, error } = useAnswer<'convert'>({ ask: 'convert', model: site.model, packs });
+  const [chosen, setChosen] = useState<number | null>(null);
+  if (!canConvert(site.model))
+    return (
+      <View className="flex-1">
+        <PlanHeader title="To lithium" />
+        <T className="p-[18px]">There is no lead bank here to convert.</T>
+      </View>
+    );
+  return (
+    <View className="flex-1">
+      <PlanHeader title="To lithium" />
+      <ScrollView>
+        <View className="max-w-[720px] gap-2 pb-10">
+          {error ? <T className="p-[18px]">{error.message}</T> : null}
+          {!data && !error ? (
+            <T role="status" className="p-[18px] text-soft">
+              Working through the shelf ...
+            </T>
+          ) : null}
+          {data ? <Sizes data={data} /> : null}
+          {data?.options.map((option, i) => (
+            <View key={`${option.label} ${option.parallel}`}>
+              <Row testID="option" aria-expanded={chosen === i} onPress={() => setChosen(chosen === i ? null : i)}>
+                <Mark verdict={option.verdict} />
+                <View className="min-w-0 flex-1">
+                  <T look="head">
+                    {`${option.series * option.parallel} \u00d7 ${option.label} (${option.series} in series, ${option.parallel} ${option.parallel === 1 ? 'string' : 'strings'})`}
+                  </T>
+                  <T look="fact">{factsOf(option)}</T>
+                  {option.limits[0] ? (
+                    <T look="fact" className="text-ink">
+                      {pretty(option.limits[0])}
+                    </T>
+                  ) : null}
+                </View>
+                <T look="head">{VERDICT_WORDS[option.verdict]}</T>
+              </Row>
+              {chosen === i ? <Opened option={option} /> : null}
+            </View>
+          ))}
+          {data && data.missing.length === 0 && data.options.length === 0 ? (
+            <T className="px-[18px]">No pack on the shelf goes to this voltage; put some there.</T>
+          ) : null}
+        </View>
+      </ScrollView>
+    </View>
+  );
+}
+
+const factsOf = ({ usable_Wh, mass_kg, spare, price, currency, pricePerUsable_kWh }: ConversionOption) =>
+  [
+    `${withUnit(usable_Wh / 1000, 'kWh')} usable`,
+    mass_kg === null ? null : withUnit(mass_kg, 'kg'),
+    spare === null ? null : spare < 0 ? 'does not fit' : `room for ${spare} more`,
+    price === null ? null : withUnit(price, currency),
+    pricePerUsable_kWh === null ? null : `${withUnit(pricePerUsable_kWh, currency)} a usable kWh`,
+  ]
+    .filter(Boolean)
+    .join(' \u00b7 ');
+
+function Sizes({ data }: { data: Conversion }) {
+  const site = useOpenSite();
+  if (data.missing.length > 0)
+    return (
+      <View className="gap-2 p-[18px]">
+        <T look="head">Not yet: the present bank cannot be matched without</T>
+        {data.missing.map((path) => (
+          <T key={path}>{pathName(site, path)}</T>
+        ))}
+      </View>
+    );
+  const line = (label: string, value: number | null, strong = false) => (
+    <View className="flex-row justify-between border-b border-rule px-[18px] py-2">
+      <T className={strong ? 'font-semi' : ''}>{label}</T>
+      <T className="font-semi">{value === null ? 'not known' : withUnit(value / 1000, 'kWh')}</T>
+    </View>
+  );
+  return (
+    <View testID="sizes">
+      {line('The bank when it was new, usable', data.asNew_Wh)}
+      {line('As it is today', data.needed_Wh)}
+      {line('A day\u2019s use times the days wanted', data.wanted_Wh)}
+      {line('So the new one is sized for', data.proposed_Wh, true)}
+      <Heading level={2} look="station" className="px-[18px] pb-1 pt-5">
+        Options, best first
+      </Heading>
+    </View>
+  );
+}
+
+const WORDS: Record<PartVerdict['verdict'], string> = {
+  keep: 'Keep',
+  'keep-reset': 'Keep, new settings',
+  reconfigure: 'Reconfigure',
+  replace: 'Replace',
+  add: 'Add',
+  remove: 'Remove',
+};
+const ORDER: PartVerdict['verdict'][] = ['replace', 'remove', 'add', 'reconfigure', 'keep-reset', 'keep'];
+
+/** What limits the option, every other part judged with it in place, and the settings sheet in volts at this bank. */
+function Opened({ option }: { option: ConversionOption }) {
+  const site = useOpenSite();
+  const mayWrite = useMayWrite();
+  const { parts, settings } = useMemo(() => afterwards(site.model, option), [site.model, option]);
+  const save = () => {
+    const id = addProposal(site, `To lithium: ${option.series * option.parallel} x ${option.label}`, option.changes);
+    router.navigate(`/site/${site.id}/plan/${id}`);
+  };
+  return (
+    <View className="gap-4 bg-well px-[18px] py-4" testID="conversion">
+      {option.limits.map((limit) => (
+        <T key={limit} look="fact" className="text-ink">
+          {pretty(limit)}
+        </T>
+      ))}
+      {ORDER.map((verdict) => {
+        const these = parts.filter((part) => part.verdict === verdict);
+        if (these.length === 0) return null;
+        return (
+          <View key={verdict}>
+            <Heading level={3} look="head" className={verdict === 'keep' ? '' : 'text-second'}>
+              {WORDS[verdict]}
+            </Heading>
+            {verdict === 'keep' ? (
+              <T look="fact">{these.map(({ id }) => partName(site, id)).join(', ')}</T>
+            ) : (
+              these.map(({ id, why }) => (
+                <View key={id} className="border-b border-rule py-2">
+                  <T>{partName(site, id).replace(/-/g, ' ')}</T>
+                  <T look="fact">{pretty(why)}</T>
+                </View>
+              ))
+            )}
+          </View>
+        );
+      })}
+      {settings.length > 0 ? (
+        <View testID="settings-sheet">
+          <Heading level={3} look="head">
+            Settings sheet, at this bank
+          </Heading>
+          {settings.map(({ id, setting, before, after, unit, tolerance, why }) => (
+            <View key={`${id} ${setting}`} className="flex-row gap-3 border-b border-rule py-2">
+              <View className="min-w-0 flex-1">
+                <T>
+                  {partName(site, id.replace(/\.charger$/, ''))}: {settingName(setting)}
+                </T>
+                <T look="fact">{pretty(why)}</T>
+              </View>
+              <View className="items-end">
+                <T className="font-semi">{`${withUnit(after, unit, 4)}${tolerance > 0 ? ` \u00b1 ${withUnit(tolerance, null)}` : ''}`}</T>
+                <T look="fact">{before === null ? 'not read before' : `was ${withUnit(before, unit, 4)}`}</T>
+              </View>
+            </View>
+          ))}
+          <T look="fact" className="pt-2">
+            {'The maker\u2019s manual overrides each of these.'}
+          </T>
+        </View>
+      ) : null}
+      {mayWrite ? <Button label="Save as a proposal" kind="second" onPress={save} /> : null}
+    </View>
+  );
+}
+
+const settingName = (setting: string) =>
+  ({
+    absorb_V: 'absorb',
+    absorb_min: 'absorb time',
+    float_V: 'float',
+    equalise_V: 'equalise',
+    comp_mV_K_cell: 'compensation a cell',
+    lowTempCut_C: 'cold cut',
+    cutoff_V: 'cut-off',
+    restart_V: 'restart',
+    alarm_V: 'alarm',
+  })[setting] ?? setting;

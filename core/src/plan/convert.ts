@@ -1,0 +1,250 @@
+import { cellsPerBlock, isLithium } from '../bank/chemistry';
+import { cellsInSeries } from '../bank/bank';
+import { usable_Wh } from '../bank/energy';
+import { daily_Wh } from '../power/loads';
+import { check, sentenceOf } from '../rules/check';
+import { worstFirst, type Finding, type Verdict } from '../rules/finding';
+import { createLedger } from '../rules/ledger';
+import type { ShelfItem } from '../shelf/item';
+import { withSystem, type Model } from '../system/model';
+import { mergeChanges } from '../system/proposals';
+import type { Bank, Change } from '../system/schema';
+import { boxOf, fit } from './fit';
+import { COMMON_PACKS } from './packs';
+import { judgeParts, type PartVerdict } from './parts-after';
+import { lfpSettings, type SettingLine } from './settings';
+
+/** From lead to lithium iron, as laid out in Practice, A. */
+export interface Conversion {
+  /** What a new bank must match: usable Wh of the present bank as it is; null where that cannot be said. */
+  needed_Wh: number | null;
+  /** The same of the present bank when it was new. */
+  asNew_Wh: number | null;
+  /** A day's use times the autonomy that is wanted. */
+  wanted_Wh: number | null;
+  /** What the options are sized for: the larger of needed and wanted. Matching a worn bank re-sells its failure. */
+  proposed_Wh: number | null;
+  missing: string[];
+  options: ConversionOption[];
+  /** Every other part, judged with the first option in place. */
+  parts: PartVerdict[];
+  settings: SettingLine[];
+}
+
+export interface ConversionOption {
+  label: string;
+  block_V: number;
+  blockCapacity_Ah: number;
+  series: number;
+  parallel: number;
+  usable_Wh: number;
+  /** The worst verdict on the bank with this option. */
+  verdict: Verdict;
+  /** What limits it, in sentences. */
+  limits: string[];
+  mass_kg: number | null;
+  /** How many blocks the place takes; null where it or the block was not measured. */
+  room: number | null;
+  /** Blocks that could be added later. */
+  spare: number | null;
+  price: number | null;
+  currency: string | null;
+  /** Price over usable kWh. */
+  pricePerUsable_kWh: number | null;
+  changes: Change[];
+}
+
+const BANK_RULES =
+  /^(bank\.(charge-max|cold-charge|discharge|surge|n-1|voltage|parallel-count|series-count|low-temperature|high-temperature|place|autonomy)|system\.sag)$/;
+const MOST_PARALLEL = 15;
+const MOST_OPTIONS = 12;
+
+/** Options over the packs of a shelf, best first, and what becomes of every other part. */
+export function convert(model: Model, packs: readonly ShelfItem[] = COMMON_PACKS): Conversion {
+  const { bank, nominal_V } = model.system;
+  const io = createLedger(model);
+  if (!bank) io.miss('system.bank');
+  const volts = io.need('system.nominal_V', nominal_V);
+  const day = Math.max(daily_Wh(io, true), daily_Wh(io, false));
+  const needed = bank ? usable_Wh(io, bank, day) : Number.NaN;
+  const asNew = bank ? usable_Wh(createLedger(model), { ...bank, age_y: 0, health_pct: 100 }, day) : Number.NaN;
+  const autonomy = io.or('schools.autonomy_d', model.schools.autonomy_d, model.system.sources?.length ? 1 : 2);
+  const missing = [...io.missing].sort();
+  const known = (value: number) => (Number.isFinite(value) ? value : null);
+  const sizes = { needed_Wh: known(needed), asNew_Wh: known(asNew), wanted_Wh: known(day * autonomy) };
+  const proposed = Math.max(needed, day * autonomy);
+  if (!bank || missing.length > 0 || !Number.isFinite(proposed))
+    return { ...sizes, proposed_Wh: null, missing, options: [], parts: [], settings: [] };
+
+  const options = packs
+    .filter(({ kind, body }) => kind === 'bank' && body.chemistry === 'lfp')
+    .flatMap((pack) => optionOf(model, bank, volts, pack, proposed, day) ?? [])
+    .sort(
+      (a, b) =>
+        rank(a.verdict) - rank(b.verdict) ||
+        Number((a.spare ?? 0) < 0) - Number((b.spare ?? 0) < 0) ||
+        (a.pricePerUsable_kWh ?? Infinity) - (b.pricePerUsable_kWh ?? Infinity) ||
+        (a.mass_kg ?? Infinity) - (b.mass_kg ?? Infinity) ||
+        b.usable_Wh - a.usable_Wh,
+    )
+    .slice(0, MOST_OPTIONS);
+  const [best] = options;
+  if (!best) return { ...sizes, proposed_Wh: proposed, missing, options, parts: [], settings: [] };
+  const { parts, settings } = afterwards(model, best);
+  return { ...sizes, proposed_Wh: proposed, missing, options, parts, settings };
+}
+
+/** What becomes of every other part with an option in place, and the settings sheet that goes with it. */
+export function afterwards(model: Model, option: ConversionOption): { parts: PartVerdict[]; settings: SettingLine[] } {
+  const after = withSystem(model, mergeChanges(model.system, option.changes));
+  const parts = judgeParts(model, after);
+  const gone = new Set(
+    parts.filter(({ verdict }) => verdict === 'replace' || verdict === 'remove').map(({ id }) => id),
+  );
+  const cells = after.system.bank ? cellsInSeries(createLedger(after), after.system.bank) : Number.NaN;
+  return { parts, settings: lfpSettings(model.system, cells, gone) };
+}
+
+const rank = (verdict: Verdict) => (verdict === 'over' ? 3 : verdict === 'unknown' ? 2 : verdict === 'tight' ? 1 : 0);
+
+/** The smallest number of strings of a pack that has the energy and holds; with the most it allows where none does. */
+function optionOf(
+  model: Model,
+  bank: Bank,
+  volts: number,
+  pack: ShelfItem,
+  proposed_Wh: number,
+  day_Wh: number,
+): ConversionOption | null {
+  const plate = pack.body as Partial<Bank>;
+  const cells = cellsPerBlock(plate as Bank).cells;
+  if (!cells || !plate.block_V || !plate.blockCapacity_Ah) return null;
+  // Four cells a 12 V step: 4, 8 or 16 in series for 12, 24 or 48 V.
+  const series = volts / 3 / cells;
+  if (!Number.isInteger(series) || series < 1 || series > (plate.maxSeries ?? 1)) return null;
+  let fallback: ConversionOption | null = null;
+  for (let parallel = 1; parallel <= Math.min(MOST_PARALLEL, plate.maxParallel ?? 4); parallel++) {
+    const option = judged(model, bank, pack, series, parallel, day_Wh);
+    if (option.usable_Wh < proposed_Wh) {
+      fallback = {
+        ...option,
+        verdict: 'over',
+        limits: [
+          `holds ${Math.round(option.usable_Wh)} Wh of ${Math.round(proposed_Wh)} Wh at the most strings it allows`,
+          ...option.limits,
+        ],
+      };
+      continue;
+    }
+    if (option.verdict !== 'over') return option;
+    // Enough energy and still over: more strings may help the current, never the room.
+    if (!fallback || fallback.usable_Wh < proposed_Wh) fallback = option;
+    if (option.spare !== null && option.spare < 0) break;
+  }
+  return fallback;
+}
+
+function judged(
+  model: Model,
+  bank: Bank,
+  pack: ShelfItem,
+  series: number,
+  parallel: number,
+  day_Wh: number,
+): ConversionOption {
+  const plate = pack.body as Partial<Bank> & { block_V: number; blockCapacity_Ah: number };
+  const changes = changesFor(model, bank, pack, series, parallel);
+  const after = withSystem(model, mergeChanges(model.system, changes));
+  const next = after.system.bank as Bank;
+  const io = createLedger(after);
+  const usable = usable_Wh(io, next, day_Wh);
+  const findings = check(after)
+    .filter(({ rule }) => BANK_RULES.test(rule))
+    .filter(({ verdict }) => verdict === 'over' || verdict === 'tight' || verdict === 'unknown')
+    .sort(worstFirst);
+  const count = series * parallel;
+  const bay = boxOf(bank.place);
+  const block = boxOf(plate.block);
+  const room = bay && block ? fit(bay, block, true).count : null;
+  const mass = plate.block?.mass_kg ? plate.block.mass_kg * count : null;
+  const bears = bank.place?.maxMass_kg;
+  const tooHeavy = mass !== null && bears !== null && bears !== undefined && mass > bears;
+  const tooLarge = room !== null && room < count;
+  const price = pack.price === null || pack.price === undefined ? null : pack.price * count;
+  return {
+    label: pack.label,
+    block_V: plate.block_V,
+    blockCapacity_Ah: plate.blockCapacity_Ah,
+    series,
+    parallel,
+    usable_Wh: usable,
+    verdict: tooLarge || tooHeavy ? 'over' : (findings[0]?.verdict ?? 'holds'),
+    limits: [
+      ...(tooLarge ? [`the place takes ${room} of the ${count} blocks`] : []),
+      ...(tooHeavy ? [`weighs ${mass} kg where the floor bears ${bears} kg`] : []),
+      ...findings.slice(0, 3).map((finding: Finding) => sentenceOf(after, finding)),
+    ],
+    mass_kg: mass,
+    room,
+    spare: room === null ? null : room - count,
+    price,
+    currency: pack.currency ?? null,
+    pricePerUsable_kWh: price === null || !(usable > 0) ? null : (1000 * price) / usable,
+    changes,
+  };
+}
+
+/** The bank and the settings of everything that can be set, as a proposal would hold them. */
+function changesFor(model: Model, bank: Bank, pack: ShelfItem, series: number, parallel: number): Change[] {
+  const plate = structuredClone(pack.body) as Partial<Bank>;
+  const value = {
+    // What belonged to the old blocks goes with them.
+    ...Object.fromEntries(
+      Object.keys(bank)
+        .filter((field) => !KEPT.has(field))
+        .map((field) => [field, null]),
+    ),
+    ...plate,
+    label: `${series * parallel} x ${pack.label}`,
+    series,
+    parallel,
+    rate_h: 20,
+    age_y: 0,
+    health_pct: 100,
+    ageSpread_months: 0,
+    mixedChemistry: false,
+    salvaged: false,
+    ...(parallel > 1
+      ? { tapping: 'busbar', fusedStrings: true, link: bank.link ?? { length_m: 0.5, size: '35mm2' } }
+      : {}),
+  };
+  const cells = (cellsPerBlock(plate as Bank).cells ?? 0) * series;
+  const set = (at: string, id: string, lines: SettingLine[], inner = false): Change[] => {
+    if (lines.length === 0) return [];
+    const settings = Object.fromEntries(lines.map(({ setting, after }) => [setting, after]));
+    return [{ op: 'set', at, id, value: inner ? { charger: { settings } } : { settings } }];
+  };
+  const sheet = lfpSettings(model.system, cells, new Set());
+  const of = (id: string) => sheet.filter((line) => line.id === id);
+  return [
+    { op: 'set', at: 'bank', id: bank.id, value },
+    ...(model.system.controllers ?? []).flatMap(({ id, profiles }) =>
+      settable(profiles) ? set('controllers', id, of(id)) : [],
+    ),
+    ...(model.system.chargers ?? []).flatMap(({ id, profiles }) =>
+      settable(profiles) ? set('chargers', id, of(id)) : [],
+    ),
+    ...(model.system.inverters ?? []).flatMap(({ id, charger }) => [
+      ...set('inverters', id, of(id)),
+      ...(charger && settable(charger.profiles) ? set('inverters', id, of(`${id}.charger`), true) : []),
+    ]),
+  ];
+}
+
+const KEPT = new Set(['id', 'place', 'link', 'tapping']);
+const settable = (profiles: readonly (string | null | undefined)[] | null | undefined) =>
+  (profiles ?? []).some((profile) => profile === 'lfp' || profile === 'custom');
+
+/** True where there is a lead bank to convert. */
+export const canConvert = ({ system }: Model) =>
+  system.bank !== null && system.bank !== undefined && !isLithium(system.bank.chemistry);

@@ -1,0 +1,113 @@
+import { CHEMISTRY } from '../bank/chemistry';
+import type { Settings, System } from '../system/schema';
+
+/** One line of the settings sheet: a device, a setting, what it is and what it becomes, in volts at this bank. */
+export interface SettingLine {
+  /** The device; `inv.charger` is the charger inside an inverter. */
+  id: string;
+  setting: keyof Settings;
+  before: number | null;
+  after: number;
+  unit: string;
+  /** Either way. */
+  tolerance: number;
+  why: string;
+}
+
+interface Target {
+  setting: keyof Settings;
+  /** Volts per cell, or the figure itself. */
+  perCell?: number;
+  value?: number;
+  unit: string;
+  /** Volts per cell, or the unit's own. */
+  tolerance: number;
+  why: string;
+}
+
+const LFP = CHEMISTRY.lfp;
+/** What charges a lithium iron bank (Practice, A; volts per cell at the posts). */
+const CHARGING: readonly Target[] = [
+  {
+    setting: 'absorb_V',
+    perCell: LFP.absorb_V,
+    unit: 'V',
+    tolerance: 0.0125,
+    why: 'full at this; below the protection\u2019s high trip',
+  },
+  {
+    setting: 'absorb_min',
+    value: 30,
+    unit: 'min',
+    tolerance: 15,
+    why: 'ended by time or by the tail; lithium wants no long absorb',
+  },
+  {
+    setting: 'float_V',
+    perCell: LFP.float_V ?? 3.375,
+    unit: 'V',
+    tolerance: 0.0125,
+    why: 'rests here; carries the loads without charging on',
+  },
+  { setting: 'equalise_V', value: 0, unit: 'V', tolerance: 0, why: 'off: equalising drives cells past their limit' },
+  {
+    setting: 'comp_mV_K_cell',
+    value: 0,
+    unit: 'mV/K',
+    tolerance: 0,
+    why: 'off: lithium wants the same volts warm and cold',
+  },
+  {
+    setting: 'lowTempCut_C',
+    value: 5,
+    unit: 'degC',
+    tolerance: 1,
+    why: 'no charge below this at the cells; resume at 8',
+  },
+];
+/** What draws on it. The restart lies above the rested volts of an empty cell, or the inverter hunts. */
+const DRAWING: readonly Target[] = [
+  {
+    setting: 'cutoff_V',
+    perCell: LFP.cutoff_V,
+    unit: 'V',
+    tolerance: 0.025,
+    why: 'above the protection\u2019s low trip, after 5 to 10 s',
+  },
+  {
+    setting: 'restart_V',
+    perCell: 3.3,
+    unit: 'V',
+    tolerance: 0.025,
+    why: 'an empty cell recovers to 3.20 at rest: lower hunts',
+  },
+  { setting: 'alarm_V', perCell: 3.1, unit: 'V', tolerance: 0.025, why: 'time to act before the cut-off' },
+];
+
+/** The sheet for a lithium iron bank of so many cells in series: every device that charges or cuts off, each setting. */
+export function lfpSettings(system: System, cells: number, skip: ReadonlySet<string>): SettingLine[] {
+  const lines = (id: string, targets: readonly Target[], found: Settings | null | undefined): SettingLine[] =>
+    targets.map(({ setting, perCell, value, unit, tolerance, why }) => ({
+      id,
+      setting,
+      before: (found?.[setting] as number | null | undefined) ?? null,
+      after: tenths(perCell === undefined ? (value ?? 0) : perCell * cells),
+      unit,
+      tolerance: tenths(perCell === undefined ? tolerance : tolerance * cells),
+      why,
+    }));
+  return [
+    ...(system.controllers ?? []).flatMap(({ id, settings }) => (skip.has(id) ? [] : lines(id, CHARGING, settings))),
+    ...(system.chargers ?? []).flatMap(({ id, settings }) => (skip.has(id) ? [] : lines(id, CHARGING, settings))),
+    ...(system.inverters ?? []).flatMap(({ id, settings, charger }) =>
+      skip.has(id)
+        ? []
+        : [
+            ...lines(id, DRAWING, settings),
+            ...(charger?.max_A ? lines(`${id}.charger`, CHARGING, charger.settings) : []),
+          ],
+    ),
+  ];
+}
+
+const tenths = (value: number) => Math.round(value * 100) / 100;

@@ -1,0 +1,145 @@
+import fc from 'fast-check';
+import corrach from '../../demo/sites/corrach-bothy.lantern.json';
+import gannet from '../../demo/sites/gannet-ledge.lantern.json';
+import whelk from '../../demo/sites/whelk-bank.lantern.json';
+import {
+  applyChanges,
+  canConvert,
+  checkSystemFile,
+  compare,
+  check,
+  convert,
+  fit,
+  modelOf,
+  withSystem,
+  type Model,
+} from '../src/index';
+
+const open = (file: unknown, change: (file: never) => void = () => undefined): Model => {
+  const copy = structuredClone(file);
+  change(copy as never);
+  return modelOf(checkSystemFile(copy).file);
+};
+const verdictOf = ({ parts }: ReturnType<typeof convert>, id: string) => parts.find((part) => part.id === id)?.verdict;
+
+describe('Gannet Ledge, sixteen 6 V 225 Ah flooded blocks, 4 x 4, seven years old', () => {
+  const model = open(gannet);
+  const answer = convert(model);
+  test('what must be matched, by hand', () => {
+    // 4 strings x 225 Ah = 900 Ah. Seven years of six: 100 - 20 x 7/6 = 76.7 %, so 690 Ah; nominal 24 V.
+    // The mean draw is far below the 20 h rate: Peukert gives its most, a tenth more: 759 Ah.
+    // -2 degC in the hut: 1 + 0.008 x (-2 - 25) = 0.784. Half of it usable:
+    const asIs = 24 * 900 * (1 - (0.2 * 7) / 6) * 1.1 * 0.784 * 0.5;
+    expect(answer.needed_Wh).toBeCloseTo(asIs, 0);
+    expect(answer.asNew_Wh).toBeCloseTo(asIs / (1 - (0.2 * 7) / 6), 0);
+    expect(answer.proposed_Wh).toBe(Math.max(answer.needed_Wh ?? 0, answer.wanted_Wh ?? 0));
+  });
+  test('three 25.6 V 200 Ah packs carry it; every option is at this voltage and within its parallel limit', () => {
+    // 3 x 200 Ah x 25.6 V = 15.4 kWh; Peukert at most a tenth more, 0.89 in the cold, 80 %: 12 kWh and less.
+    expect(answer.options[0]).toMatchObject({
+      block_V: 25.6,
+      blockCapacity_Ah: 200,
+      series: 1,
+      parallel: 3,
+      mass_kg: 129,
+    });
+    for (const { block_V, series, parallel } of answer.options) {
+      expect(Math.round((block_V * series) / 25.6)).toBe(1);
+      expect(parallel).toBeLessThanOrEqual(4);
+    }
+  });
+  test('what cannot be told to stop goes, what can be set stays with new settings', () => {
+    expect(verdictOf(answer, 'bank')).toBe('replace');
+    expect(verdictOf(answer, 'pwm1')).toBe('replace');
+    expect(verdictOf(answer, 'mains')).toBe('replace');
+    expect(verdictOf(answer, 'inv')).toBe('keep-reset');
+    expect(verdictOf(answer, 'mon')).toBe('keep-reset');
+    expect(verdictOf(answer, 'east')).toBe('keep');
+  });
+  test('strings in parallel get fuses and a bus bar; cells at -2 degC get heat', () => {
+    expect(answer.parts.filter(({ verdict }) => verdict === 'add').map(({ id }) => id)).toEqual(
+      expect.arrayContaining(['bus-bar', 'string-fuses', 'heating']),
+    );
+  });
+  test('a fuse that cannot break what lithium brings is replaced', () => {
+    expect(answer.parts.find(({ id }) => id === 'r-i')).toMatchObject({ verdict: 'replace' });
+  });
+  test('the sheet is in volts at eight cells: cut-off 24.0, restart 26.4, alarm 24.8', () => {
+    const after = (setting: string) =>
+      answer.settings.find((line) => line.id === 'inv' && line.setting === setting)?.after;
+    expect([after('cutoff_V'), after('restart_V'), after('alarm_V')]).toEqual([24, 26.4, 24.8]);
+    expect(answer.settings.some(({ id }) => id === 'pwm1')).toBe(false);
+  });
+  test('an option is a proposal that the format takes, and it leaves nothing of the lead bank behind', () => {
+    const after = applyChanges(model.system, { changes: answer.options[0]?.changes ?? [] });
+    expect(after.bank).toMatchObject({ chemistry: 'lfp', parallel: 3, health_pct: 100, age_y: 0 });
+    expect(after.bank).not.toHaveProperty('internal_mohm');
+    const { cured } = compare(check(model), withSystem(model, after));
+    expect(cured.map(({ rule }) => rule)).toContain('bank.sharing');
+  });
+});
+
+describe('the refuge', () => {
+  test('a controller with volts of its own is set: 14.2, 13.5, equalise off, compensation 0, no charge below 5 degC', () => {
+    const answer = convert(open(corrach));
+    expect(verdictOf(answer, 'cc')).toBe('keep-reset');
+    const cc = Object.fromEntries(
+      answer.settings.filter(({ id }) => id === 'cc').map(({ setting, after }) => [setting, after]),
+    );
+    expect(cc).toMatchObject({ absorb_V: 14.2, float_V: 13.5, equalise_V: 0, comp_mV_K_cell: 0, lowTempCut_C: 5 });
+  });
+  test('a place that is too small rules out what does not go in', () => {
+    for (const option of convert(open(corrach)).options)
+      if (option.spare !== null && option.spare < 0) expect(option.verdict).toBe('over');
+  });
+  test('a charger on the inverter goes; an alternator straight on the bank gets a DC-DC charger; a relay to lead comes out', () => {
+    const model = open(corrach, (file: { system: Record<string, unknown> }) => {
+      file.system.chargers = [
+        { id: 'loop', kind: 'mains', max_A: 20, onInverterOutput: true },
+        { id: 'alt', kind: 'alternator-direct', max_A: 60 },
+        { id: 'fine', kind: 'mains', max_A: 20, profiles: ['lfp'] },
+      ];
+      file.system.otherBanks = [
+        { id: 'start', role: 'starter', chemistry: 'flooded', nominal_V: 12, joinedBy: 'relay' },
+      ];
+    });
+    const answer = convert(model);
+    expect(['loop', 'alt', 'fine', 'start'].map((id) => verdictOf(answer, id))).toEqual([
+      'remove',
+      'replace',
+      'keep-reset',
+      'reconfigure',
+    ]);
+  });
+  test('without the idle draw the bank cannot be matched, and that is said', () => {
+    const model = open(corrach, (file: { system: { inverters: Record<string, unknown>[] } }) => {
+      file.system.inverters[0]!.idle_W = null;
+    });
+    expect(convert(model)).toMatchObject({ needed_Wh: null, options: [], missing: ['inv.idle_W'] });
+  });
+});
+
+test('a lithium bank is not converted', () => expect(canConvert(open(whelk))).toBe(false));
+
+describe('batteries in a bay', () => {
+  const block = { length_mm: 330, width_mm: 170, height_mm: 220 };
+  test('by hand: 700 x 400 x 260 takes 2 x 2 upright', () => {
+    // 2 x 330 + 3 x 10 = 690 <= 700; 2 x 170 + 3 x 10 = 370 <= 400; 220 + 10 <= 260
+    expect(fit({ length_mm: 700, width_mm: 400, height_mm: 260 }, block, false)).toMatchObject({ count: 4 });
+  });
+  test('in a low bay lead does not stand, and a sealed pack lies', () => {
+    const low = { length_mm: 700, width_mm: 500, height_mm: 190 };
+    expect(fit(low, block, false).count).toBe(0);
+    expect(fit(low, block, true).count).toBeGreaterThan(0);
+  });
+  test('a larger bay never takes fewer', () => {
+    const side = fc.integer({ min: 100, max: 2000 });
+    const box = fc.record({ length_mm: side, width_mm: side, height_mm: side });
+    fc.assert(
+      fc.property(box, box, fc.nat(500), fc.nat(500), fc.nat(500), fc.boolean(), (bay, item, a, b, c, lie) => {
+        const larger = { length_mm: bay.length_mm + a, width_mm: bay.width_mm + b, height_mm: bay.height_mm + c };
+        expect(fit(larger, item, lie).count).toBeGreaterThanOrEqual(fit(bay, item, lie).count);
+      }),
+    );
+  });
+});
