@@ -53,6 +53,7 @@ export function surge_W(io: Ledger, loads: readonly Load[]): number {
   const starts = loads.map((load) => {
     const running = unit_W(load);
     const factor = load.type ? SURGE[load.type] : SURGE_UNTYPED;
+    if (!load.type && (load.surge_W === null || load.surge_W === undefined)) io.guess(`${load.id}.type`);
     return Math.max(0, io.or(`${load.id}.surge_W`, load.surge_W, factor * running) - running);
   });
   return running_W(io, loads) + Math.max(0, ...starts);

@@ -29,12 +29,18 @@ export function outputGroups(system: System): OutputGroup[] {
   return [...groups.values()];
 }
 
+/** An array whose controller nobody noted may feed any of them: no sum over a controller's arrays is then known. */
+export function missLooseArrays(io: Ledger): void {
+  for (const { id, controllerId } of io.model.system.arrays ?? []) if (!controllerId) io.miss(`${id}.controllerId`);
+}
+
 /**
  * What the arrays would push into the bank, A: mppt, watts over the nominal volts; pwm, the sum of the strings' Isc
  * (a pwm controller joins array and bank, so the array's own current flows).
  */
 export function push_A(io: Ledger, group: OutputGroup): number {
   const { system } = io.model;
+  missLooseArrays(io);
   let sum = 0;
   for (const controller of group.members) {
     const arrays = arraysOf(system, controller.id);

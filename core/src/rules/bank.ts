@@ -1,6 +1,6 @@
 import { c20_Ah } from '../bank/bank';
 import { CHEMISTRY, isLithium } from '../bank/chemistry';
-import { delivered_A, outputGroups } from '../pv/controllers';
+import { delivered_A, missLooseArrays, outputGroups } from '../pv/controllers';
 import type { Model } from '../system/model';
 import type { Bank } from '../system/schema';
 import { figure, round } from './figures';
@@ -45,6 +45,7 @@ function chargerCurrents(io: Ledger): { id: string; label: string; amps: number;
 /** What all sources together can push into the bank at once, A. */
 export function allCharging_A(io: Ledger): number {
   let sum = 0;
+  missLooseArrays(io);
   for (const group of outputGroups(io.model.system)) if (group.arrays.length > 0) sum += delivered_A(io, group);
   for (const { label, amps } of chargerCurrents(io)) {
     io.work(`${label} adds ${figure(amps)} A`);
@@ -127,6 +128,7 @@ const chargeMin = rule<Bank>({
   evaluate(io, bank) {
     // Three quarters of the plate's watts is what a good noon brings; the current must be there on ordinary days.
     const sources = chargerCurrents(io).filter(({ fromMains }) => fromMains);
+    missLooseArrays(io);
     const solar = outputGroups(io.model.system)
       .filter(({ arrays }) => arrays.length > 0)
       .reduce((sum, group) => sum + delivered_A(io, group, 0.75), 0);

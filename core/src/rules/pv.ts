@@ -1,5 +1,5 @@
 import { emf_V } from '../bank/bank';
-import { outputGroups, push_A, type OutputGroup } from '../pv/controllers';
+import { missLooseArrays, outputGroups, push_A, type OutputGroup } from '../pv/controllers';
 import { namePlateDoubts } from '../pv/nameplate';
 import {
   BIFACIAL_GAIN,
@@ -140,6 +140,7 @@ const inputCurrent = rule<Controller>({
   cases: controllerCases,
   evaluate(io, controller) {
     let demand = 0;
+    missLooseArrays(io);
     for (const array of arraysOf(io.model.system, controller.id))
       for (const string of array.strings) {
         const modules = modulesOf(io.model.system, string);
@@ -235,6 +236,7 @@ const power = rule<OutputGroup>({
       Object.values(of.first.maxPv_W ?? {}).some((watts) => typeof watts === 'number'),
     ),
   evaluate(io, { first, arrays }) {
+    missLooseArrays(io);
     const demand = pmaxOf_W(io.model.system, arrays);
     const nominal = io.need('system.nominal_V', io.model.system.nominal_V);
     const byVolts = first.maxPv_W as Record<string, number | null | undefined>;
