@@ -17,11 +17,29 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   for (const key of '175') await page.getByRole('dialog').getByRole('button', { name: key, exact: true }).click();
   await shot('edit');
   await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
+  await page.getByTestId('attachments').scrollIntoViewIfNeeded();
+  await shot('part');
+  await page.getByRole('link', { name: /^Survey/ }).click();
+  await page.getByRole('button', { name: 'Walk round' }).click();
+  await shot('walk-round');
+  await page.goto(`${new URL(page.url()).pathname.replace('/walk', '')}/add?kind=bank`);
+  await page.getByTestId('shelf-Ostrum Gel 12-130').click();
+  await shot('add-bank');
   await page.getByRole('link', { name: /^Check/ }).click();
+  await page.getByText('No more load').waitFor();
   await shot('check');
+  await page.getByText('No more load').click();
+  await page.getByTestId('ladder').waitFor();
+  await shot('ladder');
+  await page.getByText('No more load').click();
   await page.getByTestId('row-pv.cold-voltage').first().click();
   await page.getByText('What would make it hold').waitFor();
   await shot('finding');
+  await page.getByRole('button', { name: 'Its curves' }).click();
+  await page.getByTestId('module-0.1').click();
+  await page.getByText(/2 maxima/).waitFor();
+  await shot('curves');
   await page.getByRole('link', { name: /^Plan/ }).click();
   await page.getByTestId('what-if-modules').click();
   await page.getByTestId('layout').first().waitFor();
@@ -29,6 +47,15 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   await page.getByRole('button', { name: 'All proposals' }).click();
   await page.getByTestId('proposal-p-lantern').click();
   await shot('proposal');
+  await page.goto('/shelf');
+  await page.getByLabel('Search the shelf').fill('brackwell t');
+  await shot('shelf');
+  await page.goto('/');
+  await page.getByTestId('site-Gannet Ledge bird observatory').click();
+  await page.getByRole('link', { name: /^Plan/ }).click();
+  await page.getByTestId('what-if-lithium').click();
+  await page.getByTestId('option').first().waitFor();
+  await shot('lithium');
 });
 await take('phone', { width: 390, height: 844 }, 'dark', async (page, shot) => {
   await enter(page);
@@ -38,6 +65,8 @@ await take('phone', { width: 390, height: 844 }, 'dark', async (page, shot) => {
 await take('wide', { width: 1280, height: 800 }, 'light', async (page, shot) => {
   await enter(page);
   await page.getByTestId('site-Gannet Ledge bird observatory').click();
+  await page.getByTestId('station-bank').click();
+  await shot('survey');
   await page.getByRole('link', { name: /^Check/ }).click();
   await page.locator('[data-testid^="row-"]').first().click();
   await page.getByText('What would make it hold').waitFor();
@@ -56,7 +85,7 @@ async function take(
   colorScheme: 'light' | 'dark',
   act: (page: Page, shot: (name: string) => Promise<void>) => Promise<void>,
 ) {
-  const page = await browser.newPage({ viewport, colorScheme });
+  const page = await browser.newPage({ viewport, colorScheme, baseURL: address });
   await page.goto(address).catch(() => {
     process.stderr.write(`Nothing answers at ${address}: start "npm run demo" in another terminal first.\n`);
     process.exit(1);

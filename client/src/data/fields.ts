@@ -27,6 +27,7 @@ export interface FieldSpec {
     | 'part'
     | 'parts'
     | 'months'
+    | 'indices'
     | 'climate'
     | 'horizon';
   choices?: readonly string[];
@@ -305,6 +306,12 @@ export const FIELDS: Partial<Record<RowKind, FieldSpec[]>> = {
     f('engineSpace', 'Through the engine space'),
     f('negativeThroughShunt', 'Negative passes the shunt'),
     f('remoteSense', 'Remote sense'),
+    {
+      path: 'strings',
+      label: 'Carries only these strings',
+      kind: 'indices',
+      hint: 'of the array it comes from; none chosen: all',
+    },
     ...protection('farProtection', ', far end'),
   ],
   distribution: [

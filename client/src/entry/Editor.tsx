@@ -1,5 +1,6 @@
 import {
   checkSystemFile,
+  estimateClimate,
   FaultError,
   fromRows,
   GRADES,
@@ -100,6 +101,10 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, atOnce = false 
   const confirm = () => {
     if (value !== undefined && trouble === null) save(value);
   };
+  const takeEstimate = (celsius: number) => {
+    setEntry(`${celsius} C`);
+    setGrade('assumed');
+  };
   const type = (key: string) => setEntry((text) => (key === 'back' ? withoutLast(text) : (text + key).slice(0, 24)));
   useKeys({
     Enter: confirm,
@@ -120,6 +125,7 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, atOnce = false 
       ) : (
         <Choice
           site={site}
+          row={row}
           spec={spec}
           before={before}
           picked={picked}
@@ -142,6 +148,7 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, atOnce = false 
       ) : null}
       {spec.kind === 'size' ? <CommonSizes entry={entry} onPick={setEntry} /> : null}
       {typed ? <NumberPad onKey={type} more={['~', '..', ...unitKeys(spec, units)]} /> : null}
+      {site ? <DesignEstimate site={site} path={row.kind === 'site' ? spec.path : ''} onTake={takeEstimate} /> : null}
       {typed && ear() ? <SayIt onNumber={setEntry} /> : null}
       {spec.path.startsWith('observations.') ? null : (
         <View role="radiogroup" aria-label="Where the value comes from" className="flex-row flex-wrap gap-2">
@@ -259,6 +266,7 @@ function Entered({ entry, before, spec }: { entry: string; before: unknown; spec
 
 interface ChoiceProps {
   site: OpenSite | null;
+  row: PartRow;
   spec: FieldSpec;
   before: unknown;
   picked: unknown;
@@ -266,7 +274,7 @@ interface ChoiceProps {
   setGrade(grade: Grade): void;
 }
 
-function Choice({ site, spec, before, picked, setPicked, setGrade }: ChoiceProps) {
+function Choice({ site, row, spec, before, picked, setPicked, setGrade }: ChoiceProps) {
   const now = picked === undefined ? before : picked;
   if (spec.kind === 'strings')
     return <StringsEntry system={site?.model.system ?? {}} strings={(now ?? []) as string[][]} onChange={setPicked} />;
@@ -283,6 +291,8 @@ function Choice({ site, spec, before, picked, setPicked, setGrade }: ChoiceProps
         }}
       />
     );
+  if (spec.kind === 'indices')
+    return <StringIndices site={site} row={row} chosen={(now ?? []) as number[]} onChange={setPicked} />;
   if (spec.kind === 'horizon') return <HorizonEntry value={(now ?? []) as never} onChange={setPicked} />;
   if (spec.kind === 'part') {
     const parts = partsOf(site, spec);
@@ -313,6 +323,52 @@ function Choice({ site, spec, before, picked, setPicked, setGrade }: ChoiceProps
   }
   return (
     <TextField label="Text" defaultValue={before === null ? '' : String(before)} onChangeText={setPicked} autoFocus />
+  );
+}
+
+/** A design temperature by latitude and elevation, where nobody on the spot knows the record: marked as assumed. */
+function DesignEstimate({ site, path, onTake }: { site: OpenSite; path: string; onTake(celsius: number): void }) {
+  const units = useUnits();
+  const { latitude_deg, elevation_m } = site.file.site;
+  if ((path !== 'recordLow_C' && path !== 'recordHigh_C') || latitude_deg === null || latitude_deg === undefined)
+    return null;
+  const celsius = estimateClimate(latitude_deg, elevation_m ?? 0)[path];
+  return <Button label={`Estimate by latitude: ${inUnits(celsius, 'degC', units)}`} onPress={() => onTake(celsius)} />;
+}
+
+/** Which strings of the array at its end a run carries, counted from one on the screen and from nought in the file. */
+function StringIndices({
+  site,
+  row,
+  chosen,
+  onChange,
+}: {
+  site: OpenSite | null;
+  row: PartRow;
+  chosen: number[];
+  onChange(value: unknown): void;
+}) {
+  const array = site?.model.system.arrays?.find(({ id }) => id === row.body.from || id === row.body.to);
+  if (!array) return <T look="fact">This cable comes from no array.</T>;
+  return (
+    <View className="flex-row flex-wrap gap-2">
+      {array.strings.map((_, index) => {
+        const rest = chosen.filter((other) => other !== index);
+        const on = chosen.includes(index);
+        return (
+          <Chip
+            key={index}
+            many
+            label={`String ${index + 1}`}
+            on={on}
+            onPress={() => {
+              const next = (on ? rest : [...rest, index]).sort((a, b) => a - b);
+              onChange(next.length === 0 ? null : next);
+            }}
+          />
+        );
+      })}
+    </View>
   );
 }
 

@@ -48,7 +48,6 @@ export function ShelfPick({ kind, onPick, most = 4, picked = null }: ShelfPickPr
         <Row
           key={item.id}
           testID={`shelf-${item.label}`}
-          aria-selected={item.id === picked}
           className={item.id === picked ? 'bg-well' : ''}
           onPress={() => take(item)}
         >

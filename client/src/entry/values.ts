@@ -15,6 +15,7 @@ export function shownValue(row: PartRow, spec: FieldSpec, units: Units): string 
   if (spec.kind === 'climate') return climateText(value as Partial<Record<string, number[]>>);
   if (spec.kind === 'horizon')
     return (value as unknown[]).length === 0 ? 'open' : `${(value as unknown[]).length} points`;
+  if (spec.kind === 'indices') return (value as number[]).map((index) => `string ${index + 1}`).join(', ') || null;
   if (typeof value === 'number') return inUnits(value, spec.unit ?? '', units, shownDigits(spec.unit, units));
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (Array.isArray(value))

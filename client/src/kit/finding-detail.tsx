@@ -36,7 +36,7 @@ export function FindingDetail({
       <View className="flex-row gap-3">
         <Mark verdict={verdict} />
         <View className="min-w-0 flex-1">
-          <Heading level={3} look="station">
+          <Heading level={2} look="station">
             {pretty(sentenceOf(model, finding))}
           </Heading>
           <T look="fact">
