@@ -54,3 +54,5 @@ export { afterwards, canConvert, convert, type Conversion, type ConversionOption
 export { fit, boxOf, CLEARANCE_MM, type Box, type Fit } from './plan/fit';
 export type { PartVerdict } from './plan/parts-after';
 export type { SettingLine } from './plan/settings';
+export { partFaults } from './system/part-faults';
+export { systemFaults } from './system/references';

@@ -1,5 +1,14 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import { check, checkSystemFile, keyOf, modelOf, systemSchema, type Finding, type Model, type System } from '../src/index';
+import {
+  check,
+  checkSystemFile,
+  keyOf,
+  modelOf,
+  systemSchema,
+  type Finding,
+  type Model,
+  type System,
+} from '../src/index';
 
 /** Every leaf of a part by its path. */
 const leaves = (value: unknown, path: (string | number)[] = []): (string | number)[][] =>

@@ -1,11 +1,11 @@
 import {
-  checkSystemFile,
   estimateClimate,
-  FaultError,
   fromRows,
   GRADES,
   nameOfRow,
+  partFaults,
   setOnRow,
+  systemFaults,
   warningsOf,
   type Evidence,
   type Grade,
@@ -441,21 +441,19 @@ function previewOf(site: OpenSite, row: PartRow, path: string, value: unknown): 
   const changed = setOnRow(row, { [path]: value });
   const recorded = site.rows.some(({ id }) => id === row.id);
   const rows = recorded ? site.rows.map((other) => (other.id === row.id ? changed : other)) : [...site.rows, changed];
-  try {
-    const { file } = checkSystemFile(fromRows(rows));
-    const known = new Set(warningsOf(site.model.system));
-    const doubts = warningsOf(file.system ?? {}).filter((warning) => !known.has(warning));
-    return { site: openSite(site.id, rows), trouble: null, doubts: doubts.map(sentence) };
-  } catch (error) {
-    if (!(error instanceof FaultError)) throw error;
-    // A part that is being added lacks other fields still: only this one is judged.
-    const fault = recorded
-      ? error.faults[0]
-      : error.faults.find(
-          (candidate) => candidate.path.endsWith(`].${path}`) || candidate.path === `system.${row.kind}.${path}`,
-        );
-    return { trouble: fault ? `It ${fault.message}.` : null, doubts: [] };
-  }
+  // The part alone, and where references lead: reading the whole file again at every key would be felt.
+  const faults = partFaults(row.kind, changed.body);
+  // A part that is being added lacks other fields still: only this one is judged.
+  const fault = recorded
+    ? faults[0]
+    : faults.find((candidate) => candidate.path === path || candidate.path.startsWith(`${path}.`));
+  if (fault || faults.length > 0) return { trouble: fault ? `It ${fault.message}.` : null, doubts: [] };
+  const system = fromRows(rows).system ?? {};
+  const [loose] = recorded ? systemFaults(system) : [];
+  if (loose) return { trouble: `It ${loose.message}.`, doubts: [] };
+  const known = new Set(warningsOf(site.model.system));
+  const doubts = warningsOf(system).filter((warning) => !known.has(warning));
+  return { site: openSite(site.id, rows), trouble: null, doubts: doubts.map(sentence) };
 }
 
 /** "system.bank.block_V: is 13 V, ..." -> "it is 13 V, ...." */

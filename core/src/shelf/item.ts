@@ -1,4 +1,4 @@
-import { ValidationError, type AnyObject, type ObjectSchema } from 'yup';
+import { type AnyObject, type ObjectSchema } from 'yup';
 import {
   amps,
   celsius,
@@ -12,6 +12,7 @@ import {
   text,
 } from '../system/fields';
 import { FaultError, type Fault } from '../system/faults';
+import { faultsBy } from '../system/part-faults';
 import type { PartKind } from '../system/parts';
 import { LIST_SCHEMAS, PROTECTION_TYPES, SINGLE_SCHEMAS } from '../system/schema';
 
@@ -126,13 +127,5 @@ export function siteless(kind: ShelfKind, body: Record<string, unknown>): Record
 export const isShelfKind = (kind: PartKind | string): kind is ShelfKind =>
   (SHELF_KINDS as readonly string[]).includes(kind);
 
-function faultsOf(schema: ObjectSchema<AnyObject>, value: unknown, prefix: string): Fault[] {
-  try {
-    schema.validateSync(value, { strict: true, abortEarly: false });
-    return [];
-  } catch (error) {
-    if (!(error instanceof ValidationError)) throw error;
-    const all = error.inner.length > 0 ? error.inner : [error];
-    return all.map(({ path, message }) => ({ path: `${prefix}${path ?? ''}`, message }));
-  }
-}
+const faultsOf = (schema: ObjectSchema<AnyObject>, value: unknown, prefix: string): Fault[] =>
+  faultsBy(schema, value).map(({ path, message }) => ({ path: `${prefix}${path}`, message }));

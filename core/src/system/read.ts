@@ -1,8 +1,8 @@
 import { parse, printParseErrorCode, type ParseError } from 'jsonc-parser';
-import { ValidationError } from 'yup';
 import { applyProposal } from './proposals';
 import { FaultError, MOST_FAULTS, type Fault } from './faults';
 import { partIds } from './parts';
+import { faultsBy } from './part-faults';
 import { systemFaults, unique } from './references';
 import { fileSchema, type SystemFile } from './schema';
 import { warningsOf } from './warnings';
@@ -111,23 +111,8 @@ function sizeFaults(value: unknown): Fault[] {
     : [];
 }
 
-function shapeFaults(value: unknown): Fault[] {
-  try {
-    fileSchema.validateSync(value, { strict: true, abortEarly: false });
-    return [];
-  } catch (error) {
-    if (!(error instanceof ValidationError)) throw error;
-    const all = error.inner.length > 0 ? error.inner : [error];
-    const seen = new Set<string>();
-    return all.flatMap((fault) => {
-      const path = fault.path || 'file';
-      // One path, one fault: a null that is also "not a number" is said once.
-      if (seen.has(path)) return [];
-      seen.add(path);
-      return [{ path, message: fault.message }];
-    });
-  }
-}
+const shapeFaults = (value: unknown): Fault[] =>
+  faultsBy(fileSchema, value).map(({ path, message }) => ({ path: path || 'file', message }));
 
 /** Ids unique in the file; every reference leads somewhere. */
 function referenceFaults(file: SystemFile): Fault[] {

@@ -1,0 +1,33 @@
+import { ValidationError, type AnyObject, type ObjectSchema } from 'yup';
+import type { Fault } from './faults';
+import { isListName, isSingleName } from './parts';
+import { LIST_SCHEMAS, schoolsSchema, SINGLE_SCHEMAS, siteSchema, systemSchema } from './schema';
+import type { Body, RowKind } from './rows';
+
+/** Faults of a value by its schema, one a path. */
+export function faultsBy(schema: { validateSync(value: unknown, options: object): unknown }, value: unknown): Fault[] {
+  try {
+    schema.validateSync(value, { strict: true, abortEarly: false });
+    return [];
+  } catch (error) {
+    if (!(error instanceof ValidationError)) throw error;
+    const all = error.inner.length > 0 ? error.inner : [error];
+    const seen = new Set<string>();
+    return all.flatMap(({ path = '', message }) => {
+      // One path, one fault: a null that is also "not a number" is said once.
+      if (seen.has(path)) return [];
+      seen.add(path);
+      return [{ path, message }];
+    });
+  }
+}
+
+/** Faults of one part by itself, paths within its body: for what is judged at every key that is typed. */
+export function partFaults(kind: RowKind, body: Body): Fault[] {
+  const schema = isListName(kind)
+    ? LIST_SCHEMAS[kind]
+    : isSingleName(kind)
+      ? SINGLE_SCHEMAS[kind]
+      : { site: siteSchema, schools: schoolsSchema, system: systemSchema }[kind as 'site' | 'schools' | 'system'];
+  return schema ? faultsBy(schema as unknown as ObjectSchema<AnyObject>, body) : [];
+}
