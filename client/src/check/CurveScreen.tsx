@@ -3,8 +3,9 @@ import { router } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
-import { Button, Chip, HeavyRule, Plain } from '../kit/controls';
-import { Heading, T } from '../kit/text';
+import { Button, Chip, Plain } from '../kit/controls';
+import { T } from '../kit/text';
+import { Top } from '../kit/top';
 import { withUnit } from '../kit/units';
 import { cellsInSeries } from '@true-lantern/core';
 import { useAnswer } from '../workers/engine';
@@ -48,17 +49,10 @@ export function CurveScreen({ arrayId }: { arrayId: string }) {
   const bank_V = bank ? cellsInSeries(createLedger(site.model), bank) * CHEMISTRY[bank.chemistry].absorb_V : null;
   return (
     <View className="flex-1">
-      <View className="min-h-[60px] flex-row items-center justify-between px-[18px]">
-        <Heading look="lead" className="shrink">
-          {array.label ?? array.id}
-        </Heading>
-        <Button
-          label="Back"
-          kind="plain"
-          onPress={() => (router.canGoBack() ? router.back() : router.navigate(`/site/${site.id}/check`))}
-        />
-      </View>
-      <HeavyRule />
+      <Top
+        title={array.label ?? array.id}
+        onBack={() => (router.canGoBack() ? router.back() : router.navigate(`/site/${site.id}/check`))}
+      />
       <ScrollView>
         <View className="max-w-[720px] gap-4 px-[18px] pb-10 pt-4">
           {data ? (

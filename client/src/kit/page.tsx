@@ -1,7 +1,6 @@
 import type { PropsWithChildren } from 'react';
 import { ScrollView, View } from 'react-native';
-import { Button, HeavyRule } from './controls';
-import { Heading } from './text';
+import { Top } from './top';
 import { UndoBar } from './undo';
 
 /** A place outside a site: its name, the way back, and what is there. */
@@ -9,11 +8,7 @@ export function Page({ title, onBack, children }: PropsWithChildren<{ title: str
   return (
     <View className="flex-1" role="main">
       <View className="w-full max-w-[760px] flex-1 self-center">
-        <View className="min-h-[64px] flex-row items-center justify-between px-[18px]">
-          <Heading look="lead">{title}</Heading>
-          <Button label="Back" kind="plain" onPress={onBack} />
-        </View>
-        <HeavyRule />
+        <Top title={title} onBack={onBack} />
         <ScrollView contentContainerClassName="pb-10" keyboardShouldPersistTaps="handled">
           {children}
         </ScrollView>

@@ -21,8 +21,9 @@ import { FieldRow } from '../entry/FieldRow';
 import { SeriesParallel } from '../entry/SeriesParallel';
 import { ShelfPick } from '../entry/ShelfPick';
 import { storedValue } from '../entry/values';
-import { Button, Chip, HeavyRule, Row } from '../kit/controls';
-import { Heading, T } from '../kit/text';
+import { Button, Chip, Row } from '../kit/controls';
+import { T } from '../kit/text';
+import { Top } from '../kit/top';
 
 /** Adding a part: what do you see? From the shelf or from nothing, then only what the checks need first. */
 export function AddScreen({ kind, from }: { kind: string | null; from: string | null }) {
@@ -204,16 +205,4 @@ function firstDraft(site: OpenSite, kind: PartKind): PartRow {
     ...draft,
     evidence: Object.fromEntries(Object.keys(typical).map((field) => [field, { grade: 'assumed' as const }])),
   };
-}
-
-function Top({ title, onBack }: { title: string; onBack(): void }) {
-  return (
-    <View>
-      <View className="min-h-[60px] flex-row items-center justify-between px-[18px]">
-        <Heading look="lead">{title}</Heading>
-        <Button label="Back" kind="plain" onPress={onBack} />
-      </View>
-      <HeavyRule />
-    </View>
-  );
 }

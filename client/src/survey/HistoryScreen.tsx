@@ -9,8 +9,9 @@ import { useOpenSite } from '../data/open-site';
 import { partName } from '../data/reading';
 import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
-import { Button, HeavyRule } from '../kit/controls';
-import { Heading, T } from '../kit/text';
+import { Button } from '../kit/controls';
+import { T } from '../kit/text';
+import { Top } from '../kit/top';
 import { offerUndo } from '../kit/undo';
 import { nameOfRow, type RowKind } from '@true-lantern/core';
 
@@ -21,11 +22,7 @@ export function HistoryScreen() {
   const { query, waiting, past } = useHistory(site.id);
   return (
     <View className="flex-1">
-      <View className="min-h-[60px] flex-row items-center justify-between px-[18px]">
-        <Heading look="lead">History</Heading>
-        <Button label="Back" kind="plain" onPress={() => router.navigate(`/site/${site.id}/more`)} />
-      </View>
-      <HeavyRule />
+      <Top title="History" onBack={() => router.navigate(`/site/${site.id}/more`)} />
       <ScrollView>
         <View className="max-w-[720px] pb-10">
           {waiting.map((entry) => (

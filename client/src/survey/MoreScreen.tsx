@@ -8,8 +8,9 @@ import { useOpenSite } from '../data/open-site';
 import { enqueueSite } from '../data/outbox';
 import { useMayWrite } from '../data/session';
 import { archiveSite } from '../data/site';
-import { Button, HeavyRule, Row } from '../kit/controls';
-import { Heading, T } from '../kit/text';
+import { Row } from '../kit/controls';
+import { T } from '../kit/text';
+import { Top } from '../kit/top';
 import { offerUndo } from '../kit/undo';
 
 /** What can be done with a whole site. */
@@ -59,11 +60,7 @@ export function MoreScreen() {
   ];
   return (
     <View className="flex-1">
-      <View className="min-h-[60px] flex-row items-center justify-between px-[18px]">
-        <Heading look="lead">This site</Heading>
-        <Button label="Back" kind="plain" onPress={() => router.navigate(`/site/${site.id}`)} />
-      </View>
-      <HeavyRule />
+      <Top title="This site" onBack={() => router.navigate(`/site/${site.id}`)} />
       <ScrollView>
         <View className="max-w-[640px] pb-8">
           {items.map(([label, fact, act, id]) => (

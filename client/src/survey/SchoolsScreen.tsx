@@ -4,8 +4,8 @@ import { useOpenSite } from '../data/open-site';
 import { useMayWrite } from '../data/session';
 import { rowOfPart, setFields } from '../data/site';
 import { SchoolsEntry } from '../entry/SchoolsEntry';
-import { Button, HeavyRule } from '../kit/controls';
-import { Heading, T } from '../kit/text';
+import { T } from '../kit/text';
+import { Top } from '../kit/top';
 
 /** The practice that this site's verdicts follow, where the firm's own is not meant. */
 export function SchoolsScreen() {
@@ -14,11 +14,7 @@ export function SchoolsScreen() {
   const row = rowOfPart(site, 'schools');
   return (
     <View className="flex-1">
-      <View className="min-h-[60px] flex-row items-center justify-between px-[18px]">
-        <Heading look="lead">Schools</Heading>
-        <Button label="Back" kind="plain" onPress={() => router.navigate(`/site/${site.id}/more`)} />
-      </View>
-      <HeavyRule />
+      <Top title="Schools" onBack={() => router.navigate(`/site/${site.id}/more`)} />
       <ScrollView>
         <View className="max-w-[640px] pb-8">
           <T look="fact" className="px-[18px] pt-3">

@@ -8,9 +8,10 @@ import { rowOfPart, setFields } from '../data/site';
 import { nameOfRow } from '@true-lantern/core';
 import { walkOf } from '../data/walk';
 import { Entry } from '../entry/Editor';
-import { Button, HeavyRule } from '../kit/controls';
+import { Button } from '../kit/controls';
 import { useAwake } from '../kit/awake';
 import { Heading, T } from '../kit/text';
+import { Top } from '../kit/top';
 import { Attachments } from './Attachments';
 
 /** One question at a time from the sun down. What is put off comes again at the end; leaving and coming back goes on. */
@@ -26,11 +27,7 @@ export function WalkScreen() {
   const putOff = steps.length - open.length;
   return (
     <View className="flex-1">
-      <View className="min-h-[60px] flex-row items-center justify-between px-[18px]">
-        <Heading look="lead">Walk-round</Heading>
-        <Button label="Stop here" kind="plain" onPress={() => router.navigate(`/site/${site.id}`)} />
-      </View>
-      <HeavyRule />
+      <Top title="Walk-round" back="Stop here" onBack={() => router.navigate(`/site/${site.id}`)} />
       <ScrollView>
         <View className="max-w-[640px] gap-4 px-[18px] pb-8 pt-4">
           <T look="fact" role="status" testID="left">
