@@ -5,6 +5,7 @@ import { sharing } from '@true-lantern/core/bank/resistance';
 import { convert } from '@true-lantern/core/plan/convert';
 import { headroom } from '@true-lantern/core/headroom/headroom';
 import { layouts, MOST_MODULES, presentModules } from '@true-lantern/core/pv/layouts';
+import { sunPosition } from '@true-lantern/core/sun/position';
 import { flips } from '@true-lantern/core/rules/flips';
 import { arrayCurve } from '@true-lantern/core/pv/curve';
 import { modulesOf } from '@true-lantern/core/pv/strings';
@@ -103,6 +104,19 @@ const VERBS: Record<string, Verb> = {
       return conversion;
     },
   },
+  sun: {
+    usage: 'lantern sun LAT LON UTC [--elevation M]',
+    flags: ['elevation'],
+    run([lat, lon, utc], flags) {
+      const latitude_deg = figureOf('LAT', lat, 0, -90, 90);
+      const longitude_deg = figureOf('LON', lon, 0, -180, 180);
+      // A moment without a zone is taken as what it is called: UTC.
+      const text = /(Z|[+-]\d\d:?\d\d)$/i.test(utc ?? '') ? (utc ?? '') : `${utc}Z`;
+      const at_ms = Date.parse(text);
+      if (Number.isNaN(at_ms)) throw fault('UTC', `is "${utc}", expected a moment like 2026-05-04T09:10:00Z`);
+      return sunPosition(latitude_deg, longitude_deg, at_ms, figureOf('elevation', flags.elevation, 0, -500, 9000));
+    },
+  },
   sharing: {
     usage: 'lantern sharing FILE [--current 100]',
     flags: ['current'],
@@ -140,7 +154,7 @@ function figureOf(flag: string, text: string | undefined, fallback: number, min:
   if (text === undefined) return fallback;
   const value = Number(text);
   if (text.trim() === '' || !(value >= min && value <= max))
-    throw fault(`--${flag}`, `is "${text}", expected a number from ${min} to ${max}`);
+    throw fault(/^[A-Z]/.test(flag) ? flag : `--${flag}`, `is "${text}", expected a number from ${min} to ${max}`);
   return value;
 }
 
@@ -162,10 +176,14 @@ export function run(argv: string[]): Answer {
   }
 }
 
+/** Marks a negative number while options are told from arguments; no argument can hold it. */
+const NEGATIVE = '\u0000';
+
 function parse({ usage, flags }: Verb, rest: string[]) {
   try {
     const { values, positionals } = parseArgs({
-      args: rest,
+      // A negative number is no option.
+      args: rest.map((arg) => (/^-\d/.test(arg) ? `${NEGATIVE}${arg}` : arg)),
       allowPositionals: true,
       options: Object.fromEntries(flags.map((flag) => [flag, { type: 'string' as const }])),
     });
@@ -174,7 +192,13 @@ function parse({ usage, flags }: Verb, rest: string[]) {
       usage.split(' ').filter((word) => word === word.toUpperCase() && /^[A-Z_]+$/.test(word)).length
     )
       throw fault('call', `has ${positionals.length} arguments, expected ${usage}`);
-    return { args: positionals, flags: values as Record<string, string | undefined> };
+    const plain = (text: string) => text.replace(NEGATIVE, '');
+    return {
+      args: positionals.map(plain),
+      flags: Object.fromEntries(
+        Object.entries(values).map(([name, value]) => [name, typeof value === 'string' ? plain(value) : undefined]),
+      ),
+    };
   } catch (error) {
     if (error instanceof FaultError) throw error;
     throw fault('call', `${(error as Error).message.split('. ')[0]}, expected ${usage}`);

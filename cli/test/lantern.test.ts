@@ -146,6 +146,37 @@ describe('the other questions', () => {
       expect(why).not.toBe('');
     }
   });
+  test('the sun, west of Greenwich and south of the line', () => {
+    const reference = ask(
+      'sun',
+      '39.742476',
+      '-105.1786',
+      '2003-10-17T19:30:30Z',
+      '--elevation',
+      '1830.14',
+    ) as unknown as {
+      zenith_deg: number;
+      azimuth_deg: number;
+    };
+    expect(Math.abs(reference.zenith_deg - 50.111)).toBeLessThan(0.05);
+    expect(Math.abs(reference.azimuth_deg - 194.34)).toBeLessThan(0.05);
+    expect(run(['sun', '95', '0', '2026-01-01T00:00:00Z']).err).toMatch(/^LAT: is "95"/);
+    expect(run(['sun', '50', '0', 'noon']).err).toMatch(/^UTC: is "noon"/);
+  });
+  test('a conversion: what is needed, options, parts and settings', () => {
+    const answer = ask('convert', demo('gannet-ledge')) as unknown as {
+      needed_Wh: number;
+      options: unknown[];
+      parts: { verdict: string; why: string }[];
+      settings: unknown[];
+    };
+    expect(answer.needed_Wh).toBeGreaterThan(1000);
+    expect(answer.options.length).toBeGreaterThan(0);
+    for (const { verdict, why } of answer.parts) {
+      expect(['keep', 'keep-reset', 'reconfigure', 'replace', 'add', 'remove']).toContain(verdict);
+      expect(why).not.toBe('');
+    }
+  });
   test('a wrong number of modules is named', () => {
     expect(run(['layouts', demo('corrach-bothy'), '--modules', '2.5'])).toMatchObject({ code: 2 });
     expect(run(['layouts', demo('corrach-bothy'), '--modules', 'many']).err).toMatch(/^--modules: is "many"/);

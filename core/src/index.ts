@@ -56,3 +56,4 @@ export type { PartVerdict } from './plan/parts-after';
 export type { SettingLine } from './plan/settings';
 export { partFaults } from './system/part-faults';
 export { systemFaults } from './system/references';
+export { sunPosition, type SunPosition } from './sun/position';

@@ -1,5 +1,5 @@
 import { aboveTheAir_kWh_m2_d } from '../src/sun/tilted';
-import { estimateClimate, FaultError, readEpw } from '../src/index';
+import { estimateClimate, FaultError, readEpw, sunPosition } from '../src/index';
 
 /** A made-up year: so much sun at noon hours of each month, so warm. */
 function epw(sunAt: (month: number) => number, warmAt: (month: number, hour: number) => number, hours = 8760): string {
@@ -99,5 +99,24 @@ describe('a climate by latitude', () => {
   });
   test('it is dark in the polar night', () => {
     expect(estimateClimate(80).globalHorizontal_kWh_m2_d[11]).toBe(0);
+  });
+});
+
+describe('where the sun stands', () => {
+  test('the reference of the solar position algorithm: 2003-10-17 19:30:30 UT, zenith 50.111, azimuth 194.340', () => {
+    const { zenith_deg, azimuth_deg } = sunPosition(39.742476, -105.1786, Date.UTC(2003, 9, 17, 19, 30, 30), 1830.14);
+    expect(Math.abs(zenith_deg - 50.111)).toBeLessThan(0.05);
+    expect(Math.abs(azimuth_deg - 194.34)).toBeLessThan(0.05);
+  });
+  test('overhead at noon on the tropic at midsummer; in the south at noon north of it, in the north south of it', () => {
+    const noon = Date.UTC(2026, 5, 21, 12, 2);
+    expect(sunPosition(23.44, 0, noon).zenith_deg).toBeLessThan(0.5);
+    expect(Math.abs(sunPosition(57, 0, noon).azimuth_deg - 180)).toBeLessThan(1.5);
+    const south = sunPosition(-35, 0, noon).azimuth_deg;
+    expect(Math.min(south, 360 - south)).toBeLessThan(1.5);
+  });
+  test('at midnight in the polar summer it is up, in the polar winter it is not', () => {
+    expect(sunPosition(80, 0, Date.UTC(2026, 5, 21)).zenith_deg).toBeLessThan(90);
+    expect(sunPosition(80, 0, Date.UTC(2026, 11, 21, 12)).zenith_deg).toBeGreaterThan(90);
   });
 });
