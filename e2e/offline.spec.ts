@@ -2,7 +2,7 @@ import { expect, openSite, pad, test } from './demo';
 
 test.use({ serviceWorkers: 'allow' });
 
-test('the app and its sites open without a signal, from cold; what is noted there is sent later', async ({
+test('@phone the app and its sites open without a signal, from cold; what is noted there is sent later', async ({
   demo,
   context,
 }, { project }) => {
@@ -37,7 +37,7 @@ test('the app and its sites open without a signal, from cold; what is noted ther
   await expect(page.getByTestId('field-maxPv_A')).toContainText(amps);
 });
 
-test('a whole site is surveyed without a signal from a cold start, reloaded in between, and arrives row by row', async ({
+test('@phone a whole site is surveyed without a signal from a cold start, reloaded in between, and arrives row by row', async ({
   demo,
   context,
 }, { project }) => {

@@ -57,9 +57,10 @@ test('a bank of sixteen and an array of twelve, each in six taps and no keystrok
   expect(taps).toBe(6);
 });
 
-test('a photo is taken without a signal, survives a reload, is sent, and carries no place', async ({ demo, request }, {
-  project,
-}) => {
+test('@phone a photo is taken without a signal, survives a reload, is sent, and carries no place', async ({
+  demo,
+  request,
+}, { project }) => {
   await importCopy(demo, `Photo ${project.name}`);
   await demo.getByTestId('station-cc').click();
   await demo.route('**/attachments/**', (route) =>
@@ -105,7 +106,7 @@ test('a photo is taken without a signal, survives a reload, is sent, and carries
   await expect(demo.getByTestId('thumbnail')).toHaveCount(before + 1);
 });
 
-test('what is no picture, or far too large, is refused in a sentence', async ({ demo }, { project }) => {
+test('@phone what is no picture, or far too large, is refused in a sentence', async ({ demo }, { project }) => {
   test.setTimeout(90_000);
   await importCopy(demo, `No photo ${project.name}`);
   await demo.getByTestId('station-cc').click();
@@ -156,7 +157,7 @@ test('feet and inches, a fraction, "about" and "between": stored in metres, show
   expect(file.evidence['r-pv.size']).toMatchObject({ grade: 'assumed', low: '10mm2', high: '16mm2' });
 });
 
-test('two numbers that disagree ask at once', async ({ demo }, { project }) => {
+test('@phone two numbers that disagree ask at once', async ({ demo }, { project }) => {
   await importCopy(demo, `Doubt ${project.name}`);
   await demo.getByTestId('open-m235').last().click();
   await demo.getByTestId('field-vmp_V').click();
@@ -200,7 +201,7 @@ async function pad2(page: Page, keys: string) {
   for (const key of keys) await page.getByRole('button', { name: key === '-' ? 'minus' : key, exact: true }).click();
 }
 
-test('a quick check gives its verdict from five numbers and becomes a site that says what was guessed', async ({
+test('@phone a quick check gives its verdict from five numbers and becomes a site that says what was guessed', async ({
   demo,
 }) => {
   await demo.getByRole('button', { name: 'Quick check', exact: true }).click();
@@ -216,7 +217,7 @@ test('a quick check gives its verdict from five numbers and becomes a site that 
   await expect(demo.getByTestId('field-isc_A')).toContainText('assumed');
 });
 
-test('history says who set what, and any of it can be undone', async ({ demo }, { project }) => {
+test('@phone history says who set what, and any of it can be undone', async ({ demo }, { project }) => {
   await importCopy(demo, `History ${project.name}`);
   await demo.getByTestId('station-cc').click();
   const sent = demo.waitForResponse((response) => response.url().endsWith('/changes') && response.ok());
@@ -241,7 +242,9 @@ test('history says who set what, and any of it can be undone', async ({ demo }, 
   await expect(demo.getByTestId('field-maxPv_V')).toContainText('150\u00a0V');
 });
 
-test('a whole site goes out as a zip with its photos and comes in again the same', async ({ demo }, { project }) => {
+test('@phone a whole site goes out as a zip with its photos and comes in again the same', async ({ demo }, {
+  project,
+}) => {
   await importCopy(demo, `Zip ${project.name}`);
   await demo.getByTestId('station-cc').click();
   await choose(demo, demo.getByRole('button', { name: 'File', exact: true }), {
@@ -280,7 +283,7 @@ test('a whole site goes out as a zip with its photos and comes in again the same
   expect(text(b)).toBe(text(a));
 });
 
-test('a site is put away and taken back; a template leaves readings and photos behind', async ({ demo }, {
+test('@phone a site is put away and taken back; a template leaves readings and photos behind', async ({ demo }, {
   project,
 }) => {
   await importCopy(demo, `Away ${project.name}`);
@@ -299,9 +302,9 @@ test('a site is put away and taken back; a template leaves readings and photos b
   await expect(demo.getByTestId(`site-Away ${project.name}`)).toBeVisible();
 });
 
-test('the shelf takes a table, and refuses one with a wrong header or a decimal comma in a sentence', async ({ demo }, {
-  project,
-}) => {
+test('@phone the shelf takes a table, and refuses one with a wrong header or a decimal comma in a sentence', async ({
+  demo,
+}, { project }) => {
   await demo.getByRole('button', { name: 'Shelf', exact: true }).click();
   const bring = (text: string) =>
     choose(demo, demo.getByRole('button', { name: 'Bring in CSV or JSON' }), {
@@ -325,7 +328,7 @@ test('the shelf takes a table, and refuses one with a wrong header or a decimal 
   expect(readFileSync((await (await saved).path())!, 'utf8')).toContain(`monitor,${name},99.5,EUR`);
 });
 
-test('sun and temperature: an estimate says that it is one', async ({ demo }, { project }) => {
+test('@phone sun and temperature: an estimate says that it is one', async ({ demo }, { project }) => {
   await importCopy(demo, `Climate ${project.name}`);
   await demo.getByTestId('open-site').last().click();
   await demo.getByTestId('field-climate').click();
@@ -335,7 +338,9 @@ test('sun and temperature: an estimate says that it is one', async ({ demo }, { 
   await expect(demo.getByTestId('field-climate')).toContainText('assumed');
 });
 
-test('what ends the visit stands at the head until it is made safe, and by whom', async ({ demo }, { project }) => {
+test('@phone what ends the visit stands at the head until it is made safe, and by whom', async ({ demo }, {
+  project,
+}) => {
   await importCopy(demo, `Stop ${project.name}`, (file) => {
     (file as unknown as { site: { observations: Record<string, string> } }).site.observations.noSwelling = 'no';
   });
@@ -345,7 +350,9 @@ test('what ends the visit stands at the head until it is made safe, and by whom'
   await expect(card).toContainText('Left off, Isla');
 });
 
-test('an answer lost on the way back is asked for again, and nothing stands twice', async ({ demo }, { project }) => {
+test('@phone an answer lost on the way back is asked for again, and nothing stands twice', async ({ demo }, {
+  project,
+}) => {
   await importCopy(demo, `Lost answer ${project.name}`);
   await demo.getByTestId('station-cc').click();
   let lost = 0;

@@ -64,12 +64,12 @@ test('a file that is imported and exported again is the same, unknown members an
   expect(saved).toEqual({ ...original, site: { ...original.site, name }, house: { own: ['member'] } });
 });
 
-test('nothing on the other screens is hard to make out or to reach', async ({ demo }) => {
-  test.setTimeout(90_000);
+test('nothing on the other screens is hard to make out or to reach', async ({ demo }, { project }) => {
+  test.setTimeout(120_000);
   await openSite(demo, 'Corrach bothy refuge');
   const site = new URL(demo.url()).pathname;
   const troubles: string[] = [];
-  for (const path of [
+  const paths = [
     `${site}/part/cc`,
     `${site}/part/gel`,
     `${site}/add`,
@@ -85,7 +85,9 @@ test('nothing on the other screens is hard to make out or to reach', async ({ de
     '/shelf/new',
     '/quick',
     '/firm',
-  ]) {
+  ];
+  // Outside a site a wide page is the phone's, centred; inside, the Line and the list stand beside it.
+  for (const path of project.name === 'phone' ? paths : paths.slice(0, 5)) {
     await demo.goto(path);
     await expect(demo.getByRole('heading').first()).toBeVisible();
     await demo.waitForTimeout(400);

@@ -53,7 +53,7 @@ test('"can\'t read it" makes a gap, the verdict unknown, and leads back to the f
   await expect(demo.getByRole('dialog')).toBeVisible();
 });
 
-test('without a signal a change counts at once, survives a reload, and is sent when the signal is back', async ({
+test('@phone without a signal a change counts at once, survives a reload, and is sent when the signal is back', async ({
   demo,
   context,
 }, { project }) => {
@@ -78,9 +78,10 @@ test('without a signal a change counts at once, survives a reload, and is sent w
   await expect(demo.getByTestId('field-maxPv_A')).toContainText('35');
 });
 
-test('two phones: fields merge, the same field is kept for a person with both values', async ({ demo, browser }, {
-  project,
-}) => {
+test('@phone two phones: fields merge, the same field is kept for a person with both values', async ({
+  demo,
+  browser,
+}, { project }) => {
   await importCopy(demo, `Two phones ${project.name}`);
   await demo.getByTestId('station-cc').click();
   await expect(demo.getByTestId('field-maxPv_A')).toBeVisible();
@@ -123,6 +124,26 @@ test('on a wide screen the keys change the stage', async ({ demo }, { project })
   await expect(demo.getByTestId('what-if-modules')).toBeVisible();
   await demo.keyboard.press('/');
   await expect(demo.getByLabel('Find a site')).toBeVisible();
+});
+
+test('on a wide screen a field is filled by the keyboard alone, and its digits change nothing else', async ({ demo }, {
+  project,
+}) => {
+  test.skip(project.name !== 'desk', 'a phone has no keys');
+  await importCopy(demo, `Keys ${project.name}`);
+  await demo.getByTestId('cable-r-pv').click();
+  await demo.getByTestId('field-length_m').click();
+  await expect(demo.getByRole('dialog')).toBeVisible();
+  await demo.keyboard.type('12 in');
+  await expect(demo.getByTestId('entry')).toHaveText('12 in');
+  await demo.keyboard.press('Enter');
+  // 12 in = 0.3048 m
+  await expect(demo.getByTestId('field-length_m')).toContainText('0.3048\u00a0m');
+  await demo.keyboard.press('?');
+  await expect(demo.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await demo.keyboard.press('Escape');
+  await demo.keyboard.press('w');
+  await expect(demo.getByRole('heading', { name: 'Walk-round' })).toBeVisible();
 });
 
 test('a site is begun with its name; the first parts give the first verdict; removing is undone', async ({ demo }, {

@@ -106,13 +106,16 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, atOnce = false 
     setGrade('assumed');
   };
   const type = (key: string) => setEntry((text) => (key === 'back' ? withoutLast(text) : (text + key).slice(0, 24)));
-  useKeys({
-    Enter: confirm,
-    Escape: onDone,
-    ...(typed
-      ? { ...Object.fromEntries([...TYPED].map((key) => [key, () => type(key)])), Backspace: () => type('back') }
-      : {}),
-  });
+  useKeys(
+    {
+      Enter: confirm,
+      Escape: onDone,
+      ...(typed
+        ? { ...Object.fromEntries([...TYPED].map((key) => [key, () => type(key)])), Backspace: () => type('back') }
+        : {}),
+    },
+    true,
+  );
 
   return (
     <View className="gap-3">

@@ -1,27 +1,44 @@
 import { useEffect, useRef } from 'react';
 
+/** Who listens to keys, the latest last: what lies on top is asked first. */
+interface Layer {
+  keys: Record<string, () => void>;
+  /** Nothing below hears anything while this is there: a digit typed into a field must not change the stage. */
+  alone: boolean;
+}
+const layers: { current: Layer }[] = [];
+
+function onKey(event: KeyboardEvent) {
+  const { target } = event;
+  if (event.ctrlKey || event.metaKey || event.altKey) return;
+  if (target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)))
+    return;
+  for (const { current } of [...layers].reverse()) {
+    const act = current.keys[event.key];
+    if (act) {
+      // Enter and space on a focused button are that button's own.
+      if ((event.key === 'Enter' || event.key === ' ') && target instanceof HTMLElement && target.role === 'button')
+        return;
+      event.preventDefault();
+      return act();
+    }
+    if (current.alone) return;
+  }
+}
+
 /** Keys of a wide screen. Quiet while something is being typed or a modifier is held. */
-export function useKeys(keys: Record<string, () => void>): void {
-  const latest = useRef(keys);
+export function useKeys(keys: Record<string, () => void>, alone = false): void {
+  const latest = useRef<Layer>({ keys, alone });
   useEffect(() => {
-    latest.current = keys;
+    latest.current = { keys, alone };
   });
   useEffect(() => {
     if (typeof document === 'undefined') return;
-    const onKey = (event: KeyboardEvent) => {
-      const { target } = event;
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
-      if (
-        target instanceof HTMLElement &&
-        (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
-      )
-        return;
-      const act = latest.current[event.key];
-      if (!act) return;
-      event.preventDefault();
-      act();
+    if (layers.length === 0) document.addEventListener('keydown', onKey);
+    layers.push(latest);
+    return () => {
+      layers.splice(layers.indexOf(latest), 1);
+      if (layers.length === 0) document.removeEventListener('keydown', onKey);
     };
-    document.addEventListener('keydown', onKey);
-    return () => document.removeEventListener('keydown', onKey);
   }, []);
 }

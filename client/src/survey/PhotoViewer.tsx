@@ -25,11 +25,14 @@ export function PhotoViewer({
   const { width, height } = useWindowDimensions();
   const [zoom, setZoom] = useState(0);
   const scale = STEPS[zoom] ?? 1;
-  useKeys({
-    Escape: onClose,
-    '+': () => setZoom((now) => Math.min(STEPS.length - 1, now + 1)),
-    '-': () => setZoom((now) => Math.max(0, now - 1)),
-  });
+  useKeys(
+    {
+      Escape: onClose,
+      '+': () => setZoom((now) => Math.min(STEPS.length - 1, now + 1)),
+      '-': () => setZoom((now) => Math.max(0, now - 1)),
+    },
+    true,
+  );
   return (
     <Over onClose={onClose}>
       <View className="flex-1" style={{ backgroundColor: '#14120D' }} testID="viewer">
