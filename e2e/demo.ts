@@ -12,7 +12,7 @@ export const test = base.extend<{ demo: Page }>({
     });
     await page.goto('/');
     await page.getByRole('button', { name: 'Look around the demo' }).click();
-    await expect(page.getByLabel('Find a site')).toBeVisible();
+    await expect(page.getByLabel('Find a site')).toBeVisible({ timeout: 15_000 });
     await run(page);
     expect(troubles).toEqual([]);
   },

@@ -115,7 +115,7 @@ export function useSites() {
       return {
         id: summary.id,
         name: summary.name,
-        site: parts ? openSite(summary.id, withPending(parts, summary.id, entries)) : null,
+        site: parts ? listed(summary.id, parts, entries) : null,
       };
     });
   const made = entries
@@ -127,6 +127,19 @@ export function useSites() {
       site: openSite(entry.siteId, withPending(rowsOf(entry), entry.siteId, entries)),
     }));
   return { list, sites: [...known, ...made].sort((a, b) => a.name.localeCompare(b.name)) };
+}
+
+/** A site's findings are worked out once for the rows that came: a list of a hundred sites is drawn at every change. */
+const opened = new WeakMap<readonly PartRow[], OpenSite>();
+
+function listed(id: string, parts: PartRow[], entries: readonly Entry[]): OpenSite {
+  if (entries.some((entry) => entry.siteId === id && 'change' in entry))
+    return openSite(id, withPending(parts, id, entries));
+  const known = opened.get(parts);
+  if (known) return known;
+  const made = openSite(id, parts);
+  opened.set(parts, made);
+  return made;
 }
 
 /** Sites put away on this device that the server has not heard of yet. */

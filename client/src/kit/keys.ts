@@ -16,9 +16,11 @@ function onKey(event: KeyboardEvent) {
   for (const { current } of [...layers].reverse()) {
     const act = current.keys[event.key];
     if (act) {
+      // What has the focus behind a dialog is not what the key is meant for.
+      const mine = !current.alone || (target instanceof HTMLElement && target.closest('[role=dialog]') !== null);
       // Enter and space on a focused button are that button's own.
-      if ((event.key === 'Enter' || event.key === ' ') && target instanceof HTMLElement && target.role === 'button')
-        return;
+      const pressed = target instanceof HTMLElement && target.getAttribute('role') === 'button';
+      if (mine && pressed && (event.key === 'Enter' || event.key === ' ')) return;
       event.preventDefault();
       return act();
     }
