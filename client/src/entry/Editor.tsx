@@ -12,7 +12,7 @@ import {
   type PartKind,
   type PartRow,
 } from '@true-lantern/core';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { KIND_WORDS, type FieldSpec } from '../data/fields';
 import { openSite, type OpenSite } from '../data/site';
@@ -51,6 +51,11 @@ type Draft = Partial<Ranged<unknown>> & ({ value: unknown } | { trouble: string 
 
 /** One field over the screen it belongs to. */
 export function Editor(props: EntryProps) {
+  useEffect(() => {
+    // The row that was pressed keeps the focus, and would take the space bar for a press of its own.
+    const focused = typeof document === 'undefined' ? null : document.activeElement;
+    if (focused instanceof HTMLElement && focused.getAttribute('role') === 'button') focused.blur();
+  }, []);
   return (
     <View className="absolute inset-0 justify-end" role="dialog" aria-modal aria-label={props.spec.label}>
       <Pressable
