@@ -1,4 +1,4 @@
-import { test as base, expect, type Page } from '@playwright/test';
+import { test as base, expect, type APIRequestContext, type Page } from '@playwright/test';
 
 /** Signed in to the demo, on the list of sites. Any error on the page's console fails the test. */
 export const test = base.extend<{ demo: Page }>({
@@ -10,14 +10,30 @@ export const test = base.extend<{ demo: Page }>({
       if (message.type() === 'error' && !message.text().startsWith('Failed to load resource'))
         troubles.push(message.text());
     });
+    // Sites that this test makes are put away at its end, or the list would grow with every test and slow the next.
+    const made = new Set<string>();
+    page.on('request', (request) => {
+      if (request.method() === 'POST' && request.url().endsWith('/api/sites'))
+        made.add((request.postDataJSON() as { id: string }).id);
+    });
     await page.goto('/');
     await page.getByRole('button', { name: 'Look around the demo' }).click();
     await expect(page.getByLabel('Find a site')).toBeVisible({ timeout: 15_000 });
     await run(page);
     expect(troubles).toEqual([]);
+    await putAway(page.context().request, made);
   },
 });
 export { expect };
+
+async function putAway(request: APIRequestContext, sites: ReadonlySet<string>) {
+  const { csrfToken } = (await (await request.get('/api/session')).json()) as { csrfToken: string };
+  for (const id of sites)
+    await request.put(`/api/sites/${id}/archived`, {
+      data: { archived: true },
+      headers: { 'x-csrf-token': csrfToken },
+    });
+}
 
 export async function openSite(page: Page, name: string) {
   await page.getByTestId(`site-${name}`).click();
