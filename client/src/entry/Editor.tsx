@@ -53,8 +53,8 @@ type Draft = Partial<Ranged<unknown>> & ({ value: unknown } | { trouble: string 
 export function Editor(props: EntryProps) {
   useEffect(() => {
     // The row that was pressed keeps the focus, and would take the space bar for a press of its own.
-    const focused = typeof document === 'undefined' ? null : document.activeElement;
-    if (focused instanceof HTMLElement && focused.getAttribute('role') === 'button') focused.blur();
+    const focused = typeof HTMLElement === 'undefined' ? null : document.activeElement;
+    if (focused && focused instanceof HTMLElement && focused.getAttribute('role') === 'button') focused.blur();
   }, []);
   return (
     <View className="absolute inset-0 justify-end" role="dialog" aria-modal aria-label={props.spec.label}>
