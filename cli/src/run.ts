@@ -11,7 +11,7 @@ import { arrayCurve } from '@true-lantern/core/pv/curve';
 import { modulesOf } from '@true-lantern/core/pv/strings';
 import { createLedger } from '@true-lantern/core/rules/ledger';
 import type { Finding } from '@true-lantern/core/rules/finding';
-import { FaultError, faultLine } from '@true-lantern/core/system/faults';
+import { faultAt as fault, FaultError, faultLine } from '@true-lantern/core/system/faults';
 import { modelOf } from '@true-lantern/core/system/model';
 import { readSystemFile } from '@true-lantern/core/system/read';
 import type { SystemFile } from '@true-lantern/core/system/schema';
@@ -227,5 +227,4 @@ function printed({ tightAbove, ...finding }: Finding) {
   return finding;
 }
 
-const fault = (path: string, message: string) => new FaultError([{ path, message }]);
 const lines = (all: string[]) => (all.length > 0 ? `${all.join('\n')}\n` : '');

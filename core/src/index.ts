@@ -30,7 +30,7 @@ export {
   type StoredItem,
 } from './shelf/item';
 export { searchShelf } from './shelf/search';
-export { itemsOfTable, shelfTable } from './shelf/table';
+export { flatFields, itemsOfTable, shelfTable } from './shelf/table';
 export { warningsOf } from './system/warnings';
 export { area_mm2, AWG_SIZES, METRIC_SIZES } from './conductors/sizes';
 export { flips, type Flip, type Flipped } from './rules/flips';
@@ -54,6 +54,7 @@ export { afterwards, canConvert, convert, type Conversion, type ConversionOption
 export { fit, boxOf, CLEARANCE_MM, type Box, type Fit } from './plan/fit';
 export type { PartVerdict } from './plan/parts-after';
 export type { SettingLine } from './plan/settings';
+export { memberAt } from './system/members';
 export { partFaults } from './system/part-faults';
 export { systemFaults } from './system/references';
 export { sunPosition, type SunPosition } from './sun/position';

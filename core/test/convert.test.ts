@@ -2,24 +2,9 @@ import fc from 'fast-check';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import gannet from '../../demo/sites/gannet-ledge.lantern.json';
 import whelk from '../../demo/sites/whelk-bank.lantern.json';
-import {
-  applyChanges,
-  canConvert,
-  checkSystemFile,
-  compare,
-  check,
-  convert,
-  fit,
-  modelOf,
-  withSystem,
-  type Model,
-} from '../src/index';
+import { applyChanges, canConvert, compare, check, convert, fit, withSystem } from '../src/index';
+import { open } from './open';
 
-const open = (file: unknown, change: (file: never) => void = () => undefined): Model => {
-  const copy = structuredClone(file);
-  change(copy as never);
-  return modelOf(checkSystemFile(copy).file);
-};
 const verdictOf = ({ parts }: ReturnType<typeof convert>, id: string) => parts.find((part) => part.id === id)?.verdict;
 
 describe('Gannet Ledge, sixteen 6 V 225 Ah flooded blocks, 4 x 4, seven years old', () => {

@@ -1,8 +1,8 @@
 import { place_min_C } from '../src/bank/bank';
 import { faultBank_ohm, sagBank_ohm, sharing } from '../src/bank/resistance';
 import { usable_Wh } from '../src/bank/energy';
-import { arrayCurve } from '../src/pv/curve';
-import { currentAt, fit, lit, voltageAt } from '../src/pv/diode';
+import { arrayCurve, stringCurve } from '../src/pv/curve';
+import { currentAt, fit, lit } from '../src/pv/diode';
 import { createLedger } from '../src/rules/ledger';
 import { sunHours } from '../src/sun/tilted';
 import { check, type Bank, type Load, type ModuleType, type System } from '../src/index';
@@ -45,8 +45,9 @@ describe('the single-diode model', () => {
     expect(diode.exact).toBe(true);
     expect(currentAt(std, 0) / 8.5).toBeCloseTo(1, 6);
     expect(currentAt(std, 29.8) / 7.89).toBeCloseTo(1, 6);
-    expect(voltageAt(std, 0) / 36.9).toBeCloseTo(1, 6);
-    expect(voltageAt(lit(diode, 1000, 35), 0) / (36.9 * 0.967)).toBeCloseTo(1, 6);
+    const open_V = (cell_C: number) => stringCurve([{ module: m60, irradiance_W_m2: 1000, cell_C }]).open_V;
+    expect(open_V(25) / 36.9).toBeCloseTo(1, 6);
+    expect(open_V(35) / (36.9 * 0.967)).toBeCloseTo(1, 6);
     const power = (v: number) => v * currentAt(std, v);
     expect(power(29.8)).toBeGreaterThan(power(29.75));
     expect(power(29.8)).toBeGreaterThan(power(29.85));

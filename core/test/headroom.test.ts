@@ -3,25 +3,10 @@ import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import gannet from '../../demo/sites/gannet-ledge.lantern.json';
 import seal from '../../demo/sites/seal-sound.lantern.json';
 import whelk from '../../demo/sites/whelk-bank.lantern.json';
-import {
-  check,
-  checkSystemFile,
-  energyRoom,
-  flips,
-  headroom,
-  keyOf,
-  loadLadder,
-  modelOf,
-  modulesRoom,
-  type Model,
-} from '../src/index';
+import { check, energyRoom, flips, headroom, keyOf, loadLadder, modulesRoom, type Model } from '../src/index';
+import { open } from './open';
 import { soundSystem } from './sound-system';
 
-const open = (file: unknown, change: (file: never) => void = () => undefined): Model => {
-  const copy = structuredClone(file);
-  change(copy as never);
-  return modelOf(checkSystemFile(copy).file);
-};
 const overs = (model: Model) =>
   new Set(
     check(model)

@@ -1,4 +1,4 @@
-import type { Fault, PartChange, PartRow, FieldConflict, Schools, StoredItem } from '@true-lantern/core';
+import type { Fault, FieldConflict, PartChange, PartRow, PastEntry, Schools, StoredItem } from '@true-lantern/core';
 
 /** The only file that speaks to the server. */
 
@@ -31,18 +31,6 @@ export interface PushResult {
   faults: Fault[];
 }
 
-/** One line of a site's history. */
-export interface PastEntry {
-  changeId: string;
-  partId: string;
-  kind: string;
-  part: string;
-  person: string | null;
-  madeAt: string;
-  revision: number;
-  fields: Record<string, unknown>;
-  before: Record<string, unknown>;
-}
 export interface Firm {
   name: string;
   schools: Schools;
@@ -90,9 +78,7 @@ export const getShelf = async () => ((await call('GET', '/shelf')) as { items: S
 export const getFirm = () => call('GET', '/firm') as Promise<Firm>;
 /** A photo or a spoken note. */
 export async function getAttachment(siteId: string, id: string, size: 'small' | 'whole'): Promise<Blob> {
-  const response = await fetch(`/api/sites/${siteId}/attachments/${id}?size=${size}`).catch((error: unknown) => {
-    throw new NoSignal(error);
-  });
+  const response = await reach(`/sites/${siteId}/attachments/${id}?size=${size}`);
   if (!response.ok) throw new ApiError(response.status, 'It is not on the server yet.', [], undefined);
   return response.blob();
 }
@@ -104,21 +90,21 @@ export const importSite = (id: string, file: unknown, rowIds: string[]) =>
 export const pushChanges = async (siteId: string, changes: PartChange[]) =>
   ((await call('POST', `/sites/${siteId}/changes`, { changes })) as { results: PushResult[] }).results;
 
-async function call(method: string, path: string, body?: unknown, again = true): Promise<unknown> {
-  let response: Response;
-  try {
-    response = await fetch(`/api${path}`, {
-      method,
-      credentials: 'same-origin',
-      headers: {
-        ...(body === undefined ? {} : { 'content-type': body instanceof Blob ? body.type : 'application/json' }),
-        ...(method === 'GET' ? {} : { 'x-csrf-token': csrfToken }),
-      },
-      ...(body === undefined ? {} : { body: body instanceof Blob ? body : JSON.stringify(body) }),
-    });
-  } catch (error) {
+const reach = (path: string, init?: RequestInit): Promise<Response> =>
+  fetch(`/api${path}`, init).catch((error: unknown) => {
     throw new NoSignal(error);
-  }
+  });
+
+async function call(method: string, path: string, body?: unknown, again = true): Promise<unknown> {
+  const response = await reach(path, {
+    method,
+    credentials: 'same-origin',
+    headers: {
+      ...(body === undefined ? {} : { 'content-type': body instanceof Blob ? body.type : 'application/json' }),
+      ...(method === 'GET' ? {} : { 'x-csrf-token': csrfToken }),
+    },
+    ...(body === undefined ? {} : { body: body instanceof Blob ? body : JSON.stringify(body) }),
+  });
   if (response.status === 204) return undefined;
   const answer = (await response.json().catch(() => ({}))) as {
     title?: string;

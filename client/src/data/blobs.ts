@@ -1,4 +1,4 @@
-import { createStore, del, get, set } from 'idb-keyval';
+import { createStore, get, set } from 'idb-keyval';
 
 /** Photos and spoken notes on this device: kept until sent, and afterwards so that they open without a signal. */
 const store = createStore('lantern-blobs', 'blobs');
@@ -16,4 +16,3 @@ export async function readBlob(key: string): Promise<Blob | null> {
   const kept = await get<Kept>(key, store).catch(() => undefined);
   return kept ? new Blob([kept.bytes], { type: kept.type }) : null;
 }
-export const dropBlob = (key: string) => del(key, store).catch(() => undefined);

@@ -1,4 +1,10 @@
-import { FaultError, readSystemFile, writeSystemFile, type Attachment, type SystemFile } from '@true-lantern/core';
+import {
+  faultAt as fault,
+  readSystemFile,
+  writeSystemFile,
+  type Attachment,
+  type SystemFile,
+} from '@true-lantern/core';
 import { strFromU8, unzip, zip, type Unzipped, type Zippable } from 'fflate';
 import { bytesOf, sendBytes } from './attachments';
 import { keepBlob } from './blobs';
@@ -82,8 +88,6 @@ async function unpacked(bytes: Uint8Array): Promise<Unzipped> {
     ),
   );
 }
-
-const fault = (path: string, message: string) => new FaultError([{ path, message }]);
 
 /** The same system without what belongs to one place and time: for the next hut like it. */
 export function templateOf({ site, readings, attachments, proposals, ...rest }: SystemFile, name: string): SystemFile {

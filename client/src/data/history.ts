@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
-import { DELETED, type PartChange } from '@true-lantern/core';
-import { getHistory, type PastEntry } from './api';
-import { enqueue, isMine, keyOfEntry, useOutbox, type ChangeEntry, type Entry } from './outbox';
+import { DELETED, type PartChange, type PastEntry } from '@true-lantern/core';
+import { getHistory } from './api';
+import { enqueue, isMine, useOutbox, type ChangeEntry, type Entry } from './outbox';
 
 /** Who set what, when: what the server has, and above it what this device has not sent yet. */
 export function useHistory(siteId: string) {
@@ -36,4 +36,3 @@ export const undoChange = (siteId: string, entry: PastEntry) => enqueue(siteId, 
 
 export const stateWord = (entry: Entry) =>
   ({ waiting: 'waiting to be sent', refused: 'refused', conflict: 'in conflict' })[entry.state];
-export { keyOfEntry };

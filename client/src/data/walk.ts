@@ -1,4 +1,4 @@
-import { OBSERVED, nameOfRow, type PartKind, type PartRow } from '@true-lantern/core';
+import { memberAt, nameOfRow, OBSERVED, type PartKind, type PartRow } from '@true-lantern/core';
 import { FIELDS, KIND_ORDER, KIND_WORDS, type FieldSpec } from './fields';
 import { gapsOf } from './reading';
 import type { OpenSite } from './site';
@@ -68,8 +68,4 @@ function field(row: PartRow, spec: FieldSpec): WalkStep {
   };
 }
 
-const empty = (row: PartRow, path: string) =>
-  (path
-    .split('.')
-    .reduce<unknown>((value, step) => (value as Record<string, unknown> | null | undefined)?.[step], row.body) ??
-    null) === null;
+const empty = (row: PartRow, path: string) => (memberAt(row.body, path) ?? null) === null;

@@ -5,19 +5,17 @@ import { T } from '../kit/text';
 
 interface SchoolsEntryProps {
   schools: Schools;
-  /** What stands where nothing is chosen: the firm's choice, or the book's. */
-  fallback?: Schools;
   disabled?: boolean;
   onChange(field: string, value: unknown): void;
 }
 
-export function SchoolsEntry({ schools, fallback = {}, disabled = false, onChange }: SchoolsEntryProps) {
+export function SchoolsEntry({ schools, disabled = false, onChange }: SchoolsEntryProps) {
   return (
     <View>
       {SCHOOLS.map((school) => {
         const { path, label, choices, book } = school;
         const chosen = answerOf(schools, { ...school, book: null });
-        const now = chosen ?? answerOf(fallback, school);
+        const now = answerOf(schools, school);
         return (
           <View key={path} className="gap-2 border-b border-rule px-[18px] py-3">
             <View className="flex-row items-baseline justify-between">

@@ -1,5 +1,6 @@
 import {
   checkShelfItem,
+  faultAt as fault,
   FaultError,
   itemsOfTable,
   shelfTable,
@@ -70,5 +71,3 @@ export async function importShelf(present: readonly StoredItem[]): Promise<{ tak
   }
   return { taken: items.length, replaced };
 }
-
-const fault = (path: string, message: string) => new FaultError([{ path, message }]);

@@ -1,4 +1,5 @@
 import {
+  flatFields,
   isListName,
   isShelfKind,
   isSingleName,
@@ -180,17 +181,12 @@ function ArrayShape({ site, draft, module, picked, onPick, take }: ArrayShapePro
 function filled(draft: PartRow, item: StoredItem | null): PartRow {
   if (!item) return draft;
   const set = bodyOfItem(item);
-  const grades = Object.fromEntries(leaves(item.body).map((path) => [path, { grade: 'datasheet' as const }]));
+  const grades = Object.fromEntries(
+    Object.keys(flatFields(item.body)).map((path) => [path, { grade: 'datasheet' as const }]),
+  );
   const body = { ...draft.body, ...set };
   return { ...draft, body, evidence: { ...draft.evidence, ...grades } };
 }
-
-const leaves = (body: object, prefix = ''): string[] =>
-  Object.entries(body).flatMap(([name, value]) =>
-    value !== null && typeof value === 'object' && !Array.isArray(value)
-      ? leaves(value as object, `${prefix}${name}.`)
-      : [`${prefix}${name}`],
-  );
 
 function firstDraft(site: OpenSite, kind: PartKind): PartRow {
   const typical = TYPICAL[kind] ?? {};

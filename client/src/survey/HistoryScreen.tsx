@@ -1,11 +1,11 @@
-import { DELETED, POSITION } from '@true-lantern/core';
+import { DELETED, nameOfRow, POSITION, type PastEntry, type RowKind } from '@true-lantern/core';
 import { format, parseISO } from 'date-fns';
 import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
-import type { PastEntry } from '../data/api';
 import { fieldSpec, KIND_WORDS } from '../data/fields';
-import { keyOfEntry, stateWord, undoChange, useHistory } from '../data/history';
+import { stateWord, undoChange, useHistory } from '../data/history';
 import { useOpenSite } from '../data/open-site';
+import { keyOfEntry } from '../data/outbox';
 import { partName } from '../data/reading';
 import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
@@ -13,7 +13,6 @@ import { Button } from '../kit/controls';
 import { T } from '../kit/text';
 import { Top } from '../kit/top';
 import { offerUndo } from '../kit/undo';
-import { nameOfRow, type RowKind } from '@true-lantern/core';
 
 /** Who set what, when, and what it rests on; any of it can be taken back. */
 export function HistoryScreen() {

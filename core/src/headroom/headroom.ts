@@ -1,6 +1,6 @@
 import { createLedger } from '../rules/ledger';
 import { check } from '../rules/check';
-import { keyOf, worstFirst, type Finding } from '../rules/finding';
+import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
 import { RULES } from '../rules/index';
 import type { Rule } from '../rules/rule';
 import { derating, loadsOf, running_VA, running_W } from '../power/loads';
@@ -59,14 +59,15 @@ const MOST_WH = 10_000_000;
 const ENOUGH_FAILED = 5;
 
 export function headroom(model: Model): Headroom {
-  const load = loadLadder(model, 1);
-  const surging = loadLadder(model, SURGE);
+  const found = check(model);
+  const load = loadLadder(model, 1, found);
+  const surging = loadLadder(model, SURGE, found);
   const unknown = new Map([...load.unknown, ...surging.unknown].map((item) => [keyOf(item), item]));
   return {
     load: load.rungs,
     surgingLoad: surging.rungs,
     energy: energyRoom(model),
-    modules: modulesRoom(model),
+    modules: modulesRoom(model, found),
     unknown: [...unknown.values()],
   };
 }
@@ -75,18 +76,17 @@ export function headroom(model: Model): Headroom {
  * Rungs of a load with `surge` times its running watts at the start: what is over already and rests on the load first
  * (with 0), then five more, each with those before it set aside.
  */
-export function loadLadder(model: Model, surge: number): Ladder {
+export function loadLadder(model: Model, surge: number, found: Finding[] = check(model)): Ladder {
   const inverter = model.system.inverters?.[0];
   if (!inverter) return { rungs: [], unknown: [] };
-  const found = check(model);
   // Far beyond its rating, and the rating following: whatever does not move now does not rest on the load.
   const nudged = check(withLoad(model, inverter, 2 * inverter.continuous_W + PROBE_W, surge, true));
   const touched = differing(found, nudged);
   // Only what a load can move is asked again and again; the rest of the book is the same at every step.
   const rules = RULES.filter(({ id }) => nudged.some((finding) => finding.rule === id && touched.has(keyOf(finding))));
-  const aside = new Set(found.filter(({ verdict }) => verdict === 'over').map(keyOf));
-  const rungs: Rung[] = found
-    .filter((finding) => finding.verdict === 'over' && touched.has(keyOf(finding)))
+  const aside = new Set(overOf(found).map(keyOf));
+  const rungs: Rung[] = overOf(found)
+    .filter((finding) => touched.has(keyOf(finding)))
     .sort(worstFirst)
     .map((finding) => rungOf(finding, 0));
   const unknown = nudged
@@ -99,8 +99,8 @@ export function loadLadder(model: Model, surge: number): Ladder {
   for (let rung = 0; rung < RUNGS; rung++) {
     const follows = [...aside].some(lifted);
     const over = (extra: number) =>
-      check(withLoad(model, inverter, extra, surge, follows), rules)
-        .filter((finding) => finding.verdict === 'over' && !aside.has(keyOf(finding)))
+      overOf(check(withLoad(model, inverter, extra, surge, follows), rules))
+        .filter((finding) => !aside.has(keyOf(finding)))
         .sort(worstFirst);
     const extra = largest((watts) => over(watts).length === 0, from, MOST_W);
     if (extra === null) break;
@@ -203,10 +203,7 @@ export function energyRoom(model: Model): EnergyRoom {
   const absent = ENERGY_RULES.filter(({ id }) => !now.some(({ rule }) => rule === id));
   if (missing.length > 0 || absent.length > 0)
     return { extra_Wh_d: null, rule: null, subject: null, missing: missing.length > 0 ? missing : ['system.arrays'] };
-  const over = (extra: number) =>
-    judged(extra)
-      .filter(({ verdict }) => verdict === 'over')
-      .sort(worstFirst);
+  const over = (extra: number) => overOf(judged(extra)).sort(worstFirst);
   const extra = largest((wh) => over(wh).length === 0, 0, MOST_WH);
   if (extra === null) return { extra_Wh_d: MOST_WH, rule: null, subject: null, missing };
   const first = over(extra + 1)[0];
@@ -230,10 +227,10 @@ function withEnergy(model: Model, extra_Wh: number): Model {
 const PV_RULES = RULES.filter(({ id }) => /^(pv|controller)\./.test(id));
 
 /** The most modules that can be added with nothing newly over, however they are grouped. */
-export function modulesRoom(model: Model): ModulesRoom {
+export function modulesRoom(model: Model, found: Finding[] = check(model)): ModulesRoom {
   const present = presentModules(model);
   if (!present || !model.system.controllers?.length) return { extra: null, rule: null, subject: null };
-  const aside = new Set(overOf(check(model)).map(keyOf));
+  const aside = new Set(overOf(found).map(keyOf));
   const newly = (arranged: Model, rules?: readonly Rule<unknown>[]) =>
     overOf(check(arranged, rules)).filter((finding) => !aside.has(keyOf(finding)));
   let extra = 0;
@@ -257,5 +254,3 @@ export function modulesRoom(model: Model): ModulesRoom {
   const first = nearest?.sort(worstFirst)[0];
   return { extra, rule: first?.rule ?? null, subject: first?.subject ?? null };
 }
-
-const overOf = (findings: Finding[]) => findings.filter(({ verdict }) => verdict === 'over');

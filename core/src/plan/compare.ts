@@ -1,5 +1,5 @@
 import { check } from '../rules/check';
-import { keyOf, worstFirst, type Finding } from '../rules/finding';
+import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
 import type { Model } from '../system/model';
 
 /** What a proposal does to the findings of the system as found. */
@@ -15,17 +15,16 @@ export interface Comparison {
 
 export function compare(before: readonly Finding[], proposed: Model): Comparison {
   const after = check(proposed);
-  const over = (findings: readonly Finding[]) => findings.filter(({ verdict }) => verdict === 'over');
-  const wasOver = new Set(over(before).map(keyOf));
-  const isOver = new Set(over(after).map(keyOf));
+  const wasOver = new Set(overOf(before).map(keyOf));
+  const isOver = new Set(overOf(after).map(keyOf));
   return {
-    cured: over(before)
+    cured: overOf(before)
       .filter((finding) => !isOver.has(keyOf(finding)))
       .sort(worstFirst),
-    broken: over(after)
+    broken: overOf(after)
       .filter((finding) => !wasOver.has(keyOf(finding)))
       .sort(worstFirst),
-    remaining: over(after)
+    remaining: overOf(after)
       .filter((finding) => wasOver.has(keyOf(finding)))
       .sort(worstFirst),
     after,

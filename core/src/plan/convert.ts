@@ -4,6 +4,7 @@ import { usable_Wh } from '../bank/energy';
 import { daily_Wh } from '../power/loads';
 import { check, sentenceOf } from '../rules/check';
 import { worstFirst, type Finding, type Verdict } from '../rules/finding';
+import { RULES } from '../rules/index';
 import { createLedger } from '../rules/ledger';
 import type { ShelfItem } from '../shelf/item';
 import { withSystem, type Model } from '../system/model';
@@ -12,7 +13,7 @@ import type { Bank, Change } from '../system/schema';
 import { boxOf, fit } from './fit';
 import { COMMON_PACKS } from './packs';
 import { judgeParts, type PartVerdict } from './parts-after';
-import { lfpSettings, type SettingLine } from './settings';
+import { lfpSettings, takesLfp, type SettingLine } from './settings';
 
 /** From lead to lithium iron, as laid out in Practice, A. */
 export interface Conversion {
@@ -54,8 +55,11 @@ export interface ConversionOption {
   changes: Change[];
 }
 
-const BANK_RULES =
-  /^(bank\.(charge-max|cold-charge|discharge|surge|n-1|voltage|parallel-count|series-count|low-temperature|high-temperature|place|autonomy)|system\.sag)$/;
+const BANK_RULES = RULES.filter(({ id }) =>
+  /^(bank\.(charge-max|cold-charge|discharge|surge|n-1|voltage|parallel-count|series-count|low-temperature|high-temperature|place|autonomy)|system\.sag)$/.test(
+    id,
+  ),
+);
 const MOST_PARALLEL = 15;
 const MOST_OPTIONS = 12;
 
@@ -158,8 +162,7 @@ function judged(
   const next = after.system.bank as Bank;
   const io = createLedger(after);
   const usable = usable_Wh(io, next, day_Wh);
-  const findings = check(after)
-    .filter(({ rule }) => BANK_RULES.test(rule))
+  const findings = check(after, BANK_RULES)
     .filter(({ verdict }) => verdict === 'over' || verdict === 'tight' || verdict === 'unknown')
     .sort(worstFirst);
   const count = series * parallel;
@@ -229,21 +232,19 @@ function changesFor(model: Model, bank: Bank, pack: ShelfItem, series: number, p
   return [
     { op: 'set', at: 'bank', id: bank.id, value },
     ...(model.system.controllers ?? []).flatMap(({ id, profiles }) =>
-      settable(profiles) ? set('controllers', id, of(id)) : [],
+      takesLfp(profiles) ? set('controllers', id, of(id)) : [],
     ),
     ...(model.system.chargers ?? []).flatMap(({ id, profiles }) =>
-      settable(profiles) ? set('chargers', id, of(id)) : [],
+      takesLfp(profiles) ? set('chargers', id, of(id)) : [],
     ),
     ...(model.system.inverters ?? []).flatMap(({ id, charger }) => [
       ...set('inverters', id, of(id)),
-      ...(charger && settable(charger.profiles) ? set('inverters', id, of(`${id}.charger`), true) : []),
+      ...(charger && takesLfp(charger.profiles) ? set('inverters', id, of(`${id}.charger`), true) : []),
     ]),
   ];
 }
 
 const KEPT = new Set(['id', 'place', 'link', 'tapping']);
-const settable = (profiles: readonly (string | null | undefined)[] | null | undefined) =>
-  (profiles ?? []).some((profile) => profile === 'lfp' || profile === 'custom');
 
 /** True where there is a lead bank to convert. */
 export const canConvert = ({ system }: Model) =>

@@ -1,6 +1,7 @@
 import { check, sentenceOf } from '../rules/check';
 import { worstFirst, type Finding } from '../rules/finding';
 import type { Model } from '../system/model';
+import { takesLfp } from './settings';
 import type { Charger, Controller, Inverter, OtherBank } from '../system/schema';
 
 /** What becomes of a part when the bank becomes lithium. */
@@ -46,8 +47,7 @@ export function judgeParts(before: Model, after: Model): PartVerdict[] {
     if (window) return judged(id, 'replace', why(window));
     const sag = over(id, /^system\.sag$/);
     if (sag) return judged(id, 'reconfigure', `${why(sag)} Cables first.`);
-    const fixed =
-      charger?.max_A && !(charger.profiles ?? []).some((profile) => profile === 'lfp' || profile === 'custom');
+    const fixed = charger?.max_A && !takesLfp(charger.profiles);
     return judged(
       id,
       'keep-reset',
@@ -67,8 +67,7 @@ export function judgeParts(before: Model, after: Model): PartVerdict[] {
             'replace',
             'Lithium takes all an alternator gives until it burns: through a DC-DC charger, fused at both ends.',
           );
-    if ((profiles ?? []).some((profile) => profile === 'lfp' || profile === 'custom'))
-      return judged(id, 'keep-reset', 'Set to the bank: absorb, float, no equalise.');
+    if (takesLfp(profiles)) return judged(id, 'keep-reset', 'Set to the bank: absorb, float, no equalise.');
     return judged(id, 'replace', 'Stages made for lead: fixed or unknown volts, perhaps a desulphation pulse.');
   };
   const other = ({ id, chemistry, joinedBy }: OtherBank): PartVerdict =>

@@ -111,3 +111,7 @@ export function lfpSettings(system: System, cells: number, skip: ReadonlySet<str
 }
 
 const tenths = (value: number) => Math.round(value * 100) / 100;
+
+/** True where a device has a profile for lithium iron, or volts of its own that can be set to it. */
+export const takesLfp = (profiles: readonly (string | null | undefined)[] | null | undefined) =>
+  (profiles ?? []).some((profile) => profile === 'lfp' || profile === 'custom');

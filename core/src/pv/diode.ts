@@ -70,21 +70,6 @@ export function currentAt(lit: Lit, volts: number): number {
   return at(x);
 }
 
-/** Voltage at a current, V; rises without bound as the current falls, falls steeply above the light current. */
-export function voltageAt(lit: Lit, current_A: number): number {
-  // Solve light - I0 expm1(x/a) - x G - I = 0 for the diode's own voltage x. The left side falls throughout.
-  const rest = lit.light_A - current_A;
-  const f = (x: number) => rest - lit.saturation_A * Math.expm1(x / lit.a_V) - x * lit.shunt_S;
-  let x = rest > 0 ? lit.a_V * Math.log1p(rest / lit.saturation_A) : rest / (lit.shunt_S + lit.saturation_A / lit.a_V);
-  for (let i = 0; i < 100; i++) {
-    const slope = -(lit.saturation_A / lit.a_V) * Math.exp(x / lit.a_V) - lit.shunt_S;
-    const step = f(x) / slope;
-    x -= step;
-    if (Math.abs(step) < 1e-12 * Math.max(1, Math.abs(x))) break;
-  }
-  return x - current_A * lit.series_ohm;
-}
-
 /** Upper bound of the diode's own voltage with no current drawn. */
 const openOf = ({ light_A, saturation_A, a_V }: Lit) => a_V * Math.log1p(Math.max(0, light_A) / saturation_A);
 

@@ -1,5 +1,6 @@
 import { check, sentenceOf } from '../rules/check';
 import { CONSEQUENCE_ORDER, worstFirst, type Finding, type Verdict } from '../rules/finding';
+import { RULES } from '../rules/index';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change, PvArray } from '../system/schema';
@@ -105,11 +106,13 @@ function score({ verdict, findings, unused }: Layout): number {
   return rank + 20 * Math.max(0, ...overs.map(gravity)) + 4 * unused;
 }
 
+/** What a layout bears on. */
+const LAYOUT_RULES = RULES.filter(({ id }) => /^(pv|controller)\.|^bank\.charge/.test(id));
+
 function judged(model: Model, type: string, shares: LayoutShare[], count: number): Layout {
   const changes = changesFor(model, type, shares);
   const after = withSystem(model, mergeChanges(model.system, changes));
-  const findings = check(after)
-    .filter(({ rule }) => /^(pv|controller)\.|^bank\.charge/.test(rule))
+  const findings = check(after, LAYOUT_RULES)
     .filter(({ verdict }) => verdict === 'over' || verdict === 'tight' || verdict === 'unknown')
     .sort(worstFirst);
   const worst = findings[0];

@@ -60,6 +60,8 @@ export function judge(
   return { use, verdict: exceeds(use, tightAbove) ? 'tight' : 'holds' };
 }
 
+export const overOf = (findings: readonly Finding[]) => findings.filter(({ verdict }) => verdict === 'over');
+
 export const keyOf = (finding: Pick<Finding, 'rule' | 'subject' | 'quantity'>) =>
   `${finding.rule}|${finding.subject}|${finding.quantity ?? ''}`;
 

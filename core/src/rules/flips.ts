@@ -1,4 +1,5 @@
 import { area_mm2, stepOfSize } from '../conductors/sizes';
+import { memberAt, setMember } from '../system/members';
 import { eachPart } from '../system/parts';
 import type { Model } from '../system/model';
 import { systemSchema, type Evidence, type System } from '../system/schema';
@@ -111,11 +112,11 @@ const given = (end: unknown): end is number | string =>
   typeof end === 'number' || (typeof end === 'string' && Number.isFinite(area_mm2(end)));
 
 /** The part and the path within it that a field of evidence names; null where there is no such part. */
-function place(model: Model, field: string): { partId: string; path: string[] } | null {
+function place(model: Model, field: string): { partId: string; path: string } | null {
   const ids = ['site', 'schools', 'system', ...eachPart(model.system).map(({ part }) => part.id)];
   // Ids may hold points themselves: the longest that fits is meant.
   const partId = ids.filter((id) => field.startsWith(`${id}.`)).sort((a, b) => b.length - a.length)[0];
-  return partId === undefined ? null : { partId, path: field.slice(partId.length + 1).split('.') };
+  return partId === undefined ? null : { partId, path: field.slice(partId.length + 1) };
 }
 
 const holderOf = (model: Model, partId: string): object | undefined =>
@@ -125,10 +126,7 @@ const holderOf = (model: Model, partId: string): object | undefined =>
 
 function valueAt(model: Model, field: string): unknown {
   const at = place(model, field);
-  return at?.path.reduce<unknown>(
-    (value, step) => (value as Record<string, unknown> | null | undefined)?.[step],
-    holderOf(model, at.partId),
-  );
+  return at ? memberAt(holderOf(model, at.partId), at.path) : undefined;
 }
 
 /** The model with one field set to another value; null where the field names nothing. */
@@ -136,7 +134,11 @@ export function withField(model: Model, field: string, value: number | string): 
   const at = place(model, field);
   if (!at) return null;
   const { partId, path } = at;
-  const set = (holder: object): object => put(holder as Record<string, unknown>, path, value);
+  const set = (holder: object): object => {
+    const copy = structuredClone(holder) as Record<string, unknown>;
+    setMember(copy, path, value);
+    return copy;
+  };
   if (partId === 'site' || partId === 'schools' || partId === 'system')
     return { ...model, [partId]: set(model[partId]) };
   const system = Object.fromEntries(
@@ -152,9 +154,4 @@ export function withField(model: Model, field: string, value: number | string): 
     ]),
   ) as System;
   return { ...model, system };
-}
-
-function put(holder: Record<string, unknown>, [step = '', ...rest]: string[], value: unknown): Record<string, unknown> {
-  const inner = holder[step];
-  return { ...holder, [step]: rest.length === 0 ? value : put((inner ?? {}) as Record<string, unknown>, rest, value) };
 }

@@ -2,7 +2,7 @@ import { FaultError } from '../system/faults';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import { check } from './check';
-import { keyOf, type Finding, type Remedy } from './finding';
+import { keyOf, overOf, type Finding, type Remedy } from './finding';
 import { ruleOf } from './index';
 
 /** More than this and nobody reads them. */
@@ -47,8 +47,8 @@ function cures(model: Model, finding: Finding, before: Finding[], { changes }: R
     // A finding that is gone is cured too: one string left needs no string fuse.
     if (same && same.verdict !== 'holds') return false;
     const after = check(changed);
-    const wasOver = new Set(before.filter(({ verdict }) => verdict === 'over').map(keyOf));
-    return !after.some((candidate) => candidate.verdict === 'over' && !wasOver.has(keyOf(candidate)));
+    const wasOver = new Set(overOf(before).map(keyOf));
+    return overOf(after).every((candidate) => wasOver.has(keyOf(candidate)));
   } catch (error) {
     if (error instanceof FaultError) return false;
     throw error;

@@ -1,4 +1,5 @@
 import { isLithium } from '../bank/chemistry';
+import { memberAt, setMember } from '../system/members';
 import type { Model } from '../system/model';
 import type { Schools } from '../system/schema';
 import { check } from './check';
@@ -155,16 +156,12 @@ export function schoolOf({ system }: Model, { rule, subject, school }: Finding):
 }
 
 /** The answer that stands: as chosen, else the book's; null for the table. */
-export const answerOf = (schools: Schools, { path, book }: School): unknown =>
-  path
-    .split('.')
-    .reduce<unknown>((value, step) => (value as Record<string, unknown> | null | undefined)?.[step], schools) ?? book;
+export const answerOf = (schools: Schools, { path, book }: School): unknown => memberAt(schools, path) ?? book;
 
 /** The same finding as another school would judge it; null where that school does not ask. */
 export function underSchool(model: Model, finding: Finding, { path }: School, value: string | number): Finding | null {
-  const [outer = '', inner] = path.split('.');
-  const before = (model.schools as Record<string, unknown>)[outer] as object | null | undefined;
-  const schools = { ...model.schools, [outer]: inner === undefined ? value : { ...before, [inner]: value } } as Schools;
+  const schools = structuredClone(model.schools);
+  setMember(schools as Record<string, unknown>, path, value);
   const all = check({ ...model, schools }, [ruleOf(finding.rule)]);
   return all.find((candidate) => keyOf(candidate) === keyOf(finding)) ?? null;
 }

@@ -1,4 +1,5 @@
 import { FaultError, type Fault } from '../system/faults';
+import { setMember } from '../system/members';
 import { bodySchema, checkShelfItem, isShelfKind, SHELF_KINDS, type ShelfItem } from './item';
 
 /** The shelf as a table, for a spreadsheet: a line an item, a column a field, nested fields with a point. */
@@ -8,7 +9,7 @@ const HEAD = ['part', 'label', 'price', 'currency', 'note'] as const;
 const MOST_FAULTS = 20;
 
 export function shelfTable(items: readonly ShelfItem[]): string[][] {
-  const flat = items.map(({ body }) => flatten(body));
+  const flat = items.map(({ body }) => flatFields(body));
   const columns = [...new Set(flat.flatMap((fields) => Object.keys(fields)))];
   const cell = (value: unknown) => (value == null ? '' : Array.isArray(value) ? value.join(' ') : String(value));
   return [
@@ -68,7 +69,7 @@ function itemOf(header: readonly string[], line: readonly string[], commaDecimal
     if (text === '' || (HEAD as readonly string[]).includes(name)) return;
     const type = typeAt(fields, name.split('.'));
     if (!type) faults.push({ path: name, message: `is no field of ${kind}, expected a name of the system file` });
-    else put(body, name.split('.'), typed(type, name, text, commaDecimals, faults));
+    else setMember(body, name, typed(type, name, text, commaDecimals, faults));
   });
   const price = at('price') === '' ? null : typed('number', 'price', at('price'), commaDecimals, faults);
   if (faults.length > 0) throw new FaultError(faults);
@@ -106,16 +107,12 @@ function typed(type: string, path: string, text: string, commaDecimals: boolean,
   return Number(plain);
 }
 
-function put(body: Record<string, unknown>, [step = '', ...rest]: string[], value: unknown): void {
-  if (rest.length === 0) body[step] = value;
-  else put((body[step] ??= {}) as Record<string, unknown>, rest, value);
-}
-
-function flatten(body: Record<string, unknown>, prefix = ''): Record<string, unknown> {
+/** Leaves of a body by their paths, nested ones with a point. */
+export function flatFields(body: Record<string, unknown>, prefix = ''): Record<string, unknown> {
   return Object.fromEntries(
     Object.entries(body).flatMap(([name, value]): [string, unknown][] =>
       value !== null && typeof value === 'object' && !Array.isArray(value)
-        ? Object.entries(flatten(value as Record<string, unknown>, `${prefix}${name}.`))
+        ? Object.entries(flatFields(value as Record<string, unknown>, `${prefix}${name}.`))
         : [[`${prefix}${name}`, value]],
     ),
   );

@@ -1,4 +1,4 @@
-import { FaultError } from '../system/faults';
+import { faultAt as fault } from '../system/faults';
 
 /** What a site's climate needs of a year of hourly weather. */
 export interface EpwClimate {
@@ -91,4 +91,3 @@ export function readEpw(text: string): EpwClimate {
 }
 
 const round = (value: number, per: number) => Math.round(value * per) / per || 0;
-const fault = (path: string, message: string) => new FaultError([{ path, message }]);

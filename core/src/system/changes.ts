@@ -1,3 +1,4 @@
+import { memberAt, setMember } from './members';
 import type { Evidence } from './schema';
 import type { Body, PartRow, RowKind } from './rows';
 
@@ -22,6 +23,22 @@ export interface PartChange {
   device?: string;
   /** Only where the change creates the part. */
   create?: { kind: RowKind; position: number };
+}
+
+/** One line of a site's history: who set what, when, and what stood there before. */
+export interface PastEntry {
+  changeId: string;
+  partId: string;
+  kind: string;
+  /** What the part is called now. */
+  part: string;
+  person: string | null;
+  /** On the writer's clock. */
+  madeAt: string;
+  /** The revision that the change made. */
+  revision: number;
+  fields: Record<string, unknown>;
+  before: Record<string, unknown>;
 }
 
 /** A field that was changed on both sides to different values: kept for a person to settle, nothing lost. */
@@ -69,7 +86,7 @@ export function applyFields(part: StoredPart, set: Record<string, unknown>): Sto
       const name = field.slice(EVIDENCE.length);
       if (value === null) delete next.evidence[name];
       else next.evidence[name] = value as Evidence;
-    } else setPath(next.body, field.split('.'), value);
+    } else setMember(next.body, field, value);
   }
   return next;
 }
@@ -85,9 +102,7 @@ export function fieldOf(part: StoredPart, field: string): unknown {
   if (field === DELETED) return part.deleted;
   if (field === POSITION) return part.position;
   if (field.startsWith(EVIDENCE)) return part.evidence[field.slice(EVIDENCE.length)];
-  return field
-    .split('.')
-    .reduce<unknown>((at, step) => (at !== null && typeof at === 'object' ? (at as Body)[step] : undefined), part.body);
+  return memberAt(part.body, field);
 }
 
 /**
@@ -125,16 +140,4 @@ export function same(a: unknown, b: unknown): boolean {
   if (Array.isArray(x) !== Array.isArray(y)) return false;
   const keys = new Set([...Object.keys(x), ...Object.keys(y)]);
   return [...keys].every((key) => same((x as Body)[key], (y as Body)[key]));
-}
-
-function setPath(body: Body, [step = '', ...rest]: string[], value: unknown): void {
-  if (rest.length === 0) {
-    if (value === null) delete body[step];
-    else body[step] = value;
-    return;
-  }
-  const inner = body[step];
-  const target: Body = inner !== null && typeof inner === 'object' && !Array.isArray(inner) ? (inner as Body) : {};
-  setPath(target, rest, value);
-  if (Object.keys(target).length > 0 || value !== null) body[step] = target;
 }

@@ -16,5 +16,8 @@ export class FaultError extends Error {
   }
 }
 
+/** One thing to mend. */
+export const faultAt = (path: string, message: string) => new FaultError([{ path, message }]);
+
 /** `path: what is wrong, what was expected`, on one line. */
 export const faultLine = ({ path, message }: Fault) => `${path}: ${message}`.replace(/\s*\n\s*/g, ' ');

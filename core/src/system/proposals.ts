@@ -1,5 +1,5 @@
-import { ValidationError } from 'yup';
 import { FaultError, type Fault } from './faults';
+import { faultsBy } from './part-faults';
 import { isListName, isSingleName, LIST_NAMES, partIds, type AnyPart } from './parts';
 import { systemFaults } from './references';
 import { systemSchema, type Change, type Proposal, type System, type SystemFile } from './schema';
@@ -42,16 +42,8 @@ export function mergeChanges(system: System, changes: Change[], path = 'change')
   return copy;
 }
 
-function rangeFaults(system: System): Fault[] {
-  try {
-    systemSchema.validateSync(system, { strict: true, abortEarly: false });
-    return [];
-  } catch (error) {
-    if (!(error instanceof ValidationError)) throw error;
-    const all = error.inner.length > 0 ? error.inner : [error];
-    return all.map((fault) => ({ path: `system.${fault.path ?? ''}`, message: fault.message }));
-  }
-}
+const rangeFaults = (system: System): Fault[] =>
+  faultsBy(systemSchema, system).map(({ path, message }) => ({ path: `system.${path}`, message }));
 
 /** Changes `system` in place; what is wrong with the change, or null. */
 function applyChange(system: System, change: Change): Fault | null {

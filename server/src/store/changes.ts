@@ -1,19 +1,5 @@
+import type { PastEntry } from '@true-lantern/core';
 import type { Database } from './database';
-
-/** One line of a site's history: who set what, when, and what stood there before. */
-export interface PastEntry {
-  changeId: string;
-  partId: string;
-  kind: string;
-  /** What the part is called now. */
-  part: string;
-  person: string | null;
-  /** On the writer's clock. */
-  madeAt: string;
-  revision: number;
-  fields: Record<string, unknown>;
-  before: Record<string, unknown>;
-}
 
 /** A screen shows no more than a season's work; the log itself keeps everything. */
 const MOST = 400;
