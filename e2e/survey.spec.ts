@@ -115,8 +115,7 @@ test('@phone two phones: fields merge, the same field is kept for a person with 
   await expect(demo.getByTestId('field-maxPv_A')).toContainText('44');
 });
 
-test('on a wide screen the keys change the stage', async ({ demo }, { project }) => {
-  test.skip(project.name !== 'desk', 'a phone has no keys');
+test('@desk the keys change the stage', async ({ demo }) => {
   await openSite(demo, 'Corrach bothy refuge');
   await demo.keyboard.press('2');
   await expect(demo.getByTestId('row-pv.cold-voltage')).toBeVisible();
@@ -126,10 +125,9 @@ test('on a wide screen the keys change the stage', async ({ demo }, { project })
   await expect(demo.getByLabel('Find a site')).toBeVisible();
 });
 
-test('on a wide screen a field is filled by the keyboard alone, and its digits change nothing else', async ({ demo }, {
+test('@desk a field is filled by the keyboard alone, and its digits change nothing else', async ({ demo }, {
   project,
 }) => {
-  test.skip(project.name !== 'desk', 'a phone has no keys');
   await importCopy(demo, `Keys ${project.name}`);
   await demo.getByTestId('cable-r-pv').click();
   await demo.getByTestId('field-length_m').click();

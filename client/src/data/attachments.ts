@@ -4,6 +4,7 @@ import { getAttachment } from './api';
 import { keepBlob, readBlob } from './blobs';
 import { newId } from './ids';
 import { enqueue, enqueueRequest } from './outbox';
+import { nextPosition } from './parts';
 import type { OpenSite } from './site';
 
 /** Photos and spoken notes: made here, kept here until they are sent, and afterwards so that they open anywhere. */
@@ -50,12 +51,10 @@ export async function addVoice(site: OpenSite, subject: string, sound: Blob): Pr
 }
 
 function attach(site: OpenSite, body: Omit<Attachment, 'at' | 'note'>) {
-  const position =
-    Math.max(-1, ...site.rows.filter(({ kind }) => kind === 'attachment').map((row) => row.position)) + 1;
   enqueue(site.id, {
     partId: body.id,
     baseRevision: 0,
-    create: { kind: 'attachment', position },
+    create: { kind: 'attachment', position: nextPosition(site, 'attachment') },
     set: { ...body, at: new Date().toISOString() },
   });
   sendBytes(site.id, body.id);

@@ -9,10 +9,10 @@ import {
   type SystemFile,
 } from '@true-lantern/core';
 import { get, set } from 'idb-keyval';
-import { useSyncExternalStore } from 'react';
 import { ApiError, importSite, pushChanges, sendRequest, type PushResult } from './api';
 import { readBlob } from './blobs';
 import { newId } from './ids';
+import { createStore } from './store';
 
 /**
  * What was made on this device and not yet taken by the server: changes to parts, and whole new sites. Kept in
@@ -59,10 +59,9 @@ const KEY = 'lantern.outbox';
 const MOST_AT_ONCE = 50;
 const RETRY_MS = 5000;
 
-let state: OutboxState = { entries: [], sending: false, trouble: 'none' };
+const outbox = createStore<OutboxState>({ entries: [], sending: false, trouble: 'none' });
 let owner = '';
 let opened = false;
-const listeners = new Set<() => void>();
 let taken: Taken = { changes: () => undefined, site: () => undefined, request: () => undefined };
 let retry: ReturnType<typeof setTimeout> | undefined;
 
@@ -73,18 +72,10 @@ export interface Taken {
   request(request: RequestEntry['request']): void;
 }
 
-export const useOutbox = () => useSyncExternalStore(subscribe, snapshot, snapshot);
-const snapshot = () => state;
-function subscribe(listener: () => void) {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
-}
-function update(next: Partial<OutboxState>) {
-  state = { ...state, ...next };
-  listeners.forEach((listener) => listener());
-}
+export const useOutbox = outbox.use;
+const update = (next: Partial<OutboxState>) => outbox.set({ ...outbox.get(), ...next });
 /** Writing waits for the first read, or an early change would overwrite what an earlier page left. */
-const keep = () => (opened ? set(KEY, state.entries).catch(() => undefined) : Promise.resolve());
+const keep = () => (opened ? set(KEY, outbox.get().entries).catch(() => undefined) : Promise.resolve());
 
 export const keyOfEntry = (entry: Entry) =>
   'change' in entry ? entry.change.changeId : 'request' in entry ? entry.request.key : entry.siteId;
@@ -95,7 +86,7 @@ export async function openOutbox(tell: Taken): Promise<void> {
   const kept = (await get<Entry[]>(KEY).catch(() => undefined)) ?? [];
   const known = new Set(kept.map(keyOfEntry));
   opened = true;
-  update({ entries: [...kept, ...state.entries.filter((entry) => !known.has(keyOfEntry(entry)))] });
+  update({ entries: [...kept, ...outbox.get().entries.filter((entry) => !known.has(keyOfEntry(entry)))] });
   await keep();
   globalThis.addEventListener?.('online', () => void drain());
   void drain();
@@ -152,19 +143,21 @@ export function enqueueSite(file: SystemFile): string {
 
 /** Takes a write that is neither a change of a part nor a whole site. A later one of the same key takes its place. */
 export function enqueueRequest(siteId: string, request: RequestEntry['request']): void {
-  update({ entries: state.entries.filter((entry) => !('request' in entry && entry.request.key === request.key)) });
+  update({
+    entries: outbox.get().entries.filter((entry) => !('request' in entry && entry.request.key === request.key)),
+  });
   add([{ siteId, owner, state: 'waiting', request }]);
 }
 
 function add(entries: Entry[]) {
-  update({ entries: [...state.entries, ...entries] });
+  update({ entries: [...outbox.get().entries, ...entries] });
   void keep();
   void drain();
 }
 
 /** Takes a refused or conflicting entry off the list, when a person has seen to it. */
 export function dismiss(key: string): void {
-  update({ entries: state.entries.filter((entry) => keyOfEntry(entry) !== key) });
+  update({ entries: outbox.get().entries.filter((entry) => keyOfEntry(entry) !== key) });
   void keep();
 }
 
@@ -189,9 +182,9 @@ export function withPending(rows: readonly PartRow[], siteId: string, entries: r
 }
 
 export async function drain(): Promise<void> {
-  if (state.sending || !opened || !owner) return;
+  if (outbox.get().sending || !opened || !owner) return;
   clearTimeout(retry);
-  const waiting = state.entries.filter((entry) => entry.state === 'waiting' && isMine(entry));
+  const waiting = outbox.get().entries.filter((entry) => entry.state === 'waiting' && isMine(entry));
   // Words before pictures: a photo that a weak signal will not carry must not hold up what was noted.
   const first = waiting.find((entry) => !('request' in entry && entry.request.blob)) ?? waiting[0];
   if (!first) return;
@@ -212,7 +205,9 @@ export async function drain(): Promise<void> {
       const faults = error.faults.length > 0 ? error.faults : [{ path: 'site', message: error.message }];
       const turned = new Set<Entry>(batch);
       update({
-        entries: state.entries.map((entry) => (turned.has(entry) ? { ...entry, state: 'refused', faults } : entry)),
+        entries: outbox
+          .get()
+          .entries.map((entry) => (turned.has(entry) ? { ...entry, state: 'refused', faults } : entry)),
       });
       return void keep();
     }
@@ -237,13 +232,13 @@ async function sendOther(entry: RequestEntry) {
   if (blob && !bytes) throw new ApiError(410, 'This device no longer has the file.', [], undefined);
   await sendRequest(method, path, bytes ?? body);
   taken.request(entry.request);
-  update({ entries: state.entries.filter((other) => other !== entry) });
+  update({ entries: outbox.get().entries.filter((other) => other !== entry) });
 }
 
 async function sendSite(entry: SiteEntry) {
   await importSite(entry.siteId, entry.file, entry.rowIds);
   taken.site(entry.siteId, entry.file.site.name, rowsOf(entry));
-  update({ entries: state.entries.filter((other) => other !== entry) });
+  update({ entries: outbox.get().entries.filter((other) => other !== entry) });
 }
 
 async function sendChanges(siteId: string, batch: ChangeEntry[]) {
@@ -255,7 +250,7 @@ async function sendChanges(siteId: string, batch: ChangeEntry[]) {
   taken.changes(siteId, results);
   const byId = new Map(results.map((result) => [result.changeId, result]));
   update({
-    entries: state.entries.flatMap((entry): Entry[] => {
+    entries: outbox.get().entries.flatMap((entry): Entry[] => {
       const result = 'change' in entry ? byId.get(entry.change.changeId) : undefined;
       if (!result) return [entry];
       if (result.status === 'refused') return [{ ...entry, state: 'refused', faults: result.faults }];

@@ -6,6 +6,7 @@ import {
   type ListName,
   type PartKind,
   type PartRow,
+  type RowKind,
 } from '@true-lantern/core';
 import { newId } from './ids';
 import { enqueue } from './outbox';
@@ -48,7 +49,8 @@ export function draftRow(site: OpenSite, kind: PartKind, body: Body): PartRow {
   };
 }
 
-const nextPosition = (site: OpenSite, kind: PartKind) =>
+/** The place behind the last of its kind. */
+export const nextPosition = (site: OpenSite, kind: RowKind) =>
   Math.max(-1, ...site.rows.filter((row) => row.kind === kind).map(({ position }) => position)) + 1;
 
 /** Records a new part with all of its fields. */

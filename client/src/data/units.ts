@@ -1,5 +1,5 @@
-import { useSyncExternalStore } from 'react';
 import { readPreference, writePreference } from './preferences';
+import { createStore } from './store';
 
 /** The units a person reads and types in. What is stored and computed is SI always. */
 export interface Units {
@@ -12,18 +12,12 @@ export interface Units {
 
 export const METRIC: Units = { length: 'm', small: 'mm', mass: 'kg', temperature: 'degC', size: 'mm2' };
 
-let units: Units | null = null;
-const listeners = new Set<() => void>();
-const snapshot = () => (units ??= { ...METRIC, ...readPreference('units') });
-const subscribe = (listener: () => void) => {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
-};
+const units = createStore<Units>({ ...METRIC, ...readPreference('units') });
 
-export const useUnits = () => useSyncExternalStore(subscribe, snapshot, snapshot);
+export const useUnits = units.use;
 
-export function setUnits(next: Partial<Units>): void {
-  units = { ...snapshot(), ...next };
-  writePreference('units', units);
-  listeners.forEach((listener) => listener());
+export function setUnits(change: Partial<Units>): void {
+  const next = { ...units.get(), ...change };
+  writePreference('units', next);
+  units.set(next);
 }

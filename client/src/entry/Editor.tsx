@@ -1,34 +1,18 @@
-import {
-  estimateClimate,
-  fromRows,
-  GRADES,
-  nameOfRow,
-  partFaults,
-  setOnRow,
-  systemFaults,
-  warningsOf,
-  type Evidence,
-  type Grade,
-  type PartKind,
-  type PartRow,
-} from '@true-lantern/core';
+import { estimateClimate, GRADES, type Grade, type PartRow } from '@true-lantern/core';
 import { useEffect, useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
-import { KIND_WORDS, type FieldSpec } from '../data/fields';
-import { openSite, type OpenSite } from '../data/site';
+import type { FieldSpec } from '../data/fields';
+import type { OpenSite } from '../data/site';
 import { useUnits, type Units } from '../data/units';
 import { Button, Chip, HeavyRule } from '../kit/controls';
-import { TextField } from '../kit/field';
 import { useKeys } from '../kit/keys';
 import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
-import { readRange, readSizeRange, shownUnit, type Ranged } from '../kit/number-entry';
-import { MONTHS } from '../kit/months';
+import { shownUnit } from '../kit/number-entry';
 import { ear, listen } from '../kit/spoken';
 import { Heading, T } from '../kit/text';
 import { inUnits, sizeText, unitText } from '../kit/units';
-import { ClimateEntry } from './ClimateEntry';
-import { HorizonEntry } from './HorizonEntry';
-import { StringsEntry } from './StringsEntry';
+import { Choice } from './Choice';
+import { draftOf, evidenceOf, previewOf } from './draft';
 import { VerdictChange } from './VerdictChange';
 import { storedValue } from './values';
 
@@ -45,9 +29,6 @@ interface EntryProps {
   /** One answer of a few counts at the first tap, without Save. */
   atOnce?: boolean;
 }
-
-/** What has been entered: a value to store with the ends of what it may be, or why it cannot be. */
-type Draft = Partial<Ranged<unknown>> & ({ value: unknown } | { trouble: string });
 
 /** One field over the screen it belongs to. */
 export function Editor(props: EntryProps) {
@@ -208,19 +189,6 @@ function SayIt({ onNumber }: { onNumber(entry: string): void }) {
 /** Keys of a desk's keyboard that count as the pad's: figures, and the letters of units. */
 const TYPED = '0123456789.,-/ ~\'"abcdefgiklmnoprtuvwy';
 
-/** What the evidence becomes; null where it stays as it is. A range without a grade is somebody's guess. */
-function evidenceOf(
-  old: Evidence | undefined,
-  grade: Grade | null,
-  { low, high }: Partial<Ranged<unknown>>,
-  changed: boolean,
-): Evidence | null {
-  const ranged = low !== undefined && high !== undefined;
-  const now = grade ?? (ranged ? 'assumed' : null);
-  if (!now || (now === old?.grade && !changed && !ranged)) return null;
-  return { grade: now, ...(ranged ? { low, high } : {}), ...(old?.note ? { note: old.note } : {}) };
-}
-
 /** The units that may stand behind this number, where there is a choice. */
 function unitKeys(spec: FieldSpec, units: Units): string[] {
   if (spec.kind === 'size') return units.size === 'AWG' ? ['AWG', 'mm2'] : ['mm2', 'AWG'];
@@ -272,68 +240,6 @@ function Entered({ entry, before, spec }: { entry: string; before: unknown; spec
   );
 }
 
-interface ChoiceProps {
-  site: OpenSite | null;
-  row: PartRow;
-  spec: FieldSpec;
-  before: unknown;
-  picked: unknown;
-  setPicked(value: unknown): void;
-  setGrade(grade: Grade): void;
-}
-
-function Choice({ site, row, spec, before, picked, setPicked, setGrade }: ChoiceProps) {
-  const now = picked === undefined ? before : picked;
-  if (spec.kind === 'strings')
-    return <StringsEntry system={site?.model.system ?? {}} strings={(now ?? []) as string[][]} onChange={setPicked} />;
-  if (spec.kind === 'choices' || spec.kind === 'months' || spec.kind === 'parts')
-    return <Several site={site} spec={spec} chosen={(now ?? []) as unknown[]} onChange={setPicked} />;
-  if (spec.kind === 'climate')
-    return (
-      <ClimateEntry
-        site={site}
-        value={now as never}
-        onChange={(climate, from) => {
-          setPicked(climate);
-          setGrade(from);
-        }}
-      />
-    );
-  if (spec.kind === 'indices')
-    return <StringIndices site={site} row={row} chosen={(now ?? []) as number[]} onChange={setPicked} />;
-  if (spec.kind === 'horizon') return <HorizonEntry value={(now ?? []) as never} onChange={setPicked} />;
-  if (spec.kind === 'part') {
-    const parts = partsOf(site, spec);
-    if (parts.length === 0) return <T look="fact">Nothing of that kind is recorded yet.</T>;
-    return (
-      <View role="radiogroup" aria-label={spec.label} className="flex-row flex-wrap gap-2">
-        {parts.map(({ id, label }) => (
-          <Chip key={id} label={label} on={now === id} onPress={() => setPicked(id)} />
-        ))}
-      </View>
-    );
-  }
-  if (spec.kind === 'choice' || spec.kind === 'flag') {
-    const answers: [string, unknown][] =
-      spec.kind === 'flag'
-        ? [
-            ['yes', true],
-            ['no', false],
-          ]
-        : (spec.choices ?? []).map((choice) => [choice, choice]);
-    return (
-      <View role="radiogroup" aria-label={spec.label} className="flex-row flex-wrap gap-2">
-        {answers.map(([label, value]) => (
-          <Chip key={label} label={label} on={now === value} onPress={() => setPicked(value)} />
-        ))}
-      </View>
-    );
-  }
-  return (
-    <TextField label="Text" defaultValue={before === null ? '' : String(before)} onChangeText={setPicked} autoFocus />
-  );
-}
-
 /** A design temperature by latitude and elevation, where nobody on the spot knows the record: marked as assumed. */
 function DesignEstimate({ site, path, onTake }: { site: OpenSite; path: string; onTake(celsius: number): void }) {
   const units = useUnits();
@@ -343,126 +249,3 @@ function DesignEstimate({ site, path, onTake }: { site: OpenSite; path: string; 
   const celsius = estimateClimate(latitude_deg, elevation_m ?? 0)[path];
   return <Button label={`Estimate by latitude: ${inUnits(celsius, 'degC', units)}`} onPress={() => onTake(celsius)} />;
 }
-
-/** Which strings of the array at its end a run carries, counted from one on the screen and from nought in the file. */
-function StringIndices({
-  site,
-  row,
-  chosen,
-  onChange,
-}: {
-  site: OpenSite | null;
-  row: PartRow;
-  chosen: number[];
-  onChange(value: unknown): void;
-}) {
-  const array = site?.model.system.arrays?.find(({ id }) => id === row.body.from || id === row.body.to);
-  if (!array) return <T look="fact">This cable comes from no array.</T>;
-  return (
-    <View className="flex-row flex-wrap gap-2">
-      {array.strings.map((_, index) => {
-        const rest = chosen.filter((other) => other !== index);
-        const on = chosen.includes(index);
-        return (
-          <Chip
-            key={index}
-            many
-            label={`String ${index + 1}`}
-            on={on}
-            onPress={() => {
-              const next = (on ? rest : [...rest, index]).sort((a, b) => a - b);
-              onChange(next.length === 0 ? null : next);
-            }}
-          />
-        );
-      })}
-    </View>
-  );
-}
-
-/** Any number of a few answers. */
-function Several({
-  site,
-  spec,
-  chosen,
-  onChange,
-}: {
-  site: OpenSite | null;
-  spec: FieldSpec;
-  chosen: unknown[];
-  onChange(value: unknown): void;
-}) {
-  const answers: [unknown, string][] =
-    spec.kind === 'months'
-      ? MONTHS.map((word, i) => [i + 1, word])
-      : spec.kind === 'parts'
-        ? partsOf(site, spec).map(({ id, label }) => [id, label])
-        : (spec.choices ?? []).map((choice) => [choice, choice]);
-  return (
-    <View className="flex-row flex-wrap gap-2">
-      {answers.map(([value, label]) => (
-        <Chip
-          key={label}
-          many
-          label={label}
-          on={chosen.includes(value)}
-          onPress={() =>
-            onChange(chosen.includes(value) ? chosen.filter((other) => other !== value) : [...chosen, value])
-          }
-        />
-      ))}
-    </View>
-  );
-}
-
-/** The parts that a reference may lead to, by what they are called. */
-const partsOf = (site: OpenSite | null, spec: FieldSpec) =>
-  (site?.rows ?? [])
-    .filter(({ kind }) => spec.of?.includes(kind as PartKind))
-    .map((row) => ({ id: nameOfRow(row), label: String(row.body.label ?? KIND_WORDS[row.kind] ?? row.kind) }));
-
-function draftOf(spec: FieldSpec, entry: string, picked: unknown, before: unknown, units: Units): Draft {
-  if (spec.kind === 'number' || spec.kind === 'size') {
-    if (entry === '') return { value: before };
-    const read = spec.kind === 'size' ? readSizeRange(entry, units.size) : readRange(entry, spec.unit, units);
-    if (read) return read;
-    return { trouble: spec.kind === 'size' ? 'A size like 16 mm\u00b2, 10 AWG or 2/0 AWG.' : 'Not a number yet.' };
-  }
-  if (picked === undefined) return { value: before };
-  if (spec.kind === 'text') {
-    const text = String(picked).trim();
-    return text === '' && spec.required ? { trouble: 'This cannot be empty.' } : { value: text === '' ? null : text };
-  }
-  if (spec.kind === 'climate' && picked === null) return { trouble: 'Twelve figures are needed, one a month.' };
-  return { value: picked };
-}
-
-interface Preview {
-  site?: OpenSite;
-  trouble: string | null;
-  /** Pairs of facts that this value makes disagree. */
-  doubts: string[];
-}
-
-/** The site as it would be, or the sentence that says why it cannot be so. */
-function previewOf(site: OpenSite, row: PartRow, path: string, value: unknown): Preview {
-  const changed = setOnRow(row, { [path]: value });
-  const recorded = site.rows.some(({ id }) => id === row.id);
-  const rows = recorded ? site.rows.map((other) => (other.id === row.id ? changed : other)) : [...site.rows, changed];
-  // The part alone, and where references lead: reading the whole file again at every key would be felt.
-  const faults = partFaults(row.kind, changed.body);
-  // A part that is being added lacks other fields still: only this one is judged.
-  const fault = recorded
-    ? faults[0]
-    : faults.find((candidate) => candidate.path === path || candidate.path.startsWith(`${path}.`));
-  if (fault || faults.length > 0) return { trouble: fault ? `It ${fault.message}.` : null, doubts: [] };
-  const system = fromRows(rows).system ?? {};
-  const [loose] = recorded ? systemFaults(system) : [];
-  if (loose) return { trouble: `It ${loose.message}.`, doubts: [] };
-  const known = new Set(warningsOf(site.model.system));
-  const doubts = warningsOf(system).filter((warning) => !known.has(warning));
-  return { site: openSite(site.id, rows), trouble: null, doubts: doubts.map(sentence) };
-}
-
-/** "system.bank.block_V: is 13 V, ..." -> "it is 13 V, ...." */
-const sentence = (warning: string) => `it ${warning.slice(warning.indexOf(': ') + 2)}.`;

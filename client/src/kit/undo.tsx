@@ -1,5 +1,6 @@
-import { useEffect, useSyncExternalStore } from 'react';
+import { useEffect } from 'react';
 import { View } from 'react-native';
+import { createStore } from '../data/store';
 import { Button } from './controls';
 import { T } from './text';
 
@@ -10,31 +11,21 @@ interface Offer {
 }
 
 const FOR_MS = 12_000;
-let offer: Offer | null = null;
-const listeners = new Set<() => void>();
-const snapshot = () => offer;
-function subscribe(listener: () => void) {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
-}
-function put(next: Offer | null) {
-  offer = next;
-  listeners.forEach((listener) => listener());
-}
+const offer = createStore<Offer | null>(null);
 
-export const offerUndo = (text: string, undo: () => void) => put({ text, undo });
+export const offerUndo = (text: string, undo: () => void) => offer.set({ text, undo });
 
 export function UndoBar() {
-  const current = useSyncExternalStore(subscribe, snapshot, snapshot);
+  const current = offer.use();
   useEffect(() => {
     if (!current) return;
-    const timer = setTimeout(() => put(null), FOR_MS);
+    const timer = setTimeout(() => offer.set(null), FOR_MS);
     return () => clearTimeout(timer);
   }, [current]);
   if (!current) return null;
   const back = () => {
     current.undo();
-    put(null);
+    offer.set(null);
   };
   return (
     <View

@@ -20,9 +20,9 @@ import { addProposal } from '../data/proposals';
 import { useMayWrite } from '../data/session';
 import { bodyOfItem } from '../data/shelf';
 import type { OpenSite } from '../data/site';
-import { Editor } from '../entry/Editor';
 import { FieldRow } from '../entry/FieldRow';
 import { ShelfPick } from '../entry/ShelfPick';
+import { useEditor } from '../entry/useEditor';
 import { storedValue } from '../entry/values';
 import { Button } from '../kit/controls';
 import { Mark } from '../kit/mark';
@@ -37,9 +37,13 @@ export function AddLoadScreen() {
   const site = useOpenSite();
   const mayWrite = useMayWrite();
   const [draft, setDraft] = useState<PartRow>(() => draftRow(site, 'loads', { kind: 'ac' }));
-  const [editing, setEditing] = useState<string | null>(null);
   const specs = (FIELDS.loads ?? []).filter(({ path }) => ASKED.includes(path));
-  const spec = specs.find(({ path }) => path === editing) ?? null;
+  const { open, editor } = useEditor({
+    site: null,
+    row: draft,
+    specs,
+    onSave: (set) => setDraft(setOnRow(draft, set)),
+  });
   const lacking = specs.filter(({ path, required }) => required && storedValue(draft, path) === null);
   const changes: Change[] = [{ op: 'add', at: 'loads', value: draft.body }];
   const result = lacking.length > 0 ? null : outcome(site, changes);
@@ -57,7 +61,7 @@ export function AddLoadScreen() {
             onPick={(item) => setDraft({ ...draft, body: { ...draft.body, ...bodyOfItem(item) } })}
           />
           {specs.map((field) => (
-            <FieldRow key={field.path} row={draft} spec={field} onOpen={() => setEditing(field.path)} />
+            <FieldRow key={field.path} row={draft} spec={field} onOpen={() => open(field.path)} />
           ))}
           <View className="gap-3 px-[18px] pt-4" testID="outcome" aria-live="polite">
             {lacking.length > 0 ? (
@@ -87,16 +91,7 @@ export function AddLoadScreen() {
           </View>
         </View>
       </ScrollView>
-      {spec ? (
-        <Editor
-          key={spec.path}
-          site={null}
-          row={draft}
-          spec={spec}
-          onSave={(set) => setDraft(setOnRow(draft, set))}
-          onDone={() => setEditing(null)}
-        />
-      ) : null}
+      {editor}
     </View>
   );
 }

@@ -14,7 +14,7 @@ import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { enqueueSite } from '../data/outbox';
 import { useMayWrite } from '../data/session';
-import { Editor } from '../entry/Editor';
+import { useEditor } from '../entry/useEditor';
 import { FieldRow } from '../entry/FieldRow';
 import { storedValue } from '../entry/values';
 import { Button, Chip } from '../kit/controls';
@@ -27,10 +27,31 @@ import { QUICK, type QuickQuestion } from './questions';
 export function QuickScreen() {
   const [chosen, setChosen] = useState<QuickQuestion | null>(QUICK[0] ?? null);
   const [rows, setRows] = useState<Record<string, PartRow>>({});
-  const [editing, setEditing] = useState<string | null>(null);
   if (!chosen) return null;
-  const row = rows[chosen.id] ?? startRow(chosen);
-  const spec = chosen.fields.find(({ path }) => path === editing) ?? null;
+  return (
+    <Question
+      question={chosen}
+      onChoose={setChosen}
+      row={rows[chosen.id] ?? startRow(chosen)}
+      onRow={(row) => setRows({ ...rows, [chosen.id]: row })}
+    />
+  );
+}
+
+interface QuestionProps {
+  question: QuickQuestion;
+  onChoose(question: QuickQuestion): void;
+  row: PartRow;
+  onRow(row: PartRow): void;
+}
+
+function Question({ question: chosen, onChoose, row, onRow }: QuestionProps) {
+  const { open, editor } = useEditor({
+    site: null,
+    row,
+    specs: chosen.fields,
+    onSave: (set) => onRow(setOnRow(row, set)),
+  });
   return (
     <View className="flex-1">
       <Page title="Quick check" onBack={() => router.navigate('/')}>
@@ -40,22 +61,13 @@ export function QuickScreen() {
               key={question.id}
               label={question.title}
               on={question.id === chosen.id}
-              onPress={() => setChosen(question)}
+              onPress={() => onChoose(question)}
             />
           ))}
         </View>
-        <Asked key={chosen.id} question={chosen} row={row} onOpen={setEditing} />
+        <Asked key={chosen.id} question={chosen} row={row} onOpen={open} />
       </Page>
-      {spec ? (
-        <Editor
-          key={spec.path}
-          site={null}
-          row={row}
-          spec={spec}
-          onSave={(set) => setRows({ ...rows, [chosen.id]: setOnRow(row, set) })}
-          onDone={() => setEditing(null)}
-        />
-      ) : null}
+      {editor}
     </View>
   );
 }

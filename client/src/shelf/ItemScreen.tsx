@@ -17,7 +17,7 @@ import { FIELDS, type FieldSpec } from '../data/fields';
 import { useMayWrite } from '../data/session';
 import { putOnShelf, takeOffShelf, useShelf } from '../data/shelf';
 import { shelfKindWord } from '../data/shelf-words';
-import { Editor } from '../entry/Editor';
+import { useEditor } from '../entry/useEditor';
 import { FieldRow } from '../entry/FieldRow';
 import { Button, Plain, Row } from '../kit/controls';
 import { TextField } from '../kit/field';
@@ -90,10 +90,18 @@ function ItemForm({ item, id, onBack }: { item: ShelfItem; id: string | null; on
   const [label, setLabel] = useState(item.label);
   const [price, setPrice] = useState(item.price == null ? '' : String(item.price));
   const [currency, setCurrency] = useState(item.currency ?? '');
-  const [editing, setEditing] = useState<string | null>(null);
   const [faults, setFaults] = useState<string[]>([]);
   const specs = fieldsOf(item.kind);
-  const spec = specs.find(({ path }) => path === editing) ?? null;
+  const { open, editor } = useEditor({
+    site: null,
+    row,
+    specs,
+    // The shelf keeps no evidence: what stands there is from the sheet.
+    onSave: (set) =>
+      setRow(
+        setOnRow(row, Object.fromEntries(Object.entries(set).filter(([field]) => !field.startsWith('evidence/')))),
+      ),
+  });
   const save = () => {
     const amount = readEntry(price);
     if (amount === undefined) return setFaults(['price: is no number']);
@@ -141,7 +149,7 @@ function ItemForm({ item, id, onBack }: { item: ShelfItem; id: string | null; on
           {specs
             .filter(({ path }) => path !== 'label')
             .map((field) => (
-              <FieldRow key={field.path} row={row} spec={field} onOpen={() => setEditing(field.path)} />
+              <FieldRow key={field.path} row={row} spec={field} onOpen={() => open(field.path)} />
             ))}
         </View>
         <View className="gap-3 px-[18px] pt-4">
@@ -154,24 +162,7 @@ function ItemForm({ item, id, onBack }: { item: ShelfItem; id: string | null; on
           {mayWrite && id ? <Button label="Take off the shelf" onPress={() => remove(id)} /> : null}
         </View>
       </Page>
-      {spec ? (
-        <Editor
-          key={spec.path}
-          site={null}
-          row={row}
-          spec={spec}
-          // The shelf keeps no evidence: what stands there is from the sheet.
-          onSave={(set) =>
-            setRow(
-              setOnRow(
-                row,
-                Object.fromEntries(Object.entries(set).filter(([field]) => !field.startsWith('evidence/'))),
-              ),
-            )
-          }
-          onDone={() => setEditing(null)}
-        />
-      ) : null}
+      {editor}
     </View>
   );
 }

@@ -17,10 +17,10 @@ import { useOpenSite } from '../data/open-site';
 import { addPart, draftRow } from '../data/parts';
 import { bodyOfItem, useShelf } from '../data/shelf';
 import type { OpenSite } from '../data/site';
-import { Editor } from '../entry/Editor';
 import { FieldRow } from '../entry/FieldRow';
 import { SeriesParallel } from '../entry/SeriesParallel';
 import { ShelfPick } from '../entry/ShelfPick';
+import { useEditor } from '../entry/useEditor';
 import { storedValue } from '../entry/values';
 import { Button, Chip, Row } from '../kit/controls';
 import { T } from '../kit/text';
@@ -62,10 +62,9 @@ function NewPart({ site, kind, start }: { site: OpenSite; kind: PartKind; start:
   /** A module taken from the shelf for this array: it is recorded together with it. */
   const [module, setModule] = useState<PartRow | null>(null);
   const specs = (FIELDS[kind] ?? []).filter(({ first }) => first);
-  const [editing, setEditing] = useState<string | null>(null);
-  const spec = specs.find(({ path }) => path === editing) ?? null;
   const lacking = specs.filter((item) => item.required && storedValue(draft, item.path) === null);
   const take = (set: Record<string, unknown>) => setDraft(setOnRow(draft, set));
+  const { open, editor } = useEditor({ site, row: draft, specs, onSave: take });
   const pick = (item: StoredItem) => {
     setPicked(item.id);
     if (kind !== 'arrays') return setDraft(filled(draft, item));
@@ -104,7 +103,7 @@ function NewPart({ site, kind, start }: { site: OpenSite; kind: PartKind; start:
           ) : null}
           {specs.map((item) =>
             kind === 'arrays' && item.path === 'strings' ? null : (
-              <FieldRow key={item.path} row={draft} spec={item} onOpen={() => setEditing(item.path)} />
+              <FieldRow key={item.path} row={draft} spec={item} onOpen={() => open(item.path)} />
             ),
           )}
         </View>
@@ -124,9 +123,7 @@ function NewPart({ site, kind, start }: { site: OpenSite; kind: PartKind; start:
           onPress={add}
         />
       </View>
-      {spec ? (
-        <Editor key={spec.path} site={site} row={draft} spec={spec} onSave={take} onDone={() => setEditing(null)} />
-      ) : null}
+      {editor}
     </View>
   );
 }

@@ -1,4 +1,4 @@
-import { cautionsOf, sentenceOf, type PartKind, type PartRow } from '@true-lantern/core';
+import { cautionsOf, nameOfRow, sentenceOf, type PartKind, type PartRow } from '@true-lantern/core';
 import { router } from 'expo-router';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 import { useState } from 'react';
@@ -6,7 +6,7 @@ import { Pressable, ScrollView, View } from 'react-native';
 import { FIELDS, KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { findingsAbout, pathName } from '../data/reading';
-import { rowOfPart, setFields } from '../data/site';
+import { rowOfPart, setFields, type OpenSite } from '../data/site';
 import { Button, HeavyRule, Plain, Row } from '../kit/controls';
 import { FindingDetail } from '../kit/finding-detail';
 import { useGround } from '../kit/ground';
@@ -15,8 +15,8 @@ import { Heading, T } from '../kit/text';
 import { pretty } from '../kit/units';
 import { useWide } from '../kit/wide';
 import { BankShares } from '../entry/BankShares';
-import { Editor } from '../entry/Editor';
 import { SchoolSwitch } from '../entry/SchoolSwitch';
+import { useEditor } from '../entry/useEditor';
 import { FieldRow } from '../entry/FieldRow';
 import { Attachments } from './Attachments';
 import { PartActions } from './PartActions';
@@ -25,15 +25,19 @@ import { PartActions } from './PartActions';
 export function PartScreen({ partId, field }: { partId: string; field: string | null }) {
   const site = useOpenSite();
   const row = rowOfPart(site, partId);
-  const [editing, setEditing] = useState<string | null>(field);
   if (!row)
     return (
       <Plain title="This part is not recorded." text={`Nothing here is called "${partId}".`}>
         <Button label="Back to the Line" onPress={() => router.navigate(`/site/${site.id}`)} />
       </Plain>
     );
+  return <Recorded site={site} row={row} field={field} />;
+}
+
+function Recorded({ site, row, field }: { site: OpenSite; row: PartRow; field: string | null }) {
+  const partId = nameOfRow(row);
   const specs = FIELDS[row.kind] ?? [];
-  const spec = specs.find(({ path }) => path === editing) ?? null;
+  const { open, editor } = useEditor({ site, row, specs, first: field, onSave: (set) => setFields(site, row, set) });
   return (
     <View className="flex-1">
       <PartHeader row={row} siteId={site.id} />
@@ -46,7 +50,7 @@ export function PartScreen({ partId, field }: { partId: string; field: string | 
             As recorded
           </Heading>
           {specs.map((item) => (
-            <FieldRow key={item.path} row={row} spec={item} onOpen={() => setEditing(item.path)} />
+            <FieldRow key={item.path} row={row} spec={item} onOpen={() => open(item.path)} />
           ))}
           {row.kind === 'bank' ? <BankShares model={site.model} /> : null}
           {row.kind === 'arrays' ? (
@@ -61,16 +65,7 @@ export function PartScreen({ partId, field }: { partId: string; field: string | 
           <Cautions row={row} />
         </View>
       </ScrollView>
-      {spec ? (
-        <Editor
-          key={spec.path}
-          site={site}
-          row={row}
-          spec={spec}
-          onSave={(set) => setFields(site, row, set)}
-          onDone={() => setEditing(null)}
-        />
-      ) : null}
+      {editor}
     </View>
   );
 }

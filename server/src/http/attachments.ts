@@ -2,9 +2,9 @@ import express, { Router } from 'express';
 import { whoIs, writerIs } from '../auth/session';
 import { cleanPicture, soundType } from '../photos/picture';
 import type { Database } from '../store/database';
-import { findSite } from '../store/sites';
 import { isUuid } from './parse';
 import { notFound, Problem } from './problem';
+import { requireSite } from './require-site';
 
 const MOST = '12mb';
 
@@ -19,7 +19,8 @@ export function attachmentRoutes(database: Database): Router {
     async (request, response) => {
       const { firmId } = writerIs(request);
       const { site, id } = request.params as { site: string; id: string };
-      if (!isUuid(site) || !isUuid(id) || !(await findSite(database, firmId, site))) throw notFound();
+      if (!isUuid(id)) throw notFound();
+      await requireSite(database, firmId, site);
       const known = await Attachment.findByPk(id, { attributes: ['id', 'firmId', 'siteId'] });
       if (known && (known.firmId !== firmId || known.siteId !== site))
         throw new Problem(409, 'That id cannot be used; make a new one.');

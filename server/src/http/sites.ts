@@ -8,6 +8,7 @@ import { changesOf } from '../store/changes';
 import { createSite, fileOf, findSite, listSites, partsOf } from '../store/sites';
 import { push } from '../sync/push';
 import { isUuid, parse } from './parse';
+import { requireSite } from './require-site';
 import { notFound, Problem } from './problem';
 
 const uuid = () =>
@@ -87,8 +88,7 @@ export function siteRoutes(database: Database): Router {
   router.get('/sites/:id', async (request, response) => {
     const { firmId } = whoIs(request);
     const { id } = request.params;
-    const site = isUuid(id) ? await findSite(database, firmId, id) : null;
-    if (!site) throw notFound();
+    const site = await requireSite(database, firmId, id);
     response.json({
       id,
       name: site.name,
@@ -100,7 +100,7 @@ export function siteRoutes(database: Database): Router {
   router.get('/sites/:id/file', async (request, response) => {
     const { firmId } = whoIs(request);
     const { id } = request.params;
-    if (!isUuid(id) || !(await findSite(database, firmId, id))) throw notFound();
+    await requireSite(database, firmId, id);
     response.json(await fileOf(database, firmId, id));
   });
 
@@ -108,8 +108,7 @@ export function siteRoutes(database: Database): Router {
     const { firmId } = writerIs(request);
     const { id } = request.params;
     const { archived } = parse(archiveSchema, request.body);
-    const site = isUuid(id) ? await findSite(database, firmId, id) : null;
-    if (!site) throw notFound();
+    const site = await requireSite(database, firmId, id);
     await site.update({ archivedAt: archived ? (site.archivedAt ?? new Date()) : null });
     response.status(204).end();
   });
@@ -117,7 +116,7 @@ export function siteRoutes(database: Database): Router {
   router.get('/sites/:id/changes', async (request, response) => {
     const { firmId } = whoIs(request);
     const { id } = request.params;
-    if (!isUuid(id) || !(await findSite(database, firmId, id))) throw notFound();
+    await requireSite(database, firmId, id);
     response.json({ changes: await changesOf(database, firmId, id) });
   });
 

@@ -1,0 +1,77 @@
+import {
+  fromRows,
+  partFaults,
+  setOnRow,
+  systemFaults,
+  warningsOf,
+  type Evidence,
+  type Grade,
+  type PartRow,
+} from '@true-lantern/core';
+import type { FieldSpec } from '../data/fields';
+import { openSite, type OpenSite } from '../data/site';
+import type { Units } from '../data/units';
+import { readRange, readSizeRange, type Ranged } from '../kit/number-entry';
+
+/** What has been entered: a value to store with the ends of what it may be, or why it cannot be. */
+export type Draft = Partial<Ranged<unknown>> & ({ value: unknown } | { trouble: string });
+
+/** What the entry amounts to so far. */
+export function draftOf(spec: FieldSpec, entry: string, picked: unknown, before: unknown, units: Units): Draft {
+  if (spec.kind === 'number' || spec.kind === 'size') {
+    if (entry === '') return { value: before };
+    const read = spec.kind === 'size' ? readSizeRange(entry, units.size) : readRange(entry, spec.unit, units);
+    if (read) return read;
+    return { trouble: spec.kind === 'size' ? 'A size like 16 mm\u00b2, 10 AWG or 2/0 AWG.' : 'Not a number yet.' };
+  }
+  if (picked === undefined) return { value: before };
+  if (spec.kind === 'text') {
+    const text = String(picked).trim();
+    return text === '' && spec.required ? { trouble: 'This cannot be empty.' } : { value: text === '' ? null : text };
+  }
+  if (spec.kind === 'climate' && picked === null) return { trouble: 'Twelve figures are needed, one a month.' };
+  return { value: picked };
+}
+
+export interface Preview {
+  site?: OpenSite;
+  trouble: string | null;
+  /** Pairs of facts that this value makes disagree. */
+  doubts: string[];
+}
+
+/** The site as it would be, or the sentence that says why it cannot be so. */
+export function previewOf(site: OpenSite, row: PartRow, path: string, value: unknown): Preview {
+  const changed = setOnRow(row, { [path]: value });
+  const recorded = site.rows.some(({ id }) => id === row.id);
+  const rows = recorded ? site.rows.map((other) => (other.id === row.id ? changed : other)) : [...site.rows, changed];
+  // The part alone, and where references lead: reading the whole file again at every key would be felt.
+  const faults = partFaults(row.kind, changed.body);
+  // A part that is being added lacks other fields still: only this one is judged.
+  const fault = recorded
+    ? faults[0]
+    : faults.find((candidate) => candidate.path === path || candidate.path.startsWith(`${path}.`));
+  if (fault || faults.length > 0) return { trouble: fault ? `It ${fault.message}.` : null, doubts: [] };
+  const system = fromRows(rows).system ?? {};
+  const [loose] = recorded ? systemFaults(system) : [];
+  if (loose) return { trouble: `It ${loose.message}.`, doubts: [] };
+  const known = new Set(warningsOf(site.model.system));
+  const doubts = warningsOf(system).filter((warning) => !known.has(warning));
+  return { site: openSite(site.id, rows), trouble: null, doubts: doubts.map(sentence) };
+}
+
+/** "system.bank.block_V: is 13 V, ..." -> "it is 13 V, ...." */
+const sentence = (warning: string) => `it ${warning.slice(warning.indexOf(': ') + 2)}.`;
+
+/** What the evidence becomes; null where it stays as it is. A range without a grade is somebody's guess. */
+export function evidenceOf(
+  old: Evidence | undefined,
+  grade: Grade | null,
+  { low, high }: Partial<Ranged<unknown>>,
+  changed: boolean,
+): Evidence | null {
+  const ranged = low !== undefined && high !== undefined;
+  const now = grade ?? (ranged ? 'assumed' : null);
+  if (!now || (now === old?.grade && !changed && !ranged)) return null;
+  return { grade: now, ...(ranged ? { low, high } : {}), ...(old?.note ? { note: old.note } : {}) };
+}
