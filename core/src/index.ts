@@ -58,3 +58,19 @@ export { memberAt } from './system/members';
 export { partFaults } from './system/part-faults';
 export { systemFaults } from './system/references';
 export { sunPosition, type SunPosition } from './sun/position';
+export {
+  aspectsOf,
+  candidates,
+  judge,
+  leastBody,
+  specify,
+  swap,
+  swapChanges,
+  verdictOf,
+  type Aspect,
+  type Candidate as SuccessorCandidate,
+  type Judged,
+  type Specification,
+  type Swap,
+} from './successor/specify';
+export { judgeLine, type LineVerdict, type SpecLine } from './successor/line';

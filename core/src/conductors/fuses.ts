@@ -53,3 +53,14 @@ export const CLEARING: Record<Type, number> = {
 };
 /** Volts lost across a fuse, breaker or shunt at its rating; planning value. */
 export const DEVICE_V = 0.05;
+
+/** DC volts that each type is commonly sold for; planning values, as for its breaking capacity. */
+export const SOLD_V: Record<Type, number> = {
+  blade: 32,
+  strip: 32,
+  terminal: 58,
+  'class-t': 125,
+  nh: 250,
+  breaker: 60,
+  'thermal-breaker': 42,
+};

@@ -7,3 +7,8 @@ export const PV_FUSE_A = [1, 2, 3, 5, 6, 10, 12, 15, 16, 20, 25, 30, 32] as cons
 
 /** The smallest size sold that is not below `least`; undefined where nothing is sold that large. */
 export const sizeSold = (sizes: readonly number[], least: number) => sizes.find((size) => size >= least - 1e-9);
+export const INVERTER_W = [
+  150, 300, 500, 700, 800, 1000, 1200, 1500, 1600, 2000, 2500, 3000, 3500, 4000, 5000, 6000, 8000, 10_000, 12_000,
+  15_000,
+] as const;
+export const SHUNT_A = [50, 100, 150, 200, 300, 500, 1000, 1500] as const;

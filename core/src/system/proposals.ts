@@ -45,11 +45,27 @@ export function mergeChanges(system: System, changes: Change[], path = 'change')
 const rangeFaults = (system: System): Fault[] =>
   faultsBy(systemSchema, system).map(({ path, message }) => ({ path: `system.${path}`, message }));
 
+/**
+ * The name under which a change reaches the one member of the system that is no part: its nominal volts. The format's
+ * first text names parts only; a step from 12 to 24 V could not be written down without it.
+ */
+const SYSTEM = 'system';
+
+function changeSystem(system: System, op: Change['op'], value: unknown): Fault | null {
+  if (op !== 'set') return { path: '.op', message: `is "${op}", expected "set": the system itself stays` };
+  const members = value !== null && typeof value === 'object' ? Object.keys(value) : [];
+  if (members.length !== 1 || members[0] !== 'nominal_V')
+    return { path: '.value', message: 'is not { "nominal_V": volts }, expected that and nothing else' };
+  system.nominal_V = (value as { nominal_V: number | null }).nominal_V;
+  return null;
+}
+
 /** Changes `system` in place; what is wrong with the change, or null. */
 function applyChange(system: System, change: Change): Fault | null {
   const { op, at, id } = change;
   const value = change.value;
   const isObject = value !== null && typeof value === 'object' && !Array.isArray(value);
+  if (at === SYSTEM) return changeSystem(system, op, value);
   if (isSingleName(at)) {
     if (op === 'remove') {
       if (!system[at]) return { path: '', message: `removes the ${at}, but there is none, expected one to be there` };
@@ -73,7 +89,7 @@ function applyChange(system: System, change: Change): Fault | null {
     return null;
   }
   if (!isListName(at))
-    return { path: '.at', message: `is "${at}", expected bank, monitor or one of ${LIST_NAMES.join(', ')}` };
+    return { path: '.at', message: `is "${at}", expected bank, monitor, system or one of ${LIST_NAMES.join(', ')}` };
 
   const list = (system[at] ?? []) as AnyPart[];
   if (op === 'add') {

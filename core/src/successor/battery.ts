@@ -1,0 +1,234 @@
+import { cellsPerBlock, CHEMISTRY, isLithium } from '../bank/chemistry';
+import { place_min_C } from '../bank/bank';
+import { boxOf } from '../plan/fit';
+import { figure } from '../rules/figures';
+import { createLedger } from '../rules/ledger';
+import type { Bank } from '../system/schema';
+import { findingsOf, leastOf, up, type Bench } from './bench';
+import { eyes, line, type SpecLine } from './line';
+
+/** How blocks of a successor are to be joined. */
+export interface Grouping {
+  series: number;
+  parallel: number;
+}
+
+/** Ah that a search begins from; it doubles as long as that is not enough. */
+const FIRST_AH = 1;
+const MOST_AH = 10_000;
+
+/**
+ * What each block of a new bank must be, in a grouping (as it is, where none is named) and of the same chemistry: a new
+ * bank as a whole, since one new block among old ones ages with them (Practice, B).
+ */
+export function batterySpec(bench: Bench, grouping?: Grouping): SpecLine[] {
+  const { model } = bench;
+  const part = bench.part as Bank;
+  const { series, parallel } = grouping ?? part;
+  const lithium = isLithium(part.chemistry);
+  const fresh = {
+    series,
+    parallel,
+    age_y: 0,
+    health_pct: 100,
+    rate_h: 20,
+    internal_mohm: null,
+    mixedChemistry: false,
+    ageSpread_months: 0,
+    salvaged: false,
+    ...(parallel > 1
+      ? { tapping: 'busbar', fusedStrings: true, link: part.link ?? { length_m: 0.5, size: '35mm2' } }
+      : {}),
+  };
+  const ask = (field: string, label: string, unit: string, rule: string, quantity?: string) =>
+    leastOf(bench, {
+      field,
+      label,
+      unit,
+      rules: [rule],
+      subjects: [part.id],
+      ideal: fresh,
+      sold: 5,
+      ...(quantity ? { quantity } : {}),
+    });
+  const volts = (model.system.nominal_V ?? part.series * part.block_V) / series;
+  const lines: (SpecLine | null)[] = [
+    line({
+      field: 'chemistry',
+      label: 'Chemistry',
+      test: 'one-of',
+      value: part.chemistry,
+      words: [part.chemistry],
+      why: ['the settings and profiles here are for it; another is a conversion'],
+    }),
+    voltsLine(part, volts, series),
+    ...capacityLines(bench, fresh),
+    // Lead without a figure of its own is judged by its capacity.
+    withMust(ask('maxCharge_A', 'Charge current', 'A', 'bank.charge-max'), lithium),
+    lithium ? ask('maxDischarge_A', 'Discharge, for long', 'A', 'bank.discharge', 'continuous') : null,
+    lithium ? ask('peakDischarge_A', 'Discharge, for seconds', 'A', 'bank.surge', 'current') : null,
+    lithium ? secondsLine(bench) : null,
+    lithium && parallel > 1
+      ? countLine('maxParallel', 'Strings in parallel it allows', parallel, 'bank.parallel-count')
+      : null,
+    lithium && series > 1 ? countLine('maxSeries', 'Blocks in series it allows', series, 'bank.series-count') : null,
+    coldLine(bench),
+    massLine(part, series * parallel),
+    boxOf(part.place)
+      ? {
+          ...eyes(`${series * parallel} of them stand in the place, with 10 mm around each`, 'see the fit'),
+          must: false,
+        }
+      : null,
+  ];
+  const count = series * parallel;
+  lines.push(
+    eyes(
+      count > 1 ? `All ${count} of one make, model and date` : 'A date not older than 6 months',
+      'one weak block ages the rest',
+    ),
+    eyes('Terminals in the same order, lugs of the same hole', 'leads that are too short are stretched, and break'),
+  );
+  if (!lithium) lines.push(eyes('Vent and caps as the place needs', 'hydrogen; acid'));
+  return lines.filter((one) => one !== null);
+}
+
+function voltsLine(part: Bank, volts: number, series: number): SpecLine {
+  const cells = cellsPerBlock(part).cells;
+  const sameCells = series === part.series ? cells : null;
+  // Lithium labels stand a little above the step they serve: 12.8 for 12.
+  const words = [volts, volts * (12.8 / 12), part.block_V].map((each) => String(Math.round(each * 10) / 10));
+  return line({
+    field: 'block_V',
+    label: 'Volts of a block',
+    test: 'one-of',
+    value: sameCells === null ? (words[part.chemistry === 'lfp' ? 1 : 0] ?? String(volts)) : String(part.block_V),
+    words: [...new Set(words)],
+    unit: 'V',
+    rule: 'bank.voltage',
+    why: [`${series} in series${sameCells ? `, ${sameCells} cells each: count them` : ''}`],
+  });
+}
+
+/** The least Ah with the days wanted in hand, and for lead the most that the chargers still fill. */
+function capacityLines(bench: Bench, fresh: Record<string, unknown>): (SpecLine | null)[] {
+  const rules = ['bank.autonomy', 'bank.discharge', 'bank.charge-max'];
+  const at = (ah: number) =>
+    findingsOf(
+      bench.put({ ...fresh, maxCharge_A: null, maxDischarge_A: null, blockCapacity_Ah: ah }),
+      lead(bench) ? rules : ['bank.autonomy'],
+    );
+  const start = at(FIRST_AH);
+  const missing = [...new Set(start.flatMap((finding) => finding.missing))].sort();
+  const base = { field: 'blockCapacity_Ah', unit: 'Ah' } as const;
+  if (missing.length > 0)
+    return [
+      line({
+        ...base,
+        label: 'Capacity at 20 h, at least',
+        test: 'least',
+        value: null,
+        why: [],
+        rule: 'bank.autonomy',
+        missing,
+      }),
+    ];
+  const holds = (ah: number) => at(ah).every(({ verdict }) => verdict === 'holds');
+  let high = FIRST_AH;
+  while (high < MOST_AH && !holds(high)) high *= 2;
+  let low = high / 2;
+  for (let step = 0; step < 20 && high - low > 0.1; step++) {
+    const middle = (low + high) / 2;
+    if (holds(middle)) high = middle;
+    else low = middle;
+  }
+  const decides = at(low).find(({ verdict }) => verdict !== 'holds');
+  const [charge] = findingsOf(bench.put({ ...fresh, blockCapacity_Ah: 100 }), ['bank.charge-min']);
+  const most = charge?.demand && charge.limit ? (100 * charge.demand * (charge.tightAbove ?? 1)) / charge.limit : null;
+  return [
+    line({
+      ...base,
+      label: 'Capacity at 20 h, at least',
+      test: 'least',
+      value: high >= MOST_AH ? null : up(high, 5),
+      exact: high >= MOST_AH ? null : high,
+      rule: decides?.rule ?? 'bank.autonomy',
+      why: decides?.working ?? ['nothing here asks for more'],
+      missing: high >= MOST_AH ? [`${bench.part.id}.blockCapacity_Ah`] : [],
+    }),
+    most
+      ? line({
+          ...base,
+          label: 'Capacity at 20 h, at most',
+          test: 'most',
+          value: Math.floor(most / 5) * 5,
+          exact: most,
+          rule: 'bank.charge-min',
+          why: charge?.working ?? [],
+          must: false,
+        })
+      : null,
+  ];
+}
+
+const withMust = (spec: SpecLine | null, must: boolean) => spec && { ...spec, must };
+const lead = (bench: Bench) => !isLithium((bench.part as Bank).chemistry);
+
+function secondsLine({ model }: Bench): SpecLine | null {
+  const seconds = Math.max(0, ...(model.system.inverters ?? []).map(({ surge_s }) => surge_s ?? 0));
+  if (seconds === 0) return null;
+  return line({
+    field: 'peak_s',
+    label: 'for at least',
+    test: 'least',
+    value: seconds,
+    exact: seconds,
+    unit: 's',
+    rule: 'bank.surge',
+    why: [`the inverter's surge lasts ${figure(seconds)} s`],
+  });
+}
+
+const countLine = (field: string, label: string, count: number, rule: string): SpecLine =>
+  line({
+    field,
+    label,
+    test: 'least',
+    value: count,
+    exact: count,
+    rule,
+    why: ['in series each switch sees the whole bank: unknown = none'],
+  });
+
+function coldLine({ model, part }: Bench): SpecLine | null {
+  const bank = part as Bank;
+  if (!isLithium(bank.chemistry) || bank.heated) return null;
+  const io = createLedger(model);
+  const coldest = place_min_C(io, bank);
+  const missing = [...io.missing];
+  if (missing.length === 0 && coldest >= 5) return null;
+  return line({
+    field: 'lowTemperatureProtection',
+    label: 'Stops charging in the cold, proved',
+    test: 'true',
+    value: null,
+    rule: 'bank.low-temperature',
+    why: [`${figure(coldest)} degC at the cells; never charged below ${CHEMISTRY[bank.chemistry].lowestCharge_C} degC`],
+    missing,
+  });
+}
+
+function massLine({ place }: Bank, count: number): SpecLine | null {
+  const bears = place?.maxMass_kg;
+  return bears
+    ? line({
+        field: 'block.mass_kg',
+        label: 'Mass of each',
+        test: 'most',
+        value: Math.floor(bears / count),
+        exact: bears / count,
+        unit: 'kg',
+        why: [`the floor bears ${figure(bears)} kg; ${count} of them stand on it`],
+      })
+    : null;
+}

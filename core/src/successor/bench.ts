@@ -1,0 +1,125 @@
+import { check } from '../rules/check';
+import type { Finding } from '../rules/finding';
+import { ruleOf } from '../rules/index';
+import { sizeSold } from '../rules/sold';
+import { setMember } from '../system/members';
+import { withSystem, type Model } from '../system/model';
+import { eachPart, isSingleName, type AnyPart, type PartKind } from '../system/parts';
+import type { System } from '../system/schema';
+import { line, type SpecLine } from './line';
+
+/** A part taken out of its system and put back with other figures, so that the rules say what it must be. */
+export interface Bench {
+  model: Model;
+  kind: PartKind;
+  part: AnyPart;
+  /** The system with members of the part set (null takes one out). */
+  put(figures: Record<string, unknown>): Model;
+}
+
+/** @returns null where the system has no such part */
+export function benchOf(model: Model, partId: string): Bench | null {
+  const placed = eachPart(model.system).find(({ part }) => part.id === partId);
+  if (!placed) return null;
+  const { kind, part } = placed;
+  return {
+    model,
+    kind,
+    part,
+    put(figures) {
+      const changed = structuredClone(part) as unknown as Record<string, unknown>;
+      for (const [path, value] of Object.entries(figures)) setMember(changed, path, value);
+      return withSystem(model, replaced(model.system, kind, part, changed));
+    },
+  };
+}
+
+function replaced(system: System, kind: PartKind, part: AnyPart, changed: unknown): System {
+  if (isSingleName(kind)) return { ...system, [kind]: changed };
+  const list = (system[kind] ?? []) as AnyPart[];
+  return { ...system, [kind]: list.map((one) => (one === part ? changed : one)) };
+}
+
+/** The findings of some rules on some subjects (all, where none are named). */
+export function findingsOf(model: Model, rules: readonly string[], subjects?: readonly string[]): Finding[] {
+  return check(model, rules.map(ruleOf)).filter(({ subject }) => !subjects || subjects.includes(subject));
+}
+
+interface Bound {
+  field: string;
+  label: string;
+  unit: string;
+  rules: readonly string[];
+  subjects?: readonly string[];
+  quantity?: string;
+  /** What stands in the other members meanwhile, so that only this one is asked for. */
+  ideal?: Record<string, unknown>;
+  /** Sizes sold, or the step to round up to. */
+  sold: readonly number[] | number;
+  must?: boolean;
+}
+
+/** Large enough to never be what gives out, and inside every range of the format. */
+const AMPLE = 1000;
+
+/**
+ * The least figure at which rules hold whose limit is in proportion to it: read off at an ample value. Tight is not
+ * enough: a new part starts with the room that the rule asks for. Null where no rule asks.
+ */
+export function leastOf(bench: Bench, bound: Bound): SpecLine | null {
+  const { field, label, unit, rules, subjects, quantity, ideal, sold, must = true } = bound;
+  const asked = findingsOf(bench.put({ ...ideal, [field]: AMPLE }), rules, subjects).filter(
+    (finding) => (quantity === undefined || finding.quantity === quantity) && finding.verdict !== 'note',
+  );
+  if (asked.length === 0) return null;
+  const missing = [...new Set(asked.flatMap((finding) => finding.missing))].sort();
+  const need = (finding: Finding) => (AMPLE * (finding.use ?? 0)) / (finding.tightAbove ?? 1);
+  const worst = asked.reduce((most, next) => (need(next) > need(most) ? next : most));
+  const exact = missing.length > 0 ? null : need(worst);
+  return line({
+    field,
+    label,
+    test: 'least',
+    unit,
+    exact,
+    value: exact === null ? null : up(exact, sold),
+    rule: worst.rule,
+    why: [
+      ...worst.working,
+      ...(worst.tightAbove && worst.tightAbove < 1 ? [`held at ${Math.round(100 * worst.tightAbove)} % of it`] : []),
+    ],
+    missing,
+    must,
+  });
+}
+
+/** Up to what is sold; beyond the list, up to two digits. */
+export function up(value: number, sold: readonly number[] | number): number {
+  if (typeof sold === 'number') return stepped(Math.ceil(value / sold - 1e-9), sold);
+  return sizeSold(sold, value) ?? up(value, 10 ** Math.max(0, Math.floor(Math.log10(Math.max(1, value))) - 1));
+}
+/** Down to a step. */
+export const down = (value: number, step: number) => stepped(Math.floor(value / step + 1e-9), step);
+/** Steps like 0.1 are counted in whole tenths, or 2.3 becomes 2.3000000000000003. */
+const stepped = (count: number, step: number) => (step < 1 ? count / Math.round(1 / step) : count * step);
+
+/** The largest of some figures at which rules hold; null where none does, all of them where none gives out. */
+export function mostHolding(
+  bench: Bench,
+  field: string,
+  sizes: readonly number[],
+  rules: readonly string[],
+  ideal: Record<string, unknown> = {},
+): { value: number | null; first: Finding | null; missing: string[] } {
+  let value: number | null = null;
+  let first: Finding | null = null;
+  for (const size of sizes) {
+    const found = findingsOf(bench.put({ ...ideal, [field]: size }), rules);
+    const missing = [...new Set(found.flatMap((finding) => finding.missing))].sort();
+    if (missing.length > 0) return { value: null, first: null, missing };
+    first = found.find(({ verdict }) => verdict === 'over') ?? null;
+    if (first) break;
+    value = size;
+  }
+  return { value, first, missing: [] };
+}

@@ -1,0 +1,352 @@
+import { cellsInSeries } from '../bank/bank';
+import { CHEMISTRY, isLithium } from '../bank/chemistry';
+import { loadsOf } from '../power/loads';
+import { figure } from '../rules/figures';
+import { createLedger } from '../rules/ledger';
+import { CHARGER_A, INVERTER_W } from '../rules/sold';
+import type { Charger, Converter, Inverter, Source } from '../system/schema';
+import { down, findingsOf, leastOf, mostHolding, up, type Bench } from './bench';
+import { eyes, line, type SpecLine } from './line';
+import { profileLine, terminalsLabel, windowLines } from './solar';
+
+/** Rated in the cool, so that only the place's own heat counts against it. */
+const IDEAL_INVERTER = { continuous_W: 5000, continuous_VA: 5000, surge_W: 10_000, ratedAt_C: 25 };
+
+/** What an inverter's or inverter-charger's successor must be (Practice, B). */
+export function inverterSpec(bench: Bench): SpecLine[] {
+  const { model } = bench;
+  const part = bench.part as Inverter;
+  const loads = loadsOf(model.system, part);
+  const least = (field: string, label: string, unit: string, rule: string) =>
+    leastOf(bench, {
+      field,
+      label,
+      unit,
+      rules: [rule],
+      subjects: [part.id],
+      ideal: IDEAL_INVERTER,
+      sold: INVERTER_W,
+    });
+  const seconds = Math.max(0, ...loads.map(({ surge_s }) => surge_s ?? 0));
+  const sine = findingsOf(bench.put({ ...IDEAL_INVERTER, waveform: 'modified' }), ['inverter.waveform'], [part.id])[0];
+  const lines: (SpecLine | null)[] = [
+    line({
+      field: 'waveform',
+      label: 'Wave',
+      test: 'one-of',
+      value: sine ? 'true sine' : 'any',
+      words: sine ? ['sine'] : ['sine', 'modified'],
+      rule: 'inverter.waveform',
+      why: sine?.working ?? ['no load here is recorded as needing a true sine'],
+    }),
+    least('continuous_W', 'Running, at 25 \u00b0C', 'W', 'inverter.continuous'),
+    least('continuous_VA', 'Running, at 25 \u00b0C', 'VA', 'inverter.apparent'),
+    least('surge_W', 'Surge', 'W', 'inverter.surge'),
+    seconds > 0
+      ? line({
+          field: 'surge_s',
+          label: 'Surge, for',
+          test: 'least',
+          value: seconds,
+          exact: seconds,
+          unit: 's',
+          rule: 'inverter.surge',
+          why: ['the longest start among its loads'],
+        })
+      : null,
+    ratingCeiling(bench),
+    ...windowLines(bench, 'minDc_V', 'maxDc_V'),
+    cutoffLine(bench),
+    idleLine(bench),
+    ...chargerInside(bench),
+  ];
+  if (part.transfer === 'built-in' || part.transfer === 'external' || part.feeds === 'building')
+    lines.push(
+      line({
+        field: 'transfer',
+        label: 'Transfer that cannot join both supplies',
+        test: 'one-of',
+        value: part.transfer === 'external' ? 'external' : 'built-in or external',
+        words: part.transfer === 'external' ? ['external', 'built-in'] : ['built-in', 'external'],
+        rule: 'inverter.feed',
+        why: [part.feeds === 'building' ? 'it feeds a building' : 'as the one that goes'],
+      }),
+    );
+  lines.push(
+    line({
+      field: 'neutralBond',
+      label: 'Neutral bond',
+      test: 'one-of',
+      value: part.neutralBond ?? 'as the old one',
+      words: part.neutralBond ? [part.neutralBond] : ['fixed', 'switched', 'none'],
+      why: ['one bond, never two or none; a licensed person decides, with the RCD type'],
+      must: Boolean(part.neutralBond),
+    }),
+    eyes('The same AC volts and hertz', 'what is plugged in was bought for them'),
+    eyes(terminalsLabel(bench), 'conductors are not thinned to fit a terminal'),
+    {
+      ...eyes(
+        'Pre-charge: fitted, or a resistor in the kit',
+        'its capacitors are charged before the main switch closes',
+      ),
+      rule: 'inverter.precharge',
+      must: false,
+    },
+  );
+  return lines.filter((one) => one !== null);
+}
+
+/** The largest rating at which nothing before the inverter gives out: the bank and its cable must carry it all. */
+function ratingCeiling(bench: Bench): SpecLine | null {
+  const { value, first, missing } = mostHolding(bench, 'continuous_W', INVERTER_W, ['bank.discharge', 'run.ampacity'], {
+    ...IDEAL_INVERTER,
+  });
+  // Over at any rating: that is no bound on this part, and shows among what the swap touches.
+  if (missing.length > 0 || !first || value === null) return null;
+  return line({
+    field: 'continuous_W',
+    label: 'Running, at most',
+    test: 'most',
+    value,
+    exact: value,
+    unit: 'W',
+    rule: first.rule,
+    why: [`beyond it the ${first.rule === 'bank.discharge' ? 'bank' : 'cable'} gives out`, ...first.working],
+    must: false,
+  });
+}
+
+/** The cut-off between the protection's trip and the volts that a load leaves at the inverter. */
+function cutoffLine(bench: Bench): SpecLine | null {
+  const { model, part } = bench;
+  const { bank, nominal_V } = model.system;
+  if (!bank || !nominal_V) return null;
+  const sags = findingsOf(model, ['system.sag'], [part.id]);
+  const missing = [...new Set(sags.flatMap((finding) => finding.missing))].sort();
+  const lowest = Math.min(...sags.map(({ demand, tightAbove }) => (demand ?? 0) * (tightAbove ?? 1)));
+  const cells = cellsInSeries(createLedger(model), bank);
+  const exact = missing.length > 0 || sags.length === 0 ? null : lowest - (0.3 * nominal_V) / 12;
+  const trip = bank.protection?.lowTrip_V_cell;
+  const floor = cells * Math.max(CHEMISTRY[bank.chemistry].cutoff_V, trip ? trip + 0.2 : 0);
+  return line({
+    field: 'lowCutoff_V',
+    label: 'Cut-off no higher than',
+    test: 'most',
+    value: exact === null ? null : down(exact, 0.1),
+    exact,
+    unit: 'V',
+    rule: 'system.sag',
+    why: [
+      ...(sags[0]?.working ?? []),
+      `and not below ${figure(floor)} V: the bank's cut-off${trip ? ", above its protection's trip" : ''}`,
+      ...(isLithium(bank.chemistry) && bank.chemistry === 'lfp'
+        ? [`restart at ${figure(3.3 * cells)} V or above: lower, and it hunts`]
+        : []),
+    ],
+    missing,
+  });
+}
+
+function idleLine(bench: Bench): SpecLine | null {
+  const part = bench.part as Inverter;
+  const today = part.idle_W;
+  const [asked] = findingsOf(bench.put({ idle_W: 1 }), ['inverter.idle'], [part.id]);
+  const hours = part.idleHours_d ?? 24;
+  // The rule counts Wh a day against the harvest: one watt's share says how many fit.
+  const byRule = asked?.use && asked.use > 0 ? 1 / asked.use : null;
+  const exact = today && byRule ? Math.min(today, byRule) : (today ?? byRule);
+  if (!exact) return null;
+  const ruled = byRule !== null && exact === byRule;
+  return line({
+    field: 'idle_W',
+    label: 'Idle draw, at most',
+    test: 'most',
+    value: down(exact, 0.5),
+    exact,
+    unit: 'W',
+    rule: 'inverter.idle',
+    why: ruled
+      ? [`over ${figure(hours)} h a day; beyond it a fifth of the sun goes into idling`]
+      : ['no more than the one that goes'],
+    must: false,
+  });
+}
+
+function chargerInside(bench: Bench): (SpecLine | null)[] {
+  const part = bench.part as Inverter;
+  if (!part.charger || part.charger.max_A === 0) return [];
+  const { bank } = bench.model.system;
+  return [
+    ...(bank ? currentLines(bench, 'charger.max_A', 'Charger') : []),
+    profileLine(bench, 'charger.profiles'),
+    (bench.model.system.sources ?? []).length > 0
+      ? eyes(
+          'AC input limit in steps down to what the inlet or generator gives',
+          'charging and what passes through share one cable',
+        )
+      : null,
+  ];
+}
+
+/** Amps that a charger must bring (lead wants enough), and the most that bank, generator, inlet and alternator allow. */
+function currentLines(bench: Bench, field: string, label: string): (SpecLine | null)[] {
+  const { bank } = bench.model.system;
+  if (!bank) return [];
+  const unset = { [field.replace('max_A', 'settings.maxCharge_A')]: null };
+  const lines: (SpecLine | null)[] = [];
+  const [least] = findingsOf(bench.put({ ...unset, [field]: 0 }), ['bank.charge-min']);
+  // Where the sun alone brings enough, the mains charger may be any.
+  if (least && (least.missing.length > 0 || least.verdict !== 'holds') && mainsLike(bench)) {
+    const exact = least.limit === null ? null : least.limit / (least.tightAbove ?? 1);
+    lines.push(
+      line({
+        field,
+        label: `${label}, at least`,
+        test: 'least',
+        value: exact === null ? null : up(exact, CHARGER_A),
+        exact,
+        unit: 'A',
+        rule: 'bank.charge-min',
+        why: least.working,
+        missing: least.missing,
+      }),
+    );
+  }
+  const { value, first, missing } = mostHolding(
+    bench,
+    field,
+    CHARGER_A,
+    ['bank.charge-max', 'bank.cold-charge', 'charger.input', 'alternator.load'],
+    unset,
+  );
+  if (first || missing.length > 0)
+    lines.push(
+      line({
+        field,
+        label: `${label}, at most`,
+        test: 'most',
+        value,
+        exact: value,
+        unit: 'A',
+        rule: first?.rule ?? 'bank.charge-max',
+        why: first
+          ? [...first.working, ...(value === null ? ['no size sold is small enough beside the other sources'] : [])]
+          : [],
+        missing,
+        must: missing.length === 0,
+      }),
+    );
+  return lines;
+}
+
+const mainsLike = ({ kind, part }: Bench) => kind === 'inverters' || (part as Charger).kind === 'mains';
+
+/** What a mains or DC-DC charger's successor must be. */
+export function chargerSpec(bench: Bench): SpecLine[] {
+  const part = bench.part as Charger;
+  const lithium = bench.model.system.bank ? isLithium(bench.model.system.bank.chemistry) : false;
+  const direct = part.kind === 'alternator-direct' && lithium;
+  const lines: (SpecLine | null)[] = [
+    line({
+      field: 'kind',
+      label: 'Kind',
+      test: 'one-of',
+      value: direct ? 'dc-dc' : part.kind,
+      words: direct ? ['dc-dc'] : [part.kind],
+      rule: direct ? 'alternator.load' : null,
+      why: [direct ? 'lithium takes all an alternator gives until it burns' : 'as the one that goes'],
+    }),
+    ...currentLines(bench, 'max_A', 'Output'),
+    profileLine(bench, 'profiles'),
+  ];
+  if (part.kind === 'mains') {
+    lines.push(
+      eyes('Plugged into the generator or the inlet, never the inverter', 'on the inverter it only drains the bank'),
+    );
+    if (lithium) lines.push(eyes('No desulphation pulse; equalising truly off', 'made for lead, it harms lithium'));
+  } else {
+    const volts = part.input_V;
+    if (volts)
+      lines.push(
+        line({
+          field: 'input_V',
+          label: 'Input for a vehicle of',
+          test: 'one-of',
+          value: String(volts < 18 ? 12 : 24),
+          words: volts < 18 ? ['12', '12.8', '13', '13.6', '14'] : ['24', '25.6', '27', '28'],
+          unit: 'V',
+          why: ['the starter battery stays'],
+        }),
+      );
+    lines.push(
+      {
+        ...eyes('A fuse at both ends of its input cable', 'each battery feeds a fault from its own end'),
+        rule: 'run.both-ends',
+      },
+      eyes('An input that enables it by ignition or volts', 'or it empties the starter battery'),
+    );
+  }
+  lines.push(eyes(terminalsLabel(bench), 'conductors are not thinned to fit a terminal'));
+  return lines.filter((one) => one !== null);
+}
+
+export function converterSpec(bench: Bench): SpecLine[] {
+  const part = bench.part as Converter;
+  const { bank } = bench.model.system;
+  return [
+    leastOf(bench, {
+      field: 'max_A',
+      label: 'Output',
+      unit: 'A',
+      rules: ['converter.capacity'],
+      subjects: [part.id],
+      sold: CHARGER_A,
+    }),
+    line({
+      field: 'out_V',
+      label: 'Output volts',
+      test: 'one-of',
+      value: String(part.out_V),
+      words: [String(part.out_V)],
+      unit: 'V',
+      why: ['what hangs on it stays'],
+    }),
+    bank ? eyes(inputLabel(bench), 'from the cut-off to the highest volts on the bus') : null,
+    eyes(terminalsLabel(bench), 'conductors are not thinned to fit a terminal'),
+  ].filter((one) => one !== null);
+}
+
+function inputLabel(bench: Bench): string {
+  const [top, bottom] = windowLines(bench, 'min', 'max');
+  return top?.value && bottom?.value
+    ? `Input from ${bottom.value} V to ${top.value} V`
+    : "Input stands the bank's volts";
+}
+
+/** A generator or an inlet: what all mains charging and the loads that pass through ask of it. */
+export function sourceSpec(bench: Bench): SpecLine[] {
+  const part = bench.part as Source;
+  const inlet = part.kind === 'inlet';
+  const found = findingsOf(
+    bench.put(inlet ? { inlet_A: 1000, power_W: null } : { power_W: 1e6 }),
+    ['charger.input'],
+    [part.id],
+  )[0];
+  if (!found) return [eyes('As the old one', 'no charger is recorded that it must feed')];
+  const share = found.tightAbove ?? 1;
+  const exact = found.demand === null ? null : found.demand / (inlet ? 1 : 0.8) / share;
+  return [
+    line({
+      field: inlet ? 'inlet_A' : 'power_W',
+      label: inlet ? 'Inlet' : 'Rating',
+      test: 'least',
+      value: exact === null ? null : inlet ? up(exact, [6, 10, 16, 32, 63]) : up(exact, INVERTER_W),
+      exact,
+      unit: inlet ? 'A' : 'W',
+      rule: 'charger.input',
+      why: [...found.working, ...(inlet ? [] : ['80 % of its rating for hours'])],
+      missing: found.missing,
+    }),
+    eyes('The same AC volts and hertz', 'what it feeds was bought for them'),
+  ];
+}

@@ -1,0 +1,355 @@
+import { check, sentenceOf, titleOf } from '../rules/check';
+import { emf_V } from '../bank/bank';
+import { interrupt_A } from '../conductors/fuses';
+import { figure } from '../rules/figures';
+import { createLedger } from '../rules/ledger';
+import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
+import { memberAt } from '../system/members';
+import { withSystem, type Model } from '../system/model';
+import { mergeChanges } from '../system/proposals';
+import { isSingleName, type PartKind } from '../system/parts';
+import type { Bank, Change, PvArray, Run } from '../system/schema';
+import type { ShelfItem, ShelfKind } from '../shelf/item';
+import { batterySpec, type Grouping } from './battery';
+import { benchOf, type Bench } from './bench';
+import { judgeLine, type LineVerdict, type SpecLine } from './line';
+import { chargerSpec, converterSpec, inverterSpec, sourceSpec } from './power';
+import { controllerSpec, moduleSpec } from './solar';
+import { boardSpec, cableSpec, fuseSpec, shuntSpec } from './wires';
+
+/** What of a part is to be replaced: a cable has a conductor and a fuse, an array one module. */
+export type Aspect = 'part' | 'cable' | 'fuse' | 'module';
+
+export interface Specification {
+  partId: string;
+  kind: PartKind;
+  aspect: Aspect;
+  /** The kind of thing to ask the shelf for. */
+  shelf: ShelfKind | null;
+  lines: SpecLine[];
+  grouping: Grouping | null;
+  /** Where no part can serve as things stand: two rules that want opposite things, in sentences. */
+  conflicts: string[];
+  /** What else is touched whatever is bought: to be looked at before anything is ordered. */
+  capture: string[];
+}
+
+type Specifier = (bench: Bench, grouping?: Grouping) => SpecLine[];
+const SPECIFIERS: Partial<Record<PartKind, [Aspect, ShelfKind | null, Specifier][]>> = {
+  arrays: [['module', 'moduleTypes', (bench) => moduleSpec(bench)]],
+  controllers: [['part', 'controllers', controllerSpec]],
+  bank: [['part', 'bank', batterySpec]],
+  inverters: [['part', 'inverters', inverterSpec]],
+  chargers: [['part', 'chargers', chargerSpec]],
+  converters: [['part', 'converters', converterSpec]],
+  sources: [['part', 'sources', sourceSpec]],
+  monitor: [['part', 'monitor', shuntSpec]],
+  distribution: [['part', 'distribution', boardSpec]],
+  runs: [
+    ['cable', 'cable', cableSpec],
+    ['fuse', 'fuse', fuseSpec],
+  ],
+};
+
+/** What of a part of this kind can be specified anew; empty where the book knows nothing of its successor. */
+export const aspectsOf = (kind: PartKind): Aspect[] => (SPECIFIERS[kind] ?? []).map(([aspect]) => aspect);
+
+/** The least specification that the whole system needs of a part's successor; null where there is no such part. */
+export function specify(model: Model, partId: string, aspect?: Aspect, grouping?: Grouping): Specification | null {
+  const bench = benchOf(model, partId);
+  const found = bench && (SPECIFIERS[bench.kind] ?? []).find(([each]) => !aspect || each === aspect);
+  if (!bench || !found) return null;
+  const [which, shelf, specifier] = found;
+  const bank = bench.kind === 'bank' ? (bench.part as Bank) : null;
+  const lines = specifier(bench, grouping);
+  return {
+    partId,
+    kind: bench.kind,
+    aspect: which,
+    shelf,
+    lines,
+    conflicts: conflictsOf(lines),
+    grouping: bank ? (grouping ?? { series: bank.series, parallel: bank.parallel }) : null,
+    capture: CAPTURE[which === 'part' ? bench.kind : which] ?? CAPTURE.part ?? [],
+  };
+}
+
+/** The same figure asked to be at least more than it may be at most. */
+function conflictsOf(lines: readonly SpecLine[]): string[] {
+  const bounds = (test: 'least' | 'most') => lines.filter((line) => line.test === test && line.exact !== null);
+  return bounds('least').flatMap((least) =>
+    bounds('most')
+      .filter((most) => most.field === least.field && (most.exact ?? 0) < (least.exact ?? 0) - 1e-9)
+      .map((most) => {
+        const amount = (value: number | null) => `${figure(value ?? Number.NaN)}${least.unit ? ` ${least.unit}` : ''}`;
+        const of = ({ rule }: SpecLine) => (rule ? titleOf({ rule }).toLowerCase() : 'practice');
+        return `At least ${amount(least.exact)} (${of(least)}) and at most ${amount(most.exact)} (${of(most)}): nothing serves until one of the two is changed.`;
+      }),
+  );
+}
+
+/** Before it is taken out, a photo of each (Practice, B). */
+const CAPTURE: Record<string, string[]> = {
+  part: [
+    'plate',
+    'order of the terminals',
+    'wire sizes and lug holes',
+    'settings as found',
+    'what killed it, and what stops it again',
+  ],
+  controllers: [
+    'plate',
+    'order of the terminals',
+    'wire sizes',
+    'settings and logged peaks',
+    'firmware',
+    'what killed it: volts, water, heat, reversed',
+  ],
+  inverters: [
+    'plate',
+    'order of the terminals',
+    'cable sizes and lug holes',
+    'settings',
+    'where neutral and earth join',
+    'what killed it: heat, water, reversed',
+  ],
+  bank: [
+    'labels and dates',
+    'order of the terminals',
+    'lug holes and link sizes',
+    'rest volts of each block',
+    'what killed it: volts, cold, water, depth',
+  ],
+  cable: ['both ends', 'lug holes', 'the way it runs, along the cable', 'what it is bundled with', 'why it grew hot'],
+  fuse: ['the holder', 'the rating and type as printed', 'what made it blow'],
+  module: [
+    'the plate on the back',
+    'both plugs',
+    'clamps and holes',
+    'string volts and current of the rest',
+    'what broke it',
+  ],
+};
+
+export interface Judged {
+  line: SpecLine;
+  verdict: LineVerdict;
+}
+
+/** A part's figures against every line. Without all of them a successor is never passed. */
+export function judge(spec: Specification, body: unknown, answers: Readonly<Record<string, boolean>> = {}): Judged[] {
+  return spec.lines.map((line) => ({
+    line,
+    verdict: judgeLine(line, line.field === null ? answers[line.label] : memberAt(body, inBody(spec, line.field))),
+  }));
+}
+
+/** A fuse of the shelf keeps its figures at the top, a run's protection one below. */
+const inBody = ({ aspect }: Specification, field: string) =>
+  aspect === 'fuse' ? field.replace(/^protection\./, '') : field;
+
+/** Over all lines that must hold: a fail rules it out; a blank leaves it open. */
+export function verdictOf(judged: readonly Judged[]): LineVerdict {
+  const must = judged.filter(({ line }) => line.must);
+  if (must.some(({ verdict }) => verdict === 'fail')) return 'fail';
+  return must.some(({ verdict, line }) => verdict === 'not-stated' && line.test !== 'eyes') ? 'not-stated' : 'pass';
+}
+
+export interface Swap {
+  changes: Change[];
+  /** Over now and not before: what else must be done, or why it will not do. */
+  broken: { finding: Finding; text: string }[];
+  cured: Finding[];
+}
+
+/** The swap run through the whole rule book. */
+export function swap(model: Model, before: readonly Finding[], changes: Change[]): Swap {
+  const after = withSystem(model, mergeChanges(model.system, changes));
+  const findings = check(after);
+  const was = new Set(overOf(before).map(keyOf));
+  const is = new Set(overOf(findings).map(keyOf));
+  return {
+    changes,
+    broken: overOf(findings)
+      .filter((finding) => !was.has(keyOf(finding)))
+      .sort(worstFirst)
+      .map((finding) => ({ finding, text: sentenceOf(after, finding) })),
+    cured: overOf(before).filter((finding) => !is.has(keyOf(finding))),
+  };
+}
+
+/** What stays with the place when the part goes. */
+const STAYS: Partial<Record<PartKind, readonly string[]>> = {
+  // Settings go across: the successor is set as the old one was.
+  controllers: ['id', 'outputGroup', 'settings'],
+  inverters: ['id', 'idleHours_d', 'feeds', 'transfer', 'settings'],
+  chargers: ['id', 'alternator_A', 'externallyRegulated', 'settings'],
+  bank: ['id', 'place', 'link', 'tapping'],
+  distribution: ['id', 'circuits'],
+};
+
+/** The changes that put a part's successor in its place: its plate goes, what belongs to the place stays. */
+export function swapChanges(
+  model: Model,
+  spec: Specification,
+  body: Record<string, unknown>,
+  label?: string,
+): Change[] {
+  const { partId, kind, aspect, grouping } = spec;
+  const part = benchOf(model, partId)?.part;
+  if (!part) return [];
+  if (aspect === 'module') return moduleChanges(model, part as PvArray, body, label);
+  const id = isSingleName(kind) ? {} : { id: partId };
+  if (aspect === 'cable') return [{ op: 'set', at: kind, ...id, value: { ...body } }];
+  if (aspect === 'fuse') {
+    const old = (part as Run).protection;
+    const gone = Object.fromEntries(
+      Object.keys(old ?? {})
+        .filter((field) => field !== 'fromSource_m')
+        .map((field) => [field, null]),
+    );
+    return [{ op: 'set', at: kind, ...id, value: { protection: { ...gone, ...body } } }];
+  }
+  const stays = new Set(STAYS[kind] ?? ['id']);
+  const gone = Object.keys(part as unknown as Record<string, unknown>).filter((field) => !stays.has(field));
+  const joined =
+    kind === 'bank' && grouping
+      ? {
+          ...grouping,
+          rate_h: 20,
+          age_y: 0,
+          health_pct: 100,
+          ageSpread_months: 0,
+          mixedChemistry: false,
+          salvaged: false,
+          ...(grouping.parallel > 1 ? { tapping: 'busbar', fusedStrings: true } : {}),
+        }
+      : {};
+  const value = {
+    ...Object.fromEntries(gone.map((field) => [field, null])),
+    ...structuredClone(body),
+    ...joined,
+    ...(label ? { label: grouping ? `${grouping.series * grouping.parallel} x ${label}` : label } : {}),
+  };
+  return [{ op: 'set', at: kind, ...id, value }];
+}
+
+function moduleChanges(model: Model, array: PvArray, body: Record<string, unknown>, label?: string): Change[] {
+  const taken = new Set((model.system.moduleTypes ?? []).map(({ id }) => id));
+  let id = 'new-module';
+  for (let n = 2; taken.has(id); n++) id = `new-module-${n}`;
+  const strings = array.strings.map((string, s) => (s === 0 ? [id, ...string.slice(1)] : string));
+  return [
+    { op: 'add', at: 'moduleTypes', value: { ...structuredClone(body), id, ...(label ? { label } : {}) } },
+    { op: 'set', at: 'arrays', id: array.id, value: { strings } },
+  ];
+}
+
+export interface Candidate extends Swap {
+  item: ShelfItem;
+  judged: Judged[];
+  verdict: LineVerdict;
+  grouping: Grouping | null;
+  price: number | null;
+}
+
+const NEARLY = 2;
+const MOST_STRINGS = 8;
+
+/**
+ * What the shelf has: those that meet every line, those that nearly do with what rules them out, best first; with each
+ * what else the swap turns over. Others are left out, and counted.
+ */
+export function candidates(
+  model: Model,
+  spec: Specification,
+  shelf: readonly ShelfItem[],
+): { meet: Candidate[]; nearly: Candidate[]; others: number } {
+  const before = check(model);
+  const all = shelf
+    .filter(({ kind }) => kind === spec.shelf)
+    .flatMap((item) => candidate(model, before, spec, item) ?? []);
+  const wrong = ({ judged }: Candidate) => judged.filter(({ line, verdict }) => line.must && verdict === 'fail').length;
+  const open = ({ judged }: Candidate) =>
+    judged.filter(({ line, verdict }) => line.must && verdict === 'not-stated' && line.test !== 'eyes').length;
+  const order = (a: Candidate, b: Candidate) =>
+    wrong(a) - wrong(b) ||
+    open(a) - open(b) ||
+    a.broken.length - b.broken.length ||
+    (a.price ?? Infinity) - (b.price ?? Infinity) ||
+    (a.item.label < b.item.label ? -1 : 1);
+  const meet = all.filter((one) => wrong(one) === 0 && open(one) === 0).sort(order);
+  const nearly = all.filter((one) => !meet.includes(one) && wrong(one) + open(one) <= NEARLY).sort(order);
+  return { meet, nearly, others: all.length - meet.length - nearly.length };
+}
+
+function candidate(model: Model, before: readonly Finding[], asked: Specification, item: ShelfItem): Candidate | null {
+  const spec = asked.kind === 'bank' ? groupedFor(model, asked, item) : asked;
+  if (!spec) return null;
+  const judged = judge(spec, spec.aspect === 'fuse' ? withFuseDefaults(model, item.body) : item.body);
+  const pieces = spec.grouping ? spec.grouping.series * spec.grouping.parallel : 1;
+  const metres = spec.aspect === 'cable' ? lengthOf(model, spec.partId) : 1;
+  return {
+    item,
+    judged,
+    verdict: verdictOf(judged),
+    grouping: spec.grouping,
+    price: item.price === null || item.price === undefined ? null : item.price * pieces * metres,
+    ...swap(model, before, swapChanges(model, spec, item.body, item.label)),
+  };
+}
+
+/** What a fuse's type says of it where its sheet does not: the tables of the book, as the rules themselves read them. */
+function withFuseDefaults(model: Model, body: Record<string, unknown>): Record<string, unknown> {
+  const { type, dcRated, polarised, interrupt_A: breaks } = body as NonNullable<Run['protection']>;
+  if (!type || type === 'none' || type === 'breaker' || type === 'thermal-breaker') return body;
+  const { bank } = model.system;
+  return {
+    ...body,
+    dcRated: dcRated ?? true,
+    polarised: polarised ?? false,
+    interrupt_A: breaks ?? (bank ? interrupt_A(type, emf_V(createLedger(model), bank)) : null),
+  };
+}
+
+const lengthOf = (model: Model, id: string) => {
+  const run = model.system.runs?.find((one) => one.id === id);
+  return run ? 2 * run.length_m * (run.perPole ?? 1) * 1.1 : 1;
+};
+
+/** As many of a block as make the bank's volts, and the fewest strings that pass (the most, where none do). */
+function groupedFor(model: Model, asked: Specification, item: ShelfItem): Specification | null {
+  const plate = item.body as Partial<Bank>;
+  const volts = model.system.nominal_V;
+  if (!volts || !plate.block_V) return null;
+  // 12.8 V lithium blocks serve a 12 V step.
+  const series = Math.round(volts / plate.block_V);
+  if (series < 1 || Math.abs((series * plate.block_V) / volts - 1) > 0.12) return null;
+  let last: Specification | null = null;
+  for (let parallel = 1; parallel <= Math.min(MOST_STRINGS, plate.maxParallel ?? 4); parallel++) {
+    last = specify(model, asked.partId, 'part', { series, parallel });
+    if (last && verdictOf(judge(last, item.body)) === 'pass') return last;
+  }
+  return last;
+}
+
+/** A part with just the figures of its specification: what one would be if it were made to order. */
+export function leastBody({ aspect, lines }: Specification): Record<string, unknown> {
+  const body: Record<string, unknown> = {};
+  for (const { field, test, value, words, must } of lines) {
+    if (field === null || field in body || (!must && test === 'most')) continue;
+    const figureOf =
+      test === 'one-of'
+        ? words[0]
+        : test === 'includes'
+          ? [words[0]]
+          : test === 'true'
+            ? true
+            : test === 'false'
+              ? false
+              : value;
+    if (figureOf !== null && figureOf !== undefined)
+      body[aspect === 'fuse' ? field.replace(/^protection\./, '') : field] = figureOf;
+  }
+  return body;
+}

@@ -1,0 +1,313 @@
+import { design_A } from '../conductors/design';
+import { FUSES_A, ratingsSold, SOLD_V } from '../conductors/fuses';
+import { networkOf, touches } from '../conductors/network';
+import { area_mm2, AWG_SIZES, METRIC_SIZES } from '../conductors/sizes';
+import { figure } from '../rules/figures';
+import type { Finding } from '../rules/finding';
+import { sentenceOf } from '../rules/check';
+import { createLedger } from '../rules/ledger';
+import { hasDevice, onSource, type Type } from '../rules/run-limits';
+import { SHUNT_A } from '../rules/sold';
+import type { Distribution, Monitor, Run } from '../system/schema';
+import { findingsOf, leastOf, up, type Bench } from './bench';
+import { eyes, line, type SpecLine } from './line';
+
+/** Every rule that a cable's size answers to, with what it is in a word. */
+const SIZE_RULES: readonly (readonly [rule: string, label: string])[] = [
+  ['run.ampacity', 'carries its current'],
+  ['run.drop', 'keeps the volts'],
+  ['run.charge-sense', 'lets the charger see the bank'],
+  ['run.far-fault', 'lets a far fault blow its fuse'],
+  ['run.fuse-protects', 'is protected by the fuse that stays'],
+  ['system.sag', 'holds the inverter up'],
+];
+
+/** What a cable must be: the smallest size for each rule; the largest of them wins, and is named. */
+export function cableSpec(bench: Bench): SpecLine[] {
+  const { model } = bench;
+  const run = bench.part as Run;
+  const sizes = run.size.endsWith('AWG') ? AWG_SIZES : METRIC_SIZES;
+  const inverter = run.kind === 'battery-inverter' ? [run.from, run.to] : [];
+  const asked = SIZE_RULES.flatMap(([rule, label]): SpecLine[] => {
+    const subjects = rule === 'system.sag' ? inverter.filter((id): id is string => Boolean(id)) : [run.id];
+    if (subjects.length === 0) return [];
+    const at = (size: string) => findingsOf(bench.put({ size, material: 'copper' }), [rule], subjects);
+    const last = at(sizes.at(-1) ?? run.size);
+    if (last.length === 0) return [];
+    const missing = [...new Set(last.flatMap((finding) => finding.missing))].sort();
+    const base = { field: 'size', label, test: 'size', rule } as const;
+    if (missing.length > 0) return [line({ ...base, value: null, why: [], missing })];
+    const size = sizes.find((candidate) => at(candidate).every(({ verdict }) => verdict === 'holds')) ?? null;
+    const working = size ? at(size).flatMap((finding) => finding.working) : last.flatMap((finding) => finding.working);
+    return size
+      ? [line({ ...base, value: size, exact: area_mm2(size), why: working })]
+      : [
+          line({
+            ...base,
+            value: null,
+            why: [...working, 'no size sold is enough: shorten it, put conductors in parallel, or raise the voltage'],
+            missing: [`${run.id}.length_m`],
+          }),
+        ];
+  });
+  const most = Math.max(0, ...asked.map(({ exact }) => exact ?? 0));
+  const wins = asked.find(({ exact }) => exact === most);
+  const winner = wins ? `${String(wins.value).replace(/(mm2|AWG)$/, ' $1')}: ${wins.label} decides` : null;
+  const io = createLedger(model);
+  const insulation = io.or(`${run.id}.insulation_C`, run.insulation_C, io.school('conductor') === 'vehicle' ? 105 : 90);
+  return [
+    ...asked.sort((a, b) => (b.exact ?? Infinity) - (a.exact ?? Infinity)),
+    line({
+      field: 'insulation_C',
+      label: 'Insulation for',
+      test: 'least',
+      value: insulation,
+      exact: insulation,
+      unit: 'degC',
+      rule: 'run.ampacity',
+      why: ['the ampacity above counts on it'],
+    }),
+    line({
+      field: 'material',
+      label: 'Conductor',
+      test: 'one-of',
+      value: 'copper',
+      words: ['copper'],
+      why: ['finely stranded, tinned where it is damp; clad aluminium looks the same and carries less'],
+    }),
+    eyes(
+      `${figure(up(2 * run.length_m * (run.perPole ?? 1) * 1.1, 0.1))} m in all: there and back, and a tenth more`,
+      `${figure(run.length_m)} m one way${(run.perPole ?? 1) > 1 ? `, ${run.perPole} a pole, equal within 1 %` : ''}`,
+    ),
+    eyes(
+      'Lugs with the stud\u2019s hole, crimped with the size\u2019s own die',
+      winner ?? 'torque by the maker, labelled at both ends',
+    ),
+  ];
+}
+
+/** What a run's fuse or breaker must be: between the current and the conductor, of a type that breaks the fault here. */
+export function fuseSpec(bench: Bench): SpecLine[] {
+  const { model } = bench;
+  const run = bench.part as Run;
+  const found = (figures: Record<string, unknown>, rule: string) =>
+    findingsOf(bench.put({ 'protection.type': run.protection?.type ?? 'class-t', ...figures }), [rule], [run.id])[0];
+  const held = { ...(hasDevice(run) ? {} : { 'protection.type': 'class-t' }) };
+  const carries = found({ ...held, 'protection.rating_A': 1000 }, 'run.fuse-carries');
+  const protects = found({ ...held, 'protection.rating_A': 1 }, 'run.fuse-protects');
+  const volts = found({ ...held, 'protection.voltage_V': 1500, 'protection.dcRated': true }, 'run.dc-rating');
+  const breaks = found({ ...held, 'protection.interrupt_A': 1_000_000 }, 'run.interrupt');
+  const far = found({ ...held, 'protection.rating_A': 1 }, 'run.far-fault');
+  const design = design_A(createLedger(model), run);
+  const types = typesThatServe(bench);
+  const both =
+    touches(run, model.system.bank?.id) ||
+    (model.system.inverters ?? []).some(({ id, charger }) => charger && charger.max_A !== 0 && touches(run, id));
+  const of = (finding: Finding | undefined, over: { value: number | null; exact: number | null }) => ({
+    ...(finding && finding.missing.length > 0 ? { value: null, exact: null } : over),
+    rule: finding?.rule ?? null,
+    why: finding?.working ?? [],
+    missing: finding?.missing ?? [],
+  });
+  const upTo = protects?.limit ?? null;
+  const clears = far?.limit && far.demand ? ((far.tightAbove ?? 1) * far.limit) / far.demand : null;
+  const lines: (SpecLine | null)[] = [
+    line({
+      field: 'protection.type',
+      label: 'Type and rating',
+      test: 'one-of',
+      value:
+        types.map(({ type, ratings }) => `${type} ${ratings.map((amps) => `${amps} A`).join(', ')}`).join('; ') ||
+        'none that is sold',
+      words: types.map(({ type }) => type),
+      rule: 'run.interrupt',
+      why: [
+        types.length > 0
+          ? 'every pair here was run through the rules: carries, protects, breaks, clears'
+          : `none that is sold lies between 1.25 x ${figure(design)} A and what cable and fault allow`,
+        ...(types.length > 0 ? [] : nearestFuses(bench, design)),
+      ],
+    }),
+    carries
+      ? line({
+          field: 'protection.rating_A',
+          label: 'Rating, at least',
+          test: 'least',
+          unit: 'A',
+          ...of(carries, { value: up(carries.limit ?? 0, FUSES_A), exact: carries.limit }),
+        })
+      : null,
+    protects
+      ? line({
+          field: 'protection.rating_A',
+          label: 'Rating, for this cable at most',
+          test: 'most',
+          unit: 'A',
+          ...of(protects, { value: upTo, exact: upTo }),
+        })
+      : null,
+    far
+      ? line({
+          field: 'protection.rating_A',
+          label: 'Rating, for a far fault at most',
+          test: 'most',
+          unit: 'A',
+          ...of(far, {
+            value: clears === null ? null : (FUSES_A.filter((amps) => amps <= clears).at(-1) ?? 0),
+            exact: clears,
+          }),
+        })
+      : null,
+    volts
+      ? line({
+          field: 'protection.voltage_V',
+          label: 'Volts DC',
+          test: 'least',
+          unit: 'V',
+          ...of(volts, { value: up(volts.demand ?? 0, 1), exact: volts.demand }),
+        })
+      : null,
+    line({
+      field: 'protection.dcRated',
+      label: 'Made for DC',
+      test: 'true',
+      value: null,
+      rule: 'run.dc-rating',
+      why: ['an AC breaker holds a DC arc alight'],
+    }),
+    breaks
+      ? line({
+          field: 'protection.interrupt_A',
+          label: 'Breaks',
+          test: 'least',
+          unit: 'A',
+          ...of(breaks, {
+            value: up((breaks.demand ?? 0) / (breaks.tightAbove ?? 1), 100),
+            exact: (breaks.demand ?? 0) / (breaks.tightAbove ?? 1),
+          }),
+        })
+      : null,
+    both || run.kind === 'pv'
+      ? line({
+          field: 'protection.polarised',
+          label: 'Not polarised',
+          test: 'false',
+          value: null,
+          rule: 'run.dc-rating',
+          why: ['current flows both ways here'],
+        })
+      : null,
+    onSource(run, model) && run.kind !== 'pv'
+      ? {
+          ...eyes(
+            `Sits within ${figure(model.schools.sourceEnd_m || 0.18)} m of the source`,
+            'what lies before it is not protected',
+          ),
+          rule: 'run.source-end',
+        }
+      : null,
+    eyes('A holder of its own make and size, and a spare beside it', 'never "same as found" unchecked'),
+  ];
+  return lines.filter((one) => one !== null);
+}
+
+/** Types and ratings that are sold and pass every rule of the run as a whole. */
+function typesThatServe(bench: Bench): { type: Type; ratings: number[] }[] {
+  const run = bench.part as Run;
+  const design = design_A(createLedger(bench.model), run);
+  if (Number.isNaN(design)) return [];
+  return typesFor(run)
+    .map((type) => ({
+      type,
+      ratings: ratingsSold(type)
+        .filter((amps) => amps >= 1.25 * design - 1e-9 && amps <= 4 * Math.max(design, 1))
+        .filter((amps) =>
+          judgedFuse(bench, type, amps).every(({ verdict }) => verdict === 'holds' || verdict === 'tight'),
+        )
+        .slice(0, 3),
+    }))
+    .filter(({ ratings }) => ratings.length > 0);
+}
+
+/** Why none serves: the first rating above the current, type by type, and the first rule that it fails. */
+function nearestFuses(bench: Bench, design: number): string[] {
+  if (Number.isNaN(design)) return [];
+  return typesFor(bench.part as Run).flatMap((type) => {
+    const amps = ratingsSold(type).find((rating) => rating >= 1.25 * design - 1e-9);
+    if (amps === undefined) return [];
+    const worst = judgedFuse(bench, type, amps).find(({ verdict }) => verdict === 'over');
+    return worst ? [`${type} ${amps} A: ${sentenceOf(bench.model, worst)}`] : [];
+  });
+}
+
+const typesFor = ({ kind }: Run): Type[] =>
+  kind === 'pv' ? ['nh', 'breaker'] : ['blade', 'strip', 'terminal', 'class-t', 'nh', 'breaker', 'thermal-breaker'];
+
+const judgedFuse = (bench: Bench, type: Type, amps: number): Finding[] =>
+  findingsOf(
+    bench.put({
+      'protection.type': type,
+      'protection.rating_A': amps,
+      'protection.voltage_V': SOLD_V[type],
+      'protection.interrupt_A': null,
+      'protection.dcRated': true,
+      'protection.polarised': false,
+    }),
+    ['run.fuse-protects', 'run.fuse-carries', 'run.far-fault', 'run.interrupt', 'run.dc-rating'],
+    [bench.part.id],
+  );
+
+export function shuntSpec(bench: Bench): SpecLine[] {
+  const part = bench.part as Monitor;
+  const asked = leastOf(bench, {
+    field: 'shunt_A',
+    label: 'Shunt',
+    unit: 'A',
+    rules: ['monitor.shunt'],
+    subjects: [part.id],
+    sold: SHUNT_A,
+  });
+  const [coverage] = findingsOf(bench.model, ['monitor.coverage'], [part.id]);
+  return [
+    ...(asked ? [asked] : []),
+    eyes('Its millivolts are those of the display', 'a shunt is sold by amperes and millivolts: both must match'),
+    {
+      ...eyes('Every negative on the system side', 'what goes around it is never counted'),
+      rule: 'monitor.coverage',
+      why: coverage?.working.length ? coverage.working : ['what goes around it is never counted'],
+    },
+    eyes(
+      'Settings: capacity, charged volts, tail 4 %, efficiency, exponent',
+      'zero set with all isolated; synchronised when full',
+    ),
+  ];
+}
+
+export function boardSpec(bench: Bench): SpecLine[] {
+  const part = bench.part as Distribution;
+  const circuits = (part.circuits ?? []).length;
+  const rated = leastOf(bench, {
+    field: 'rating_A',
+    label: 'Rating',
+    unit: 'A',
+    rules: ['distribution.rating'],
+    subjects: [part.id],
+    sold: FUSES_A,
+  });
+  return [
+    line({
+      field: 'slots',
+      label: 'Slots',
+      test: 'least',
+      value: circuits,
+      exact: circuits,
+      rule: 'distribution.slots',
+      why: [`${circuits} circuits leave from it; a spare one is worth having`],
+    }),
+    ...(rated ? [rated] : []),
+    eyes('Each circuit keeps its own fuse, by its own cable', 'a board is no place for one size of fuse'),
+    ...(networkOf(bench.model.system).feedersTo(part.id)
+      ? []
+      : [eyes('How it is fed', 'the record does not say; the rating cannot know all of it')]),
+  ];
+}
