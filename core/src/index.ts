@@ -14,7 +14,7 @@ export { CHEMISTRY, cellsPerBlock, isLithium } from './bank/chemistry';
 export { shapeText } from './pv/restring';
 export * from './system/rows';
 export * from './system/changes';
-export { layouts, layoutTitle, presentModules, MOST_MODULES, type Layout } from './pv/layouts';
+export { layouts, layoutTitle, poolOf, presentModules, MOST_MODULES, type Layout, type Pooled } from './pv/layouts';
 export { compare, type Comparison } from './plan/compare';
 export { jsonSchema } from './system/json-schema';
 export { OBSERVED } from './rules/site';
@@ -61,7 +61,7 @@ export { sunPosition, type SunPosition } from './sun/position';
 export {
   aspectsOf,
   candidates,
-  judge,
+  judgeSpec,
   leastBody,
   specify,
   swap,
@@ -74,3 +74,5 @@ export {
   type Swap,
 } from './successor/specify';
 export { judgeLine, type LineVerdict, type SpecLine } from './successor/line';
+export { interim, type Interim, type InterimLimit } from './plan/interim';
+export { raiseVoltage, voltageFor, VOLTAGES, type VoltageChange } from './plan/voltage';

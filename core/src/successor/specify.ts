@@ -137,7 +137,11 @@ export interface Judged {
 }
 
 /** A part's figures against every line. Without all of them a successor is never passed. */
-export function judge(spec: Specification, body: unknown, answers: Readonly<Record<string, boolean>> = {}): Judged[] {
+export function judgeSpec(
+  spec: Specification,
+  body: unknown,
+  answers: Readonly<Record<string, boolean>> = {},
+): Judged[] {
   return spec.lines.map((line) => ({
     line,
     verdict: judgeLine(line, line.field === null ? answers[line.label] : memberAt(body, inBody(spec, line.field))),
@@ -286,7 +290,7 @@ export function candidates(
 function candidate(model: Model, before: readonly Finding[], asked: Specification, item: ShelfItem): Candidate | null {
   const spec = asked.kind === 'bank' ? groupedFor(model, asked, item) : asked;
   if (!spec) return null;
-  const judged = judge(spec, spec.aspect === 'fuse' ? withFuseDefaults(model, item.body) : item.body);
+  const judged = judgeSpec(spec, spec.aspect === 'fuse' ? withFuseDefaults(model, item.body) : item.body);
   const pieces = spec.grouping ? spec.grouping.series * spec.grouping.parallel : 1;
   const metres = spec.aspect === 'cable' ? lengthOf(model, spec.partId) : 1;
   return {
@@ -328,7 +332,7 @@ function groupedFor(model: Model, asked: Specification, item: ShelfItem): Specif
   let last: Specification | null = null;
   for (let parallel = 1; parallel <= Math.min(MOST_STRINGS, plate.maxParallel ?? 4); parallel++) {
     last = specify(model, asked.partId, 'part', { series, parallel });
-    if (last && verdictOf(judge(last, item.body)) === 'pass') return last;
+    if (last && verdictOf(judgeSpec(last, item.body)) === 'pass') return last;
   }
   return last;
 }

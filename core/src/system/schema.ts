@@ -175,6 +175,8 @@ export const arraySchema = part({
   mounting: oneOf(MOUNTINGS),
   stringFuse_A: amps(),
   controllerId: text(),
+  /** Share of the light that each module was seen to get, string by string, 0 to 1; absent: none of it lost. */
+  shade: list(list(requiredNum(0, 1))),
 });
 
 export const controllerSchema = part({

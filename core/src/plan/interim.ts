@@ -1,0 +1,413 @@
+import { cellsInSeries } from '../bank/bank';
+import { CHEMISTRY } from '../bank/chemistry';
+import { derating, loadsOf, running_W, surge_W, unit_W } from '../power/loads';
+import { check, sentenceOf } from '../rules/check';
+import { figure } from '../rules/figures';
+import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
+import { RULES } from '../rules/index';
+import { createLedger } from '../rules/ledger';
+import type { Rule } from '../rules/rule';
+import { CHARGER_A } from '../rules/sold';
+import { withSystem, type Model } from '../system/model';
+import { mergeChanges } from '../system/proposals';
+import type { Change, Inverter, Load, Settings, System } from '../system/schema';
+
+/** Until parts arrive: limits under which the system as found may run, found by search and judged by the same rules. */
+export interface Interim {
+  limits: InterimLimit[];
+  /** Parts that stay off until they are mended, with the reason. */
+  off: { id: string; why: string }[];
+  /** What no limit cures: as sentences, worst first. */
+  left: { finding: Finding; text: string }[];
+  cured: Finding[];
+  /** The system as it then runs: what the verdicts were re-read from. */
+  changes: Change[];
+  /** Findings that cannot be judged: the limits do not speak for these. */
+  unknown: Finding[];
+}
+export interface InterimLimit {
+  kind: 'load' | 'not-started' | 'charge' | 'volts';
+  /** The inverter, the load, the charging device. */
+  id: string;
+  setting: keyof Settings | null;
+  value: number | null;
+  unit: string | null;
+  text: string;
+  /** True where the part is off for another reason: the limit is for when that is mended and new parts are not yet in. */
+  whenBack?: boolean;
+}
+
+const LIMITED = new Set(['danger', 'damage', 'outage']);
+/** Energy and endurance are what a limit is bought with; what eyes see no limit changes. */
+const NOT_LIMITED = /^(energy\.|bank\.autonomy|observed\.|distribution\.slots|run\.selectivity)/;
+const hurts = (finding: Finding) =>
+  finding.verdict === 'over' && LIMITED.has(finding.consequence) && !NOT_LIMITED.test(finding.rule);
+
+/** Rules that what runs through an inverter bears on. */
+const LOAD_RULES = rules(
+  /^(inverter\.(continuous|apparent|surge)|system\.sag|bank\.(discharge|surge|n-1)|run\.(ampacity|fuse-carries)|monitor\.shunt)$/,
+);
+const CHARGE_RULES = rules(/^(bank\.(charge-max|cold-charge)|charger\.input|alternator\.load)$/);
+function rules(wanted: RegExp): readonly Rule<unknown>[] {
+  return RULES.filter(({ id }) => wanted.test(id));
+}
+
+export function interim(model: Model): Interim {
+  const before = check(model);
+  const limits: InterimLimit[] = [];
+  const changes: Change[] = [];
+  let now = model;
+  const take = (made: { limits: InterimLimit[]; changes: Change[] } | null) => {
+    if (!made) return;
+    limits.push(...made.limits);
+    changes.push(...made.changes);
+    now = withSystem(model, mergeChanges(model.system, changes));
+  };
+  take(lowerVolts(now));
+  take(lessCharge(now));
+  for (const inverter of now.system.inverters ?? []) take(lessLoad(now, inverter));
+
+  // What no limit cures goes off, part by part, as long as that helps.
+  const off: Interim['off'] = [];
+  for (let round = 0; round < MOST_OFF; round++) {
+    const worst = overOf(check(now)).filter(hurts).sort(worstFirst);
+    const next = worst
+      .flatMap((finding) => offPart(now.system, finding.subject).map((id) => ({ id, finding })))
+      .find(({ id, finding }) => {
+        const without = withSystem(now, mergeChanges(now.system, removal(now.system, id)));
+        return !check(without).some((one) => keyOf(one) === keyOf(finding) && hurts(one));
+      });
+    if (!next) break;
+    off.push({ id: next.id, why: sentenceOf(now, next.finding) });
+    take({ limits: [], changes: removal(now.system, next.id) });
+  }
+  const gone = new Set(off.map(({ id }) => id));
+  const after = check(now);
+  const left = after.filter(hurts).sort(worstFirst);
+  const still = new Set(left.map(keyOf));
+  return {
+    limits: limits.map((limit) => ({ ...limit, whenBack: gone.has(limit.id) })),
+    off,
+    left: left.map((finding) => ({ finding, text: sentenceOf(now, finding) })),
+    cured: before.filter((finding) => hurts(finding) && !still.has(keyOf(finding))).sort(worstFirst),
+    changes,
+    unknown: after.filter(({ verdict, consequence }) => verdict === 'unknown' && LIMITED.has(consequence)),
+  };
+}
+
+const MOST_OFF = 24;
+
+/** Keys of what hurts among some rules. */
+const hurting = (model: Model, some?: readonly Rule<unknown>[]) => new Set(check(model, some).filter(hurts).map(keyOf));
+/** True where a change cures something that hurt and hurts nothing new. */
+function helps(before: Set<string>, after: Set<string>): boolean {
+  return after.size < before.size && [...after].every((key) => before.has(key));
+}
+
+/** Volts that some device or load does not stand: equalising off, absorb and float at the chemistry's own. */
+function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] } | null {
+  const { bank, controllers, chargers, inverters } = model.system;
+  if (!bank) return null;
+  const before = hurting(model);
+  const cells = cellsInSeries(createLedger(model), bank);
+  if (!Number.isFinite(cells)) return null;
+  const table = CHEMISTRY[bank.chemistry];
+  const tenth = (volts: number) => Math.floor(volts * cells * 10 + 1e-9) / 10;
+  const devices: [at: string, id: string, label: string, inner: boolean, settings: Settings | null][] = [
+    ...(controllers ?? []).map((one): [string, string, string, boolean, Settings | null] => [
+      'controllers',
+      one.id,
+      one.label ?? one.id,
+      false,
+      one.settings ?? null,
+    ]),
+    ...(chargers ?? []).map((one): [string, string, string, boolean, Settings | null] => [
+      'chargers',
+      one.id,
+      one.label ?? one.id,
+      false,
+      one.settings ?? null,
+    ]),
+    ...(inverters ?? [])
+      .filter(({ charger }) => charger && charger.max_A !== 0)
+      .map((one): [string, string, string, boolean, Settings | null] => [
+        'inverters',
+        one.id,
+        `${one.label ?? one.id}'s charger`,
+        true,
+        one.charger?.settings ?? null,
+      ]),
+  ];
+  const steps: Settings[] = [
+    { equalise_V: 0 },
+    { equalise_V: 0, absorb_V: tenth(table.absorb_V), ...(table.float_V ? { float_V: tenth(table.float_V) } : {}) },
+    // Held at float: fills a bank slowly, and harms nothing.
+    ...(table.float_V ? [{ equalise_V: 0, absorb_V: tenth(table.float_V), float_V: tenth(table.float_V) }] : []),
+  ];
+  for (const wanted of steps) {
+    const changes = devices.map(([at, id, , inner]): Change => ({
+      op: 'set',
+      at,
+      id,
+      value: inner ? { charger: { settings: wanted } } : { settings: wanted },
+    }));
+    const after = withSystem(model, mergeChanges(model.system, changes));
+    if (!helps(before, hurting(after))) continue;
+    const limits = devices.flatMap(([, id, label, , found]) =>
+      (Object.entries(wanted) as [keyof Settings, number][]).flatMap(([setting, value]): InterimLimit[] =>
+        found?.[setting] === value
+          ? []
+          : [
+              {
+                kind: 'volts',
+                id,
+                setting,
+                value,
+                unit: 'V',
+                text:
+                  setting === 'equalise_V'
+                    ? `${label}: equalising off`
+                    : `${label}: ${setting === 'absorb_V' ? 'absorb' : 'float'} at ${figure(value)} V`,
+              },
+            ],
+      ),
+    );
+    return { limits, changes };
+  }
+  return null;
+}
+
+/** The charging sources held back by their own settings, the largest first, until bank, generator and cold allow it. */
+function lessCharge(model: Model): { limits: InterimLimit[]; changes: Change[] } | null {
+  if (hurting(model, CHARGE_RULES).size === 0) return null;
+  const { controllers, chargers, inverters } = model.system;
+  const sources = [
+    ...(chargers ?? []).map(({ id, label, max_A }) => ({
+      at: 'chargers',
+      id,
+      name: label ?? id,
+      amps: max_A,
+      inner: false,
+    })),
+    ...(inverters ?? []).flatMap(({ id, label, charger }) =>
+      charger?.max_A
+        ? [{ at: 'inverters', id, name: `${label ?? id}'s charger`, amps: charger.max_A, inner: true }]
+        : [],
+    ),
+    ...(controllers ?? []).map(({ id, label, maxOutput_A }) => ({
+      at: 'controllers',
+      id,
+      name: label ?? id,
+      amps: maxOutput_A,
+      inner: false,
+    })),
+  ].sort((a, b) => b.amps - a.amps);
+  type ChargeSource = (typeof sources)[number];
+  const held = ({ at, id, inner }: ChargeSource, amps: number): Change => {
+    const value = { settings: { maxCharge_A: amps } };
+    // A charger that can be turned down draws less of its source too; a controller's rating is its plate's.
+    const settings = at === 'controllers' ? value : { ...value, max_A: amps };
+    return { op: 'set', at, id, value: inner ? { charger: settings } : settings };
+  };
+  const limits: InterimLimit[] = [];
+  const changes: Change[] = [];
+  const hurt = (more: Change[]) =>
+    hurting(withSystem(model, mergeChanges(model.system, [...changes, ...more])), CHARGE_RULES).size;
+  const take = (source: ChargeSource, amps: number) => {
+    changes.push(held(source, amps));
+    limits.push({
+      kind: 'charge',
+      id: source.id,
+      setting: 'maxCharge_A',
+      value: amps,
+      unit: 'A',
+      text: amps === 0 ? `${source.name}: off` : `${source.name}: no more than ${amps} A`,
+    });
+  };
+  const open = [...sources];
+  while (open.length > 0 && hurt([]) > 0) {
+    // The one source that cures it by giving up least; where none does alone, the largest goes off and the rest is asked.
+    const single = open
+      .flatMap((source) => {
+        const amps = [...CHARGER_A, 0]
+          .filter((size) => size < source.amps)
+          .sort((a, b) => b - a)
+          .find((size) => hurt([held(source, size)]) === 0);
+        return amps === undefined ? [] : [{ source, amps, lost: source.amps - amps }];
+      })
+      .sort((a, b) => a.lost - b.lost)[0];
+    if (single) {
+      take(single.source, single.amps);
+      break;
+    }
+    const [largest] = open.splice(0, 1);
+    if (largest && hurt([held(largest, 0)]) <= hurt([])) take(largest, 0);
+  }
+  return hurt([]) < hurting(model, CHARGE_RULES).size ? { limits, changes } : null;
+}
+
+const STEP_W = 10;
+
+/** The most that may run through an inverter at once, and what must not be started at all. */
+function lessLoad(model: Model, inverter: Inverter): { limits: InterimLimit[]; changes: Change[] } | null {
+  const found = hurting(model, LOAD_RULES);
+  if (found.size === 0) return null;
+  const io = createLedger(model);
+  const loads = loadsOf(model.system, inverter);
+  if (loads.length === 0) return null;
+  // The one that is hardest to start goes first, then the one that draws most.
+  const hardest = [...loads].sort((a, b) => surge_W(io, [b]) - surge_W(io, [a]) || unit_W(b) - unit_W(a));
+  const bare = hurting(capped(model, inverter, [], 0), LOAD_RULES);
+  if (bare.size >= found.size) return null;
+  for (let dropped = 0; dropped < hardest.length; dropped++) {
+    const kept = hardest.slice(dropped);
+    const hurts_W = (watts: number) => hurting(capped(model, inverter, kept, watts), LOAD_RULES).size > bare.size;
+    const wanted = Math.min(inverter.continuous_W, running_W(io, kept));
+    // Each of what may run must at least be able to run by itself.
+    const least = Math.max(...kept.map(unit_W));
+    if (hurts_W(least)) continue;
+    let low = Math.min(least, wanted);
+    if (!hurts_W(wanted)) low = wanted;
+    else {
+      let high = wanted;
+      while (high - low > STEP_W) {
+        const middle = (low + high) / 2;
+        if (hurts_W(middle)) high = middle;
+        else low = middle;
+      }
+    }
+    const watts = Math.max(STEP_W, Math.floor(low / STEP_W) * STEP_W);
+    const name = inverter.label ?? inverter.id;
+    return {
+      limits: [
+        {
+          kind: 'load',
+          id: inverter.id,
+          setting: null,
+          value: watts,
+          unit: 'W',
+          text: `${name}: no more than ${figure(watts)} W at once`,
+        },
+        ...hardest.slice(0, dropped).map(({ id, label }): InterimLimit => ({
+          kind: 'not-started',
+          id,
+          setting: null,
+          value: null,
+          unit: null,
+          text: `${label}: not to be started`,
+        })),
+      ],
+      changes: cappedChanges(model, inverter, kept, watts),
+    };
+  }
+  return null;
+}
+
+const CAPPED_ID = 'interim-load';
+
+/** What may run, as one load of so many watts that starts as hard as the hardest of them. */
+function cappedChanges(model: Model, inverter: Inverter, kept: readonly Load[], watts: number): Change[] {
+  const io = createLedger(model);
+  const excess = Math.max(0, ...kept.map((load) => surge_W(io, [{ ...load, quantity: 1 }]) - unit_W(load)));
+  const wh = kept.reduce((sum, load) => sum + unit_W(load) * (load.quantity ?? 1) * load.hours_d, 0);
+  const factor = kept.reduce((worst, { powerFactor }) => Math.min(worst, powerFactor ?? 1), 1);
+  const { continuous_W, continuous_VA, surge_W: surge } = inverter;
+  const left = derating(io, inverter);
+  // In the heat a plate gives less: so much of it stands for the watts that may run.
+  const rated = (plate: number, asked: number) => Math.max(1, Math.min(plate, asked / (left > 0 ? left : 1)));
+  return [
+    ...loadsOf(model.system, inverter).map(({ id }): Change => ({ op: 'remove', at: 'loads', id })),
+    ...(watts > 0
+      ? [
+          {
+            op: 'add' as const,
+            at: 'loads',
+            value: {
+              id: `${CAPPED_ID}-${inverter.id}`,
+              label: 'What may run',
+              kind: 'ac',
+              type: 'other',
+              power_W: watts,
+              surge_W: watts + excess,
+              powerFactor: factor,
+              hours_d: Math.min(24, wh / Math.max(1, watts)),
+              overlap: 'base',
+              inverterId: inverter.id,
+              needsSine: kept.some(({ needsSine }) => needsSine),
+            },
+          },
+        ]
+      : []),
+    // As long as somebody keeps to it, bank and cable never see more than this.
+    {
+      op: 'set',
+      at: 'inverters',
+      id: inverter.id,
+      value: {
+        continuous_W: rated(continuous_W, watts),
+        ...(continuous_VA ? { continuous_VA: rated(continuous_VA, watts / factor) } : {}),
+        ...(surge ? { surge_W: rated(surge, watts + excess) } : {}),
+      },
+    },
+  ];
+}
+
+const capped = (model: Model, inverter: Inverter, kept: readonly Load[], watts: number): Model =>
+  withSystem(model, mergeChanges(model.system, cappedChanges(model, inverter, kept, watts)));
+
+/** What can be left off so that a finding's subject carries nothing: the device at the end of a cable, the array. */
+function offPart({ runs, bank, distribution, ...system }: System, subject: string): string[] {
+  const keep = new Set([bank?.id, ...(distribution ?? []).map(({ id }) => id)]);
+  const run = runs?.find(({ id }) => id === subject);
+  if (run) {
+    const ends = [run.from, run.to].filter((id): id is string => Boolean(id) && !keep.has(id ?? ''));
+    // Light is switched off at the array, everything else at the device that the cable feeds.
+    return ends.slice(run.kind === 'pv' ? 0 : -1, run.kind === 'pv' ? 1 : undefined);
+  }
+  const device = [
+    ...(system.arrays ?? []),
+    ...(system.controllers ?? []),
+    ...(system.inverters ?? []),
+    ...(system.chargers ?? []),
+    ...(system.converters ?? []),
+    ...(system.loads ?? []),
+  ].find(({ id }) => id === subject);
+  return device ? [subject] : [];
+}
+
+/** A part out of use, with its cables and with what points at it. */
+function removal(system: System, id: string): Change[] {
+  const runs = (system.runs ?? []).filter(({ from, to }) => from === id || to === id);
+  const circuits = new Set(runs.map((run) => run.id));
+  const list = (['arrays', 'controllers', 'inverters', 'chargers', 'converters', 'loads'] as const).find((name) =>
+    (system[name] ?? []).some((part) => part.id === id),
+  );
+  if (!list) return [];
+  // An array without its controller feeds nothing: it goes off first.
+  const arrays = list === 'controllers' ? (system.arrays ?? []).filter(({ controllerId }) => controllerId === id) : [];
+  if (arrays[0]) {
+    const first = removal(system, arrays[0].id);
+    return [...first, ...removal(mergeChanges(system, first), id)];
+  }
+  return [
+    ...(system.distribution ?? [])
+      .filter((box) => box.circuits?.some((circuit) => circuits.has(circuit)))
+      .map((box): Change => ({
+        op: 'set',
+        at: 'distribution',
+        id: box.id,
+        value: { circuits: box.circuits?.filter((circuit) => !circuits.has(circuit)) },
+      })),
+    ...runs.map((run): Change => ({ op: 'remove', at: 'runs', id: run.id })),
+    ...(list === 'inverters' || list === 'converters'
+      ? (system.loads ?? [])
+          .filter((load) =>
+            list === 'inverters'
+              ? load.kind === 'ac' && (load.inverterId ?? system.inverters?.[0]?.id) === id
+              : load.converterId === id,
+          )
+          .map((load): Change => ({ op: 'remove', at: 'loads', id: load.id }))
+      : []),
+    { op: 'remove', at: list, id },
+  ];
+}

@@ -1,0 +1,75 @@
+/** Every way to share out modules over controllers, before anybody judges it. Pure counting. */
+
+/** Strings of one controller: how many modules of which type in each. */
+export interface Block {
+  /** The type of its modules; null: mixed, as they stand. */
+  type: string | null;
+  /** Modules in each string, longest first. */
+  lengths: number[];
+  size: number;
+}
+export interface Share {
+  controllerId: string;
+  block: Block;
+}
+
+/** After so many the rest is not counted out: nobody reads them, and the best are found long before. */
+const MOST_GROUPINGS = 60_000;
+
+/** Even strings of every shape of so many modules, and strings that differ by one module. */
+export function blocksOf(type: string, size: number): Block[] {
+  const blocks: Block[] = [];
+  for (let strings = 1; strings <= size; strings++) {
+    const longer = size % strings;
+    const least = Math.floor(size / strings);
+    const lengths = Array.from({ length: strings }, (_, i) => least + (i < longer ? 1 : 0));
+    blocks.push({ type, lengths, size });
+  }
+  return blocks;
+}
+
+export const isEven = ({ lengths }: Block) => lengths.every((length) => length === lengths[0]);
+
+/**
+ * Shares of the modules over one or more of the controllers: each feeds modules of one type; one controller alone may
+ * leave up to half of them lying, several together at most one. All types mixed on one controller, in strings of equal
+ * length, is counted too: it is what is often found.
+ */
+export function* groupings(
+  controllerIds: readonly string[],
+  counts: ReadonlyMap<string, number>,
+  { even = false, most = controllerIds.length }: { even?: boolean; most?: number } = {},
+): Generator<Share[]> {
+  const total = [...counts.values()].reduce((sum, count) => sum + count, 0);
+  let made = 0;
+  // The last of several controllers must take all but one of what is left.
+  const leastAt = (i: number, taken: number, unused: number) =>
+    taken > 0 && counts.size === 1 && (i === controllerIds.length - 1 || taken === most - 1)
+      ? Math.max(1, unused - 1)
+      : 1;
+  function* from(at: number, left: Map<string, number>, used: number, shares: Share[]): Generator<Share[]> {
+    if (made >= MOST_GROUPINGS) return;
+    const unused = total - used;
+    if (shares.length > 0 && (shares.length === 1 ? unused < Math.max(1, total / 2) : unused <= 1)) {
+      made++;
+      yield shares;
+    }
+    if (shares.length === most) return;
+    for (let i = at; i < controllerIds.length; i++)
+      for (const [type, count] of left)
+        for (let size = leastAt(i, shares.length, unused); size <= count; size++)
+          for (const block of blocksOf(type, size)) {
+            if (even && !isEven(block)) continue;
+            const rest = new Map(left).set(type, count - size);
+            yield* from(i + 1, rest, used + size, [...shares, { controllerId: controllerIds[i] ?? '', block }]);
+          }
+  }
+  if (counts.size > 1)
+    for (const controllerId of controllerIds)
+      for (let strings = 1; strings <= total; strings++)
+        if (total % strings === 0) {
+          const lengths = Array.from({ length: strings }, () => total / strings);
+          yield [{ controllerId, block: { type: null, lengths, size: total } }];
+        }
+  yield* from(0, new Map(counts), 0, []);
+}
