@@ -3,6 +3,10 @@ import { parseArgs } from 'node:util';
 import { checkWithRemedies } from '@true-lantern/core/rules/remedies';
 import { sharing } from '@true-lantern/core/bank/resistance';
 import { convert } from '@true-lantern/core/plan/convert';
+import { interim } from '@true-lantern/core/plan/interim';
+import { raiseVoltage } from '@true-lantern/core/plan/voltage';
+import { aspectsOf, specify } from '@true-lantern/core/successor/specify';
+import { eachPart } from '@true-lantern/core/system/parts';
 import { headroom } from '@true-lantern/core/headroom/headroom';
 import { layouts, MOST_MODULES, presentModules } from '@true-lantern/core/pv/layouts';
 import { sunPosition } from '@true-lantern/core/sun/position';
@@ -102,6 +106,43 @@ const VERBS: Record<string, Verb> = {
       const [lacking] = missing;
       if (lacking) throw fault(lacking, 'is unknown, expected a value: without it the present bank cannot be matched');
       return conversion;
+    },
+  },
+  replace: {
+    usage: 'lantern replace FILE PART_ID [--aspect part|cable|fuse|module] [--proposal ID]',
+    flags: ['aspect', 'proposal'],
+    run([path, id], { aspect, proposal }, warn) {
+      const model = modelOf(load(path, warn), proposal);
+      const placed = eachPart(model.system).find(({ part }) => part.id === id);
+      const aspects = placed ? aspectsOf(placed.kind) : [];
+      if (aspects.length === 0) throw fault('PART_ID', `is "${id}", expected the id of a part that can be replaced`);
+      const wanted = aspects.find((each) => aspect === undefined || each === aspect);
+      if (!wanted) throw fault('--aspect', `is "${aspect}", expected ${aspects.join(' or ')}`);
+      return specify(model, id ?? '', wanted);
+    },
+  },
+  interim: {
+    usage: 'lantern interim FILE [--proposal ID]',
+    flags: ['proposal'],
+    run([path], { proposal }, warn) {
+      const { limits, off, left, cured } = interim(modelOf(load(path, warn), proposal));
+      const named = ({ rule, subject, quantity }: Finding) => ({ rule, subject, quantity });
+      return {
+        limits,
+        off,
+        left: left.map(({ finding, text }) => ({ ...named(finding), text })),
+        cured: cured.map(named),
+      };
+    },
+  },
+  voltage: {
+    usage: 'lantern voltage FILE VOLTS',
+    flags: [],
+    run([path, volts], _, warn) {
+      const to_V = figureOf('VOLTS', volts, 48, 12, 96);
+      const raised = raiseVoltage(modelOf(load(path, warn)), to_V);
+      if (!raised) throw fault('VOLTS', `is ${to_V}, expected more than the system's own, and a bank`);
+      return raised;
     },
   },
   sun: {

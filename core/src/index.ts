@@ -51,7 +51,7 @@ export { sharing } from './bank/resistance';
 export { createLedger } from './rules/ledger';
 export { cellsInSeries } from './bank/bank';
 export { afterwards, canConvert, convert, type Conversion, type ConversionOption } from './plan/convert';
-export { fit, boxOf, CLEARANCE_MM, type Box, type Fit } from './plan/fit';
+export { fit, boxOf, CLEARANCE_MM, HAND_MM, type Box, type Fit, type Place } from './plan/fit';
 export type { PartVerdict } from './plan/parts-after';
 export type { SettingLine } from './plan/settings';
 export { memberAt } from './system/members';
@@ -76,3 +76,19 @@ export {
 export { judgeLine, type LineVerdict, type SpecLine } from './successor/line';
 export { interim, type Interim, type InterimLimit } from './plan/interim';
 export { raiseVoltage, voltageFor, VOLTAGES, type VoltageChange } from './plan/voltage';
+export { inverseOf } from './plan/inverse';
+export { rebase, withWas, type ChangeState, type Rebased } from './plan/rebase';
+export { kitOf, type Kit, type KitLine } from './plan/kit';
+export {
+  calendarLife_y,
+  cyclesAt,
+  HORIZON_Y,
+  lifeOfBank,
+  payback_y,
+  wholeLife,
+  yearly,
+  type Spending,
+  type WholeLife,
+} from './plan/money';
+export { standing, type Standing } from './plan/standing';
+export { stepOfSize } from './conductors/sizes';

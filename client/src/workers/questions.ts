@@ -1,6 +1,9 @@
 import {
+  candidates,
   convert,
   flips,
+  interim,
+  standing,
   type Conversion,
   headroom,
   layouts,
@@ -14,20 +17,38 @@ import {
   type Remedy,
   type ShadeAnswer,
   type ShadeQuestion,
+  type Interim,
+  type Pooled,
   type ShelfItem,
+  type Specification,
+  type Standing,
+  type SuccessorCandidate,
 } from '@true-lantern/core';
 
 /** What the engine is asked away from the screen's thread. */
 export type Question =
-  | { ask: 'layouts'; model: Model; modules: number }
+  | { ask: 'layouts'; model: Model; modules: Pooled[]; offered: ShelfItem[] }
+  | { ask: 'candidates'; model: Model; spec: Specification; shelf: ShelfItem[] }
+  | { ask: 'interim'; model: Model }
+  | { ask: 'standing'; model: Model }
   | { ask: 'remedies'; model: Model; finding: Finding; before: Finding[] }
   | { ask: 'headroom'; model: Model }
   | { ask: 'flips'; model: Model }
   | { ask: 'convert'; model: Model; packs: ShelfItem[] }
   | ({ ask: 'shade'; model: Model } & ShadeQuestion);
 
+/** What the shelf has in a part's place. */
+export interface Candidates {
+  meet: SuccessorCandidate[];
+  nearly: SuccessorCandidate[];
+  others: number;
+}
+
 export interface Answers {
   layouts: Layout[] | null;
+  candidates: Candidates;
+  interim: Interim;
+  standing: Standing;
   remedies: Remedy[];
   headroom: Headroom;
   flips: Flip[];
@@ -38,7 +59,13 @@ export interface Answers {
 export function answer(question: Question): Answers[Question['ask']] {
   switch (question.ask) {
     case 'layouts':
-      return layouts(question.model, question.modules);
+      return layouts(question.model, question.modules, question.offered);
+    case 'candidates':
+      return candidates(question.model, question.spec, question.shelf);
+    case 'interim':
+      return interim(question.model);
+    case 'standing':
+      return standing(question.model);
     case 'remedies':
       return remediesOf(question.model, question.finding, question.before);
     case 'headroom':

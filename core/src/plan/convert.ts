@@ -11,6 +11,7 @@ import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Bank, Change } from '../system/schema';
 import { boxOf, fit } from './fit';
+import { HORIZON_Y, lifeOfBank, type WholeLife } from './money';
 import { COMMON_PACKS } from './packs';
 import { judgeParts, type PartVerdict } from './parts-after';
 import { lfpSettings, takesLfp, type SettingLine } from './settings';
@@ -52,6 +53,8 @@ export interface ConversionOption {
   currency: string | null;
   /** Price over usable kWh. */
   pricePerUsable_kWh: number | null;
+  /** Over the horizon, replacements included. */
+  wholeLife: WholeLife | null;
   changes: Change[];
 }
 
@@ -87,8 +90,9 @@ export function convert(model: Model, packs: readonly ShelfItem[] = COMMON_PACKS
       (a, b) =>
         rank(a.verdict) - rank(b.verdict) ||
         Number((a.spare ?? 0) < 0) - Number((b.spare ?? 0) < 0) ||
-        (a.pricePerUsable_kWh ?? Infinity) - (b.pricePerUsable_kWh ?? Infinity) ||
+        (a.wholeLife?.perUsable_kWh ?? Infinity) - (b.wholeLife?.perUsable_kWh ?? Infinity) ||
         (a.mass_kg ?? Infinity) - (b.mass_kg ?? Infinity) ||
+        (b.spare ?? -1) - (a.spare ?? -1) ||
         b.usable_Wh - a.usable_Wh,
     )
     .slice(0, MOST_OPTIONS);
@@ -193,6 +197,7 @@ function judged(
     price,
     currency: pack.currency ?? null,
     pricePerUsable_kWh: price === null || !(usable > 0) ? null : (1000 * price) / usable,
+    wholeLife: price === null ? null : lifeOfBank(after, next, price, model.site.money?.horizon_y ?? HORIZON_Y),
     changes,
   };
 }

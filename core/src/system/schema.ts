@@ -120,6 +120,16 @@ export const siteSchema = part({
   }),
   horizon: list(part({ azimuth_deg: requiredNum(0, 360), elevation_deg: requiredNum(-90, 90) })),
   observations: record(oneOf(['yes', 'no', 'cannot-see'])),
+  /** What is spent now, against which a proposal is weighed. */
+  money: optionalPart({
+    currency: text(),
+    horizon_y: num(1, 50),
+    generator_h_y: num(0, 8784),
+    fuel_L_h: num(0, 1000),
+    fuelPrice_L: num(0, 1e6),
+    wear_h: num(0, 1e6),
+    bill_month: num(0, 1e7),
+  }),
   stopCard: record(part({ state: oneOf(['made-safe', 'left-off', 'refused']), by: text(), at: text() })),
 });
 
@@ -428,6 +438,8 @@ export const changeSchema = part({
   at: requiredText(`"bank", "monitor" or the name of a list such as "arrays"`),
   id: text(),
   value: anything(),
+  /** What a `set` replaced when it was made: tells a survey that has changed underneath. */
+  was: anything(),
 });
 
 export const proposalSchema = part({
