@@ -54,7 +54,7 @@ export { afterwards, canConvert, convert, type Conversion, type ConversionOption
 export { fit, boxOf, CLEARANCE_MM, HAND_MM, type Box, type Fit, type Place } from './plan/fit';
 export type { PartVerdict } from './plan/parts-after';
 export type { SettingLine } from './plan/settings';
-export { memberAt } from './system/members';
+export { memberAt, setMember } from './system/members';
 export { partFaults } from './system/part-faults';
 export { systemFaults } from './system/references';
 export { sunPosition, type SunPosition } from './sun/position';

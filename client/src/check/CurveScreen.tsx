@@ -3,6 +3,8 @@ import { router } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
+import { useMayWrite } from '../data/session';
+import { rowOfPart, setFields } from '../data/site';
 import { Button, Chip, Plain } from '../kit/controls';
 import { T } from '../kit/text';
 import { Top } from '../kit/top';
@@ -19,8 +21,11 @@ const CELLS = [-10, 25, 50, 65] as const;
 /** The array's own curves under a shade put on it by thumb, and the same modules wired otherwise. */
 export function CurveScreen({ arrayId }: { arrayId: string }) {
   const site = useOpenSite();
+  const mayWrite = useMayWrite();
   const array = site.model.system.arrays?.find(({ id }) => id === arrayId);
-  const [light, setLight] = useState<number[][]>(() => (array?.strings ?? []).map((string) => string.map(() => 1)));
+  const [light, setLight] = useState<number[][]>(() =>
+    (array?.strings ?? []).map((string, i) => string.map((_, m) => array?.shade?.[i]?.[m] ?? 1)),
+  );
   const [sun, setSun] = useState<number>(1000);
   const [cell, setCell] = useState<number>(25);
   const { data } = useAnswer<'shade'>({
@@ -45,6 +50,11 @@ export function CurveScreen({ arrayId }: { arrayId: string }) {
         ),
       ),
     );
+  const row = rowOfPart(site, arrayId);
+  const noted = JSON.stringify(array.shade ?? null);
+  const bright = light.every((string) => string.every((value) => value === 1));
+  const differs = JSON.stringify(bright ? null : light) !== noted;
+  const note = () => row && setFields(site, row, { shade: bright ? null : light });
   const { bank } = site.model.system;
   const bank_V = bank ? cellsInSeries(createLedger(site.model), bank) * CHEMISTRY[bank.chemistry].absorb_V : null;
   return (
@@ -80,6 +90,13 @@ export function CurveScreen({ arrayId }: { arrayId: string }) {
               </View>
             ))}
           </View>
+          {mayWrite && differs ? (
+            <Button
+              label={bright ? 'Forget the shade that was noted' : 'Note this shade for the layouts'}
+              onPress={note}
+            />
+          ) : null}
+          {!differs && !bright ? <T look="fact">Noted; the layouts in Plan are ranked under it.</T> : null}
           <View role="radiogroup" aria-label="Sun" className="flex-row flex-wrap gap-2">
             {SUNS.map((value) => (
               <Chip key={value} label={`${value} W/m\u00b2`} on={sun === value} onPress={() => setSun(value)} />

@@ -8,6 +8,8 @@ interface Preferences {
   recent: string[];
   /** Questions of the walk-round put off, by site. */
   skipped: Record<string, string[]>;
+  /** What was typed at a counter, by site, part and what of it. */
+  counter: Record<string, Record<string, string>>;
 }
 
 const key = (name: string) => `lantern.${name}`;

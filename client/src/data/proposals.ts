@@ -1,9 +1,12 @@
-import { nameOfRow, type Change } from '@true-lantern/core';
+import { nameOfRow, withWas, type Change, type PartRow } from '@true-lantern/core';
 import { newId } from './ids';
 import { enqueue } from './outbox';
 import type { OpenSite } from './site';
 
-/** Saves a list of changes as a proposal of the site and returns its id. The system as found is not touched. */
+/**
+ * Saves a list of changes as a proposal of the site and returns its id. The system as found is not touched; what each
+ * change replaces is written beside it, so that a later survey can be told from this one.
+ */
 export function addProposal(site: OpenSite, title: string, changes: Change[]): string {
   const id = `p-${newId().slice(0, 8)}`;
   const position = site.rows.filter(({ kind }) => kind === 'proposal').length;
@@ -11,13 +14,26 @@ export function addProposal(site: OpenSite, title: string, changes: Change[]): s
     partId: newId(),
     baseRevision: 0,
     create: { kind: 'proposal', position },
-    set: { id, title, changes },
+    set: { id, title, changes: withWas(site.model.system, changes) },
   });
   return id;
 }
 
-/** Takes a proposal off the list; the change log keeps it. */
-export function removeProposal(site: OpenSite, proposalId: string): void {
-  const row = site.rows.find((candidate) => candidate.kind === 'proposal' && nameOfRow(candidate) === proposalId);
-  if (row) enqueue(site.id, { partId: row.id, baseRevision: row.revision, set: { '/deleted': true } });
+const rowOf = (site: OpenSite, proposalId: string): PartRow | undefined =>
+  site.rows.find((candidate) => candidate.kind === 'proposal' && nameOfRow(candidate) === proposalId);
+
+/** Takes a proposal off the list; the change log keeps it. Returns what brings it back. */
+export function removeProposal(site: OpenSite, proposalId: string): () => void {
+  const row = rowOf(site, proposalId);
+  if (!row) return () => undefined;
+  const set = (deleted: boolean) =>
+    enqueue(site.id, { partId: row.id, baseRevision: row.revision, set: { '/deleted': deleted } });
+  set(true);
+  return () => set(false);
+}
+
+/** Another list of changes, or another title, for a proposal that is there. */
+export function setProposal(site: OpenSite, proposalId: string, set: { changes?: Change[]; title?: string }): void {
+  const row = rowOf(site, proposalId);
+  if (row) enqueue(site.id, { partId: row.id, baseRevision: row.revision, set });
 }

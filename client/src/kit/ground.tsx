@@ -53,6 +53,28 @@ export function Over({ onClose, children }: PropsWithChildren<{ onClose(): void 
   );
 }
 
+/** Black on white: what goes to the printer, whatever the ground of the screen. */
+const PAPER: Colours = {
+  paper: '#FFFFFF',
+  well: '#F2F2F2',
+  rule: '#BBBBBB',
+  soft: '#333333',
+  ink: '#000000',
+  lamp: '#000000',
+  second: '#000000',
+};
+
+export function PaperGround({ children }: PropsWithChildren) {
+  const value = useMemo<Ground>(() => ({ name: 'day', colours: PAPER, toggle: () => undefined }), []);
+  return (
+    <Context.Provider value={value}>
+      <View style={variablesOf(PAPER)} className="flex-1 bg-paper">
+        {children}
+      </View>
+    </Context.Provider>
+  );
+}
+
 export function GroundProvider({ children }: PropsWithChildren) {
   const system = useColorScheme() === 'dark' ? 'lamp' : 'day';
   const [chosen, setChosen] = useState<GroundName | null>(() => readPreference('ground'));

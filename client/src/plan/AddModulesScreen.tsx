@@ -1,52 +1,111 @@
-import { layoutTitle, MOST_MODULES, presentModules, type Layout } from '@true-lantern/core';
-import { router } from 'expo-router';
-import { useState } from 'react';
+import {
+  check,
+  layoutTitle,
+  MOST_MODULES,
+  poolOf,
+  presentModules,
+  searchShelf,
+  withSystem,
+  type Change,
+  type Layout,
+  type Model,
+  type ModuleType,
+  type StoredItem,
+} from '@true-lantern/core';
+import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
-import { addProposal } from '../data/proposals';
 import { useMayWrite } from '../data/session';
-import { Button, Row } from '../kit/controls';
+import { bodyOfItem, useShelf } from '../data/shelf';
+import { ShelfPick } from '../entry/ShelfPick';
+import { Button, Chip, Row } from '../kit/controls';
 import { Mark, VERDICT_WORDS } from '../kit/mark';
 import { Stepper } from '../kit/stepper';
 import { Heading, T } from '../kit/text';
-import { pretty } from '../kit/units';
+import { pretty, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
+import { nameIn, OnWhat, saveOn, useBase, type Base } from './base';
 import { PlanHeader } from './PlanHeader';
 
-/** "What if two more modules go on": every layout over the controllers that are there, best first. */
+/** Controllers offered as one more: beyond this the list is read by nobody. */
+const MOST_OFFERED = 3;
+
+/** "What if two more modules go on": every layout over the controllers that are there or one more, best first. */
 export function AddModulesScreen() {
   const site = useOpenSite();
-  const present = presentModules(site.model);
+  const base = useBase();
+  const { items } = useShelf();
+  const present = presentModules(base.model);
+  const count = poolOf(base.model).length;
   const [more, setMore] = useState(2);
+  const [other, setOther] = useState<StoredItem | null>(null);
+  const [picking, setPicking] = useState(false);
+  const [oneMore, setOneMore] = useState(false);
   const [chosen, setChosen] = useState<string | null>(null);
-  const total = (present?.count ?? 0) + more;
-  const { data, error, isFetching } = useAnswer<'layouts'>({ ask: 'layouts', model: site.model, modules: total });
   const mayWrite = useMayWrite();
-  const save = (layout: Layout) => {
-    const id = addProposal(
-      site,
-      `${more} more ${more === 1 ? 'module' : 'modules'}: ${layoutTitle(site.model, layout)}`,
-      layout.changes,
-    );
-    router.navigate(`/site/${site.id}/plan/${id}`);
-  };
+  const { model, changes, type } = useMemo(() => withType(base, other), [base, other]);
+  const pool = useMemo(() => {
+    const standing = poolOf(model, Math.max(1, count));
+    const added = type ?? present?.type;
+    return added && present ? [...standing, ...Array.from({ length: more }, () => ({ type: added, light: 1 }))] : [];
+  }, [model, count, type, present, more]);
+  const offered = useMemo(() => (oneMore ? fitting(model, items) : []), [oneMore, model, items]);
+  const { data, error, isFetching } = useAnswer<'layouts'>({ ask: 'layouts', model, modules: pool, offered });
+  const save = (layout: Layout) =>
+    saveOn(site, base, `${more} more ${more === 1 ? 'module' : 'modules'}: ${layoutTitle(model, layout)}`, [
+      ...changes,
+      ...layout.changes,
+    ]);
+  const shaded = pool.some(({ light }) => light < 1);
   return (
     <View className="flex-1">
       <PlanHeader title="Add modules" />
       <ScrollView>
         <View className="max-w-[720px] gap-2 pb-10">
-          <View className="px-[18px] py-4">
+          <OnWhat base={base} />
+          <View className="gap-3 px-[18px] py-4">
             <Stepper
               label="Modules more"
               value={more}
-              min={1}
-              max={Math.max(1, MOST_MODULES - (present?.count ?? 0))}
+              min={0}
+              max={Math.max(0, MOST_MODULES - count)}
               onChange={setMore}
             />
-            <T look="fact" className="pt-2">
-              {present?.count ?? 0} now, {total} then, of the same type.
+            <T look="fact">
+              {`${count} now, ${count + more} then${other ? '' : ', of the same type'}.${shaded ? ' Under the shade that was noted.' : ' No shade is noted: see the curves of the array.'}`}
             </T>
+            <View role="radiogroup" aria-label="Type of module" className="flex-row flex-wrap gap-2">
+              <Chip
+                label={present ? nameIn(base.model, present.type) : 'The same'}
+                on={!other && !picking}
+                onPress={() => {
+                  setOther(null);
+                  setPicking(false);
+                }}
+              />
+              <Chip
+                label={other ? other.label : 'Another type'}
+                on={other !== null || picking}
+                onPress={() => setPicking(true)}
+              />
+            </View>
+            <View role="radiogroup" aria-label="Controllers" className="flex-row flex-wrap gap-2">
+              <Chip label="These controllers" on={!oneMore} onPress={() => setOneMore(false)} />
+              <Chip label="One more of the shelf" on={oneMore} onPress={() => setOneMore(true)} />
+            </View>
           </View>
+          {picking ? (
+            <ShelfPick
+              kind="moduleTypes"
+              onPick={(item) => {
+                setOther(item);
+                setPicking(false);
+              }}
+            />
+          ) : null}
+          {oneMore && offered.length === 0 ? (
+            <T className="px-[18px]">No controller of the shelf stands this bank&apos;s volts.</T>
+          ) : null}
           <Heading level={2} look="station" className="px-[18px]">
             Layouts, best first
           </Heading>
@@ -57,7 +116,7 @@ export function AddModulesScreen() {
           ) : null}
           {error ? <T className="px-[18px]">{error.message}</T> : null}
           {data?.map((layout) => {
-            const title = layoutTitle(site.model, layout);
+            const title = layoutTitle(model, layout);
             return (
               <View key={title}>
                 <Row
@@ -68,7 +127,10 @@ export function AddModulesScreen() {
                   <Mark verdict={layout.verdict} />
                   <View className="min-w-0 flex-1">
                     <T look="head">{title}</T>
-                    <T look="fact">{pretty(layout.why)}</T>
+                    <T look="fact" className="text-ink">
+                      {pretty(layout.why)}
+                    </T>
+                    <T look="fact">{layoutFacts(layout, offered[0]?.currency ?? null)}</T>
                   </View>
                   <T look="head">{VERDICT_WORDS[layout.verdict]}</T>
                 </Row>
@@ -88,4 +150,49 @@ export function AddModulesScreen() {
       </ScrollView>
     </View>
   );
+}
+
+const layoutFacts = ({ watts, shadeLoss_pct, amps, cost }: Layout, currency: string | null) =>
+  [
+    `${withUnit(watts, 'W')} in full sun`,
+    shadeLoss_pct >= 1 ? `${withUnit(shadeLoss_pct, '%', 2)} lost to shade and mismatch` : null,
+    `${withUnit(amps, 'A')} in the cable`,
+    cost ? withUnit(cost, currency) : null,
+  ]
+    .filter(Boolean)
+    .join(' \u00b7 ');
+
+const NEW_TYPE = 'added-module';
+
+/** The base with another type of module known to it, and the change that makes it so. */
+function withType(base: Base, item: StoredItem | null): { model: Model; changes: Change[]; type: string | null } {
+  if (!item) return { model: base.model, changes: [], type: null };
+  const { system } = base.model;
+  const known = (system.moduleTypes ?? []).find(({ label }) => label === item.label);
+  if (known) return { model: base.model, changes: [], type: known.id };
+  const value = { ...bodyOfItem(item), id: NEW_TYPE } as unknown as ModuleType;
+  return {
+    model: withSystem(base.model, { ...system, moduleTypes: [...(system.moduleTypes ?? []), value] }),
+    changes: [{ op: 'add', at: 'moduleTypes', value }],
+    type: NEW_TYPE,
+  };
+}
+
+/** The cheapest controllers of the shelf that stand the bank's volts. */
+function fitting(model: Model, items: readonly StoredItem[]): StoredItem[] {
+  const { system } = model;
+  const stands = ({ body }: StoredItem) => {
+    const controllers = [{ ...body, id: 'tried' }] as never;
+    const found = check(withSystem(model, { ...system, controllers, arrays: [], runs: [] })).find(
+      ({ rule }) => rule === 'controller.voltage',
+    );
+    return found ? found.verdict === 'holds' || found.verdict === 'tight' : false;
+  };
+  return searchShelf(
+    items.filter((item) => item.kind === 'controllers' && item.body.type === 'mppt'),
+    '',
+  )
+    .sort((a, b) => (a.price ?? Infinity) - (b.price ?? Infinity))
+    .filter(stands)
+    .slice(0, MOST_OFFERED);
 }

@@ -1,10 +1,15 @@
-import { afterwards, canConvert, type Conversion, type ConversionOption, type PartVerdict } from '@true-lantern/core';
-import { router } from 'expo-router';
+import {
+  afterwards,
+  applyChanges,
+  canConvert,
+  type Conversion,
+  type ConversionOption,
+  type Model,
+} from '@true-lantern/core';
 import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
-import { addProposal } from '../data/proposals';
-import { partName, pathName } from '../data/reading';
+import { pathName } from '../data/reading';
 import { useMayWrite } from '../data/session';
 import { useShelf } from '../data/shelf';
 import { Button, Row } from '../kit/controls';
@@ -12,16 +17,20 @@ import { Mark, VERDICT_WORDS } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { pretty, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
+import { nameIn, OnWhat, saveOn, useBase, type Base } from './base';
+import { FitDrawing } from './FitDrawing';
+import { PartVerdicts } from './PartVerdicts';
 import { PlanHeader } from './PlanHeader';
+import { settingName } from './words';
 
 /** From lead to lithium: what must be matched, the options of the shelf, and what becomes of every other part. */
 export function ConvertScreen() {
-  const site = useOpenSite();
+  const base = useBase();
   const { items } = useShelf();
   const packs = useMemo(() => items.filter(({ kind, body }) => kind === 'bank' && body.chemistry === 'lfp'), [items]);
-  const { data, error } = useAnswer<'convert'>({ ask: 'convert', model: site.model, packs });
+  const { data, error } = useAnswer<'convert'>({ ask: 'convert', model: base.model, packs });
   const [chosen, setChosen] = useState<number | null>(null);
-  if (!canConvert(site.model))
+  if (!canConvert(base.model))
     return (
       <View className="flex-1">
         <PlanHeader title="To lithium" />
@@ -33,6 +42,7 @@ export function ConvertScreen() {
       <PlanHeader title="To lithium" />
       <ScrollView>
         <View className="max-w-[720px] gap-2 pb-10">
+          <OnWhat base={base} />
           {error ? <T className="p-[18px]">{error.message}</T> : null}
           {!data && !error ? (
             <T role="status" className="p-[18px] text-soft">
@@ -57,7 +67,7 @@ export function ConvertScreen() {
                 </View>
                 <T look="head">{VERDICT_WORDS[option.verdict]}</T>
               </Row>
-              {chosen === i ? <Opened option={option} /> : null}
+              {chosen === i ? <Opened base={base} option={option} /> : null}
             </View>
           ))}
           {data && data.missing.length === 0 && data.options.length === 0 ? (
@@ -69,13 +79,15 @@ export function ConvertScreen() {
   );
 }
 
-const factsOf = ({ usable_Wh, mass_kg, spare, price, currency, pricePerUsable_kWh }: ConversionOption) =>
+const factsOf = ({ usable_Wh, mass_kg, spare, price, currency, wholeLife }: ConversionOption) =>
   [
     `${withUnit(usable_Wh / 1000, 'kWh')} usable`,
     mass_kg === null ? null : withUnit(mass_kg, 'kg'),
     spare === null ? null : spare < 0 ? 'does not fit' : `room for ${spare} more`,
     price === null ? null : withUnit(price, currency),
-    pricePerUsable_kWh === null ? null : `${withUnit(pricePerUsable_kWh, currency)} a usable kWh`,
+    wholeLife === null
+      ? null
+      : `${withUnit(wholeLife.perUsable_kWh, currency)} a usable kWh over its whole life${wholeLife.sets > 1 ? `, ${wholeLife.sets} sets` : ''}`,
   ]
     .filter(Boolean)
     .join(' \u00b7 ');
@@ -110,25 +122,16 @@ function Sizes({ data }: { data: Conversion }) {
   );
 }
 
-const WORDS: Record<PartVerdict['verdict'], string> = {
-  keep: 'Keep',
-  'keep-reset': 'Keep, new settings',
-  reconfigure: 'Reconfigure',
-  replace: 'Replace',
-  add: 'Add',
-  remove: 'Remove',
-};
-const ORDER: PartVerdict['verdict'][] = ['replace', 'remove', 'add', 'reconfigure', 'keep-reset', 'keep'];
+const bankWith = (model: Model, { changes }: ConversionOption) => applyChanges(model.system, { changes }).bank;
 
 /** What limits the option, every other part judged with it in place, and the settings sheet in volts at this bank. */
-function Opened({ option }: { option: ConversionOption }) {
+function Opened({ base, option }: { base: Base; option: ConversionOption }) {
   const site = useOpenSite();
   const mayWrite = useMayWrite();
-  const { parts, settings } = useMemo(() => afterwards(site.model, option), [site.model, option]);
-  const save = () => {
-    const id = addProposal(site, `To lithium: ${option.series * option.parallel} x ${option.label}`, option.changes);
-    router.navigate(`/site/${site.id}/plan/${id}`);
-  };
+  const { parts, settings } = useMemo(() => afterwards(base.model, option), [base, option]);
+  const save = () =>
+    saveOn(site, base, `To lithium: ${option.series * option.parallel} x ${option.label}`, option.changes);
+  const bank = bankWith(base.model, option);
   return (
     <View className="gap-4 bg-well px-[18px] py-4" testID="conversion">
       {option.limits.map((limit) => (
@@ -136,27 +139,8 @@ function Opened({ option }: { option: ConversionOption }) {
           {pretty(limit)}
         </T>
       ))}
-      {ORDER.map((verdict) => {
-        const these = parts.filter((part) => part.verdict === verdict);
-        if (these.length === 0) return null;
-        return (
-          <View key={verdict}>
-            <Heading level={3} look="head" className={verdict === 'keep' ? '' : 'text-second'}>
-              {WORDS[verdict]}
-            </Heading>
-            {verdict === 'keep' ? (
-              <T look="fact">{these.map(({ id }) => partName(site, id)).join(', ')}</T>
-            ) : (
-              these.map(({ id, why }) => (
-                <View key={id} className="border-b border-rule py-2">
-                  <T>{partName(site, id).replace(/-/g, ' ')}</T>
-                  <T look="fact">{pretty(why)}</T>
-                </View>
-              ))
-            )}
-          </View>
-        );
-      })}
+      {bank ? <FitDrawing bank={bank} /> : null}
+      <PartVerdicts parts={parts} nameOf={(id) => nameIn(base.model, id)} />
       {settings.length > 0 ? (
         <View testID="settings-sheet">
           <Heading level={3} look="head">
@@ -166,7 +150,7 @@ function Opened({ option }: { option: ConversionOption }) {
             <View key={`${id} ${setting}`} className="flex-row gap-3 border-b border-rule py-2">
               <View className="min-w-0 flex-1">
                 <T>
-                  {partName(site, id.replace(/\.charger$/, ''))}: {settingName(setting)}
+                  {nameIn(base.model, id.replace(/\.charger$/, ''))}: {settingName(setting)}
                 </T>
                 <T look="fact">{pretty(why)}</T>
               </View>
@@ -185,16 +169,3 @@ function Opened({ option }: { option: ConversionOption }) {
     </View>
   );
 }
-
-const settingName = (setting: string) =>
-  ({
-    absorb_V: 'absorb',
-    absorb_min: 'absorb time',
-    float_V: 'float',
-    equalise_V: 'equalise',
-    comp_mV_K_cell: 'compensation a cell',
-    lowTempCut_C: 'cold cut',
-    cutoff_V: 'cut-off',
-    restart_V: 'restart',
-    alarm_V: 'alarm',
-  })[setting] ?? setting;

@@ -1,96 +1,162 @@
 import {
   canConvert,
   compare,
-  FaultError,
-  modelOf,
   presentModules,
+  raiseVoltage,
+  rebase,
+  withSystem,
   type Comparison,
   type Proposal,
 } from '@true-lantern/core';
 import { router } from 'expo-router';
+import { useMemo } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import type { OpenSite } from '../data/site';
-import { Row } from '../kit/controls';
+import { Button, Row } from '../kit/controls';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
+import { OnWhat, useBase, type Base } from './base';
+import { PlanHeader } from './PlanHeader';
 import { comparisonText } from './words';
+
+interface WhatIf {
+  path: string;
+  label: string;
+  says: string;
+  /** Where there is nothing to ask it of, it is not offered. */
+  when(base: Base): boolean;
+}
+const WHAT_IFS: WhatIf[] = [
+  { path: 'load', label: 'Add a load', says: 'what it turns over, and what would carry it', when: () => true },
+  {
+    path: 'modules',
+    label: 'Add modules',
+    says: 'every way to string them, over these controllers or one more',
+    when: ({ model }) => presentModules(model) !== null,
+  },
+  {
+    path: 'convert',
+    label: 'Convert to lithium',
+    says: 'packs of the shelf, every other part judged, the settings sheet',
+    when: ({ model }) => canConvert(model),
+  },
+  {
+    path: 'voltage',
+    label: 'Raise the voltage',
+    says: 'what it replaces, and saves in amperes and copper',
+    when: ({ model }) => raiseVoltage(model, 48) !== null,
+  },
+  {
+    path: 'replace',
+    label: 'Replace a part',
+    says: 'the least its successor must be, what the shelf has, the counter',
+    when: () => true,
+  },
+  { path: 'source', label: 'Add a charging source', says: 'a charger, a generator, an inlet', when: () => true },
+  {
+    path: 'cable',
+    label: 'A cable up a size',
+    says: 'what one size more would cure',
+    when: ({ model }) => (model.system.runs ?? []).length > 0,
+  },
+];
 
 /** Proposals beside the system as found, and the what-ifs that make new ones. */
 export function PlanScreen() {
   const site = useOpenSite();
+  const base = useBase();
   const proposals = site.file.proposals ?? [];
-  const present = presentModules(site.model);
+  const on = base.id ? `?on=${encodeURIComponent(base.id)}` : '';
+  const go = (path: string) => router.navigate(`/site/${site.id}/plan/${path}`);
   return (
-    <ScrollView>
-      <View className="max-w-[720px] pb-10">
-        <Heading level={2} look="station" className="px-[18px] pb-1 pt-5">
-          What if
-        </Heading>
-        {present ? (
-          <Row testID="what-if-modules" onPress={() => router.navigate(`/site/${site.id}/plan/modules`)}>
-            <View className="min-w-0 flex-1">
-              <T look="head">Add modules</T>
-              <T look="fact">{present.count} now; every way to string more of them</T>
-            </View>
-          </Row>
-        ) : (
-          <T className="px-[18px] py-3 text-soft">Record the modules and a controller first.</T>
-        )}
-        <Row testID="what-if-load" onPress={() => router.navigate(`/site/${site.id}/plan/load`)}>
-          <View className="min-w-0 flex-1">
-            <T look="head">Add a load</T>
-            <T look="fact">what it turns over, and what would carry it</T>
-          </View>
-        </Row>
-        {canConvert(site.model) ? (
-          <Row testID="what-if-lithium" onPress={() => router.navigate(`/site/${site.id}/plan/convert`)}>
-            <View className="min-w-0 flex-1">
-              <T look="head">Convert to lithium</T>
-              <T look="fact">packs of the shelf, every other part judged, the settings sheet</T>
-            </View>
-          </Row>
-        ) : null}
-        <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
-          Proposals
-        </Heading>
-        {proposals.length === 0 ? (
-          <T className="px-[18px] py-3 text-soft">None yet. Try a remedy in Check, or a what-if above.</T>
-        ) : null}
-        {proposals.map((proposal) => (
-          <ProposalRow key={proposal.id} site={site} proposal={proposal} />
-        ))}
-      </View>
-    </ScrollView>
+    <View className="flex-1">
+      {base.title ? <PlanHeader title={`What if, on ${base.title}`} second /> : null}
+      <ScrollView>
+        <View className="max-w-[720px] pb-10">
+          {base.id ? <OnWhat base={base} /> : null}
+          {proposals.length > 0 && !base.id ? (
+            <>
+              <View className="flex-row items-center gap-3 px-[18px] pt-5">
+                <Heading level={2} look="station" className="min-w-0 flex-1">
+                  Proposals
+                </Heading>
+                <Button label="Side by side" kind="second" className="min-h-[48px]" onPress={() => go('compare')} />
+              </View>
+              {proposals.map((proposal) => (
+                <ProposalRow key={proposal.id} site={site} proposal={proposal} />
+              ))}
+            </>
+          ) : null}
+          <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
+            What if
+          </Heading>
+          {WHAT_IFS.filter(({ when }) => when(base)).map(({ path, label, says }) => (
+            <Row key={path} testID={`what-if-${path}`} onPress={() => go(`${path}${on}`)}>
+              <View className="min-w-0 flex-1">
+                <T look="head">{label}</T>
+                <T look="fact">{says}</T>
+              </View>
+            </Row>
+          ))}
+          {presentModules(base.model) ? null : (
+            <T className="px-[18px] py-3 text-soft">More modules: record the present ones and a controller first.</T>
+          )}
+          {base.id ? null : (
+            <>
+              <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
+                Until then
+              </Heading>
+              <Row testID="interim" onPress={() => go('interim')}>
+                <View className="min-w-0 flex-1">
+                  <T look="head">Until parts arrive</T>
+                  <T look="fact">the limits under which it may run as it is</T>
+                </View>
+              </Row>
+              <Row testID="money" onPress={() => go('money')}>
+                <View className="min-w-0 flex-1">
+                  <T look="head">Money</T>
+                  <T look="fact">whole-life price a usable kWh, against fuel and bills</T>
+                </View>
+              </Row>
+            </>
+          )}
+          {proposals.length === 0 ? (
+            <T className="px-[18px] py-3 text-soft">No proposal yet. Each what-if can be saved as one.</T>
+          ) : null}
+        </View>
+      </ScrollView>
+    </View>
   );
 }
 
 function ProposalRow({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
-  const result = comparisonOf(site, proposal.id);
+  const { result, lost } = useMemo(() => comparisonOf(site, proposal), [site, proposal]);
   return (
     <Row
       testID={`proposal-${proposal.id}`}
       onPress={() => router.navigate(`/site/${site.id}/plan/${encodeURIComponent(proposal.id)}`)}
     >
-      <Mark
-        verdict={'fault' in result ? 'unknown' : result.broken.length + result.remaining.length > 0 ? 'over' : 'holds'}
-      />
+      <Mark verdict={lost > 0 ? 'unknown' : result.broken.length + result.remaining.length > 0 ? 'over' : 'holds'} />
       <View className="min-w-0 flex-1">
         <T look="head" className="text-second">
           {proposal.title}
         </T>
-        <T look="fact">{'fault' in result ? result.fault : comparisonText(result)}</T>
+        <T look="fact">
+          {lost > 0
+            ? `${lost === 1 ? 'One of its changes' : `${lost} of its changes`} no longer ${lost === 1 ? 'applies' : 'apply'} to the survey. ${comparisonText(result)}`
+            : comparisonText(result)}
+        </T>
       </View>
     </Row>
   );
 }
 
-/** What a proposal does, or why it no longer applies to the system as surveyed now. */
-export function comparisonOf(site: OpenSite, proposalId: string): Comparison | { fault: string } {
-  try {
-    return compare(site.findings, modelOf(site.file, proposalId));
-  } catch (error) {
-    if (error instanceof FaultError) return { fault: `No longer applies: ${error.message.split('\n')[0]}` };
-    throw error;
-  }
+/** What a proposal does, and how many of its changes no longer apply to the system as surveyed now. */
+function comparisonOf(site: OpenSite, proposal: Proposal): { result: Comparison; lost: number } {
+  const { system, states, faults } = rebase(site.model.system, proposal);
+  return {
+    result: compare(site.findings, withSystem(site.model, system)),
+    lost: states.filter(({ fault }) => fault !== null).length + faults.length,
+  };
 }

@@ -1,46 +1,66 @@
-import { modelOf, sentenceOf, type Finding } from '@true-lantern/core';
+import {
+  compare,
+  keyOf,
+  rebase,
+  sentenceOf,
+  withSystem,
+  type Change,
+  type ChangeState,
+  type Finding,
+  type Proposal,
+} from '@true-lantern/core';
 import { router } from 'expo-router';
+import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
+import { fieldSpec, KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
-import { removeProposal } from '../data/proposals';
+import { removeProposal, setProposal } from '../data/proposals';
 import { useMayWrite } from '../data/session';
-import { Button, HeavyRule, Plain } from '../kit/controls';
+import { useShelf } from '../data/shelf';
+import { Button, HeavyRule, Plain, Row } from '../kit/controls';
+import { TextField } from '../kit/field';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
+import { offerUndo } from '../kit/undo';
 import { pretty } from '../kit/units';
 import { SiteLine } from '../line/SiteLine';
+import { nameIn } from './base';
+import { FitDrawing } from './FitDrawing';
+import { KitList, useKit } from './KitList';
 import { PlanHeader } from './PlanHeader';
-import { comparisonOf } from './PlanScreen';
 import { comparisonText } from './words';
 
 /** A proposal on the Line: what stays is plain, what changes is in the second ink, what goes is struck through. */
 export function ProposalScreen({ proposalId }: { proposalId: string }) {
   const site = useOpenSite();
-  const mayWrite = useMayWrite();
   const proposal = site.file.proposals?.find(({ id }) => id === proposalId);
-  const drop = () => {
-    removeProposal(site, proposalId);
-    router.navigate(`/site/${site.id}/plan`);
-  };
   if (!proposal)
     return (
       <Plain title="This proposal is not here.">
         <Button label="All proposals" onPress={() => router.navigate(`/site/${site.id}/plan`)} />
       </Plain>
     );
-  const result = comparisonOf(site, proposalId);
-  if ('fault' in result)
-    return (
-      <View className="flex-1">
-        <PlanHeader title={proposal.title} second />
-        <Plain title="The survey has changed underneath." text={result.fault}>
-          {mayWrite ? <Button label="Remove the proposal" onPress={drop} /> : null}
-        </Plain>
-      </View>
-    );
-  const model = modelOf(site.file, proposalId);
+  return <Opened proposal={proposal} />;
+}
+
+function Opened({ proposal }: { proposal: Proposal }) {
+  const site = useOpenSite();
+  const mayWrite = useMayWrite();
+  const { items } = useShelf();
+  const { system, states, faults } = useMemo(() => rebase(site.model.system, proposal), [site, proposal]);
+  const model = useMemo(() => withSystem(site.model, system), [site, system]);
+  const result = useMemo(() => compare(site.findings, model), [site, model]);
+  const kit = useKit(site.model.system, system, items);
+  const lost = states.filter(({ fault }) => fault !== null);
+  const moved = states.filter((state) => state.fault === null && state.moved.length > 0);
+  const drop = () => {
+    offerUndo(`${proposal.title}: removed`, removeProposal(site, proposal.id));
+    router.navigate(`/site/${site.id}/plan`);
+  };
   const say = (findings: Finding[], of: typeof model) =>
     findings.map((finding) => ({ finding, text: pretty(sentenceOf(of, finding)) }));
+  const bank = system.bank;
+  const bankChanged = bank && JSON.stringify(bank) !== JSON.stringify(site.model.system.bank);
   return (
     <View className="flex-1">
       <PlanHeader title={proposal.title} second />
@@ -49,20 +69,161 @@ export function ProposalScreen({ proposalId }: { proposalId: string }) {
           <T look="lead" className="px-[18px] pb-4 pt-4" testID="comparison">
             {comparisonText(result)}
           </T>
+          {lost.length + moved.length + faults.length > 0 ? (
+            <View className="gap-1 px-[18px] pb-4" role="alert" testID="rebase">
+              <T look="head">
+                {lost.length > 0
+                  ? `The survey has changed underneath: ${lost.length} of ${states.length} changes no longer apply.`
+                  : moved.length > 0
+                    ? 'What this was made on has been surveyed anew.'
+                    : 'These changes contradict each other.'}
+              </T>
+              {faults.map((fault) => (
+                <T key={fault}>{fault}</T>
+              ))}
+              <T look="fact">The rest is applied and judged below; nothing is dropped. See the changes.</T>
+            </View>
+          ) : null}
           <HeavyRule />
-          <SiteLine site={site} proposed={{ system: model.system, findings: result.after }} />
+          <SiteLine site={site} proposed={{ system, findings: result.after }} />
           <Changes title="Breaks" items={say(result.broken, model)} mark />
           <Changes title="Still over" items={say(result.remaining, model)} mark />
           <Changes title="Cures" items={say(result.cured, site.model)} />
-          {mayWrite ? (
+          {bank && bankChanged ? (
             <View className="px-[18px] pt-6">
-              <Button label="Remove the proposal" onPress={drop} />
+              <FitDrawing bank={bank} />
             </View>
           ) : null}
+          <KitList kit={kit} />
+          <ChangeList proposal={proposal} states={states} nameOf={(id) => nameIn(model, id)} />
+          <View className="gap-3 px-[18px] pt-6">
+            <Button
+              label="Paper for the customer"
+              kind="main"
+              onPress={() => router.navigate(`/paper/${site.id}/${encodeURIComponent(proposal.id)}`)}
+            />
+            <Button
+              label="Go on from here: what if ..."
+              kind="second"
+              onPress={() => router.navigate(`/site/${site.id}/plan?on=${encodeURIComponent(proposal.id)}`)}
+            />
+            {mayWrite ? <Rename proposal={proposal} /> : null}
+            {mayWrite ? <Button label="Remove the proposal" onPress={drop} /> : null}
+          </View>
         </View>
       </ScrollView>
     </View>
   );
+}
+
+function Rename({ proposal }: { proposal: Proposal }) {
+  const site = useOpenSite();
+  const [title, setTitle] = useState<string | null>(null);
+  if (title === null) return <Button label="Rename" onPress={() => setTitle(proposal.title)} />;
+  const save = () => {
+    if (title.trim()) setProposal(site, proposal.id, { title: title.trim() });
+    setTitle(null);
+  };
+  return (
+    <View className="gap-2">
+      <TextField label="Title" value={title} onChangeText={setTitle} onSubmitEditing={save} autoFocus />
+      <Button label="Save the title" onPress={save} />
+    </View>
+  );
+}
+
+/** Change by change: what it sets, whether it still applies, what was surveyed anew underneath. */
+function ChangeList({
+  proposal,
+  states,
+  nameOf,
+}: {
+  proposal: Proposal;
+  states: ChangeState[];
+  nameOf(id: string): string;
+}) {
+  const site = useOpenSite();
+  const mayWrite = useMayWrite();
+  const [open, setOpen] = useState(states.some(({ fault, moved }) => fault !== null || moved.length > 0));
+  const changes = proposal.changes ?? [];
+  const without = (index: number) => {
+    setProposal(site, proposal.id, { changes: changes.filter((_, i) => i !== index) });
+    offerUndo('Change taken out', () => setProposal(site, proposal.id, { changes }));
+  };
+  const agree = (index: number) => {
+    // The new survey is taken as the base: what it replaced then is no longer remembered.
+    setProposal(site, proposal.id, {
+      changes: changes.map((change, i) => {
+        if (i !== index) return change;
+        const { was: _, ...rest } = change;
+        return rest;
+      }),
+    });
+  };
+  return (
+    <View className="pt-6" testID="changes">
+      <Row aria-expanded={open} onPress={() => setOpen(!open)}>
+        <T
+          look="station"
+          className="min-w-0 flex-1"
+        >{`${states.length} ${states.length === 1 ? 'change' : 'changes'}`}</T>
+        <T look="fact">{open ? 'fold' : 'show'}</T>
+      </Row>
+      {open
+        ? states.map(({ index, change, fault, moved }) => (
+            <View key={index} className="gap-2 border-b border-rule px-[18px] py-3" testID="change">
+              <View className="flex-row items-center gap-3">
+                {fault ? <Mark verdict="unknown" /> : null}
+                <T className={`min-w-0 flex-1 ${fault ? 'line-through' : ''}`}>{changeText(change, nameOf)}</T>
+                {mayWrite ? (
+                  <Button
+                    label="Take out"
+                    className="min-h-[48px]"
+                    aria-label={`Take out change ${index + 1}`}
+                    onPress={() => without(index)}
+                  />
+                ) : null}
+              </View>
+              {fault ? <T look="fact" className="text-ink">{`No longer applies: ${fault}.`}</T> : null}
+              {fault === null
+                ? moved.map(({ path, then, now }) => (
+                    <View key={path} className="flex-row items-center gap-3">
+                      <T look="fact" className="min-w-0 flex-1 text-ink">
+                        {`${labelOf(change.at, path)}: was ${shown(then)} when this was made, surveyed ${shown(now)} since.`}
+                      </T>
+                    </View>
+                  ))
+                : null}
+              {fault === null && moved.length > 0 && mayWrite ? (
+                <Button label="Take the new survey as the base" className="min-h-[48px]" onPress={() => agree(index)} />
+              ) : null}
+            </View>
+          ))
+        : null}
+    </View>
+  );
+}
+
+const shown = (value: unknown) =>
+  value === null || value === undefined ? 'not known' : typeof value === 'object' ? 'another' : String(value);
+
+const labelOf = (at: string, path: string) => fieldSpec(at as never, path)?.label ?? path.replace(/[._]/g, ' ');
+
+const MOST_SAID = 5;
+
+/** "Bank: chemistry lfp, strings in parallel 3 and 6 more". */
+function changeText({ op, at, id, value }: Change, nameOf: (id: string) => string): string {
+  const kind = (KIND_WORDS[at as never] as string | undefined) ?? at;
+  const given = (value ?? {}) as Record<string, unknown>;
+  const name = id ? nameOf(id) : at === 'system' ? 'The system' : kind;
+  if (op === 'remove') return `${name}: out`;
+  if (op === 'add') return `${kind}: ${String(given.label ?? given.id ?? 'new')} added`;
+  const said = Object.entries(given)
+    .filter(([, member]) => member !== null && typeof member !== 'object')
+    .map(([path, member]) => `${labelOf(at, path).toLowerCase()} ${String(member)}`);
+  const nested = Object.entries(given).filter(([, member]) => member !== null && typeof member === 'object').length;
+  const more = Math.max(0, said.length - MOST_SAID) + nested;
+  return `${name}: ${said.slice(0, MOST_SAID).join(', ') || 'settings and wiring'}${more > 0 && said.length > 0 ? ` and ${more} more` : ''}`;
 }
 
 function Changes({
@@ -81,10 +242,7 @@ function Changes({
         {title}
       </Heading>
       {items.map(({ finding, text }) => (
-        <View
-          key={`${finding.rule}${finding.subject}${finding.quantity}`}
-          className="flex-row items-center gap-3 border-b border-rule py-2"
-        >
+        <View key={keyOf(finding)} className="flex-row items-center gap-3 border-b border-rule py-2">
           {mark ? <Mark verdict={finding.verdict} /> : null}
           <T className={`min-w-0 flex-1 ${mark ? '' : 'line-through'}`}>{text}</T>
         </View>

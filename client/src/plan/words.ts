@@ -1,4 +1,4 @@
-import type { Comparison } from '@true-lantern/core';
+import type { Comparison, Settings, System } from '@true-lantern/core';
 
 const NUMBERS = ['none', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine'];
 const word = (count: number) => NUMBERS[count] ?? String(count);
@@ -11,4 +11,67 @@ export function comparisonText({
 }: Pick<Comparison, 'cured' | 'broken' | 'remaining'>): string {
   const left = remaining.length > 0 ? `, leaves ${word(remaining.length)} over` : '';
   return `Cures ${word(cured.length)}, breaks ${word(broken.length)}${left}.`;
+}
+
+const SETTING_NAMES: Record<string, [name: string, unit: string]> = {
+  absorb_V: ['absorb', 'V'],
+  absorb_min: ['absorb time', 'min'],
+  tail_A: ['tail current', 'A'],
+  float_V: ['float', 'V'],
+  equalise_V: ['equalise', 'V'],
+  equaliseEvery_d: ['equalise every', 'd'],
+  comp_mV_K_cell: ['compensation a cell', 'mV/K'],
+  maxCharge_A: ['charge limit', 'A'],
+  lowTempCut_C: ['cold cut', 'degC'],
+  cutoff_V: ['cut-off', 'V'],
+  restart_V: ['restart', 'V'],
+  alarm_V: ['alarm', 'V'],
+  lvd_V: ['load disconnect', 'V'],
+  reconnect_V: ['reconnect', 'V'],
+};
+export const settingName = (setting: string) => SETTING_NAMES[setting]?.[0] ?? setting;
+export const settingUnit = (setting: string) => SETTING_NAMES[setting]?.[1] ?? null;
+
+/** One setting that a proposal changes on one device. */
+export interface SettingChange {
+  id: string;
+  device: string;
+  setting: string;
+  before: unknown;
+  after: unknown;
+}
+
+/** Settings that differ between two systems, device by device. */
+export function settingChanges(before: System, after: System): SettingChange[] {
+  const devices = ({
+    controllers,
+    chargers,
+    inverters,
+  }: System): [id: string, name: string, settings: Settings | null | undefined][] => [
+    ...(controllers ?? []).map(({ id, label, settings }): [string, string, Settings | null | undefined] => [
+      id,
+      label ?? id,
+      settings,
+    ]),
+    ...(chargers ?? []).map(({ id, label, settings }): [string, string, Settings | null | undefined] => [
+      id,
+      label ?? id,
+      settings,
+    ]),
+    ...(inverters ?? []).flatMap(
+      ({ id, label, settings, charger }): [string, string, Settings | null | undefined][] => [
+        [id, label ?? id, settings],
+        [`${id}.charger`, `${label ?? id}, its charger`, charger?.settings],
+      ],
+    ),
+  ];
+  const old = new Map(devices(before).map(([id, , settings]) => [id, settings]));
+  return devices(after).flatMap(([id, device, settings]) =>
+    Object.entries(settings ?? {}).flatMap(([setting, value]) => {
+      const was = old.get(id)?.[setting as keyof Settings] ?? null;
+      return value === null || value === undefined || was === value
+        ? []
+        : [{ id, device, setting, before: was, after: value }];
+    }),
+  );
 }

@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query';
+import { useQueries, useQuery } from '@tanstack/react-query';
 import { answer, type Answers, type Question } from './questions';
 
 type Waiting = { resolve(value: unknown): void; reject(error: Error): void };
@@ -35,14 +35,19 @@ function start(): Worker {
   return made;
 }
 
+const queryOf = <A extends Question['ask']>(question: Extract<Question, { ask: A }>) => ({
+  queryKey: ['engine', question],
+  queryFn: () => ask(question) as Promise<Answers[A]>,
+  networkMode: 'always' as const,
+  staleTime: Infinity,
+  gcTime: 60_000,
+  retry: false,
+});
+
 /** The answer to a question, asked again when what it rests on changes. */
-export function useAnswer<A extends Question['ask']>(question: Extract<Question, { ask: A }>) {
-  return useQuery({
-    queryKey: ['engine', question],
-    queryFn: () => ask(question) as Promise<Answers[A]>,
-    networkMode: 'always',
-    staleTime: Infinity,
-    gcTime: 60_000,
-    retry: false,
-  });
-}
+export const useAnswer = <A extends Question['ask']>(question: Extract<Question, { ask: A }>) =>
+  useQuery(queryOf<A>(question));
+
+/** The answers to several questions of one kind, in their order. */
+export const useAnswers = <A extends Question['ask']>(questions: Extract<Question, { ask: A }>[]) =>
+  useQueries({ queries: questions.map((question) => queryOf<A>(question)) });

@@ -1,7 +1,6 @@
 import { FaultError } from '../system/faults';
 import { applyChanges, mergeChanges } from '../system/proposals';
-import { eachPart } from '../system/parts';
-import { isSingleName } from '../system/parts';
+import { eachPart, isSingleName } from '../system/parts';
 import type { Change, Proposal, System } from '../system/schema';
 import { replacedMembers } from './inverse';
 

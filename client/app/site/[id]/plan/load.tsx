@@ -1,1 +1,1 @@
-export { AddLoadScreen as default } from '../../../../src/plan/AddLoadScreen';
+export { AddLoadScreen as default } from '../../../../src/plan/AddPartScreen';

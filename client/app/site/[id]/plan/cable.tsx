@@ -1,0 +1,1 @@
+export { CableScreen as default } from '../../../../src/plan/CableScreen';

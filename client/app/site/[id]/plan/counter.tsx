@@ -1,0 +1,1 @@
+export { CounterScreen as default } from '../../../../src/plan/CounterScreen';

@@ -1,0 +1,1 @@
+export { InterimScreen as default } from '../../../../src/plan/InterimScreen';

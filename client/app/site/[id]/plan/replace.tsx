@@ -1,0 +1,1 @@
+export { ReplaceScreen as default } from '../../../../src/plan/ReplaceScreen';

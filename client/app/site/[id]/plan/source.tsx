@@ -1,0 +1,1 @@
+export { AddSourceScreen as default } from '../../../../src/plan/AddPartScreen';

@@ -1,0 +1,1 @@
+export { VoltageScreen as default } from '../../../../src/plan/VoltageScreen';

@@ -1,0 +1,65 @@
+import { figure, kitOf, type Kit, type KitLine, type ShelfItem, type System } from '@true-lantern/core';
+import { useMemo } from 'react';
+import { View } from 'react-native';
+import { Heading, T } from '../kit/text';
+import { pretty, withUnit } from '../kit/units';
+
+export function useKit(before: System, after: System, shelf: readonly ShelfItem[]): Kit {
+  return useMemo(() => kitOf(before, after, shelf), [before, after, shelf]);
+}
+
+/** "1,240 GBP", with what has no price said. */
+export function totalText({ totals, unpriced }: Pick<Kit, 'totals' | 'unpriced'>): string {
+  const sums = Object.entries(totals).map(([currency, sum]) => withUnit(Math.round(sum), currency || null, 6));
+  const open = unpriced > 0 ? `${unpriced} without a price` : null;
+  return [sums.join(' and ') || null, open].filter(Boolean).join(', ') || 'nothing to buy';
+}
+
+const GROUPS: [what: KitLine['what'], title: string][] = [
+  ['buy', 'To buy'],
+  ['set', 'To set or regroup'],
+  ['out', 'Comes out'],
+];
+
+/** What a proposal buys, sets and takes out. */
+export function KitList({ kit }: { kit: Kit }) {
+  if (kit.lines.length === 0) return null;
+  return (
+    <View className="gap-4 px-[18px] pt-6" testID="kit">
+      {GROUPS.map(([what, title]) => {
+        const lines = kit.lines.filter((line) => line.what === what);
+        if (lines.length === 0) return null;
+        return (
+          <View key={what}>
+            <Heading level={2} look="station">
+              {title}
+            </Heading>
+            {lines.map((line) => (
+              <View key={`${line.id} ${line.what}`} className="flex-row gap-3 border-b border-rule py-2">
+                <T className="w-16 font-semi">
+                  {line.unit === 'm' ? withUnit(line.quantity, 'm') : `${line.quantity} \u00d7`}
+                </T>
+                <View className="min-w-0 flex-1">
+                  <T>{line.label}</T>
+                  {line.detail ? <T look="fact">{pretty(line.detail)}</T> : null}
+                </View>
+                {what === 'buy' ? (
+                  <T className="font-semi">
+                    {line.price === null ? 'no price' : withUnit(line.price, line.currency, line.price < 100 ? 3 : 5)}
+                  </T>
+                ) : null}
+              </View>
+            ))}
+            {what === 'buy' ? (
+              <View className="flex-row justify-between py-2">
+                <T look="head">Together</T>
+                <T look="head">{totalText(kit)}</T>
+              </View>
+            ) : null}
+          </View>
+        );
+      })}
+      <T look="fact">{`${kit.kept} of ${figure(kit.of)} parts stay exactly as they are.`}</T>
+    </View>
+  );
+}

@@ -1,0 +1,214 @@
+import {
+  CHEMISTRY,
+  HORIZON_Y,
+  isLithium,
+  kitOf,
+  lifeOfBank,
+  payback_y,
+  rebase,
+  specify,
+  yearly,
+  type Bank,
+  type Chemistry,
+  type Model,
+  type ShelfItem,
+  type Spending,
+  type WholeLife,
+} from '@true-lantern/core';
+import { useMemo } from 'react';
+import { ScrollView, View } from 'react-native';
+import type { FieldSpec } from '../data/fields';
+import { useOpenSite } from '../data/open-site';
+import { rowOfPart, setFields } from '../data/site';
+import { useShelf } from '../data/shelf';
+import { FieldRow } from '../entry/FieldRow';
+import { useEditor } from '../entry/useEditor';
+import { Heading, T } from '../kit/text';
+import { withUnit } from '../kit/units';
+import { totalText } from './KitList';
+import { PlanHeader } from './PlanHeader';
+
+const n = (path: string, label: string, unit: string, hint?: string): FieldSpec => ({
+  path: `money.${path}`,
+  label,
+  unit,
+  kind: 'number',
+  ...(hint ? { hint } : {}),
+});
+const FIELDS: FieldSpec[] = [
+  { path: 'money.currency', label: 'Currency', kind: 'text' },
+  n('horizon_y', 'Compared over', 'years'),
+  n('generator_h_y', 'Generator runs', 'h a year'),
+  n('fuel_L_h', 'It burns', 'L/h'),
+  n('fuelPrice_L', 'A litre costs', ''),
+  n('wear_h', 'Service and wear of an hour', ''),
+  n('bill_month', 'Bill a month', ''),
+];
+
+/** What a usable kWh costs over the years in each chemistry, and how soon a proposal earns itself back. */
+export function MoneyScreen() {
+  const site = useOpenSite();
+  const { items } = useShelf();
+  const row = rowOfPart(site, 'site') ?? site.rows.find(({ kind }) => kind === 'site');
+  const money = (site.model.site.money ?? {}) as Spending & { currency?: string | null; horizon_y?: number | null };
+  const horizon = money.horizon_y ?? HORIZON_Y;
+  const chemistries = useMemo(() => cheapest(site.model, items, horizon), [site.model, items, horizon]);
+  const spent = yearly(money);
+  const { open, editor } = useEditor({
+    site,
+    row: row ?? ({} as never),
+    specs: FIELDS,
+    onSave: (set) => row && setFields(site, row, set),
+  });
+  const proposals = (site.file.proposals ?? []).map((proposal) => {
+    const { system } = rebase(site.model.system, proposal);
+    const kit = kitOf(site.model.system, system, items);
+    return {
+      id: proposal.id,
+      title: proposal.title,
+      kit,
+      outlay: Object.values(kit.totals).reduce((sum, each) => sum + each, 0),
+    };
+  });
+  const best = chemistries[0];
+  return (
+    <View className="flex-1">
+      <PlanHeader title="Money" />
+      <ScrollView>
+        <View className="max-w-[720px] pb-10">
+          <T look="lead" className="px-[18px] py-4">
+            {best
+              ? `Over ${horizon} years ${CHEMISTRY_WORDS[best.chemistry]} is cheapest: ${withUnit(best.life.perUsable_kWh, best.currency)} a usable kWh.`
+              : 'No battery of the shelf with a price fits this system, or its use is not recorded yet.'}
+          </T>
+          <Heading level={2} look="station" className="px-[18px] pb-1">
+            A bank for this use, replacements included
+          </Heading>
+          {chemistries.map(({ chemistry, label, life, price, currency }) => (
+            <View
+              key={chemistry}
+              className="flex-row items-center gap-3 border-b border-rule px-[18px] py-3"
+              testID={`life-${chemistry}`}
+            >
+              <View className="min-w-0 flex-1">
+                <T look="head">{CHEMISTRY_WORDS[chemistry]}</T>
+                <T look="fact">{`${label}, ${withUnit(price, currency, 5)}`}</T>
+                <T look="fact">{`lasts ${withUnit(life.life_y, 'years', 2)}; ${life.sets === 1 ? 'one set' : `${life.sets} sets`} in ${horizon} years, ${withUnit(life.total, currency, 5)}`}</T>
+              </View>
+              <View className="items-end">
+                <T look="figure">{withUnit(life.perUsable_kWh, currency)}</T>
+                <T look="fact">a usable kWh</T>
+                <T look="fact">{`${withUnit(life.perDelivered_kWh, currency, 2)} a kWh delivered`}</T>
+              </View>
+            </View>
+          ))}
+          <T look="fact" className="px-[18px] pt-2">
+            Cycles and calendar of the tables, half of the use through the bank, today&apos;s prices; planning values.
+          </T>
+          <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
+            What is spent now
+          </Heading>
+          {row
+            ? FIELDS.map((spec) => <FieldRow key={spec.path} row={row} spec={spec} onOpen={() => open(spec.path)} />)
+            : null}
+          <View className="flex-row justify-between px-[18px] py-3">
+            <T look="head">A year</T>
+            <T look="head" testID="spent">
+              {spent.total > 0 ? withUnit(spent.total, money.currency ?? null, 5) : 'not known'}
+            </T>
+          </View>
+          <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
+            Earned back, were all of that saved
+          </Heading>
+          {proposals.length === 0 ? <T className="px-[18px] py-2 text-soft">No proposal to weigh yet.</T> : null}
+          {proposals.map(({ id, title, kit, outlay }) => {
+            const years = payback_y(outlay, spent.total);
+            return (
+              <View key={id} className="flex-row items-center gap-3 border-b border-rule px-[18px] py-3">
+                <View className="min-w-0 flex-1">
+                  <T className="font-semi text-second">{title}</T>
+                  <T look="fact">{totalText(kit)}</T>
+                </View>
+                <T look="head">{years === null || outlay === 0 ? 'cannot be said' : withUnit(years, 'years', 2)}</T>
+              </View>
+            );
+          })}
+          <T look="fact" className="px-[18px] pt-2">
+            Parts only, without labour; what has no price is not in it.
+          </T>
+        </View>
+      </ScrollView>
+      {editor}
+    </View>
+  );
+}
+
+const CHEMISTRY_WORDS: Record<Chemistry, string> = {
+  flooded: 'flooded lead',
+  tubular: 'tubular lead',
+  agm: 'AGM',
+  gel: 'gel',
+  lfp: 'lithium iron',
+  nmc: 'lithium NMC',
+};
+
+interface Life {
+  chemistry: Chemistry;
+  label: string;
+  price: number;
+  currency: string | null;
+  life: WholeLife;
+}
+
+/** Strings in parallel where the maker names none, as in the rules. */
+const MOST_STRINGS = 4;
+
+/** Of each chemistry the bank of the shelf that holds the days wanted at the least whole-life price. */
+function cheapest(model: Model, items: readonly ShelfItem[], horizon: number): Life[] {
+  const { bank, nominal_V } = model.system;
+  if (!bank || !nominal_V) return [];
+  const found = (Object.keys(CHEMISTRY) as Chemistry[]).flatMap((chemistry): Life[] => {
+    const all = items
+      .filter(({ kind, body, price }) => kind === 'bank' && body.chemistry === chemistry && price)
+      .flatMap((item): Life[] => {
+        const plate = item.body as unknown as Bank;
+        const series = Math.round(nominal_V / plate.block_V);
+        if (series < 1 || Math.abs((series * plate.block_V) / nominal_V - 1) > 0.12) return [];
+        const of = (parallel: number): Bank => ({
+          ...bank,
+          ...plate,
+          id: bank.id,
+          series,
+          parallel,
+          age_y: 0,
+          health_pct: 100,
+        });
+        const least = specify({ ...model, system: { ...model.system, bank: of(1) } }, bank.id, 'part', {
+          series,
+          parallel: 1,
+        });
+        const wanted = least?.lines.find(({ field, test }) => field === 'blockCapacity_Ah' && test === 'least')?.exact;
+        if (!wanted) return [];
+        const parallel = Math.ceil(wanted / plate.blockCapacity_Ah);
+        // What the rules would call over is no price to compare with.
+        const allowed = plate.maxParallel ?? MOST_STRINGS;
+        if (parallel > allowed || (isLithium(chemistry) && series > (plate.maxSeries ?? 1))) return [];
+        const price = (item.price ?? 0) * series * parallel;
+        const life = lifeOfBank(model, of(parallel), price, horizon);
+        return life
+          ? [
+              {
+                chemistry,
+                label: `${series * parallel} \u00d7 ${item.label}`,
+                price,
+                currency: item.currency ?? null,
+                life,
+              },
+            ]
+          : [];
+      })
+      .sort((a, b) => a.life.perUsable_kWh - b.life.perUsable_kWh);
+    return all.slice(0, 1);
+  });
+  return found.sort((a, b) => a.life.perUsable_kWh - b.life.perUsable_kWh);
+}

@@ -1,0 +1,67 @@
+import {
+  applyChanges,
+  compare,
+  FaultError,
+  keyOf,
+  sentenceOf,
+  withSystem,
+  type Change,
+  type Comparison,
+  type Model,
+} from '@true-lantern/core';
+import { useMemo } from 'react';
+import { View } from 'react-native';
+import { Mark } from '../kit/mark';
+import { Heading, T } from '../kit/text';
+import { pretty } from '../kit/units';
+import type { Base } from './base';
+
+export type Result = { comparison: Comparison; after: Model } | { fault: string };
+
+/** What changes do to a base, by the whole rule book; what contradicts the system is said in a sentence. */
+export function useResult(base: Base, changes: Change[] | null): Result | null {
+  return useMemo(() => {
+    if (!changes) return null;
+    try {
+      const after = withSystem(base.model, applyChanges(base.model.system, { changes }));
+      return { comparison: compare(base.findings, after), after };
+    } catch (error) {
+      if (!(error instanceof FaultError)) throw error;
+      return { fault: `That cannot be: ${error.faults[0]?.message ?? ''}.` };
+    }
+  }, [base, changes]);
+}
+
+export function Outcome({ base, result }: { base: Base; result: Result }) {
+  if ('fault' in result) return <T role="alert">{result.fault}</T>;
+  const { broken, cured, remaining } = result.comparison;
+  return (
+    <View className="gap-2" testID="outcome" aria-live="polite">
+      <Heading level={2} look="station">
+        {broken.length === 0 ? 'It turns nothing over' : 'It turns over'}
+      </Heading>
+      {broken.map((finding) => (
+        <View key={keyOf(finding)} className="flex-row items-center gap-3">
+          <Mark verdict="over" />
+          <T className="min-w-0 flex-1">{pretty(sentenceOf(result.after, finding))}</T>
+        </View>
+      ))}
+      {cured.length > 0 ? (
+        <>
+          <T look="head">It cures</T>
+          {cured.map((finding) => (
+            <T key={keyOf(finding)} className="line-through">
+              {pretty(sentenceOf(base.model, finding))}
+            </T>
+          ))}
+        </>
+      ) : null}
+      {remaining.length > 0 ? (
+        <T look="fact">
+          {remaining.length === 1 ? '1 finding was' : `${remaining.length} findings were`} over before and still{' '}
+          {remaining.length === 1 ? 'is' : 'are'}.
+        </T>
+      ) : null}
+    </View>
+  );
+}

@@ -1,0 +1,57 @@
+import {
+  figure,
+  titleOf,
+  type Aspect,
+  type Specification,
+  type SpecLine,
+  type Verdict,
+  type LineVerdict,
+} from '@true-lantern/core';
+import { unitText } from '../kit/units';
+
+const TESTS: Record<SpecLine['test'], string> = {
+  least: 'at least ',
+  most: 'at most ',
+  'one-of': '',
+  includes: '',
+  size: 'at least ',
+  true: '',
+  false: '',
+  eyes: '',
+};
+
+/** "at least 75 V", "16 mm2", "yes". */
+export function wanted({ test, value, unit, missing }: SpecLine): string {
+  if (missing.length > 0) return 'cannot be said';
+  if (test === 'true' || test === 'false' || test === 'eyes') return 'yes';
+  if (value === null) return 'cannot be said';
+  const text = typeof value === 'number' ? figure(value, 5) : value.replace(/(\d)(mm2|AWG)/g, '$1 $2');
+  // "PV volts, at least" says it once.
+  return unitText(`${TESTS[test]}${text}${unit ? ` ${unit}` : ''}`);
+}
+
+/** A label without what its figure says again. */
+export const plainLabel = ({ label }: SpecLine) =>
+  label.replace(/,? (at least|at most|no higher than|up to|down to battery volts of|for)$/, '');
+
+export const ruleName = ({ rule }: SpecLine) => (rule ? titleOf({ rule }).toLowerCase() : 'practice');
+
+export const LINE_VERDICTS: Record<LineVerdict, [mark: Verdict, word: string]> = {
+  pass: ['holds', 'passes'],
+  fail: ['over', 'fails'],
+  'not-stated': ['unknown', 'not stated'],
+};
+
+export const ASPECT_WORDS: Record<Aspect, string> = {
+  part: 'the whole part',
+  cable: 'its conductor',
+  fuse: 'its fuse or breaker',
+  module: 'one module of it',
+};
+
+export const specTitle = (name: string, { aspect }: Pick<Specification, 'aspect'>) =>
+  aspect === 'part'
+    ? `In place of ${name}`
+    : aspect === 'module'
+      ? `A module of ${name}`
+      : `${aspect === 'fuse' ? 'Fuse of' : 'Cable:'} ${name}`;
