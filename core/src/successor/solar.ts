@@ -186,13 +186,17 @@ function startLine(bench: Bench, strings: string[]): SpecLine | null {
 /** The bank's volts, from its cut-off to the highest on the bus, inside a device's window. */
 export function windowLines(bench: Bench, min: string, max: string): SpecLine[] {
   const { bank } = bench.model.system;
-  const io = createLedger(bench.model);
+  const sensed = bench.kind === 'controllers' && bank && !isLithium(bank.chemistry);
+  // The sensor that lead wants lifts the volts in the cold: the new one is asked to stand that too.
+  const io = createLedger(sensed ? bench.put({ temperatureSensor: true }) : bench.model);
   const rule = bench.kind === 'inverters' ? 'inverter.voltage-window' : 'controller.voltage';
   if (!bank) io.miss('bank');
   const top = bank ? top_V(io, bank) : Number.NaN;
-  const bottom = bank ? cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].cutoff_V : Number.NaN;
+  const low = createLedger(bench.model);
+  if (!bank) low.miss('bank');
+  const bottom = bank ? cellsInSeries(low, bank) * CHEMISTRY[bank.chemistry].cutoff_V : Number.NaN;
   const missing = [...io.missing].sort();
-  const known = (value: number) => (missing.length > 0 ? null : value);
+  const known = (value: number) => (Number.isFinite(value) ? value : null);
   return [
     line({
       field: max,
@@ -214,7 +218,7 @@ export function windowLines(bench: Bench, min: string, max: string): SpecLine[] 
       unit: 'V',
       rule,
       why: [`the bank's cut-off under load: ${figure(bottom)} V`],
-      missing,
+      missing: [...low.missing].sort(),
     }),
   ];
 }

@@ -4,7 +4,7 @@ import { interrupt_A } from '../conductors/fuses';
 import { figure } from '../rules/figures';
 import { createLedger } from '../rules/ledger';
 import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
-import { memberAt } from '../system/members';
+import { memberAt, setMember } from '../system/members';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import { isSingleName, type PartKind } from '../system/parts';
@@ -182,6 +182,16 @@ export function swap(model: Model, before: readonly Finding[], changes: Change[]
   };
 }
 
+/** What a part cannot be without: where the new one's sheet does not say, it is as the old one. */
+const NEEDED: Partial<Record<PartKind, readonly string[]>> = {
+  controllers: ['type', 'maxOutput_A'],
+  bank: ['chemistry', 'block_V', 'blockCapacity_Ah', 'series', 'parallel'],
+  inverters: ['continuous_W'],
+  chargers: ['kind', 'max_A'],
+  sources: ['kind', 'ac_V'],
+  converters: ['in_V', 'out_V', 'max_A'],
+};
+
 /** What stays with the place when the part goes. */
 const STAYS: Partial<Record<PartKind, readonly string[]>> = {
   // Settings go across: the successor is set as the old one was.
@@ -214,7 +224,7 @@ export function swapChanges(
     );
     return [{ op: 'set', at: kind, ...id, value: { protection: { ...gone, ...body } } }];
   }
-  const stays = new Set(STAYS[kind] ?? ['id']);
+  const stays = new Set([...(STAYS[kind] ?? ['id']), ...(NEEDED[kind] ?? [])]);
   const gone = Object.keys(part as unknown as Record<string, unknown>).filter((field) => !stays.has(field));
   const joined =
     kind === 'bank' && grouping
@@ -341,7 +351,9 @@ function groupedFor(model: Model, asked: Specification, item: ShelfItem): Specif
 export function leastBody({ aspect, lines }: Specification): Record<string, unknown> {
   const body: Record<string, unknown> = {};
   for (const { field, test, value, words, must } of lines) {
-    if (field === null || field in body || (!must && test === 'most')) continue;
+    if (field === null || (!must && test === 'most')) continue;
+    const at = aspect === 'fuse' ? field.replace(/^protection\./, '') : field;
+    if (memberAt(body, at) !== undefined) continue;
     const figureOf =
       test === 'one-of'
         ? words[0]
@@ -352,8 +364,7 @@ export function leastBody({ aspect, lines }: Specification): Record<string, unkn
             : test === 'false'
               ? false
               : value;
-    if (figureOf !== null && figureOf !== undefined)
-      body[aspect === 'fuse' ? field.replace(/^protection\./, '') : field] = figureOf;
+    if (figureOf !== null && figureOf !== undefined) setMember(body, at, figureOf);
   }
   return body;
 }
