@@ -100,7 +100,7 @@ export function CompareScreen() {
           <View testID="compare">
             <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={moved}>
               <SortableContext items={shown.map(({ id }) => id)} strategy={horizontalListSortingStrategy}>
-                <View className="flex-row border-b-2 border-ink">
+                <View className="flex-row items-stretch border-b-2 border-ink">
                   <Cell head>
                     <T look="fact">drag a heading to bring two together</T>
                   </Cell>
@@ -170,6 +170,7 @@ function ColumnHead({ id, title, second }: { id: string; title: string; second: 
         transition,
         opacity: isDragging ? 0.6 : 1,
         cursor: 'grab',
+        display: 'flex',
         touchAction: 'manipulation',
         width: 148,
         zIndex: isDragging ? 1 : 0,
@@ -178,7 +179,7 @@ function ColumnHead({ id, title, second }: { id: string; title: string; second: 
       {...attributes}
       {...listeners}
     >
-      <View className="min-h-[64px] justify-center border-l border-rule bg-paper px-3 py-2">
+      <View className="min-h-[64px] flex-1 justify-center border-l border-rule bg-paper px-3 py-2">
         <T look="head" className={second ? 'text-second' : ''}>
           {`\u2261 ${title}`}
         </T>

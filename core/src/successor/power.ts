@@ -128,9 +128,12 @@ function cutoffLine(bench: Bench): SpecLine | null {
   const exact = missing.length > 0 || sags.length === 0 ? null : lowest - (0.3 * nominal_V) / 12;
   const trip = bank.protection?.lowTrip_V_cell;
   const floor = cells * Math.max(CHEMISTRY[bank.chemistry].cutoff_V, trip ? trip + 0.2 : 0);
+  // Below what the bank itself may fall to no inverter can help: cable, joints or bank come first.
+  const hopeless = exact !== null && exact < floor;
   return line({
     field: 'lowCutoff_V',
     label: 'Cut-off no higher than',
+    must: !hopeless,
     test: 'most',
     value: exact === null ? null : down(exact, 0.1),
     exact,
@@ -138,6 +141,9 @@ function cutoffLine(bench: Bench): SpecLine | null {
     rule: 'system.sag',
     why: [
       ...(sags[0]?.working ?? []),
+      ...(hopeless
+        ? ['below what the bank may fall to: its cable, joints or the bank are to be changed, not the inverter']
+        : []),
       `and not below ${figure(floor)} V: the bank's cut-off${trip ? ", above its protection's trip" : ''}`,
       ...(isLithium(bank.chemistry) && bank.chemistry === 'lfp'
         ? [`restart at ${figure(3.3 * cells)} V or above: lower, and it hunts`]
