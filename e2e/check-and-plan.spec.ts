@@ -42,5 +42,5 @@ test('a remedy is tried as a proposal and cures what it promised', async ({ demo
   await demo.getByRole('button', { name: 'Try: Controller for 175 V or more' }).click();
   await expect(demo.getByTestId('comparison')).toHaveText('Cures one, breaks none, leaves four over.');
   await demo.getByRole('button', { name: 'Remove the proposal' }).click();
-  await expect(demo.getByText('Controller for 175 V or more')).toHaveCount(0);
+  await expect(demo.getByText('Controller for 175 V or more', { exact: true })).toHaveCount(0);
 });

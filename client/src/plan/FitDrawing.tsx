@@ -78,7 +78,7 @@ export function FitDrawing({ bank }: { bank: Bank }) {
                 width={box.w}
                 height={box.h}
                 fill={used ? colours.second : colours.paper}
-                stroke={colours.second}
+                stroke={used ? colours.paper : colours.second}
                 strokeWidth={2}
                 {...(used ? {} : { strokeDasharray: '6 4' })}
               />

@@ -37,7 +37,7 @@ const n = (path: string, label: string, unit: string, hint?: string): FieldSpec 
 });
 const FIELDS: FieldSpec[] = [
   { path: 'money.currency', label: 'Currency', kind: 'text' },
-  n('horizon_y', 'Compared over', 'years'),
+  n('horizon_y', `Compared over (${HORIZON_Y} if not said)`, 'years'),
   n('generator_h_y', 'Generator runs', 'h a year'),
   n('fuel_L_h', 'It burns', 'L/h'),
   n('fuelPrice_L', 'A litre costs', ''),

@@ -34,7 +34,7 @@ export function PaperScreen({ siteId, proposalId }: { siteId: string; proposalId
   return (
     <PaperGround>
       <ScrollView>
-        <View className="mx-auto w-full max-w-[760px] px-[18px] pb-16 pt-6">
+        <View role="main" className="mx-auto w-full max-w-[760px] px-[18px] pb-16 pt-6">
           <View className="flex-row gap-3 pb-6 print:hidden">
             <PrintButton label="Print or save as PDF" />
             <Button

@@ -32,7 +32,7 @@ export const isEven = ({ lengths }: Block) => lengths.every((length) => length =
 
 /**
  * Shares of the modules over one or more of the controllers: each feeds modules of one type; one controller alone may
- * leave up to half of them lying, several together at most one. All types mixed on one controller, in strings of equal
+ * leave up to half of them lying, several together at most one of each type. All types mixed on one controller, in strings of equal
  * length, is counted too: it is what is often found.
  */
 export function* groupings(
@@ -41,6 +41,8 @@ export function* groupings(
   { even = false, most = controllerIds.length }: { even?: boolean; most?: number } = {},
 ): Generator<Share[]> {
   const total = [...counts.values()].reduce((sum, count) => sum + count, 0);
+  // One of each type may be the odd one out.
+  const spare = Math.max(1, counts.size);
   let made = 0;
   // The last of several controllers must take all but one of what is left.
   const leastAt = (i: number, taken: number, unused: number) =>
@@ -50,7 +52,7 @@ export function* groupings(
   function* from(at: number, left: Map<string, number>, used: number, shares: Share[]): Generator<Share[]> {
     if (made >= MOST_GROUPINGS) return;
     const unused = total - used;
-    if (shares.length > 0 && (shares.length === 1 ? unused < Math.max(1, total / 2) : unused <= 1)) {
+    if (shares.length > 0 && (shares.length === 1 ? unused < Math.max(1, total / 2) : unused <= spare)) {
       made++;
       yield shares;
     }

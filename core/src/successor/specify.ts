@@ -1,5 +1,7 @@
 import { check, sentenceOf, titleOf } from '../rules/check';
 import { emf_V } from '../bank/bank';
+import { cellsPerBlock } from '../bank/chemistry';
+import { lfpSettings, takesLfp } from '../plan/settings';
 import { interrupt_A } from '../conductors/fuses';
 import { figure } from '../rules/figures';
 import { createLedger } from '../rules/ledger';
@@ -239,13 +241,34 @@ export function swapChanges(
           ...(grouping.parallel > 1 ? { tapping: 'busbar', fusedStrings: true } : {}),
         }
       : {};
+  const settings = lithiumSettings(model, kind, part.id, body);
   const value = {
     ...Object.fromEntries(gone.map((field) => [field, null])),
     ...structuredClone(body),
     ...joined,
+    ...(settings ? { settings } : {}),
     ...(label ? { label: grouping ? `${grouping.series * grouping.parallel} x ${label}` : label } : {}),
   };
   return [{ op: 'set', at: kind, ...id, value }];
+}
+
+/** On a lithium iron bank a charging device that can be set comes with its sheet; what was read before stands. */
+function lithiumSettings(
+  { system }: Model,
+  kind: PartKind,
+  id: string,
+  body: Record<string, unknown>,
+): Record<string, unknown> | null {
+  const { bank } = system;
+  if ((kind !== 'controllers' && kind !== 'chargers') || bank?.chemistry !== 'lfp') return null;
+  if (!takesLfp(body.profiles as string[] | undefined)) return null;
+  const cells = (cellsPerBlock(bank).cells ?? 0) * bank.series;
+  if (cells === 0) return null;
+  return Object.fromEntries(
+    lfpSettings(system, cells, new Set())
+      .filter((one) => one.id === id)
+      .map(({ setting, before, after }) => [setting, before ?? after]),
+  );
 }
 
 function moduleChanges(model: Model, array: PvArray, body: Record<string, unknown>, label?: string): Change[] {

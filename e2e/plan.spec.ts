@@ -1,0 +1,184 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, importCopy, openSite, test } from './demo';
+
+test('@phone a successor: each line opens to its working, the shelf is tried, one is saved', async ({ demo }, {
+  project,
+}) => {
+  await importCopy(demo, `Successor ${project.name}`);
+  await demo.getByRole('link', { name: /^Plan/ }).click();
+  await demo.getByTestId('what-if-replace').click();
+  await demo.getByTestId('replace-cc').click();
+  const spec = demo.getByTestId('spec');
+  await expect(spec).toContainText('at least 175\u00a0V');
+  await spec.getByText('PV volts').click();
+  await expect(spec).toContainText('open string: 3 \u00d7 45.1\u00a0V \u00d7 1.1372 = 153.9\u00a0V');
+  const first = demo.getByTestId('meets').first();
+  await expect(first).toContainText('Brackwell T85-250', { timeout: 20_000 });
+  await first.click();
+  await demo.getByTestId('candidates').getByRole('button', { name: 'Save as a proposal' }).click();
+  await expect(demo.getByTestId('comparison')).toContainText('Cures one');
+  await expect(demo.getByTestId('kit')).toContainText('Brackwell T85-250');
+  await expect(demo.getByTestId('kit')).toContainText('612');
+});
+
+test.describe('in a shop', () => {
+  test.use({ serviceWorkers: 'allow' });
+
+  test('@phone at the counter, without a signal: line by line, and what was typed is there after a reload', async ({
+    demo,
+  }, { project }) => {
+    await importCopy(demo, `Counter ${project.name}`);
+    await demo.getByRole('link', { name: /^Plan/ }).click();
+    await demo.getByTestId('what-if-replace').click();
+    await demo.getByTestId('replace-mon').click();
+    await demo.getByRole('button', { name: 'At the counter' }).click();
+    await expect(demo.getByTestId('counter-verdict')).toContainText('to go');
+    await demo.evaluate(async () => {
+      await navigator.serviceWorker.ready;
+    });
+    await demo.reload();
+    await expect(demo.getByTestId('counter-verdict')).toContainText('to go');
+    await demo.context().setOffline(true);
+    await demo.getByLabel('Shunt, A').fill('100');
+    await expect(demo.getByTestId('counter-verdict')).toContainText('Leave it: 1 line fails');
+    await demo.getByLabel('Shunt, A').fill('500');
+    await expect(demo.getByTestId('counter-shunt_A')).toContainText('passes');
+    await expect(demo.getByTestId('counter-verdict')).toContainText('none fails yet');
+    await demo.reload();
+    await expect(demo.getByLabel('Shunt, A')).toHaveValue('500', { timeout: 20_000 });
+    for (const group of await demo.getByRole('radiogroup').all())
+      await group.getByRole('radio', { name: 'yes' }).click();
+    await expect(demo.getByTestId('counter-verdict')).toContainText('It passes every line');
+    await demo.getByRole('button', { name: 'Save as a proposal' }).click();
+    await expect(demo.getByTestId('comparison')).toBeVisible();
+    await demo.context().setOffline(false);
+  });
+});
+
+test('@phone the voltage raised is a proposal; a second what-if is built upon it', async ({ demo }, { project }) => {
+  await importCopy(demo, `Voltage ${project.name}`);
+  await demo.getByRole('link', { name: /^Plan/ }).click();
+  await demo.getByTestId('what-if-voltage').click();
+  await demo.getByRole('radio', { name: '12 to 24 V' }).click();
+  await expect(demo.getByTestId('currents')).toContainText('\u2192');
+  await demo.getByRole('button', { name: 'Save as a proposal' }).click();
+  await expect(demo.getByTestId('line')).toContainText('24 V');
+  await demo.getByRole('button', { name: /^Go on from here/ }).click();
+  await demo.getByTestId('what-if-load').click();
+  await expect(demo.getByTestId('on-what')).toContainText('From 12 to 24 V');
+});
+
+test('@phone until parts arrive: limits that were searched for, and what stays off', async ({ demo }) => {
+  await openSite(demo, 'Corrach bothy refuge');
+  await demo.getByRole('link', { name: /^Plan/ }).click();
+  await demo.getByTestId('interim').click();
+  await expect(demo.getByTestId('interim')).toContainText('no more than 680\u00a0W at once', { timeout: 15_000 });
+  await expect(demo.getByTestId('interim')).toContainText('Coldest dawn puts 154\u00a0V');
+});
+
+test('@phone a survey that changes underneath is shown at the change, and the change can be taken out', async ({
+  demo,
+}, { project }) => {
+  await importCopy(demo, `Rebase ${project.name}`, (file: Record<string, unknown>) => {
+    file.proposals = [
+      {
+        id: 'p-mine',
+        title: 'Two changes',
+        changes: [
+          { op: 'set', at: 'inverters', id: 'inv', value: { continuous_W: 2000 }, was: { continuous_W: 900 } },
+          { op: 'set', at: 'controllers', id: 'cc', value: { maxPv_V: 250 } },
+        ],
+      },
+    ];
+  });
+  await demo.getByRole('link', { name: /^Plan/ }).click();
+  await demo.getByTestId('proposal-p-mine').click();
+  await expect(demo.getByTestId('rebase')).toContainText('has been surveyed anew');
+  await expect(demo.getByTestId('change').first()).toContainText('was 900 when this was made, surveyed 1200 since');
+  await demo.getByRole('button', { name: 'Take the new survey as the base' }).click();
+  await expect(demo.getByTestId('rebase')).toHaveCount(0);
+  await demo.getByRole('button', { name: 'Take out change 2' }).click();
+  await expect(demo.getByTestId('change')).toHaveCount(1);
+  await demo.getByRole('button', { name: 'Undo' }).click();
+  await expect(demo.getByTestId('change')).toHaveCount(2);
+});
+
+test('@phone money: what is spent, and when a proposal has earned itself back', async ({ demo }) => {
+  await openSite(demo, 'Gannet Ledge bird observatory');
+  await demo.getByRole('link', { name: /^Plan/ }).click();
+  await demo.getByTestId('money').click();
+  await expect(demo.getByTestId('life-lfp')).toContainText('a usable kWh', { timeout: 15_000 });
+  // 310 h x 1.1 L x 1.85 + 310 x 0.60
+  await expect(demo.getByTestId('spent')).toContainText('816.85');
+});
+
+test('@desk side by side: a column is dragged beside another, by mouse and by keys', async ({ demo }) => {
+  await openSite(demo, 'Corrach bothy refuge');
+  await demo.getByRole('link', { name: /^Plan/ }).click();
+  await demo.getByRole('button', { name: 'Side by side' }).click();
+  const heads = demo.locator('[data-testid^="column-"]');
+  await expect(heads).toHaveCount(4);
+  await expect(demo.getByTestId('compare')).toContainText('Worst month brings');
+  const ids = () => heads.evaluateAll((all) => all.map((one) => one.getAttribute('data-testid')));
+  const before = await ids();
+  const from = await heads.nth(3).boundingBox();
+  const to = await heads.nth(1).boundingBox();
+  await demo.mouse.move(from!.x + 40, from!.y + 20);
+  await demo.mouse.down();
+  await demo.mouse.move(to!.x + 60, to!.y + 20, { steps: 12 });
+  await demo.mouse.up();
+  await expect.poll(ids).toEqual([before[0], before[3], before[1], before[2]]);
+  await heads.nth(1).focus();
+  await demo.keyboard.press('Space');
+  await demo.keyboard.press('ArrowRight');
+  await demo.keyboard.press('Space');
+  await expect.poll(ids).toEqual([before[0], before[1], before[3], before[2]]);
+});
+
+test('@desk the paper prints the sheet alone, black on white', async ({ demo }) => {
+  await openSite(demo, 'Gannet Ledge bird observatory');
+  await demo.getByRole('link', { name: /^Plan/ }).click();
+  await demo.getByTestId('proposal-p-lfp').click();
+  await demo.getByRole('button', { name: 'Paper for the customer' }).click();
+  const paper = demo.getByTestId('paper');
+  await expect(paper).toContainText('Saltmarsh & Daughter');
+  await expect(paper).toContainText('To buy');
+  await expect(demo.getByTestId('paper-settings')).toContainText('absorb');
+  await expect(paper).toContainText('name, date, signature');
+  await demo.emulateMedia({ media: 'print' });
+  await expect(demo.getByTestId('print')).toBeHidden();
+  // In print the sheet has its own length: nothing is cut off by the window.
+  const height = await paper.evaluate((sheet) => [sheet.scrollHeight, document.documentElement.scrollHeight]);
+  expect(height[1]).toBeGreaterThanOrEqual(height[0] ?? 0);
+  const pdf = await demo.pdf({ format: 'A4' });
+  const pages = pdf.toString('latin1').match(/\/Type\s*\/Page[^s]/g)?.length ?? 0;
+  expect(pages).toBeGreaterThan(1);
+});
+
+test('@phone nothing on the screens of Plan is hard to make out or to reach', async ({ demo }) => {
+  test.setTimeout(120_000);
+  await openSite(demo, 'Corrach bothy refuge');
+  const site = new URL(demo.url()).pathname;
+  const troubles: string[] = [];
+  for (const path of [
+    `${site}/plan/replace`,
+    `${site}/plan/replace?part=cc`,
+    `${site}/plan/counter?part=inv`,
+    `${site}/plan/voltage`,
+    `${site}/plan/modules`,
+    `${site}/plan/source`,
+    `${site}/plan/cable`,
+    `${site}/plan/interim`,
+    `${site}/plan/money`,
+    `${site}/plan/compare`,
+    `${site}/plan/p-two`,
+    `${site.replace('/site/', '/paper/')}/p-two`,
+  ]) {
+    await demo.goto(path);
+    await expect(demo.getByRole('heading').first()).toBeVisible();
+    await demo.waitForTimeout(400);
+    const { violations } = await new AxeBuilder({ page: demo }).analyze();
+    troubles.push(...violations.map(({ id, nodes }) => `${path}: ${id} ${nodes[0]?.html.slice(0, 160)}`));
+  }
+  expect(troubles).toEqual([]);
+});
