@@ -6,6 +6,7 @@ import { convert } from '@true-lantern/core/plan/convert';
 import { interim } from '@true-lantern/core/plan/interim';
 import { raiseVoltage } from '@true-lantern/core/plan/voltage';
 import { aspectsOf, specify } from '@true-lantern/core/successor/specify';
+import { siteless } from '@true-lantern/core/shelf/item';
 import { eachPart } from '@true-lantern/core/system/parts';
 import { headroom } from '@true-lantern/core/headroom/headroom';
 import { layouts, MOST_MODULES, presentModules } from '@true-lantern/core/pv/layouts';
@@ -86,14 +87,27 @@ const VERBS: Record<string, Verb> = {
     },
   },
   layouts: {
-    usage: 'lantern layouts FILE [--modules N]',
-    flags: ['modules'],
+    usage: 'lantern layouts FILE [--modules N] [--one-more CONTROLLER_ID]',
+    flags: ['modules', 'one-more'],
     run([path], flags, warn) {
       const model = modelOf(load(path, warn));
       const present = presentModules(model)?.count ?? 1;
       const total = figureOf('modules', flags.modules, present, 1, MOST_MODULES);
       if (!Number.isInteger(total)) throw fault('--modules', `is "${flags.modules}", expected a whole number`);
-      const found = layouts(model, total);
+      const like = flags['one-more'];
+      const again = model.system.controllers?.find(({ id }) => id === like);
+      if (like !== undefined && !again)
+        throw fault('--one-more', `is "${like}", expected the id of a controller in this file`);
+      const offered = again
+        ? [
+            {
+              kind: 'controllers' as const,
+              label: again.label ?? again.id,
+              body: siteless('controllers', { ...again }),
+            },
+          ]
+        : [];
+      const found = layouts(model, total, offered);
       if (!found) throw fault('system', 'has no modules or no controllers, expected both');
       return { layouts: found.map(({ controllers, unused, verdict, why }) => ({ controllers, unused, verdict, why })) };
     },

@@ -182,3 +182,54 @@ describe('the other questions', () => {
     expect(run(['layouts', demo('corrach-bothy'), '--modules', 'many']).err).toMatch(/^--modules: is "many"/);
   });
 });
+
+describe('what Plan asks, for scripts', () => {
+  const site = (name: string) => join(__dirname, `../../demo/sites/${name}.lantern.json`);
+  const json = (...argv: string[]) => JSON.parse(run(argv).out) as Record<string, unknown>;
+  test('replace prints each line with its rule and its working; a fuse is asked for by its aspect', () => {
+    const { lines } = json('replace', site('whelk-bank'), 'cc') as {
+      lines: { field: string; value: number; rule: string; why: string[] }[];
+    };
+    expect(lines.find(({ field }) => field === 'maxPv_V')).toMatchObject({ value: 175, rule: 'pv.cold-voltage' });
+    expect(json('replace', site('whelk-bank'), 'r-cc', '--aspect', 'fuse')).toMatchObject({
+      aspect: 'fuse',
+      shelf: 'fuse',
+    });
+  });
+  test('replace with a part that is not there, or an aspect it has not, says what was expected', () => {
+    expect(run(['replace', site('whelk-bank'), 'nobody'])).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('PART_ID: is "nobody"') as string,
+    });
+    expect(run(['replace', site('whelk-bank'), 'cc', '--aspect', 'fuse'])).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('expected part') as string,
+    });
+  });
+  test('interim prints limits, what stays off and what is left; twice the same', () => {
+    const once = run(['interim', site('corrach-bothy')]);
+    expect(JSON.parse(once.out)).toMatchObject({
+      limits: [{ id: 'inv', value: 680, unit: 'W' }],
+      off: [{ id: 'roof' }],
+      left: [],
+    });
+    expect(run(['interim', site('corrach-bothy')]).out).toBe(once.out);
+  });
+  test('voltage prints what it replaces and the currents; no step down', () => {
+    expect(json('voltage', site('gannet-ledge'), '48')).toMatchObject({ from_V: 24, to_V: 48 });
+    expect(run(['voltage', site('whelk-bank'), '24'])).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('VOLTS: is 24') as string,
+    });
+  });
+  test('layouts over one more controller like one that is there', () => {
+    const { layouts } = json('layouts', site('harbour-workshop'), '--modules', '7', '--one-more', 'cc') as {
+      layouts: { verdict: string; controllers: { controllerId: string }[] }[];
+    };
+    expect(layouts[0]?.verdict).toBe('holds');
+    expect(
+      layouts.some(({ controllers }) => controllers.some(({ controllerId }) => controllerId === 'added-controller')),
+    ).toBe(true);
+    expect(run(['layouts', site('harbour-workshop'), '--one-more', 'x']).code).toBe(2);
+  });
+});

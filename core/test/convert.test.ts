@@ -65,6 +65,27 @@ describe('Gannet Ledge, sixteen 6 V 225 Ah flooded blocks, 4 x 4, seven years ol
 });
 
 describe('the refuge', () => {
+  test('what must be matched, by hand: two 12 V gel blocks in parallel at -6 degC', () => {
+    const model = open(corrach);
+    const { blockCapacity_Ah, parallel, age_y, place } = model.system.bank!;
+    const { needed_Wh, asNew_Wh, wanted_Wh } = convert(model);
+    // Gel lasts eight years on the shelf: 20 % lost over them, so four years leave 90 % of 220 Ah = 198 Ah. Three days are
+    // wanted, so a day draws a third of that sum; at that current 198 Ah last (198 / (20 I))^0.13 longer, a tenth more at
+    // most. Cold takes 0.8 % a degree below 25; half of what is left is used; 2 V a cell, six of them.
+    const usable = (health: number) => {
+      const amphours = blockCapacity_Ah * parallel * health;
+      const amps = (wanted_Wh ?? 0) / 3 / 24 / 12;
+      const slow = Math.min(1.1, (amphours / (20 * amps)) ** 0.13);
+      return 12 * amphours * slow * (1 + 0.008 * ((place?.min_C ?? 0) - 25)) * 0.5;
+    };
+    expect(needed_Wh).toBeCloseTo(usable(1 - (0.2 * (age_y ?? 0)) / 8), 6);
+    expect(asNew_Wh).toBeCloseTo(usable(1), 6);
+  });
+  test('the counter is set too: 20 % alarm, charged at 14.0 V, four per cent tail', () => {
+    const mon = convert(open(corrach)).settings.filter(({ id }) => id === 'mon');
+    const after = Object.fromEntries(mon.map(({ setting, after: value }) => [setting, value]));
+    expect(after).toMatchObject({ charged_V: 14, tail_pct: 4, chargeEfficiency_pct: 99, alarm_pct: 20 });
+  });
   test('a controller with volts of its own is set: 14.2, 13.5, equalise off, compensation 0, no charge below 5 degC', () => {
     const answer = convert(open(corrach));
     expect(verdictOf(answer, 'cc')).toBe('keep-reset');

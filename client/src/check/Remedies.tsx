@@ -1,4 +1,4 @@
-import { keyOf, type Finding, type Remedy } from '@true-lantern/core';
+import { aspectsOf, eachPart, keyOf, type Finding, type Remedy } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { View } from 'react-native';
 import { addProposal } from '../data/proposals';
@@ -14,6 +14,7 @@ export function Remedies({ site, finding }: { site: OpenSite; finding: Finding }
   const { data, error } = useAnswer<'remedies'>({ ask: 'remedies', model: site.model, finding, before: site.findings });
   const mayWrite = useMayWrite();
   if (finding.verdict !== 'over' && finding.verdict !== 'tight') return null;
+  const placed = eachPart(site.model.system).find(({ part }) => part.id === finding.subject);
   const attempt = (remedy: Remedy) => {
     const id = addProposal(site, remedy.title, remedy.changes);
     router.navigate(`/site/${site.id}/plan/${id}`);
@@ -46,6 +47,13 @@ export function Remedies({ site, finding }: { site: OpenSite; finding: Finding }
           ) : null}
         </View>
       ))}
+      {placed && aspectsOf(placed.kind).length > 0 ? (
+        <Button
+          label="What a successor must be"
+          kind="plain"
+          onPress={() => router.navigate(`/site/${site.id}/plan/replace?part=${encodeURIComponent(placed.part.id)}`)}
+        />
+      ) : null}
     </View>
   );
 }

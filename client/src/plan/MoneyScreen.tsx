@@ -52,7 +52,19 @@ export function MoneyScreen() {
   const row = rowOfPart(site, 'site') ?? site.rows.find(({ kind }) => kind === 'site');
   const money = (site.model.site.money ?? {}) as Spending & { currency?: string | null; horizon_y?: number | null };
   const horizon = money.horizon_y ?? HORIZON_Y;
-  const chemistries = useMemo(() => cheapest(site.model, items, horizon), [site.model, items, horizon]);
+  // Prices in two currencies are no comparison: the site's own, or the one that most batteries are priced in.
+  const priced = useMemo(() => items.filter(({ kind, price }) => kind === 'bank' && price), [items]);
+  const currency = money.currency ?? priced[0]?.currency ?? null;
+  const left = priced.filter((item) => (item.currency ?? null) !== currency).length;
+  const chemistries = useMemo(
+    () =>
+      cheapest(
+        site.model,
+        priced.filter((item) => (item.currency ?? null) === currency),
+        horizon,
+      ),
+    [site.model, priced, currency, horizon],
+  );
   const spent = yearly(money);
   const { open, editor } = useEditor({
     site,
@@ -104,6 +116,7 @@ export function MoneyScreen() {
           ))}
           <T look="fact" className="px-[18px] pt-2">
             Cycles and calendar of the tables, half of the use through the bank, today&apos;s prices; planning values.
+            {left > 0 ? ` ${left} batteries are priced in another currency and left out.` : ''}
           </T>
           <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
             What is spent now

@@ -28,6 +28,13 @@ const SETTING_NAMES: Record<string, [name: string, unit: string]> = {
   alarm_V: ['alarm', 'V'],
   lvd_V: ['load disconnect', 'V'],
   reconnect_V: ['reconnect', 'V'],
+  capacity_Ah: ['capacity', 'Ah'],
+  charged_V: ['charged volts', 'V'],
+  tail_pct: ['tail current', '%'],
+  charged_min: ['charged for', 'min'],
+  chargeEfficiency_pct: ['charge efficiency', '%'],
+  peukert: ['exponent', ''],
+  alarm_pct: ['alarm', '%'],
 };
 export const settingName = (setting: string) => SETTING_NAMES[setting]?.[0] ?? setting;
 export const settingUnit = (setting: string) => SETTING_NAMES[setting]?.[1] ?? null;

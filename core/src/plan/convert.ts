@@ -14,7 +14,7 @@ import { boxOf, fit } from './fit';
 import { HORIZON_Y, lifeOfBank, type WholeLife } from './money';
 import { COMMON_PACKS } from './packs';
 import { judgeParts, type PartVerdict } from './parts-after';
-import { lfpSettings, takesLfp, type SettingLine } from './settings';
+import { lfpSettings, monitorSettings, takesLfp, type SettingLine } from './settings';
 
 /** From lead to lithium iron, as laid out in Practice, A. */
 export interface Conversion {
@@ -83,6 +83,10 @@ export function convert(model: Model, packs: readonly ShelfItem[] = COMMON_PACKS
   if (!bank || missing.length > 0 || !Number.isFinite(proposed))
     return { ...sizes, proposed_Wh: null, missing, options: [], parts: [], settings: [] };
 
+  // Prices in two currencies are no order: the commonest is ranked by, the others stand as if unpriced.
+  const currency = commonest(packs.flatMap(({ price, currency: of }) => (price ? [of ?? ''] : [])));
+  const rankedPrice = (option: ConversionOption) =>
+    (option.currency ?? '') === currency ? (option.wholeLife?.perUsable_kWh ?? Infinity) : Infinity;
   const options = packs
     .filter(({ kind, body }) => kind === 'bank' && body.chemistry === 'lfp')
     .flatMap((pack) => optionOf(model, bank, volts, pack, proposed, day) ?? [])
@@ -90,8 +94,8 @@ export function convert(model: Model, packs: readonly ShelfItem[] = COMMON_PACKS
       (a, b) =>
         rank(a.verdict) - rank(b.verdict) ||
         Number((a.spare ?? 0) < 0) - Number((b.spare ?? 0) < 0) ||
-        (a.wholeLife?.perUsable_kWh ?? Infinity) - (b.wholeLife?.perUsable_kWh ?? Infinity) ||
-        (a.mass_kg ?? Infinity) - (b.mass_kg ?? Infinity) ||
+        byNumber(rankedPrice(a), rankedPrice(b)) ||
+        byNumber(a.mass_kg ?? Infinity, b.mass_kg ?? Infinity) ||
         (b.spare ?? -1) - (a.spare ?? -1) ||
         b.usable_Wh - a.usable_Wh,
     )
@@ -102,6 +106,15 @@ export function convert(model: Model, packs: readonly ShelfItem[] = COMMON_PACKS
   return { ...sizes, proposed_Wh: proposed, missing, options, parts, settings };
 }
 
+/** Two unknowns are alike; Infinity less Infinity would be no order at all. */
+const byNumber = (a: number, b: number) => (a === b ? 0 : a - b);
+
+function commonest(words: readonly string[]): string {
+  const counts = new Map<string, number>();
+  for (const word of words) counts.set(word, (counts.get(word) ?? 0) + 1);
+  return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? '';
+}
+
 /** What becomes of every other part with an option in place, and the settings sheet that goes with it. */
 export function afterwards(model: Model, option: ConversionOption): { parts: PartVerdict[]; settings: SettingLine[] } {
   const after = withSystem(model, mergeChanges(model.system, option.changes));
@@ -110,7 +123,7 @@ export function afterwards(model: Model, option: ConversionOption): { parts: Par
     parts.filter(({ verdict }) => verdict === 'replace' || verdict === 'remove').map(({ id }) => id),
   );
   const cells = after.system.bank ? cellsInSeries(createLedger(after), after.system.bank) : Number.NaN;
-  return { parts, settings: lfpSettings(model.system, cells, gone) };
+  return { parts, settings: [...lfpSettings(model.system, cells, gone), ...monitorSettings(after.system, cells)] };
 }
 
 const rank = (verdict: Verdict) => (verdict === 'over' ? 3 : verdict === 'unknown' ? 2 : verdict === 'tight' ? 1 : 0);

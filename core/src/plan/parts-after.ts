@@ -114,6 +114,20 @@ export function judgeParts(before: Model, after: Model): PartVerdict[] {
       judged('string-fuses', 'add', `A fuse in each of the ${bank.parallel} strings: the others feed a fault in one.`),
     );
   }
+  const vented =
+    bank?.place?.space === 'vented-box' || bank?.place?.space === 'sealed-vented-box' || bank?.place?.ventArea_cm2;
+  if (bank && vented) {
+    const leadStays = (system.otherBanks ?? []).some(({ chemistry }) => chemistry !== 'lfp' && chemistry !== 'nmc');
+    added.push(
+      judged(
+        'ventilation',
+        leadStays ? 'keep' : 'reconfigure',
+        leadStays
+          ? 'Lead stays in the building: its vent stays too.'
+          : 'Lithium iron gives off no gas in use: against the cold the vent may be made small, never sealed; a detector instead.',
+      ),
+    );
+  }
   const coldest = bank?.place?.min_C;
   if (bank && !bank.heated && coldest !== null && coldest !== undefined && coldest < 5)
     added.push(

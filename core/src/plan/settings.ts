@@ -5,7 +5,7 @@ import type { Settings, System } from '../system/schema';
 export interface SettingLine {
   /** The device; `inv.charger` is the charger inside an inverter. */
   id: string;
-  setting: keyof Settings;
+  setting: keyof Settings | MonitorSetting;
   before: number | null;
   after: number;
   unit: string;
@@ -13,6 +13,10 @@ export interface SettingLine {
   tolerance: number;
   why: string;
 }
+
+/** What a counter of ampere-hours is told; the open format keeps none of these. */
+export type MonitorSetting =
+  'capacity_Ah' | 'charged_V' | 'tail_pct' | 'charged_min' | 'chargeEfficiency_pct' | 'peukert' | 'alarm_pct';
 
 interface Target {
   setting: keyof Settings;
@@ -84,6 +88,49 @@ const DRAWING: readonly Target[] = [
   { setting: 'alarm_V', perCell: 3.1, unit: 'V', tolerance: 0.025, why: 'time to act before the cut-off' },
 ];
 
+/** Low-priority loads that a controller or a relay sheds, where one was found that does. */
+const SHEDDING: readonly Target[] = [
+  {
+    setting: 'lvd_V',
+    perCell: 3.1,
+    unit: 'V',
+    tolerance: 0.025,
+    why: 'low-priority loads off before the inverter cuts off',
+  },
+  { setting: 'reconnect_V', perCell: 3.3, unit: 'V', tolerance: 0.025, why: 'back on only when really charged again' },
+];
+
+/** A shunt's own settings (Practice, A): capacity as labelled and healthy, charged volts .2 per 12 V under absorb. */
+export function monitorSettings(system: System, cells: number): SettingLine[] {
+  const { bank, monitor } = system;
+  if (!bank || !monitor || !(cells > 0)) return [];
+  const line = (setting: MonitorSetting, after: number, unit: string, tolerance: number, why: string): SettingLine => ({
+    id: monitor.id,
+    setting,
+    before: null,
+    after: tenths(after),
+    unit,
+    tolerance: tenths(tolerance),
+    why,
+  });
+  const capacity = (bank.blockCapacity_Ah * bank.parallel * (bank.health_pct ?? 100)) / 100;
+  return [
+    line('capacity_Ah', capacity, 'Ah', 0, 'the label times the health; set anew when it is measured'),
+    line(
+      'charged_V',
+      cells * LFP.absorb_V - 0.05 * cells,
+      'V',
+      0.0125 * cells,
+      '0.2 V per 12 V under absorb, or it never counts as full',
+    ),
+    line('tail_pct', 4, '%', 1, 'of the capacity: below it, at the charged volts, it is full'),
+    line('charged_min', 3, 'min', 2, 'a passing cloud must not count as full'),
+    line('chargeEfficiency_pct', 99, '%', 1, 'lithium gives back nearly all ampere-hours'),
+    line('peukert', 1.04, '', 0.01, 'lead-acid values run the count down too soon'),
+    line('alarm_pct', 20, '%', 5, 'the generator starts by this, volts only as backup'),
+  ];
+}
+
 /** The sheet for a lithium iron bank of so many cells in series: every device that charges or cuts off, each setting. */
 export function lfpSettings(system: System, cells: number, skip: ReadonlySet<string>): SettingLine[] {
   const lines = (id: string, targets: readonly Target[], found: Settings | null | undefined): SettingLine[] =>
@@ -97,7 +144,9 @@ export function lfpSettings(system: System, cells: number, skip: ReadonlySet<str
       why,
     }));
   return [
-    ...(system.controllers ?? []).flatMap(({ id, settings }) => (skip.has(id) ? [] : lines(id, CHARGING, settings))),
+    ...(system.controllers ?? []).flatMap(({ id, settings }) =>
+      skip.has(id) ? [] : lines(id, settings?.lvd_V ? [...CHARGING, ...SHEDDING] : CHARGING, settings),
+    ),
     ...(system.chargers ?? []).flatMap(({ id, settings }) => (skip.has(id) ? [] : lines(id, CHARGING, settings))),
     ...(system.inverters ?? []).flatMap(({ id, settings, charger }) =>
       skip.has(id)
