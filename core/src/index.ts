@@ -52,6 +52,7 @@ export { createLedger } from './rules/ledger';
 export { cellsInSeries } from './bank/bank';
 export { afterwards, canConvert, convert, type Conversion, type ConversionOption } from './plan/convert';
 export { fit, boxOf, CLEARANCE_MM, HAND_MM, type Box, type Fit, type Place } from './plan/fit';
+export type { GateLine } from './plan/gate';
 export type { PartVerdict } from './plan/parts-after';
 export type { SettingLine } from './plan/settings';
 export { memberAt, setMember } from './system/members';

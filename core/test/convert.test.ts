@@ -41,6 +41,24 @@ describe('Gannet Ledge, sixteen 6 V 225 Ah flooded blocks, 4 x 4, seven years ol
     expect(verdictOf(answer, 'mon')).toBe('keep-reset');
     expect(verdictOf(answer, 'east')).toBe('keep');
   });
+  test('the gate: enough energy and current; cold cells, and what cannot be told to stop, want doing first', () => {
+    const gate = Object.fromEntries(answer.gate.map(({ id, verdict }) => [id, verdict]));
+    expect(gate).toMatchObject({ energy: 'holds', cells: 'holds', sources: 'tight', bus: 'over', consent: 'note' });
+    expect(['tight', 'over']).toContain(gate['cells-temperature']);
+    expect(answer.gate.find(({ id }) => id === 'sources')?.why).toMatch(/Pell P30/);
+  });
+  test('a place whose cold nobody recorded does not pass the gate', () => {
+    const blind = open(
+      gannet,
+      (file: { system: { bank: { place: Record<string, unknown> } }; site: Record<string, unknown> }) => {
+        file.system.bank.place.min_C = null;
+        file.system.bank.place.space = 'outside';
+        file.site.recordLow_C = null;
+      },
+    );
+    for (const { verdict, id } of convert(blind).gate)
+      if (id === 'cells-temperature') expect(verdict).not.toBe('holds');
+  });
   test('strings in parallel get fuses and a bus bar; cells at -2 degC get heat', () => {
     expect(answer.parts.filter(({ verdict }) => verdict === 'add').map(({ id }) => id)).toEqual(
       expect.arrayContaining(['bus-bar', 'string-fuses', 'heating']),

@@ -67,7 +67,7 @@ export function ConvertScreen() {
                 </View>
                 <T look="head">{VERDICT_WORDS[option.verdict]}</T>
               </Row>
-              {chosen === i ? <Opened base={base} option={option} /> : null}
+              {chosen === i ? <Opened base={base} option={option} proposed_Wh={data.proposed_Wh ?? 0} /> : null}
             </View>
           ))}
           {data && data.missing.length === 0 && data.options.length === 0 ? (
@@ -125,20 +125,32 @@ function Sizes({ data }: { data: Conversion }) {
 const bankWith = (model: Model, { changes }: ConversionOption) => applyChanges(model.system, { changes }).bank;
 
 /** What limits the option, every other part judged with it in place, and the settings sheet in volts at this bank. */
-function Opened({ base, option }: { base: Base; option: ConversionOption }) {
+function Opened({ base, option, proposed_Wh }: { base: Base; option: ConversionOption; proposed_Wh: number }) {
   const site = useOpenSite();
   const mayWrite = useMayWrite();
-  const { parts, settings } = useMemo(() => afterwards(base.model, option), [base, option]);
+  const { parts, settings, gate } = useMemo(
+    () => afterwards(base.model, option, proposed_Wh),
+    [base, option, proposed_Wh],
+  );
   const save = () =>
     saveOn(site, base, `To lithium: ${option.series * option.parallel} x ${option.label}`, option.changes);
   const bank = bankWith(base.model, option);
   return (
     <View className="gap-4 bg-well px-[18px] py-4" testID="conversion">
-      {option.limits.map((limit) => (
-        <T key={limit} look="fact" className="text-ink">
-          {pretty(limit)}
-        </T>
-      ))}
+      <View testID="gate">
+        <Heading level={3} look="head">
+          Before it is ordered
+        </Heading>
+        {gate.map(({ id, label, verdict, why }) => (
+          <View key={id} className="flex-row items-center gap-3 border-b border-rule py-2">
+            <Mark verdict={verdict} size={22} />
+            <View className="min-w-0 flex-1">
+              <T>{label}</T>
+              <T look="fact">{pretty(why)}</T>
+            </View>
+          </View>
+        ))}
+      </View>
       {bank ? <FitDrawing bank={bank} /> : null}
       <PartVerdicts parts={parts} nameOf={(id) => nameIn(base.model, id)} />
       {settings.length > 0 ? (

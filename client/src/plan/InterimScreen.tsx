@@ -19,7 +19,7 @@ export function InterimScreen() {
     <View className="flex-1">
       <PlanHeader title="Until parts arrive" />
       <ScrollView>
-        <View className="max-w-[720px] gap-5 px-[18px] pb-10 pt-4" testID="interim">
+        <View className="max-w-[720px] gap-5 px-[18px] pb-10 pt-4" testID="interim" nativeID="paper">
           {error ? <T>{error.message}</T> : null}
           {!data && !error ? (
             <T role="status" className="text-soft">

@@ -16,7 +16,7 @@ export function PlanHeader({ title, second = false }: { title: string; second?: 
           role="button"
           aria-label="All proposals"
           onPress={() => router.navigate(`/site/${site.id}/plan`)}
-          className="h-14 w-14 items-center justify-center active:opacity-60"
+          className="h-14 w-14 items-center justify-center active:opacity-60 print:hidden"
         >
           <ArrowLeft size={26} color={colours.ink} />
         </Pressable>

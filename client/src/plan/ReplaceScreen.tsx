@@ -110,7 +110,7 @@ function Successor({ base, partId, kind, aspect }: SuccessorProps) {
     <View className="flex-1">
       <PlanHeader title={specTitle(name, spec)} />
       <ScrollView>
-        <View className="max-w-[720px] pb-10">
+        <View className="max-w-[720px] pb-10" nativeID="paper">
           <OnWhat base={base} />
           {aspects.length > 1 ? (
             <View role="radiogroup" aria-label="What of it" className="flex-row flex-wrap gap-2 px-[18px] pt-3">

@@ -11,6 +11,7 @@ import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Bank, Change } from '../system/schema';
 import { boxOf, fit } from './fit';
+import { gateOf, type GateLine } from './gate';
 import { HORIZON_Y, lifeOfBank, type WholeLife } from './money';
 import { COMMON_PACKS } from './packs';
 import { judgeParts, type PartVerdict } from './parts-after';
@@ -31,6 +32,8 @@ export interface Conversion {
   /** Every other part, judged with the first option in place. */
   parts: PartVerdict[];
   settings: SettingLine[];
+  /** What the first option must pass before it is ordered. */
+  gate: GateLine[];
 }
 
 export interface ConversionOption {
@@ -81,7 +84,7 @@ export function convert(model: Model, packs: readonly ShelfItem[] = COMMON_PACKS
   const sizes = { needed_Wh: known(needed), asNew_Wh: known(asNew), wanted_Wh: known(day * autonomy) };
   const proposed = Math.max(needed, day * autonomy);
   if (!bank || missing.length > 0 || !Number.isFinite(proposed))
-    return { ...sizes, proposed_Wh: null, missing, options: [], parts: [], settings: [] };
+    return { ...sizes, proposed_Wh: null, missing, options: [], parts: [], settings: [], gate: [] };
 
   // Prices in two currencies are no order: the commonest is ranked by, the others stand as if unpriced.
   const currency = commonest(packs.flatMap(({ price, currency: of }) => (price ? [of ?? ''] : [])));
@@ -101,9 +104,9 @@ export function convert(model: Model, packs: readonly ShelfItem[] = COMMON_PACKS
     )
     .slice(0, MOST_OPTIONS);
   const [best] = options;
-  if (!best) return { ...sizes, proposed_Wh: proposed, missing, options, parts: [], settings: [] };
-  const { parts, settings } = afterwards(model, best);
-  return { ...sizes, proposed_Wh: proposed, missing, options, parts, settings };
+  if (!best) return { ...sizes, proposed_Wh: proposed, missing, options, parts: [], settings: [], gate: [] };
+  const { parts, settings, gate } = afterwards(model, best, proposed);
+  return { ...sizes, proposed_Wh: proposed, missing, options, parts, settings, gate };
 }
 
 /** Two unknowns are alike; Infinity less Infinity would be no order at all. */
@@ -116,14 +119,22 @@ function commonest(words: readonly string[]): string {
 }
 
 /** What becomes of every other part with an option in place, and the settings sheet that goes with it. */
-export function afterwards(model: Model, option: ConversionOption): { parts: PartVerdict[]; settings: SettingLine[] } {
+export function afterwards(
+  model: Model,
+  option: ConversionOption,
+  proposed_Wh: number,
+): { parts: PartVerdict[]; settings: SettingLine[]; gate: GateLine[] } {
   const after = withSystem(model, mergeChanges(model.system, option.changes));
   const parts = judgeParts(model, after);
   const gone = new Set(
     parts.filter(({ verdict }) => verdict === 'replace' || verdict === 'remove').map(({ id }) => id),
   );
   const cells = after.system.bank ? cellsInSeries(createLedger(after), after.system.bank) : Number.NaN;
-  return { parts, settings: [...lfpSettings(model.system, cells, gone), ...monitorSettings(after.system, cells)] };
+  return {
+    parts,
+    settings: [...lfpSettings(model.system, cells, gone), ...monitorSettings(after.system, cells)],
+    gate: gateOf(model, after, parts, option.usable_Wh >= proposed_Wh),
+  };
 }
 
 const rank = (verdict: Verdict) => (verdict === 'over' ? 3 : verdict === 'unknown' ? 2 : verdict === 'tight' ? 1 : 0);

@@ -1,0 +1,111 @@
+import { cellsPerBlock } from '../bank/chemistry';
+import { check, sentenceOf } from '../rules/check';
+import { worstFirst, type Verdict } from '../rules/finding';
+import type { Model } from '../system/model';
+import type { PartVerdict } from './parts-after';
+
+/** One question that a conversion must pass before it is ordered (Practice, A: the gate). */
+export interface GateLine {
+  id: 'cells-temperature' | 'energy' | 'current' | 'one-fewer' | 'sources' | 'bus' | 'cells' | 'dark' | 'consent';
+  label: string;
+  /** `over`: refuse or redesign; `tight`: passes once what is named is done; `note`: a person's to answer. */
+  verdict: Verdict;
+  why: string;
+}
+
+/**
+ * The gate, judged with the new bank in place by the rules where they speak, and by what is on the bus where they do
+ * not. What is not known does not pass.
+ */
+export function gateOf(before: Model, after: Model, parts: readonly PartVerdict[], enough: boolean): GateLine[] {
+  const findings = check(after).sort(worstFirst);
+  const { bank, controllers, chargers, otherBanks } = after.system;
+  const byRule = (rules: readonly string[], else_: string): Pick<GateLine, 'verdict' | 'why'> => {
+    const worst = findings.find(({ rule }) => rules.includes(rule));
+    if (!worst) return { verdict: 'unknown', why: `${else_}: nothing recorded says.` };
+    return worst.verdict === 'holds'
+      ? { verdict: 'holds', why: else_ }
+      : { verdict: worst.verdict, why: sentenceOf(after, worst) };
+  };
+  const line = (id: GateLine['id'], label: string, { verdict, why }: Pick<GateLine, 'verdict' | 'why'>): GateLine => ({
+    id,
+    label,
+    verdict,
+    why,
+  });
+  const many = (bank?.parallel ?? 1) > 1;
+  const label = (id: string) =>
+    [...(controllers ?? []), ...(chargers ?? []), ...(after.system.inverters ?? [])].find((one) => one.id === id)
+      ?.label ?? id;
+  const swapped = parts
+    .filter(({ id, verdict }) => (verdict === 'replace' || verdict === 'remove') && chargesFrom(before, id))
+    .map(({ id }) => label(id));
+
+  // What may push on when the protection opens, or cannot be told to stop.
+  const wild = [
+    ...(chargers ?? []).filter(({ kind, externallyRegulated }) => kind === 'alternator-direct' && !externallyRegulated),
+    ...(controllers ?? []).filter(({ type }) => type === 'pwm'),
+  ].map(({ id }) => label(id));
+  const joined = (otherBanks ?? []).filter(({ joinedBy }) => joinedBy && joinedBy !== 'none' && joinedBy !== 'dc-dc');
+  const onBus = [...wild, ...joined.map(({ role, joinedBy }) => `the ${role} battery by its ${joinedBy}`)];
+  const { cells, assumed } = bank ? cellsPerBlock(bank) : { cells: null, assumed: false };
+
+  return [
+    line(
+      'cells-temperature',
+      'Temperature at the cells',
+      byRule(['bank.low-temperature', 'bank.cold-charge', 'bank.high-temperature'], 'Within what the cells stand'),
+    ),
+    line(
+      'energy',
+      'Energy',
+      enough
+        ? { verdict: 'holds', why: 'Holds what is wanted.' }
+        : { verdict: 'over', why: 'Holds less than is wanted.' },
+    ),
+    line(
+      'current',
+      'Amperes, for long and for a start',
+      byRule(['bank.discharge', 'bank.surge'], 'Within what its protection lets out'),
+    ),
+    line(
+      'one-fewer',
+      'The same with one pack fewer',
+      many
+        ? byRule(['bank.n-1'], 'The rest carry it')
+        : { verdict: 'note', why: 'One pack: there is no rest to carry it.' },
+    ),
+    line(
+      'sources',
+      'Every charging source can be set or stopped',
+      swapped.length > 0
+        ? { verdict: 'tight', why: `Once these are changed: ${swapped.join(', ')}.` }
+        : { verdict: 'holds', why: 'All of them can be set to it.' },
+    ),
+    line(
+      'bus',
+      'Nothing on the bus that cannot lose its battery',
+      onBus.length > 0
+        ? { verdict: 'over', why: `Still there: ${onBus.join(', ')}.` }
+        : { verdict: 'holds', why: 'No alternator straight on it, no pwm controller, no joined battery.' },
+    ),
+    line(
+      'cells',
+      'Cells counted',
+      cells === null || assumed
+        ? { verdict: 'unknown', why: '15 or 16? Read the charge voltage on the pack.' }
+        : { verdict: 'holds', why: `${cells} in a block, ${cells * (bank?.series ?? 1)} in series.` },
+    ),
+    line('dark', 'Switching off all at once is tolerable', {
+      verdict: 'note',
+      why: many
+        ? 'Where it may never go dark: each pack on its own fuse and able to carry all, with an alarm before.'
+        : 'When its protection opens everything is dark at once; where that may never be, two packs.',
+    }),
+    line('consent', 'Insurer, class or landlord agree', { verdict: 'note', why: 'Ask before ordering.' }),
+  ];
+}
+
+const chargesFrom = ({ system }: Model, id: string) =>
+  [...(system.controllers ?? []), ...(system.chargers ?? [])].some((one) => one.id === id) ||
+  (system.inverters ?? []).some((one) => one.id === id && one.charger);
