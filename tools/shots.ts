@@ -7,7 +7,6 @@ const folder = 'docs/screenshots';
 
 const browser = await chromium.launch(BROWSER);
 await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => {
-  await shot('sign-in');
   await enter(page);
   await shot('sites');
   await page.getByTestId('site-Corrach bothy refuge').click();
@@ -23,15 +22,11 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   await page.getByRole('link', { name: /^Survey/ }).click();
   await page.getByRole('button', { name: 'Walk round' }).click();
   await shot('walk-round');
-  await page.goto(`${new URL(page.url()).pathname.replace('/walk', '')}/add?kind=bank`);
-  await page.getByTestId('shelf-Ostrum Gel 12-130').click();
-  await shot('add-bank');
   await page.getByRole('link', { name: /^Check/ }).click();
   await page.getByText('No more load').waitFor();
   await shot('check');
   await page.getByText('No more load').click();
   await page.getByTestId('ladder').waitFor();
-  await shot('ladder');
   await page.getByText('No more load').click();
   await page.getByTestId('row-pv.cold-voltage').first().click();
   await page.getByText('What would make it hold').waitFor();
@@ -53,9 +48,24 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   await page.goto('/');
   await page.getByTestId('site-Gannet Ledge bird observatory').click();
   await page.getByRole('link', { name: /^Plan/ }).click();
-  await page.getByTestId('what-if-lithium').click();
+  await page.getByTestId('what-if-convert').click();
   await page.getByTestId('option').first().waitFor();
   await shot('lithium');
+  await page.getByRole('button', { name: 'All proposals' }).click();
+  await page.getByTestId('what-if-replace').click();
+  await page.getByTestId('replace-inv').click();
+  await page.getByTestId('meets').first().waitFor();
+  await shot('replace');
+  await page.getByRole('button', { name: 'At the counter' }).click();
+  await page.getByLabel('Maker and model').fill('Ostrum Compass 24-2400');
+  await page.getByTestId('counter-waveform').getByRole('radio', { name: 'sine' }).click();
+  await page.getByTestId('counter-continuous_W').getByRole('textbox').fill('1800');
+  await shot('counter');
+  await page.getByRole('button', { name: 'Another one: clear' }).click();
+  await page.getByRole('button', { name: 'All proposals' }).click();
+  await page.getByTestId('interim').click();
+  await page.getByText('Off until mended').waitFor();
+  await shot('interim');
 });
 await take('phone', { width: 390, height: 844 }, 'dark', async (page, shot) => {
   await enter(page);
@@ -71,6 +81,14 @@ await take('wide', { width: 1280, height: 800 }, 'light', async (page, shot) => 
   await page.locator('[data-testid^="row-"]').first().click();
   await page.getByText('What would make it hold').waitFor();
   await shot('check');
+  await page.getByRole('link', { name: /^Plan/ }).click();
+  await page.getByRole('button', { name: 'Side by side' }).click();
+  await page
+    .getByText(/of need/)
+    .last()
+    .waitFor();
+  await page.waitForTimeout(2500);
+  await shot('compare');
 });
 await browser.close();
 

@@ -154,7 +154,9 @@ const place = (order: readonly string[], id: string) => {
 
 function Cell({ head = false, children }: { head?: boolean; children: ReactNode }) {
   return (
-    <View className={`justify-center py-2 ${head ? 'w-[94px] px-2' : 'w-[148px] border-l border-rule px-3'}`}>
+    <View
+      className={`justify-center py-2 ${head ? 'w-[94px] px-2' : 'w-[148px] border-l border-rule px-3 lg:w-[196px]'}`}
+    >
       {children}
     </View>
   );
@@ -172,14 +174,13 @@ function ColumnHead({ id, title, second }: { id: string; title: string; second: 
         cursor: 'grab',
         display: 'flex',
         touchAction: 'manipulation',
-        width: 148,
         zIndex: isDragging ? 1 : 0,
       }}
       data-testid={`column-${id}`}
       {...attributes}
       {...listeners}
     >
-      <View className="min-h-[64px] flex-1 justify-center border-l border-rule bg-paper px-3 py-2">
+      <View className="min-h-[64px] w-[148px] lg:w-[196px] justify-center border-l border-rule bg-paper px-3 py-2">
         <T look="head" className={second ? 'text-second' : ''}>
           {`\u2261 ${title}`}
         </T>

@@ -23,7 +23,7 @@ import { pretty, unitText } from '../kit/units';
 import { nameIn, saveOn, useBase, type Base } from './base';
 import { Outcome, useResult } from './Outcome';
 import { PlanHeader } from './PlanHeader';
-import { LINE_VERDICTS, specTitle, wanted } from './spec-words';
+import { asked, LINE_VERDICTS, specTitle } from './spec-words';
 
 type Entries = Record<string, string>;
 
@@ -236,7 +236,7 @@ function Entry({ name, lines, text, value, onEnter }: EntryProps) {
             <T className="min-w-0 flex-1">
               {each.test === 'eyes'
                 ? pretty(each.why[0] ?? '')
-                : `wanted ${pretty(wanted(each))}${each.must ? '' : ', worth having'}`}
+                : `wanted ${pretty(asked(each))}${each.must ? '' : ', worth having'}`}
             </T>
             <T look="head">{LINE_VERDICTS[verdict][1]}</T>
           </View>

@@ -30,6 +30,15 @@ export function wanted({ test, value, unit, missing }: SpecLine): string {
   return unitText(`${TESTS[test]}${text}${unit ? ` ${unit}` : ''}`);
 }
 
+/** What passes, exactly: a sheet may lie between what is computed and what is commonly sold. */
+export function asked(line: SpecLine): string {
+  const { test, exact, unit } = line;
+  if (exact === null || line.missing.length > 0 || (test !== 'least' && test !== 'most')) return wanted(line);
+  const step = 10 ** (Math.floor(Math.log10(Math.max(1e-6, Math.abs(exact)))) - 2);
+  const rounded = (test === 'least' ? Math.ceil(exact / step - 1e-9) : Math.floor(exact / step + 1e-9)) * step;
+  return unitText(`${TESTS[test]}${figure(rounded, 4)}${unit ? ` ${unit}` : ''}`);
+}
+
 /** A label without what its figure says again. */
 export const plainLabel = ({ label }: SpecLine) =>
   label.replace(/,? (at least|at most|no higher than|up to|down to battery volts of|for)$/, '');

@@ -195,7 +195,7 @@ function Lead({ site }: { site: OpenSite }) {
   const lead = useMemo(() => leadOf(site), [site]);
   const wide = useWide();
   return (
-    <View className={wide ? 'min-h-[56px] justify-center px-[18px]' : 'px-[18px] pb-4 pt-2'}>
+    <View className={wide ? 'min-h-[56px] justify-center px-[18px] py-2' : 'px-[18px] pb-4 pt-2'}>
       <Heading look="lead">{pretty(lead)}</Heading>
     </View>
   );
