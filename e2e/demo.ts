@@ -1,3 +1,4 @@
+import { AxeBuilder } from '@axe-core/playwright';
 import { test as base, expect, type APIRequestContext, type Page } from '@playwright/test';
 
 /** Signed in to the demo, on the list of sites. Any error on the page's console fails the test. */
@@ -72,3 +73,16 @@ export const pad = async (page: Page, keys: string) => {
       .getByRole('button', { name: KEY_NAMES[key] ?? key, exact: true })
       .click();
 };
+
+/** What is hard to make out or to reach on each of some screens. */
+export async function troublesOn(page: Page, paths: readonly string[]): Promise<string[]> {
+  const troubles: string[] = [];
+  for (const path of paths) {
+    await page.goto(path);
+    await expect(page.getByRole('heading').first()).toBeVisible();
+    await page.waitForTimeout(400);
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    troubles.push(...violations.map(({ id, nodes }) => `${path}: ${id} ${nodes[0]?.html.slice(0, 160)}`));
+  }
+  return troubles;
+}

@@ -1,5 +1,4 @@
-import { AxeBuilder } from '@axe-core/playwright';
-import { expect, importCopy, openSite, test } from './demo';
+import { expect, importCopy, openSite, test, troublesOn } from './demo';
 
 test('@phone a successor: each line opens to its working, the shelf is tried, one is saved', async ({ demo }, {
   project,
@@ -159,8 +158,7 @@ test('@phone nothing on the screens of Plan is hard to make out or to reach', as
   test.setTimeout(120_000);
   await openSite(demo, 'Corrach bothy refuge');
   const site = new URL(demo.url()).pathname;
-  const troubles: string[] = [];
-  for (const path of [
+  const paths = [
     `${site}/plan/replace`,
     `${site}/plan/replace?part=cc`,
     `${site}/plan/counter?part=inv`,
@@ -173,12 +171,6 @@ test('@phone nothing on the screens of Plan is hard to make out or to reach', as
     `${site}/plan/compare`,
     `${site}/plan/p-two`,
     `${site.replace('/site/', '/paper/')}/p-two`,
-  ]) {
-    await demo.goto(path);
-    await expect(demo.getByRole('heading').first()).toBeVisible();
-    await demo.waitForTimeout(400);
-    const { violations } = await new AxeBuilder({ page: demo }).analyze();
-    troubles.push(...violations.map(({ id, nodes }) => `${path}: ${id} ${nodes[0]?.html.slice(0, 160)}`));
-  }
-  expect(troubles).toEqual([]);
+  ];
+  expect(await troublesOn(demo, paths)).toEqual([]);
 });

@@ -1,5 +1,5 @@
 import { AxeBuilder } from '@axe-core/playwright';
-import { chooseFile, expect, importCopy, openSite, test } from './demo';
+import { chooseFile, expect, importCopy, openSite, test, troublesOn } from './demo';
 
 test('the five demo sites say in a sentence what each is about', async ({ demo }) => {
   for (const name of [
@@ -68,7 +68,6 @@ test('nothing on the other screens is hard to make out or to reach', async ({ de
   test.setTimeout(120_000);
   await openSite(demo, 'Corrach bothy refuge');
   const site = new URL(demo.url()).pathname;
-  const troubles: string[] = [];
   const paths = [
     `${site}/part/cc`,
     `${site}/part/gel`,
@@ -87,14 +86,7 @@ test('nothing on the other screens is hard to make out or to reach', async ({ de
     '/firm',
   ];
   // Outside a site a wide page is the phone's, centred; inside, the Line and the list stand beside it.
-  for (const path of project.name === 'phone' ? paths : paths.slice(0, 5)) {
-    await demo.goto(path);
-    await expect(demo.getByRole('heading').first()).toBeVisible();
-    await demo.waitForTimeout(400);
-    const { violations } = await new AxeBuilder({ page: demo }).analyze();
-    troubles.push(...violations.map(({ id, nodes }) => `${path}: ${id} ${nodes[0]?.html.slice(0, 160)}`));
-  }
-  expect(troubles).toEqual([]);
+  expect(await troublesOn(demo, project.name === 'phone' ? paths : paths.slice(0, 5))).toEqual([]);
 });
 
 test('Day and Lamp are one tap apart, remembered, and nothing on either is hard to make out', async ({ demo }) => {

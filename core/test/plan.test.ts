@@ -32,15 +32,8 @@ import {
   type Model,
   type System,
 } from '../src/index';
-import { open } from './open';
+import { open, SITES } from './open';
 
-const SITES: [name: string, model: Model][] = [
-  ['Corrach', open(corrach)],
-  ['Gannet Ledge', open(gannet)],
-  ['Harbour', open(harbour)],
-  ['Seal Sound', open(seal)],
-  ['Whelk Bank', open(whelk)],
-];
 /** Absent and null both mean unknown; an empty list is no list. */
 const plain = (system: System) =>
   JSON.parse(

@@ -1,7 +1,5 @@
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import gannet from '../../demo/sites/gannet-ledge.lantern.json';
-import harbour from '../../demo/sites/harbour-workshop.lantern.json';
-import seal from '../../demo/sites/seal-sound.lantern.json';
 import whelk from '../../demo/sites/whelk-bank.lantern.json';
 import { DEMO_SHELF } from '../../demo/shelf';
 import {
@@ -19,20 +17,12 @@ import {
   swapChanges,
   verdictOf,
   withSystem,
-  type Model,
   type Specification,
   type SpecLine,
 } from '../src/index';
 import { BANK, hut, part } from './hut';
-import { open } from './open';
+import { open, SITES } from './open';
 
-const SITES: [name: string, model: Model][] = [
-  ['Corrach', open(corrach)],
-  ['Gannet Ledge', open(gannet)],
-  ['Harbour', open(harbour)],
-  ['Seal Sound', open(seal)],
-  ['Whelk Bank', open(whelk)],
-];
 const lineOf = (spec: Specification | null, field: string, test?: SpecLine['test']) =>
   spec?.lines.find((line) => line.field === field && (test === undefined || line.test === test));
 

@@ -13,7 +13,7 @@ import {
   type StoredItem,
 } from '@true-lantern/core';
 import { useMemo, useState } from 'react';
-import { ScrollView, View } from 'react-native';
+import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { useMayWrite } from '../data/session';
 import { bodyOfItem, useShelf } from '../data/shelf';
@@ -24,8 +24,8 @@ import { Stepper } from '../kit/stepper';
 import { Heading, T } from '../kit/text';
 import { pretty, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
-import { nameIn, OnWhat, saveOn, useBase, type Base } from './base';
-import { PlanHeader } from './PlanHeader';
+import { nameIn, saveOn, useBase, type Base } from './base';
+import { PlanPage } from './PlanPage';
 
 /** Controllers offered as one more: beyond this the list is read by nobody. */
 const MOST_OFFERED = 3;
@@ -58,97 +58,93 @@ export function AddModulesScreen() {
     ]);
   const shaded = pool.some(({ light }) => light < 1);
   return (
-    <View className="flex-1">
-      <PlanHeader title="Add modules" />
-      <ScrollView>
-        <View className="max-w-[720px] gap-2 pb-10">
-          <OnWhat base={base} />
-          <View className="gap-3 px-[18px] py-4">
-            <Stepper
-              label="Modules more"
-              value={more}
-              min={0}
-              max={Math.max(0, MOST_MODULES - count)}
-              onChange={setMore}
-            />
-            <T look="fact">
-              {`${count} now, ${count + more} then${other ? '' : ', of the same type'}.${shaded ? ' Under the shade that was noted.' : ' No shade is noted: see the curves of the array.'}`}
-            </T>
-            <View role="radiogroup" aria-label="Type of module" className="flex-row flex-wrap gap-2">
-              <Chip
-                label={present ? nameIn(base.model, present.type) : 'The same'}
-                on={!other && !picking}
-                onPress={() => {
-                  setOther(null);
-                  setPicking(false);
-                }}
-              />
-              <Chip
-                label={other ? other.label : 'Another type'}
-                on={other !== null || picking}
-                onPress={() => setPicking(true)}
-              />
-            </View>
-            <View role="radiogroup" aria-label="Controllers" className="flex-row flex-wrap gap-2">
-              <Chip label="These controllers" on={!oneMore} onPress={() => setOneMore(false)} />
-              <Chip label="One more of the shelf" on={oneMore} onPress={() => setOneMore(true)} />
-            </View>
-          </View>
-          {picking ? (
-            <ShelfPick
-              kind="moduleTypes"
-              onPick={(item) => {
-                setOther(item);
+    <PlanPage title="Add modules" base={base}>
+      <View className="gap-2">
+        <View className="gap-3 px-[18px] py-4">
+          <Stepper
+            label="Modules more"
+            value={more}
+            min={0}
+            max={Math.max(0, MOST_MODULES - count)}
+            onChange={setMore}
+          />
+          <T look="fact">
+            {`${count} now, ${count + more} then${other ? '' : ', of the same type'}.${shaded ? ' Under the shade that was noted.' : ' No shade is noted: see the curves of the array.'}`}
+          </T>
+          <View role="radiogroup" aria-label="Type of module" className="flex-row flex-wrap gap-2">
+            <Chip
+              label={present ? nameIn(base.model, present.type) : 'The same'}
+              on={!other && !picking}
+              onPress={() => {
+                setOther(null);
                 setPicking(false);
               }}
             />
-          ) : null}
-          {oneMore && offered.length === 0 ? (
-            <T className="px-[18px]">No controller of the shelf stands this bank&apos;s volts.</T>
-          ) : null}
-          <Heading level={2} look="station" className="px-[18px]">
-            Layouts, best first
-          </Heading>
-          {isFetching && !data ? (
-            <T role="status" className="px-[18px] py-3 text-soft">
-              Working through the layouts ...
-            </T>
-          ) : null}
-          {error ? <T className="px-[18px]">{error.message}</T> : null}
-          {data?.map((layout) => {
-            const title = layoutTitle(model, layout);
-            return (
-              <View key={title}>
-                <Row
-                  aria-expanded={chosen === title}
-                  testID="layout"
-                  onPress={() => setChosen(chosen === title ? null : title)}
-                >
-                  <Mark verdict={layout.verdict} />
-                  <View className="min-w-0 flex-1">
-                    <T look="head">{title}</T>
-                    <T look="fact" className="text-ink">
-                      {pretty(layout.why)}
-                    </T>
-                    <T look="fact">{layoutFacts(layout, offered[0]?.currency ?? null)}</T>
-                  </View>
-                  <T look="head">{VERDICT_WORDS[layout.verdict]}</T>
-                </Row>
-                {chosen === title ? (
-                  <View className="bg-well px-[18px] py-3">
-                    {mayWrite ? (
-                      <Button label="Save as a proposal" kind="second" onPress={() => save(layout)} />
-                    ) : (
-                      <T look="fact">Readers cannot save proposals.</T>
-                    )}
-                  </View>
-                ) : null}
-              </View>
-            );
-          })}
+            <Chip
+              label={other ? other.label : 'Another type'}
+              on={other !== null || picking}
+              onPress={() => setPicking(true)}
+            />
+          </View>
+          <View role="radiogroup" aria-label="Controllers" className="flex-row flex-wrap gap-2">
+            <Chip label="These controllers" on={!oneMore} onPress={() => setOneMore(false)} />
+            <Chip label="One more of the shelf" on={oneMore} onPress={() => setOneMore(true)} />
+          </View>
         </View>
-      </ScrollView>
-    </View>
+        {picking ? (
+          <ShelfPick
+            kind="moduleTypes"
+            onPick={(item) => {
+              setOther(item);
+              setPicking(false);
+            }}
+          />
+        ) : null}
+        {oneMore && offered.length === 0 ? (
+          <T className="px-[18px]">No controller of the shelf stands this bank&apos;s volts.</T>
+        ) : null}
+        <Heading level={2} look="station" className="px-[18px]">
+          Layouts, best first
+        </Heading>
+        {isFetching && !data ? (
+          <T role="status" className="px-[18px] py-3 text-soft">
+            Working through the layouts ...
+          </T>
+        ) : null}
+        {error ? <T className="px-[18px]">{error.message}</T> : null}
+        {data?.map((layout) => {
+          const title = layoutTitle(model, layout);
+          return (
+            <View key={title}>
+              <Row
+                aria-expanded={chosen === title}
+                testID="layout"
+                onPress={() => setChosen(chosen === title ? null : title)}
+              >
+                <Mark verdict={layout.verdict} />
+                <View className="min-w-0 flex-1">
+                  <T look="head">{title}</T>
+                  <T look="fact" className="text-ink">
+                    {pretty(layout.why)}
+                  </T>
+                  <T look="fact">{layoutFacts(layout, offered[0]?.currency ?? null)}</T>
+                </View>
+                <T look="head">{VERDICT_WORDS[layout.verdict]}</T>
+              </Row>
+              {chosen === title ? (
+                <View className="bg-well px-[18px] py-3">
+                  {mayWrite ? (
+                    <Button label="Save as a proposal" kind="second" onPress={() => save(layout)} />
+                  ) : (
+                    <T look="fact">Readers cannot save proposals.</T>
+                  )}
+                </View>
+              ) : null}
+            </View>
+          );
+        })}
+      </View>
+    </PlanPage>
   );
 }
 

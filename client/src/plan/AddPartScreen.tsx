@@ -1,6 +1,6 @@
 import { figure, setOnRow, type PartKind, type PartRow } from '@true-lantern/core';
 import { useMemo, useState } from 'react';
-import { ScrollView, View } from 'react-native';
+import { View } from 'react-native';
 import { FIELDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { draftRow } from '../data/parts';
@@ -12,9 +12,9 @@ import { useEditor } from '../entry/useEditor';
 import { storedValue } from '../entry/values';
 import { Button, Chip } from '../kit/controls';
 import { T } from '../kit/text';
-import { OnWhat, saveOn, useBase } from './base';
+import { saveOn, useBase } from './base';
 import { Outcome, useResult } from './Outcome';
-import { PlanHeader } from './PlanHeader';
+import { PlanPage } from './PlanPage';
 
 type Added = Extract<PartKind, 'loads' | 'chargers' | 'sources'>;
 
@@ -64,46 +64,37 @@ function AddPart({ title, kinds }: { title: string; kinds: Added[] }) {
     saveOn(site, base, `Add ${[label ?? KIND_LABELS[kind].toLowerCase(), size].filter(Boolean).join(', ')}`, changes);
   };
   return (
-    <View className="flex-1">
-      <PlanHeader title={title} />
-      <ScrollView>
-        <View className="max-w-[720px] pb-10">
-          <OnWhat base={base} />
-          {kinds.length > 1 ? (
-            <View role="radiogroup" aria-label="What" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
-              {kinds.map((each) => (
-                <Chip
-                  key={each}
-                  label={KIND_LABELS[each]}
-                  on={each === kind}
-                  onPress={() => {
-                    setKind(each);
-                    setDraft(draftRow(site, each, START[each]));
-                  }}
-                />
-              ))}
-            </View>
-          ) : null}
-          <ShelfPick
-            key={kind}
-            kind={kind}
-            onPick={(item) => setDraft({ ...draft, body: { ...draft.body, ...bodyOfItem(item) } })}
-          />
-          {specs.map((field) => (
-            <FieldRow key={field.path} row={draft} spec={field} onOpen={() => open(field.path)} />
+    <PlanPage title={title} base={base} over={editor}>
+      {kinds.length > 1 ? (
+        <View role="radiogroup" aria-label="What" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
+          {kinds.map((each) => (
+            <Chip
+              key={each}
+              label={KIND_LABELS[each]}
+              on={each === kind}
+              onPress={() => {
+                setKind(each);
+                setDraft(draftRow(site, each, START[each]));
+              }}
+            />
           ))}
-          <View className="gap-3 px-[18px] pt-4">
-            {ready ? null : (
-              <T look="fact">Still needed: {lacking.map(({ label }) => label.toLowerCase()).join(', ')}.</T>
-            )}
-            {result ? <Outcome base={base} result={result} /> : null}
-            {result && 'comparison' in result && mayWrite ? (
-              <Button label="Save as a proposal" kind="second" onPress={save} />
-            ) : null}
-          </View>
         </View>
-      </ScrollView>
-      {editor}
-    </View>
+      ) : null}
+      <ShelfPick
+        key={kind}
+        kind={kind}
+        onPick={(item) => setDraft({ ...draft, body: { ...draft.body, ...bodyOfItem(item) } })}
+      />
+      {specs.map((field) => (
+        <FieldRow key={field.path} row={draft} spec={field} onOpen={() => open(field.path)} />
+      ))}
+      <View className="gap-3 px-[18px] pt-4">
+        {ready ? null : <T look="fact">Still needed: {lacking.map(({ label }) => label.toLowerCase()).join(', ')}.</T>}
+        {result ? <Outcome base={base} result={result} /> : null}
+        {result && 'comparison' in result && mayWrite ? (
+          <Button label="Save as a proposal" kind="second" onPress={save} />
+        ) : null}
+      </View>
+    </PlanPage>
   );
 }

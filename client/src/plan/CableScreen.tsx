@@ -9,7 +9,7 @@ import {
   type Run,
 } from '@true-lantern/core';
 import { useMemo, useState } from 'react';
-import { ScrollView, View } from 'react-native';
+import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { useMayWrite } from '../data/session';
 import { useUnits } from '../data/units';
@@ -18,8 +18,8 @@ import { Mark } from '../kit/mark';
 import { Stepper } from '../kit/stepper';
 import { T } from '../kit/text';
 import { pretty, sizeText } from '../kit/units';
-import { nameIn, OnWhat, saveOn, useBase, type Base } from './base';
-import { PlanHeader } from './PlanHeader';
+import { nameIn, saveOn, useBase, type Base } from './base';
+import { PlanPage } from './PlanPage';
 import { comparisonText } from './words';
 
 /** "What if this cable were a size thicker": every cable with what one size, or more, would cure. */
@@ -28,24 +28,18 @@ export function CableScreen() {
   const runs = base.model.system.runs ?? [];
   const [open, setOpen] = useState<string | null>(null);
   return (
-    <View className="flex-1">
-      <PlanHeader title="A cable up a size" />
-      <ScrollView>
-        <View className="max-w-[720px] pb-10">
-          <OnWhat base={base} />
-          {runs.length === 0 ? <T className="p-[18px] text-soft">No cable is recorded yet.</T> : null}
-          {runs.map((run) => (
-            <Cable
-              key={run.id}
-              base={base}
-              run={run}
-              open={open === run.id}
-              onOpen={() => setOpen(open === run.id ? null : run.id)}
-            />
-          ))}
-        </View>
-      </ScrollView>
-    </View>
+    <PlanPage title="A cable up a size" base={base}>
+      {runs.length === 0 ? <T className="p-[18px] text-soft">No cable is recorded yet.</T> : null}
+      {runs.map((run) => (
+        <Cable
+          key={run.id}
+          base={base}
+          run={run}
+          open={open === run.id}
+          onOpen={() => setOpen(open === run.id ? null : run.id)}
+        />
+      ))}
+    </PlanPage>
   );
 }
 

@@ -7,7 +7,7 @@ import {
   type Model,
 } from '@true-lantern/core';
 import { useMemo, useState } from 'react';
-import { ScrollView, View } from 'react-native';
+import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { pathName } from '../data/reading';
 import { useMayWrite } from '../data/session';
@@ -17,10 +17,11 @@ import { Mark, VERDICT_WORDS } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { pretty, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
-import { nameIn, OnWhat, saveOn, useBase, type Base } from './base';
+import { nameIn, saveOn, useBase, type Base } from './base';
 import { FitDrawing } from './FitDrawing';
 import { PartVerdicts } from './PartVerdicts';
 import { PlanHeader } from './PlanHeader';
+import { PlanPage } from './PlanPage';
 import { settingName } from './words';
 
 /** From lead to lithium: what must be matched, the options of the shelf, and what becomes of every other part. */
@@ -38,44 +39,40 @@ export function ConvertScreen() {
       </View>
     );
   return (
-    <View className="flex-1">
-      <PlanHeader title="To lithium" />
-      <ScrollView>
-        <View className="max-w-[720px] gap-2 pb-10">
-          <OnWhat base={base} />
-          {error ? <T className="p-[18px]">{error.message}</T> : null}
-          {!data && !error ? (
-            <T role="status" className="p-[18px] text-soft">
-              Working through the shelf ...
-            </T>
-          ) : null}
-          {data ? <Sizes data={data} /> : null}
-          {data?.options.map((option, i) => (
-            <View key={`${option.label} ${option.parallel}`}>
-              <Row testID="option" aria-expanded={chosen === i} onPress={() => setChosen(chosen === i ? null : i)}>
-                <Mark verdict={option.verdict} />
-                <View className="min-w-0 flex-1">
-                  <T look="head">
-                    {`${option.series * option.parallel} \u00d7 ${option.label} (${option.series} in series, ${option.parallel} ${option.parallel === 1 ? 'string' : 'strings'})`}
+    <PlanPage title="To lithium" base={base}>
+      <View className="gap-2">
+        {error ? <T className="p-[18px]">{error.message}</T> : null}
+        {!data && !error ? (
+          <T role="status" className="p-[18px] text-soft">
+            Working through the shelf ...
+          </T>
+        ) : null}
+        {data ? <Sizes data={data} /> : null}
+        {data?.options.map((option, i) => (
+          <View key={`${option.label} ${option.parallel}`}>
+            <Row testID="option" aria-expanded={chosen === i} onPress={() => setChosen(chosen === i ? null : i)}>
+              <Mark verdict={option.verdict} />
+              <View className="min-w-0 flex-1">
+                <T look="head">
+                  {`${option.series * option.parallel} \u00d7 ${option.label} (${option.series} in series, ${option.parallel} ${option.parallel === 1 ? 'string' : 'strings'})`}
+                </T>
+                <T look="fact">{factsOf(option)}</T>
+                {option.limits[0] ? (
+                  <T look="fact" className="text-ink">
+                    {pretty(option.limits[0])}
                   </T>
-                  <T look="fact">{factsOf(option)}</T>
-                  {option.limits[0] ? (
-                    <T look="fact" className="text-ink">
-                      {pretty(option.limits[0])}
-                    </T>
-                  ) : null}
-                </View>
-                <T look="head">{VERDICT_WORDS[option.verdict]}</T>
-              </Row>
-              {chosen === i ? <Opened base={base} option={option} proposed_Wh={data.proposed_Wh ?? 0} /> : null}
-            </View>
-          ))}
-          {data && data.missing.length === 0 && data.options.length === 0 ? (
-            <T className="px-[18px]">No pack on the shelf goes to this voltage; put some there.</T>
-          ) : null}
-        </View>
-      </ScrollView>
-    </View>
+                ) : null}
+              </View>
+              <T look="head">{VERDICT_WORDS[option.verdict]}</T>
+            </Row>
+            {chosen === i ? <Opened base={base} option={option} proposed_Wh={data.proposed_Wh ?? 0} /> : null}
+          </View>
+        ))}
+        {data && data.missing.length === 0 && data.options.length === 0 ? (
+          <T className="px-[18px]">No pack on the shelf goes to this voltage; put some there.</T>
+        ) : null}
+      </View>
+    </PlanPage>
   );
 }
 

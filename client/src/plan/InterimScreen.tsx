@@ -1,12 +1,12 @@
 import { keyOf, sentenceOf } from '@true-lantern/core';
-import { ScrollView, View } from 'react-native';
+import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { pretty } from '../kit/units';
 import { useAnswer } from '../workers/engine';
 import { nameIn } from './base';
-import { PlanHeader } from './PlanHeader';
+import { PlanPage } from './PlanPage';
 import { PrintButton } from './print';
 
 /** Until parts arrive: the limits under which it may run, what stays off, and what no limit cures. */
@@ -16,94 +16,91 @@ export function InterimScreen() {
   const limits = data?.limits.filter(({ whenBack }) => !whenBack) ?? [];
   const later = data?.limits.filter(({ whenBack }) => whenBack) ?? [];
   return (
-    <View className="flex-1">
-      <PlanHeader title="Until parts arrive" />
-      <ScrollView>
-        <View className="max-w-[720px] gap-5 px-[18px] pb-10 pt-4" testID="interim" nativeID="paper">
-          {error ? <T>{error.message}</T> : null}
-          {!data && !error ? (
-            <T role="status" className="text-soft">
-              Searching for limits that hold ...
+    <PlanPage title="Until parts arrive">
+      <View className="gap-5 px-[18px] pt-4" testID="interim">
+        {error ? <T>{error.message}</T> : null}
+        {!data && !error ? (
+          <T role="status" className="text-soft">
+            Searching for limits that hold ...
+          </T>
+        ) : null}
+        {data ? (
+          <>
+            <T look="lead">
+              {data.limits.length + data.off.length + data.left.length === 0
+                ? 'Nothing here needs a limit.'
+                : data.left.length === 0
+                  ? 'Kept to these, nothing dangerous or damaging is over.'
+                  : 'These limits help; they do not make it safe.'}
             </T>
-          ) : null}
-          {data ? (
-            <>
-              <T look="lead">
-                {data.limits.length + data.off.length + data.left.length === 0
-                  ? 'Nothing here needs a limit.'
-                  : data.left.length === 0
-                    ? 'Kept to these, nothing dangerous or damaging is over.'
-                    : 'These limits help; they do not make it safe.'}
-              </T>
-              {limits.length > 0 ? (
-                <Section title="Limits">
-                  {limits.map(({ text }) => (
-                    <T key={text} look="station" className="border-b border-rule py-3">
-                      {pretty(text)}
-                    </T>
-                  ))}
-                </Section>
-              ) : null}
-              {data.off.length > 0 ? (
-                <Section title="Off until mended">
-                  {data.off.map(({ id, why }) => (
-                    <View key={id} className="flex-row items-center gap-3 border-b border-rule py-3">
-                      <Mark verdict="over" />
-                      <View className="min-w-0 flex-1">
-                        <T look="head">{nameIn(site.model, id)}</T>
-                        <T>{pretty(why)}</T>
-                      </View>
+            {limits.length > 0 ? (
+              <Section title="Limits">
+                {limits.map(({ text }) => (
+                  <T key={text} look="station" className="border-b border-rule py-3">
+                    {pretty(text)}
+                  </T>
+                ))}
+              </Section>
+            ) : null}
+            {data.off.length > 0 ? (
+              <Section title="Off until mended">
+                {data.off.map(({ id, why }) => (
+                  <View key={id} className="flex-row items-center gap-3 border-b border-rule py-3">
+                    <Mark verdict="over" />
+                    <View className="min-w-0 flex-1">
+                      <T look="head">{nameIn(site.model, id)}</T>
+                      <T>{pretty(why)}</T>
                     </View>
-                  ))}
-                </Section>
-              ) : null}
-              {later.length > 0 ? (
-                <Section title="Once these are mended, and until the rest is">
-                  {later.map(({ text }) => (
-                    <T key={text} className="border-b border-rule py-2">
-                      {pretty(text)}
-                    </T>
-                  ))}
-                </Section>
-              ) : null}
-              {data.left.length > 0 ? (
-                <Section title="No limit cures these">
-                  {data.left.map(({ finding, text }) => (
-                    <View key={keyOf(finding)} className="flex-row items-center gap-3 border-b border-rule py-3">
-                      <Mark verdict="over" />
-                      <T className="min-w-0 flex-1">{pretty(text)}</T>
-                    </View>
-                  ))}
-                </Section>
-              ) : null}
-              {data.unknown.length > 0 ? (
-                <Section title="Cannot be judged yet, so not spoken for">
-                  {data.unknown.map((finding) => (
-                    <T key={keyOf(finding)} look="fact" className="border-b border-rule py-2">
-                      {nameIn(site.model, finding.subject)}: {pretty(sentenceOf(site.model, finding))}
-                    </T>
-                  ))}
-                </Section>
-              ) : null}
-              {data.cured.length > 0 ? (
-                <Section title="What the limits hold off">
-                  {data.cured.map((finding) => (
-                    <T key={keyOf(finding)} look="fact" className="border-b border-rule py-2">
-                      {pretty(sentenceOf(site.model, finding))}
-                    </T>
-                  ))}
-                </Section>
-              ) : null}
-              <T look="fact">
-                A limit holds only as long as somebody keeps to it: write it on the device. Found by search and judged
-                again by the same rules; local codes and makers&apos; manuals come first.
-              </T>
-              <PrintButton />
-            </>
-          ) : null}
-        </View>
-      </ScrollView>
-    </View>
+                  </View>
+                ))}
+              </Section>
+            ) : null}
+            {later.length > 0 ? (
+              <Section title="Once these are mended, and until the rest is">
+                {later.map(({ text }) => (
+                  <T key={text} className="border-b border-rule py-2">
+                    {pretty(text)}
+                  </T>
+                ))}
+              </Section>
+            ) : null}
+            {data.left.length > 0 ? (
+              <Section title="No limit cures these">
+                {data.left.map(({ finding, text }) => (
+                  <View key={keyOf(finding)} className="flex-row items-center gap-3 border-b border-rule py-3">
+                    <Mark verdict="over" />
+                    <T className="min-w-0 flex-1">{pretty(text)}</T>
+                  </View>
+                ))}
+              </Section>
+            ) : null}
+            {data.unknown.length > 0 ? (
+              <Section title="Cannot be judged yet, so not spoken for">
+                {data.unknown.map((finding) => (
+                  <T key={keyOf(finding)} look="fact" className="border-b border-rule py-2">
+                    {nameIn(site.model, finding.subject)}: {pretty(sentenceOf(site.model, finding))}
+                  </T>
+                ))}
+              </Section>
+            ) : null}
+            {data.cured.length > 0 ? (
+              <Section title="What the limits hold off">
+                {data.cured.map((finding) => (
+                  <T key={keyOf(finding)} look="fact" className="border-b border-rule py-2">
+                    {pretty(sentenceOf(site.model, finding))}
+                  </T>
+                ))}
+              </Section>
+            ) : null}
+            <T look="fact">
+              A limit holds only as long as somebody keeps to it: write it on the device. Found by search and judged
+              again by the same rules; local codes and makers&apos; manuals come first.
+            </T>
+            <PrintButton />
+          </>
+        ) : null}
+      </View>
+    </PlanPage>
   );
 }
 

@@ -16,7 +16,7 @@ import {
   type WholeLife,
 } from '@true-lantern/core';
 import { useMemo } from 'react';
-import { ScrollView, View } from 'react-native';
+import { View } from 'react-native';
 import type { FieldSpec } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { rowOfPart, setFields } from '../data/site';
@@ -26,7 +26,7 @@ import { useEditor } from '../entry/useEditor';
 import { Heading, T } from '../kit/text';
 import { withUnit } from '../kit/units';
 import { totalText } from './KitList';
-import { PlanHeader } from './PlanHeader';
+import { PlanPage } from './PlanPage';
 
 const n = (path: string, label: string, unit: string, hint?: string): FieldSpec => ({
   path: `money.${path}`,
@@ -84,75 +84,69 @@ export function MoneyScreen() {
   });
   const best = chemistries[0];
   return (
-    <View className="flex-1">
-      <PlanHeader title="Money" />
-      <ScrollView>
-        <View className="max-w-[720px] pb-10">
-          <T look="lead" className="px-[18px] py-4">
-            {best
-              ? `Over ${horizon} years ${CHEMISTRY_WORDS[best.chemistry]} is cheapest: ${withUnit(best.life.perUsable_kWh, best.currency)} a usable kWh.`
-              : 'No battery of the shelf with a price fits this system, or its use is not recorded yet.'}
-          </T>
-          <Heading level={2} look="station" className="px-[18px] pb-1">
-            A bank for this use, replacements included
-          </Heading>
-          {chemistries.map(({ chemistry, label, life, price, currency }) => (
-            <View
-              key={chemistry}
-              className="flex-row items-center gap-3 border-b border-rule px-[18px] py-3"
-              testID={`life-${chemistry}`}
-            >
-              <View className="min-w-0 flex-1">
-                <T look="head">{CHEMISTRY_WORDS[chemistry]}</T>
-                <T look="fact">{`${label}, ${withUnit(price, currency, 5)}`}</T>
-                <T look="fact">{`lasts ${withUnit(life.life_y, 'years', 2)}; ${life.sets === 1 ? 'one set' : `${life.sets} sets`} in ${horizon} years, ${withUnit(life.total, currency, 5)}`}</T>
-              </View>
-              <View className="items-end">
-                <T look="figure">{withUnit(life.perUsable_kWh, currency)}</T>
-                <T look="fact">a usable kWh</T>
-                <T look="fact">{`${withUnit(life.perDelivered_kWh, currency, 2)} a kWh delivered`}</T>
-              </View>
-            </View>
-          ))}
-          <T look="fact" className="px-[18px] pt-2">
-            Cycles and calendar of the tables, half of the use through the bank, today&apos;s prices; planning values.
-            {left > 0 ? ` ${left} batteries are priced in another currency and left out.` : ''}
-          </T>
-          <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
-            What is spent now
-          </Heading>
-          {row
-            ? FIELDS.map((spec) => <FieldRow key={spec.path} row={row} spec={spec} onOpen={() => open(spec.path)} />)
-            : null}
-          <View className="flex-row justify-between px-[18px] py-3">
-            <T look="head">A year</T>
-            <T look="head" testID="spent">
-              {spent.total > 0 ? withUnit(spent.total, money.currency ?? null, 5) : 'not known'}
-            </T>
+    <PlanPage title="Money" over={editor}>
+      <T look="lead" className="px-[18px] py-4">
+        {best
+          ? `Over ${horizon} years ${CHEMISTRY_WORDS[best.chemistry]} is cheapest: ${withUnit(best.life.perUsable_kWh, best.currency)} a usable kWh.`
+          : 'No battery of the shelf with a price fits this system, or its use is not recorded yet.'}
+      </T>
+      <Heading level={2} look="station" className="px-[18px] pb-1">
+        A bank for this use, replacements included
+      </Heading>
+      {chemistries.map(({ chemistry, label, life, price, currency }) => (
+        <View
+          key={chemistry}
+          className="flex-row items-center gap-3 border-b border-rule px-[18px] py-3"
+          testID={`life-${chemistry}`}
+        >
+          <View className="min-w-0 flex-1">
+            <T look="head">{CHEMISTRY_WORDS[chemistry]}</T>
+            <T look="fact">{`${label}, ${withUnit(price, currency, 5)}`}</T>
+            <T look="fact">{`lasts ${withUnit(life.life_y, 'years', 2)}; ${life.sets === 1 ? 'one set' : `${life.sets} sets`} in ${horizon} years, ${withUnit(life.total, currency, 5)}`}</T>
           </View>
-          <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
-            Earned back, were all of that saved
-          </Heading>
-          {proposals.length === 0 ? <T className="px-[18px] py-2 text-soft">No proposal to weigh yet.</T> : null}
-          {proposals.map(({ id, title, kit, outlay }) => {
-            const years = payback_y(outlay, spent.total);
-            return (
-              <View key={id} className="flex-row items-center gap-3 border-b border-rule px-[18px] py-3">
-                <View className="min-w-0 flex-1">
-                  <T className="font-semi text-second">{title}</T>
-                  <T look="fact">{totalText(kit)}</T>
-                </View>
-                <T look="head">{years === null || outlay === 0 ? 'cannot be said' : withUnit(years, 'years', 2)}</T>
-              </View>
-            );
-          })}
-          <T look="fact" className="px-[18px] pt-2">
-            Parts only, without labour; what has no price is not in it.
-          </T>
+          <View className="items-end">
+            <T look="figure">{withUnit(life.perUsable_kWh, currency)}</T>
+            <T look="fact">a usable kWh</T>
+            <T look="fact">{`${withUnit(life.perDelivered_kWh, currency, 2)} a kWh delivered`}</T>
+          </View>
         </View>
-      </ScrollView>
-      {editor}
-    </View>
+      ))}
+      <T look="fact" className="px-[18px] pt-2">
+        Cycles and calendar of the tables, half of the use through the bank, today&apos;s prices; planning values.
+        {left > 0 ? ` ${left} batteries are priced in another currency and left out.` : ''}
+      </T>
+      <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
+        What is spent now
+      </Heading>
+      {row
+        ? FIELDS.map((spec) => <FieldRow key={spec.path} row={row} spec={spec} onOpen={() => open(spec.path)} />)
+        : null}
+      <View className="flex-row justify-between px-[18px] py-3">
+        <T look="head">A year</T>
+        <T look="head" testID="spent">
+          {spent.total > 0 ? withUnit(spent.total, money.currency ?? null, 5) : 'not known'}
+        </T>
+      </View>
+      <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
+        Earned back, were all of that saved
+      </Heading>
+      {proposals.length === 0 ? <T className="px-[18px] py-2 text-soft">No proposal to weigh yet.</T> : null}
+      {proposals.map(({ id, title, kit, outlay }) => {
+        const years = payback_y(outlay, spent.total);
+        return (
+          <View key={id} className="flex-row items-center gap-3 border-b border-rule px-[18px] py-3">
+            <View className="min-w-0 flex-1">
+              <T className="font-semi text-second">{title}</T>
+              <T look="fact">{totalText(kit)}</T>
+            </View>
+            <T look="head">{years === null || outlay === 0 ? 'cannot be said' : withUnit(years, 'years', 2)}</T>
+          </View>
+        );
+      })}
+      <T look="fact" className="px-[18px] pt-2">
+        Parts only, without labour; what has no price is not in it.
+      </T>
+    </PlanPage>
   );
 }
 

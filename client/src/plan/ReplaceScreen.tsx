@@ -14,7 +14,7 @@ import {
 } from '@true-lantern/core';
 import { router, useLocalSearchParams } from 'expo-router';
 import { useMemo, useState } from 'react';
-import { ScrollView, View } from 'react-native';
+import { View } from 'react-native';
 import { KIND_ORDER, KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { pathName } from '../data/reading';
@@ -26,8 +26,8 @@ import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { pretty, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
-import { nameIn, OnWhat, saveOn, useBase, type Base } from './base';
-import { PlanHeader } from './PlanHeader';
+import { nameIn, saveOn, useBase, type Base } from './base';
+import { PlanPage } from './PlanPage';
 import { PrintButton } from './print';
 import { ASPECT_WORDS, LINE_VERDICTS, ruleName, specTitle, wanted } from './spec-words';
 
@@ -59,32 +59,26 @@ function Which({ base }: { base: Base }) {
     }));
   const kinds = KIND_ORDER.filter((kind) => parts.some((part) => part.kind === kind));
   return (
-    <View className="flex-1">
-      <PlanHeader title="Replace a part" />
-      <ScrollView>
-        <View className="max-w-[720px] pb-10">
-          <OnWhat base={base} />
-          {parts.length === 0 ? <T className="p-[18px] text-soft">No part is recorded yet.</T> : null}
-          {kinds.map((kind: PartKind) => (
-            <View key={kind}>
-              <Heading level={2} look="station" className="px-[18px] pb-1 pt-5">
-                {KIND_WORDS[kind] ?? kind}
-              </Heading>
-              {parts
-                .filter((part) => part.kind === kind)
-                .sort((a, b) => b.over - a.over)
-                .map(({ part, over }) => (
-                  <Row key={part.id} testID={`replace-${part.id}`} onPress={() => router.setParams({ part: part.id })}>
-                    {over > 0 ? <Mark verdict="over" /> : null}
-                    <T className="min-w-0 flex-1">{part.label ?? part.id}</T>
-                    {over > 0 ? <T look="fact">{`${over} over`}</T> : null}
-                  </Row>
-                ))}
-            </View>
-          ))}
+    <PlanPage title="Replace a part" base={base}>
+      {parts.length === 0 ? <T className="p-[18px] text-soft">No part is recorded yet.</T> : null}
+      {kinds.map((kind: PartKind) => (
+        <View key={kind}>
+          <Heading level={2} look="station" className="px-[18px] pb-1 pt-5">
+            {KIND_WORDS[kind] ?? kind}
+          </Heading>
+          {parts
+            .filter((part) => part.kind === kind)
+            .sort((a, b) => b.over - a.over)
+            .map(({ part, over }) => (
+              <Row key={part.id} testID={`replace-${part.id}`} onPress={() => router.setParams({ part: part.id })}>
+                {over > 0 ? <Mark verdict="over" /> : null}
+                <T className="min-w-0 flex-1">{part.label ?? part.id}</T>
+                {over > 0 ? <T look="fact">{`${over} over`}</T> : null}
+              </Row>
+            ))}
         </View>
-      </ScrollView>
-    </View>
+      ))}
+    </PlanPage>
   );
 }
 
@@ -107,55 +101,49 @@ function Successor({ base, partId, kind, aspect }: SuccessorProps) {
     saveOn(site, base, `${name}: ${label}`, changes);
   const query = new URLSearchParams({ part: partId, aspect, ...(base.id ? { on: base.id } : {}) }).toString();
   return (
-    <View className="flex-1">
-      <PlanHeader title={specTitle(name, spec)} />
-      <ScrollView>
-        <View className="max-w-[720px] pb-10" nativeID="paper">
-          <OnWhat base={base} />
-          {aspects.length > 1 ? (
-            <View role="radiogroup" aria-label="What of it" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
-              {aspects.map((each) => (
-                <Chip
-                  key={each}
-                  label={ASPECT_WORDS[each]}
-                  on={each === aspect}
-                  onPress={() => router.setParams({ aspect: each })}
-                />
-              ))}
-            </View>
-          ) : null}
-          {spec.conflicts.map((conflict) => (
-            <View key={conflict} className="flex-row items-center gap-3 px-[18px] pt-4" role="alert">
-              <Mark verdict="over" />
-              <T className="min-w-0 flex-1">{pretty(conflict)}</T>
-            </View>
-          ))}
-          <Heading level={2} look="station" className="px-[18px] pb-1 pt-5">
-            The sheet must state
-          </Heading>
-          <SpecLines lines={spec.lines} />
-          <View className="flex-row gap-3 px-[18px] pt-4 print:hidden">
-            <Button
-              label="At the counter"
-              kind="main"
-              className="flex-1"
-              onPress={() => router.navigate(`/site/${site.id}/plan/counter?${query}`)}
+    <PlanPage title={specTitle(name, spec)} base={base}>
+      {aspects.length > 1 ? (
+        <View role="radiogroup" aria-label="What of it" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
+          {aspects.map((each) => (
+            <Chip
+              key={each}
+              label={ASPECT_WORDS[each]}
+              on={each === aspect}
+              onPress={() => router.setParams({ aspect: each })}
             />
-            <PrintButton />
-          </View>
-          {spec.shelf ? <Shelf base={base} spec={spec} shelf={items} mayWrite={mayWrite} onSave={save} /> : null}
-          <Touches base={base} spec={spec} mayWrite={mayWrite} onSave={save} />
-          <Heading level={2} look="station" className="px-[18px] pt-6">
-            Before it comes out, a photo of
-          </Heading>
-          <T className="px-[18px] pt-1">{spec.capture.join(' \u00b7 ')}</T>
-          <T look="fact" className="px-[18px] pt-4">
-            Each figure is rounded to what is sold, towards the safe side. The maker&apos;s manual and the local code
-            override it.
-          </T>
+          ))}
         </View>
-      </ScrollView>
-    </View>
+      ) : null}
+      {spec.conflicts.map((conflict) => (
+        <View key={conflict} className="flex-row items-center gap-3 px-[18px] pt-4" role="alert">
+          <Mark verdict="over" />
+          <T className="min-w-0 flex-1">{pretty(conflict)}</T>
+        </View>
+      ))}
+      <Heading level={2} look="station" className="px-[18px] pb-1 pt-5">
+        The sheet must state
+      </Heading>
+      <SpecLines lines={spec.lines} />
+      <View className="flex-row gap-3 px-[18px] pt-4 print:hidden">
+        <Button
+          label="At the counter"
+          kind="main"
+          className="flex-1"
+          onPress={() => router.navigate(`/site/${site.id}/plan/counter?${query}`)}
+        />
+        <PrintButton />
+      </View>
+      {spec.shelf ? <Shelf base={base} spec={spec} shelf={items} mayWrite={mayWrite} onSave={save} /> : null}
+      <Touches base={base} spec={spec} mayWrite={mayWrite} onSave={save} />
+      <Heading level={2} look="station" className="px-[18px] pt-6">
+        Before it comes out, a photo of
+      </Heading>
+      <T className="px-[18px] pt-1">{spec.capture.join(' \u00b7 ')}</T>
+      <T look="fact" className="px-[18px] pt-4">
+        Each figure is rounded to what is sold, towards the safe side. The maker&apos;s manual and the local code
+        override it.
+      </T>
+    </PlanPage>
   );
 }
 

@@ -1,16 +1,16 @@
 import { figure, raiseVoltage, voltageFor, VOLTAGES } from '@true-lantern/core';
 import { useState } from 'react';
-import { ScrollView, View } from 'react-native';
+import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { useMayWrite } from '../data/session';
 import { useUnits } from '../data/units';
 import { Button, Chip } from '../kit/controls';
 import { Heading, T } from '../kit/text';
 import { sizeText, withUnit } from '../kit/units';
-import { nameIn, OnWhat, saveOn, useBase } from './base';
+import { nameIn, saveOn, useBase } from './base';
 import { Outcome, useResult } from './Outcome';
 import { PartVerdicts } from './PartVerdicts';
-import { PlanHeader } from './PlanHeader';
+import { PlanPage } from './PlanPage';
 
 /** From 12 to 24 or 48 V: what is replaced, what is set anew, and what it saves in amperes and copper. */
 export function VoltageScreen() {
@@ -27,77 +27,68 @@ export function VoltageScreen() {
   const result = useResult(base, raised?.changes ?? null);
   const saved = raised ? raised.copper_kg.before - raised.copper_kg.after : 0;
   return (
-    <View className="flex-1">
-      <PlanHeader title="Raise the voltage" />
-      <ScrollView>
-        <View className="max-w-[720px] gap-3 pb-10">
-          <OnWhat base={base} />
-          {to_V && raised ? (
-            <View className="gap-4 px-[18px] pt-3">
-              <View role="radiogroup" aria-label="Volts" className="flex-row gap-2">
-                {steps.map((volts) => (
-                  <Chip
-                    key={volts}
-                    label={`${now} to ${volts} V`}
-                    on={volts === to_V}
-                    onPress={() => setChosen(volts)}
-                  />
-                ))}
-              </View>
-              <T look="lead" testID="voltage-lead">
-                {saved > 0.05
-                  ? `${figure(saved, 2)} kg less copper would do; ${raised.parts.filter(({ verdict }) => verdict === 'replace').length} parts are replaced.`
-                  : `${raised.parts.filter(({ verdict }) => verdict === 'replace').length} parts are replaced; the copper that is needed stays the same.`}
-              </T>
-              {advised === now ? (
-                <T look="fact">{`For inverters of this size ${now} V is commonly kept: up to 1.5 kW at 12 V, 4 kW at 24 V.`}</T>
-              ) : null}
-              <View testID="currents">
-                <Heading level={2} look="station">
-                  Design current, and the least cable
-                </Heading>
-                {raised.currents.map(({ id, label, before_A, after_A, sizeBefore, sizeAfter }) => (
-                  <View key={id} className="border-b border-rule py-2">
-                    <View className="flex-row items-center gap-3">
-                      <T className="min-w-0 flex-1">{label}</T>
-                      <T look="head">
-                        {before_A === null || after_A === null
-                          ? 'not known'
-                          : `${withUnit(before_A, 'A')} \u2192 ${withUnit(after_A, 'A')}`}
-                      </T>
-                    </View>
-                    <T look="fact">
-                      {sizeBefore && sizeAfter
-                        ? sizeBefore === sizeAfter
-                          ? `${sizeText(sizeBefore, units)} before and after`
-                          : `${sizeText(sizeBefore, units)} \u2192 ${sizeText(sizeAfter, units)}`
-                        : 'size cannot be said'}
+    <PlanPage title="Raise the voltage" base={base}>
+      <View className="gap-3">
+        {to_V && raised ? (
+          <View className="gap-4 px-[18px] pt-3">
+            <View role="radiogroup" aria-label="Volts" className="flex-row gap-2">
+              {steps.map((volts) => (
+                <Chip key={volts} label={`${now} to ${volts} V`} on={volts === to_V} onPress={() => setChosen(volts)} />
+              ))}
+            </View>
+            <T look="lead" testID="voltage-lead">
+              {saved > 0.05
+                ? `${figure(saved, 2)} kg less copper would do; ${raised.parts.filter(({ verdict }) => verdict === 'replace').length} parts are replaced.`
+                : `${raised.parts.filter(({ verdict }) => verdict === 'replace').length} parts are replaced; the copper that is needed stays the same.`}
+            </T>
+            {advised === now ? (
+              <T look="fact">{`For inverters of this size ${now} V is commonly kept: up to 1.5 kW at 12 V, 4 kW at 24 V.`}</T>
+            ) : null}
+            <View testID="currents">
+              <Heading level={2} look="station">
+                Design current, and the least cable
+              </Heading>
+              {raised.currents.map(({ id, label, before_A, after_A, sizeBefore, sizeAfter }) => (
+                <View key={id} className="border-b border-rule py-2">
+                  <View className="flex-row items-center gap-3">
+                    <T className="min-w-0 flex-1">{label}</T>
+                    <T look="head">
+                      {before_A === null || after_A === null
+                        ? 'not known'
+                        : `${withUnit(before_A, 'A')} \u2192 ${withUnit(after_A, 'A')}`}
                     </T>
                   </View>
-                ))}
-              </View>
-              <PartVerdicts
-                parts={raised.parts}
-                nameOf={(id) => nameIn(result && 'after' in result ? result.after : base.model, id)}
-              />
-              {result ? <Outcome base={base} result={result} /> : null}
-              {mayWrite && result && 'comparison' in result ? (
-                <Button
-                  label="Save as a proposal"
-                  kind="second"
-                  onPress={() => saveOn(site, base, `From ${now} to ${to_V} V`, raised.changes)}
-                />
-              ) : null}
+                  <T look="fact">
+                    {sizeBefore && sizeAfter
+                      ? sizeBefore === sizeAfter
+                        ? `${sizeText(sizeBefore, units)} before and after`
+                        : `${sizeText(sizeBefore, units)} \u2192 ${sizeText(sizeAfter, units)}`
+                      : 'size cannot be said'}
+                  </T>
+                </View>
+              ))}
             </View>
-          ) : (
-            <T className="p-[18px]">
-              {now
-                ? `${figure(now)} V is the highest that is common here.`
-                : 'Record the system voltage and the bank first.'}
-            </T>
-          )}
-        </View>
-      </ScrollView>
-    </View>
+            <PartVerdicts
+              parts={raised.parts}
+              nameOf={(id) => nameIn(result && 'after' in result ? result.after : base.model, id)}
+            />
+            {result ? <Outcome base={base} result={result} /> : null}
+            {mayWrite && result && 'comparison' in result ? (
+              <Button
+                label="Save as a proposal"
+                kind="second"
+                onPress={() => saveOn(site, base, `From ${now} to ${to_V} V`, raised.changes)}
+              />
+            ) : null}
+          </View>
+        ) : (
+          <T className="p-[18px]">
+            {now
+              ? `${figure(now)} V is the highest that is common here.`
+              : 'Record the system voltage and the bank first.'}
+          </T>
+        )}
+      </View>
+    </PlanPage>
   );
 }

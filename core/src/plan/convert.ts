@@ -1,6 +1,7 @@
 import { cellsPerBlock, isLithium } from '../bank/chemistry';
 import { cellsInSeries } from '../bank/bank';
 import { usable_Wh } from '../bank/energy';
+import { freshBank } from '../bank/fresh';
 import { daily_Wh } from '../power/loads';
 import { check, sentenceOf } from '../rules/check';
 import { worstFirst, type Finding, type Verdict } from '../rules/finding';
@@ -238,17 +239,7 @@ function changesFor(model: Model, bank: Bank, pack: ShelfItem, series: number, p
     ),
     ...plate,
     label: `${series * parallel} x ${pack.label}`,
-    series,
-    parallel,
-    rate_h: 20,
-    age_y: 0,
-    health_pct: 100,
-    ageSpread_months: 0,
-    mixedChemistry: false,
-    salvaged: false,
-    ...(parallel > 1
-      ? { tapping: 'busbar', fusedStrings: true, link: bank.link ?? { length_m: 0.5, size: '35mm2' } }
-      : {}),
+    ...freshBank(series, parallel, bank.link),
   };
   const cells = (cellsPerBlock(plate as Bank).cells ?? 0) * series;
   const set = (at: string, id: string, lines: SettingLine[], inner = false): Change[] => {

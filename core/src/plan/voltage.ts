@@ -1,5 +1,6 @@
 import { cellsInSeries, top_V } from '../bank/bank';
 import { CHEMISTRY, isLithium } from '../bank/chemistry';
+import { freshBank } from '../bank/fresh';
 import { design_A } from '../conductors/design';
 import { SOLD_V } from '../conductors/fuses';
 import { area_mm2 } from '../conductors/sizes';
@@ -232,16 +233,11 @@ function bankValue(bank: Bank, to_V: number, parts: PartVerdict[]): Record<strin
     block_V,
     cells: null,
     blockCapacity_Ah: Math.ceil(bank.blockCapacity_Ah * bank.parallel * share),
-    series: 1,
-    parallel: 1,
-    age_y: 0,
-    health_pct: 100,
-    ageSpread_months: 0,
+    ...freshBank(1, 1),
     internal_mohm: null,
     tapping: null,
     fusedStrings: null,
     block: null,
-    salvaged: false,
     maxCharge_A: amps(bank.maxCharge_A),
     maxDischarge_A: amps(bank.maxDischarge_A),
     peakDischarge_A: amps(bank.peakDischarge_A),

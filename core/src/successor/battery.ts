@@ -1,5 +1,6 @@
 import { cellsPerBlock, CHEMISTRY, isLithium } from '../bank/chemistry';
 import { place_min_C } from '../bank/bank';
+import { freshBank } from '../bank/fresh';
 import { boxOf } from '../plan/fit';
 import { figure } from '../rules/figures';
 import { createLedger } from '../rules/ledger';
@@ -26,20 +27,7 @@ export function batterySpec(bench: Bench, grouping?: Grouping): SpecLine[] {
   const part = bench.part as Bank;
   const { series, parallel } = grouping ?? part;
   const lithium = isLithium(part.chemistry);
-  const fresh = {
-    series,
-    parallel,
-    age_y: 0,
-    health_pct: 100,
-    rate_h: 20,
-    internal_mohm: null,
-    mixedChemistry: false,
-    ageSpread_months: 0,
-    salvaged: false,
-    ...(parallel > 1
-      ? { tapping: 'busbar', fusedStrings: true, link: part.link ?? { length_m: 0.5, size: '35mm2' } }
-      : {}),
-  };
+  const fresh = { ...freshBank(series, parallel, part.link), internal_mohm: null };
   const ask = (field: string, label: string, unit: string, rule: string, quantity?: string) =>
     leastOf(bench, {
       field,

@@ -1,6 +1,7 @@
 import { check, sentenceOf, titleOf } from '../rules/check';
 import { emf_V } from '../bank/bank';
 import { cellsPerBlock } from '../bank/chemistry';
+import { freshBank } from '../bank/fresh';
 import { lfpSettings, takesLfp } from '../plan/settings';
 import { interrupt_A } from '../conductors/fuses';
 import { figure } from '../rules/figures';
@@ -228,19 +229,7 @@ export function swapChanges(
   }
   const stays = new Set([...(STAYS[kind] ?? ['id']), ...(NEEDED[kind] ?? [])]);
   const gone = Object.keys(part as unknown as Record<string, unknown>).filter((field) => !stays.has(field));
-  const joined =
-    kind === 'bank' && grouping
-      ? {
-          ...grouping,
-          rate_h: 20,
-          age_y: 0,
-          health_pct: 100,
-          ageSpread_months: 0,
-          mixedChemistry: false,
-          salvaged: false,
-          ...(grouping.parallel > 1 ? { tapping: 'busbar', fusedStrings: true } : {}),
-        }
-      : {};
+  const joined = kind === 'bank' && grouping ? freshBank(grouping.series, grouping.parallel, (part as Bank).link) : {};
   const settings = lithiumSettings(model, kind, part.id, body);
   const value = {
     ...Object.fromEntries(gone.map((field) => [field, null])),
