@@ -259,6 +259,9 @@ function Shelf({ base, spec, shelf, mayWrite, onSave }: SwapProps & { shelf: Ret
       <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
         On the shelf
       </Heading>
+      <T look="fact" className="px-[18px]">
+        By what a sheet can state; what only eyes can tell is still to be seen.
+      </T>
       {error ? <T className="px-[18px]">{error.message}</T> : null}
       {!data && !error ? (
         <T role="status" className="px-[18px] py-2 text-soft">

@@ -2,6 +2,7 @@ import { figure, raiseVoltage, voltageFor, VOLTAGES } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
+import { pathName } from '../data/reading';
 import { useMayWrite } from '../data/session';
 import { useUnits } from '../data/units';
 import { Button, Chip } from '../kit/controls';
@@ -41,6 +42,9 @@ export function VoltageScreen() {
                 ? `${figure(saved, 2)} kg less copper would do; ${raised.parts.filter(({ verdict }) => verdict === 'replace').length} parts are replaced.`
                 : `${raised.parts.filter(({ verdict }) => verdict === 'replace').length} parts are replaced; the copper that is needed stays the same.`}
             </T>
+            {raised.missing.map((path) => (
+              <T key={path} className="text-lamp">{`Not known, so not judged: ${pathName(site, path)}`}</T>
+            ))}
             {advised === now ? (
               <T look="fact">{`For inverters of this size ${now} V is commonly kept: up to 1.5 kW at 12 V, 4 kW at 24 V.`}</T>
             ) : null}

@@ -123,7 +123,9 @@ export function raiseVoltage(model: Model, to_V: number): VoltageChange | null {
         `Made for ${to_V} V DC? Its label must say so; what hangs on it at ${from_V} V goes behind the converter.`,
       ),
     );
-  const io = createLedger(model);
+  // Whatever the bank's volts rest on, its verdicts rest on too.
+  const io = createLedger(after);
+  if (after.system.bank) top_V(io, after.system.bank);
   const currents = (system.runs ?? [])
     .filter(({ kind }) => kind !== 'pv' && kind !== 'link')
     .map((run): CurrentChange => {
@@ -153,7 +155,7 @@ export function raiseVoltage(model: Model, to_V: number): VoltageChange | null {
     parts,
     currents,
     copper_kg: { before: mass(({ sizeBefore }) => sizeBefore), after: mass(({ sizeAfter }) => sizeAfter) },
-    missing: [...io.missing],
+    missing: [...io.missing].sort(),
   };
 }
 

@@ -77,18 +77,30 @@ export function specify(model: Model, partId: string, aspect?: Aspect, grouping?
   };
 }
 
-/** The same figure asked to be at least more than it may be at most. */
+/** The same figure asked to be at least more than it may be at most; or a line that nothing sold can meet. */
 function conflictsOf(lines: readonly SpecLine[]): string[] {
+  const of = ({ rule }: SpecLine) => (rule ? titleOf({ rule }).toLowerCase() : 'practice');
   const bounds = (test: 'least' | 'most') => lines.filter((line) => line.test === test && line.exact !== null);
-  return bounds('least').flatMap((least) =>
+  const crossed = bounds('least').flatMap((least) =>
     bounds('most')
       .filter((most) => most.field === least.field && (most.exact ?? 0) < (least.exact ?? 0) - 1e-9)
       .map((most) => {
         const amount = (value: number | null) => `${figure(value ?? Number.NaN)}${least.unit ? ` ${least.unit}` : ''}`;
-        const of = ({ rule }: SpecLine) => (rule ? titleOf({ rule }).toLowerCase() : 'practice');
         return `At least ${amount(least.exact)} (${of(least)}) and at most ${amount(most.exact)} (${of(most)}): nothing serves until one of the two is changed.`;
       }),
   );
+  const impossible = lines.filter(
+    ({ test, value, words, missing, must }) =>
+      must &&
+      missing.length === 0 &&
+      ((test === 'one-of' && words.length === 0) || ((test === 'most' || test === 'size') && value === null)),
+  );
+  return [
+    ...crossed,
+    ...impossible.map(
+      (line) => `${line.label}: nothing that is sold serves (${of(line)}); ${line.why.at(-1) ?? 'see its working'}.`,
+    ),
+  ];
 }
 
 /** Before it is taken out, a photo of each (Practice, B). */

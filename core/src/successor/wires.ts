@@ -46,7 +46,6 @@ export function cableSpec(bench: Bench): SpecLine[] {
             ...base,
             value: null,
             why: [...working, 'no size sold is enough: shorten it, put conductors in parallel, or raise the voltage'],
-            missing: [`${run.id}.length_m`],
           }),
         ];
   });
@@ -217,16 +216,24 @@ function typesThatServe(bench: Bench): { type: Type; ratings: number[] }[] {
   const design = design_A(createLedger(bench.model), run);
   if (Number.isNaN(design)) return [];
   return typesFor(run)
-    .map((type) => ({
-      type,
-      ratings: ratingsSold(type)
-        .filter((amps) => amps >= 1.25 * design - 1e-9 && amps <= 4 * Math.max(design, 1))
-        .filter((amps) =>
-          judgedFuse(bench, type, amps).every(({ verdict }) => verdict === 'holds' || verdict === 'tight'),
-        )
-        .slice(0, 3),
-    }))
+    .map((type) => ({ type, ratings: ratingsThatServe(bench, type, design) }))
     .filter(({ ratings }) => ratings.length > 0);
+}
+
+/** More of one type and nobody reads them. */
+const MOST_RATINGS = 3;
+
+/** The smallest ratings of a type that pass; above what the conductor allows none is tried. */
+function ratingsThatServe(bench: Bench, type: Type, design: number): number[] {
+  const serve: number[] = [];
+  for (const amps of ratingsSold(type)) {
+    if (amps < 1.25 * design - 1e-9) continue;
+    const judged = judgedFuse(bench, type, amps);
+    if (judged.every(({ verdict }) => verdict === 'holds' || verdict === 'tight')) serve.push(amps);
+    if (serve.length === MOST_RATINGS) break;
+    if (judged.some(({ rule, verdict }) => rule === 'run.fuse-protects' && verdict === 'over')) break;
+  }
+  return serve;
 }
 
 /** Why none serves: the first rating above the current, type by type, and the first rule that it fails. */
