@@ -2,12 +2,15 @@ import { readdirSync, readFileSync } from 'node:fs';
 import {
   check,
   checkSystemFile,
+  eachPart,
   keyOf,
   modelOf,
+  specify,
   systemSchema,
   type Finding,
   type Model,
   type System,
+  type SpecLine,
 } from '../src/index';
 
 /** Every leaf of a part by its path. */
@@ -52,3 +55,40 @@ test.each(sites)('%s: no number that is taken away turns over into holds in sile
 });
 
 const newlyAssumed = (was: Finding, now: Finding) => now.assumed.some((path) => !was.assumed.includes(path));
+
+/**
+ * The same of a specification: what is not known never asks less of a successor without naming the guess. Wattage that
+ * a load asks for is the load's own affair: a load nobody counted asks for nothing.
+ */
+test.each(sites)('%s: no number that is taken away asks less of a successor in silence', (name) => {
+  const { file } = checkSystemFile(JSON.parse(readFileSync(new URL(name, folder), 'utf8')));
+  const model = modelOf(file);
+  const parts = eachPart(model.system).filter(
+    ({ kind }) => kind === 'controllers' || kind === 'inverters' || kind === 'monitor',
+  );
+  const least = (of: Model, id: string) =>
+    new Map(
+      (specify(of, id)?.lines ?? [])
+        .filter(({ test: kind, exact, field }) => kind === 'least' && exact !== null && field !== 'surge_s')
+        .map((line): [string, SpecLine] => [`${line.field} ${line.rule}`, line]),
+    );
+  const before = new Map(parts.map(({ part }) => [part.id, least(model, part.id)]));
+  const silent: string[] = [];
+  for (const path of leaves(model.system)) {
+    // What a part is, is not among what its successor is asked; loads and ends are what the asking is about.
+    if (path[0] === 'loads' || path.at(-1) === 'controllerId') continue;
+    const system = without(model.system, path);
+    if (!systemSchema.isValidSync(system, { strict: true })) continue;
+    for (const [id, lines] of before) {
+      const now = least({ ...model, system }, id);
+      for (const [key, was] of lines) {
+        const line = now.get(key);
+        // A line that is gone or cannot be said is no laxer line.
+        if (!line || line.missing.length > 0 || (line.exact ?? 0) >= (was.exact ?? 0) * 0.999) continue;
+        if (line.assumed.some((each) => !was.assumed.includes(each))) continue;
+        silent.push(`${path.join('.')}: ${id} ${key}`);
+      }
+    }
+  }
+  expect(silent).toEqual([]);
+});

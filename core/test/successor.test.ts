@@ -56,6 +56,16 @@ describe('a controller for two 100 W modules in series on a 12 V flooded bank, b
     expect(lineOf(placed, 'maxBattery_V')?.exact).toBeCloseTo(15.48 + 0.75, 9);
     expect(lineOf(spec, 'minBattery_V')).toMatchObject({ value: 11.5, test: 'most' });
   });
+  test('what it rests on is named: a coefficient that is not on the sheet falls to the bands', () => {
+    expect(lineOf(spec, 'maxPv_V')?.assumed).not.toContain('m.betaVoc_pct_C');
+    const bare = specify(
+      hut((system) => void (part.module(system).betaVoc_pct_C = null)),
+      'c',
+    );
+    // -15 degC: 1.16 x 40 V / 0.95 = 48.8 V
+    expect(lineOf(bare, 'maxPv_V')?.exact).toBeCloseTo((1.16 * 40) / 0.95, 6);
+    expect(lineOf(bare, 'maxPv_V')?.assumed).toContain('m.betaVoc_pct_C');
+  });
   test('a record low that nobody noted is a question, not a figure', () => {
     const blind = specify(
       hut((_, file) => void (file.site.recordLow_C = null)),

@@ -17,7 +17,7 @@ import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { KIND_ORDER, KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
-import { pathName } from '../data/reading';
+import { guessesOf, pathName } from '../data/reading';
 import { useMayWrite } from '../data/session';
 import { useShelf } from '../data/shelf';
 import { shelfFact } from '../data/shelf-words';
@@ -150,6 +150,7 @@ function Successor({ base, partId, kind, aspect }: SuccessorProps) {
 /** Line by line; a tap opens the working behind it. */
 export function SpecLines({ lines }: { lines: SpecLine[] }) {
   const site = useOpenSite();
+  const guesses = useMemo(() => guessesOf(site), [site]);
   const [open, setOpen] = useState<number | null>(null);
   return (
     <View testID="spec">
@@ -161,7 +162,10 @@ export function SpecLines({ lines }: { lines: SpecLine[] }) {
               {line.must ? null : <T look="small">worth having</T>}
             </View>
             <View className="max-w-[58%] items-end">
-              <T look="head" className={`text-right ${line.missing.length > 0 ? 'text-lamp' : ''}`}>
+              <T
+                look="head"
+                className={`text-right ${line.missing.length > 0 ? 'text-lamp' : ''} ${line.assumed.some((path) => guesses.has(path)) ? 'border-b-2 border-dotted border-ink' : ''}`}
+              >
                 {line.test === 'eyes' ? '' : pretty(wanted(line))}
               </T>
               <T look="small" className="text-right">
@@ -174,6 +178,11 @@ export function SpecLines({ lines }: { lines: SpecLine[] }) {
               {line.missing.map((path) => (
                 <T key={path}>{`Not known: ${pathName(site, path)}`}</T>
               ))}
+              {line.assumed.length > 0 ? (
+                <T look="fact" className="text-ink">
+                  {`Rests on a guess or default: ${line.assumed.map((path) => pathName(site, path)).join(', ')}.`}
+                </T>
+              ) : null}
               {line.why.map((text) => (
                 <T key={text} look="mono">
                   {pretty(text)}

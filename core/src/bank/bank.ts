@@ -123,16 +123,23 @@ export function top_V(io: Ledger, bank: Bank): number {
   if (devices.length === 0) raise(cells * table.absorb_V, `${cells} cells x ${table.absorb_V} V, the table's absorb`);
   for (const { label, settings, path } of devices) {
     const absorb = io.see(`${path}.absorb_V`, settings?.absorb_V);
-    if (absorb === null || absorb === undefined)
+    if (absorb === null || absorb === undefined) {
+      io.guess(`${path}.absorb_V`);
       raise(cells * table.absorb_V, `${label} absorb not read: ${cells} cells x ${table.absorb_V} V`);
-    else raise(absorb, `${label} absorb as set`);
+    } else raise(absorb, `${label} absorb as set`);
     const equalise = io.see(`${path}.equalise_V`, settings?.equalise_V);
     if (equalise !== null && equalise !== undefined) raise(equalise, `${label} equalise as set`);
-    else if (table.equalise_V !== null)
+    else if (table.equalise_V !== null) {
+      io.guess(`${path}.equalise_V`);
       raise(cells * table.equalise_V, `${label} equalise not read: ${cells} cells x ${table.equalise_V} V`);
+    }
   }
-  const sensed = (io.model.system.controllers ?? []).some(({ temperatureSensor }) => temperatureSensor);
-  if (!isLithium(bank.chemistry) && sensed) {
+  const sensed =
+    !isLithium(bank.chemistry) &&
+    (io.model.system.controllers ?? [])
+      .map(({ id, temperatureSensor }) => io.flag(`${id}.temperatureSensor`, temperatureSensor))
+      .some(Boolean);
+  if (sensed) {
     const coldest = Math.min(25, Math.max(0, place_min_C(io, bank)));
     const rise = (cells * Math.abs(table.compensation_mV_K) * (25 - coldest)) / 1000;
     io.work(`temperature sensor at ${figure(coldest)} degC adds ${figure(rise)} V`);

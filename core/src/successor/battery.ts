@@ -5,7 +5,7 @@ import { boxOf } from '../plan/fit';
 import { figure } from '../rules/figures';
 import { createLedger } from '../rules/ledger';
 import type { Bank } from '../system/schema';
-import { findingsOf, leastOf, up, type Bench } from './bench';
+import { findingsOf, leastOf, pathsOf, up, type Bench } from './bench';
 import { eyes, line, type SpecLine } from './line';
 
 /** How blocks of a successor are to be joined. */
@@ -107,7 +107,7 @@ function capacityLines(bench: Bench, fresh: Record<string, unknown>): (SpecLine 
       lead(bench) ? rules : ['bank.autonomy'],
     );
   const start = at(FIRST_AH);
-  const missing = [...new Set(start.flatMap((finding) => finding.missing))].sort();
+  const missing = pathsOf(start, 'missing');
   const base = { field: 'blockCapacity_Ah', unit: 'Ah' } as const;
   if (missing.length > 0)
     return [
@@ -142,6 +142,7 @@ function capacityLines(bench: Bench, fresh: Record<string, unknown>): (SpecLine 
       exact: high >= MOST_AH ? null : high,
       rule: decides?.rule ?? 'bank.autonomy',
       why: decides?.working ?? ['nothing here asks for more'],
+      assumed: decides?.assumed ?? [],
       missing: high >= MOST_AH ? [`${bench.part.id}.blockCapacity_Ah`] : [],
     }),
     most
@@ -153,6 +154,7 @@ function capacityLines(bench: Bench, fresh: Record<string, unknown>): (SpecLine 
           exact: most,
           rule: 'bank.charge-min',
           why: charge?.working ?? [],
+          assumed: charge?.assumed ?? [],
           must: false,
         })
       : null,

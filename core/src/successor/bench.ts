@@ -45,6 +45,10 @@ export function findingsOf(model: Model, rules: readonly string[], subjects?: re
   return check(model, rules.map(ruleOf)).filter(({ subject }) => !subjects || subjects.includes(subject));
 }
 
+/** What some findings lack, or rest on as a guess, each path once. */
+export const pathsOf = (findings: readonly Finding[], what: 'missing' | 'assumed'): string[] =>
+  [...new Set(findings.flatMap((finding) => finding[what]))].sort();
+
 interface Bound {
   field: string;
   label: string;
@@ -72,7 +76,7 @@ export function leastOf(bench: Bench, bound: Bound): SpecLine | null {
     (finding) => (quantity === undefined || finding.quantity === quantity) && finding.verdict !== 'note',
   );
   if (asked.length === 0) return null;
-  const missing = [...new Set(asked.flatMap((finding) => finding.missing))].sort();
+  const missing = pathsOf(asked, 'missing');
   const need = (finding: Finding) => (AMPLE * (finding.use ?? 0)) / (finding.tightAbove ?? 1);
   const worst = asked.reduce((most, next) => (need(next) > need(most) ? next : most));
   const exact = missing.length > 0 ? null : need(worst);
@@ -89,6 +93,7 @@ export function leastOf(bench: Bench, bound: Bound): SpecLine | null {
       ...(worst.tightAbove && worst.tightAbove < 1 ? [`held at ${Math.round(100 * worst.tightAbove)} % of it`] : []),
     ],
     missing,
+    assumed: pathsOf(asked, 'assumed'),
     must,
   });
 }
@@ -115,7 +120,7 @@ export function mostHolding(
   let first: Finding | null = null;
   for (const size of sizes) {
     const found = findingsOf(bench.put({ ...ideal, [field]: size }), rules);
-    const missing = [...new Set(found.flatMap((finding) => finding.missing))].sort();
+    const missing = pathsOf(found, 'missing');
     if (missing.length > 0) return { value: null, first: null, missing };
     first = found.find(({ verdict }) => verdict === 'over') ?? null;
     if (first) break;

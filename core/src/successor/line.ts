@@ -22,13 +22,15 @@ export interface SpecLine {
   why: string[];
   /** Paths of what must be known first. */
   missing: string[];
+  /** Paths of guesses and defaults that it rests on. */
+  assumed: string[];
   /** False: worth having; a successor without it is not ruled out. */
   must: boolean;
 }
 
 export type LineVerdict = 'pass' | 'fail' | 'not-stated';
 
-const EMPTY = { exact: null, words: [], unit: null, rule: null, missing: [], must: true };
+const EMPTY = { exact: null, words: [], unit: null, rule: null, missing: [], assumed: [], must: true };
 
 /** A line from its members; the rest stands at nothing. */
 export const line = (

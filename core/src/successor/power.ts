@@ -5,7 +5,7 @@ import { figure } from '../rules/figures';
 import { createLedger } from '../rules/ledger';
 import { CHARGER_A, INVERTER_W } from '../rules/sold';
 import type { Charger, Converter, Inverter, Source } from '../system/schema';
-import { down, findingsOf, leastOf, mostHolding, up, type Bench } from './bench';
+import { down, findingsOf, leastOf, mostHolding, pathsOf, up, type Bench } from './bench';
 import { eyes, line, type SpecLine } from './line';
 import { profileLine, terminalsLabel, windowLines } from './solar';
 
@@ -112,6 +112,7 @@ function ratingCeiling(bench: Bench): SpecLine | null {
     unit: 'W',
     rule: first.rule,
     why: [`beyond it the ${first.rule === 'bank.discharge' ? 'bank' : 'cable'} gives out`, ...first.working],
+    assumed: first.assumed,
     must: false,
   });
 }
@@ -122,7 +123,7 @@ function cutoffLine(bench: Bench): SpecLine | null {
   const { bank, nominal_V } = model.system;
   if (!bank || !nominal_V) return null;
   const sags = findingsOf(model, ['system.sag'], [part.id]);
-  const missing = [...new Set(sags.flatMap((finding) => finding.missing))].sort();
+  const missing = pathsOf(sags, 'missing');
   const lowest = Math.min(...sags.map(({ demand, tightAbove }) => (demand ?? 0) * (tightAbove ?? 1)));
   const cells = cellsInSeries(createLedger(model), bank);
   const exact = missing.length > 0 || sags.length === 0 ? null : lowest - (0.3 * nominal_V) / 12;
@@ -150,6 +151,7 @@ function cutoffLine(bench: Bench): SpecLine | null {
         : []),
     ],
     missing,
+    assumed: pathsOf(sags, 'assumed'),
   });
 }
 
@@ -215,6 +217,7 @@ function currentLines(bench: Bench, field: string, label: string): (SpecLine | n
         rule: 'bank.charge-min',
         why: least.working,
         missing: least.missing,
+        assumed: least.assumed,
       }),
     );
   }
@@ -239,6 +242,7 @@ function currentLines(bench: Bench, field: string, label: string): (SpecLine | n
           ? [...first.working, ...(value === null ? ['no size sold is small enough beside the other sources'] : [])]
           : [],
         missing,
+        assumed: first?.assumed ?? [],
         must: missing.length === 0,
       }),
     );
@@ -352,6 +356,7 @@ export function sourceSpec(bench: Bench): SpecLine[] {
       rule: 'charger.input',
       why: [...found.working, ...(inlet ? [] : ['80 % of its rating for hours'])],
       missing: found.missing,
+      assumed: found.assumed,
     }),
     eyes('The same AC volts and hertz', 'what it feeds was bought for them'),
   ];

@@ -7,7 +7,7 @@ import { createLedger } from '../rules/ledger';
 import { CONTROLLER_OUTPUT_A, CONTROLLER_PV_A, CONTROLLER_PV_V } from '../rules/sold';
 import { arraysOf } from '../system/model';
 import type { Controller, ModuleType, PvArray } from '../system/schema';
-import { down, findingsOf, leastOf, up, type Bench } from './bench';
+import { down, findingsOf, leastOf, pathsOf, up, type Bench } from './bench';
 import { eyes, line, type SpecLine } from './line';
 
 /** A pwm controller carries the array's own current, with the margin of a device that runs for hours; planning value. */
@@ -164,7 +164,7 @@ function startLine(bench: Bench, strings: string[]): SpecLine | null {
     null,
   );
   if (!tightest) return null;
-  const missing = [...new Set(found.flatMap((finding) => finding.missing))].sort();
+  const missing = pathsOf(found, 'missing');
   const exact =
     missing.length > 0 || tightest.demand === null || tightest.limit === null
       ? null
@@ -179,6 +179,7 @@ function startLine(bench: Bench, strings: string[]): SpecLine | null {
     rule: 'pv.start-voltage',
     why: tightest.working,
     missing,
+    assumed: pathsOf(found, 'assumed'),
     must: false,
   });
 }
@@ -208,6 +209,7 @@ export function windowLines(bench: Bench, min: string, max: string): SpecLine[] 
       rule,
       why: [...io.working],
       missing,
+      assumed: [...io.assumed].sort(),
     }),
     line({
       field: min,
@@ -219,6 +221,7 @@ export function windowLines(bench: Bench, min: string, max: string): SpecLine[] 
       rule,
       why: [`the bank's cut-off under load: ${figure(bottom)} V`],
       missing: [...low.missing].sort(),
+      assumed: [...low.assumed].sort(),
     }),
   ];
 }
@@ -367,6 +370,7 @@ function coldLine({ model }: Bench, array: PvArray, stay: readonly ModuleType[])
         `a volt at 25 degC is ${figure(factor)} V then; check again with its own coefficient`,
       ],
       missing,
+      assumed: [...io.assumed].filter((path) => !path.startsWith('new.')).sort(),
     }),
   ];
 }

@@ -9,7 +9,7 @@ import { createLedger } from '../rules/ledger';
 import { hasDevice, onSource, type Type } from '../rules/run-limits';
 import { SHUNT_A } from '../rules/sold';
 import type { Distribution, Monitor, Run } from '../system/schema';
-import { findingsOf, leastOf, up, type Bench } from './bench';
+import { findingsOf, leastOf, pathsOf, up, type Bench } from './bench';
 import { eyes, line, type SpecLine } from './line';
 
 /** Every rule that a cable's size answers to, with what it is in a word. */
@@ -34,8 +34,8 @@ export function cableSpec(bench: Bench): SpecLine[] {
     const at = (size: string) => findingsOf(bench.put({ size, material: 'copper' }), [rule], subjects);
     const last = at(sizes.at(-1) ?? run.size);
     if (last.length === 0) return [];
-    const missing = [...new Set(last.flatMap((finding) => finding.missing))].sort();
-    const base = { field: 'size', label, test: 'size', rule } as const;
+    const missing = pathsOf(last, 'missing');
+    const base = { field: 'size', label, test: 'size' as const, rule, assumed: pathsOf(last, 'assumed') };
     if (missing.length > 0) return [line({ ...base, value: null, why: [], missing })];
     const size = sizes.find((candidate) => at(candidate).every(({ verdict }) => verdict === 'holds')) ?? null;
     const working = size ? at(size).flatMap((finding) => finding.working) : last.flatMap((finding) => finding.working);
@@ -107,6 +107,7 @@ export function fuseSpec(bench: Bench): SpecLine[] {
     rule: finding?.rule ?? null,
     why: finding?.working ?? [],
     missing: finding?.missing ?? [],
+    assumed: finding?.assumed ?? [],
   });
   const upTo = protects?.limit ?? null;
   const clears = far?.limit && far.demand ? ((far.tightAbove ?? 1) * far.limit) / far.demand : null;
