@@ -60,9 +60,13 @@ export async function importCopy(
 }
 
 export async function chooseFile(page: Page, name: string, text: string) {
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Import a system file' }).click();
-  await (await chooser).setFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) });
+  const button = page.getByRole('button', { name: 'Import a system file' });
+  // A list that is still being drawn may swallow the first tap.
+  await expect(async () => {
+    const chooser = page.waitForEvent('filechooser', { timeout: 3000 });
+    await button.click({ timeout: 3000 });
+    await (await chooser).setFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) });
+  }).toPass({ timeout: 30_000 });
 }
 
 const KEY_NAMES: Record<string, string> = { '.': 'point', '-': 'minus', '/': 'fraction', ' ': 'space', k: 'thousand' };

@@ -4,7 +4,7 @@ import { BROWSER } from '../tools/browser';
 /** Every test runs on a phone and on a desk screen, unless it says that it is about one of them. */
 export default defineConfig({
   testDir: '.',
-  timeout: 40_000,
+  timeout: 60_000,
   workers: 2,
   fullyParallel: false,
   forbidOnly: true,

@@ -1,18 +1,23 @@
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { spawn } from 'node:child_process';
 import { gzipSync } from 'node:zlib';
+import { DEMO_SHELF } from '../demo/shelf';
 import { arrayCurve } from '../core/src/pv/curve';
 import {
+  candidates,
   check,
   checkWithRemedies,
   flips,
   fromRows,
   headroom,
+  interim,
   layouts,
   modelOf,
   partFaults,
   presentModules,
+  raiseVoltage,
   readSystemFile,
+  specify,
   toRows,
 } from '@true-lantern/core';
 
@@ -25,6 +30,9 @@ const sites = readdirSync(folder)
   .map((name) => ({ name, text: readFileSync(`${folder}/${name}`, 'utf8') }));
 const largest = sites.reduce((a, b) => (a.text.length > b.text.length ? a : b));
 const model = modelOf(readSystemFile(largest.text).file);
+const offered = DEMO_SHELF.filter(({ kind, body }) => kind === 'controllers' && body.type === 'mppt').slice(2, 4);
+const lead = sites.find(({ name }) => name.startsWith('gannet'));
+const older = modelOf(readSystemFile(lead?.text ?? largest.text).file);
 const ms = (value: number) => `${value.toFixed(value < 10 ? 2 : 0)} ms`;
 
 /** Median of many runs, the first ones thrown away. */
@@ -61,6 +69,32 @@ rows.push(['headroom of the same site, both ladders', ms(median(() => headroom(m
 rows.push(['flips of the same site', ms(median(() => flips(model), 10)), 'in a worker']);
 const more = (presentModules(model)?.count ?? 0) + 2;
 rows.push([`layouts of ${more} modules`, ms(median(() => layouts(model, more), 10)), 'in a worker']);
+rows.push([
+  'the same over one more of two controllers',
+  ms(median(() => layouts(model, more, offered), 3)),
+  'in a worker',
+]);
+const [first] = model.system.controllers ?? [];
+if (first) {
+  rows.push([
+    "a controller's least specification",
+    ms(median(() => specify(model, first.id), 60)),
+    'under 50 ms, on the screen',
+  ]);
+  const spec = specify(model, first.id);
+  if (spec)
+    rows.push([
+      'the whole shelf tried in its place',
+      ms(median(() => candidates(model, spec, DEMO_SHELF), 5)),
+      'in a worker',
+    ]);
+}
+rows.push(['interim limits by search', ms(median(() => interim(model), 5)), 'in a worker']);
+rows.push([
+  'a step up in voltage, every part judged',
+  ms(median(() => raiseVoltage(older, 48), 5)),
+  'under 300 ms, on the screen',
+]);
 rows.push(['reading and validating that file', ms(median(() => readSystemFile(largest.text), 50)), '']);
 
 const rowsOfLargest = toRows(readSystemFile(largest.text).file, () => '');
