@@ -18,6 +18,9 @@ test('@phone a successor: each line opens to its working, the shelf is tried, on
   await expect(demo.getByTestId('comparison')).toContainText('Cures one');
   await expect(demo.getByTestId('kit')).toContainText('Brackwell T85-250');
   await expect(demo.getByTestId('kit')).toContainText('612');
+  // What it leaves over leads on: a successor for that part, upon this proposal.
+  await demo.getByText('successor', { exact: true }).first().click();
+  await expect(demo.getByTestId('on-what')).toContainText('Brackwell T85-250');
 });
 
 test.describe('in a shop', () => {
@@ -128,8 +131,12 @@ test('@desk side by side: a column is dragged beside another, by mouse and by ke
   await demo.mouse.up();
   await expect.poll(ids).toEqual([before[0], before[3], before[1], before[2]]);
   await heads.nth(1).focus();
+  // Each step is said aloud before the next key counts.
+  const said = demo.locator('[id^="DndLiveRegion"]');
   await demo.keyboard.press('Space');
+  await expect(said).toContainText(`moved over droppable area ${before[3]?.replace('column-', '')}`);
   await demo.keyboard.press('ArrowRight');
+  await expect(said).toContainText(`moved over droppable area ${before[1]?.replace('column-', '')}`);
   await demo.keyboard.press('Space');
   await expect.poll(ids).toEqual([before[0], before[1], before[3], before[2]]);
 });

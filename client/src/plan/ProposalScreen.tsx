@@ -1,5 +1,7 @@
 import {
+  aspectsOf,
   compare,
+  eachPart,
   keyOf,
   rebase,
   sentenceOf,
@@ -59,6 +61,19 @@ function Opened({ proposal }: { proposal: Proposal }) {
   };
   const say = (findings: Finding[], of: typeof model) =>
     findings.map((finding) => ({ finding, text: pretty(sentenceOf(of, finding)) }));
+  // What it leaves over is where the next what-if begins: a successor for that part, upon this proposal.
+  const replaceable = new Set(
+    eachPart(system)
+      .filter(({ kind }) => aspectsOf(kind).length > 0)
+      .map(({ part }) => part.id),
+  );
+  const onOpen = (subject: string) =>
+    replaceable.has(subject)
+      ? () => {
+          const query = new URLSearchParams({ part: subject, on: proposal.id }).toString();
+          router.navigate(`/site/${site.id}/plan/replace?${query}`);
+        }
+      : null;
   const bank = system.bank;
   const bankChanged = bank && JSON.stringify(bank) !== JSON.stringify(site.model.system.bank);
   return (
@@ -86,8 +101,8 @@ function Opened({ proposal }: { proposal: Proposal }) {
           ) : null}
           <HeavyRule />
           <SiteLine site={site} proposed={{ system, findings: result.after }} />
-          <Changes title="Breaks" items={say(result.broken, model)} mark />
-          <Changes title="Still over" items={say(result.remaining, model)} mark />
+          <Changes title="Breaks" items={say(result.broken, model)} onOpen={onOpen} mark />
+          <Changes title="Still over" items={say(result.remaining, model)} onOpen={onOpen} mark />
           <Changes title="Cures" items={say(result.cured, site.model)} />
           {bank && bankChanged ? (
             <View className="px-[18px] pt-6">
@@ -226,27 +241,43 @@ function changeText({ op, at, id, value }: Change, nameOf: (id: string) => strin
   return `${name}: ${said.slice(0, MOST_SAID).join(', ') || 'settings and wiring'}${more > 0 && said.length > 0 ? ` and ${more} more` : ''}`;
 }
 
-function Changes({
-  title,
-  items,
-  mark = false,
-}: {
+interface ChangesProps {
   title: string;
   items: { finding: Finding; text: string }[];
   mark?: boolean;
-}) {
+  /** What opens when a finding is tapped; null where nothing can be specified anew. */
+  onOpen?(subject: string): (() => void) | null;
+}
+
+function Changes({ title, items, mark = false, onOpen }: ChangesProps) {
   if (items.length === 0) return null;
   return (
-    <View className="px-[18px] pt-5">
-      <Heading level={2} look="station">
+    <View className="pt-5">
+      <Heading level={2} look="station" className="px-[18px]">
         {title}
       </Heading>
-      {items.map(({ finding, text }) => (
-        <View key={keyOf(finding)} className="flex-row items-center gap-3 border-b border-rule py-2">
-          {mark ? <Mark verdict={finding.verdict} /> : null}
-          <T className={`min-w-0 flex-1 ${mark ? '' : 'line-through'}`}>{text}</T>
-        </View>
-      ))}
+      {items.map(({ finding, text }) => {
+        const open = onOpen?.(finding.subject);
+        const inside = (
+          <>
+            {mark ? <Mark verdict={finding.verdict} /> : null}
+            <T className={`min-w-0 flex-1 ${mark ? '' : 'line-through'}`}>{text}</T>
+            {open ? <T look="fact">successor</T> : null}
+          </>
+        );
+        return open ? (
+          <Row key={keyOf(finding)} onPress={open}>
+            {inside}
+          </Row>
+        ) : (
+          <View
+            key={keyOf(finding)}
+            className="min-h-[44px] flex-row items-center gap-3 border-b border-rule px-[18px] py-2"
+          >
+            {inside}
+          </View>
+        );
+      })}
     </View>
   );
 }
