@@ -93,7 +93,7 @@ rows.push(['interim limits by search', ms(median(() => interim(model), 5)), 'in 
 rows.push([
   'a step up in voltage, every part judged',
   ms(median(() => raiseVoltage(older, 48), 5)),
-  'under 300 ms, on the screen',
+  'in a worker',
 ]);
 rows.push(['reading and validating that file', ms(median(() => readSystemFile(largest.text), 50)), '']);
 

@@ -76,7 +76,7 @@ export {
 } from './successor/specify';
 export { judgeLine, type LineVerdict, type SpecLine } from './successor/line';
 export { interim, type Interim, type InterimLimit } from './plan/interim';
-export { raiseVoltage, voltageFor, VOLTAGES, type VoltageChange } from './plan/voltage';
+export { canRaise, raiseVoltage, voltageFor, VOLTAGES, type VoltageChange } from './plan/voltage';
 export { inverseOf } from './plan/inverse';
 export { rebase, withWas, type ChangeState, type Rebased } from './plan/rebase';
 export { kitOf, type Kit, type KitLine } from './plan/kit';

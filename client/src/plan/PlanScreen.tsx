@@ -1,8 +1,8 @@
 import {
   canConvert,
+  canRaise,
   compare,
   presentModules,
-  raiseVoltage,
   rebase,
   withSystem,
   type Comparison,
@@ -45,7 +45,7 @@ const WHAT_IFS: WhatIf[] = [
     path: 'voltage',
     label: 'Raise the voltage',
     says: 'what it replaces, and saves in amperes and copper',
-    when: ({ model }) => raiseVoltage(model, 48) !== null,
+    when: ({ model }) => canRaise(model),
   },
   {
     path: 'replace',

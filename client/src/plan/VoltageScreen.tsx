@@ -1,4 +1,4 @@
-import { figure, raiseVoltage, voltageFor, VOLTAGES } from '@true-lantern/core';
+import { canRaise, figure, voltageFor, VOLTAGES } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
@@ -8,6 +8,7 @@ import { useUnits } from '../data/units';
 import { Button, Chip } from '../kit/controls';
 import { Heading, T } from '../kit/text';
 import { sizeText, withUnit } from '../kit/units';
+import { useAnswer } from '../workers/engine';
 import { nameIn, saveOn, useBase } from './base';
 import { Outcome, useResult } from './Outcome';
 import { PartVerdicts } from './PartVerdicts';
@@ -24,7 +25,8 @@ export function VoltageScreen() {
   const advised = voltageFor(base.model);
   const [chosen, setChosen] = useState<number | null>(null);
   const to_V = steps.find((volts) => volts === (chosen ?? advised)) ?? steps[0] ?? 0;
-  const raised = raiseVoltage(base.model, to_V);
+  const { data, error } = useAnswer<'voltage'>({ ask: 'voltage', model: base.model, to_V });
+  const raised = data ?? null;
   const result = useResult(base, raised?.changes ?? null);
   const saved = raised ? raised.copper_kg.before - raised.copper_kg.after : 0;
   return (
@@ -85,6 +87,10 @@ export function VoltageScreen() {
               />
             ) : null}
           </View>
+        ) : canRaise(base.model) ? (
+          <T role="status" className="p-[18px] text-soft">
+            {error ? error.message : 'Working through the parts ...'}
+          </T>
         ) : (
           <T className="p-[18px]">
             {now

@@ -7,6 +7,7 @@ import {
   type Conversion,
   headroom,
   layouts,
+  raiseVoltage,
   remediesOf,
   underShade,
   type Finding,
@@ -23,6 +24,7 @@ import {
   type Specification,
   type Standing,
   type SuccessorCandidate,
+  type VoltageChange,
 } from '@true-lantern/core';
 
 /** What the engine is asked away from the screen's thread. */
@@ -30,6 +32,7 @@ export type Question =
   | { ask: 'layouts'; model: Model; modules: Pooled[]; offered: ShelfItem[] }
   | { ask: 'candidates'; model: Model; spec: Specification; shelf: ShelfItem[] }
   | { ask: 'interim'; model: Model }
+  | { ask: 'voltage'; model: Model; to_V: number }
   | { ask: 'standing'; model: Model }
   | { ask: 'remedies'; model: Model; finding: Finding; before: Finding[] }
   | { ask: 'headroom'; model: Model }
@@ -48,6 +51,7 @@ export interface Answers {
   layouts: Layout[] | null;
   candidates: Candidates;
   interim: Interim;
+  voltage: VoltageChange | null;
   standing: Standing;
   remedies: Remedy[];
   headroom: Headroom;
@@ -64,6 +68,8 @@ export function answer(question: Question): Answers[Question['ask']] {
       return candidates(question.model, question.spec, question.shelf);
     case 'interim':
       return interim(question.model);
+    case 'voltage':
+      return raiseVoltage(question.model, question.to_V);
     case 'standing':
       return standing(question.model);
     case 'remedies':

@@ -58,6 +58,10 @@ export function voltageFor({ system }: Model): number | null {
 
 const COPPER_KG_M_MM2 = 8.96e-3;
 
+/** True where there is a step up to be taken. */
+export const canRaise = ({ system: { bank, nominal_V } }: Model) =>
+  Boolean(bank && nominal_V && VOLTAGES.some((volts) => volts > nominal_V));
+
 /** The whole system at a higher voltage. Null where there is no bank, or no step up to it. */
 export function raiseVoltage(model: Model, to_V: number): VoltageChange | null {
   const { system } = model;
