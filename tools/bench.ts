@@ -90,11 +90,7 @@ if (first) {
     ]);
 }
 rows.push(['interim limits by search', ms(median(() => interim(model), 5)), 'in a worker']);
-rows.push([
-  'a step up in voltage, every part judged',
-  ms(median(() => raiseVoltage(older, 48), 5)),
-  'in a worker',
-]);
+rows.push(['a step up in voltage, every part judged', ms(median(() => raiseVoltage(older, 48), 5)), 'in a worker']);
 rows.push(['reading and validating that file', ms(median(() => readSystemFile(largest.text), 50)), '']);
 
 const rowsOfLargest = toRows(readSystemFile(largest.text).file, () => '');
