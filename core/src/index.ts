@@ -32,7 +32,7 @@ export {
 export { searchShelf } from './shelf/search';
 export { flatFields, itemsOfTable, shelfTable } from './shelf/table';
 export { warningsOf } from './system/warnings';
-export { area_mm2, AWG_SIZES, METRIC_SIZES } from './conductors/sizes';
+export { area_mm2, AWG_SIZES, METRIC_SIZES, sizeWords, stepOfSize } from './conductors/sizes';
 export { flips, type Flip, type Flipped } from './rules/flips';
 export { stopsOf, type Stop } from './rules/stop-card';
 export {
@@ -62,6 +62,7 @@ export { sunPosition, type SunPosition } from './sun/position';
 export {
   aspectsOf,
   candidates,
+  inBody,
   judgeSpec,
   leastBody,
   specify,
@@ -92,4 +93,3 @@ export {
   type WholeLife,
 } from './plan/money';
 export { standing, type Standing } from './plan/standing';
-export { stepOfSize } from './conductors/sizes';

@@ -78,6 +78,13 @@ export const AWG_SIZES: readonly string[] = [
   ...['1/0', '2/0', '3/0', '4/0'],
 ].map((name) => `${name}AWG`);
 
+/** "6mm2" as it is written: "6 mm2". */
+export const sizeWords = (size: string) => size.replace(/(mm2|AWG)$/, ' $1');
+
+/** Cable to buy for a run, m: there and back, every conductor, and a tenth to spare (Practice, B). */
+export const toCut_m = ({ length_m, perPole }: { length_m: number; perPole?: number | null | undefined }) =>
+  2 * length_m * (perPole ?? 1) * 1.1;
+
 /** The size sold that many steps larger (or smaller) in the same system; at the ends of the list the last one. */
 export function stepOfSize(size: string, steps: number): string | null {
   const sizes = size.endsWith('AWG') ? AWG_SIZES : METRIC_SIZES;

@@ -2,7 +2,7 @@ import { cellsPerBlock, isLithium } from '../bank/chemistry';
 import { cellsInSeries } from '../bank/bank';
 import { usable_Wh } from '../bank/energy';
 import { freshBank } from '../bank/fresh';
-import { daily_Wh } from '../power/loads';
+import { worseDay_Wh } from '../power/loads';
 import { check, sentenceOf } from '../rules/check';
 import { worstFirst, type Finding, type Verdict } from '../rules/finding';
 import { RULES } from '../rules/index';
@@ -76,7 +76,7 @@ export function convert(model: Model, packs: readonly ShelfItem[] = COMMON_PACKS
   const io = createLedger(model);
   if (!bank) io.miss('system.bank');
   const volts = io.need('system.nominal_V', nominal_V);
-  const day = Math.max(daily_Wh(io, true), daily_Wh(io, false));
+  const day = worseDay_Wh(io);
   const needed = bank ? usable_Wh(io, bank, day) : Number.NaN;
   const asNew = bank ? usable_Wh(createLedger(model), { ...bank, age_y: 0, health_pct: 100 }, day) : Number.NaN;
   const autonomy = io.or('schools.autonomy_d', model.schools.autonomy_d, model.system.sources?.length ? 1 : 2);
@@ -126,7 +126,8 @@ export function afterwards(
   proposed_Wh: number,
 ): { parts: PartVerdict[]; settings: SettingLine[]; gate: GateLine[] } {
   const after = withSystem(model, mergeChanges(model.system, option.changes));
-  const parts = judgeParts(model, after);
+  const findings = check(after).sort(worstFirst);
+  const parts = judgeParts(model, after, findings);
   const gone = new Set(
     parts.filter(({ verdict }) => verdict === 'replace' || verdict === 'remove').map(({ id }) => id),
   );
@@ -134,7 +135,7 @@ export function afterwards(
   return {
     parts,
     settings: [...lfpSettings(model.system, cells, gone), ...monitorSettings(after.system, cells)],
-    gate: gateOf(model, after, parts, option.usable_Wh >= proposed_Wh),
+    gate: gateOf(model, after, findings, parts, option.usable_Wh >= proposed_Wh),
   };
 }
 

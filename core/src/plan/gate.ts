@@ -1,6 +1,6 @@
 import { cellsPerBlock } from '../bank/chemistry';
-import { check, sentenceOf } from '../rules/check';
-import { worstFirst, type Verdict } from '../rules/finding';
+import { sentenceOf } from '../rules/check';
+import type { Finding, Verdict } from '../rules/finding';
 import type { Model } from '../system/model';
 import type { PartVerdict } from './parts-after';
 
@@ -14,11 +14,16 @@ export interface GateLine {
 }
 
 /**
- * The gate, judged with the new bank in place by the rules where they speak, and by what is on the bus where they do
+ * The gate, judged with the new bank in place by its findings (worst first) where they speak, and by what is on the bus where they do
  * not. What is not known does not pass.
  */
-export function gateOf(before: Model, after: Model, parts: readonly PartVerdict[], enough: boolean): GateLine[] {
-  const findings = check(after).sort(worstFirst);
+export function gateOf(
+  before: Model,
+  after: Model,
+  findings: readonly Finding[],
+  parts: readonly PartVerdict[],
+  enough: boolean,
+): GateLine[] {
   const { bank, controllers, chargers, otherBanks } = after.system;
   const byRule = (rules: readonly string[], else_: string): Pick<GateLine, 'verdict' | 'why'> => {
     const worst = findings.find(({ rule }) => rules.includes(rule));

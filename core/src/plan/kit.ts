@@ -1,3 +1,4 @@
+import { sizeWords, toCut_m } from '../conductors/sizes';
 import type { ShelfItem } from '../shelf/item';
 import { eachPart, type AnyPart, type PartKind } from '../system/parts';
 import type { Bank, Run, System } from '../system/schema';
@@ -72,9 +73,6 @@ const NOT_THE_PART = new Set([
 /** Made of other parts, or no goods at all. */
 const NO_GOODS = new Set<PartKind>(['arrays', 'moduleTypes']);
 
-/** Cut with a tenth to spare (Practice, B). */
-const SPARE = 1.1;
-
 export function kitOf(before: System, after: System, shelf: readonly ShelfItem[]): Kit {
   const had = new Map(eachPart(before).map((placed) => [placed.part.id, placed]));
   const has = new Map(eachPart(after).map((placed) => [placed.part.id, placed]));
@@ -141,9 +139,9 @@ function bought(kind: PartKind, part: AnyPart, shelf: readonly ShelfItem[]): Kit
   if (kind === 'loads') return [{ ...base, what: 'set' }];
   if (kind === 'runs') {
     const run = part as Run;
-    const metres = Math.ceil(2 * run.length_m * (run.perPole ?? 1) * SPARE * 10) / 10;
+    const metres = Math.ceil(toCut_m(run) * 10) / 10;
     const item = shelf.find(({ kind: of, body }) => of === 'cable' && body.size === run.size);
-    return [priced({ ...base, quantity: metres, unit: 'm', detail: run.size.replace(/(mm2|AWG)$/, ' $1') }, item)];
+    return [priced({ ...base, quantity: metres, unit: 'm', detail: sizeWords(run.size) }, item)];
   }
   if (kind === 'bank') {
     const bank = part as Bank;

@@ -1,7 +1,7 @@
-import { CHEMISTRY } from '../bank/chemistry';
+import { CHEMISTRY, isLithium } from '../bank/chemistry';
 import { usable_Wh } from '../bank/energy';
 import { createLedger } from '../rules/ledger';
-import { daily_Wh } from '../power/loads';
+import { worseDay_Wh } from '../power/loads';
 import type { Model } from '../system/model';
 import type { Bank, Chemistry } from '../system/schema';
 
@@ -34,8 +34,7 @@ export function cyclesAt(chemistry: Chemistry, depth: number): number {
 /** Calendar years at a mean temperature: lead halves for every 10 K above 25 degC. */
 export function calendarLife_y(chemistry: Chemistry, mean_C = 25): number {
   const { calendar_y } = CHEMISTRY[chemistry];
-  const lead = chemistry !== 'lfp' && chemistry !== 'nmc';
-  return lead ? calendar_y * 0.5 ** (Math.max(0, mean_C - 25) / 10) : calendar_y;
+  return isLithium(chemistry) ? calendar_y : calendar_y * 0.5 ** (Math.max(0, mean_C - 25) / 10);
 }
 
 export interface LifeQuestion {
@@ -79,22 +78,14 @@ export function wholeLife({
   };
 }
 
-/** Half of what is used goes through the bank (the engine's own planning share), the worse season's day. */
-export function throughBank_Wh(model: Model): number {
-  const io = createLedger(model);
-  const day = Math.max(daily_Wh(io, true), daily_Wh(io, false));
-  return io.missing.size > 0 ? Number.NaN : 0.5 * day;
-}
-
-/** A bank of a model over its life at a price. */
+/** A bank of a model over its life at a price; half of what is used goes through it, the engine's own planning share. */
 export function lifeOfBank(model: Model, bank: Bank, price: number, horizon_y = HORIZON_Y): WholeLife | null {
   const io = createLedger(model);
-  const day = Math.max(daily_Wh(io, true), daily_Wh(io, false));
+  const day = worseDay_Wh(io);
   const usable = usable_Wh(io, { ...bank, age_y: 0, health_pct: 100 }, day);
   if (io.missing.size > 0) return null;
   const { leadDepth, lithiumDepth } = model.schools;
-  const lithium = bank.chemistry === 'lfp' || bank.chemistry === 'nmc';
-  const depth = (lithium ? lithiumDepth : leadDepth) ?? CHEMISTRY[bank.chemistry].depth;
+  const depth = (isLithium(bank.chemistry) ? lithiumDepth : leadDepth) ?? CHEMISTRY[bank.chemistry].depth;
   const temps = model.site.climate?.meanTemp_C;
   const mean_C = temps ? temps.reduce((sum, each) => sum + each, 0) / temps.length : 25;
   return wholeLife({

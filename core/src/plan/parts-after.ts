@@ -1,5 +1,6 @@
-import { check, sentenceOf } from '../rules/check';
-import { worstFirst, type Finding } from '../rules/finding';
+import { isLithium } from '../bank/chemistry';
+import { sentenceOf } from '../rules/check';
+import type { Finding } from '../rules/finding';
 import type { Model } from '../system/model';
 import { takesLfp } from './settings';
 import type { Charger, Controller, Inverter, OtherBank } from '../system/schema';
@@ -11,9 +12,8 @@ export interface PartVerdict {
   why: string;
 }
 
-/** Every part judged on the changed system by the rules, and by what Practice, A, says of its kind. */
-export function judgeParts(before: Model, after: Model): PartVerdict[] {
-  const findings = check(after).sort(worstFirst);
+/** Every part judged on the changed system by its findings, worst first, and by what Practice, A, says of its kind. */
+export function judgeParts(before: Model, after: Model, findings: readonly Finding[]): PartVerdict[] {
   const over = (id: string, rules: RegExp): Finding | undefined =>
     findings.find(({ subject, rule, verdict }) => subject === id && verdict === 'over' && rules.test(rule));
   const why = (finding: Finding) => sentenceOf(after, finding);
@@ -71,7 +71,7 @@ export function judgeParts(before: Model, after: Model): PartVerdict[] {
     return judged(id, 'replace', 'Stages made for lead: fixed or unknown volts, perhaps a desulphation pulse.');
   };
   const other = ({ id, chemistry, joinedBy }: OtherBank): PartVerdict =>
-    chemistry === 'lfp' || chemistry === 'nmc' || !joinedBy || joinedBy === 'none' || joinedBy === 'dc-dc'
+    isLithium(chemistry) || !joinedBy || joinedBy === 'none' || joinedBy === 'dc-dc'
       ? judged(id, 'keep', 'Stays on its own fuse and its own charger.')
       : judged(
           id,
@@ -117,7 +117,7 @@ export function judgeParts(before: Model, after: Model): PartVerdict[] {
   const vented =
     bank?.place?.space === 'vented-box' || bank?.place?.space === 'sealed-vented-box' || bank?.place?.ventArea_cm2;
   if (bank && vented) {
-    const leadStays = (system.otherBanks ?? []).some(({ chemistry }) => chemistry !== 'lfp' && chemistry !== 'nmc');
+    const leadStays = (system.otherBanks ?? []).some(({ chemistry }) => !isLithium(chemistry));
     added.push(
       judged(
         'ventilation',

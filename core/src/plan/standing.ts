@@ -1,6 +1,6 @@
 import { usable_Wh } from '../bank/energy';
 import { energyRoom, loadLadder, type EnergyRoom, type Rung } from '../headroom/headroom';
-import { daily_Wh } from '../power/loads';
+import { worseDay_Wh } from '../power/loads';
 import { check } from '../rules/check';
 import { CONSEQUENCE_ORDER, type Consequence, type Finding } from '../rules/finding';
 import { createLedger } from '../rules/ledger';
@@ -32,7 +32,7 @@ export function standing(model: Model): Standing {
   const count = (verdict: Finding['verdict']) => findings.filter((finding) => finding.verdict === verdict).length;
   const { bank } = model.system;
   const io = createLedger(model);
-  const day = Math.max(daily_Wh(io, true), daily_Wh(io, false));
+  const day = worseDay_Wh(io);
   const usable = bank ? usable_Wh(io, bank, day) : Number.NaN;
   const worst = findings.find(({ rule }) => rule === 'energy.worst-month');
   const autonomy = findings.find(({ rule }) => rule === 'bank.autonomy');

@@ -106,6 +106,9 @@ export function daily_Wh(io: Ledger, winter: boolean): number {
   return sum + controllers_W(io) * 24;
 }
 
+/** The worse season's day, Wh at the bank. */
+export const worseDay_Wh = (io: Ledger) => Math.max(daily_Wh(io, true), daily_Wh(io, false));
+
 export const idle_Wh = (io: Ledger, { id, idle_W, idleHours_d }: Inverter) =>
   io.need(`${id}.idle_W`, idle_W) * io.or(`${id}.idleHours_d`, idleHours_d, 24);
 export const controllers_W = (io: Ledger) =>

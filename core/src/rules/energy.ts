@@ -1,7 +1,7 @@
 import { capacity_Ah, cellsInSeries } from '../bank/bank';
 import { CHEMISTRY } from '../bank/chemistry';
 import { harvest_Wh, occupied, usable_Wh } from '../bank/energy';
-import { controllers_W, daily_Wh, idle_Wh, isWinter } from '../power/loads';
+import { controllers_W, daily_Wh, idle_Wh, isWinter, worseDay_Wh } from '../power/loads';
 import { type Model } from '../system/model';
 import { type Bank } from '../system/schema';
 import { bankCase, having, yet } from './bank-cases';
@@ -13,7 +13,6 @@ import { rule } from './rule';
 
 const winterOf = (io: Ledger, month: number) =>
   isWinter(io.need('site.latitude_deg', io.model.site.latitude_deg), month);
-const worseDay_Wh = (io: Ledger) => Math.max(daily_Wh(io, true), daily_Wh(io, false));
 const hasSource = ({ system }: Model) => (system.sources ?? []).length > 0;
 
 const autonomy = rule<Bank>({

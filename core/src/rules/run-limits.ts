@@ -1,7 +1,7 @@
 import { ENGINE_SPACE_FACTOR, MATERIAL_FACTOR, bundleFactor, tabulated_A } from '../conductors/ampacity';
 import { CLEARING, DEVICE_V } from '../conductors/fuses';
 import { touches } from '../conductors/network';
-import { JOINT_OHM, WARM_C, resistance_ohm_m } from '../conductors/sizes';
+import { JOINT_OHM, WARM_C, resistance_ohm_m, sizeWords } from '../conductors/sizes';
 import { type Model } from '../system/model';
 import { type Run } from '../system/schema';
 import { figure } from './figures';
@@ -98,7 +98,7 @@ export const sizeUp = (_: Model, run: Run): Candidate[] => {
   return sizes
     .filter((size) => !thinner(size))
     .map((size) => ({
-      title: `${size.replace('mm2', ' mm2').replace('AWG', ' AWG')} instead of ${run.size.replace('mm2', ' mm2').replace('AWG', ' AWG')}`,
+      title: `${sizeWords(size)} instead of ${sizeWords(run.size)}`,
       detail: `${figure(run.length_m)} m one way${run.material && run.material !== 'copper' ? ', copper' : ''}`,
       changes: [{ op: 'set', at: 'runs', id: run.id, value: { size, material: 'copper' } }],
     }));

@@ -1,5 +1,6 @@
 import { cellsInSeries, top_V } from '../bank/bank';
 import { CHEMISTRY, isLithium } from '../bank/chemistry';
+import { sizeWords } from '../conductors/sizes';
 import { arrayCurve } from '../pv/curve';
 import { coldString_V, modulesOf } from '../pv/strings';
 import { figure, round } from '../rules/figures';
@@ -267,7 +268,7 @@ function currentLimitLine(bench: Bench): SpecLine | null {
 export function terminalsLabel({ model, part }: Bench): string {
   const sizes = (model.system.runs ?? [])
     .filter(({ from, to }) => from === part.id || to === part.id)
-    .map(({ size }) => size.replace(/(mm2|AWG)$/, ' $1'));
+    .map(({ size }) => sizeWords(size));
   return sizes.length > 0 ? `Terminals take ${[...new Set(sizes)].join(' and ')}` : 'Terminals take the cables';
 }
 

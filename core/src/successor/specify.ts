@@ -2,11 +2,13 @@ import { check, sentenceOf, titleOf } from '../rules/check';
 import { emf_V } from '../bank/bank';
 import { cellsPerBlock } from '../bank/chemistry';
 import { freshBank } from '../bank/fresh';
+import { compare } from '../plan/compare';
 import { lfpSettings, takesLfp } from '../plan/settings';
 import { interrupt_A } from '../conductors/fuses';
+import { toCut_m } from '../conductors/sizes';
 import { figure } from '../rules/figures';
 import { createLedger } from '../rules/ledger';
-import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
+import type { Finding } from '../rules/finding';
 import { memberAt, setMember } from '../system/members';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
@@ -159,12 +161,15 @@ export function judgeSpec(
 ): Judged[] {
   return spec.lines.map((line) => ({
     line,
-    verdict: judgeLine(line, line.field === null ? answers[line.label] : memberAt(body, inBody(spec, line.field))),
+    verdict: judgeLine(
+      line,
+      line.field === null ? answers[line.label] : memberAt(body, inBody(spec.aspect, line.field)),
+    ),
   }));
 }
 
 /** A fuse of the shelf keeps its figures at the top, a run's protection one below. */
-const inBody = ({ aspect }: Specification, field: string) =>
+export const inBody = (aspect: Aspect, field: string) =>
   aspect === 'fuse' ? field.replace(/^protection\./, '') : field;
 
 /** Over all lines that must hold: a fail rules it out; a blank leaves it open. */
@@ -184,17 +189,8 @@ export interface Swap {
 /** The swap run through the whole rule book. */
 export function swap(model: Model, before: readonly Finding[], changes: Change[]): Swap {
   const after = withSystem(model, mergeChanges(model.system, changes));
-  const findings = check(after);
-  const was = new Set(overOf(before).map(keyOf));
-  const is = new Set(overOf(findings).map(keyOf));
-  return {
-    changes,
-    broken: overOf(findings)
-      .filter((finding) => !was.has(keyOf(finding)))
-      .sort(worstFirst)
-      .map((finding) => ({ finding, text: sentenceOf(after, finding) })),
-    cured: overOf(before).filter((finding) => !is.has(keyOf(finding))),
-  };
+  const { broken, cured } = compare(before, after);
+  return { changes, broken: broken.map((finding) => ({ finding, text: sentenceOf(after, finding) })), cured };
 }
 
 /** What a part cannot be without: where the new one's sheet does not say, it is as the old one. */
@@ -352,7 +348,7 @@ function withFuseDefaults(model: Model, body: Record<string, unknown>): Record<s
 
 const lengthOf = (model: Model, id: string) => {
   const run = model.system.runs?.find((one) => one.id === id);
-  return run ? 2 * run.length_m * (run.perPole ?? 1) * 1.1 : 1;
+  return run ? toCut_m(run) : 1;
 };
 
 /** As many of a block as make the bank's volts, and the fewest strings that pass (the most, where none do). */
@@ -376,7 +372,7 @@ export function leastBody({ aspect, lines }: Specification): Record<string, unkn
   const body: Record<string, unknown> = {};
   for (const { field, test, value, words, must } of lines) {
     if (field === null || (!must && test === 'most')) continue;
-    const at = aspect === 'fuse' ? field.replace(/^protection\./, '') : field;
+    const at = inBody(aspect, field);
     if (memberAt(body, at) !== undefined) continue;
     const figureOf =
       test === 'one-of'

@@ -1,7 +1,7 @@
 import { design_A } from '../conductors/design';
 import { FUSES_A, ratingsSold, SOLD_V } from '../conductors/fuses';
 import { networkOf, touches } from '../conductors/network';
-import { area_mm2, AWG_SIZES, METRIC_SIZES } from '../conductors/sizes';
+import { area_mm2, AWG_SIZES, METRIC_SIZES, sizeWords, toCut_m } from '../conductors/sizes';
 import { figure } from '../rules/figures';
 import type { Finding } from '../rules/finding';
 import { sentenceOf } from '../rules/check';
@@ -51,7 +51,7 @@ export function cableSpec(bench: Bench): SpecLine[] {
   });
   const most = Math.max(0, ...asked.map(({ exact }) => exact ?? 0));
   const wins = asked.find(({ exact }) => exact === most);
-  const winner = wins ? `${String(wins.value).replace(/(mm2|AWG)$/, ' $1')}: ${wins.label} decides` : null;
+  const winner = wins ? `${sizeWords(String(wins.value))}: ${wins.label} decides` : null;
   const io = createLedger(model);
   const insulation = io.or(`${run.id}.insulation_C`, run.insulation_C, io.school('conductor') === 'vehicle' ? 105 : 90);
   return [
@@ -75,7 +75,7 @@ export function cableSpec(bench: Bench): SpecLine[] {
       why: ['finely stranded, tinned where it is damp; clad aluminium looks the same and carries less'],
     }),
     eyes(
-      `${figure(up(2 * run.length_m * (run.perPole ?? 1) * 1.1, 0.1))} m in all: there and back, and a tenth more`,
+      `${figure(up(toCut_m(run), 0.1))} m in all: there and back, and a tenth more`,
       `${figure(run.length_m)} m one way${(run.perPole ?? 1) > 1 ? `, ${run.perPole} a pole, equal within 1 %` : ''}`,
     ),
     eyes(
