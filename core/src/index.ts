@@ -92,4 +92,5 @@ export {
   type Spending,
   type WholeLife,
 } from './plan/money';
+export { cheapestLives, type Life } from './successor/lives';
 export { standing, type Standing } from './plan/standing';

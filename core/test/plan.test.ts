@@ -8,6 +8,7 @@ import { DEMO_SHELF } from '../../demo/shelf';
 import {
   applyChanges,
   calendarLife_y,
+  cheapestLives,
   check,
   compare,
   convert,
@@ -378,6 +379,20 @@ describe('money, by hand', () => {
     expect(yearly({ generator_h_y: 300, fuelPrice_L: 1.8 }).fuel).toBeNull();
     expect(payback_y(1596, 798)).toBe(2);
     expect(payback_y(1596, 0)).toBeNull();
+  });
+  test('of each chemistry the bank that costs least over its life; nothing that the rules would call over', () => {
+    const model = open(gannet);
+    const lives = cheapestLives(model, DEMO_SHELF, 15);
+    expect(lives[0]?.chemistry).toBe('lfp');
+    const prices = lives.map(({ life }) => life.perUsable_kWh);
+    expect(prices).toEqual([...prices].sort((a, b) => a - b));
+    expect(new Set(lives.map(({ chemistry }) => chemistry)).size).toBe(lives.length);
+    for (const { item, count, price } of lives) {
+      expect(price).toBe((item.price ?? 0) * count);
+      // At most four strings, and bare lithium cells without a word that they may stand in series are no bank.
+      expect((count * Number(item.body.block_V)) / 24).toBeLessThanOrEqual(4 * 1.12);
+      if (item.body.chemistry === 'lfp') expect(item.body.block_V).toBeGreaterThan(12);
+    }
   });
   test('options are ranked by what they cost over their whole life', () => {
     const packs = DEMO_SHELF.filter(({ kind, body }) => kind === 'bank' && body.chemistry === 'lfp');

@@ -53,6 +53,15 @@ export function Over({ onClose, children }: PropsWithChildren<{ onClose(): void 
   );
 }
 
+/** All that stands on a ground: its colours for what draws, its variables for what is styled. */
+const On = ({ ground, children }: PropsWithChildren<{ ground: Ground }>) => (
+  <Context.Provider value={ground}>
+    <View style={variablesOf(ground.colours)} className="flex-1 bg-paper">
+      {children}
+    </View>
+  </Context.Provider>
+);
+
 /** Black on white: what goes to the printer, whatever the ground of the screen. */
 const PAPER: Colours = {
   paper: '#FFFFFF',
@@ -64,15 +73,10 @@ const PAPER: Colours = {
   second: '#000000',
 };
 
+const ON_PAPER: Ground = { name: 'day', colours: PAPER, toggle: () => undefined };
+
 export function PaperGround({ children }: PropsWithChildren) {
-  const value = useMemo<Ground>(() => ({ name: 'day', colours: PAPER, toggle: () => undefined }), []);
-  return (
-    <Context.Provider value={value}>
-      <View style={variablesOf(PAPER)} className="flex-1 bg-paper">
-        {children}
-      </View>
-    </Context.Provider>
-  );
+  return <On ground={ON_PAPER}>{children}</On>;
 }
 
 export function GroundProvider({ children }: PropsWithChildren) {
@@ -99,11 +103,5 @@ export function GroundProvider({ children }: PropsWithChildren) {
     document.documentElement.style.setProperty('--lamp', colours.lamp);
     document.querySelector('meta[name="theme-color"]')?.setAttribute('content', colours.paper);
   }, [colours]);
-  return (
-    <Context.Provider value={value}>
-      <View style={variablesOf(colours)} className="flex-1 bg-paper">
-        {children}
-      </View>
-    </Context.Provider>
-  );
+  return <On ground={value}>{children}</On>;
 }

@@ -1,6 +1,9 @@
 import type { Verdict } from '@true-lantern/core';
 import Svg, { Circle, G, Line, Path } from 'react-native-svg';
+import type { PropsWithChildren } from 'react';
+import { View } from 'react-native';
 import { useGround } from './ground';
+import { T } from './text';
 
 export const VERDICT_WORDS: Record<Verdict, string> = {
   over: 'Over',
@@ -16,6 +19,20 @@ export function Mark({ verdict, size = 26, ink }: { verdict: Verdict; size?: num
     <Svg width={size} height={size} viewBox="-13 -13 26 26" role="img" aria-label={VERDICT_WORDS[verdict]}>
       <MarkShape verdict={verdict} ink={ink} />
     </Svg>
+  );
+}
+
+/** A sentence behind its verdict. */
+export function Marked({
+  verdict,
+  children,
+  className = '',
+}: PropsWithChildren<{ verdict: Verdict; className?: string }>) {
+  return (
+    <View className={`flex-row items-center gap-3 ${className}`}>
+      <Mark verdict={verdict} />
+      <T className="min-w-0 flex-1">{children}</T>
+    </View>
   );
 }
 

@@ -3,6 +3,7 @@ import {
   compare,
   keyOf,
   sentenceOf,
+  sizeWords,
   stepOfSize,
   withSystem,
   type Change,
@@ -91,9 +92,7 @@ function Cable({ base, run, open, onOpen }: { base: Base; run: Run; open: boolea
             <Button
               label="Save as a proposal"
               kind="second"
-              onPress={() =>
-                saveOn(site, base, `${nameIn(base.model, run.id)} in ${size.replace(/(mm2|AWG)$/, ' $1')}`, changes)
-              }
+              onPress={() => saveOn(site, base, `${nameIn(base.model, run.id)} in ${sizeWords(size)}`, changes)}
             />
           ) : null}
         </View>

@@ -16,17 +16,7 @@ import {
   useSortable,
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import {
-  compare,
-  CONSEQUENCE_ORDER,
-  kitOf,
-  rebase,
-  withSystem,
-  type Comparison,
-  type Kit,
-  type Model,
-  type Standing,
-} from '@true-lantern/core';
+import { CONSEQUENCE_ORDER, kitOf, type Comparison, type Kit, type Model, type Standing } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useMemo, useState, type ReactNode } from 'react';
 import { ScrollView, View } from 'react-native';
@@ -36,10 +26,12 @@ import { useShelf } from '../data/shelf';
 import { Chip, HeavyRule } from '../kit/controls';
 import { T } from '../kit/text';
 import { withUnit } from '../kit/units';
+import { useWide } from '../kit/wide';
 import { useAnswers } from '../workers/engine';
 import { nameIn } from './base';
 import { totalText } from './KitList';
 import { PlanHeader } from './PlanHeader';
+import { proposedOf } from './proposed';
 
 /** One system of the comparison: as found, or with a proposal. */
 interface Column {
@@ -152,17 +144,20 @@ const place = (order: readonly string[], id: string) => {
   return at < 0 ? order.length : at;
 };
 
+/** Two columns beside the names on a phone; wider where there is room. */
+const useColumnWidth = () => (useWide() ? 'w-[196px]' : 'w-[148px]');
+
 function Cell({ head = false, children }: { head?: boolean; children: ReactNode }) {
+  const width = useColumnWidth();
   return (
-    <View
-      className={`justify-center py-2 ${head ? 'w-[94px] px-2' : 'w-[148px] border-l border-rule px-3 lg:w-[196px]'}`}
-    >
+    <View className={`justify-center py-2 ${head ? 'w-[94px] px-2' : `${width} border-l border-rule px-3`}`}>
       {children}
     </View>
   );
 }
 
 function ColumnHead({ id, title, second }: { id: string; title: string; second: boolean }) {
+  const width = useColumnWidth();
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id });
   return (
     <div
@@ -180,7 +175,7 @@ function ColumnHead({ id, title, second }: { id: string; title: string; second: 
       {...attributes}
       {...listeners}
     >
-      <View className="min-h-[64px] w-[148px] lg:w-[196px] justify-center border-l border-rule bg-paper px-3 py-2">
+      <View className={`min-h-[64px] ${width} justify-center border-l border-rule bg-paper px-3 py-2`}>
         <T look="head" className={second ? 'text-second' : ''}>
           {`\u2261 ${title}`}
         </T>
@@ -195,16 +190,9 @@ function columnsOf(site: OpenSite, shelf: ReturnType<typeof useShelf>['items']):
     found,
     ...(site.file.proposals ?? []).map((proposal): Column => {
       // What no longer applies is left out of the figures and said so.
-      const { system, states, faults } = rebase(site.model.system, proposal);
-      const model = withSystem(site.model, system);
-      return {
-        id: proposal.id,
-        title: proposal.title,
-        model,
-        comparison: compare(site.findings, model),
-        kit: kitOf(site.model.system, system, shelf),
-        lost: states.filter(({ fault }) => fault !== null).length + faults.length,
-      };
+      const { model, result, lost } = proposedOf(site, proposal);
+      const kit = kitOf(site.model.system, model.system, shelf);
+      return { id: proposal.id, title: proposal.title, model, comparison: result, kit, lost };
     }),
   ];
 }

@@ -1,4 +1,5 @@
 import {
+  inBody,
   judgeLine,
   setMember,
   specify,
@@ -41,7 +42,8 @@ function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?
   const [entries, setEntries] = useState<Entries>(() => readPreference('counter')?.[place] ?? {});
   const spec = useMemo(() => specify(base.model, partId, aspect), [base, partId, aspect]);
   const fields = useMemo(() => (spec ? byField(spec.lines) : []), [spec]);
-  const body = useMemo(() => stated(fields, entries), [fields, entries]);
+  const which = spec?.aspect ?? 'part';
+  const body = useMemo(() => stated(fields, entries, which), [fields, entries, which]);
   const label = entries.label?.trim() ?? '';
   const judged = fields.flatMap(({ key, lines }) =>
     lines.map((line) => ({ line, verdict: judgeLine(line, body.values[key]) })),
@@ -156,6 +158,7 @@ const OTHER = 'another';
 function stated(
   fields: readonly Field[],
   entries: Entries,
+  aspect: Aspect,
 ): { values: Record<string, unknown>; body: Record<string, unknown> } {
   const values: Record<string, unknown> = {};
   const body: Record<string, unknown> = {};
@@ -166,8 +169,7 @@ function stated(
     const value = valueOf(line, text);
     if (value === undefined) continue;
     values[key] = value;
-    if (line.field !== null && value !== OTHER)
-      setMember(body, line.field.replace(/^protection\./, ''), numeric(line, value));
+    if (line.field !== null && value !== OTHER) setMember(body, inBody(aspect, line.field), numeric(line, value));
   }
   return { values, body };
 }

@@ -1,7 +1,7 @@
 import { keyOf, sentenceOf } from '@true-lantern/core';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
-import { Mark } from '../kit/mark';
+import { Mark, Marked } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { pretty } from '../kit/units';
 import { useAnswer } from '../workers/engine';
@@ -67,10 +67,9 @@ export function InterimScreen() {
             {data.left.length > 0 ? (
               <Section title="No limit cures these">
                 {data.left.map(({ finding, text }) => (
-                  <View key={keyOf(finding)} className="flex-row items-center gap-3 border-b border-rule py-3">
-                    <Mark verdict="over" />
-                    <T className="min-w-0 flex-1">{pretty(text)}</T>
-                  </View>
+                  <Marked key={keyOf(finding)} verdict="over" className="border-b border-rule py-3">
+                    {pretty(text)}
+                  </Marked>
                 ))}
               </Section>
             ) : null}

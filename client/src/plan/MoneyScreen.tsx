@@ -1,21 +1,4 @@
-import {
-  CHEMISTRY,
-  HORIZON_Y,
-  isLithium,
-  kitOf,
-  lifeOfBank,
-  payback_y,
-  rebase,
-  specify,
-  yearly,
-  type Bank,
-  type Chemistry,
-  type Model,
-  type ShelfItem,
-  type Spending,
-  type WholeLife,
-} from '@true-lantern/core';
-import { useMemo } from 'react';
+import { HORIZON_Y, kitOf, payback_y, rebase, yearly, type Chemistry, type Spending } from '@true-lantern/core';
 import { View } from 'react-native';
 import type { FieldSpec } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
@@ -25,6 +8,7 @@ import { FieldRow } from '../entry/FieldRow';
 import { useEditor } from '../entry/useEditor';
 import { Heading, T } from '../kit/text';
 import { withUnit } from '../kit/units';
+import { useAnswer } from '../workers/engine';
 import { totalText } from './KitList';
 import { PlanPage } from './PlanPage';
 
@@ -52,19 +36,13 @@ export function MoneyScreen() {
   const row = rowOfPart(site, 'site') ?? site.rows.find(({ kind }) => kind === 'site');
   const money = (site.model.site.money ?? {}) as Spending & { currency?: string | null; horizon_y?: number | null };
   const horizon = money.horizon_y ?? HORIZON_Y;
-  // Prices in two currencies are no comparison: the site's own, or the one that most batteries are priced in.
-  const priced = useMemo(() => items.filter(({ kind, price }) => kind === 'bank' && price), [items]);
+  // Prices in two currencies are no comparison: the site's own, else that of the first battery with a price.
+  const priced = items.filter(({ kind, price }) => kind === 'bank' && price);
   const currency = money.currency ?? priced[0]?.currency ?? null;
-  const left = priced.filter((item) => (item.currency ?? null) !== currency).length;
-  const chemistries = useMemo(
-    () =>
-      cheapest(
-        site.model,
-        priced.filter((item) => (item.currency ?? null) === currency),
-        horizon,
-      ),
-    [site.model, priced, currency, horizon],
-  );
+  const shelf = priced.filter((item) => (item.currency ?? null) === currency);
+  const left = priced.length - shelf.length;
+  const { data, error } = useAnswer<'lives'>({ ask: 'lives', model: site.model, shelf, horizon_y: horizon });
+  const chemistries = data ?? [];
   const spent = yearly(money);
   const { open, editor } = useEditor({
     site,
@@ -86,14 +64,18 @@ export function MoneyScreen() {
   return (
     <PlanPage title="Money" over={editor}>
       <T look="lead" className="px-[18px] py-4">
-        {best
-          ? `Over ${horizon} years ${CHEMISTRY_WORDS[best.chemistry]} is cheapest: ${withUnit(best.life.perUsable_kWh, best.currency)} a usable kWh.`
-          : 'No battery of the shelf with a price fits this system, or its use is not recorded yet.'}
+        {error
+          ? error.message
+          : !data
+            ? 'Working through the shelf ...'
+            : best
+              ? `Over ${horizon} years ${CHEMISTRY_WORDS[best.chemistry]} is cheapest: ${withUnit(best.life.perUsable_kWh, currency)} a usable kWh.`
+              : 'No battery of the shelf with a price fits this system, or its use is not recorded yet.'}
       </T>
       <Heading level={2} look="station" className="px-[18px] pb-1">
         A bank for this use, replacements included
       </Heading>
-      {chemistries.map(({ chemistry, label, life, price, currency }) => (
+      {chemistries.map(({ chemistry, item, count, life, price }) => (
         <View
           key={chemistry}
           className="flex-row items-center gap-3 border-b border-rule px-[18px] py-3"
@@ -101,7 +83,7 @@ export function MoneyScreen() {
         >
           <View className="min-w-0 flex-1">
             <T look="head">{CHEMISTRY_WORDS[chemistry]}</T>
-            <T look="fact">{`${label}, ${withUnit(price, currency, 5)}`}</T>
+            <T look="fact">{`${count} \u00d7 ${item.label}, ${withUnit(price, currency, 5)}`}</T>
             <T look="fact">{`lasts ${withUnit(life.life_y, 'years', 2)}; ${life.sets === 1 ? 'one set' : `${life.sets} sets`} in ${horizon} years, ${withUnit(life.total, currency, 5)}`}</T>
           </View>
           <View className="items-end">
@@ -158,64 +140,3 @@ const CHEMISTRY_WORDS: Record<Chemistry, string> = {
   lfp: 'lithium iron',
   nmc: 'lithium NMC',
 };
-
-interface Life {
-  chemistry: Chemistry;
-  label: string;
-  price: number;
-  currency: string | null;
-  life: WholeLife;
-}
-
-/** Strings in parallel where the maker names none, as in the rules. */
-const MOST_STRINGS = 4;
-
-/** Of each chemistry the bank of the shelf that holds the days wanted at the least whole-life price. */
-function cheapest(model: Model, items: readonly ShelfItem[], horizon: number): Life[] {
-  const { bank, nominal_V } = model.system;
-  if (!bank || !nominal_V) return [];
-  const found = (Object.keys(CHEMISTRY) as Chemistry[]).flatMap((chemistry): Life[] => {
-    const all = items
-      .filter(({ kind, body, price }) => kind === 'bank' && body.chemistry === chemistry && price)
-      .flatMap((item): Life[] => {
-        const plate = item.body as unknown as Bank;
-        const series = Math.round(nominal_V / plate.block_V);
-        if (series < 1 || Math.abs((series * plate.block_V) / nominal_V - 1) > 0.12) return [];
-        const of = (parallel: number): Bank => ({
-          ...bank,
-          ...plate,
-          id: bank.id,
-          series,
-          parallel,
-          age_y: 0,
-          health_pct: 100,
-        });
-        const least = specify({ ...model, system: { ...model.system, bank: of(1) } }, bank.id, 'part', {
-          series,
-          parallel: 1,
-        });
-        const wanted = least?.lines.find(({ field, test }) => field === 'blockCapacity_Ah' && test === 'least')?.exact;
-        if (!wanted) return [];
-        const parallel = Math.ceil(wanted / plate.blockCapacity_Ah);
-        // What the rules would call over is no price to compare with.
-        const allowed = plate.maxParallel ?? MOST_STRINGS;
-        if (parallel > allowed || (isLithium(chemistry) && series > (plate.maxSeries ?? 1))) return [];
-        const price = (item.price ?? 0) * series * parallel;
-        const life = lifeOfBank(model, of(parallel), price, horizon);
-        return life
-          ? [
-              {
-                chemistry,
-                label: `${series * parallel} \u00d7 ${item.label}`,
-                price,
-                currency: item.currency ?? null,
-                life,
-              },
-            ]
-          : [];
-      })
-      .sort((a, b) => a.life.perUsable_kWh - b.life.perUsable_kWh);
-    return all.slice(0, 1);
-  });
-  return found.sort((a, b) => a.life.perUsable_kWh - b.life.perUsable_kWh);
-}

@@ -11,7 +11,7 @@ import {
 } from '@true-lantern/core';
 import { useMemo } from 'react';
 import { View } from 'react-native';
-import { Mark } from '../kit/mark';
+import { Marked } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { pretty } from '../kit/units';
 import type { Base } from './base';
@@ -41,10 +41,9 @@ export function Outcome({ base, result }: { base: Base; result: Result }) {
         {broken.length === 0 ? 'It turns nothing over' : 'It turns over'}
       </Heading>
       {broken.map((finding) => (
-        <View key={keyOf(finding)} className="flex-row items-center gap-3">
-          <Mark verdict="over" />
-          <T className="min-w-0 flex-1">{pretty(sentenceOf(result.after, finding))}</T>
-        </View>
+        <Marked key={keyOf(finding)} verdict="over">
+          {pretty(sentenceOf(result.after, finding))}
+        </Marked>
       ))}
       {cured.length > 0 ? (
         <>

@@ -1,15 +1,5 @@
-import {
-  cautionsOf,
-  compare,
-  eachPart,
-  keyOf,
-  rebase,
-  sentenceOf,
-  withSystem,
-  type Proposal,
-} from '@true-lantern/core';
+import { cautionsOf, eachPart, keyOf, sentenceOf, type Proposal } from '@true-lantern/core';
 import { router } from 'expo-router';
-import { useMemo } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useFirm } from '../data/firm';
 import { useShelf } from '../data/shelf';
@@ -22,6 +12,7 @@ import { SiteLine } from '../line/SiteLine';
 import { FitDrawing } from './FitDrawing';
 import { KitList, useKit } from './KitList';
 import { PrintButton } from './print';
+import { useProposed } from './proposed';
 import { comparisonText, settingChanges, settingName, settingUnit } from './words';
 
 /** A proposal as the firm's own paper: black on white, nothing of the app on it. */
@@ -52,9 +43,8 @@ export function PaperScreen({ siteId, proposalId }: { siteId: string; proposalId
 function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
   const { firm } = useFirm();
   const { items } = useShelf();
-  const { system, states } = useMemo(() => rebase(site.model.system, proposal), [site, proposal]);
-  const model = useMemo(() => withSystem(site.model, system), [site, system]);
-  const result = useMemo(() => compare(site.findings, model), [site, model]);
+  const { model, result, states } = useProposed(site, proposal);
+  const { system } = model;
   const kit = useKit(site.model.system, system, items);
   const settings = settingChanges(site.model.system, system);
   // Cautions of what the work touches: they are never left off.

@@ -1,15 +1,5 @@
-import {
-  canConvert,
-  canRaise,
-  compare,
-  presentModules,
-  rebase,
-  withSystem,
-  type Comparison,
-  type Proposal,
-} from '@true-lantern/core';
+import { canConvert, canRaise, presentModules, type Proposal } from '@true-lantern/core';
 import { router } from 'expo-router';
-import { useMemo } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import type { OpenSite } from '../data/site';
@@ -18,6 +8,7 @@ import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { OnWhat, useBase, type Base } from './base';
 import { PlanHeader } from './PlanHeader';
+import { useProposed } from './proposed';
 import { comparisonText } from './words';
 
 interface WhatIf {
@@ -131,7 +122,7 @@ export function PlanScreen() {
 }
 
 function ProposalRow({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
-  const { result, lost } = useMemo(() => comparisonOf(site, proposal), [site, proposal]);
+  const { result, lost } = useProposed(site, proposal);
   return (
     <Row
       testID={`proposal-${proposal.id}`}
@@ -150,13 +141,4 @@ function ProposalRow({ site, proposal }: { site: OpenSite; proposal: Proposal })
       </View>
     </Row>
   );
-}
-
-/** What a proposal does, and how many of its changes no longer apply to the system as surveyed now. */
-function comparisonOf(site: OpenSite, proposal: Proposal): { result: Comparison; lost: number } {
-  const { system, states, faults } = rebase(site.model.system, proposal);
-  return {
-    result: compare(site.findings, withSystem(site.model, system)),
-    lost: states.filter(({ fault }) => fault !== null).length + faults.length,
-  };
 }

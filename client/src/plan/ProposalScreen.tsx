@@ -1,18 +1,15 @@
 import {
   aspectsOf,
-  compare,
   eachPart,
   keyOf,
-  rebase,
   sentenceOf,
-  withSystem,
   type Change,
   type ChangeState,
   type Finding,
   type Proposal,
 } from '@true-lantern/core';
 import { router } from 'expo-router';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { fieldSpec, KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
@@ -30,6 +27,7 @@ import { nameIn } from './base';
 import { FitDrawing } from './FitDrawing';
 import { KitList, useKit } from './KitList';
 import { PlanHeader } from './PlanHeader';
+import { useProposed } from './proposed';
 import { comparisonText } from './words';
 
 /** A proposal on the Line: what stays is plain, what changes is in the second ink, what goes is struck through. */
@@ -49,9 +47,8 @@ function Opened({ proposal }: { proposal: Proposal }) {
   const site = useOpenSite();
   const mayWrite = useMayWrite();
   const { items } = useShelf();
-  const { system, states, faults } = useMemo(() => rebase(site.model.system, proposal), [site, proposal]);
-  const model = useMemo(() => withSystem(site.model, system), [site, system]);
-  const result = useMemo(() => compare(site.findings, model), [site, model]);
+  const { model, result, states, faults } = useProposed(site, proposal);
+  const { system } = model;
   const kit = useKit(site.model.system, system, items);
   const lost = states.filter(({ fault }) => fault !== null);
   const moved = states.filter((state) => state.fault === null && state.moved.length > 0);

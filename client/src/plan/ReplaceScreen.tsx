@@ -22,7 +22,7 @@ import { useMayWrite } from '../data/session';
 import { useShelf } from '../data/shelf';
 import { shelfFact } from '../data/shelf-words';
 import { Button, Chip, Row } from '../kit/controls';
-import { Mark } from '../kit/mark';
+import { Mark, Marked } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { pretty, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
@@ -325,10 +325,9 @@ function Touches({ base, spec, mayWrite, onSave }: SwapProps) {
       </Heading>
       {made.broken.length === 0 ? <T>By the rules nothing: cables, fuses and settings stay as they are.</T> : null}
       {made.broken.map(({ text }) => (
-        <View key={text} className="flex-row items-center gap-3">
-          <Mark verdict="over" />
-          <T className="min-w-0 flex-1">{pretty(text)}</T>
-        </View>
+        <Marked key={text} verdict="over">
+          {pretty(text)}
+        </Marked>
       ))}
       {made.cured.length > 0 ? <T look="fact">{`One of just this specification cures ${made.cured.length}.`}</T> : null}
       {mayWrite ? (

@@ -1,5 +1,6 @@
 import {
   candidates,
+  cheapestLives,
   convert,
   flips,
   interim,
@@ -19,6 +20,7 @@ import {
   type ShadeAnswer,
   type ShadeQuestion,
   type Interim,
+  type Life,
   type Pooled,
   type ShelfItem,
   type Specification,
@@ -32,6 +34,7 @@ export type Question =
   | { ask: 'layouts'; model: Model; modules: Pooled[]; offered: ShelfItem[] }
   | { ask: 'candidates'; model: Model; spec: Specification; shelf: ShelfItem[] }
   | { ask: 'interim'; model: Model }
+  | { ask: 'lives'; model: Model; shelf: ShelfItem[]; horizon_y: number }
   | { ask: 'voltage'; model: Model; to_V: number }
   | { ask: 'standing'; model: Model }
   | { ask: 'remedies'; model: Model; finding: Finding; before: Finding[] }
@@ -51,6 +54,7 @@ export interface Answers {
   layouts: Layout[] | null;
   candidates: Candidates;
   interim: Interim;
+  lives: Life[];
   voltage: VoltageChange | null;
   standing: Standing;
   remedies: Remedy[];
@@ -68,6 +72,8 @@ export function answer(question: Question): Answers[Question['ask']] {
       return candidates(question.model, question.spec, question.shelf);
     case 'interim':
       return interim(question.model);
+    case 'lives':
+      return cheapestLives(question.model, question.shelf, question.horizon_y);
     case 'voltage':
       return raiseVoltage(question.model, question.to_V);
     case 'standing':

@@ -15,3 +15,12 @@ export const freshBank = (series: number, parallel: number, link?: Bank['link'])
   salvaged: false,
   ...(parallel > 1 ? { tapping: 'busbar', fusedStrings: true, link: link ?? { length_m: 0.5, size: '35mm2' } } : {}),
 });
+
+/** As the rule of the bank's volts allows: labels stand a little off the step they serve, 12.8 for 12. */
+const OFF_LABEL = 0.12;
+
+/** Blocks in series that make a system's volts; null where no number of them does. */
+export function blocksInSeries(nominal_V: number, block_V: number): number | null {
+  const series = Math.round(nominal_V / block_V);
+  return series >= 1 && Math.abs((series * block_V) / nominal_V - 1) <= OFF_LABEL ? series : null;
+}

@@ -11,6 +11,7 @@ import { CHARGER_A } from '../rules/sold';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change, Inverter, Load, Settings, System } from '../system/schema';
+import { takenOut } from '../system/taken-out';
 
 /** Until parts arrive: limits under which the system as found may run, found by search and judged by the same rules. */
 export interface Interim {
@@ -113,29 +114,20 @@ function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] }
   if (!Number.isFinite(cells)) return null;
   const table = CHEMISTRY[bank.chemistry];
   const tenth = (volts: number) => Math.floor(volts * cells * 10 + 1e-9) / 10;
-  const devices: [at: string, id: string, label: string, inner: boolean, settings: Settings | null][] = [
-    ...(controllers ?? []).map((one): [string, string, string, boolean, Settings | null] => [
-      'controllers',
-      one.id,
-      one.label ?? one.id,
-      false,
-      one.settings ?? null,
-    ]),
-    ...(chargers ?? []).map((one): [string, string, string, boolean, Settings | null] => [
-      'chargers',
-      one.id,
-      one.label ?? one.id,
-      false,
-      one.settings ?? null,
-    ]),
+  type Device = [at: string, id: string, label: string, inner: boolean, settings: Settings | null];
+  const own = (at: string, list: typeof controllers | typeof chargers): Device[] =>
+    (list ?? []).map(({ id, label, settings }) => [at, id, label ?? id, false, settings ?? null]);
+  const devices: Device[] = [
+    ...own('controllers', controllers),
+    ...own('chargers', chargers),
     ...(inverters ?? [])
       .filter(({ charger }) => charger && charger.max_A !== 0)
-      .map((one): [string, string, string, boolean, Settings | null] => [
+      .map(({ id, label, charger }): Device => [
         'inverters',
-        one.id,
-        `${one.label ?? one.id}'s charger`,
+        id,
+        `${label ?? id}'s charger`,
         true,
-        one.charger?.settings ?? null,
+        charger?.settings ?? null,
       ]),
   ];
   const steps: Settings[] = [
@@ -179,7 +171,8 @@ function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] }
 
 /** The charging sources held back by their own settings, the largest first, until bank, generator and cold allow it. */
 function lessCharge(model: Model): { limits: InterimLimit[]; changes: Change[] } | null {
-  if (hurting(model, CHARGE_RULES).size === 0) return null;
+  const before = hurting(model, CHARGE_RULES).size;
+  if (before === 0) return null;
   const { controllers, chargers, inverters } = model.system;
   const sources = [
     ...(chargers ?? []).map(({ id, label, max_A }) => ({
@@ -243,7 +236,7 @@ function lessCharge(model: Model): { limits: InterimLimit[]; changes: Change[] }
     const [largest] = open.splice(0, 1);
     if (largest && hurt([held(largest, 0)]) <= hurt([])) take(largest, 0);
   }
-  return hurt([]) < hurting(model, CHARGE_RULES).size ? { limits, changes } : null;
+  return hurt([]) < before ? { limits, changes } : null;
 }
 
 const STEP_W = 10;
@@ -377,8 +370,6 @@ function offPart({ runs, bank, distribution, ...system }: System, subject: strin
 
 /** A part out of use, with its cables and with what points at it. */
 function removal(system: System, id: string): Change[] {
-  const runs = (system.runs ?? []).filter(({ from, to }) => from === id || to === id);
-  const circuits = new Set(runs.map((run) => run.id));
   const list = (['arrays', 'controllers', 'inverters', 'chargers', 'converters', 'loads'] as const).find((name) =>
     (system[name] ?? []).some((part) => part.id === id),
   );
@@ -390,15 +381,6 @@ function removal(system: System, id: string): Change[] {
     return [...first, ...removal(mergeChanges(system, first), id)];
   }
   return [
-    ...(system.distribution ?? [])
-      .filter((box) => box.circuits?.some((circuit) => circuits.has(circuit)))
-      .map((box): Change => ({
-        op: 'set',
-        at: 'distribution',
-        id: box.id,
-        value: { circuits: box.circuits?.filter((circuit) => !circuits.has(circuit)) },
-      })),
-    ...runs.map((run): Change => ({ op: 'remove', at: 'runs', id: run.id })),
     ...(list === 'inverters' || list === 'converters'
       ? (system.loads ?? [])
           .filter((load) =>
@@ -408,6 +390,6 @@ function removal(system: System, id: string): Change[] {
           )
           .map((load): Change => ({ op: 'remove', at: 'loads', id: load.id }))
       : []),
-    { op: 'remove', at: list, id },
+    ...takenOut(system, list, id),
   ];
 }

@@ -14,7 +14,7 @@ import { createLedger } from '../rules/ledger';
 import { CHARGER_A, sizeSold } from '../rules/sold';
 import { benchOf } from '../successor/bench';
 import { controllerSpec } from '../successor/solar';
-import { cableSpec, fuseSpec } from '../successor/wires';
+import { cableSpec, fusesThatServe } from '../successor/wires';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Bank, Change, Controller, Inverter, Run, Settings, System } from '../system/schema';
@@ -110,7 +110,8 @@ export function raiseVoltage(model: Model, to_V: number): VoltageChange | null {
     ...loadChanges(based, from_V, to_V, parts),
   );
   changes.push(...stringChanges(withNominal(model, changes, to_V), parts));
-  changes.push(...sizedControllers(withNominal(model, changes, to_V)));
+  const replaced = new Set(parts.filter(({ verdict: what }) => what === 'replace').map(({ id }) => id));
+  changes.push(...sizedControllers(withNominal(model, changes, to_V), replaced));
   const devices = withNominal(model, changes, to_V);
   changes.push(...fuseChanges(devices, parts));
   const after = withNominal(model, changes, to_V);
@@ -298,10 +299,10 @@ function controllerChanges(based: Model, controller: Controller, factor: number,
 const PROVISIONAL = { maxPv_V: 250, maxPv_A: 1000, maxOutput_A: 1000 };
 
 /** Controllers to be chosen get the least sizes sold that their strings ask for. */
-const sizedControllers = (devices: Model): Change[] =>
-  (devices.system.controllers ?? []).flatMap((controller): Change[] => {
-    if (controller.maxOutput_A !== PROVISIONAL.maxOutput_A) return [];
-    const bench = benchOf(devices, controller.id);
+const sizedControllers = (devices: Model, replaced: ReadonlySet<string>): Change[] =>
+  (devices.system.controllers ?? []).flatMap(({ id }): Change[] => {
+    if (!replaced.has(id)) return [];
+    const bench = benchOf(devices, id);
     const lines = bench ? controllerSpec(bench) : [];
     const value = Object.fromEntries(
       Object.keys(PROVISIONAL).flatMap((field) => {
@@ -309,7 +310,7 @@ const sizedControllers = (devices: Model): Change[] =>
         return typeof least === 'number' ? [[field, least]] : [];
       }),
     );
-    return [{ op: 'set', at: 'controllers', id: controller.id, value }];
+    return [{ op: 'set', at: 'controllers', id, value }];
   });
 
 /** Strings too short for the new volts are joined to longer ones, where that holds; the modules stay. */
@@ -425,9 +426,9 @@ function fuseChanges(after: Model, parts: PartVerdict[]): Change[] {
     }
     parts.push(verdict(run.id, 'replace', `The protection: ${why}`));
     const bench = benchOf(after, run.id);
-    const serves = bench ? fuseSpec(bench).find(({ field }) => field === 'protection.type') : undefined;
-    const [, type, amps] = /^([a-z-]+) (\d+(?:\.\d+)?) A/.exec(String(serves?.value ?? '')) ?? [];
-    return type && amps
+    const [serves] = bench ? fusesThatServe(bench) : [];
+    const rating_A = serves?.ratings[0];
+    return serves && rating_A !== undefined
       ? [
           {
             op: 'set',
@@ -435,9 +436,9 @@ function fuseChanges(after: Model, parts: PartVerdict[]): Change[] {
             id: run.id,
             value: {
               protection: {
-                type,
-                rating_A: Number(amps),
-                voltage_V: SOLD_V[type as keyof typeof SOLD_V] ?? null,
+                type: serves.type,
+                rating_A,
+                voltage_V: SOLD_V[serves.type],
                 interrupt_A: null,
                 dcRated: true,
               },

@@ -32,8 +32,8 @@ export const isEven = ({ lengths }: Block) => lengths.every((length) => length =
 
 /**
  * Shares of the modules over one or more of the controllers: each feeds modules of one type; one controller alone may
- * leave up to half of them lying, several together at most one of each type. All types mixed on one controller, in strings of equal
- * length, is counted too: it is what is often found.
+ * leave up to half of them lying, several together at most one of each type. All types mixed on one controller, in
+ * strings of equal length, is counted too: it is what is often found.
  */
 export function* groupings(
   controllerIds: readonly string[],

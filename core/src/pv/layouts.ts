@@ -5,6 +5,7 @@ import type { ShelfItem } from '../shelf/item';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change, Controller, PvArray } from '../system/schema';
+import { takenOut } from '../system/taken-out';
 import { arrayCurve } from './curve';
 import { groupings, isEven, type Block, type Share } from './groupings';
 import { shapeText } from './restring';
@@ -331,34 +332,16 @@ function changesFor(model: Model, shares: readonly PlacedShare[]): Change[] {
         at: 'arrays',
         value: { ...newArray(arrays[0], controllerId, types), ...(shade ? { shade } : {}) },
       });
-    changes.push(...others.flatMap((array) => removal(model, array)));
+    changes.push(...others.flatMap((array) => takenOut(model.system, 'arrays', array.id)));
   }
   const used = new Set(shares.map(({ controllerId }) => controllerId));
   const idle = arrays.filter(({ controllerId }) => controllerId && !used.has(controllerId));
-  return [...changes, ...idle.flatMap((array) => removal(model, array))];
+  return [...changes, ...idle.flatMap((array) => takenOut(model.system, 'arrays', array.id))];
 }
 
 function newArray(like: PvArray | undefined, controllerId: string, strings: string[][]): PvArray {
   const { tilt_deg, azimuth_deg, mounting } = like ?? {};
   return { id: `array-${controllerId}`, label: 'New array', strings, tilt_deg, azimuth_deg, mounting, controllerId };
-}
-
-/** An array goes together with the cables that led from it. */
-function removal(model: Model, { id }: PvArray): Change[] {
-  const runs = (model.system.runs ?? []).filter(({ from, to }) => from === id || to === id);
-  const circuits = new Set(runs.map((run) => run.id));
-  return [
-    ...(model.system.distribution ?? [])
-      .filter((box) => box.circuits?.some((run) => circuits.has(run)))
-      .map((box) => ({
-        op: 'set' as const,
-        at: 'distribution',
-        id: box.id,
-        value: { circuits: box.circuits?.filter((run) => !circuits.has(run)) },
-      })),
-    ...runs.map((run) => ({ op: 'remove' as const, at: 'runs', id: run.id })),
-    { op: 'remove', at: 'arrays', id },
-  ];
 }
 
 /** "2 in series, 3 strings on Brackwell T60-150" */

@@ -1,7 +1,7 @@
 import { check, sentenceOf, titleOf } from '../rules/check';
 import { emf_V } from '../bank/bank';
 import { cellsPerBlock } from '../bank/chemistry';
-import { freshBank } from '../bank/fresh';
+import { blocksInSeries, freshBank } from '../bank/fresh';
 import { compare } from '../plan/compare';
 import { lfpSettings, takesLfp } from '../plan/settings';
 import { interrupt_A } from '../conductors/fuses';
@@ -356,9 +356,8 @@ function groupedFor(model: Model, asked: Specification, item: ShelfItem): Specif
   const plate = item.body as Partial<Bank>;
   const volts = model.system.nominal_V;
   if (!volts || !plate.block_V) return null;
-  // 12.8 V lithium blocks serve a 12 V step.
-  const series = Math.round(volts / plate.block_V);
-  if (series < 1 || Math.abs((series * plate.block_V) / volts - 1) > 0.12) return null;
+  const series = blocksInSeries(volts, plate.block_V);
+  if (series === null) return null;
   let last: Specification | null = null;
   for (let parallel = 1; parallel <= Math.min(MOST_STRINGS, plate.maxParallel ?? 4); parallel++) {
     last = specify(model, asked.partId, 'part', { series, parallel });

@@ -6,7 +6,7 @@ import { figure } from '../rules/figures';
 import type { Finding } from '../rules/finding';
 import { sentenceOf } from '../rules/check';
 import { createLedger } from '../rules/ledger';
-import { hasDevice, onSource, type Type } from '../rules/run-limits';
+import { deviceOf, onSource, type Type } from '../rules/run-limits';
 import { SHUNT_A } from '../rules/sold';
 import type { Distribution, Monitor, Run } from '../system/schema';
 import { findingsOf, leastOf, pathsOf, up, type Bench } from './bench';
@@ -89,16 +89,16 @@ export function cableSpec(bench: Bench): SpecLine[] {
 export function fuseSpec(bench: Bench): SpecLine[] {
   const { model } = bench;
   const run = bench.part as Run;
+  const type = deviceOf(run) ?? 'class-t';
   const found = (figures: Record<string, unknown>, rule: string) =>
-    findingsOf(bench.put({ 'protection.type': run.protection?.type ?? 'class-t', ...figures }), [rule], [run.id])[0];
-  const held = { ...(hasDevice(run) ? {} : { 'protection.type': 'class-t' }) };
-  const carries = found({ ...held, 'protection.rating_A': 1000 }, 'run.fuse-carries');
-  const protects = found({ ...held, 'protection.rating_A': 1 }, 'run.fuse-protects');
-  const volts = found({ ...held, 'protection.voltage_V': 1500, 'protection.dcRated': true }, 'run.dc-rating');
-  const breaks = found({ ...held, 'protection.interrupt_A': 1_000_000 }, 'run.interrupt');
-  const far = found({ ...held, 'protection.rating_A': 1 }, 'run.far-fault');
+    findingsOf(bench.put({ 'protection.type': type, ...figures }), [rule], [run.id])[0];
+  const carries = found({ 'protection.rating_A': 1000 }, 'run.fuse-carries');
+  const protects = found({ 'protection.rating_A': 1 }, 'run.fuse-protects');
+  const volts = found({ 'protection.voltage_V': 1500, 'protection.dcRated': true }, 'run.dc-rating');
+  const breaks = found({ 'protection.interrupt_A': 1_000_000 }, 'run.interrupt');
+  const far = found({ 'protection.rating_A': 1 }, 'run.far-fault');
   const design = design_A(createLedger(model), run);
-  const types = typesThatServe(bench);
+  const types = fusesThatServe(bench);
   const both =
     touches(run, model.system.bank?.id) ||
     (model.system.inverters ?? []).some(({ id, charger }) => charger && charger.max_A !== 0 && touches(run, id));
@@ -117,9 +117,9 @@ export function fuseSpec(bench: Bench): SpecLine[] {
       label: 'Type and rating',
       test: 'one-of',
       value:
-        types.map(({ type, ratings }) => `${type} ${ratings.map((amps) => `${amps} A`).join(', ')}`).join('; ') ||
+        types.map(({ type: sold, ratings }) => `${sold} ${ratings.map((amps) => `${amps} A`).join(', ')}`).join('; ') ||
         'none that is sold',
-      words: types.map(({ type }) => type),
+      words: types.map(({ type: sold }) => sold),
       rule: 'run.interrupt',
       why: [
         types.length > 0
@@ -212,7 +212,7 @@ export function fuseSpec(bench: Bench): SpecLine[] {
 }
 
 /** Types and ratings that are sold and pass every rule of the run as a whole. */
-function typesThatServe(bench: Bench): { type: Type; ratings: number[] }[] {
+export function fusesThatServe(bench: Bench): { type: Type; ratings: number[] }[] {
   const run = bench.part as Run;
   const design = design_A(createLedger(bench.model), run);
   if (Number.isNaN(design)) return [];
