@@ -9,13 +9,21 @@ export { check, sentenceOf, titleOf } from './rules/check';
 export { checkWithRemedies, remediesOf } from './rules/remedies';
 export { RULES } from './rules/index';
 export { CAUTIONS, cautionsOf } from './rules/cautions';
-export { figure, round } from './rules/figures';
-export { CHEMISTRY, cellsPerBlock, isLithium } from './bank/chemistry';
+export { figure, round } from './ledger/figures';
+export { CHEMISTRY, cellsPerBlock, isLithium } from './chemistry/chemistry';
 export { shapeText } from './pv/restring';
 export * from './system/rows';
 export * from './system/changes';
-export { layouts, layoutTitle, poolOf, presentModules, MOST_MODULES, type Layout, type Pooled } from './pv/layouts';
-export { compare, type Comparison } from './plan/compare';
+export {
+  layouts,
+  layoutTitle,
+  poolOf,
+  presentModules,
+  MOST_MODULES,
+  type Layout,
+  type Pooled,
+} from './layouts/layouts';
+export { compare, type Comparison } from './proposal/compare';
 export { jsonSchema } from './system/json-schema';
 export { OBSERVED } from './rules/site';
 export { estimateClimate, type ClimateEstimate } from './sun/estimate';
@@ -33,7 +41,7 @@ export { searchShelf } from './shelf/search';
 export { flatFields, itemsOfTable, shelfTable } from './shelf/table';
 export { warningsOf } from './system/warnings';
 export { area_mm2, AWG_SIZES, METRIC_SIZES, sizeWords, stepOfSize } from './conductors/sizes';
-export { flips, type Flip, type Flipped } from './rules/flips';
+export { flips, type Flip, type Flipped } from './flips/flips';
 export { stopsOf, type Stop } from './rules/stop-card';
 export {
   headroom,
@@ -48,13 +56,14 @@ export { answerOf, SCHOOLS, schoolOf, underSchool, type School } from './rules/s
 export { grouped, type Group } from './rules/groups';
 export { underShade, type ShadeAnswer, type ShadeQuestion } from './pv/shade';
 export { sharing } from './bank/resistance';
-export { createLedger } from './rules/ledger';
+export { createLedger } from './ledger/ledger';
 export { cellsInSeries } from './bank/bank';
 export { afterwards, canConvert, convert, type Conversion, type ConversionOption } from './plan/convert';
-export { fit, boxOf, CLEARANCE_MM, HAND_MM, type Box, type Fit, type Place } from './plan/fit';
+export { fit, boxOf, CLEARANCE_MM, HAND_MM, type Box, type Fit, type Place } from './proposal/fit';
 export type { GateLine } from './plan/gate';
 export type { PartVerdict } from './plan/parts-after';
-export type { SettingLine } from './plan/settings';
+export { settingChanges, type SettingChange, type SettingLine } from './proposal/settings';
+export { chargingDevices, settingSheets, type ChargingDevice } from './bank/charging';
 export { memberAt, setMember } from './system/members';
 export { partFaults } from './system/part-faults';
 export { systemFaults } from './system/references';
@@ -78,9 +87,9 @@ export {
 export { judgeLine, type LineVerdict, type SpecLine } from './successor/line';
 export { interim, type Interim, type InterimLimit } from './plan/interim';
 export { canRaise, raiseVoltage, voltageFor, VOLTAGES, type VoltageChange } from './plan/voltage';
-export { inverseOf } from './plan/inverse';
-export { rebase, withWas, type ChangeState, type Rebased } from './plan/rebase';
-export { kitOf, type Kit, type KitLine } from './plan/kit';
+export { inverseOf } from './proposal/inverse';
+export { rebase, withWas, type ChangeState, type Rebased } from './proposal/rebase';
+export { kitOf, type Kit, type KitLine } from './proposal/kit';
 export {
   calendarLife_y,
   cyclesAt,
@@ -91,6 +100,6 @@ export {
   yearly,
   type Spending,
   type WholeLife,
-} from './plan/money';
+} from './proposal/money';
 export { cheapestLives, type Life } from './successor/lives';
 export { standing, type Standing } from './plan/standing';

@@ -1,6 +1,6 @@
 import { c20_Ah, health_pct, place_min_C, top_V } from '../src/bank/bank';
-import { cellsPerBlock } from '../src/bank/chemistry';
-import { createLedger } from '../src/rules/ledger';
+import { cellsPerBlock } from '../src/chemistry/chemistry';
+import { createLedger } from '../src/ledger/ledger';
 import type { Bank } from '../src/index';
 import { BANK, find, hut, part } from './hut';
 

@@ -3,7 +3,7 @@ import { faultBank_ohm, sagBank_ohm, sharing } from '../src/bank/resistance';
 import { usable_Wh } from '../src/bank/energy';
 import { arrayCurve, stringCurve } from '../src/pv/curve';
 import { currentAt, fit, lit } from '../src/pv/diode';
-import { createLedger } from '../src/rules/ledger';
+import { createLedger } from '../src/ledger/ledger';
 import { sunHours } from '../src/sun/tilted';
 import { check, type Bank, type Load, type ModuleType, type System } from '../src/index';
 import { BANK, find, hut, MODULE, part } from './hut';

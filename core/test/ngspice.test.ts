@@ -1,7 +1,7 @@
 import { arrayCurve, groupsOf, type Standing } from '../src/pv/curve';
 import { fit, lit } from '../src/pv/diode';
 import { sharing } from '../src/bank/resistance';
-import { createLedger } from '../src/rules/ledger';
+import { createLedger } from '../src/ledger/ledger';
 import { spice } from './spice';
 import type { Model, ModuleType } from '../src/index';
 

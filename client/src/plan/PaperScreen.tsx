@@ -1,4 +1,4 @@
-import { cautionsOf, eachPart, keyOf, sentenceOf, type Proposal } from '@true-lantern/core';
+import { cautionsOf, eachPart, keyOf, sentenceOf, type Proposal, settingChanges } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
 import { useFirm } from '../data/firm';
@@ -13,7 +13,7 @@ import { FitDrawing } from './FitDrawing';
 import { KitList, useKit } from './KitList';
 import { PrintButton } from './print';
 import { useProposed } from './proposed';
-import { comparisonText, settingChanges, settingName, settingUnit } from './words';
+import { comparisonText, settingName, settingUnit } from './words';
 
 /** A proposal as the firm's own paper: black on white, nothing of the app on it. */
 export function PaperScreen({ siteId, proposalId }: { siteId: string; proposalId: string }) {

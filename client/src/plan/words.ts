@@ -1,4 +1,4 @@
-import type { Comparison, Settings, System } from '@true-lantern/core';
+import type { Comparison } from '@true-lantern/core';
 
 const NUMBERS = ['none', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine'];
 const word = (count: number) => NUMBERS[count] ?? String(count);
@@ -38,47 +38,3 @@ const SETTING_NAMES: Record<string, [name: string, unit: string]> = {
 };
 export const settingName = (setting: string) => SETTING_NAMES[setting]?.[0] ?? setting;
 export const settingUnit = (setting: string) => SETTING_NAMES[setting]?.[1] ?? null;
-
-/** One setting that a proposal changes on one device. */
-export interface SettingChange {
-  id: string;
-  device: string;
-  setting: string;
-  before: unknown;
-  after: unknown;
-}
-
-/** Settings that differ between two systems, device by device. */
-export function settingChanges(before: System, after: System): SettingChange[] {
-  const devices = ({
-    controllers,
-    chargers,
-    inverters,
-  }: System): [id: string, name: string, settings: Settings | null | undefined][] => [
-    ...(controllers ?? []).map(({ id, label, settings }): [string, string, Settings | null | undefined] => [
-      id,
-      label ?? id,
-      settings,
-    ]),
-    ...(chargers ?? []).map(({ id, label, settings }): [string, string, Settings | null | undefined] => [
-      id,
-      label ?? id,
-      settings,
-    ]),
-    ...(inverters ?? []).flatMap(
-      ({ id, label, settings, charger }): [string, string, Settings | null | undefined][] => [
-        [id, label ?? id, settings],
-        [`${id}.charger`, `${label ?? id}, its charger`, charger?.settings],
-      ],
-    ),
-  ];
-  const old = new Map(devices(before).map(([id, , settings]) => [id, settings]));
-  return devices(after).flatMap(([id, device, settings]) =>
-    Object.entries(settings ?? {}).flatMap(([setting, value]) => {
-      const was = old.get(id)?.[setting as keyof Settings] ?? null;
-      return value === null || value === undefined || was === value
-        ? []
-        : [{ id, device, setting, before: was, after: value }];
-    }),
-  );
-}

@@ -1,7 +1,8 @@
-import type { Ledger } from '../rules/ledger';
-import { figure } from '../rules/figures';
-import type { Bank, Settings } from '../system/schema';
-import { CHEMISTRY, cellsPerBlock, isLithium } from './chemistry';
+import type { Ledger } from '../ledger/ledger';
+import { figure } from '../ledger/figures';
+import type { Bank } from '../system/schema';
+import { chargingDevices } from './charging';
+import { CHEMISTRY, cellsPerBlock, isLithium } from '../chemistry/chemistry';
 
 /** Cells in series in the whole bank. */
 export function cellsInSeries(io: Ledger, bank: Bank): number {
@@ -67,42 +68,6 @@ export function place_min_C(io: Ledger, bank: Bank): number {
   return io.or(path, null, 5);
 }
 
-/** One device that charges the bank, with the settings found on it. */
-export interface ChargingDevice {
-  id: string;
-  label: string;
-  settings: Settings | null;
-  /** Path of its settings: `cc.settings`, `inv.charger.settings`. */
-  path: string;
-}
-
-export function chargingDevices(io: Ledger): ChargingDevice[] {
-  const { controllers, inverters, chargers } = io.model.system;
-  return [
-    ...(controllers ?? []).map(({ id, label, settings }) => ({
-      id,
-      label: label ?? id,
-      settings: settings ?? null,
-      path: `${id}.settings`,
-    })),
-    ...(inverters ?? [])
-      // A charger of 0 A is a plate that says "no charger".
-      .filter(({ charger }) => charger && charger.max_A !== 0)
-      .map(({ id, label, charger }) => ({
-        id,
-        label: label ?? id,
-        settings: charger?.settings ?? null,
-        path: `${id}.charger.settings`,
-      })),
-    ...(chargers ?? []).map(({ id, label, settings }) => ({
-      id,
-      label: label ?? id,
-      settings: settings ?? null,
-      path: `${id}.settings`,
-    })),
-  ];
-}
-
 /**
  * The highest volts that the bus sees, V: over all devices that charge, absorb and equalise as set, else the
  * chemistry's own; lead with a temperature sensor rises further when the bank is cold.
@@ -119,19 +84,20 @@ export function top_V(io: Ledger, bank: Bank): number {
       why = from;
     }
   };
-  const devices = chargingDevices(io);
+  const devices = chargingDevices(io.model.system);
   if (devices.length === 0) raise(cells * table.absorb_V, `${cells} cells x ${table.absorb_V} V, the table's absorb`);
-  for (const { label, settings, path } of devices) {
+  for (const { name, settings, path: at } of devices) {
+    const path = `${at}.settings`;
     const absorb = io.see(`${path}.absorb_V`, settings?.absorb_V);
     if (absorb === null || absorb === undefined) {
       io.guess(`${path}.absorb_V`);
-      raise(cells * table.absorb_V, `${label} absorb not read: ${cells} cells x ${table.absorb_V} V`);
-    } else raise(absorb, `${label} absorb as set`);
+      raise(cells * table.absorb_V, `${name} absorb not read: ${cells} cells x ${table.absorb_V} V`);
+    } else raise(absorb, `${name} absorb as set`);
     const equalise = io.see(`${path}.equalise_V`, settings?.equalise_V);
-    if (equalise !== null && equalise !== undefined) raise(equalise, `${label} equalise as set`);
+    if (equalise !== null && equalise !== undefined) raise(equalise, `${name} equalise as set`);
     else if (table.equalise_V !== null) {
       io.guess(`${path}.equalise_V`);
-      raise(cells * table.equalise_V, `${label} equalise not read: ${cells} cells x ${table.equalise_V} V`);
+      raise(cells * table.equalise_V, `${name} equalise not read: ${cells} cells x ${table.equalise_V} V`);
     }
   }
   const sensed =

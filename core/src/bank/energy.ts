@@ -1,13 +1,13 @@
 import { arrayCurve } from '../pv/curve';
 import { cell_C, MOUNTING_K } from '../pv/temperature';
 import { modulesOf, modulesOfArray } from '../pv/strings';
-import type { Ledger } from '../rules/ledger';
+import type { Ledger } from '../ledger/ledger';
 import { sunHours } from '../sun/tilted';
-import { between } from '../system/between';
-import { kept } from '../system/kept';
+import { between } from '../numeric/between';
+import { kept } from '../numeric/kept';
 import type { Bank, PvArray } from '../system/schema';
 import { capacity_Ah, cellsInSeries, place_min_C } from './bank';
-import { CHEMISTRY, isLithium } from './chemistry';
+import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 
 /** Energy by the day and the month: what the sun brings, what the bank can give. */
 

@@ -1,9 +1,10 @@
 import { COLD_C, LUGS_OHM, resistance_ohm_m, WARM_C } from '../conductors/sizes';
-import type { Ledger } from '../rules/ledger';
-import { between } from '../system/between';
+import type { Ledger } from '../ledger/ledger';
+import { between } from '../numeric/between';
+import { solveLinear } from '../numeric/linear';
 import type { Bank } from '../system/schema';
 import { health_pct, place_min_C } from './bank';
-import { CHEMISTRY, cellsPerBlock, isLithium } from './chemistry';
+import { CHEMISTRY, cellsPerBlock, isLithium } from '../chemistry/chemistry';
 
 /** Lithium's resistance against that at 25 degC; planning values. */
 const LITHIUM_COLD: [t_C: number, factor: number][] = [
@@ -69,7 +70,7 @@ export interface Shares {
 
 /**
  * How parallel strings share the current: each string a resistance, joined by plus and minus rails of links. Solved as
- * a network of nodes (Gaussian elimination); the equal voltages of the strings cancel, so only resistances count.
+ * a network of nodes (`solveLinear`); the equal voltages of the strings cancel, so only resistances count.
  */
 export function sharing(io: Ledger, bank: Bank): Shares {
   const count = bank.parallel;
@@ -109,31 +110,9 @@ export function sharing(io: Ledger, bank: Bank): Shares {
   const reference = matrix[count + minus];
   reference?.fill(0);
   if (reference) reference[count + minus] = 1;
-  const volts = eliminate(matrix);
+  const volts = solveLinear(matrix);
   const shares = Array.from({ length: count }, (_, i) =>
     Math.abs(((volts[count + i] ?? 0) - (volts[i] ?? 0)) / string),
   );
   return { shares, worst: Math.max(...shares) * count };
-}
-
-/** Solves a square system given with its right side as the last column. */
-function eliminate(rows: Float64Array[]): number[] {
-  const n = rows.length;
-  for (let column = 0; column < n; column++) {
-    let best = column;
-    for (let row = column + 1; row < n; row++)
-      if (Math.abs(rows[row]?.[column] ?? 0) > Math.abs(rows[best]?.[column] ?? 0)) best = row;
-    const pivot = rows[best];
-    const swapped = rows[column];
-    if (!pivot || !swapped) continue;
-    rows[best] = swapped;
-    rows[column] = pivot;
-    for (let row = 0; row < n; row++) {
-      const target = rows[row];
-      if (row === column || !target) continue;
-      const factor = (target[column] ?? 0) / (pivot[column] ?? 1);
-      if (factor !== 0) for (let k = column; k <= n; k++) target[k] = (target[k] ?? 0) - factor * (pivot[k] ?? 0);
-    }
-  }
-  return rows.map((row, i) => (row[n] ?? 0) / (row[i] ?? 1));
 }

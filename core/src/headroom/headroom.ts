@@ -1,10 +1,11 @@
-import { createLedger } from '../rules/ledger';
+import { createLedger } from '../ledger/ledger';
 import { check } from '../rules/check';
 import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
 import { RULES } from '../rules/index';
 import type { Rule } from '../rules/rule';
 import { derating, loadsOf, running_VA, running_W } from '../power/loads';
-import { arrangements, MOST_MODULES, presentModules } from '../pv/layouts';
+import { arrangements, MOST_MODULES, presentModules } from '../layouts/layouts';
+import { largestWhole } from '../numeric/roots';
 import { withSystem, type Model } from '../system/model';
 import type { Inverter, Load, System } from '../system/schema';
 
@@ -102,7 +103,7 @@ export function loadLadder(model: Model, surge: number, found: Finding[] = check
       overOf(check(withLoad(model, inverter, extra, surge, follows), rules))
         .filter((finding) => !aside.has(keyOf(finding)))
         .sort(worstFirst);
-    const extra = largest((watts) => over(watts).length === 0, from, MOST_W);
+    const extra = largestWhole((watts) => over(watts).length === 0, from, MOST_W);
     if (extra === null) break;
     // Over from the start with this one lifted: nothing more can be added before the next gives out.
     const next = over(extra + 1)[0];
@@ -125,28 +126,6 @@ function differing(before: Finding[], after: Finding[]): Set<string> {
   const print = ({ verdict, demand, limit, working }: Finding) => JSON.stringify([verdict, demand, limit, working]);
   const was = new Map(before.map((finding) => [keyOf(finding), print(finding)]));
   return new Set(after.filter((finding) => was.get(keyOf(finding)) !== print(finding)).map(keyOf));
-}
-
-/**
- * The largest whole number of watts from `from` for which `holds`; below `from` (so `from - 1`) where not even that
- * does; null where it holds as far as the format goes.
- */
-function largest(holds: (value: number) => boolean, from: number, most: number): number | null {
-  if (!holds(from)) return from - 1;
-  let low = from;
-  let step = 64;
-  while (low + step < most && holds(low + step)) {
-    low += step;
-    step *= 2;
-  }
-  let high = Math.min(most, low + step);
-  if (high === most && holds(most)) return null;
-  while (high - low > 1) {
-    const middle = Math.floor((low + high) / 2);
-    if (holds(middle)) low = middle;
-    else high = middle;
-  }
-  return low;
 }
 
 /** The system with one more load on its first inverter; `follows`: the inverter is as large as its load needs. */
@@ -204,7 +183,7 @@ export function energyRoom(model: Model): EnergyRoom {
   if (missing.length > 0 || absent.length > 0)
     return { extra_Wh_d: null, rule: null, subject: null, missing: missing.length > 0 ? missing : ['system.arrays'] };
   const over = (extra: number) => overOf(judged(extra)).sort(worstFirst);
-  const extra = largest((wh) => over(wh).length === 0, 0, MOST_WH);
+  const extra = largestWhole((wh) => over(wh).length === 0, 0, MOST_WH);
   if (extra === null) return { extra_Wh_d: MOST_WH, rule: null, subject: null, missing };
   const first = over(extra + 1)[0];
   return { extra_Wh_d: Math.max(0, extra), rule: first?.rule ?? null, subject: first?.subject ?? null, missing };

@@ -1,22 +1,23 @@
-import { cellsPerBlock, isLithium } from '../bank/chemistry';
+import { cellsPerBlock, isLithium } from '../chemistry/chemistry';
 import { cellsInSeries } from '../bank/bank';
+import { settingSheets } from '../bank/charging';
 import { usable_Wh } from '../bank/energy';
 import { freshBank } from '../bank/fresh';
 import { worseDay_Wh } from '../power/loads';
 import { check, sentenceOf } from '../rules/check';
 import { worstFirst, type Finding, type Verdict } from '../rules/finding';
 import { RULES } from '../rules/index';
-import { createLedger } from '../rules/ledger';
+import { createLedger } from '../ledger/ledger';
 import type { ShelfItem } from '../shelf/item';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Bank, Change } from '../system/schema';
-import { boxOf, fit } from './fit';
+import { boxOf, fit } from '../proposal/fit';
 import { gateOf, type GateLine } from './gate';
-import { HORIZON_Y, lifeOfBank, type WholeLife } from './money';
-import { COMMON_PACKS } from './packs';
+import { HORIZON_Y, lifeOfBank, type WholeLife } from '../proposal/money';
+import { COMMON_PACKS } from '../proposal/packs';
 import { judgeParts, type PartVerdict } from './parts-after';
-import { lfpSettings, monitorSettings, takesLfp, type SettingLine } from './settings';
+import { lfpSettings, monitorSettings, takesLfp, type SettingLine } from '../proposal/settings';
 
 /** From lead to lithium iron, as laid out in Practice, A. */
 export interface Conversion {
@@ -243,25 +244,15 @@ function changesFor(model: Model, bank: Bank, pack: ShelfItem, series: number, p
     ...freshBank(series, parallel, bank.link),
   };
   const cells = (cellsPerBlock(plate as Bank).cells ?? 0) * series;
-  const set = (at: string, id: string, lines: SettingLine[], inner = false): Change[] => {
-    if (lines.length === 0) return [];
-    const settings = Object.fromEntries(lines.map(({ setting, after }) => [setting, after]));
-    return [{ op: 'set', at, id, value: inner ? { charger: { settings } } : { settings } }];
-  };
   const sheet = lfpSettings(model.system, cells, new Set());
-  const of = (id: string) => sheet.filter((line) => line.id === id);
   return [
     { op: 'set', at: 'bank', id: bank.id, value },
-    ...(model.system.controllers ?? []).flatMap(({ id, profiles }) =>
-      takesLfp(profiles) ? set('controllers', id, of(id)) : [],
-    ),
-    ...(model.system.chargers ?? []).flatMap(({ id, profiles }) =>
-      takesLfp(profiles) ? set('chargers', id, of(id)) : [],
-    ),
-    ...(model.system.inverters ?? []).flatMap(({ id, charger }) => [
-      ...set('inverters', id, of(id)),
-      ...(charger && takesLfp(charger.profiles) ? set('inverters', id, of(`${id}.charger`), true) : []),
-    ]),
+    ...settingSheets(model.system).flatMap(({ id, charges, set }): Change[] => {
+      const lines = sheet.filter((line) => line.id === (charges?.path ?? id));
+      // What has no profile for it and no volts of its own cannot be told.
+      if (lines.length === 0 || (charges && !takesLfp(charges.profiles))) return [];
+      return [set(Object.fromEntries(lines.map(({ setting, after }) => [setting, after])))];
+    }),
   ];
 }
 

@@ -1,4 +1,5 @@
-import { cellsPerBlock } from '../bank/chemistry';
+import { chargingDeviceOf } from '../bank/charging';
+import { cellsPerBlock } from '../chemistry/chemistry';
 import { sentenceOf } from '../rules/check';
 import type { Finding, Verdict } from '../rules/finding';
 import type { Model } from '../system/model';
@@ -111,6 +112,4 @@ export function gateOf(
   ];
 }
 
-const chargesFrom = ({ system }: Model, id: string) =>
-  [...(system.controllers ?? []), ...(system.chargers ?? [])].some((one) => one.id === id) ||
-  (system.inverters ?? []).some((one) => one.id === id && one.charger);
+const chargesFrom = ({ system }: Model, id: string) => chargingDeviceOf(system, id) !== undefined;

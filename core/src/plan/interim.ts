@@ -1,13 +1,15 @@
 import { cellsInSeries } from '../bank/bank';
-import { CHEMISTRY } from '../bank/chemistry';
+import { chargingDevices, type ChargingDevice } from '../bank/charging';
+import { CHEMISTRY } from '../chemistry/chemistry';
 import { derating, loadsOf, running_W, surge_W, unit_W } from '../power/loads';
 import { check, sentenceOf } from '../rules/check';
-import { figure } from '../rules/figures';
+import { figure } from '../ledger/figures';
 import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
 import { RULES } from '../rules/index';
-import { createLedger } from '../rules/ledger';
+import { createLedger } from '../ledger/ledger';
 import type { Rule } from '../rules/rule';
 import { CHARGER_A } from '../rules/sold';
+import { lastHolding } from '../numeric/roots';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change, Inverter, Load, Settings, System } from '../system/schema';
@@ -107,29 +109,14 @@ function helps(before: Set<string>, after: Set<string>): boolean {
 
 /** Volts that some device or load does not stand: equalising off, absorb and float at the chemistry's own. */
 function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] } | null {
-  const { bank, controllers, chargers, inverters } = model.system;
+  const { bank } = model.system;
   if (!bank) return null;
   const before = hurting(model);
   const cells = cellsInSeries(createLedger(model), bank);
   if (!Number.isFinite(cells)) return null;
   const table = CHEMISTRY[bank.chemistry];
   const tenth = (volts: number) => Math.floor(volts * cells * 10 + 1e-9) / 10;
-  type Device = [at: string, id: string, label: string, inner: boolean, settings: Settings | null];
-  const own = (at: string, list: typeof controllers | typeof chargers): Device[] =>
-    (list ?? []).map(({ id, label, settings }) => [at, id, label ?? id, false, settings ?? null]);
-  const devices: Device[] = [
-    ...own('controllers', controllers),
-    ...own('chargers', chargers),
-    ...(inverters ?? [])
-      .filter(({ charger }) => charger && charger.max_A !== 0)
-      .map(({ id, label, charger }): Device => [
-        'inverters',
-        id,
-        `${label ?? id}'s charger`,
-        true,
-        charger?.settings ?? null,
-      ]),
-  ];
+  const devices = chargingDevices(model.system);
   const steps: Settings[] = [
     { equalise_V: 0 },
     { equalise_V: 0, absorb_V: tenth(table.absorb_V), ...(table.float_V ? { float_V: tenth(table.float_V) } : {}) },
@@ -137,15 +124,10 @@ function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] }
     ...(table.float_V ? [{ equalise_V: 0, absorb_V: tenth(table.float_V), float_V: tenth(table.float_V) }] : []),
   ];
   for (const wanted of steps) {
-    const changes = devices.map(([at, id, , inner]): Change => ({
-      op: 'set',
-      at,
-      id,
-      value: inner ? { charger: { settings: wanted } } : { settings: wanted },
-    }));
+    const changes = devices.map(({ set }) => set(wanted));
     const after = withSystem(model, mergeChanges(model.system, changes));
     if (!helps(before, hurting(after))) continue;
-    const limits = devices.flatMap(([, id, label, , found]) =>
+    const limits = devices.flatMap(({ id, name, settings: found }) =>
       (Object.entries(wanted) as [keyof Settings, number][]).flatMap(([setting, value]): InterimLimit[] =>
         found?.[setting] === value
           ? []
@@ -158,8 +140,8 @@ function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] }
                 unit: 'V',
                 text:
                   setting === 'equalise_V'
-                    ? `${label}: equalising off`
-                    : `${label}: ${setting === 'absorb_V' ? 'absorb' : 'float'} at ${figure(value)} V`,
+                    ? `${name}: equalising off`
+                    : `${name}: ${setting === 'absorb_V' ? 'absorb' : 'float'} at ${figure(value)} V`,
               },
             ],
       ),
@@ -169,39 +151,21 @@ function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] }
   return null;
 }
 
+type ChargeSource = ChargingDevice & { rating_A: number };
+
 /** The charging sources held back by their own settings, the largest first, until bank, generator and cold allow it. */
 function lessCharge(model: Model): { limits: InterimLimit[]; changes: Change[] } | null {
   const before = hurting(model, CHARGE_RULES).size;
   if (before === 0) return null;
-  const { controllers, chargers, inverters } = model.system;
-  const sources = [
-    ...(chargers ?? []).map(({ id, label, max_A }) => ({
-      at: 'chargers',
-      id,
-      name: label ?? id,
-      amps: max_A,
-      inner: false,
-    })),
-    ...(inverters ?? []).flatMap(({ id, label, charger }) =>
-      charger?.max_A
-        ? [{ at: 'inverters', id, name: `${label ?? id}'s charger`, amps: charger.max_A, inner: true }]
-        : [],
-    ),
-    ...(controllers ?? []).map(({ id, label, maxOutput_A }) => ({
-      at: 'controllers',
-      id,
-      name: label ?? id,
-      amps: maxOutput_A,
-      inner: false,
-    })),
-  ].sort((a, b) => b.amps - a.amps);
-  type ChargeSource = (typeof sources)[number];
-  const held = ({ at, id, inner }: ChargeSource, amps: number): Change => {
-    const value = { settings: { maxCharge_A: amps } };
-    // A charger that can be turned down draws less of its source too; a controller's rating is its plate's.
-    const settings = at === 'controllers' ? value : { ...value, max_A: amps };
-    return { op: 'set', at, id, value: inner ? { charger: settings } : settings };
-  };
+  const sources = chargingDevices(model.system)
+    .flatMap((device): ChargeSource[] =>
+      // What was not read cannot be turned down by a figure.
+      device.rating_A === null ? [] : [{ ...device, rating_A: device.rating_A }],
+    )
+    .sort((a, b) => b.rating_A - a.rating_A);
+  // A charger that can be turned down draws less of its source too; a controller's rating is its plate's.
+  const held = ({ at, set, rate }: ChargeSource, amps: number): Change =>
+    at === 'controllers' ? set({ maxCharge_A: amps }) : rate(amps, { maxCharge_A: amps });
   const limits: InterimLimit[] = [];
   const changes: Change[] = [];
   const hurt = (more: Change[]) =>
@@ -223,10 +187,10 @@ function lessCharge(model: Model): { limits: InterimLimit[]; changes: Change[] }
     const single = open
       .flatMap((source) => {
         const amps = [...CHARGER_A, 0]
-          .filter((size) => size < source.amps)
+          .filter((size) => size < source.rating_A)
           .sort((a, b) => b - a)
           .find((size) => hurt([held(source, size)]) === 0);
-        return amps === undefined ? [] : [{ source, amps, lost: source.amps - amps }];
+        return amps === undefined ? [] : [{ source, amps, lost: source.rating_A - amps }];
       })
       .sort((a, b) => a.lost - b.lost)[0];
     if (single) {
@@ -259,17 +223,10 @@ function lessLoad(model: Model, inverter: Inverter): { limits: InterimLimit[]; c
     // Each of what may run must at least be able to run by itself.
     const least = Math.max(...kept.map(unit_W));
     if (hurts_W(least)) continue;
-    let low = Math.min(least, wanted);
-    if (!hurts_W(wanted)) low = wanted;
-    else {
-      let high = wanted;
-      while (high - low > STEP_W) {
-        const middle = (low + high) / 2;
-        if (hurts_W(middle)) high = middle;
-        else low = middle;
-      }
-    }
-    const watts = Math.max(STEP_W, Math.floor(low / STEP_W) * STEP_W);
+    const most = hurts_W(wanted)
+      ? lastHolding((watts) => !hurts_W(watts), Math.min(least, wanted), wanted, STEP_W)
+      : wanted;
+    const watts = Math.max(STEP_W, Math.floor(most / STEP_W) * STEP_W);
     const name = inverter.label ?? inverter.id;
     return {
       limits: [

@@ -1,8 +1,8 @@
-import { isLithium } from '../bank/chemistry';
+import { isLithium } from '../chemistry/chemistry';
 import { sentenceOf } from '../rules/check';
 import type { Finding } from '../rules/finding';
 import type { Model } from '../system/model';
-import { takesLfp } from './settings';
+import { takesLfp } from '../proposal/settings';
 import type { Charger, Controller, Inverter, OtherBank } from '../system/schema';
 
 /** What becomes of a part when the bank becomes lithium. */

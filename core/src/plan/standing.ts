@@ -3,7 +3,7 @@ import { energyRoom, loadLadder, type EnergyRoom, type Rung } from '../headroom/
 import { worseDay_Wh } from '../power/loads';
 import { check } from '../rules/check';
 import { CONSEQUENCE_ORDER, type Consequence, type Finding } from '../rules/finding';
-import { createLedger } from '../rules/ledger';
+import { createLedger } from '../ledger/ledger';
 import type { Model } from '../system/model';
 
 /** Where a system stands, in the figures by which two of them are compared. */

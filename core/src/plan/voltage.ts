@@ -1,16 +1,17 @@
 import { cellsInSeries, top_V } from '../bank/bank';
-import { CHEMISTRY, isLithium } from '../bank/chemistry';
+import { settingSheets } from '../bank/charging';
+import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { freshBank } from '../bank/fresh';
-import { design_A } from '../conductors/design';
+import { design_A } from '../power/design';
 import { SOLD_V } from '../conductors/fuses';
 import { area_mm2 } from '../conductors/sizes';
 import { unit_W } from '../power/loads';
 import { restrung } from '../pv/restring';
 import { check, sentenceOf } from '../rules/check';
-import { figure } from '../rules/figures';
+import { figure } from '../ledger/figures';
 import { worstFirst } from '../rules/finding';
 import { RULES } from '../rules/index';
-import { createLedger } from '../rules/ledger';
+import { createLedger } from '../ledger/ledger';
 import { CHARGER_A, sizeSold } from '../rules/sold';
 import { benchOf } from '../successor/bench';
 import { controllerSpec } from '../successor/solar';
@@ -186,23 +187,9 @@ const scaledVolts = (settings: Settings, factor: number) =>
       typeof value === 'number' && /_V$/.test(name) ? [[name, Math.round(100 * value * factor) / 100]] : [],
     ),
   );
-/** Settings in volts at the new bank; amperes and times stay. */
-const scaled = (settings: Settings | null | undefined, factor: number) =>
-  settings ? { settings: scaledVolts(settings, factor) } : {};
-
-/** Volts that were set on any device, at the new bank. */
-function settingChanges(system: System, factor: number): Change[] {
-  const set = (at: string, id: string, value: object): Change[] =>
-    Object.keys(value).length > 0 ? [{ op: 'set', at, id, value }] : [];
-  return [
-    ...(system.controllers ?? []).flatMap(({ id, settings }) => set('controllers', id, scaled(settings, factor))),
-    ...(system.chargers ?? []).flatMap(({ id, settings }) => set('chargers', id, scaled(settings, factor))),
-    ...(system.inverters ?? []).flatMap(({ id, settings, charger }) => [
-      ...set('inverters', id, scaled(settings, factor)),
-      ...(charger?.settings ? set('inverters', id, { charger: scaled(charger.settings, factor) }) : []),
-    ]),
-  ];
-}
+/** Volts that were set on any device, at the new bank; amperes and times stay. */
+const settingChanges = (system: System, factor: number): Change[] =>
+  settingSheets(system).flatMap(({ settings, set }) => (settings ? [set(scaledVolts(settings, factor))] : []));
 
 /** The same blocks regrouped where they divide; else a new bank of the same energy. */
 function bankValue(bank: Bank, to_V: number, parts: PartVerdict[]): Record<string, unknown> {

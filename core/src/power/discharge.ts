@@ -1,4 +1,4 @@
-import type { Ledger } from '../rules/ledger';
+import type { Ledger } from '../ledger/ledger';
 import type { Load } from '../system/schema';
 import { dc_W, dcLoads, inverterEfficiency, loadsOf, low_V, running_W, together } from './loads';
 

@@ -1,4 +1,4 @@
-import type { Ledger } from '../rules/ledger';
+import type { Ledger } from '../ledger/ledger';
 import type { Inverter, Load, System } from '../system/schema';
 
 /** Starting watts over running watts by kind of load, where no surge was recorded; planning values. */

@@ -1,5 +1,5 @@
-import type { Ledger } from '../rules/ledger';
-import { figure } from '../rules/figures';
+import type { Ledger } from '../ledger/ledger';
+import { figure } from '../ledger/figures';
 import { arraysOf } from '../system/model';
 import type { Controller, PvArray, System } from '../system/schema';
 import { modulesOf, pmaxOf_W, stringIsc_A } from './strings';

@@ -1,4 +1,5 @@
 import type { ModuleType } from '../system/schema';
+import { lastHolding, newtonWithin, topOf } from '../numeric/roots';
 import { currentAt, fit, lit, type Lit } from './diode';
 
 /**
@@ -38,7 +39,8 @@ interface Reading {
 }
 
 const CLOSE = 1e-11;
-const MOST_STEPS = 80;
+/** Two currents of a string this near are one, A. */
+const NEAR_A = 1e-9;
 
 /**
  * A module at a current. Both its current and its volts follow plainly from the diode's own voltage x, and the current
@@ -49,35 +51,30 @@ function moduleAt(part: Part, current_A: number): Reading {
   const { light_A, saturation_A, a_V, series_ohm, shunt_S } = one;
   const diode_V = groups * thermal_V;
   // Below `low` the current is too large, above `high` too small, whatever the bypass diode does.
-  let low = current_A <= light_A ? 0 : -diode_V * Math.log1p(current_A / BYPASS_A);
+  const low = current_A <= light_A ? 0 : -diode_V * Math.log1p(current_A / BYPASS_A);
   const open_V = a_V * Math.log1p(Math.max(0, light_A - current_A) / saturation_A);
   // From here on up the volts are the right way round: no bypass adds to the current.
-  let high = Math.max(open_V, light_A * series_ohm) + CLOSE;
-  let x = part.near_V > low && part.near_V < high ? part.near_V : open_V;
-  for (let k = 0; k < MOST_STEPS; k++) {
-    const grown = Math.exp(x / a_V);
-    const cells_A = light_A - saturation_A * (grown - 1) - x * shunt_S;
-    const cells_S = -(saturation_A / a_V) * grown - shunt_S;
-    const volts = x - cells_A * series_ohm;
-    const steep = 1 - cells_S * series_ohm;
-    // With volts the right way round the bypass leaks some nA: left out, as below a thousandth of a thousandth of Isc.
-    const across = volts < 0 ? Math.exp(-volts / diode_V) : 1;
-    const rest = cells_A + BYPASS_A * (across - 1) - current_A;
-    const slope = cells_S - (volts < 0 ? (BYPASS_A / diode_V) * across * steep : 0);
-    if (rest > 0) low = x;
-    else high = x;
-    const step = rest / slope;
-    let next = x - step;
-    // Out of bounds, or about to be: halve instead.
-    if (!(next > low && next < high)) next = (low + high) / 2;
-    if (Math.abs(next - x) <= CLOSE * Math.max(1, Math.abs(x)) || high - low <= CLOSE) {
-      part.near_V = x;
-      return { volts, slope: steep / slope };
-    }
-    x = next;
-  }
-  const cells_A = light_A - saturation_A * Math.expm1(x / a_V) - x * shunt_S;
-  return { volts: x - cells_A * series_ohm, slope: -series_ohm };
+  const high = Math.max(open_V, light_A * series_ohm) + CLOSE;
+  let volts = 0;
+  let steep = 1;
+  let slope = -1;
+  const x = newtonWithin(
+    (guess, out) => {
+      const grown = Math.exp(guess / a_V);
+      const cells_A = light_A - saturation_A * (grown - 1) - guess * shunt_S;
+      const cells_S = -(saturation_A / a_V) * grown - shunt_S;
+      volts = guess - cells_A * series_ohm;
+      steep = 1 - cells_S * series_ohm;
+      // With volts the right way round the bypass leaks some nA: left out, as below a thousandth of a thousandth of Isc.
+      const across = volts < 0 ? Math.exp(-volts / diode_V) : 1;
+      slope = cells_S - (volts < 0 ? (BYPASS_A / diode_V) * across * steep : 0);
+      out.value = cells_A + BYPASS_A * (across - 1) - current_A;
+      out.slope = slope;
+    },
+    { low, high, start: part.near_V > low && part.near_V < high ? part.near_V : open_V, close: CLOSE },
+  );
+  part.near_V = x;
+  return { volts, slope: steep / slope };
 }
 
 export interface StringCurve {
@@ -137,20 +134,21 @@ export function stringCurrent(curve: StringCurve, volts: number, guess_A?: numbe
   // Only above its own open circuit does a string take current in.
   let low = volts <= curve.open_V ? -1e-9 : -Math.max(1, curve.most_A);
   if (low < -1e-6) while (curve.voltsAt(low) < volts && low > -1e6) low *= 4;
-  let high = low < -1e-6 ? 1e-9 : curve.most_A * 1.001 + 1e-6;
-  // Newton within bounds that close in: where a bypass diode takes over the slope changes a thousandfold.
-  let current = guess_A !== undefined && guess_A > low && guess_A < high ? guess_A : (low + high) / 2;
-  for (let k = 0; k < MOST_STEPS && high - low > CLOSE; k++) {
-    const reading = curve.at(current);
-    const rest = reading.volts - volts;
-    if (rest > 0) low = current;
-    else high = current;
-    let next = current - rest / reading.slope;
-    if (!(next > low && next < high)) next = (low + high) / 2;
-    if (Math.abs(next - current) < 1e-9) return next;
-    current = next;
-  }
-  return current;
+  const high = low < -1e-6 ? 1e-9 : curve.most_A * 1.001 + 1e-6;
+  // Where a bypass diode takes over the slope changes a thousandfold: bounds that close in hold the steps.
+  return newtonWithin(
+    (current, out) => {
+      const reading = curve.at(current);
+      out.value = reading.volts - volts;
+      out.slope = reading.slope;
+    },
+    {
+      low,
+      high,
+      start: guess_A !== undefined && guess_A > low && guess_A < high ? guess_A : (low + high) / 2,
+      close: NEAR_A,
+    },
+  );
 }
 
 export interface Point {
@@ -185,14 +183,8 @@ export function arrayCurve(strings: readonly (readonly Standing[])[]): ArrayCurv
   const sumAt = (volts: number) =>
     curves.reduce((sum, { curve, count }, k) => sum + count * (last[k] = stringCurrent(curve, volts, last[k])), 0);
   // Open circuit of the whole: strings of unequal volts settle between their own.
-  let low = 0;
-  let high = Math.max(...curves.map(({ curve }) => curve.open_V));
-  for (let i = 0; i < 60 && high - low > 1e-10 * high; i++) {
-    const middle = (low + high) / 2;
-    if (sumAt(middle) > 0) low = middle;
-    else high = middle;
-  }
-  const open = high;
+  const highest = Math.max(...curves.map(({ curve }) => curve.open_V));
+  const open = lastHolding((volts) => sumAt(volts) > 0, 0, highest, 1e-10 * highest);
   const points = Array.from({ length: POINTS + 1 }, (_, k) => {
     const v = (open * k) / POINTS;
     return { v, i: k === POINTS ? 0 : sumAt(v) };
@@ -211,15 +203,7 @@ export function arrayCurve(strings: readonly (readonly Standing[])[]): ArrayCurv
 
 /** The top between two voltages, by golden section. */
 function peak(currentAt: (v: number) => number, from: number, to: number): PowerPoint {
-  const ratio = (Math.sqrt(5) - 1) / 2;
-  let [low, high] = [from, to];
-  for (let i = 0; i < 40; i++) {
-    const a = high - ratio * (high - low);
-    const b = low + ratio * (high - low);
-    if (a * currentAt(a) > b * currentAt(b)) high = b;
-    else low = a;
-  }
-  const v = (low + high) / 2;
+  const v = topOf((volts) => volts * currentAt(volts), from, to);
   const i = currentAt(v);
   return { v, i, p: v * i };
 }

@@ -1,4 +1,5 @@
 import type { ModuleType } from '../system/schema';
+import { bisect, newton } from '../numeric/roots';
 import { seriesCells } from './nameplate';
 
 /**
@@ -60,13 +61,14 @@ export function currentAt(lit: Lit, volts: number): number {
   const at = (x: number) => lit.light_A - lit.saturation_A * Math.expm1(x / lit.a_V) - x * lit.shunt_S;
   if (rs === 0) return at(volts);
   // x = V + I Rs solves V = x - Rs I(x), which rises throughout and bends upwards: Newton from above cannot miss.
-  let x = Math.max(volts, Math.min(volts + rs * lit.light_A, openOf(lit)));
-  for (let i = 0; i < 60; i++) {
-    const slope = 1 + rs * ((lit.saturation_A / lit.a_V) * Math.exp(x / lit.a_V) + lit.shunt_S);
-    const step = (x - rs * at(x) - volts) / slope;
-    x -= step;
-    if (Math.abs(step) < 1e-12 * Math.max(1, Math.abs(x))) break;
-  }
+  const x = newton(
+    (guess, out) => {
+      out.value = guess - rs * at(guess) - volts;
+      out.slope = 1 + rs * ((lit.saturation_A / lit.a_V) * Math.exp(guess / lit.a_V) + lit.shunt_S);
+    },
+    Math.max(volts, Math.min(volts + rs * lit.light_A, openOf(lit))),
+    1e-12,
+  );
   return at(x);
 }
 
@@ -210,18 +212,4 @@ function refine(
       if (next && (!best || next.miss < best.miss)) best = next;
     }
   return best ?? { a: start, rs: 0, linear: { light: 0, i0: 1e-30, g: 0 } };
-}
-
-/** Root of a function that changes sign between two points. */
-function bisect(f: (x: number) => number, from: number, to: number): number {
-  let [low, high] = [from, to];
-  const sign = Math.sign(f(low));
-  for (let i = 0; i < 80; i++) {
-    const middle = (low + high) / 2;
-    const value = f(middle);
-    if (value === 0) return middle;
-    if (Math.sign(value) === sign) low = middle;
-    else high = middle;
-  }
-  return (low + high) / 2;
 }

@@ -1,4 +1,4 @@
-import { figure } from '../rules/figures';
+import { figure } from '../ledger/figures';
 import type { ModuleType } from '../system/schema';
 
 /** Cells in series, null where the count was not read. Half-cut modules print twice as many. */

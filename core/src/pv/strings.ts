@@ -1,5 +1,5 @@
-import type { Ledger } from '../rules/ledger';
-import { figure } from '../rules/figures';
+import type { Ledger } from '../ledger/ledger';
+import { figure } from '../ledger/figures';
 import type { ModuleType, PvArray, System } from '../system/schema';
 import { hotCell_C } from './temperature';
 

@@ -1,4 +1,4 @@
-import type { Ledger } from '../rules/ledger';
+import type { Ledger } from '../ledger/ledger';
 import type { ModuleType, PvArray } from '../system/schema';
 
 type Mounting = NonNullable<PvArray['mounting']>;

@@ -1,4 +1,4 @@
-import { isLithium } from '../bank/chemistry';
+import { isLithium } from '../chemistry/chemistry';
 import { type Model } from '../system/model';
 import { type Bank } from '../system/schema';
 import { type Case } from './rule';

@@ -1,9 +1,9 @@
 import { cellsInSeries, place_min_C } from '../bank/bank';
-import { CHEMISTRY } from '../bank/chemistry';
-import { between } from '../system/between';
+import { CHEMISTRY } from '../chemistry/chemistry';
+import { between } from '../numeric/between';
 import { type Bank } from '../system/schema';
 import { bankCase, having, lead, lithium } from './bank-cases';
-import { figure, round } from './figures';
+import { figure, round } from '../ledger/figures';
 import { rule } from './rule';
 
 /** Where the bank stands: cold, heat, frost, gas and people. */

@@ -1,14 +1,14 @@
-import { c20_Ah, cellsInSeries, chargingDevices, place_min_C } from '../bank/bank';
-import { CHEMISTRY, isLithium } from '../bank/chemistry';
+import { c20_Ah, cellsInSeries, place_min_C } from '../bank/bank';
+import { absorbsFound_V, chargingDevices } from '../bank/charging';
+import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { sharing } from '../bank/resistance';
 import { continuousDischarge_A, recordedDischarge_A, runningDischarge_A, surgeDischarge_A } from '../power/discharge';
 import { low_V } from '../power/loads';
-import { type Model } from '../system/model';
 import { type Bank } from '../system/schema';
 import { allCharging_A } from './bank';
 import { bankCase, having, lithium, present, yet } from './bank-cases';
-import { figure, round } from './figures';
-import { type Ledger } from './ledger';
+import { figure, round } from '../ledger/figures';
+import { type Ledger } from '../ledger/ledger';
 import { rule, type Outcome } from './rule';
 
 /** What the bank lets out for long, A, and whether that is only the table's planning value. */
@@ -293,14 +293,14 @@ const cutoffOrder = rule<Bank>({
       ...(present(of.protection?.lowTrip_V_cell) && (model.system.inverters ?? []).length > 0
         ? [{ subject, of, quantity: 'low' }]
         : []),
-      ...(present(of.protection?.highTrip_V_cell) && absorbsFound(model).length > 0
+      ...(present(of.protection?.highTrip_V_cell) && absorbsFound_V(model.system).length > 0
         ? [{ subject, of, quantity: 'high' }]
         : []),
     ]),
   evaluate(io, bank, quantity) {
     const cells = cellsInSeries(io, bank);
     if (quantity === 'high') {
-      const demand = Math.max(...absorbsFound(io.model)) / cells;
+      const demand = Math.max(...absorbsFound_V(io.model.system)) / cells;
       const limit = io.need(`${bank.id}.protection.highTrip_V_cell`, bank.protection?.highTrip_V_cell) - ABSORB_MARGIN;
       io.work(
         `highest absorb found ${figure(demand)} V a cell; the protection opens ${ABSORB_MARGIN} V above ${figure(limit)} V`,
@@ -324,22 +324,15 @@ const cutoffOrder = rule<Bank>({
         : 'The devices give up before the protection does.',
 });
 
-/** Absorb voltages that somebody read off a device. */
-const absorbsFound = (model: Model): number[] =>
-  [
-    ...(model.system.controllers ?? []).map(({ settings }) => settings?.absorb_V),
-    ...(model.system.inverters ?? []).map(({ charger }) => charger?.settings?.absorb_V),
-    ...(model.system.chargers ?? []).map(({ settings }) => settings?.absorb_V),
-  ].filter(present);
-
 const agree = rule<Bank>({
   id: 'settings.agree',
   title: 'Sources agree on absorb',
   consequence: 'life',
-  cases: having((_, model) => absorbsFound(model).length > 1),
+  cases: having((_, model) => absorbsFound_V(model.system).length > 1),
   evaluate(io, bank) {
-    for (const { path, settings } of chargingDevices(io)) io.see(`${path}.absorb_V`, settings?.absorb_V);
-    const volts = absorbsFound(io.model);
+    for (const { path, settings } of chargingDevices(io.model.system))
+      io.see(`${path}.settings.absorb_V`, settings?.absorb_V);
+    const volts = absorbsFound_V(io.model.system);
     const demand = (Math.max(...volts) - Math.min(...volts)) / cellsInSeries(io, bank);
     io.work(`absorb set to ${volts.map((v) => `${figure(v)} V`).join(', ')}: ${figure(demand)} V a cell apart`);
     return { ratio: { demand, limit: 0.05, unit: 'V/cell', sense: 'max', tightAbove: 0.6 } };

@@ -1,54 +1,37 @@
 import { c20_Ah } from '../bank/bank';
-import { CHEMISTRY, isLithium } from '../bank/chemistry';
+import { chargingDevices } from '../bank/charging';
+import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { delivered_A, missLooseArrays, outputGroups } from '../pv/controllers';
 import type { Model } from '../system/model';
 import type { Bank } from '../system/schema';
-import { figure, round } from './figures';
-import type { Ledger } from './ledger';
+import { figure, round } from '../ledger/figures';
+import type { Ledger } from '../ledger/ledger';
 import { rule, type Candidate, type Case } from './rule';
 import { CHARGER_A, sizeSold } from './sold';
 
 const bankCase = ({ system }: Model): Case<Bank>[] =>
   system.bank ? [{ subject: system.bank.id, of: system.bank }] : [];
 
-/** Amps of each mains, dc-dc or alternator charger and each inverter's charger, by its setting where that is lower. */
-function chargerCurrents(io: Ledger): { id: string; label: string; amps: number; fromMains: boolean }[] {
-  const { inverters, chargers } = io.model.system;
-  const limited = (path: string, rated: number, set: number | null | undefined) =>
-    Math.min(rated, io.see(`${path}.settings.maxCharge_A`, set) ?? Infinity);
-  return [
-    ...(chargers ?? []).map(({ id, label, kind, max_A, settings }) => ({
-      id,
-      label: label ?? id,
-      amps: limited(id, io.need(`${id}.max_A`, max_A), settings?.maxCharge_A),
-      fromMains: kind === 'mains',
-    })),
-    ...(inverters ?? []).flatMap(({ id, label, charger }) =>
-      charger
-        ? [
-            {
-              id,
-              label: `${label ?? id}'s charger`,
-              amps: limited(
-                `${id}.charger`,
-                io.need(`${id}.charger.max_A`, charger.max_A),
-                charger.settings?.maxCharge_A,
-              ),
-              fromMains: true,
-            },
-          ]
-        : [],
-    ),
-  ];
-}
+/** Amps of each charger and each inverter's charger, by its setting where that is lower. */
+const chargerCurrents = (io: Ledger): { name: string; amps: number; fromMains: boolean }[] =>
+  chargingDevices(io.model.system)
+    .filter(({ occasion }) => occasion !== 'sun')
+    .map(({ name, path, rating_A, settings, occasion }) => {
+      const set = io.see(`${path}.settings.maxCharge_A`, settings?.maxCharge_A);
+      return {
+        name,
+        amps: Math.min(io.need(`${path}.max_A`, rating_A), set ?? Infinity),
+        fromMains: occasion === 'mains',
+      };
+    });
 
 /** What all sources together can push into the bank at once, A. */
 export function allCharging_A(io: Ledger): number {
   let sum = 0;
   missLooseArrays(io);
   for (const group of outputGroups(io.model.system)) if (group.arrays.length > 0) sum += delivered_A(io, group);
-  for (const { label, amps } of chargerCurrents(io)) {
-    io.work(`${label} adds ${figure(amps)} A`);
+  for (const { name, amps } of chargerCurrents(io)) {
+    io.work(`${name} adds ${figure(amps)} A`);
     sum += amps;
   }
   return sum;
@@ -94,28 +77,18 @@ const chargeMax = rule<Bank>({
   remedies: (model, _, { limit }) => (limit ? chargeLimits(model, 0.9 * limit) : []),
 });
 
-/** Hold the sources back by their own current settings until together they stay within `target_A`. */
-function chargeLimits(model: Model, target_A: number): Candidate[] {
-  const { controllers, chargers } = model.system;
-  const single = (title: string, at: string, id: string, rated: number, path: Record<string, unknown>) => ({
-    title,
-    detail: `instead of ${round(rated)} A; a setting, nothing to buy`,
-    changes: [{ op: 'set' as const, at, id, value: path }],
-  });
-  // The least that any one source must come down by is found by asking for the whole excess from it alone.
-  return [
-    ...(chargers ?? []).flatMap(({ id, label, max_A }) =>
-      stepsBelow(max_A).map((amps) =>
-        single(`Set ${label ?? id} to ${amps} A`, 'chargers', id, max_A, { settings: { maxCharge_A: amps } }),
-      ),
-    ),
-    ...(controllers ?? []).flatMap(({ id, label, maxOutput_A }) =>
-      stepsBelow(Math.min(maxOutput_A, target_A + 1e-9)).map((amps) =>
-        single(`Set ${label ?? id} to ${amps} A`, 'controllers', id, maxOutput_A, { settings: { maxCharge_A: amps } }),
-      ),
-    ),
-  ];
-}
+/** Each source held back by its own current setting, as far as any single one must come down. */
+const chargeLimits = ({ system }: Model, target_A: number): Candidate[] =>
+  chargingDevices(system).flatMap(({ name, occasion, rating_A, set }) =>
+    // The sun's share is its controller's, whatever the plate of the controller says.
+    rating_A === null
+      ? []
+      : stepsBelow(occasion === 'sun' ? Math.min(rating_A, target_A + 1e-9) : rating_A).map((amps) => ({
+          title: `Set ${name} to ${amps} A`,
+          detail: `instead of ${round(rating_A)} A; a setting, nothing to buy`,
+          changes: [set({ maxCharge_A: amps })],
+        })),
+  );
 
 /** Current settings that devices offer, highest first, below `rated`. */
 const stepsBelow = (rated: number) => CHARGER_A.filter((size) => size < rated).reverse();
@@ -132,7 +105,7 @@ const chargeMin = rule<Bank>({
     const solar = outputGroups(io.model.system)
       .filter(({ arrays }) => arrays.length > 0)
       .reduce((sum, group) => sum + delivered_A(io, group, 0.75), 0);
-    for (const { label, amps } of sources) io.work(`${label}: ${figure(amps)} A`);
+    for (const { name, amps } of sources) io.work(`${name}: ${figure(amps)} A`);
     io.work(`sun, at 0.75 of the push: ${figure(solar)} A`);
     const demand = Math.max(solar, ...sources.map(({ amps }) => amps));
     const school = io.see('schools.chargeMin', io.model.schools.chargeMin);

@@ -2,7 +2,7 @@ import type { Model } from '../system/model';
 import { CAUTIONS } from './cautions';
 import { byName, judge, type Finding } from './finding';
 import { RULES, ruleOf } from './index';
-import { createLedger } from './ledger';
+import { createLedger } from '../ledger/ledger';
 import type { Case, Rule } from './rule';
 
 /** Every finding of the rule book for one system, sorted by rule, subject, quantity. Remedies are left empty. */

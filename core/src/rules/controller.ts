@@ -1,9 +1,9 @@
 import { cellsInSeries, top_V } from '../bank/bank';
-import { CHEMISTRY, cellsPerBlock } from '../bank/chemistry';
+import { CHEMISTRY, cellsPerBlock } from '../chemistry/chemistry';
 import type { Model } from '../system/model';
 import type { Controller, Settings } from '../system/schema';
-import { figure, round } from './figures';
-import type { Ledger } from './ledger';
+import { figure, round } from '../ledger/figures';
+import type { Ledger } from '../ledger/ledger';
 import { governing, rule, type Case, type Outcome } from './rule';
 
 const cases = (model: Model): Case<Controller>[] =>

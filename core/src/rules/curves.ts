@@ -1,12 +1,12 @@
 import { cellsInSeries } from '../bank/bank';
-import { CHEMISTRY } from '../bank/chemistry';
+import { CHEMISTRY } from '../chemistry/chemistry';
 import { pwmWaste } from '../bank/energy';
 import { stringCurrent, stringCurve } from '../pv/curve';
 import { modulesOf, stringImp_A } from '../pv/strings';
 import { hotCell_C } from '../pv/temperature';
 import type { Model } from '../system/model';
 import type { PvArray } from '../system/schema';
-import { figure, round } from './figures';
+import { figure, round } from '../ledger/figures';
 import { rule, type Case } from './rule';
 
 /** Rules that read the modules' own curves. */

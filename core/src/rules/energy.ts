@@ -1,12 +1,12 @@
 import { capacity_Ah, cellsInSeries } from '../bank/bank';
-import { CHEMISTRY } from '../bank/chemistry';
+import { CHEMISTRY } from '../chemistry/chemistry';
 import { harvest_Wh, occupied, usable_Wh } from '../bank/energy';
 import { controllers_W, daily_Wh, idle_Wh, isWinter, worseDay_Wh } from '../power/loads';
 import { type Model } from '../system/model';
 import { type Bank } from '../system/schema';
 import { bankCase, having, yet } from './bank-cases';
-import { figure, round } from './figures';
-import { type Ledger } from './ledger';
+import { figure, round } from '../ledger/figures';
+import { type Ledger } from '../ledger/ledger';
 import { rule } from './rule';
 
 /** What the sun brings against what is used, by the day and the month. */

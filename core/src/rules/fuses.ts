@@ -1,16 +1,17 @@
+import { hasCharger } from '../bank/charging';
 import { cellsInSeries, emf_V, top_V } from '../bank/bank';
-import { CHEMISTRY } from '../bank/chemistry';
+import { CHEMISTRY } from '../chemistry/chemistry';
 import { faultBank_ohm, half_V, sagBank_ohm } from '../bank/resistance';
 import { SMALL_BUILDING_FUSE_A } from '../conductors/ampacity';
-import { dcDcInput_V, design_A, stringsOfRun } from '../conductors/design';
+import { dcDcInput_V, design_A, stringsOfRun } from '../power/design';
 import { CLEARING, FUSES_A, interrupt_A, ratingsSold } from '../conductors/fuses';
 import { atEnd, networkOf, touches } from '../conductors/network';
 import { COLD_C } from '../conductors/sizes';
 import { coldString_V } from '../pv/strings';
 import { type Model } from '../system/model';
 import { type Run } from '../system/schema';
-import { figure, round } from './figures';
-import { type Ledger } from './ledger';
+import { figure, round } from '../ledger/figures';
+import { type Ledger } from '../ledger/ledger';
 import { rule, type Candidate, type Ratio } from './rule';
 import { deviceOf, hasDevice, having, limitsOf, onSource, path_ohm, runBothWays_ohm, sizeUp } from './run-limits';
 
@@ -260,7 +261,7 @@ const dcRating = rule<Run>({
     io.work(`${figure(demand)} V on a device for ${figure(limit)} V DC`);
     const both =
       touches(run, system.bank?.id) ||
-      (system.inverters ?? []).some(({ id, charger }) => charger && charger.max_A !== 0 && touches(run, id)) ||
+      (system.inverters ?? []).some((inverter) => hasCharger(inverter) && touches(run, inverter.id)) ||
       (run.kind === 'pv' && stringsOfRun(io, run).length > 1);
     const wrongWay = io.flag(`${path}.polarised`, protection?.polarised) && both;
     if (wrongWay) io.work('polarised, where current flows both ways');

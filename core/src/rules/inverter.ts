@@ -1,8 +1,9 @@
 import { cellsInSeries, top_V } from '../bank/bank';
-import { CHEMISTRY, isLithium } from '../bank/chemistry';
+import { chargingDevices, hasCharger } from '../bank/charging';
+import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { harvest_Wh, occupied } from '../bank/energy';
 import { half_V, sagBank_ohm } from '../bank/resistance';
-import { dcDcInput_A } from '../conductors/design';
+import { dcDcInput_A } from '../power/design';
 import { networkOf, touches } from '../conductors/network';
 import {
   count,
@@ -17,11 +18,11 @@ import {
   unit_W,
 } from '../power/loads';
 import type { Model } from '../system/model';
-import type { Charger, Converter, Inverter, Load, Source } from '../system/schema';
+import type { Charger, Converter, Inverter, Load, Source, System } from '../system/schema';
 import { profileOutcome, voltageWindow } from './controller';
-import { figure, round } from './figures';
+import { figure, round } from '../ledger/figures';
 import type { Verdict } from './finding';
-import type { Ledger } from './ledger';
+import type { Ledger } from '../ledger/ledger';
 import { governing, rule, type Case } from './rule';
 import { path_ohm } from './run-limits';
 
@@ -135,7 +136,7 @@ const profile = rule<Inverter>({
   id: 'inverter.profile',
   title: "Inverter-charger's charging profile",
   consequence: 'life',
-  cases: having(({ charger }) => !!charger && charger.max_A !== 0),
+  cases: having(hasCharger),
   evaluate: (io, { id, charger }) => profileOutcome(io, `${id}.charger`, charger?.profiles, charger?.settings),
   sentence: ({ verdict }) => profileSentence('inverter-charger', verdict),
 });
@@ -282,33 +283,29 @@ const chargerLoop = rule<Charger>({
   ],
 });
 
+/** What draws its charging from a generator or an inlet: not what hangs on the inverter that the bank itself feeds. */
+const fromSource = (system: System) =>
+  chargingDevices(system).filter(
+    (device) => device.occasion === 'mains' && !(device.at === 'chargers' && device.part.onInverterOutput),
+  );
+
 /** VA of all mains charging, and of what the transfer switch passes on. */
 function inputVA(io: Ledger): number {
-  const { bank, chargers, inverters } = io.model.system;
+  const { system } = io.model;
+  const { bank } = system;
   const absorb = bank ? cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].absorb_V : io.need('bank', null);
   let sum = 0;
-  for (const { id, kind, max_A, efficiency_pct, powerFactor, onInverterOutput } of chargers ?? []) {
-    if (kind !== 'mains' || onInverterOutput) continue;
-    sum +=
-      (max_A * absorb) /
-      ((io.or(`${id}.efficiency_pct`, efficiency_pct, 88) / 100) * io.or(`${id}.powerFactor`, powerFactor, 0.95));
+  for (const { path, rating_A, efficiency_pct, powerFactor } of fromSource(system)) {
+    const share =
+      (io.or(`${path}.efficiency_pct`, efficiency_pct, 88) / 100) * io.or(`${path}.powerFactor`, powerFactor, 0.95);
+    sum += (io.need(`${path}.max_A`, rating_A) * absorb) / share;
   }
-  for (const inverter of inverters ?? []) {
-    const { id, charger, transfer } = inverter;
-    if (charger && charger.max_A !== 0) {
-      const path = `${id}.charger`;
-      const share =
-        (io.or(`${path}.efficiency_pct`, charger.efficiency_pct, 88) / 100) *
-        io.or(`${path}.powerFactor`, charger.powerFactor, 0.95);
-      sum += (io.need(`${path}.max_A`, charger.max_A) * absorb) / share;
-    }
-    if (transfer === 'built-in') sum += running_VA(io, loadsOf(io.model.system, inverter));
-  }
+  for (const inverter of system.inverters ?? [])
+    if (inverter.transfer === 'built-in') sum += running_VA(io, loadsOf(system, inverter));
   return sum;
 }
 const drawsFromSource = ({ system }: Model) =>
-  (system.chargers ?? []).some(({ kind, onInverterOutput }) => kind === 'mains' && !onInverterOutput) ||
-  (system.inverters ?? []).some(({ charger, transfer }) => (charger && charger.max_A !== 0) || transfer === 'built-in');
+  fromSource(system).length > 0 || (system.inverters ?? []).some(({ transfer }) => transfer === 'built-in');
 
 const chargerInput = rule<Source>({
   id: 'charger.input',

@@ -15,9 +15,9 @@ import {
 import { restrung } from '../pv/restring';
 import { arraysOf, type Model } from '../system/model';
 import type { Controller, ModuleType, PvArray } from '../system/schema';
-import { figure, round } from './figures';
+import { figure, round } from '../ledger/figures';
 import { governing, rule, type Candidate, type Case, type Ratio } from './rule';
-import type { Ledger } from './ledger';
+import type { Ledger } from '../ledger/ledger';
 import { CONTROLLER_OUTPUT_A, CONTROLLER_PV_A, CONTROLLER_PV_V, PV_FUSE_A, sizeSold } from './sold';
 
 const arrayCases = (model: Model): Case<PvArray>[] =>

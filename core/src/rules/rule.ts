@@ -2,7 +2,7 @@ import type { Change } from '../system/schema';
 import type { Model } from '../system/model';
 import type { CautionId } from './cautions';
 import type { Consequence, Finding, Sense, Verdict } from './finding';
-import type { Ledger } from './ledger';
+import type { Ledger } from '../ledger/ledger';
 
 /** One thing a rule judges: a part (or a part and one of its quantities). */
 export interface Case<T> {

@@ -4,8 +4,8 @@ import { touches } from '../conductors/network';
 import { JOINT_OHM, WARM_C, resistance_ohm_m, sizeWords } from '../conductors/sizes';
 import { type Model } from '../system/model';
 import { type Run } from '../system/schema';
-import { figure } from './figures';
-import { type Ledger } from './ledger';
+import { figure } from '../ledger/figures';
+import { type Ledger } from '../ledger/ledger';
 import { type Candidate, type Case } from './rule';
 
 /** What the rules of cables and fuses share: where they apply, resistance of the way, limits of a conductor. */

@@ -1,11 +1,11 @@
 import { cellsInSeries } from '../bank/bank';
-import { dcDcInput_V, design_A, impOfRun_A, stringsOfRun } from '../conductors/design';
+import { dcDcInput_V, design_A, impOfRun_A, stringsOfRun } from '../power/design';
 import { atEnd, networkOf } from '../conductors/network';
 import { JOINT_OHM, WARM_C } from '../conductors/sizes';
 import { stringVmp_V } from '../pv/strings';
 import { type Run } from '../system/schema';
-import { figure, round } from './figures';
-import { type Ledger } from './ledger';
+import { figure, round } from '../ledger/figures';
+import { type Ledger } from '../ledger/ledger';
 import { governing, rule } from './rule';
 import { having, limitsOf, runBothWays_ohm, runCases, sizeUp } from './run-limits';
 

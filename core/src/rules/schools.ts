@@ -1,4 +1,4 @@
-import { isLithium } from '../bank/chemistry';
+import { isLithium } from '../chemistry/chemistry';
 import { memberAt, setMember } from '../system/members';
 import type { Model } from '../system/model';
 import type { Schools } from '../system/schema';

@@ -1,13 +1,14 @@
 import { cellsInSeries, top_V } from '../bank/bank';
-import { CHEMISTRY, isLithium } from '../bank/chemistry';
-import { design_A, throughBox } from '../conductors/design';
+import { settingSheets } from '../bank/charging';
+import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
+import { design_A, throughBox } from '../power/design';
 import { touches } from '../conductors/network';
 import { continuousDischarge_A } from '../power/discharge';
 import { coldString_V, modulesOf } from '../pv/strings';
 import type { Model } from '../system/model';
 import type { Bank, Distribution, Monitor, PvArray, Settings } from '../system/schema';
 import { allCharging_A } from './bank';
-import { figure, round } from './figures';
+import { figure, round } from '../ledger/figures';
 import { rule, type Case, type Outcome, type Rule } from './rule';
 
 /** Rules about the boards, the monitor, what was found set, and what only eyes can tell. */
@@ -139,18 +140,11 @@ function setpoints({ system }: Model): Case<Setpoint>[] {
       if (name === 'comp_mV_K_cell' && (!lithium || value === 0)) return [];
       return [{ subject, quantity: name, of: { path: `${path}.${name}`, name, value } }];
     });
-  const charging: Setpoint['name'][] = ['absorb_V', 'float_V', 'equalise_V', 'comp_mV_K_cell'];
-  return [
-    ...(system.controllers ?? []).flatMap(({ id, settings }) =>
-      of(id, `${id}.settings`, settings, [...charging, 'cutoff_V']),
-    ),
-    ...(system.inverters ?? []).flatMap(({ id, settings, charger }) => [
-      ...of(id, `${id}.settings`, settings, ['cutoff_V']),
-      ...of(id, `${id}.charger.settings`, charger?.settings, charging),
-    ]),
-    ...(system.chargers ?? []).flatMap(({ id, settings }) => of(id, `${id}.settings`, settings, charging)),
-  ];
+  return settingSheets(system).flatMap(({ id, path, settings: found, charges, cutsOff }) =>
+    of(id, path, found, [...(charges ? CHARGING : []), ...(cutsOff ? (['cutoff_V'] as const) : [])]),
+  );
 }
+const CHARGING = ['absorb_V', 'float_V', 'equalise_V', 'comp_mV_K_cell'] as const;
 
 const settings = rule<Setpoint>({
   id: 'settings',

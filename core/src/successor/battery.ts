@@ -1,9 +1,10 @@
-import { cellsPerBlock, CHEMISTRY, isLithium } from '../bank/chemistry';
+import { cellsPerBlock, CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { place_min_C } from '../bank/bank';
+import { firstHolding } from '../numeric/roots';
 import { freshBank } from '../bank/fresh';
-import { boxOf } from '../plan/fit';
-import { figure } from '../rules/figures';
-import { createLedger } from '../rules/ledger';
+import { boxOf } from '../proposal/fit';
+import { figure } from '../ledger/figures';
+import { createLedger } from '../ledger/ledger';
 import type { Bank } from '../system/schema';
 import { findingsOf, leastOf, pathsOf, up, type Bench } from './bench';
 import { eyes, line, type SpecLine } from './line';
@@ -17,6 +18,7 @@ export interface Grouping {
 /** Ah that a search begins from; it doubles as long as that is not enough. */
 const FIRST_AH = 1;
 const MOST_AH = 10_000;
+const CLOSE_AH = 0.1;
 
 /**
  * What each block of a new bank must be, in a grouping (as it is, where none is named) and of the same chemistry: a new
@@ -124,13 +126,8 @@ function capacityLines(bench: Bench, fresh: Record<string, unknown>): (SpecLine 
   const holds = (ah: number) => at(ah).every(({ verdict }) => verdict === 'holds');
   let high = FIRST_AH;
   while (high < MOST_AH && !holds(high)) high *= 2;
-  let low = high / 2;
-  for (let step = 0; step < 20 && high - low > 0.1; step++) {
-    const middle = (low + high) / 2;
-    if (holds(middle)) high = middle;
-    else low = middle;
-  }
-  const decides = at(low).find(({ verdict }) => verdict !== 'holds');
+  const least = firstHolding(holds, high / 2, high, CLOSE_AH);
+  const decides = at(least - CLOSE_AH).find(({ verdict }) => verdict !== 'holds');
   const [charge] = findingsOf(bench.put({ ...fresh, blockCapacity_Ah: 100 }), ['bank.charge-min']);
   const most = charge?.demand && charge.limit ? (100 * charge.demand * (charge.tightAbove ?? 1)) / charge.limit : null;
   return [
@@ -138,8 +135,8 @@ function capacityLines(bench: Bench, fresh: Record<string, unknown>): (SpecLine 
       ...base,
       label: 'Capacity at 20 h, at least',
       test: 'least',
-      value: high >= MOST_AH ? null : up(high, 5),
-      exact: high >= MOST_AH ? null : high,
+      value: high >= MOST_AH ? null : up(least, 5),
+      exact: high >= MOST_AH ? null : least,
       rule: decides?.rule ?? 'bank.autonomy',
       why: decides?.working ?? ['nothing here asks for more'],
       assumed: decides?.assumed ?? [],

@@ -1,6 +1,6 @@
-import { CHEMISTRY, isLithium } from '../bank/chemistry';
+import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { blocksInSeries } from '../bank/fresh';
-import { lifeOfBank, type WholeLife } from '../plan/money';
+import { lifeOfBank, type WholeLife } from '../proposal/money';
 import type { ShelfItem } from '../shelf/item';
 import { withSystem, type Model } from '../system/model';
 import type { Bank, Chemistry } from '../system/schema';

@@ -1,8 +1,9 @@
 import { cellsInSeries } from '../bank/bank';
-import { CHEMISTRY, isLithium } from '../bank/chemistry';
+import { hasCharger } from '../bank/charging';
+import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { loadsOf } from '../power/loads';
-import { figure } from '../rules/figures';
-import { createLedger } from '../rules/ledger';
+import { figure } from '../ledger/figures';
+import { createLedger } from '../ledger/ledger';
 import { CHARGER_A, INVERTER_W } from '../rules/sold';
 import type { Charger, Converter, Inverter, Source } from '../system/schema';
 import { down, findingsOf, leastOf, mostHolding, pathsOf, up, type Bench } from './bench';
@@ -182,7 +183,7 @@ function idleLine(bench: Bench): SpecLine | null {
 
 function chargerInside(bench: Bench): (SpecLine | null)[] {
   const part = bench.part as Inverter;
-  if (!part.charger || part.charger.max_A === 0) return [];
+  if (!hasCharger(part)) return [];
   const { bank } = bench.model.system;
   return [
     ...(bank ? currentLines(bench, 'charger.max_A', 'Charger') : []),

@@ -1,10 +1,10 @@
 import { cellsInSeries, top_V } from '../bank/bank';
-import { CHEMISTRY, isLithium } from '../bank/chemistry';
+import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { sizeWords } from '../conductors/sizes';
 import { arrayCurve } from '../pv/curve';
 import { coldString_V, modulesOf } from '../pv/strings';
-import { figure, round } from '../rules/figures';
-import { createLedger } from '../rules/ledger';
+import { figure, round } from '../ledger/figures';
+import { createLedger } from '../ledger/ledger';
 import { CONTROLLER_OUTPUT_A, CONTROLLER_PV_A, CONTROLLER_PV_V } from '../rules/sold';
 import { arraysOf } from '../system/model';
 import type { Controller, ModuleType, PvArray } from '../system/schema';

@@ -1,13 +1,13 @@
 import { check, sentenceOf, titleOf } from '../rules/check';
 import { emf_V } from '../bank/bank';
-import { cellsPerBlock } from '../bank/chemistry';
+import { cellsPerBlock } from '../chemistry/chemistry';
 import { blocksInSeries, freshBank } from '../bank/fresh';
-import { compare } from '../plan/compare';
-import { lfpSettings, takesLfp } from '../plan/settings';
+import { compare } from '../proposal/compare';
+import { lfpSettings, takesLfp } from '../proposal/settings';
 import { interrupt_A } from '../conductors/fuses';
 import { toCut_m } from '../conductors/sizes';
-import { figure } from '../rules/figures';
-import { createLedger } from '../rules/ledger';
+import { figure } from '../ledger/figures';
+import { createLedger } from '../ledger/ledger';
 import type { Finding } from '../rules/finding';
 import { memberAt, setMember } from '../system/members';
 import { withSystem, type Model } from '../system/model';

@@ -1,11 +1,12 @@
-import { design_A } from '../conductors/design';
+import { hasCharger } from '../bank/charging';
+import { design_A } from '../power/design';
 import { FUSES_A, ratingsSold, SOLD_V } from '../conductors/fuses';
 import { networkOf, touches } from '../conductors/network';
 import { area_mm2, AWG_SIZES, METRIC_SIZES, sizeWords, toCut_m } from '../conductors/sizes';
-import { figure } from '../rules/figures';
+import { figure } from '../ledger/figures';
 import type { Finding } from '../rules/finding';
 import { sentenceOf } from '../rules/check';
-import { createLedger } from '../rules/ledger';
+import { createLedger } from '../ledger/ledger';
 import { deviceOf, onSource, type Type } from '../rules/run-limits';
 import { SHUNT_A } from '../rules/sold';
 import type { Distribution, Monitor, Run } from '../system/schema';
@@ -101,7 +102,7 @@ export function fuseSpec(bench: Bench): SpecLine[] {
   const types = fusesThatServe(bench);
   const both =
     touches(run, model.system.bank?.id) ||
-    (model.system.inverters ?? []).some(({ id, charger }) => charger && charger.max_A !== 0 && touches(run, id));
+    (model.system.inverters ?? []).some((inverter) => hasCharger(inverter) && touches(run, inverter.id));
   const of = (finding: Finding | undefined, over: { value: number | null; exact: number | null }) => ({
     ...(finding && finding.missing.length > 0 ? { value: null, exact: null } : over),
     rule: finding?.rule ?? null,

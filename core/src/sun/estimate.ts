@@ -1,4 +1,4 @@
-import { between } from '../system/between';
+import { between } from '../numeric/between';
 import { aboveTheAir_kWh_m2_d } from './tilted';
 
 /**

@@ -1,4 +1,4 @@
-import { kept } from '../system/kept';
+import { kept } from '../numeric/kept';
 
 /**
  * Mean daily irradiation of a tilted plane by month. Duffie and Beckman, Solar Engineering of Thermal Processes:

@@ -1,4 +1,4 @@
-import { cellsPerBlock } from '../bank/chemistry';
+import { cellsPerBlock } from '../chemistry/chemistry';
 import type { System } from './schema';
 
 /** Pairs of facts that cannot both be right but are accepted: the sentence goes to standard error and the screen. */

@@ -1,13 +1,14 @@
 import { cellsInSeries } from '../bank/bank';
-import { CHEMISTRY } from '../bank/chemistry';
+import { chargingDevices } from '../bank/charging';
+import { CHEMISTRY } from '../chemistry/chemistry';
 import { sharing } from '../bank/resistance';
-import { continuousDischarge_A } from '../power/discharge';
+import { continuousDischarge_A } from './discharge';
 import { outputGroups, push_A } from '../pv/controllers';
 import { modulesOf, stringImp_A, stringIscBifacial_A } from '../pv/strings';
-import type { Ledger } from '../rules/ledger';
-import { inverterEfficiency, low_V, unit_W, count } from '../power/loads';
+import type { Ledger } from '../ledger/ledger';
+import { inverterEfficiency, low_V, unit_W, count } from './loads';
 import type { Charger, ModuleType, Run } from '../system/schema';
-import { atEnd, networkOf } from './network';
+import { atEnd, networkOf, touches } from '../conductors/network';
 
 /** Strings that a pv run carries: those it names, else all of its array; from a combiner, those of its circuits. */
 export function stringsOfRun(io: Ledger, run: Run, seen: readonly string[] = []): ModuleType[][] {
@@ -65,8 +66,8 @@ export function design_A(io: Ledger, run: Run, seen: readonly string[] = []): nu
       const charger = atEnd(system.chargers, run);
       if (charger)
         return charger.kind === 'dc-dc' && network.side(run) === 'input' ? dcDcInput_A(io, charger) : charger.max_A;
-      const inverter = atEnd(system.inverters, run);
-      return inverter?.charger ? io.need(`${inverter.id}.charger.max_A`, inverter.charger.max_A) : lost('from');
+      const inside = chargingDevices(system).find(({ at, id }) => at === 'inverters' && touches(run, id));
+      return inside ? io.need(`${inside.path}.max_A`, inside.rating_A) : lost('from');
     }
     case 'converter': {
       const converter = atEnd(system.converters, run);

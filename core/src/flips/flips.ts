@@ -3,8 +3,8 @@ import { memberAt, setMember } from '../system/members';
 import { eachPart } from '../system/parts';
 import type { Model } from '../system/model';
 import { systemSchema, type Evidence, type System } from '../system/schema';
-import { check } from './check';
-import { CONSEQUENCE_ORDER, keyOf, type Finding, type Verdict } from './finding';
+import { check } from '../rules/check';
+import { CONSEQUENCE_ORDER, keyOf, type Finding, type Verdict } from '../rules/finding';
 
 /** A verdict that turns when one guess does. */
 export interface Flipped {

@@ -1,6 +1,6 @@
-import { CHEMISTRY, isLithium } from '../bank/chemistry';
+import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { usable_Wh } from '../bank/energy';
-import { createLedger } from '../rules/ledger';
+import { createLedger } from '../ledger/ledger';
 import { worseDay_Wh } from '../power/loads';
 import type { Model } from '../system/model';
 import type { Bank, Chemistry } from '../system/schema';

@@ -6,10 +6,10 @@ import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change, Controller, PvArray } from '../system/schema';
 import { takenOut } from '../system/taken-out';
-import { arrayCurve } from './curve';
+import { arrayCurve } from '../pv/curve';
 import { groupings, isEven, type Block, type Share } from './groupings';
-import { shapeText } from './restring';
-import { modulesOf, modulesOfArray, stringImp_A } from './strings';
+import { shapeText } from '../pv/restring';
+import { modulesOf, modulesOfArray, stringImp_A } from '../pv/strings';
 
 /** Equal strings on a controller; a controller with strings of two lengths has two of these. */
 export interface LayoutShare {

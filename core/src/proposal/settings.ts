@@ -1,4 +1,5 @@
-import { CHEMISTRY } from '../bank/chemistry';
+import { settingSheets } from '../bank/charging';
+import { CHEMISTRY } from '../chemistry/chemistry';
 import type { Settings, System } from '../system/schema';
 
 /** One line of the settings sheet: a device, a setting, what it is and what it becomes, in volts at this bank. */
@@ -108,9 +109,9 @@ export function monitorSettings(system: System, cells: number): SettingLine[] {
     id: monitor.id,
     setting,
     before: null,
-    after: tenths(after),
+    after: hundredths(after),
     unit,
-    tolerance: tenths(tolerance),
+    tolerance: hundredths(tolerance),
     why,
   });
   const capacity = (bank.blockCapacity_Ah * bank.parallel * (bank.health_pct ?? 100)) / 100;
@@ -138,28 +139,46 @@ export function lfpSettings(system: System, cells: number, skip: ReadonlySet<str
       id,
       setting,
       before: (found?.[setting] as number | null | undefined) ?? null,
-      after: tenths(perCell === undefined ? (value ?? 0) : perCell * cells),
+      after: hundredths(perCell === undefined ? (value ?? 0) : perCell * cells),
       unit,
-      tolerance: tenths(perCell === undefined ? tolerance : tolerance * cells),
+      tolerance: hundredths(perCell === undefined ? tolerance : tolerance * cells),
       why,
     }));
-  return [
-    ...(system.controllers ?? []).flatMap(({ id, settings }) =>
-      skip.has(id) ? [] : lines(id, settings?.lvd_V ? [...CHARGING, ...SHEDDING] : CHARGING, settings),
-    ),
-    ...(system.chargers ?? []).flatMap(({ id, settings }) => (skip.has(id) ? [] : lines(id, CHARGING, settings))),
-    ...(system.inverters ?? []).flatMap(({ id, settings, charger }) =>
-      skip.has(id)
-        ? []
-        : [
-            ...lines(id, DRAWING, settings),
-            ...(charger?.max_A ? lines(`${id}.charger`, CHARGING, charger.settings) : []),
-          ],
-    ),
-  ];
+  return settingSheets(system).flatMap(({ id, settings, charges, cutsOff }) =>
+    skip.has(id)
+      ? []
+      : [
+          ...(charges ? lines(charges.path, settings?.lvd_V ? [...CHARGING, ...SHEDDING] : CHARGING, settings) : []),
+          ...(cutsOff && !charges ? lines(id, DRAWING, settings) : []),
+        ],
+  );
 }
 
-const tenths = (value: number) => Math.round(value * 100) / 100;
+const hundredths = (value: number) => Math.round(value * 100) / 100;
+
+/** One setting that a proposal changes on one device. */
+export interface SettingChange {
+  /** The device; `inv.charger` is the charger inside an inverter. */
+  id: string;
+  device: string;
+  setting: keyof Settings;
+  before: number | string | null;
+  after: number | string;
+}
+
+/** Settings that differ between two systems, device by device. What is no longer set is no setting to make. */
+export function settingChanges(before: System, after: System): SettingChange[] {
+  const idOf = (path: string) => path.replace(/\.settings$/, '');
+  const old = new Map(settingSheets(before).map(({ path, settings }) => [path, settings]));
+  return settingSheets(after).flatMap(({ path, name, settings }) =>
+    (Object.entries(settings ?? {}) as [keyof Settings, number | string | null][]).flatMap(([setting, value]) => {
+      const was = old.get(path)?.[setting] ?? null;
+      return value === null || was === value
+        ? []
+        : [{ id: idOf(path), device: name, setting, before: was, after: value }];
+    }),
+  );
+}
 
 /** True where a device has a profile for lithium iron, or volts of its own that can be set to it. */
 export const takesLfp = (profiles: readonly (string | null | undefined)[] | null | undefined) =>

@@ -1,0 +1,113 @@
+/** Roots, tops and turning points of functions of one number: each method once. */
+
+/**
+ * Root of a function that changes sign between two points, by halving; to the last bit, or to `width` where a coarser
+ * one will do. At most 80 halvings.
+ */
+export function bisect(f: (x: number) => number, from: number, to: number, width = 0): number {
+  let [low, high] = [from, to];
+  const sign = Math.sign(f(low));
+  for (let i = 0; i < 80 && high - low > width; i++) {
+    const middle = (low + high) / 2;
+    const value = f(middle);
+    if (value === 0) return middle;
+    if (Math.sign(value) === sign) low = middle;
+    else high = middle;
+  }
+  return (low + high) / 2;
+}
+
+/** What a Newton step rests on; filled in by the function that is solved, so that nothing is allocated on the way. */
+export interface Tangent {
+  value: number;
+  slope: number;
+}
+
+const MOST_STEPS = 80;
+
+/**
+ * Root of a falling function by Newton, kept within bounds that close in: where a step would leave them they are halved
+ * instead. `close` is how near two steps must be, absolute below 1 and relative above.
+ */
+export function newtonWithin(
+  at: (x: number, out: Tangent) => void,
+  bounds: { low: number; high: number; start: number; close: number },
+): number {
+  let { low, high } = bounds;
+  const { start, close } = bounds;
+  const out: Tangent = { value: 0, slope: 0 };
+  let x = start;
+  for (let k = 0; k < MOST_STEPS; k++) {
+    at(x, out);
+    if (out.value > 0) low = x;
+    else high = x;
+    let next = x - out.value / out.slope;
+    // Out of bounds, or about to be (NaN too): halve instead.
+    if (!(next > low && next < high)) next = (low + high) / 2;
+    if (Math.abs(next - x) <= close * Math.max(1, Math.abs(x)) || high - low <= close) return next;
+    x = next;
+  }
+  return x;
+}
+
+/** Root by plain Newton, for functions that bend one way only and are begun from the side on which it cannot miss. */
+export function newton(at: (x: number, out: Tangent) => void, start: number, close: number): number {
+  const out: Tangent = { value: 0, slope: 0 };
+  let x = start;
+  for (let k = 0; k < MOST_STEPS; k++) {
+    at(x, out);
+    const step = out.value / out.slope;
+    x -= step;
+    if (Math.abs(step) < close * Math.max(1, Math.abs(x))) break;
+  }
+  return x;
+}
+
+const GOLDEN = (Math.sqrt(5) - 1) / 2;
+
+/** Where a function of one top between two points has it, by golden section: 40 steps are eight figures. */
+export function topOf(f: (x: number) => number, from: number, to: number): number {
+  let [low, high] = [from, to];
+  for (let i = 0; i < 40; i++) {
+    const a = high - GOLDEN * (high - low);
+    const b = low + GOLDEN * (high - low);
+    if (f(a) > f(b)) high = b;
+    else low = a;
+  }
+  return (low + high) / 2;
+}
+
+/**
+ * Where something stops holding, between a point at which it holds and one at which it does not: the last point known to
+ * hold, `width` or less below the first known not to.
+ */
+export function lastHolding(holds: (x: number) => boolean, from: number, to: number, width: number): number {
+  let [low, high] = [from, to];
+  while (high - low > width) {
+    const middle = (low + high) / 2;
+    if (holds(middle)) low = middle;
+    else high = middle;
+  }
+  return low;
+}
+
+/** Where something begins to hold: the mirror of `lastHolding`, for a point that holds above one that does not. */
+export const firstHolding = (holds: (x: number) => boolean, from: number, to: number, width: number): number =>
+  -lastHolding((x) => holds(-x), -to, -from, width);
+
+/**
+ * The largest whole number from `from` for which something holds; `from - 1` where not even that does; null where it
+ * holds as far as `most`. Asked at growing steps first, so that a near answer is quick.
+ */
+export function largestWhole(holds: (value: number) => boolean, from: number, most: number): number | null {
+  if (!holds(from)) return from - 1;
+  let low = from;
+  let step = 64;
+  while (low + step < most && holds(low + step)) {
+    low += step;
+    step *= 2;
+  }
+  const high = Math.min(most, low + step);
+  if (high === most && holds(most)) return null;
+  return Math.floor(lastHolding((value) => holds(Math.floor(value)), low, high, 1));
+}
