@@ -5,6 +5,7 @@ const node = (name) => ({
   testEnvironment: 'node',
   transform: { '\\.(ts|mjs)$': '<rootDir>/tools/jest-esbuild.cjs' },
   moduleNameMapper: {
+    '^@true-lantern/wire$': '<rootDir>/wire/src/index.ts',
     '^@true-lantern/core$': '<rootDir>/core/src/index.ts',
     '^@true-lantern/core/(.*)$': '<rootDir>/core/src/$1.ts',
   },

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { checkShelfItem, checkSystemFile, nameOfRow, toRows, type PartRow } from '@true-lantern/core';
-import { DEMO_SIGN_IN } from '../server/src/auth/demo';
+import SIGN_IN from './sign-in.json';
 import { hashPassword } from '../server/src/auth/passwords';
 import type { Database } from '../server/src/store/database';
 import { cleanPicture } from '../server/src/photos/picture';
@@ -18,7 +18,7 @@ export const DEMO_FILES: readonly unknown[] = [corrach, gannet, harbour, seal, w
 /** The made-up firm and its five sites; does nothing where the firm is already there. */
 export async function loadDemo(database: Database): Promise<void> {
   const { Attachment, Firm, Shelf, User } = database.models;
-  if ((await User.count({ where: { email: DEMO_SIGN_IN.email } })) > 0) return;
+  if ((await User.count({ where: { email: SIGN_IN.email } })) > 0) return;
   const firm = await Firm.create({ id: randomUUID(), name: 'Saltmarsh & Daughter' });
   for (const value of DEMO_FILES) {
     const { file } = checkSystemFile(value);
@@ -46,7 +46,7 @@ export async function loadDemo(database: Database): Promise<void> {
   }
   await Shelf.bulkCreate(DEMO_SHELF.map((item) => ({ id: randomUUID(), firmId: firm.id, item: checkShelfItem(item) })));
   // The people come last: somebody who can sign in finds all of it, even if this was once cut short.
-  const passwordHash = await hashPassword(DEMO_SIGN_IN.password);
+  const passwordHash = await hashPassword(SIGN_IN.password);
   const person = (name: string, role: 'owner' | 'technician' | 'reader') =>
     User.create({
       id: randomUUID(),

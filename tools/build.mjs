@@ -6,6 +6,9 @@ export const WEB_ROOT = join(ROOT, 'client', 'dist');
 export const SERVER = join(ROOT, 'server', 'dist', 'main.mjs');
 export const DEMO = join(ROOT, 'server', 'dist', 'demo.mjs');
 
+/** The made-up people's address and password: given to a server that is started as the demo, and to no other. */
+export const SIGN_IN = join(ROOT, 'demo', 'sign-in.json');
+
 /** Builds the web app and the server when their sources have changed. */
 export async function ensureBuilt() {
   await buildServer();
@@ -15,6 +18,7 @@ export async function ensureBuilt() {
 async function buildServer() {
   const print = fingerprint([
     'core/src',
+    'wire/src',
     'server/src',
     'server/package.json',
     'demo',
@@ -45,7 +49,14 @@ async function buildServer() {
 }
 
 async function buildWeb() {
-  const print = fingerprint(['core/src', 'client', 'tools/build.mjs', 'tools/precache.mjs', 'package-lock.json']);
+  const print = fingerprint([
+    'core/src',
+    'wire/src',
+    'client',
+    'tools/build.mjs',
+    'tools/precache.mjs',
+    'package-lock.json',
+  ]);
   if (stamped('web', print) && existsSync(join(WEB_ROOT, 'index.html'))) return;
   say('Building the web app (a minute at first) ...');
   must('npx', ['--no-install', 'expo', 'export', '-p', 'web'], {

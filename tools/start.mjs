@@ -1,7 +1,7 @@
 // `npm run demo` and `npm run dev`: installs what is missing, starts the database and the app, stops both on Ctrl-C.
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { ensureBuilt, DEMO, SERVER, WEB_ROOT } from './build.mjs';
+import { ensureBuilt, DEMO, SERVER, SIGN_IN, WEB_ROOT } from './build.mjs';
 import { startPostgres } from './postgres.mjs';
 import {
   ensurePackages,
@@ -55,7 +55,7 @@ runMain(async () => {
       SESSION_SECRET: sessionSecret(),
       PORT: String(port),
       WEB_ROOT,
-      DEMO: '1',
+      DEMO_SIGN_IN: readFileSync(SIGN_IN, 'utf8'),
       LEAVE_WITH_PARENT: '1',
       LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
     };
@@ -86,7 +86,7 @@ runMain(async () => {
       process.stderr.write('The server ended by itself; its own words are above.\n');
       void leave();
     });
-    const { email, password } = JSON.parse(readFileSync(join(ROOT, 'demo', 'sign-in.json'), 'utf8'));
+    const { email, password } = JSON.parse(readFileSync(SIGN_IN, 'utf8'));
     say(`\nTrue Lantern is at http://localhost:${port}`);
     say(`Sign in as ${email} with ${password} (one tap on the sign-in screen). Ctrl-C stops everything.`);
     if (mode === 'dev') await watchSources();
@@ -100,7 +100,7 @@ runMain(async () => {
 async function watchSources() {
   const { watch } = await import('node:fs');
   let timer;
-  for (const place of ['core/src', 'server/src', 'client/app', 'client/src'])
+  for (const place of ['core/src', 'wire/src', 'server/src', 'client/app', 'client/src'])
     watch(join(ROOT, place), { recursive: true }, () => {
       clearTimeout(timer);
       timer = setTimeout(() => {

@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { DEMO, ensureBuilt, SERVER, WEB_ROOT } from './build.mjs';
+import { DEMO, ensureBuilt, SERVER, SIGN_IN, WEB_ROOT } from './build.mjs';
 import { startPostgres } from './postgres.mjs';
 import {
   ensureChromium,
@@ -69,7 +69,7 @@ runMain(async () => {
         SESSION_SECRET: secret(),
         PORT: String(port),
         WEB_ROOT,
-        DEMO: '1',
+        DEMO_SIGN_IN: readFileSync(SIGN_IN, 'utf8'),
         LOG_LEVEL: 'warn',
       };
       const loader = launch(process.execPath, [DEMO], { env, stdio: 'inherit' });

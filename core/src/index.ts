@@ -2,6 +2,10 @@ export * from './system/schema';
 export * from './system/faults';
 export * from './system/model';
 export * from './system/parts';
+export { FIELDS, hiddenFields, referencesOf, typicalOf } from './parts/lists';
+export type { Field } from './parts/field-list';
+export type { Entry } from './parts/words';
+export { inLine, type Write } from './parts/kind';
 export { applyChanges, applyProposal } from './system/proposals';
 export { checkSystemFile, readSystemFile, writeSystemFile, MOST_BYTES, type ReadResult } from './system/read';
 export * from './rules/finding';
@@ -10,7 +14,7 @@ export { checkWithRemedies, remediesOf } from './rules/remedies';
 export { RULES } from './rules/index';
 export { CAUTIONS, cautionsOf } from './rules/cautions';
 export { figure, round } from './ledger/figures';
-export { CHEMISTRY, cellsPerBlock, isLithium } from './chemistry/chemistry';
+export { CHEMISTRY, cellsPerBlock, CONVERSION, isLithium } from './chemistry/chemistry';
 export { shapeText } from './pv/restring';
 export * from './system/rows';
 export * from './system/changes';
@@ -31,6 +35,7 @@ export { readEpw, type EpwClimate } from './sun/epw';
 export {
   checkShelfItem,
   isShelfKind,
+  shelfFields,
   siteless,
   SHELF_KINDS,
   type ShelfItem,
@@ -38,7 +43,7 @@ export {
   type StoredItem,
 } from './shelf/item';
 export { searchShelf } from './shelf/search';
-export { flatFields, itemsOfTable, shelfTable } from './shelf/table';
+export { itemsOfTable, shelfTable } from './shelf/table';
 export { warningsOf } from './system/warnings';
 export { area_mm2, AWG_SIZES, METRIC_SIZES, sizeWords, stepOfSize } from './conductors/sizes';
 export { flips, type Flip, type Flipped } from './flips/flips';
@@ -64,7 +69,9 @@ export type { GateLine } from './plan/gate';
 export type { PartVerdict } from './plan/parts-after';
 export { settingChanges, type SettingChange, type SettingLine } from './proposal/settings';
 export { chargingDevices, settingSheets, type ChargingDevice } from './bank/charging';
-export { memberAt, setMember } from './system/members';
+export { flatFields, memberAt, setMember } from './system/members';
+export { splitPath, type SplitPath } from './system/evidence';
+export { bearsFuse } from './conductors/network';
 export { partFaults } from './system/part-faults';
 export { systemFaults } from './system/references';
 export { sunPosition, type SunPosition } from './sun/position';

@@ -1,3 +1,4 @@
+import { signInSchema, type SignIn } from '@true-lantern/wire';
 import { object, number, string, ValidationError } from 'yup';
 
 const schema = object({
@@ -9,8 +10,8 @@ const schema = object({
   HOST: string().default('127.0.0.1'),
   /** Folder of the built web app; without it only the API is served. */
   WEB_ROOT: string().optional(),
-  /** "1" offers the demo's sign-in on the sign-in screen. */
-  DEMO: string().oneOf(['0', '1']).default('0'),
+  /** A sign-in that the sign-in screen offers in one tap, as JSON: the demo's own, never set anywhere else. */
+  DEMO_SIGN_IN: string().optional(),
   /** "1" behind HTTPS: cookies are then never sent in clear. */
   SECURE: string().oneOf(['0', '1']).default('0'),
   LOG_LEVEL: string().oneOf(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
@@ -22,7 +23,7 @@ export interface Config {
   port: number;
   host: string;
   webRoot: string | undefined;
-  demo: boolean;
+  demoSignIn: SignIn | null;
   secure: boolean;
   logLevel: string;
 }
@@ -37,12 +38,21 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
       port: read.PORT,
       host: read.HOST,
       webRoot: read.WEB_ROOT,
-      demo: read.DEMO === '1',
+      demoSignIn: signInOf(read.DEMO_SIGN_IN),
       secure: read.SECURE === '1',
       logLevel: read.LOG_LEVEL,
     };
   } catch (error) {
     if (error instanceof ValidationError) throw new Error(error.message, { cause: error });
     throw error;
+  }
+}
+
+function signInOf(text: string | undefined): SignIn | null {
+  if (!text) return null;
+  try {
+    return signInSchema.validateSync(JSON.parse(text), { strict: true });
+  } catch (error) {
+    throw new ValidationError('DEMO_SIGN_IN is no sign-in: JSON with email and password', error);
   }
 }

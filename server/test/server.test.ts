@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { PartRow, SystemFile } from '@true-lantern/core';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
-import type { PushResult } from '../src/sync/push';
+import type { PushResult } from '@true-lantern/wire';
 import { migrate } from '../src/store/migrations';
 import { change, startBench, Visitor, type Bench } from './site-of-two-firms';
 

@@ -65,7 +65,7 @@ export async function startBench(): Promise<Bench> {
     port: 0,
     host: '127.0.0.1',
     webRoot: undefined,
-    demo: false,
+    demoSignIn: null,
     secure: false,
     logLevel: 'silent',
   };

@@ -1,41 +1,17 @@
-import type { Fault, FieldConflict, PartChange, PartRow, PastEntry, Schools, StoredItem } from '@true-lantern/core';
+import type { Fault, PartChange } from '@true-lantern/core';
+import type {
+  Firm,
+  HistoryAnswer,
+  ImportAnswer,
+  ProblemAnswer,
+  PushAnswer,
+  Session,
+  ShelfAnswer,
+  SiteRows,
+  SitesAnswer,
+} from '@true-lantern/wire';
 
 /** The only file that speaks to the server. */
-
-export interface Person {
-  id: string;
-  name: string;
-  email: string;
-  role: 'owner' | 'technician' | 'reader';
-  firm: { id: string; name: string };
-}
-export interface Session {
-  csrfToken: string;
-  person: Person | null;
-  demo?: { email: string; password: string };
-}
-export interface SiteSummary {
-  id: string;
-  name: string;
-  updatedAt: string;
-}
-export interface SiteRows extends SiteSummary {
-  parts: PartRow[];
-}
-export interface PushResult {
-  changeId: string;
-  partId: string;
-  status: 'applied' | 'duplicate' | 'conflict' | 'refused';
-  part?: PartRow & { deleted: boolean };
-  conflicts: FieldConflict[];
-  faults: Fault[];
-}
-
-export interface Firm {
-  name: string;
-  schools: Schools;
-  people: { id: string; name: string; role: Person['role'] }[];
-}
 
 /** The server's answer when it is not the one hoped for, in its own sentence. */
 export class ApiError extends Error {
@@ -70,11 +46,10 @@ export async function signIn(email: string, password: string): Promise<Session> 
   return session;
 }
 export const signOut = () => call('DELETE', '/session');
-export const getSites = async () => ((await call('GET', '/sites')) as { sites: SiteSummary[] }).sites;
-export const getArchived = async () => ((await call('GET', '/sites?archived=yes')) as { sites: SiteSummary[] }).sites;
-export const getHistory = async (id: string) =>
-  ((await call('GET', `/sites/${id}/changes`)) as { changes: PastEntry[] }).changes;
-export const getShelf = async () => ((await call('GET', '/shelf')) as { items: StoredItem[] }).items;
+export const getSites = async () => ((await call('GET', '/sites')) as SitesAnswer).sites;
+export const getArchived = async () => ((await call('GET', '/sites?archived=yes')) as SitesAnswer).sites;
+export const getHistory = async (id: string) => ((await call('GET', `/sites/${id}/changes`)) as HistoryAnswer).changes;
+export const getShelf = async () => ((await call('GET', '/shelf')) as ShelfAnswer).items;
 export const getFirm = () => call('GET', '/firm') as Promise<Firm>;
 /** A photo or a spoken note. */
 export async function getAttachment(siteId: string, id: string, size: 'small' | 'whole'): Promise<Blob> {
@@ -86,9 +61,9 @@ export async function getAttachment(siteId: string, id: string, size: 'small' | 
 export const sendRequest = (method: 'PUT' | 'DELETE', path: string, body: unknown) => call(method, path, body);
 export const getSite = (id: string) => call('GET', `/sites/${id}`) as Promise<SiteRows>;
 export const importSite = (id: string, file: unknown, rowIds: string[]) =>
-  call('POST', '/sites', { id, file, rowIds }) as Promise<{ id: string; warnings: string[] }>;
+  call('POST', '/sites', { id, file, rowIds }) as Promise<ImportAnswer>;
 export const pushChanges = async (siteId: string, changes: PartChange[]) =>
-  ((await call('POST', `/sites/${siteId}/changes`, { changes })) as { results: PushResult[] }).results;
+  ((await call('POST', `/sites/${siteId}/changes`, { changes })) as PushAnswer).results;
 
 const reach = (path: string, init?: RequestInit): Promise<Response> =>
   fetch(`/api${path}`, init).catch((error: unknown) => {
@@ -106,11 +81,7 @@ async function call(method: string, path: string, body?: unknown, again = true):
     ...(body === undefined ? {} : { body: body instanceof Blob ? body : JSON.stringify(body) }),
   });
   if (response.status === 204) return undefined;
-  const answer = (await response.json().catch(() => ({}))) as {
-    title?: string;
-    faults?: Fault[];
-    code?: string;
-  };
+  const answer = (await response.json().catch(() => ({}))) as Partial<ProblemAnswer>;
   if (response.ok) return answer;
   // The session changed under an open page (signed in elsewhere, server restarted): fetch a token and try once more.
   if (answer.code === 'csrf' && again) {

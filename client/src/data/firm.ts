@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import type { Schools } from '@true-lantern/core';
-import { getFirm, type Firm } from './api';
+import { getFirm } from './api';
+import type { Firm } from '@true-lantern/wire';
 import { enqueueRequest, useOutbox } from './outbox';
 
 const PATH = '/firm/schools';

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
-import { DELETED, type PartChange, type PastEntry } from '@true-lantern/core';
+import { DELETED, type PastEntry } from '@true-lantern/core';
 import { getHistory } from './api';
-import { enqueue, isMine, useOutbox, type ChangeEntry, type Entry } from './outbox';
+import { enqueue, isMine, type NewChange, useOutbox, type ChangeEntry, type Entry } from './outbox';
 
 /** Who set what, when: what the server has, and above it what this device has not sent yet. */
 export function useHistory(siteId: string) {
@@ -18,12 +18,7 @@ export function useHistory(siteId: string) {
 }
 
 /** The change that takes an earlier one back: what stood before it, against the revision it made. */
-export function undoOf({
-  partId,
-  revision,
-  before,
-  fields,
-}: PastEntry): Omit<PartChange, 'changeId' | 'at' | 'device'> {
+export function undoOf({ partId, revision, before, fields }: PastEntry): NewChange {
   const set = { ...before };
   // A part that this change made did not exist before it.
   if (revision === 1 && Object.values(before).every((value) => value === null))

@@ -1,9 +1,12 @@
 import {
   eachPart,
   isListName,
+  isPartKind,
+  KINDS,
+  memberAt,
   nameOfRow,
+  referencesOf,
   type Body,
-  type ListName,
   type PartKind,
   type PartRow,
   type RowKind,
@@ -21,28 +24,12 @@ export function freeId(site: OpenSite, stem: string): string {
   for (let n = 2; ; n++) if (!taken.has(`${stem}${n}`)) return `${stem}${n}`;
 }
 
-const STEMS: Record<PartKind, string> = {
-  moduleTypes: 'module',
-  arrays: 'array',
-  controllers: 'controller',
-  bank: 'bank',
-  otherBanks: 'other-bank',
-  inverters: 'inverter',
-  chargers: 'charger',
-  sources: 'source',
-  converters: 'converter',
-  loads: 'load',
-  runs: 'cable',
-  distribution: 'box',
-  monitor: 'monitor',
-};
-
 /** A row for a part that is not recorded yet. */
 export function draftRow(site: OpenSite, kind: PartKind, body: Body): PartRow {
   return {
     id: newId(),
     kind,
-    body: { id: freeId(site, STEMS[kind]), ...body },
+    body: { id: freeId(site, KINDS[kind].stem), ...body },
     evidence: {},
     position: nextPosition(site, kind),
     revision: 0,
@@ -61,7 +48,8 @@ export function addPart(site: OpenSite, { id, kind, body, evidence, position }: 
 
 /** The same part again under a new id, evidence included; returns the new part's id. */
 export function duplicatePart(site: OpenSite, row: PartRow): string {
-  const kind = row.kind as PartKind;
+  const { kind } = row;
+  if (!isPartKind(kind)) return nameOfRow(row);
   const { id: _, label, ...body } = row.body;
   const copy = draftRow(site, kind, { ...body, ...(label ? { label: `${String(label)} (copy)` } : {}) });
   addPart(site, { ...copy, evidence: row.evidence });
@@ -69,7 +57,7 @@ export function duplicatePart(site: OpenSite, row: PartRow): string {
 }
 
 export const mayDuplicate = ({ kind }: PartRow) => isListName(kind);
-export const mayRemove = ({ kind }: PartRow) => isListName(kind) || kind === 'bank' || kind === 'monitor';
+export const mayRemove = ({ kind }: PartRow) => isPartKind(kind);
 
 /** Swaps a part with its neighbour of the same kind. Positions are a part's own affair and never conflict. */
 export function neighbours(site: OpenSite, row: PartRow): { before: PartRow | undefined; after: PartRow | undefined } {
@@ -107,26 +95,17 @@ export function removePart(site: OpenSite, row: PartRow): { undo(): void } | { r
   };
 }
 
-/** The edits that let go of a part. */
-function releasing(site: OpenSite, id: string): Edit[] {
-  const fields: Partial<Record<ListName, string[]>> = {
-    arrays: ['controllerId'],
-    loads: ['converterId', 'inverterId'],
-    runs: ['from', 'to'],
-  };
-  return site.rows.flatMap((row): Edit[] => {
+/** The edits that let go of a part: one that was named becomes unknown, one among several is taken out of the list. */
+const releasing = (site: OpenSite, id: string): Edit[] =>
+  site.rows.flatMap((row): Edit[] => {
     const set: Body = {};
     const undo: Body = {};
-    for (const field of fields[row.kind as ListName] ?? [])
-      if (row.body[field] === id) {
-        set[field] = null;
-        undo[field] = id;
-      }
-    const circuits = row.body.circuits;
-    if (row.kind === 'distribution' && Array.isArray(circuits) && circuits.includes(id)) {
-      set.circuits = circuits.filter((circuit) => circuit !== id);
-      undo.circuits = circuits;
+    for (const { path } of isPartKind(row.kind) ? referencesOf(row.kind) : []) {
+      const named = memberAt(row.body, path);
+      const left = named === id ? null : Array.isArray(named) ? named.filter((one) => one !== id) : named;
+      if (left === named || (Array.isArray(left) && left.length === (named as unknown[]).length)) continue;
+      set[path] = left;
+      undo[path] = named;
     }
     return Object.keys(set).length > 0 ? [{ row, set, undo }] : [];
   });
-}

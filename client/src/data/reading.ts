@@ -1,4 +1,4 @@
-import { sentenceOf, worstFirst, eachPart, type Finding } from '@true-lantern/core';
+import { bearsFuse, partById, sentenceOf, splitPath, worstFirst, type Finding } from '@true-lantern/core';
 import { fieldSpec, KIND_WORDS } from './fields';
 import { rowOfPart, type OpenSite } from './site';
 
@@ -37,7 +37,7 @@ export function gapsOf(site: OpenSite): Gap[] {
   for (const { missing } of site.findings) for (const path of missing) waiting.set(path, (waiting.get(path) ?? 0) + 1);
   // A fuse that should be on a cable from the bank and was not seen is a gap, whichever rules look at it.
   for (const run of site.file.system?.runs ?? [])
-    if (run.kind !== 'pv' && run.kind !== 'link' && !run.protection?.type) bump(waiting, `${run.id}.protection.type`);
+    if (bearsFuse(run) && !run.protection?.type) bump(waiting, `${run.id}.protection.type`);
   return [...waiting]
     .map(([path, settles]) => ({ settles, ...placeOf(site, path) }))
     .sort((a, b) => b.settles - a.settles || a.path.localeCompare(b.path));
@@ -47,9 +47,10 @@ const bump = (map: Map<string, number>, key: string) => map.set(key, (map.get(ke
 
 /** The part and the field that a path of evidence leads to, and how it is asked for. */
 export function placeOf(site: OpenSite, path: string): Omit<Gap, 'settles'> {
-  const names = ['site', 'system', 'schools', ...eachPart(site.model.system).map(({ part }) => part.id)];
-  const partId = names.find((name) => path.startsWith(`${name}.`)) ?? path;
-  const field = path.slice(partId.length + 1);
+  const { partId, field } = splitPath(path, (id) => partById(site.model.system, id) !== undefined) ?? {
+    partId: path,
+    field: '',
+  };
   const row = rowOfPart(site, partId);
   const spec = row ? fieldSpec(row.kind, field) : undefined;
   const label =

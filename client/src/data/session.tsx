@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { createContext, useContext, useEffect, useMemo, type PropsWithChildren } from 'react';
-import { getSession, signIn, signOut, type Session } from './api';
+import { getSession, signIn, signOut } from './api';
+import type { Session } from '@true-lantern/wire';
 import { setOwner } from './outbox';
 import { queryClient } from './site';
 

@@ -10,7 +10,8 @@ import {
   type SystemFile,
 } from '@true-lantern/core';
 import { useMemo } from 'react';
-import { ApiError, getSite, getSites, type PushResult, type Session, type SiteRows, type SiteSummary } from './api';
+import { ApiError, getSite, getSites } from './api';
+import type { PushResult, Session, SiteRows, SiteSummary } from '@true-lantern/wire';
 import {
   enqueue,
   enqueueRequest,

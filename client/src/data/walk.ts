@@ -1,5 +1,5 @@
-import { memberAt, nameOfRow, OBSERVED, type PartKind, type PartRow } from '@true-lantern/core';
-import { FIELDS, KIND_ORDER, KIND_WORDS, type FieldSpec } from './fields';
+import { KIND_ORDER, KINDS, memberAt, nameOfRow, OBSERVED, type PartKind, type PartRow } from '@true-lantern/core';
+import { FIELDS, KIND_WORDS, type FieldSpec } from './fields';
 import { gapsOf } from './reading';
 import type { OpenSite } from './site';
 
@@ -8,19 +8,6 @@ export type WalkStep =
   | { key: string; type: 'part'; kind: PartKind; question: string }
   | { key: string; type: 'field'; row: PartRow; spec: FieldSpec; question: string };
 
-/** Without these nothing can be judged; of the others it is asked whether there is one. */
-const ASKED: Partial<Record<PartKind, string>> = {
-  moduleTypes: 'Which module is on the roof?',
-  arrays: 'How are the modules strung?',
-  controllers: 'Which controller do they feed?',
-  bank: 'What is the bank made of?',
-  inverters: 'Is there an inverter?',
-  runs: 'A cable and its fuse: which is the first you can see?',
-  loads: 'What runs on it?',
-  chargers: 'Does anything else charge the bank?',
-  distribution: 'Is there a fuse board?',
-  monitor: 'Is there a monitor with a shunt?',
-};
 /** Asked right after the bank: with these the first verdicts stand. */
 const OF_THE_SITE = ['recordLow_C', 'recordHigh_C', 'elevation_m', 'latitude_deg', 'livingSpace'];
 
@@ -39,7 +26,7 @@ export function walkOf(site: OpenSite): WalkStep[] {
       .map((spec) => field(row, spec));
   const parts = KIND_ORDER.flatMap((kind): WalkStep[] => {
     const rows = site.rows.filter((row) => row.kind === kind);
-    const question = ASKED[kind];
+    const { question } = KINDS[kind];
     return rows.length === 0 && question
       ? [{ key: `part ${kind}`, type: 'part', kind, question }]
       : rows.flatMap(asked);

@@ -2,7 +2,7 @@ import { searchShelf, type ShelfKind, type StoredItem } from '@true-lantern/core
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { noteRecent, recentIds, useShelf } from '../data/shelf';
-import { shelfFact, shelfKindWord } from '../data/shelf-words';
+import { shelfFact, shelfKindWord } from '../kit/shelf-words';
 import { Row } from '../kit/controls';
 import { TextField } from '../kit/field';
 import { T } from '../kit/text';

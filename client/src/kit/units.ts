@@ -1,4 +1,4 @@
-import { area_mm2, AWG_SIZES, figure, METRIC_SIZES } from '@true-lantern/core';
+import { area_mm2, AWG_SIZES, figure, METRIC_SIZES, type Write } from '@true-lantern/core';
 import { METRIC, type Units } from '../data/units';
 import { shownUnit, toShown } from './number-entry';
 
@@ -38,3 +38,12 @@ export function sizeText(size: string, units: Units = METRIC): string {
   const nearest = sizes.reduce((best, other) => (off(other) < off(best) ? other : best));
   return `${printed} (\u2248 ${sizeText(nearest)})`;
 }
+
+/** How the facts of parts are written on the screen: in the person's own units. */
+export const written = (units: Units): Write => ({
+  amount: (value, unit, digits = 4) =>
+    value === null || value === undefined
+      ? null
+      : `${figure(toShown(value, unit, units), digits)} ${unitText(shownUnit(unit, units))}`,
+  size: (size) => sizeText(size, units),
+});

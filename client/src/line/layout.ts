@@ -1,16 +1,20 @@
-import { eachPart, same, type Finding, type System, worstFirst } from '@true-lantern/core';
-import { METRIC, type Units } from '../data/units';
 import {
-  arrayFact,
-  bankFact,
-  boxFact,
-  chargerFact,
-  controllerFact,
-  inverterFact,
-  loadFact,
-  runFact,
-  strokeOf,
-} from './facts';
+  bearsFuse,
+  eachPart,
+  KIND_ORDER,
+  KINDS,
+  labelOf,
+  same,
+  worstFirst,
+  type Finding,
+  type PartKind,
+  type PartOf,
+  type Placed as PlacedPart,
+  type System,
+} from '@true-lantern/core';
+import { METRIC, type Units } from '../data/units';
+import { written } from '../kit/units';
+import { strokeOf } from './facts';
 
 /** What a proposal does to a part: plain ink stays, the second ink is new or changed, gone is struck through. */
 export type Ink = 'plain' | 'new' | 'changed' | 'gone';
@@ -148,78 +152,82 @@ const inkOf = (row: Unplaced | undefined): Ink => (row && 'ink' in row ? row.ink
 const firstInk = (branch: Branch) => inkOf(branch[0]);
 const lastInk = (branch: Branch) => inkOf(branch.at(-1));
 
+/** Everything that brings energy, kind by kind from the sun down, each on a branch of its own. */
 function branchesAbove(system: System, parts: Describer): Branch[] {
-  const arrays = system.arrays ?? [];
+  const arrays = eachPart(system).filter((placed) => placed.kind === 'arrays');
+  const branches = KIND_ORDER.flatMap((kind) => {
+    const role = KINDS[kind].line;
+    if (role.at !== 'source') return [];
+    return placedOf(system, kind).map((placed): Branch => [
+      ...arrays
+        .filter(({ part }) => part.controllerId === placed.part.id)
+        .flatMap((array) => [
+          parts.station(array),
+          ...parts.runsOf(array.part.id, (run) => run.kind === 'pv', 'cable from the array: size?'),
+        ]),
+      parts.station(placed),
+      ...parts.runsOf(placed.part.id, (run) => run.kind === role.run, role.gap),
+    ]);
+  });
   const fed = new Set((system.controllers ?? []).map(({ id }) => id));
-  const branches: Branch[] = (system.controllers ?? []).map((controller) => [
-    ...arrays
-      .filter(({ controllerId }) => controllerId === controller.id)
-      .flatMap((array) => [
-        parts.station(array.id, array.label ?? 'Array', arrayFact(system, array)),
-        ...parts.runsOf(array.id, (run) => run.kind === 'pv', 'cable from the array: size?'),
+  const loose = arrays
+    .filter(({ part: { controllerId } }) => !controllerId || !fed.has(controllerId))
+    .map((array): Branch => [
+      parts.station(array),
+      { type: 'gap', id: `${array.part.id}.controllerId`, text: 'which controller?' },
+    ]);
+  return [...branches, ...loose];
+}
+
+const placedOf = (system: System, kind: PartKind) => eachPart(system).filter((placed) => placed.kind === kind);
+
+/** The bank, what draws, the boards, and what is left. */
+function branchesBelow(system: System, parts: Describer): Branch[] {
+  const loads = system.loads ?? [];
+  const branches: Branch[] = [bankBranch(system, parts)];
+  for (const kind of KIND_ORDER) {
+    const role = KINDS[kind].line;
+    if (role.at !== 'draws') continue;
+    placedOf(system, kind).forEach((placed, i) =>
+      branches.push([
+        ...parts.runsOf(placed.part.id, (run) => run.kind === role.run, role.gap),
+        parts.station(placed),
+        ...loads
+          .filter((load) => load.kind === 'ac' && (load.inverterId ? load.inverterId === placed.part.id : i === 0))
+          .map((load) => parts.load(load)),
       ]),
-    parts.station(controller.id, controller.label ?? 'Controller', controllerFact(controller)),
-    ...parts.runsOf(controller.id, (run) => run.kind === 'controller-battery', 'cable to the bank: size?'),
-  ]);
-  for (const array of arrays.filter(({ controllerId }) => !controllerId || !fed.has(controllerId)))
-    branches.push([
-      parts.station(array.id, array.label ?? 'Array', arrayFact(system, array)),
-      { type: 'gap', id: `${array.id}.controllerId`, text: 'which controller?' },
-    ]);
-  for (const charger of system.chargers ?? [])
-    branches.push([
-      parts.station(charger.id, charger.label ?? 'Charger', chargerFact(charger)),
-      ...parts.runsOf(charger.id, (run) => run.kind === 'charger', 'cable to the bank: size?'),
-    ]);
+    );
+  }
+  for (const placed of eachPart(system))
+    if (placed.kind === 'distribution') branches.push(boardBranch(system, placed, parts));
+  const rest = (system.runs ?? []).filter(({ id }) => !parts.drawn.has(id));
+  const direct: Branch = rest.flatMap((run) => [parts.cable(run), ...parts.loadAt(loads, run)]);
+  const loose = loads.filter(({ id }) => !parts.drawn.has(id)).map((load) => parts.load(load));
+  if (direct.length + loose.length > 0) branches.push([...direct, ...loose]);
   return branches;
 }
 
-function branchesBelow(system: System, parts: Describer): Branch[] {
-  const branches: Branch[] = [];
-  const { bank } = system;
-  const boxes = system.distribution ?? [];
-  if (bank) {
-    const toBox = (system.runs ?? []).filter(
-      ({ from, to, kind }) =>
-        kind !== 'link' &&
-        ((from === bank.id && boxes.some(({ id }) => id === to) && feedsSources(system, to)) ||
-          (to === bank.id && boxes.some(({ id }) => id === from) && feedsSources(system, from))),
-    );
-    branches.push([
-      ...toBox.map((run) => parts.cable(run)),
-      parts.station(bank.id, bank.label ?? 'Bank', bankFact(bank)),
-    ]);
-  } else branches.push([{ type: 'gap', id: 'bank', text: 'bank: not recorded' }]);
+function bankBranch(system: System, parts: Describer): Branch {
+  const [placed] = placedOf(system, 'bank');
+  if (!placed) return [{ type: 'gap', id: 'bank', text: 'bank: not recorded' }];
+  const { id } = placed.part;
+  const boxes = new Set((system.distribution ?? []).map((box) => box.id));
+  const joins = (run: Run, at: string | null | undefined, other: string | null | undefined) =>
+    at === id && boxes.has(other ?? '') && run.kind !== 'link' && feedsSources(system, other);
+  const toBox = (system.runs ?? []).filter((run) => joins(run, run.from, run.to) || joins(run, run.to, run.from));
+  return [...toBox.map((run) => parts.cable(run)), parts.station(placed)];
+}
 
-  const loads = system.loads ?? [];
-  for (const [i, inverter] of (system.inverters ?? []).entries())
-    branches.push([
-      ...parts.runsOf(inverter.id, (run) => run.kind === 'battery-inverter', 'cable to the inverter: size?'),
-      parts.station(inverter.id, inverter.label ?? 'Inverter', inverterFact(inverter)),
-      ...loads
-        .filter(({ kind, inverterId }) => kind === 'ac' && (inverterId ? inverterId === inverter.id : i === 0))
-        .map((load) => parts.load(load)),
-    ]);
-
-  const drawn = parts.drawn;
-  for (const box of boxes) {
-    const circuits = (system.runs ?? []).filter(
-      ({ id, kind }) => box.circuits?.includes(id) && kind !== 'link' && !drawn.has(id),
-    );
-    const feeds = (system.runs ?? []).filter(
-      ({ id, from, to }) => (from === box.id || to === box.id) && !box.circuits?.includes(id) && !drawn.has(id),
-    );
-    branches.push([
-      ...feeds.map((run) => parts.cable(run)),
-      parts.station(box.id, box.label ?? 'Distribution', boxFact(box)),
-      ...circuits.flatMap((run) => [parts.cable(run), ...parts.loadAt(loads, run)]),
-    ]);
-  }
-  const rest = (system.runs ?? []).filter(({ id }) => !drawn.has(id));
-  const direct: Branch = rest.flatMap((run) => [parts.cable(run), ...parts.loadAt(loads, run)]);
-  const loose = loads.filter(({ id }) => !drawn.has(id)).map((load) => parts.load(load));
-  if (direct.length + loose.length > 0) branches.push([...direct, ...loose]);
-  return branches;
+function boardBranch(system: System, placed: Extract<PlacedPart, { kind: 'distribution' }>, parts: Describer): Branch {
+  const { id: boxId, circuits: own } = placed.part;
+  const undrawn = (system.runs ?? []).filter(({ id }) => !parts.drawn.has(id));
+  const circuits = undrawn.filter(({ id, kind }) => own?.includes(id) && kind !== 'link');
+  const feeds = undrawn.filter(({ id, from, to }) => (from === boxId || to === boxId) && !own?.includes(id));
+  return [
+    ...feeds.map((run) => parts.cable(run)),
+    parts.station(placed),
+    ...circuits.flatMap((run) => [parts.cable(run), ...parts.loadAt(system.loads ?? [], run)]),
+  ];
 }
 
 /** A distribution that sources or inverters join is the bus itself; one that only feeds loads hangs below it. */
@@ -230,13 +238,14 @@ const feedsSources = (system: System, boxId: string | null | undefined) =>
       (from === boxId || to === boxId),
   );
 
-type Run = NonNullable<System['runs']>[number];
-type LoadPart = NonNullable<System['loads']>[number];
+type Run = PartOf<'runs'>;
+type LoadPart = PartOf<'loads'>;
 
 /** Turns parts into rows, remembering what has been drawn and how it differs from the system as found. */
 class Describer {
   readonly drawn = new Set<string>();
-  private readonly before: Map<string, object> | null;
+  private readonly before: Map<string, PlacedPart> | null;
+  private readonly now: Map<string, PlacedPart>;
 
   constructor(
     private readonly system: System,
@@ -244,30 +253,33 @@ class Describer {
     private readonly base: System | undefined,
     private readonly units: Units,
   ) {
-    this.before = base ? new Map(eachPart(base).map(({ part }) => [part.id, part])) : null;
+    const byId = (of: System) => new Map(eachPart(of).map((placed) => [placed.part.id, placed]));
+    this.before = base ? byId(base) : null;
+    this.now = byId(system);
   }
 
-  station(id: string, title: string, fact: string): Omit<Station, keyof Placed> {
-    const about = this.about(id);
+  station(placed: PlacedPart): Omit<Station, keyof Placed> {
+    const { kind, part } = placed;
+    const about = this.about(part.id);
+    const fact = factOf(placed, this.system, this.units);
     return {
       type: 'station',
-      id,
-      title,
+      id: part.id,
+      title: labelOf(part) ?? KINDS[kind].word,
       fact,
-      was: this.factBefore(id, fact),
-      ink: this.ink(id),
+      was: this.factBefore(part.id, fact),
+      ink: this.ink(part.id),
       worst: about[0] ?? null,
       over: about.filter(({ verdict }) => verdict === 'over').length,
     };
   }
 
   cable(run: Run): Omit<Cable, keyof Placed> {
-    const fact = runFact(run, this.units);
+    const fact = KINDS.runs.fact(run, this.system, written(this.units));
     const { protection } = run;
     const type = protection?.type;
-    const onSource = run.kind !== 'pv' && run.kind !== 'link';
     const fuse =
-      type === 'none' ? null : protection?.rating_A ? String(protection.rating_A) : type || onSource ? '?' : null;
+      type === 'none' ? null : protection?.rating_A ? String(protection.rating_A) : type || bearsFuse(run) ? '?' : null;
     this.drawn.add(run.id);
     return {
       type: 'cable',
@@ -288,7 +300,7 @@ class Describer {
       type: 'load',
       id: load.id,
       title: load.label,
-      fact: loadFact(load),
+      fact: KINDS.loads.fact(load, this.system, written(this.units)),
       ink: this.ink(load.id),
       worst: this.about(load.id)[0] ?? null,
     };
@@ -309,13 +321,13 @@ class Describer {
   /** Parts that a proposal takes out. */
   gone(): Branch {
     if (!this.base) return [];
-    const now = new Set(eachPart(this.system).map(({ part }) => part.id));
+    // Modules are told by the arrays that they are in.
     return eachPart(this.base)
-      .filter(({ part, kind }) => !now.has(part.id) && kind !== 'moduleTypes' && kind !== 'sources')
-      .map(({ part }) => ({
+      .filter(({ part, kind }) => !this.now.has(part.id) && kind !== 'moduleTypes')
+      .map(({ kind, part }) => ({
         type: 'station',
         id: part.id,
-        title: part.label ?? part.id,
+        title: labelOf(part) ?? KINDS[kind].word,
         fact: 'taken out',
         was: null,
         ink: 'gone',
@@ -332,28 +344,22 @@ class Describer {
     if (!this.before) return 'plain';
     const old = this.before.get(id);
     if (!old) return 'new';
-    const now = eachPart(this.system).find(({ part }) => part.id === id)?.part;
-    return same(old, now) ? 'plain' : 'changed';
+    return same(old.part, this.now.get(id)?.part) ? 'plain' : 'changed';
   }
 
   private factBefore(id: string, fact: string): string | null {
     const old = this.before?.get(id);
     if (!old || !this.base) return null;
-    const placed = eachPart(this.base).find(({ part }) => part.id === id);
-    const text =
-      placed?.kind === 'arrays'
-        ? arrayFact(this.base, old as never)
-        : placed?.kind === 'controllers'
-          ? controllerFact(old as never)
-          : placed?.kind === 'bank'
-            ? bankFact(old as never)
-            : placed?.kind === 'inverters'
-              ? inverterFact(old as never)
-              : placed?.kind === 'chargers'
-                ? chargerFact(old as never)
-                : placed?.kind === 'runs'
-                  ? runFact(old as never, this.units)
-                  : null;
-    return text !== null && text !== fact ? text : null;
+    const text = factOf(old, this.base, this.units);
+    return text !== fact ? text : null;
   }
 }
+
+/** A part's figures in a line, as its kind has them. */
+const factOf = (placed: PlacedPart, system: System, units: Units): string =>
+  // The fact of a kind takes a part of that kind; the compiler cannot pair the two through an index.
+  (KINDS[placed.kind].fact as (part: PlacedPart['part'], among: System, write: ReturnType<typeof written>) => string)(
+    placed.part,
+    system,
+    written(units),
+  );

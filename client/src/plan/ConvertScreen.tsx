@@ -2,6 +2,7 @@ import {
   afterwards,
   applyChanges,
   canConvert,
+  CONVERSION,
   type Conversion,
   type ConversionOption,
   type Model,
@@ -28,7 +29,10 @@ import { settingName } from './words';
 export function ConvertScreen() {
   const base = useBase();
   const { items } = useShelf();
-  const packs = useMemo(() => items.filter(({ kind, body }) => kind === 'bank' && body.chemistry === 'lfp'), [items]);
+  const packs = useMemo(
+    () => items.filter(({ kind, body }) => kind === 'bank' && body.chemistry === CONVERSION),
+    [items],
+  );
   const { data, error } = useAnswer<'convert'>({ ask: 'convert', model: base.model, packs });
   const [chosen, setChosen] = useState<number | null>(null);
   if (!canConvert(base.model))

@@ -1,4 +1,4 @@
-import { HORIZON_Y, kitOf, payback_y, rebase, yearly, type Chemistry, type Spending } from '@true-lantern/core';
+import { CHEMISTRY, HORIZON_Y, kitOf, payback_y, rebase, yearly, type Spending } from '@true-lantern/core';
 import { View } from 'react-native';
 import type { FieldSpec } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
@@ -69,7 +69,7 @@ export function MoneyScreen() {
           : !data
             ? 'Working through the shelf ...'
             : best
-              ? `Over ${horizon} years ${CHEMISTRY_WORDS[best.chemistry]} is cheapest: ${withUnit(best.life.perUsable_kWh, currency)} a usable kWh.`
+              ? `Over ${horizon} years ${CHEMISTRY[best.chemistry].word} is cheapest: ${withUnit(best.life.perUsable_kWh, currency)} a usable kWh.`
               : 'No battery of the shelf with a price fits this system, or its use is not recorded yet.'}
       </T>
       <Heading level={2} look="station" className="px-[18px] pb-1">
@@ -82,7 +82,7 @@ export function MoneyScreen() {
           testID={`life-${chemistry}`}
         >
           <View className="min-w-0 flex-1">
-            <T look="head">{CHEMISTRY_WORDS[chemistry]}</T>
+            <T look="head">{CHEMISTRY[chemistry].word}</T>
             <T look="fact">{`${count} \u00d7 ${item.label}, ${withUnit(price, currency, 5)}`}</T>
             <T look="fact">{`lasts ${withUnit(life.life_y, 'years', 2)}; ${life.sets === 1 ? 'one set' : `${life.sets} sets`} in ${horizon} years, ${withUnit(life.total, currency, 5)}`}</T>
           </View>
@@ -131,12 +131,3 @@ export function MoneyScreen() {
     </PlanPage>
   );
 }
-
-const CHEMISTRY_WORDS: Record<Chemistry, string> = {
-  flooded: 'flooded lead',
-  tubular: 'tubular lead',
-  agm: 'AGM',
-  gel: 'gel',
-  lfp: 'lithium iron',
-  nmc: 'lithium NMC',
-};

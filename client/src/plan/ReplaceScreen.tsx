@@ -1,6 +1,8 @@
 import {
+  KIND_ORDER,
   aspectsOf,
   eachPart,
+  labelOf,
   leastBody,
   specify,
   swap,
@@ -15,12 +17,12 @@ import {
 import { router, useLocalSearchParams } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
-import { KIND_ORDER, KIND_WORDS } from '../data/fields';
+import { KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { guessesOf, pathName } from '../data/reading';
 import { useMayWrite } from '../data/session';
 import { useShelf } from '../data/shelf';
-import { shelfFact } from '../data/shelf-words';
+import { shelfFact } from '../kit/shelf-words';
 import { Button, Chip, Row } from '../kit/controls';
 import { Mark, Marked } from '../kit/mark';
 import { Heading, T } from '../kit/text';
@@ -72,7 +74,7 @@ function Which({ base }: { base: Base }) {
             .map(({ part, over }) => (
               <Row key={part.id} testID={`replace-${part.id}`} onPress={() => router.setParams({ part: part.id })}>
                 {over > 0 ? <Mark verdict="over" /> : null}
-                <T className="min-w-0 flex-1">{part.label ?? part.id}</T>
+                <T className="min-w-0 flex-1">{labelOf(part) ?? part.id}</T>
                 {over > 0 ? <T look="fact">{`${over} over`}</T> : null}
               </Row>
             ))}

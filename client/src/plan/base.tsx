@@ -1,6 +1,8 @@
 import {
   check,
-  eachPart,
+  KINDS,
+  labelOf,
+  partById,
   FaultError,
   modelOf,
   type Change,
@@ -11,7 +13,6 @@ import {
 import { router, useGlobalSearchParams } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
-import { KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { addProposal } from '../data/proposals';
 import type { OpenSite } from '../data/site';
@@ -100,7 +101,7 @@ export function saveOn(site: OpenSite, base: Base, title: string, changes: Chang
 
 /** What a part of a model is called; a proposal's own parts have no row. */
 export function nameIn({ system }: Model, id: string): string {
-  const placed = eachPart(system).find(({ part }) => part.id === id);
-  if (placed) return placed.part.label || KIND_WORDS[placed.kind] || id;
+  const placed = partById(system, id);
+  if (placed) return labelOf(placed.part) || KINDS[placed.kind].word;
   return id === 'site' ? 'The site' : id.replace(/-/g, ' ').replace(/^./, (letter) => letter.toUpperCase());
 }

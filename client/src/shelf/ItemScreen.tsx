@@ -2,10 +2,9 @@ import {
   checkShelfItem,
   FaultError,
   faultLine,
-  PROTECTION_TYPES,
   setOnRow,
   SHELF_KINDS,
-  siteless,
+  shelfFields,
   type PartRow,
   type ShelfItem,
   type ShelfKind,
@@ -13,10 +12,9 @@ import {
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { FIELDS, type FieldSpec } from '../data/fields';
 import { useMayWrite } from '../data/session';
 import { putOnShelf, takeOffShelf, useShelf } from '../data/shelf';
-import { shelfKindWord } from '../data/shelf-words';
+import { shelfKindWord } from '../kit/shelf-words';
 import { useEditor } from '../entry/useEditor';
 import { FieldRow } from '../entry/FieldRow';
 import { Button, Plain, Row } from '../kit/controls';
@@ -51,32 +49,6 @@ export function ItemScreen({ id }: { id: string }) {
   );
 }
 
-const FUSE_FIELDS: FieldSpec[] = [
-  {
-    path: 'type',
-    label: 'Kind',
-    kind: 'choice',
-    choices: PROTECTION_TYPES.filter((type) => type !== 'none'),
-    required: true,
-  },
-  { path: 'rating_A', label: 'Rating', unit: 'A', kind: 'number', required: true },
-  { path: 'voltage_V', label: 'DC voltage', unit: 'V', kind: 'number' },
-  { path: 'interrupt_A', label: 'Breaks at most', unit: 'A', kind: 'number' },
-];
-const CABLE_FIELDS: FieldSpec[] = [
-  { path: 'size', label: 'Size', kind: 'size', required: true },
-  { path: 'material', label: 'Material', kind: 'choice', choices: ['copper', 'aluminium', 'cca'] },
-  { path: 'insulation_C', label: 'Insulation', unit: 'degC', kind: 'number' },
-];
-
-/** The fields of a kind that the catalogue may know: what belongs to one site is not among them. */
-function fieldsOf(kind: ShelfKind): FieldSpec[] {
-  if (kind === 'fuse') return FUSE_FIELDS;
-  if (kind === 'cable') return CABLE_FIELDS;
-  const probe = (path: string) => Object.keys(siteless(kind, { [path.split('.')[0] ?? '']: true })).length > 0;
-  return (FIELDS[kind] ?? []).filter(({ path }) => probe(path) && !(kind === 'loads' && path === 'hours_d'));
-}
-
 function ItemForm({ item, id, onBack }: { item: ShelfItem; id: string | null; onBack(): void }) {
   const mayWrite = useMayWrite();
   const [row, setRow] = useState<PartRow>(() => ({
@@ -91,7 +63,7 @@ function ItemForm({ item, id, onBack }: { item: ShelfItem; id: string | null; on
   const [price, setPrice] = useState(item.price == null ? '' : String(item.price));
   const [currency, setCurrency] = useState(item.currency ?? '');
   const [faults, setFaults] = useState<string[]>([]);
-  const specs = fieldsOf(item.kind);
+  const specs = shelfFields(item.kind);
   const { open, editor } = useEditor({
     site: null,
     row,

@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { useMayWrite } from '../data/session';
 import { useShelf } from '../data/shelf';
-import { priceText, shelfFact, shelfKindWord } from '../data/shelf-words';
+import { priceText, shelfFact, shelfKindWord } from '../kit/shelf-words';
 import { Button, Chip, Row } from '../kit/controls';
 import { TextField } from '../kit/field';
 import { Page } from '../kit/page';

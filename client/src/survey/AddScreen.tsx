@@ -3,8 +3,10 @@ import {
   isListName,
   isShelfKind,
   isSingleName,
+  KIND_ORDER,
   nameOfRow,
   setOnRow,
+  typicalOf,
   type PartKind,
   type PartRow,
   type StoredItem,
@@ -12,7 +14,7 @@ import {
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
-import { FIELDS, KIND_ORDER, KIND_WORDS, TYPICAL } from '../data/fields';
+import { FIELDS, KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { addPart, draftRow } from '../data/parts';
 import { bodyOfItem, useShelf } from '../data/shelf';
@@ -186,7 +188,7 @@ function filled(draft: PartRow, item: StoredItem | null): PartRow {
 }
 
 function firstDraft(site: OpenSite, kind: PartKind): PartRow {
-  const typical = TYPICAL[kind] ?? {};
+  const typical = typicalOf(kind);
   const { moduleTypes, controllers } = site.model.system;
   const module = moduleTypes?.[0];
   const body: Record<string, unknown> = { ...typical };

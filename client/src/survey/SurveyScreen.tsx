@@ -1,4 +1,4 @@
-import { nameOfRow } from '@true-lantern/core';
+import { KIND_ORDER, KINDS, nameOfRow } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
 import { KIND_WORDS } from '../data/fields';
@@ -43,8 +43,8 @@ function AddButton() {
   );
 }
 
-/** Parts that the Line has no station for. */
-const OFF_THE_LINE = ['sources', 'converters', 'monitor', 'otherBanks'] as const;
+/** Parts that the Line has no station for; nameplates of modules are listed before them. */
+const OFF_THE_LINE = KIND_ORDER.filter((kind) => KINDS[kind].line.at === 'list' && kind !== 'moduleTypes');
 
 function SiteConditions() {
   const site = useOpenSite();

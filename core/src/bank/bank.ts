@@ -2,7 +2,7 @@ import type { Ledger } from '../ledger/ledger';
 import { figure } from '../ledger/figures';
 import type { Bank } from '../system/schema';
 import { chargingDevices } from './charging';
-import { CHEMISTRY, cellsPerBlock, isLithium } from '../chemistry/chemistry';
+import { CHEMISTRY, cellsPerBlock, familyOf, isLithium } from '../chemistry/chemistry';
 
 /** Cells in series in the whole bank. */
 export function cellsInSeries(io: Ledger, bank: Bank): number {
@@ -40,7 +40,8 @@ export function c20_Ah(io: Ledger, bank: Bank): number {
 /** Volts per cell, full and rested. Lead: density + 0.845 where the full density is known (Vinal). */
 export function fullCell_V(io: Ledger, bank: Bank): number {
   const density = io.see(`${bank.id}.fullDensity_kg_L`, bank.fullDensity_kg_L);
-  return !isLithium(bank.chemistry) && density ? density + 0.845 : CHEMISTRY[bank.chemistry].full_V;
+  const { overDensity_V } = familyOf(bank.chemistry);
+  return overDensity_V !== null && density ? density + overDensity_V : CHEMISTRY[bank.chemistry].full_V;
 }
 
 /** Open-circuit volts of the full bank. */

@@ -3,11 +3,10 @@ import { cell_C, MOUNTING_K } from '../pv/temperature';
 import { modulesOf, modulesOfArray } from '../pv/strings';
 import type { Ledger } from '../ledger/ledger';
 import { sunHours } from '../sun/tilted';
-import { between } from '../numeric/between';
 import { kept } from '../numeric/kept';
 import type { Bank, PvArray } from '../system/schema';
 import { capacity_Ah, cellsInSeries, place_min_C } from './bank';
-import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
+import { CHEMISTRY, familyOf } from '../chemistry/chemistry';
 
 /** Energy by the day and the month: what the sun brings, what the bank can give. */
 
@@ -76,16 +75,9 @@ export function harvest_Wh(io: Ledger): number[] {
   return months;
 }
 
-const LITHIUM_WARMTH: [t_C: number, factor: number][] = [
-  [-20, 0.7],
-  [0, 0.9],
-  [20, 1],
-];
-
 /** Usable Wh of the bank as it is, at a mean draw in Wh a day: age, rate, cold and depth. */
 export function usable_Wh(io: Ledger, bank: Bank, draw_Wh_d: number): number {
   const table = CHEMISTRY[bank.chemistry];
-  const lithium = isLithium(bank.chemistry);
   const volts = cellsInSeries(io, bank) * table.nominal_V;
   const capacity = capacity_Ah(io, bank);
   const rate = io.or(`${bank.id}.rate_h`, bank.rate_h, 20);
@@ -93,13 +85,9 @@ export function usable_Wh(io: Ledger, bank: Bank, draw_Wh_d: number): number {
   // Slow discharge gives more than the label, by Peukert, but a tenth at most.
   const slow = amps === 0 ? Infinity : (capacity / (amps * rate)) ** (table.peukert - 1);
   const coldest = place_min_C(io, bank);
-  const warmth = lithium
-    ? between(LITHIUM_WARMTH, coldest)
-    : Math.min(1, Math.max(0.4, 1 + 0.008 * (Math.min(coldest, 25) - 25)));
-  const { leadDepth, lithiumDepth } = io.model.schools;
-  const depth = lithium
-    ? io.or('schools.lithiumDepth', lithiumDepth, table.depth)
-    : io.or('schools.leadDepth', leadDepth, table.depth);
+  const { coldCapacity, depthSchool } = familyOf(bank.chemistry);
+  const warmth = coldCapacity(coldest);
+  const depth = io.or(`schools.${depthSchool}`, io.model.schools[depthSchool], table.depth);
   io.bySchool(`${Math.round(100 * depth)} % depth`);
   return volts * capacity * Math.min(1.1, slow) * warmth * depth;
 }

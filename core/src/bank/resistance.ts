@@ -1,18 +1,10 @@
 import { COLD_C, LUGS_OHM, resistance_ohm_m, WARM_C } from '../conductors/sizes';
 import type { Ledger } from '../ledger/ledger';
-import { between } from '../numeric/between';
 import { solveLinear } from '../numeric/linear';
 import type { Bank } from '../system/schema';
 import { health_pct, place_min_C } from './bank';
-import { CHEMISTRY, cellsPerBlock, isLithium } from '../chemistry/chemistry';
+import { CHEMISTRY, cellsPerBlock, familyOf } from '../chemistry/chemistry';
 
-/** Lithium's resistance against that at 25 degC; planning values. */
-const LITHIUM_COLD: [t_C: number, factor: number][] = [
-  [-20, 6],
-  [-10, 3.5],
-  [0, 2],
-  [25, 1],
-];
 /** A protection circuit's switches, a block; planning value. */
 const PROTECTION_OHM = 1.5e-3;
 
@@ -48,7 +40,7 @@ export function sagBank_ohm(io: Ledger, bank: Bank, cold: boolean): number {
   if (cold) {
     const coldest = place_min_C(io, bank);
     const t = bank.heated ? Math.max(5, coldest) : coldest;
-    factor *= isLithium(bank.chemistry) ? between(LITHIUM_COLD, t) : 1 + 0.015 * Math.max(0, 25 - t);
+    factor *= familyOf(bank.chemistry).coldResistance(t);
   }
   const block = block_ohm(io, bank, 'sag') * factor + (bank.protection ? PROTECTION_OHM : 0);
   return inSeries(io, bank, block, WARM_C, LUGS_OHM) / bank.parallel;
@@ -58,8 +50,8 @@ export function sagBank_ohm(io: Ledger, bank: Bank, cold: boolean): number {
 export const faultBank_ohm = (io: Ledger, bank: Bank) =>
   inSeries(io, bank, block_ohm(io, bank, 'fault'), COLD_C, 0) / bank.parallel;
 
-/** Volts per cell at half charge, by family; lead is one figure for all. */
-export const half_V = (bank: Bank) => (bank.chemistry === 'lfp' ? 3.25 : bank.chemistry === 'nmc' ? 3.7 : 2.017);
+/** Volts per cell at half charge, rested. */
+export const half_V = ({ chemistry }: Bank) => CHEMISTRY[chemistry].half_V;
 
 export interface Shares {
   /** Each string's share of the current. */

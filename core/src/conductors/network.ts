@@ -81,3 +81,6 @@ export function atEnd<P extends { id: string }>(parts: readonly P[] | null | und
 }
 
 export const touches = (run: Run, id: string | undefined) => id !== undefined && (run.from === id || run.to === id);
+
+/** A run that should have a fuse of its own; strings of modules and links between blocks are judged by other rules. */
+export const bearsFuse = ({ kind }: Pick<Run, 'kind'>) => kind !== 'pv' && kind !== 'link';

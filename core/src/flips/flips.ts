@@ -1,8 +1,9 @@
 import { area_mm2, stepOfSize } from '../conductors/sizes';
 import { memberAt, setMember } from '../system/members';
-import { eachPart } from '../system/parts';
+import { splitPath } from '../system/evidence';
+import { partById, withPart } from '../system/parts';
 import type { Model } from '../system/model';
-import { systemSchema, type Evidence, type System } from '../system/schema';
+import { systemSchema, type Evidence } from '../system/schema';
 import { check } from '../rules/check';
 import { CONSEQUENCE_ORDER, keyOf, type Finding, type Verdict } from '../rules/finding';
 
@@ -112,28 +113,23 @@ const given = (end: unknown): end is number | string =>
   typeof end === 'number' || (typeof end === 'string' && Number.isFinite(area_mm2(end)));
 
 /** The part and the path within it that a field of evidence names; null where there is no such part. */
-function place(model: Model, field: string): { partId: string; path: string } | null {
-  const ids = ['site', 'schools', 'system', ...eachPart(model.system).map(({ part }) => part.id)];
-  // Ids may hold points themselves: the longest that fits is meant.
-  const partId = ids.filter((id) => field.startsWith(`${id}.`)).sort((a, b) => b.length - a.length)[0];
-  return partId === undefined ? null : { partId, path: field.slice(partId.length + 1) };
-}
+const place = (model: Model, field: string) => splitPath(field, (id) => partById(model.system, id) !== undefined);
 
 const holderOf = (model: Model, partId: string): object | undefined =>
   partId === 'site' || partId === 'schools' || partId === 'system'
     ? model[partId]
-    : eachPart(model.system).find(({ part }) => part.id === partId)?.part;
+    : partById(model.system, partId)?.part;
 
 function valueAt(model: Model, field: string): unknown {
   const at = place(model, field);
-  return at ? memberAt(holderOf(model, at.partId), at.path) : undefined;
+  return at ? memberAt(holderOf(model, at.partId), at.field) : undefined;
 }
 
 /** The model with one field set to another value; null where the field names nothing. */
 export function withField(model: Model, field: string, value: number | string): Model | null {
   const at = place(model, field);
   if (!at) return null;
-  const { partId, path } = at;
+  const { partId, field: path } = at;
   const set = (holder: object): object => {
     const copy = structuredClone(holder) as Record<string, unknown>;
     setMember(copy, path, value);
@@ -141,17 +137,6 @@ export function withField(model: Model, field: string, value: number | string): 
   };
   if (partId === 'site' || partId === 'schools' || partId === 'system')
     return { ...model, [partId]: set(model[partId]) };
-  const system = Object.fromEntries(
-    Object.entries(model.system).map(([name, member]) => [
-      name,
-      Array.isArray(member)
-        ? (member as unknown[]).map((part) =>
-            (part as { id?: string } | null)?.id === partId ? set(part as object) : part,
-          )
-        : (member as { id?: string } | null)?.id === partId
-          ? set(member as object)
-          : member,
-    ]),
-  ) as System;
-  return { ...model, system };
+  const placed = partById(model.system, partId);
+  return placed ? { ...model, system: withPart(model.system, placed, set(placed.part)) } : null;
 }

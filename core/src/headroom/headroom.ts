@@ -1,7 +1,7 @@
 import { createLedger } from '../ledger/ledger';
 import { check } from '../rules/check';
 import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
-import { RULES } from '../rules/index';
+import { RULES, ruleOf, rulesOn } from '../rules/index';
 import type { Rule } from '../rules/rule';
 import { derating, loadsOf, running_VA, running_W } from '../power/loads';
 import { arrangements, MOST_MODULES, presentModules } from '../layouts/layouts';
@@ -90,8 +90,13 @@ export function loadLadder(model: Model, surge: number, found: Finding[] = check
     .filter((finding) => touched.has(keyOf(finding)))
     .sort(worstFirst)
     .map((finding) => rungOf(finding, 0));
+  // What names a cable or a board elsewhere in the system is no affair of this load, known or not.
+  const bank = model.system.bank?.id;
+  const rests = (finding: Finding) =>
+    ruleOf(finding.rule).bearsOn.includes('load') &&
+    (touched.has(keyOf(finding)) || finding.subject === inverter.id || finding.subject === bank);
   const unknown = nudged
-    .filter(({ verdict, rule }) => verdict === 'unknown' && LOAD_RULES.test(rule))
+    .filter((finding) => finding.verdict === 'unknown' && rests(finding))
     .map(({ rule, subject, quantity }) => ({ rule, subject, quantity }));
 
   const lifted = (key: string) =>
@@ -116,9 +121,6 @@ export function loadLadder(model: Model, surge: number, found: Finding[] = check
 }
 
 const PROBE_W = 100;
-/** Rules that a load on the inverter bears on; of these an unknown one is named. */
-const LOAD_RULES = /^(inverter\.(continuous|apparent|surge)|bank\.(discharge|surge|n-1)|system\.sag|charger\.input)$/;
-
 const rungOf = ({ rule, subject, quantity }: Finding, extra_W: number): Rung => ({ extra_W, rule, subject, quantity });
 
 /** Findings that are not the same in both: another figure, another verdict, another working (a collapse has no figure). */
@@ -172,7 +174,8 @@ function asLarge(model: Model, inverter: Inverter): Inverter {
   };
 }
 
-const ENERGY_RULES = RULES.filter(({ id }) => id === 'energy.worst-month' || id === 'bank.autonomy');
+/** By the book, worst month and autonomy: refilling and lay-up are no room for more. */
+const ENERGY_RULES = ['energy.worst-month', 'bank.autonomy'].map(ruleOf);
 
 /** Wh a day more, spread over the day and drawn at the bank, with worst month and autonomy not over. */
 export function energyRoom(model: Model): EnergyRoom {
@@ -203,7 +206,7 @@ function withEnergy(model: Model, extra_Wh: number): Model {
   return withSystem(model, { ...model.system, loads: [...(model.system.loads ?? []), load] });
 }
 
-const PV_RULES = RULES.filter(({ id }) => /^(pv|controller)\./.test(id));
+const PV_RULES = rulesOn('strings');
 
 /** The most modules that can be added with nothing newly over, however they are grouped. */
 export function modulesRoom(model: Model, found: Finding[] = check(model)): ModulesRoom {

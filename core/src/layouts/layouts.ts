@@ -1,6 +1,6 @@
 import { check, sentenceOf } from '../rules/check';
 import { CONSEQUENCE_ORDER, worstFirst, type Finding, type Verdict } from '../rules/finding';
-import { RULES } from '../rules/index';
+import { rulesOn } from '../rules/index';
 import type { ShelfItem } from '../shelf/item';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
@@ -133,9 +133,7 @@ function keepBest(list: { score: number }[]): void {
 }
 
 /** Rules of the strings alone that cost no curve: enough to tell which groupings deserve the whole book. */
-const ROUGH_RULES = RULES.filter(({ id }) =>
-  /^pv\.(cold|start)-voltage$|^pv\.(input|output)-current$|^pv\.power$|-match$/.test(id),
-);
+const ROUGH_RULES = rulesOn('strings').filter(({ curve }) => !curve);
 
 function roughScore(model: Model, share: Share): number {
   const { system } = model;
@@ -197,7 +195,7 @@ const gravityOf = (findings: readonly Finding[]): number => {
 const score = ({ findings, unused }: Layout) => gravityOf(findings) + 4 * unused;
 
 /** What a layout bears on. */
-const LAYOUT_RULES = RULES.filter(({ id }) => /^(pv|controller)\.|^bank\.charge/.test(id));
+const LAYOUT_RULES = rulesOn('strings');
 
 /** Strings of one controller with the modules that stand in them. */
 interface PlacedShare {

@@ -1,4 +1,4 @@
-import { cellsPerBlock, isLithium } from '../chemistry/chemistry';
+import { cellsPerBlock, CONVERSION, isLithium, takes } from '../chemistry/chemistry';
 import { cellsInSeries } from '../bank/bank';
 import { settingSheets } from '../bank/charging';
 import { usable_Wh } from '../bank/energy';
@@ -6,7 +6,7 @@ import { freshBank } from '../bank/fresh';
 import { worseDay_Wh } from '../power/loads';
 import { check, sentenceOf } from '../rules/check';
 import { worstFirst, type Finding, type Verdict } from '../rules/finding';
-import { RULES } from '../rules/index';
+import { rulesOn } from '../rules/index';
 import { createLedger } from '../ledger/ledger';
 import type { ShelfItem } from '../shelf/item';
 import { withSystem, type Model } from '../system/model';
@@ -17,7 +17,7 @@ import { gateOf, type GateLine } from './gate';
 import { HORIZON_Y, lifeOfBank, type WholeLife } from '../proposal/money';
 import { COMMON_PACKS } from '../proposal/packs';
 import { judgeParts, type PartVerdict } from './parts-after';
-import { lfpSettings, monitorSettings, takesLfp, type SettingLine } from '../proposal/settings';
+import { lfpSettings, monitorSettings, type SettingLine } from '../proposal/settings';
 
 /** From lead to lithium iron, as laid out in Practice, A. */
 export interface Conversion {
@@ -63,11 +63,7 @@ export interface ConversionOption {
   changes: Change[];
 }
 
-const BANK_RULES = RULES.filter(({ id }) =>
-  /^(bank\.(charge-max|cold-charge|discharge|surge|n-1|voltage|parallel-count|series-count|low-temperature|high-temperature|place|autonomy)|system\.sag)$/.test(
-    id,
-  ),
-);
+const BANK_RULES = rulesOn('bank');
 const MOST_PARALLEL = 15;
 const MOST_OPTIONS = 12;
 
@@ -93,7 +89,7 @@ export function convert(model: Model, packs: readonly ShelfItem[] = COMMON_PACKS
   const rankedPrice = (option: ConversionOption) =>
     (option.currency ?? '') === currency ? (option.wholeLife?.perUsable_kWh ?? Infinity) : Infinity;
   const options = packs
-    .filter(({ kind, body }) => kind === 'bank' && body.chemistry === 'lfp')
+    .filter(({ kind, body }) => kind === 'bank' && body.chemistry === CONVERSION)
     .flatMap((pack) => optionOf(model, bank, volts, pack, proposed, day) ?? [])
     .sort(
       (a, b) =>
@@ -250,7 +246,7 @@ function changesFor(model: Model, bank: Bank, pack: ShelfItem, series: number, p
     ...settingSheets(model.system).flatMap(({ id, charges, set }): Change[] => {
       const lines = sheet.filter((line) => line.id === (charges?.path ?? id));
       // What has no profile for it and no volts of its own cannot be told.
-      if (lines.length === 0 || (charges && !takesLfp(charges.profiles))) return [];
+      if (lines.length === 0 || (charges && !takes(charges.profiles, CONVERSION))) return [];
       return [set(Object.fromEntries(lines.map(({ setting, after }) => [setting, after])))];
     }),
   ];

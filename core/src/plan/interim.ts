@@ -5,7 +5,7 @@ import { derating, loadsOf, running_W, surge_W, unit_W } from '../power/loads';
 import { check, sentenceOf } from '../rules/check';
 import { figure } from '../ledger/figures';
 import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
-import { RULES } from '../rules/index';
+import { RULES, ruleOf } from '../rules/index';
 import { createLedger } from '../ledger/ledger';
 import type { Rule } from '../rules/rule';
 import { CHARGER_A } from '../rules/sold';
@@ -41,19 +41,11 @@ export interface InterimLimit {
 }
 
 const LIMITED = new Set(['danger', 'damage', 'outage']);
-/** Energy and endurance are what a limit is bought with; what eyes see no limit changes. */
-const NOT_LIMITED = /^(energy\.|bank\.autonomy|observed\.|distribution\.slots|run\.selectivity)/;
 const hurts = (finding: Finding) =>
-  finding.verdict === 'over' && LIMITED.has(finding.consequence) && !NOT_LIMITED.test(finding.rule);
+  finding.verdict === 'over' && LIMITED.has(finding.consequence) && ruleOf(finding.rule).curedByLimit !== false;
 
-/** Rules that what runs through an inverter bears on. */
-const LOAD_RULES = rules(
-  /^(inverter\.(continuous|apparent|surge)|system\.sag|bank\.(discharge|surge|n-1)|run\.(ampacity|fuse-carries)|monitor\.shunt)$/,
-);
-const CHARGE_RULES = rules(/^(bank\.(charge-max|cold-charge)|charger\.input|alternator\.load)$/);
-function rules(wanted: RegExp): readonly Rule<unknown>[] {
-  return RULES.filter(({ id }) => wanted.test(id));
-}
+const LOAD_RULES = RULES.filter(({ curedByLimit }) => curedByLimit === 'load');
+const CHARGE_RULES = RULES.filter(({ curedByLimit }) => curedByLimit === 'charge');
 
 export function interim(model: Model): Interim {
   const before = check(model);

@@ -1,8 +1,8 @@
-import { isLithium } from '../chemistry/chemistry';
+import { CONVERSION, isLithium, serves, takes } from '../chemistry/chemistry';
 import { sentenceOf } from '../rules/check';
 import type { Finding } from '../rules/finding';
+import { ruleOf } from '../rules/index';
 import type { Model } from '../system/model';
-import { takesLfp } from '../proposal/settings';
 import type { Charger, Controller, Inverter, OtherBank } from '../system/schema';
 
 /** What becomes of a part when the bank becomes lithium. */
@@ -14,8 +14,9 @@ export interface PartVerdict {
 
 /** Every part judged on the changed system by its findings, worst first, and by what Practice, A, says of its kind. */
 export function judgeParts(before: Model, after: Model, findings: readonly Finding[]): PartVerdict[] {
-  const over = (id: string, rules: RegExp): Finding | undefined =>
-    findings.find(({ subject, rule, verdict }) => subject === id && verdict === 'over' && rules.test(rule));
+  const worst = (id: string, wanted: (rule: string) => boolean): Finding | undefined =>
+    findings.find(({ subject, rule, verdict }) => subject === id && verdict === 'over' && wanted(rule));
+  const over = (id: string, ...rules: string[]) => worst(id, (rule) => rules.includes(rule));
   const why = (finding: Finding) => sentenceOf(after, finding);
   const { system } = after;
   const { bank } = system;
@@ -26,7 +27,7 @@ export function judgeParts(before: Model, after: Model, findings: readonly Findi
   });
 
   const controller = ({ id, type, profiles }: Controller): PartVerdict => {
-    const window = over(id, /^controller\.voltage$/);
+    const window = over(id, 'controller.voltage');
     if (window) return judged(id, 'replace', why(window));
     if (!profiles)
       return judged(
@@ -34,7 +35,7 @@ export function judgeParts(before: Model, after: Model, findings: readonly Findi
         'replace',
         'Its profiles were not read; it stays only if it has one for lithium or its own volts.',
       );
-    if (profiles.includes('lfp'))
+    if (serves(profiles, CONVERSION))
       return judged(id, 'keep-reset', 'Has a profile for lithium iron: set it, equalise off.');
     if (type === 'pwm')
       return judged(id, 'replace', 'A pwm controller without a lithium profile cannot be told to stop.');
@@ -43,11 +44,11 @@ export function judgeParts(before: Model, after: Model, findings: readonly Findi
     return judged(id, 'replace', 'Has no profile for lithium and none of its own to set.');
   };
   const inverter = ({ id, charger }: Inverter): PartVerdict => {
-    const window = over(id, /^inverter\.voltage-window$/);
+    const window = over(id, 'inverter.voltage-window');
     if (window) return judged(id, 'replace', why(window));
-    const sag = over(id, /^system\.sag$/);
+    const sag = over(id, 'system.sag');
     if (sag) return judged(id, 'reconfigure', `${why(sag)} Cables first.`);
-    const fixed = charger?.max_A && !takesLfp(charger.profiles);
+    const fixed = charger?.max_A && !takes(charger.profiles, CONVERSION);
     return judged(
       id,
       'keep-reset',
@@ -67,7 +68,7 @@ export function judgeParts(before: Model, after: Model, findings: readonly Findi
             'replace',
             'Lithium takes all an alternator gives until it burns: through a DC-DC charger, fused at both ends.',
           );
-    if (takesLfp(profiles)) return judged(id, 'keep-reset', 'Set to the bank: absorb, float, no equalise.');
+    if (takes(profiles, CONVERSION)) return judged(id, 'keep-reset', 'Set to the bank: absorb, float, no equalise.');
     return judged(id, 'replace', 'Stages made for lead: fixed or unknown volts, perhaps a desulphation pulse.');
   };
   const other = ({ id, chemistry, joinedBy }: OtherBank): PartVerdict =>
@@ -79,19 +80,18 @@ export function judgeParts(before: Model, after: Model, findings: readonly Findi
           `Joined by a ${joinedBy}: lithium would hold it shut and push current into lead. Take that out; a DC-DC charger instead.`,
         );
 
-  const FUSE = /^run\.(interrupt|dc-rating|fuse-protects|fuse-carries|far-fault|source-end|both-ends)$/;
   const runs = (system.runs ?? []).map(({ id }): PartVerdict => {
-    const hot = over(id, /^run\.ampacity$/);
+    const hot = over(id, 'run.ampacity');
     if (hot) return judged(id, 'replace', `The cable: ${why(hot)}`);
-    const fuse = over(id, FUSE);
+    const fuse = worst(id, (rule) => ruleOf(rule).bearsOn.includes('fuse'));
     if (fuse) return judged(id, 'replace', `The protection: ${why(fuse)}`);
-    const sense = over(id, /^run\.(charge-sense|drop)$/);
+    const sense = over(id, 'run.charge-sense', 'run.drop');
     return sense
       ? judged(id, 'reconfigure', why(sense))
       : judged(id, 'keep', 'Carries the new currents, and its fuse breaks the new fault.');
   });
   const dcLoads = (system.loads ?? []).map(({ id, kind }): PartVerdict => {
-    const window = over(id, /^load\.window$/);
+    const window = over(id, 'load.window');
     if (window) return judged(id, 'reconfigure', `${why(window)} A stabiliser before it.`);
     return judged(
       id,
@@ -100,11 +100,11 @@ export function judgeParts(before: Model, after: Model, findings: readonly Findi
     );
   });
   const boxes = (system.distribution ?? []).map(({ id }): PartVerdict => {
-    const finding = over(id, /^distribution\./);
+    const finding = over(id, 'distribution.slots', 'distribution.rating');
     return finding ? judged(id, 'replace', why(finding)) : judged(id, 'keep', 'Slots and rating suffice.');
   });
   const monitor = system.monitor;
-  const shunt = monitor && over(monitor.id, /^monitor\.shunt$/);
+  const shunt = monitor && over(monitor.id, 'monitor.shunt');
 
   const added: PartVerdict[] = [];
   if (bank && bank.parallel > 1) {

@@ -10,12 +10,12 @@ import { restrung } from '../pv/restring';
 import { check, sentenceOf } from '../rules/check';
 import { figure } from '../ledger/figures';
 import { worstFirst } from '../rules/finding';
-import { RULES } from '../rules/index';
+import { ruleOf } from '../rules/index';
 import { createLedger } from '../ledger/ledger';
 import { CHARGER_A, sizeSold } from '../rules/sold';
-import { benchOf } from '../successor/bench';
+import { benchOfKind } from '../successor/bench';
 import { controllerSpec } from '../successor/solar';
-import { cableSpec, fusesThatServe } from '../successor/wires';
+import { cableSpec, FUSE_ITSELF, fusesThatServe } from '../successor/wires';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Bank, Change, Controller, Inverter, Run, Settings, System } from '../system/schema';
@@ -174,7 +174,7 @@ const withNominal = (model: Model, changes: readonly Change[], to_V: number): Mo
   withSystem(model, mergeChanges(model.system, [...changes, ...nominalChange(to_V)]));
 
 const leastSize = (model: Model, id: string): string | null => {
-  const bench = benchOf(model, id);
+  const bench = benchOfKind(model, id, 'runs');
   const sizes = bench
     ? cableSpec(bench).filter(({ field, value }) => field === 'size' && typeof value === 'string')
     : [];
@@ -218,8 +218,8 @@ function bankValue(bank: Bank, to_V: number, parts: PartVerdict[]): Record<strin
         : `${blocks} blocks do not make whole strings of ${series}; old and new do not mix: a bank of the same energy.`,
     ),
   );
-  // Lithium blocks as they are sold for the step: 16 cells of 3.2 V or 14 of 3.7 V for 48 V.
-  const block_V = bank.chemistry === 'lfp' ? (to_V / 12) * 12.8 : bank.chemistry === 'nmc' ? (to_V / 24) * 25.9 : to_V;
+  // Blocks as they are sold for the step: 16 cells of 3.2 V or 14 of 3.7 V for 48 V.
+  const block_V = (to_V / 12) * CHEMISTRY[bank.chemistry].step12_V;
   const share = (bank.series * bank.block_V) / block_V;
   const amps = (value: number | null | undefined) => (value ? Math.ceil(value * bank.parallel * share) : null);
   return {
@@ -239,11 +239,8 @@ function bankValue(bank: Bank, to_V: number, parts: PartVerdict[]): Record<strin
 }
 
 /** The first rule that a device fails at the new voltage, in a sentence; what cannot be said is not a pass. */
-function fails(based: Model, id: string, rules: RegExp, unknownToo = false): string | null {
-  const worst = check(
-    based,
-    RULES.filter((rule) => rules.test(rule.id)),
-  )
+function fails(based: Model, id: string, rules: readonly string[], unknownToo = false): string | null {
+  const worst = check(based, rules.map(ruleOf))
     .filter(({ subject, verdict: is }) => subject === id && (is === 'over' || (unknownToo && is === 'unknown')))
     .sort(worstFirst)[0];
   return worst ? sentenceOf(based, worst) : null;
@@ -254,8 +251,8 @@ function controllerChanges(based: Model, controller: Controller, factor: number,
   const to_V = based.system.nominal_V ?? Number.NaN;
   const set = (value: Record<string, unknown>): Change[] => [{ op: 'set', at: 'controllers', id, value }];
   const why =
-    fails(based, id, /^controller\.voltage$/, true) ??
-    fails(based, id, /^pv\.(power|output-current)$/) ??
+    fails(based, id, ['controller.voltage'], true) ??
+    fails(based, id, ['pv.power', 'pv.output-current']) ??
     (minBattery_V && maxBattery_V
       ? null
       : 'Its battery window was not read; it stays only if its plate names this voltage.');
@@ -289,7 +286,7 @@ const PROVISIONAL = { maxPv_V: 250, maxPv_A: 1000, maxOutput_A: 1000 };
 const sizedControllers = (devices: Model, replaced: ReadonlySet<string>): Change[] =>
   (devices.system.controllers ?? []).flatMap(({ id }): Change[] => {
     if (!replaced.has(id)) return [];
-    const bench = benchOf(devices, id);
+    const bench = benchOfKind(devices, id, 'controllers');
     const lines = bench ? controllerSpec(bench) : [];
     const value = Object.fromEntries(
       Object.keys(PROVISIONAL).flatMap((field) => {
@@ -302,9 +299,9 @@ const sizedControllers = (devices: Model, replaced: ReadonlySet<string>): Change
 
 /** Strings too short for the new volts are joined to longer ones, where that holds; the modules stay. */
 function stringChanges(devices: Model, parts: PartVerdict[]): Change[] {
-  const PV = /^pv\.(start|hot|cold)-voltage$/;
+  const PV = ['pv.start-voltage', 'pv.hot-voltage', 'pv.cold-voltage'];
   return (devices.system.arrays ?? []).flatMap((array): Change[] => {
-    const why = fails(devices, array.id, /^pv\.(start|hot)-voltage$/);
+    const why = fails(devices, array.id, ['pv.start-voltage', 'pv.hot-voltage']);
     if (!why) {
       parts.push(verdict(array.id, 'keep', 'Its strings reach the new volts.'));
       return [];
@@ -326,7 +323,7 @@ function stringChanges(devices: Model, parts: PartVerdict[]): Change[] {
 function inverterChanges(based: Model, inverter: Inverter, factor: number, parts: PartVerdict[]): Change[] {
   const { id, label, minDc_V, maxDc_V, lowCutoff_V, settings, charger } = inverter;
   const to_V = based.system.nominal_V ?? Number.NaN;
-  const window = fails(based, id, /^inverter\.voltage-window$/, true);
+  const window = fails(based, id, ['inverter.voltage-window'], true);
   const fits = minDc_V && maxDc_V && !window;
   parts.push(
     fits
@@ -400,19 +397,18 @@ function loadChanges(based: Model, from_V: number, to_V: number, parts: PartVerd
 
 /** Fuses that the new voltage or the smaller currents leave unfit; cables stay, they only grow cooler. */
 function fuseChanges(after: Model, parts: PartVerdict[]): Change[] {
-  const FUSE = /^run\.(dc-rating|interrupt|far-fault|fuse-protects|fuse-carries)$/;
   return (after.system.runs ?? []).flatMap((run: Run): Change[] => {
     if (run.kind === 'pv' || run.kind === 'link' || !run.protection?.type || run.protection.type === 'none') {
       parts.push(verdict(run.id, 'keep', 'Carries less than before.'));
       return [];
     }
-    const why = fails(after, run.id, FUSE);
+    const why = fails(after, run.id, FUSE_ITSELF);
     if (!why) {
       parts.push(verdict(run.id, 'keep', 'Carries less than before; its fuse breaks the new volts.'));
       return [];
     }
     parts.push(verdict(run.id, 'replace', `The protection: ${why}`));
-    const bench = benchOf(after, run.id);
+    const bench = benchOfKind(after, run.id, 'runs');
     const [serves] = bench ? fusesThatServe(bench) : [];
     const rating_A = serves?.ratings[0];
     return serves && rating_A !== undefined

@@ -1,6 +1,9 @@
 import { sizeWords, toCut_m } from '../conductors/sizes';
 import type { ShelfItem } from '../shelf/item';
-import { eachPart, type AnyPart, type PartKind } from '../system/parts';
+import { tellsParts } from '../parts/lists';
+import { same } from '../system/changes';
+import { flatFields } from '../system/members';
+import { eachPart, KINDS, labelOf, type PartKind, type Placed } from '../system/parts';
 import type { Bank, Run, System } from '../system/schema';
 
 /** What a proposal buys, changes and takes out: one line a part. */
@@ -31,66 +34,23 @@ export interface Kit {
   unpriced: number;
 }
 
-/** Members that say how a part is set or joined, not which part it is. */
-const NOT_THE_PART = new Set([
-  'label',
-  'settings',
-  'outputGroup',
-  'tapping',
-  'fusedStrings',
-  'link',
-  'place',
-  'controllerId',
-  'converterId',
-  'inverterId',
-  'circuits',
-  'strings',
-  'shade',
-  'from',
-  'to',
-  'protection',
-  'chargeLimited',
-  'onInverterOutput',
-  'overlap',
-  'priority',
-  'hours_d',
-  'winterHours_d',
-  'idleHours_d',
-  'tilt_deg',
-  'azimuth_deg',
-  'heated',
-  'ageSpread_months',
-  'series',
-  'parallel',
-  'length_m',
-  'joints',
-  'remoteSense',
-  'negativeThroughShunt',
-  'stringFuse_A',
-  'precharge',
-  'quantity',
-]);
-/** Made of other parts, or no goods at all. */
-const NO_GOODS = new Set<PartKind>(['arrays', 'moduleTypes']);
-
 export function kitOf(before: System, after: System, shelf: readonly ShelfItem[]): Kit {
   const had = new Map(eachPart(before).map((placed) => [placed.part.id, placed]));
   const has = new Map(eachPart(after).map((placed) => [placed.part.id, placed]));
   const lines: KitLine[] = [...modules(before, after, shelf)];
   let kept = 0;
-  for (const { kind, part } of has.values()) {
-    const old = had.get(part.id);
-    const same = old && JSON.stringify(old.part) === JSON.stringify(part);
-    if (same) kept++;
-    if (same || NO_GOODS.has(kind)) continue;
-    if (!old || plateOf(old.part) !== plateOf(part)) lines.push(...bought(kind, part, shelf));
-    else lines.push({ ...plain(kind, part), what: 'set' });
-    if (kind === 'runs') lines.push(...fuses(part as Run, old?.part as Run | undefined, shelf));
-    if (kind === 'bank' && old && plateOf(old.part) !== plateOf(part))
-      lines.push({ ...plain(kind, old.part), what: 'out', quantity: blocks(old.part as Bank) });
+  for (const placed of has.values()) {
+    const old = had.get(placed.part.id);
+    const stays = old && same(old.part, placed.part);
+    if (stays) kept++;
+    if (stays || !isGoods(placed)) continue;
+    const another = !old || plateOf(old) !== plateOf(placed);
+    lines.push(another ? bought(placed, shelf) : { ...plain(placed), what: 'set' });
+    if (placed.kind === 'runs') lines.push(...fuses(placed, old?.kind === 'runs' ? old.part : undefined, shelf));
+    if (old?.kind === 'bank' && another) lines.push({ ...plain(old), what: 'out', quantity: blocks(old.part) });
   }
-  for (const { kind, part } of had.values())
-    if (!has.has(part.id) && !NO_GOODS.has(kind)) lines.push({ ...plain(kind, part), what: 'out' });
+  for (const placed of had.values())
+    if (!has.has(placed.part.id) && isGoods(placed)) lines.push({ ...plain(placed), what: 'out' });
   const buys = lines.filter(({ what }) => what === 'buy');
   const totals: Record<string, number> = {};
   for (const { price, currency } of buys)
@@ -98,10 +58,10 @@ export function kitOf(before: System, after: System, shelf: readonly ShelfItem[]
   return { lines, kept, of: had.size, totals, unpriced: buys.filter(({ price }) => price === null).length };
 }
 
-const plain = (kind: PartKind, part: AnyPart): KitLine => ({
+const plain = ({ kind, part }: Placed): KitLine => ({
   id: part.id,
   kind,
-  label: part.label ?? part.id,
+  label: labelOf(part) ?? part.id,
   what: 'set',
   quantity: 1,
   unit: 'pc',
@@ -112,12 +72,14 @@ const plain = (kind: PartKind, part: AnyPart): KitLine => ({
 });
 
 /** The members that make it that part, in a form that can be compared. */
-const plateOf = (part: AnyPart) =>
+const plateOf = ({ kind, part }: Placed) =>
   JSON.stringify(
-    Object.entries(part)
-      .filter(([name, value]) => !NOT_THE_PART.has(name) && value !== null && value !== undefined)
+    Object.entries(flatFields(part))
+      .filter(([path, value]) => value !== null && value !== undefined && tellsParts(kind, path))
       .sort(([a], [b]) => (a < b ? -1 : 1)),
   );
+/** What is made of others is counted by what it is made of: modules by their type. */
+const isGoods = ({ kind }: Placed) => KINDS[kind].goods !== 'parts';
 
 const blocks = ({ series, parallel }: Bank) => series * parallel;
 
@@ -133,37 +95,40 @@ function priced(line: KitLine, item: ShelfItem | undefined): KitLine {
   };
 }
 
-function bought(kind: PartKind, part: AnyPart, shelf: readonly ShelfItem[]): KitLine[] {
-  const base: KitLine = { ...plain(kind, part), what: 'buy' };
-  // A load is the customer's own.
-  if (kind === 'loads') return [{ ...base, what: 'set' }];
+function bought(placed: Placed, shelf: readonly ShelfItem[]): KitLine {
+  const { kind } = placed;
+  const base: KitLine = { ...plain(placed), what: 'buy' };
+  if (KINDS[kind].goods === 'own') return { ...base, what: 'set' };
   if (kind === 'runs') {
-    const run = part as Run;
-    const metres = Math.ceil(toCut_m(run) * 10) / 10;
-    const item = shelf.find(({ kind: of, body }) => of === 'cable' && body.size === run.size);
-    return [priced({ ...base, quantity: metres, unit: 'm', detail: sizeWords(run.size) }, item)];
+    const { size } = placed.part;
+    const metres = Math.ceil(toCut_m(placed.part) * 10) / 10;
+    const item = shelf.find(({ kind: of, body }) => of === 'cable' && body.size === size);
+    return priced({ ...base, quantity: metres, unit: 'm', detail: sizeWords(size) }, item);
   }
   if (kind === 'bank') {
-    const bank = part as Bank;
-    const count = blocks(bank);
-    const each = bank.block?.mass_kg;
-    return [
-      priced(
-        {
-          ...base,
-          quantity: count,
-          detail: `${bank.series} in series, ${bank.parallel} in parallel`,
-          mass_kg: each ? each * count : null,
-        },
-        onShelf(shelf, kind, base.label),
-      ),
-    ];
+    const { series, parallel, block } = placed.part;
+    const count = blocks(placed.part);
+    const each = block?.mass_kg;
+    return priced(
+      {
+        ...base,
+        quantity: count,
+        detail: `${series} in series, ${parallel} in parallel`,
+        mass_kg: each ? each * count : null,
+      },
+      onShelf(shelf, kind, base.label),
+    );
   }
-  return [priced(base, onShelf(shelf, kind, base.label))];
+  return priced(base, onShelf(shelf, kind, base.label));
 }
 
 /** A fuse that is new or another than before. */
-function fuses(run: Run, old: Run | undefined, shelf: readonly ShelfItem[]): KitLine[] {
+function fuses(
+  placed: Extract<Placed, { kind: 'runs' }>,
+  old: Run | undefined,
+  shelf: readonly ShelfItem[],
+): KitLine[] {
+  const { part: run } = placed;
   return ([run.protection, run.farProtection] as const).flatMap((device, i) => {
     const was = i === 0 ? old?.protection : old?.farProtection;
     if (!device?.type || device.type === 'none') return [];
@@ -173,7 +138,7 @@ function fuses(run: Run, old: Run | undefined, shelf: readonly ShelfItem[]): Kit
     );
     const detail = `${device.type} ${device.rating_A ?? '?'} A`;
     const line: KitLine = {
-      ...plain('runs', run),
+      ...plain(placed),
       id: `${run.id}.fuse${i}`,
       label: `Fuse, ${run.label ?? run.id}`,
       what: 'buy',
@@ -198,9 +163,15 @@ function modules(before: System, after: System, shelf: readonly ShelfItem[]): Ki
     if (more === 0) return [];
     const type = [...(after.moduleTypes ?? []), ...(before.moduleTypes ?? [])].find((one) => one.id === id);
     const line: KitLine = {
-      ...plain('moduleTypes', { id, label: type?.label ?? id }),
+      id,
+      kind: 'moduleTypes',
+      label: type?.label ?? id,
       what: more > 0 ? 'buy' : 'out',
       quantity: Math.abs(more),
+      unit: 'pc',
+      detail: null,
+      price: null,
+      currency: null,
       mass_kg: type?.mass_kg ? type.mass_kg * Math.abs(more) : null,
     };
     return [more > 0 ? priced(line, onShelf(shelf, 'moduleTypes', line.label)) : line];

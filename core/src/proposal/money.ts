@@ -1,4 +1,4 @@
-import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
+import { CHEMISTRY, familyOf } from '../chemistry/chemistry';
 import { usable_Wh } from '../bank/energy';
 import { createLedger } from '../ledger/ledger';
 import { worseDay_Wh } from '../power/loads';
@@ -34,7 +34,7 @@ export function cyclesAt(chemistry: Chemistry, depth: number): number {
 /** Calendar years at a mean temperature: lead halves for every 10 K above 25 degC. */
 export function calendarLife_y(chemistry: Chemistry, mean_C = 25): number {
   const { calendar_y } = CHEMISTRY[chemistry];
-  return isLithium(chemistry) ? calendar_y : calendar_y * 0.5 ** (Math.max(0, mean_C - 25) / 10);
+  return !familyOf(chemistry).halvesInHeat ? calendar_y : calendar_y * 0.5 ** (Math.max(0, mean_C - 25) / 10);
 }
 
 export interface LifeQuestion {
@@ -84,8 +84,7 @@ export function lifeOfBank(model: Model, bank: Bank, price: number, horizon_y = 
   const day = worseDay_Wh(io);
   const usable = usable_Wh(io, { ...bank, age_y: 0, health_pct: 100 }, day);
   if (io.missing.size > 0) return null;
-  const { leadDepth, lithiumDepth } = model.schools;
-  const depth = (isLithium(bank.chemistry) ? lithiumDepth : leadDepth) ?? CHEMISTRY[bank.chemistry].depth;
+  const depth = model.schools[familyOf(bank.chemistry).depthSchool] ?? CHEMISTRY[bank.chemistry].depth;
   const temps = model.site.climate?.meanTemp_C;
   const mean_C = temps ? temps.reduce((sum, each) => sum + each, 0) / temps.length : 25;
   return wholeLife({

@@ -1,3 +1,4 @@
+import { CONVERSION } from '../chemistry/chemistry';
 import type { ShelfItem } from '../shelf/item';
 
 /**
@@ -14,7 +15,7 @@ const pack = (
   kind: 'bank',
   label: `LFP pack ${block_V} V ${ah} Ah`,
   body: {
-    chemistry: 'lfp',
+    chemistry: CONVERSION,
     block_V,
     blockCapacity_Ah: ah,
     maxCharge_A: ah / 2,

@@ -1,5 +1,5 @@
 import { settingSheets } from '../bank/charging';
-import { CHEMISTRY } from '../chemistry/chemistry';
+import { CHEMISTRY, CONVERSION } from '../chemistry/chemistry';
 import type { Settings, System } from '../system/schema';
 
 /** One line of the settings sheet: a device, a setting, what it is and what it becomes, in volts at this bank. */
@@ -30,7 +30,7 @@ interface Target {
   why: string;
 }
 
-const LFP = CHEMISTRY.lfp;
+const LFP = CHEMISTRY[CONVERSION];
 /** What charges a lithium iron bank (Practice, A; volts per cell at the posts). */
 const CHARGING: readonly Target[] = [
   {
@@ -179,7 +179,3 @@ export function settingChanges(before: System, after: System): SettingChange[] {
     }),
   );
 }
-
-/** True where a device has a profile for lithium iron, or volts of its own that can be set to it. */
-export const takesLfp = (profiles: readonly (string | null | undefined)[] | null | undefined) =>
-  (profiles ?? []).some((profile) => profile === 'lfp' || profile === 'custom');

@@ -1,4 +1,4 @@
-import { isLithium } from '../chemistry/chemistry';
+import { familyOf, isLithium } from '../chemistry/chemistry';
 import { type Model } from '../system/model';
 import { type Bank } from '../system/schema';
 import { type Case } from './rule';
@@ -12,4 +12,7 @@ export const having = (wanted: (bank: Bank, model: Model) => boolean) => (model:
 export const lithium = ({ chemistry }: Bank) => isLithium(chemistry);
 export const lead = (bank: Bank) => !lithium(bank);
 export const present = (value: number | null | undefined): value is number => value !== null && value !== undefined;
+/** The school that says how deep this bank may be used. */
+export const depthSchool = ({ system: { bank } }: Model): string | null =>
+  bank ? familyOf(bank.chemistry).depthSchool : null;
 export const yet = 'cannot be said yet.';

@@ -2,7 +2,7 @@ import { cellsInSeries, place_min_C } from '../bank/bank';
 import { CHEMISTRY } from '../chemistry/chemistry';
 import { between } from '../numeric/between';
 import { type Bank } from '../system/schema';
-import { bankCase, having, lead, lithium } from './bank-cases';
+import { depthSchool, bankCase, having, lead, lithium } from './bank-cases';
 import { figure, round } from '../ledger/figures';
 import { rule } from './rule';
 
@@ -12,6 +12,7 @@ const lowTemperature = rule<Bank>({
   id: 'bank.low-temperature',
   title: 'Lithium in the cold',
   consequence: 'damage',
+  bearsOn: ['bank', 'place'],
   cautions: ['coldLithium'],
   cases: having(lithium),
   evaluate(io, bank) {
@@ -35,11 +36,12 @@ const highTemperature = rule<Bank>({
   id: 'bank.high-temperature',
   title: 'Bank in the heat',
   consequence: 'life',
+  bearsOn: ['bank', 'place'],
   cases: bankCase,
   evaluate: (io, bank) => ({
     ratio: {
       demand: io.need(`${bank.id}.place.max_C`, bank.place?.max_C),
-      limit: lithium(bank) ? 45 : 40,
+      limit: CHEMISTRY[bank.chemistry].highest_C,
       unit: 'degC',
       sense: 'max',
       tightAbove: 0.95,
@@ -64,6 +66,8 @@ const freezing = rule<Bank>({
   id: 'bank.freezing',
   title: 'Freezing when discharged',
   consequence: 'damage',
+  bearsOn: ['place'],
+  school: depthSchool,
   cases: having(lead),
   evaluate(io, bank) {
     const coldest = place_min_C(io, bank);
@@ -86,6 +90,7 @@ const ventilation = rule<Bank>({
   id: 'bank.ventilation',
   title: 'Ventilation of the bank',
   consequence: 'danger',
+  bearsOn: ['place'],
   cautions: ['gas'],
   cases: having((bank) => lead(bank) && bank.place?.space !== 'outside'),
   evaluate(io, bank) {
@@ -109,6 +114,7 @@ const place = rule<Bank>({
   id: 'bank.place',
   title: 'Where the bank stands',
   consequence: 'danger',
+  bearsOn: ['bank', 'place'],
   cautions: ['gas', 'salvaged', 'heavy'],
   cases: having(({ place: at }) => !at?.space || at.space === 'living'),
   evaluate(io, bank) {
@@ -117,9 +123,7 @@ const place = rule<Bank>({
       return { verdict: 'over' };
     }
     io.work(`${bank.salvaged ? 'salvaged ' : ''}${bank.chemistry} in a living space`);
-    if (bank.salvaged || bank.chemistry === 'nmc' || bank.chemistry === 'flooded' || bank.chemistry === 'tubular')
-      return { verdict: 'over' };
-    return { verdict: bank.chemistry === 'lfp' ? 'note' : 'tight' };
+    return { verdict: bank.salvaged ? 'over' : CHEMISTRY[bank.chemistry].inLivingSpace };
   },
   sentence: ({ verdict }) =>
     verdict === 'unknown'

@@ -32,6 +32,8 @@ const discharge = rule<Bank>({
   id: 'bank.discharge',
   title: 'Discharge current',
   consequence: 'outage',
+  bearsOn: ['load', 'bank'],
+  curedByLimit: 'load',
   cautions: ['bankAmps'],
   cases: (model) =>
     bankCase(model).flatMap(({ subject, of }) => [
@@ -58,6 +60,8 @@ const surge = rule<Bank>({
   id: 'bank.surge',
   title: 'Surge from the bank',
   consequence: 'outage',
+  bearsOn: ['load', 'bank'],
+  curedByLimit: 'load',
   cases: (model) =>
     having((bank, { system }) => lithium(bank) && (system.inverters ?? []).length > 0)(model).flatMap(
       ({ subject, of }) => [
@@ -93,6 +97,8 @@ const nMinusOne = rule<Bank>({
   id: 'bank.n-1',
   title: 'One string fewer',
   consequence: 'outage',
+  bearsOn: ['load', 'bank'],
+  curedByLimit: 'load',
   cases: having((bank) => lithium(bank) && bank.parallel > 1),
   evaluate(io, bank) {
     const demand = recordedDischarge_A(io) ?? runningDischarge_A(io);
@@ -110,6 +116,8 @@ const coldCharge = rule<Bank>({
   id: 'bank.cold-charge',
   title: 'Charging in the cold',
   consequence: 'damage',
+  bearsOn: ['charge', 'bank', 'place'],
+  curedByLimit: 'charge',
   cautions: ['coldLithium'],
   cases: having(lithium),
   evaluate(io, bank) {
@@ -136,6 +144,7 @@ const voltage = rule<Bank>({
   id: 'bank.voltage',
   title: "Bank's volts fit the system",
   consequence: 'damage',
+  bearsOn: ['bank'],
   cases: bankCase,
   evaluate(io, bank) {
     const nominal = io.need('system.nominal_V', io.model.system.nominal_V);
@@ -153,6 +162,7 @@ const parallelCount = rule<Bank>({
   id: 'bank.parallel-count',
   title: 'Strings in parallel',
   consequence: 'life',
+  bearsOn: ['bank'],
   cases: bankCase,
   evaluate: (io, bank) => ({
     ratio: {
@@ -170,6 +180,7 @@ const seriesCount = rule<Bank>({
   id: 'bank.series-count',
   title: 'Blocks in series',
   consequence: 'danger',
+  bearsOn: ['bank'],
   cases: having((bank) => present(bank.maxSeries) || (lithium(bank) && bank.series > 1)),
   evaluate(io, bank): Outcome {
     if (!present(bank.maxSeries)) {
@@ -196,6 +207,7 @@ const shares = rule<Bank>({
   id: 'bank.sharing',
   title: 'Strings share the current',
   consequence: 'life',
+  bearsOn: ['bank'],
   cases: having(({ parallel }) => parallel > 1),
   evaluate(io, bank) {
     const { shares: each, worst } = sharing(io, bank);
@@ -224,6 +236,7 @@ const stringFuse = rule<Bank>({
   id: 'bank.string-fuse',
   title: 'Each string fused',
   consequence: 'danger',
+  bearsOn: ['bank', 'fuse'],
   cautions: ['bankAmps'],
   cases: having((bank) => bank.parallel >= (lithium(bank) ? 2 : 3)),
   evaluate(io, bank) {
@@ -250,6 +263,8 @@ const mixed = rule<Bank>({
   id: 'bank.mixed',
   title: 'One age, one chemistry',
   consequence: 'life',
+  bearsOn: [],
+  school: 'ageSpread_months',
   cases: (model) =>
     bankCase(model).flatMap(({ subject, of }) => [
       ...(of.series * of.parallel > 1 ? [{ subject, of, quantity: 'age' }] : []),
@@ -288,6 +303,7 @@ const cutoffOrder = rule<Bank>({
   id: 'cutoff.order',
   title: 'The protection comes last',
   consequence: 'outage',
+  bearsOn: [],
   cases: (model) =>
     bankCase(model).flatMap(({ subject, of }) => [
       ...(present(of.protection?.lowTrip_V_cell) && (model.system.inverters ?? []).length > 0
@@ -328,6 +344,7 @@ const agree = rule<Bank>({
   id: 'settings.agree',
   title: 'Sources agree on absorb',
   consequence: 'life',
+  bearsOn: ['charge'],
   cases: having((_, model) => absorbsFound_V(model.system).length > 1),
   evaluate(io, bank) {
     for (const { path, settings } of chargingDevices(io.model.system))

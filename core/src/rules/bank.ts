@@ -41,6 +41,8 @@ const chargeMax = rule<Bank>({
   id: 'bank.charge-max',
   title: 'Most charge current',
   consequence: 'life',
+  bearsOn: ['charge', 'strings', 'bank'],
+  curedByLimit: 'charge',
   cautions: ['bankAmps'],
   cases: bankCase,
   evaluate(io, bank) {
@@ -97,6 +99,8 @@ const chargeMin = rule<Bank>({
   id: 'bank.charge-min',
   title: 'Enough charge current',
   consequence: 'life',
+  bearsOn: ['charge', 'strings'],
+  school: 'chargeMin',
   cases: (model) => bankCase(model).filter(({ of }) => !isLithium(of.chemistry)),
   evaluate(io, bank) {
     // Three quarters of the plate's watts is what a good noon brings; the current must be there on ordinary days.
@@ -109,9 +113,9 @@ const chargeMin = rule<Bank>({
     io.work(`sun, at 0.75 of the push: ${figure(solar)} A`);
     const demand = Math.max(solar, ...sources.map(({ amps }) => amps));
     const school = io.see('schools.chargeMin', io.model.schools.chargeMin);
-    const tubular = bank.chemistry === 'tubular';
-    const fraction = tubular ? 0.1 : school ? (school === 'C10' ? 0.1 : 0.05) : CHEMISTRY[bank.chemistry].chargeMin;
-    io.bySchool(tubular ? 'C10' : (school ?? `table (${fraction} of C20)`));
+    const { alwaysC10, chargeMin: table } = CHEMISTRY[bank.chemistry];
+    const fraction = alwaysC10 || school === 'C10' ? 0.1 : school === 'C20' ? 0.05 : table;
+    io.bySchool(alwaysC10 ? 'C10' : (school ?? `table (${fraction} of C20)`));
     const limit = fraction * c20_Ah(io, bank);
     io.work(`strongest source ${figure(demand)} A; wanted ${fraction} of C20 = ${figure(limit)} A`);
     return { ratio: { demand, limit, unit: 'A', sense: 'min', tightAbove: 0.8 } };

@@ -1,3 +1,4 @@
+import { CHEMISTRY, isLithium, type Chemistry } from '../chemistry/chemistry';
 import type { PartKind } from '../system/parts';
 
 /** Cautions that are always shown where they apply; there is no switch for them. */
@@ -25,17 +26,17 @@ export type CautionId = keyof typeof CAUTIONS;
 /** Cautions that belong to a part, whatever its findings say. */
 export function cautionsOf(
   kind: PartKind,
-  part: { chemistry?: unknown; salvaged?: unknown; feeds?: unknown },
+  part: { chemistry?: Chemistry | null | undefined; salvaged?: unknown },
 ): string[] {
-  const lithium = part.chemistry === 'lfp' || part.chemistry === 'nmc';
+  const { chemistry } = part;
   const byKind: Partial<Record<PartKind, (CautionId | null)[]>> = {
     moduleTypes: ['panelsLive'],
     arrays: ['panelsLive', 'roof'],
     bank: [
       'bankAmps',
       'heavy',
-      part.chemistry === 'flooded' || part.chemistry === 'tubular' ? 'gas' : null,
-      lithium ? 'coldLithium' : null,
+      chemistry && CHEMISTRY[chemistry].gassesFreely ? 'gas' : null,
+      chemistry && isLithium(chemistry) ? 'coldLithium' : null,
       part.salvaged === true ? 'salvaged' : null,
     ],
     otherBanks: ['bankAmps'],

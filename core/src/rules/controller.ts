@@ -1,5 +1,5 @@
 import { cellsInSeries, top_V } from '../bank/bank';
-import { CHEMISTRY, cellsPerBlock } from '../chemistry/chemistry';
+import { CHEMISTRY, cellsPerBlock, serves } from '../chemistry/chemistry';
 import type { Model } from '../system/model';
 import type { Controller, Settings } from '../system/schema';
 import { figure, round } from '../ledger/figures';
@@ -51,8 +51,7 @@ export function profileOutcome(
   if (!profiles) io.miss(`${path}.profiles`);
   if (!bank || !profiles) return { verdict: 'holds' };
   io.work(`bank is ${bank.chemistry}; profiles: ${profiles.join(', ') || 'none'}`);
-  const serves = profiles.includes(bank.chemistry) || (bank.chemistry === 'tubular' && profiles.includes('flooded'));
-  if (serves) return { verdict: 'holds' };
+  if (serves(profiles, bank.chemistry)) return { verdict: 'holds' };
   if (!profiles.includes('custom')) return { verdict: 'over' };
   const absorb = io.see(`${path}.settings.absorb_V`, settings?.absorb_V);
   io.work(
@@ -65,6 +64,7 @@ const voltage = rule<Controller>({
   id: 'controller.voltage',
   title: "Controller stands the bank's volts",
   consequence: 'damage',
+  bearsOn: ['strings'],
   cases,
   evaluate: (io, controller) =>
     voltageWindow(
@@ -98,6 +98,7 @@ const profile = rule<Controller>({
   id: 'controller.profile',
   title: "Controller's charging profile",
   consequence: 'life',
+  bearsOn: ['strings'],
   cases,
   evaluate: (io, { id, profiles, settings }) => profileOutcome(io, id, profiles, settings),
   sentence({ verdict }, model) {

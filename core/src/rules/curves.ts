@@ -24,6 +24,8 @@ const hotVoltage = rule<PvArray>({
   id: 'pv.hot-voltage',
   title: 'Still charges when hot',
   consequence: 'loss',
+  bearsOn: ['strings'],
+  curve: true,
   cases: casesOf(['mppt', 'pwm']),
   evaluate(io, array) {
     const { bank } = io.model.system;
@@ -57,6 +59,8 @@ const waste = rule<PvArray>({
   id: 'pv.pwm-waste',
   title: 'What pwm throws away',
   consequence: 'loss',
+  bearsOn: ['strings', 'energy'],
+  curve: true,
   cases: casesOf(['pwm']),
   evaluate(io, array) {
     const { waste: share, taken_W, best_W, volts } = pwmWaste(io, array);

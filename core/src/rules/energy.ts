@@ -4,7 +4,7 @@ import { harvest_Wh, occupied, usable_Wh } from '../bank/energy';
 import { controllers_W, daily_Wh, idle_Wh, isWinter, worseDay_Wh } from '../power/loads';
 import { type Model } from '../system/model';
 import { type Bank } from '../system/schema';
-import { bankCase, having, yet } from './bank-cases';
+import { depthSchool, bankCase, having, yet } from './bank-cases';
 import { figure, round } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
 import { rule } from './rule';
@@ -19,6 +19,9 @@ const autonomy = rule<Bank>({
   id: 'bank.autonomy',
   title: 'Days without sun',
   consequence: 'outage',
+  bearsOn: ['bank', 'energy'],
+  school: depthSchool,
+  curedByLimit: false,
   cases: bankCase,
   evaluate(io, bank) {
     const day = worseDay_Wh(io);
@@ -41,6 +44,8 @@ const worstMonth = rule<Bank>({
   id: 'energy.worst-month',
   title: 'The worst month',
   consequence: 'outage',
+  bearsOn: ['energy'],
+  curedByLimit: false,
   cases: having((_, { system }) => (system.arrays ?? []).length > 0),
   evaluate(io, bank) {
     const harvest = harvest_Wh(io);
@@ -79,6 +84,9 @@ const refill = rule<Bank>({
   id: 'energy.refill',
   title: 'Days to refill the bank',
   consequence: 'life',
+  bearsOn: ['energy'],
+  school: depthSchool,
+  curedByLimit: false,
   cases: having((_, { system }) => (system.arrays ?? []).length > 0),
   evaluate(io, bank) {
     const months = occupied(io);
@@ -106,6 +114,9 @@ const layup = rule<Bank>({
   id: 'energy.layup',
   title: 'Left alone',
   consequence: 'life',
+  bearsOn: ['energy'],
+  school: depthSchool,
+  curedByLimit: false,
   cases: having((_, { site }) => (site.layup_d ?? 0) > 0),
   evaluate(io, bank) {
     const demand = io.need('site.layup_d', io.model.site.layup_d);

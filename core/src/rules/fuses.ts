@@ -55,6 +55,8 @@ const fuseProtects = rule<Run>({
   id: 'run.fuse-protects',
   title: 'Fuse protects the cable',
   consequence: 'danger',
+  bearsOn: ['fuse'],
+  school: 'conductor',
   cautions: ['dcRated', 'bankAmps'],
   cases: having((run, model) => (run.kind !== 'pv' && run.kind !== 'link' && onSource(run, model)) || hasDevice(run)),
   evaluate(io, run) {
@@ -97,6 +99,8 @@ const fuseCarries = rule<Run>({
   id: 'run.fuse-carries',
   title: 'Fuse carries the current',
   consequence: 'outage',
+  bearsOn: ['load', 'fuse'],
+  curedByLimit: 'load',
   cases: having(hasDevice),
   evaluate(io, run) {
     const design = design_A(io, run);
@@ -135,6 +139,7 @@ const farFault = rule<Run>({
   id: 'run.far-fault',
   title: 'Fuse clears a fault at the far end',
   consequence: 'danger',
+  bearsOn: ['fuse'],
   cases: having(faultReaches),
   evaluate(io, run) {
     const { bank } = io.model.system;
@@ -185,6 +190,7 @@ const interrupt = rule<Run>({
   id: 'run.interrupt',
   title: 'Fuse can break the fault',
   consequence: 'danger',
+  bearsOn: ['fuse'],
   cautions: ['dcRated', 'bankAmps'],
   cases: having(faultReaches),
   evaluate(io, run) {
@@ -234,6 +240,7 @@ const dcRating = rule<Run>({
   id: 'run.dc-rating',
   title: 'Fuse is made for DC at this voltage',
   consequence: 'danger',
+  bearsOn: ['fuse'],
   cautions: ['dcRated'],
   cases: having(hasDevice),
   evaluate(io, run) {
@@ -307,6 +314,8 @@ const sourceEnd = rule<Run>({
   id: 'run.source-end',
   title: 'Fuse is at the source',
   consequence: 'danger',
+  bearsOn: ['fuse'],
+  school: 'sourceEnd_m',
   cases: having(
     (run, { system }) => hasDevice(run) && touches(run, system.bank?.id) && run.kind !== 'pv' && run.kind !== 'link',
   ),
@@ -342,6 +351,8 @@ const selectivity = rule<Run>({
   id: 'run.selectivity',
   title: 'The nearer fuse goes first',
   consequence: 'outage',
+  bearsOn: ['fuse'],
+  curedByLimit: false,
   cases: having(faultReaches),
   evaluate(io, run) {
     const upstream = upstreamFuse(io.model, run);
@@ -366,6 +377,7 @@ const bothEnds = rule<Run>({
   id: 'run.both-ends',
   title: 'Fused at both ends',
   consequence: 'danger',
+  bearsOn: ['fuse'],
   cases: having((run, { system }) => {
     if (run.kind !== 'charger') return false;
     const charger = atEnd(system.chargers, run);

@@ -1,5 +1,7 @@
+import { touches } from '../conductors/network';
 import type { System } from '../system/schema';
 import type { Finding } from './finding';
+import { ruleOf } from './index';
 
 /** Findings with one root: the first is the one to read, the others come of the same cable or string. */
 export interface Group {
@@ -12,24 +14,24 @@ export interface Group {
  * volts, gets hot and lets the inverter sag: that is one thing to mend, not three.
  */
 export function grouped(findings: readonly Finding[], system: System): Group[] {
-  const roots = new Set([...(system.runs ?? []), ...(system.arrays ?? [])].map(({ id }) => id));
-  const sagging = new Map(
-    (system.inverters ?? []).flatMap(({ id }) => {
-      const thin = (system.runs ?? []).find(
-        (run) =>
-          (run.from === id || run.to === id) &&
-          findings.some(
-            ({ rule, subject, verdict }) => rule === 'run.drop' && subject === run.id && verdict === 'over',
-          ),
+  const runs = system.runs ?? [];
+  const roots = new Set([...runs, ...(system.arrays ?? [])].map(({ id }) => id));
+  const rootOf = ({ rule, subject }: Finding): string | null => {
+    const { comesOf } = ruleOf(rule);
+    const cause =
+      comesOf &&
+      findings.find(
+        (one) =>
+          one.rule === comesOf &&
+          one.verdict === 'over' &&
+          runs.some((run) => run.id === one.subject && touches(run, subject)),
       );
-      return thin ? [[id, thin.id] as const] : [];
-    }),
-  );
+    return cause ? cause.subject : roots.has(subject) ? subject : null;
+  };
   const groups: Group[] = [];
   const byRoot = new Map<string, Group>();
   for (const finding of findings) {
-    const sag = finding.rule === 'system.sag' ? sagging.get(finding.subject) : undefined;
-    const root = sag ?? (roots.has(finding.subject) ? finding.subject : null);
+    const root = rootOf(finding);
     const known = root === null ? undefined : byRoot.get(root);
     if (known) {
       known.others.push(finding);

@@ -7,7 +7,7 @@ import { energyRules } from './energy';
 import { fuseRules } from './fuses';
 import { powerRules } from './inverter';
 import { pvRules } from './pv';
-import type { Rule } from './rule';
+import type { BearsOn, Rule } from './rule';
 import { runRules } from './runs';
 import { siteRules } from './site';
 
@@ -25,6 +25,10 @@ export const RULES: readonly Rule<unknown>[] = [
   ...fuseRules,
   ...siteRules,
 ];
+
+/** The rules whose verdicts follow from something. */
+export const rulesOn = (what: BearsOn): readonly Rule<unknown>[] =>
+  RULES.filter(({ bearsOn }) => bearsOn.includes(what));
 
 const byId = new Map(RULES.map((rule) => [rule.id, rule]));
 

@@ -45,6 +45,8 @@ const rated = (
     id,
     title,
     consequence: 'outage',
+    bearsOn: ['load'],
+    curedByLimit: 'load',
     cases,
     evaluate(io, inverter) {
       const demand = demandOf(io, loadsOf(io.model.system, inverter));
@@ -94,6 +96,7 @@ const waveform = rule<Inverter>({
   id: 'inverter.waveform',
   title: 'Wave suits the loads',
   consequence: 'damage',
+  bearsOn: [],
   cases: having(
     (inverter, { system }) =>
       inverter.waveform !== 'sine' && loadsOf(system, inverter).some(({ needsSine }) => needsSine),
@@ -121,6 +124,7 @@ const window = rule<Inverter>({
   id: 'inverter.voltage-window',
   title: "Inverter stands the bank's volts",
   consequence: 'damage',
+  bearsOn: [],
   cases,
   evaluate: (io, { id, minDc_V, maxDc_V }) =>
     voltageWindow(io, id, { path: 'minDc_V', value: minDc_V }, { path: 'maxDc_V', value: maxDc_V }),
@@ -136,6 +140,7 @@ const profile = rule<Inverter>({
   id: 'inverter.profile',
   title: "Inverter-charger's charging profile",
   consequence: 'life',
+  bearsOn: ['charge'],
   cases: having(hasCharger),
   evaluate: (io, { id, charger }) => profileOutcome(io, `${id}.charger`, charger?.profiles, charger?.settings),
   sentence: ({ verdict }) => profileSentence('inverter-charger', verdict),
@@ -153,6 +158,7 @@ const idle = rule<Inverter>({
   id: 'inverter.idle',
   title: 'Idle draw',
   consequence: 'loss',
+  bearsOn: ['energy'],
   cases: having((_, { system }) => (system.arrays ?? []).length > 0),
   evaluate(io, inverter) {
     const wh = idle_Wh(io, inverter);
@@ -173,6 +179,7 @@ const feed = rule<Inverter>({
   id: 'inverter.feed',
   title: 'No second supply in the building',
   consequence: 'danger',
+  bearsOn: [],
   cautions: ['backfeed', 'codes'],
   cases: having(({ feeds, transfer }) => feeds === 'building' && (transfer === 'none' || !transfer)),
   evaluate(io, { id, transfer }) {
@@ -194,6 +201,7 @@ const precharge = rule<Inverter>({
   id: 'inverter.precharge',
   title: 'Pre-charge',
   consequence: 'damage',
+  bearsOn: [],
   cautions: ['inrush'],
   cases: having(({ continuous_W, precharge: there }) => continuous_W > 1000 && !there),
   evaluate(io, { continuous_W }) {
@@ -213,7 +221,10 @@ const precharge = rule<Inverter>({
 const sag = rule<Inverter>({
   id: 'system.sag',
   title: 'Voltage at the inverter under load',
+  comesOf: 'run.drop',
   consequence: 'outage',
+  bearsOn: ['load', 'bank', 'cable'],
+  curedByLimit: 'load',
   cases: (model) =>
     cases(model).flatMap(({ subject, of }) => [
       { subject, of, quantity: 'running' },
@@ -261,6 +272,7 @@ const chargerProfile = rule<Charger>({
   id: 'charger.profile',
   title: "Charger's profile",
   consequence: 'life',
+  bearsOn: ['charge'],
   cases: (model) => chargerCases(model).filter(({ of }) => of.kind !== 'alternator-direct'),
   evaluate: (io, { id, profiles, settings }) => profileOutcome(io, id, profiles, settings),
   sentence: ({ verdict }) => profileSentence('charger', verdict),
@@ -270,6 +282,7 @@ const chargerLoop = rule<Charger>({
   id: 'charger.loop',
   title: 'Charger fed by its own bank',
   consequence: 'loss',
+  bearsOn: ['charge'],
   cautions: ['chargerLoop'],
   cases: (model) => chargerCases(model).filter(({ of }) => of.kind === 'mains' && of.onInverterOutput === true),
   evaluate: () => ({ verdict: 'over' }),
@@ -311,6 +324,8 @@ const chargerInput = rule<Source>({
   id: 'charger.input',
   title: 'Generator or inlet carries the charging',
   consequence: 'outage',
+  bearsOn: ['load', 'charge'],
+  curedByLimit: 'charge',
   cases: (model) =>
     drawsFromSource(model) ? (model.system.sources ?? []).map((source) => ({ subject: source.id, of: source })) : [],
   evaluate(io, source) {
@@ -342,6 +357,8 @@ const alternator = rule<Charger>({
   id: 'alternator.load',
   title: 'Alternator stands the charging',
   consequence: 'damage',
+  bearsOn: ['charge'],
+  curedByLimit: 'charge',
   cases: ({ system }) =>
     (system.chargers ?? [])
       .filter(
@@ -371,6 +388,7 @@ const loadWindow = rule<Load>({
   id: 'load.window',
   title: "Load stands the bank's volts",
   consequence: 'damage',
+  bearsOn: [],
   cases: ({ system }) =>
     (system.loads ?? [])
       .filter(({ kind, max_V }) => kind === 'dc' && max_V !== null && max_V !== undefined)
@@ -393,6 +411,7 @@ const converterCapacity = rule<Converter>({
   id: 'converter.capacity',
   title: 'Converter feeds its loads',
   consequence: 'outage',
+  bearsOn: ['load'],
   cases: ({ system }) => (system.converters ?? []).map((converter) => ({ subject: converter.id, of: converter })),
   evaluate(io, { id, out_V, max_A }) {
     const loads = (io.model.system.loads ?? []).filter(({ kind, converterId }) => kind === 'dc' && converterId === id);

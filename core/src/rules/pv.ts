@@ -46,6 +46,7 @@ const nameplate = rule<ModuleType>({
   id: 'pv.nameplate',
   title: 'Nameplate agrees with itself',
   consequence: 'loss',
+  bearsOn: ['strings'],
   cases: (model) => (model.system.moduleTypes ?? []).map((module) => ({ subject: module.id, of: module })),
   evaluate(io, module) {
     const doubts = namePlateDoubts(module);
@@ -61,6 +62,8 @@ const coldVoltage = rule<PvArray>({
   id: 'pv.cold-voltage',
   title: 'Coldest open voltage',
   consequence: 'damage',
+  bearsOn: ['strings'],
+  school: 'coldVoltage',
   cautions: ['panelsLive'],
   cases: (model) =>
     arrayCases(model).flatMap(({ subject, of }) => [
@@ -108,6 +111,7 @@ const startVoltage = rule<PvArray>({
   id: 'pv.start-voltage',
   title: 'Enough volts to start when hot',
   consequence: 'loss',
+  bearsOn: ['strings'],
   cases: (model) =>
     arrayCases(model).filter(({ of }) => {
       const controller = (model.system.controllers ?? []).find(({ id }) => id === of.controllerId);
@@ -136,6 +140,7 @@ const inputCurrent = rule<Controller>({
   id: 'pv.input-current',
   title: 'Short-circuit current into the controller',
   consequence: 'damage',
+  bearsOn: ['strings'],
   cautions: ['panelsLive'],
   cases: controllerCases,
   evaluate(io, controller) {
@@ -180,6 +185,8 @@ const outputCurrent = rule<OutputGroup>({
   id: 'pv.output-current',
   title: "Controller's output",
   consequence: 'loss',
+  bearsOn: ['strings', 'charge'],
+  school: 'controllerOutput',
   cases: groupCases,
   evaluate(io, group) {
     const { first } = group;
@@ -231,6 +238,7 @@ const power = rule<OutputGroup>({
   id: 'pv.power',
   title: 'Array watts on this controller',
   consequence: 'loss',
+  bearsOn: ['strings'],
   cases: (model) =>
     groupCases(model).filter(({ of }) =>
       Object.values(of.first.maxPv_W ?? {}).some((watts) => typeof watts === 'number'),
@@ -270,6 +278,7 @@ const seriesMatch = rule<PvArray>({
   id: 'pv.series-match',
   title: 'Modules in series alike',
   consequence: 'loss',
+  bearsOn: ['strings'],
   cases: (model) => arrayCases(model).filter(({ of }) => of.strings.some(({ length }) => length > 1)),
   evaluate(io, array) {
     const demand = Math.max(
@@ -286,6 +295,7 @@ const parallelMatch = rule<PvArray>({
   id: 'pv.parallel-match',
   title: 'Strings in parallel alike',
   consequence: 'loss',
+  bearsOn: ['strings'],
   cases: (model) => arrayCases(model).filter(({ of }) => of.strings.length > 1),
   evaluate(io, array) {
     const volts = array.strings.map((string) => stringVmp_V(modulesOf(io.model.system, string)));
@@ -306,6 +316,7 @@ const stringProtection = rule<PvArray>({
   id: 'pv.string-protection',
   title: 'Protection of the strings',
   consequence: 'danger',
+  bearsOn: ['strings', 'fuse'],
   cautions: ['panelsLive', 'dcRated'],
   cases: (model) => arrayCases(model).filter(({ of }) => of.strings.length > 1),
   evaluate(io, array) {

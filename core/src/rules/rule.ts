@@ -43,6 +43,9 @@ export interface Candidate {
   changes: Change[];
 }
 
+/** What of a system a rule's verdict follows from. */
+export type BearsOn = 'load' | 'charge' | 'strings' | 'bank' | 'energy' | 'place' | 'cable' | 'fuse';
+
 /**
  * A rule of the book. Add one by writing it in its family's file and naming it in `index.ts`; the check, the command
  * line, the screens and the reports all read that list.
@@ -51,6 +54,19 @@ export interface Rule<T> {
   id: string;
   title: string;
   consequence: Consequence;
+  /** What a change must touch for this rule to be worth asking again. */
+  bearsOn: readonly BearsOn[];
+  /** The question among the schools by whose answer it judges: its path in `schools`. */
+  school?: string | ((model: Model, finding: Finding) => string | null);
+  /**
+   * Which limit may cure it until parts arrive: watts at once, charging amperes; `false`: none, since energy and
+   * endurance are what a limit is bought with. Where nothing is said, leaving the part off.
+   */
+  curedByLimit?: 'load' | 'charge' | false;
+  /** Reads the modules' own curves: dear, where thousands of groupings are to be looked through. */
+  curve?: true;
+  /** Where a cable at its subject is over by that rule, the cable is the root of this finding too. */
+  comesOf?: string;
   cautions?: CautionId[];
   /** Where the rule applies; no case, no finding. */
   cases(model: Model): Case<T>[];

@@ -3,7 +3,9 @@ import { dcDcInput_V, design_A, impOfRun_A, stringsOfRun } from '../power/design
 import { atEnd, networkOf } from '../conductors/network';
 import { JOINT_OHM, WARM_C } from '../conductors/sizes';
 import { stringVmp_V } from '../pv/strings';
+import type { Model } from '../system/model';
 import { type Run } from '../system/schema';
+import type { Finding } from './finding';
 import { figure, round } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
 import { governing, rule } from './rule';
@@ -38,10 +40,19 @@ const ALLOWED = {
   'dc-load': ['dc', 3],
 } as const;
 
+/** The school that says how much a run may drop. */
+const dropSchool = ({ system }: Model, { subject }: Finding): string | null => {
+  const kind = system.runs?.find(({ id }) => id === subject)?.kind;
+  return kind && kind !== 'link' ? `drop_pct.${ALLOWED[kind][0]}` : null;
+};
+
 const ampacity = rule<Run>({
   id: 'run.ampacity',
   title: 'Cable carries its current',
   consequence: 'danger',
+  bearsOn: ['load', 'cable'],
+  school: 'conductor',
+  curedByLimit: 'load',
   cases: runCases,
   evaluate(io, run) {
     const design = design_A(io, run);
@@ -68,13 +79,16 @@ const drop = rule<Run>({
   id: 'run.drop',
   title: 'Voltage lost along the cable',
   consequence: 'loss',
+  bearsOn: ['load', 'cable'],
+  school: dropSchool,
   cases: having(({ kind }) => kind !== 'link'),
   evaluate(io, run) {
     const current = run.kind === 'pv' ? impOfRun_A(io, run) : design_A(io, run);
     const ohm = runBothWays_ohm(io, run, WARM_C, true);
     const base = dropBase_V(io, run);
     const volts = current * ohm;
-    const [school, fallback] = ALLOWED[run.kind as keyof typeof ALLOWED];
+    if (run.kind === 'link') return null;
+    const [school, fallback] = ALLOWED[run.kind];
     const limit = io.or(`schools.drop_pct.${school}`, io.model.schools.drop_pct?.[school], fallback);
     io.bySchool(`${limit} %`);
     io.work(
@@ -94,6 +108,7 @@ const chargeSense = rule<Run>({
   id: 'run.charge-sense',
   title: 'Charger sees the bank, not the cable',
   consequence: 'life',
+  bearsOn: ['cable'],
   cases: having(
     (run, { system }) =>
       !run.remoteSense &&
@@ -119,6 +134,7 @@ const joints = rule<Run>({
   id: 'run.joints',
   title: 'Joints in the cable',
   consequence: 'loss',
+  bearsOn: ['cable'],
   cases: having(({ joints: count }) => (count ?? 0) > 2),
   evaluate(io, run) {
     const current = run.kind === 'pv' ? impOfRun_A(io, run) : design_A(io, run);

@@ -1,4 +1,3 @@
-import { isLithium } from '../chemistry/chemistry';
 import { memberAt, setMember } from '../system/members';
 import type { Model } from '../system/model';
 import type { Schools } from '../system/schema';
@@ -125,33 +124,11 @@ export const SCHOOLS: readonly School[] = [
   },
 ];
 
-const BY_RULE: Record<string, string> = {
-  'pv.output-current': 'controllerOutput',
-  'pv.cold-voltage': 'coldVoltage',
-  'run.ampacity': 'conductor',
-  'run.fuse-protects': 'conductor',
-  'bank.charge-min': 'chargeMin',
-  'run.source-end': 'sourceEnd_m',
-  'bank.mixed': 'ageSpread_months',
-};
-const BY_DEPTH = new Set(['bank.autonomy', 'energy.refill', 'energy.layup', 'bank.freezing']);
-
 /** The question by whose answer a finding was judged; null where there is none. */
-export function schoolOf({ system }: Model, { rule, subject, school }: Finding): School | null {
-  if (school === undefined) return null;
-  const run = system.runs?.find(({ id }) => id === subject);
-  const path =
-    rule === 'run.drop'
-      ? run?.kind === 'pv'
-        ? 'drop_pct.pv'
-        : run?.kind === 'converter' || run?.kind === 'dc-load'
-          ? 'drop_pct.dc'
-          : 'drop_pct.battery'
-      : BY_DEPTH.has(rule) && system.bank
-        ? isLithium(system.bank.chemistry)
-          ? 'lithiumDepth'
-          : 'leadDepth'
-        : BY_RULE[rule];
+export function schoolOf(model: Model, finding: Finding): School | null {
+  if (finding.school === undefined) return null;
+  const { school } = ruleOf(finding.rule);
+  const path = typeof school === 'function' ? school(model, finding) : school;
   return SCHOOLS.find((candidate) => candidate.path === path) ?? null;
 }
 

@@ -1,6 +1,6 @@
 import { cellsInSeries, top_V } from '../bank/bank';
 import { settingSheets } from '../bank/charging';
-import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
+import { CHEMISTRY, familyOf, isLithium } from '../chemistry/chemistry';
 import { design_A, throughBox } from '../power/design';
 import { touches } from '../conductors/network';
 import { continuousDischarge_A } from '../power/discharge';
@@ -20,6 +20,8 @@ const slots = rule<Distribution>({
   id: 'distribution.slots',
   title: 'Slots of the board',
   consequence: 'outage',
+  bearsOn: [],
+  curedByLimit: false,
   cases: boxes,
   evaluate: (io, { id, slots: has, circuits }) => ({
     ratio: {
@@ -40,6 +42,7 @@ const rating = rule<Distribution>({
   id: 'distribution.rating',
   title: 'Rating of the board',
   consequence: 'danger',
+  bearsOn: ['load'],
   cases: boxes,
   evaluate(io, box) {
     const { sources: brought, loads } = throughBox(io, box);
@@ -67,6 +70,8 @@ const shunt = rule<Monitor>({
   id: 'monitor.shunt',
   title: 'Shunt carries the current',
   consequence: 'loss',
+  bearsOn: ['load'],
+  curedByLimit: 'load',
   cases: monitors,
   evaluate(io, { id, shunt_A }) {
     const out = continuousDischarge_A(io);
@@ -92,6 +97,7 @@ const coverage = rule<Monitor>({
   id: 'monitor.coverage',
   title: 'Every negative passes the shunt',
   consequence: 'loss',
+  bearsOn: [],
   cases: monitors,
   evaluate(io) {
     const { system } = io.model;
@@ -118,6 +124,9 @@ const coverage = rule<Monitor>({
         : 'Every negative passes the shunt.',
 });
 
+/** How far a cut-off may stand off the table, V per cell; the other setpoints by their family. */
+const CUTOFF_OFF_V = 0.1;
+
 interface Setpoint {
   /** Where the value is recorded. */
   path: string;
@@ -135,7 +144,7 @@ function setpoints({ system }: Model): Case<Setpoint>[] {
     names.flatMap((name): Case<Setpoint>[] => {
       const value = found?.[name];
       if (value === null || value === undefined) return [];
-      if (name === 'float_V' && bank.chemistry === 'nmc') return [];
+      if (name === 'float_V' && CHEMISTRY[bank.chemistry].float_V === null) return [];
       if (name === 'equalise_V' && (!noEqualise || value === 0)) return [];
       if (name === 'comp_mV_K_cell' && (!lithium || value === 0)) return [];
       return [{ subject, quantity: name, of: { path: `${path}.${name}`, name, value } }];
@@ -150,6 +159,7 @@ const settings = rule<Setpoint>({
   id: 'settings',
   title: 'Settings found',
   consequence: 'life',
+  bearsOn: ['charge'],
   cases: setpoints,
   evaluate(io, { path, name, value }): Outcome {
     const { bank } = io.model.system;
@@ -168,7 +178,7 @@ const settings = rule<Setpoint>({
     const wanted =
       name === 'absorb_V' ? table.absorb_V : name === 'float_V' ? (table.float_V ?? Number.NaN) : table.cutoff_V;
     const perCell = value / cells;
-    const limit = name === 'cutoff_V' || isLithium(bank.chemistry) ? 0.1 : 0.075;
+    const limit = name === 'cutoff_V' ? CUTOFF_OFF_V : familyOf(bank.chemistry).setpointOff_V;
     io.work(`${figure(value)} V / ${cells} cells = ${figure(perCell)} V; the table says ${figure(wanted)} V`);
     const harmful = name !== 'cutoff_V' && perCell > table.neverAbove_V + 1e-9;
     if (harmful) io.work(`above ${figure(table.neverAbove_V)} V a cell, where it does harm`);
@@ -190,6 +200,7 @@ const touch = rule<PvArray | Bank>({
   id: 'dc.touch',
   title: 'Volts that bite',
   consequence: 'danger',
+  bearsOn: ['place'],
   cautions: ['panelsLive', 'bankAmps'],
   cases: ({ system }) =>
     [...(system.arrays ?? []), ...(system.bank ? [system.bank] : [])].map((of) => ({ subject: of.id, of })),
@@ -234,6 +245,8 @@ const observed = Object.entries(OBSERVED).map(([name, { label, no, advice }]): R
     id: `observed.${name}`,
     title: 'Seen on site',
     consequence: 'danger',
+    bearsOn: ['place'],
+    curedByLimit: false,
     cases: ({ site }) => {
       const answer = site.observations?.[name] ?? null;
       // Advice speaks only where the answer is no.

@@ -1,5 +1,5 @@
 import { FaultError, type Fault } from '../system/faults';
-import { setMember } from '../system/members';
+import { flatFields, setMember } from '../system/members';
 import { bodySchema, checkShelfItem, isShelfKind, SHELF_KINDS, type ShelfItem } from './item';
 
 /** The shelf as a table, for a spreadsheet: a line an item, a column a field, nested fields with a point. */
@@ -105,15 +105,4 @@ function typed(type: string, path: string, text: string, commaDecimals: boolean,
     });
   }
   return Number(plain);
-}
-
-/** Leaves of a body by their paths, nested ones with a point. */
-export function flatFields(body: Record<string, unknown>, prefix = ''): Record<string, unknown> {
-  return Object.fromEntries(
-    Object.entries(body).flatMap(([name, value]): [string, unknown][] =>
-      value !== null && typeof value === 'object' && !Array.isArray(value)
-        ? Object.entries(flatFields(value as Record<string, unknown>, `${prefix}${name}.`))
-        : [[`${prefix}${name}`, value]],
-    ),
-  );
 }

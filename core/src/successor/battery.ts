@@ -24,9 +24,9 @@ const CLOSE_AH = 0.1;
  * What each block of a new bank must be, in a grouping (as it is, where none is named) and of the same chemistry: a new
  * bank as a whole, since one new block among old ones ages with them (Practice, B).
  */
-export function batterySpec(bench: Bench, grouping?: Grouping): SpecLine[] {
+export function batterySpec(bench: Bench<'bank'>, grouping?: Grouping): SpecLine[] {
   const { model } = bench;
-  const part = bench.part as Bank;
+  const part = bench.part;
   const { series, parallel } = grouping ?? part;
   const lithium = isLithium(part.chemistry);
   const fresh = { ...freshBank(series, parallel, part.link), internal_mohm: null };
@@ -87,12 +87,13 @@ function voltsLine(part: Bank, volts: number, series: number): SpecLine {
   const cells = cellsPerBlock(part).cells;
   const sameCells = series === part.series ? cells : null;
   // Lithium labels stand a little above the step they serve: 12.8 for 12.
-  const words = [volts, volts * (12.8 / 12), part.block_V].map((each) => String(Math.round(each * 10) / 10));
+  const sold = volts * (CHEMISTRY[part.chemistry].step12_V / 12);
+  const words = [volts, sold, part.block_V].map((each) => String(Math.round(each * 10) / 10));
   return line({
     field: 'block_V',
     label: 'Volts of a block',
     test: 'one-of',
-    value: sameCells === null ? (words[part.chemistry === 'lfp' ? 1 : 0] ?? String(volts)) : String(part.block_V),
+    value: sameCells === null ? (words[1] ?? String(volts)) : String(part.block_V),
     words: [...new Set(words)],
     unit: 'V',
     rule: 'bank.voltage',
@@ -101,7 +102,7 @@ function voltsLine(part: Bank, volts: number, series: number): SpecLine {
 }
 
 /** The least Ah with the days wanted in hand, and for lead the most that the chargers still fill. */
-function capacityLines(bench: Bench, fresh: Record<string, unknown>): (SpecLine | null)[] {
+function capacityLines(bench: Bench<'bank'>, fresh: Record<string, unknown>): (SpecLine | null)[] {
   const rules = ['bank.autonomy', 'bank.discharge', 'bank.charge-max'];
   const at = (ah: number) =>
     findingsOf(
@@ -159,7 +160,7 @@ function capacityLines(bench: Bench, fresh: Record<string, unknown>): (SpecLine 
 }
 
 const withMust = (spec: SpecLine | null, must: boolean) => spec && { ...spec, must };
-const lead = (bench: Bench) => !isLithium((bench.part as Bank).chemistry);
+const lead = (bench: Bench<'bank'>) => !isLithium(bench.part.chemistry);
 
 function secondsLine({ model }: Bench): SpecLine | null {
   const seconds = Math.max(0, ...(model.system.inverters ?? []).map(({ surge_s }) => surge_s ?? 0));
@@ -187,8 +188,7 @@ const countLine = (field: string, label: string, count: number, rule: string): S
     why: ['in series each switch sees the whole bank: unknown = none'],
   });
 
-function coldLine({ model, part }: Bench): SpecLine | null {
-  const bank = part as Bank;
+function coldLine({ model, part: bank }: Bench<'bank'>): SpecLine | null {
   if (!isLithium(bank.chemistry) || bank.heated) return null;
   const io = createLedger(model);
   const coldest = place_min_C(io, bank);

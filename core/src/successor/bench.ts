@@ -4,22 +4,24 @@ import { ruleOf } from '../rules/index';
 import { sizeSold } from '../rules/sold';
 import { setMember } from '../system/members';
 import { withSystem, type Model } from '../system/model';
-import { eachPart, isSingleName, type AnyPart, type PartKind } from '../system/parts';
-import type { System } from '../system/schema';
+import { partById, withPart, type PartKind, type PartOf } from '../system/parts';
 import { line, type SpecLine } from './line';
 
 /** A part taken out of its system and put back with other figures, so that the rules say what it must be. */
-export interface Bench {
+export interface Bench<K extends PartKind = PartKind> {
   model: Model;
-  kind: PartKind;
-  part: AnyPart;
+  kind: K;
+  part: PartOf<K>;
   /** The system with members of the part set (null takes one out). */
   put(figures: Record<string, unknown>): Model;
 }
 
+/** Tells the compiler what kind of part lies on the bench. */
+export const isBenchOf = <K extends PartKind>(bench: Bench, kind: K): bench is Bench<K> => bench.kind === kind;
+
 /** @returns null where the system has no such part */
 export function benchOf(model: Model, partId: string): Bench | null {
-  const placed = eachPart(model.system).find(({ part }) => part.id === partId);
+  const placed = partById(model.system, partId);
   if (!placed) return null;
   const { kind, part } = placed;
   return {
@@ -27,17 +29,17 @@ export function benchOf(model: Model, partId: string): Bench | null {
     kind,
     part,
     put(figures) {
-      const changed = structuredClone(part) as unknown as Record<string, unknown>;
+      const changed: Record<string, unknown> = { ...structuredClone(part) };
       for (const [path, value] of Object.entries(figures)) setMember(changed, path, value);
-      return withSystem(model, replaced(model.system, kind, part, changed));
+      return withSystem(model, withPart(model.system, placed, changed));
     },
   };
 }
 
-function replaced(system: System, kind: PartKind, part: AnyPart, changed: unknown): System {
-  if (isSingleName(kind)) return { ...system, [kind]: changed };
-  const list = (system[kind] ?? []) as AnyPart[];
-  return { ...system, [kind]: list.map((one) => (one === part ? changed : one)) };
+/** As `benchOf`, where only one kind will do. */
+export function benchOfKind<K extends PartKind>(model: Model, partId: string, kind: K): Bench<K> | null {
+  const bench = benchOf(model, partId);
+  return bench && isBenchOf(bench, kind) ? bench : null;
 }
 
 /** The findings of some rules on some subjects (all, where none are named). */

@@ -1,4 +1,4 @@
-import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
+import { CHEMISTRIES, isLithium } from '../chemistry/chemistry';
 import { blocksInSeries } from '../bank/fresh';
 import { lifeOfBank, type WholeLife } from '../proposal/money';
 import type { ShelfItem } from '../shelf/item';
@@ -27,15 +27,13 @@ const MOST_STRINGS = 4;
 export function cheapestLives(model: Model, shelf: readonly ShelfItem[], horizon_y: number): Life[] {
   const banks = shelf.filter(({ kind, price }) => kind === 'bank' && price);
   const byPrice = (a: Life, b: Life) => a.life.perUsable_kWh - b.life.perUsable_kWh;
-  return (Object.keys(CHEMISTRY) as Chemistry[])
-    .flatMap((chemistry) =>
-      banks
-        .filter(({ body }) => body.chemistry === chemistry)
-        .flatMap((item) => lifeOf(model, chemistry, item, horizon_y) ?? [])
-        .sort(byPrice)
-        .slice(0, 1),
-    )
-    .sort(byPrice);
+  return CHEMISTRIES.flatMap((chemistry) =>
+    banks
+      .filter(({ body }) => body.chemistry === chemistry)
+      .flatMap((item) => lifeOf(model, chemistry, item, horizon_y) ?? [])
+      .sort(byPrice)
+      .slice(0, 1),
+  ).sort(byPrice);
 }
 
 function lifeOf(model: Model, chemistry: Chemistry, item: ShelfItem, horizon_y: number): Life | null {

@@ -5,8 +5,7 @@ import { loadsOf } from '../power/loads';
 import { figure } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
 import { CHARGER_A, INVERTER_W } from '../rules/sold';
-import type { Charger, Converter, Inverter, Source } from '../system/schema';
-import { down, findingsOf, leastOf, mostHolding, pathsOf, up, type Bench } from './bench';
+import { down, findingsOf, isBenchOf, leastOf, mostHolding, pathsOf, up, type Bench } from './bench';
 import { eyes, line, type SpecLine } from './line';
 import { profileLine, terminalsLabel, windowLines } from './solar';
 
@@ -14,9 +13,9 @@ import { profileLine, terminalsLabel, windowLines } from './solar';
 const IDEAL_INVERTER = { continuous_W: 5000, continuous_VA: 5000, surge_W: 10_000, ratedAt_C: 25 };
 
 /** What an inverter's or inverter-charger's successor must be (Practice, B). */
-export function inverterSpec(bench: Bench): SpecLine[] {
+export function inverterSpec(bench: Bench<'inverters'>): SpecLine[] {
   const { model } = bench;
-  const part = bench.part as Inverter;
+  const part = bench.part;
   const loads = loadsOf(model.system, part);
   const least = (field: string, label: string, unit: string, rule: string) =>
     leastOf(bench, {
@@ -98,7 +97,7 @@ export function inverterSpec(bench: Bench): SpecLine[] {
 }
 
 /** The largest rating at which nothing before the inverter gives out: the bank and its cable must carry it all. */
-function ratingCeiling(bench: Bench): SpecLine | null {
+function ratingCeiling(bench: Bench<'inverters'>): SpecLine | null {
   const { value, first, missing } = mostHolding(bench, 'continuous_W', INVERTER_W, ['bank.discharge', 'run.ampacity'], {
     ...IDEAL_INVERTER,
   });
@@ -119,7 +118,7 @@ function ratingCeiling(bench: Bench): SpecLine | null {
 }
 
 /** The cut-off between the protection's trip and the volts that a load leaves at the inverter. */
-function cutoffLine(bench: Bench): SpecLine | null {
+function cutoffLine(bench: Bench<'inverters'>): SpecLine | null {
   const { model, part } = bench;
   const { bank, nominal_V } = model.system;
   if (!bank || !nominal_V) return null;
@@ -129,7 +128,8 @@ function cutoffLine(bench: Bench): SpecLine | null {
   const cells = cellsInSeries(createLedger(model), bank);
   const exact = missing.length > 0 || sags.length === 0 ? null : lowest - (0.3 * nominal_V) / 12;
   const trip = bank.protection?.lowTrip_V_cell;
-  const floor = cells * Math.max(CHEMISTRY[bank.chemistry].cutoff_V, trip ? trip + 0.2 : 0);
+  const { cutoff_V, restart_V } = CHEMISTRY[bank.chemistry];
+  const floor = cells * Math.max(cutoff_V, trip ? trip + 0.2 : 0);
   // Below what the bank itself may fall to no inverter can help: cable, joints or bank come first.
   const hopeless = exact !== null && exact < floor;
   return line({
@@ -147,17 +147,15 @@ function cutoffLine(bench: Bench): SpecLine | null {
         ? ['below what the bank may fall to: its cable, joints or the bank are to be changed, not the inverter']
         : []),
       `and not below ${figure(floor)} V: the bank's cut-off${trip ? ", above its protection's trip" : ''}`,
-      ...(isLithium(bank.chemistry) && bank.chemistry === 'lfp'
-        ? [`restart at ${figure(3.3 * cells)} V or above: lower, and it hunts`]
-        : []),
+      ...(restart_V ? [`restart at ${figure(restart_V * cells)} V or above: lower, and it hunts`] : []),
     ],
     missing,
     assumed: pathsOf(sags, 'assumed'),
   });
 }
 
-function idleLine(bench: Bench): SpecLine | null {
-  const part = bench.part as Inverter;
+function idleLine(bench: Bench<'inverters'>): SpecLine | null {
+  const part = bench.part;
   const today = part.idle_W;
   const [asked] = findingsOf(bench.put({ idle_W: 1 }), ['inverter.idle'], [part.id]);
   const hours = part.idleHours_d ?? 24;
@@ -181,8 +179,8 @@ function idleLine(bench: Bench): SpecLine | null {
   });
 }
 
-function chargerInside(bench: Bench): (SpecLine | null)[] {
-  const part = bench.part as Inverter;
+function chargerInside(bench: Bench<'inverters'>): (SpecLine | null)[] {
+  const part = bench.part;
   if (!hasCharger(part)) return [];
   const { bank } = bench.model.system;
   return [
@@ -250,11 +248,12 @@ function currentLines(bench: Bench, field: string, label: string): (SpecLine | n
   return lines;
 }
 
-const mainsLike = ({ kind, part }: Bench) => kind === 'inverters' || (part as Charger).kind === 'mains';
+const mainsLike = (bench: Bench) =>
+  isBenchOf(bench, 'inverters') || (isBenchOf(bench, 'chargers') && bench.part.kind === 'mains');
 
 /** What a mains or DC-DC charger's successor must be. */
-export function chargerSpec(bench: Bench): SpecLine[] {
-  const part = bench.part as Charger;
+export function chargerSpec(bench: Bench<'chargers'>): SpecLine[] {
+  const part = bench.part;
   const lithium = bench.model.system.bank ? isLithium(bench.model.system.bank.chemistry) : false;
   const direct = part.kind === 'alternator-direct' && lithium;
   const lines: (SpecLine | null)[] = [
@@ -301,8 +300,8 @@ export function chargerSpec(bench: Bench): SpecLine[] {
   return lines.filter((one) => one !== null);
 }
 
-export function converterSpec(bench: Bench): SpecLine[] {
-  const part = bench.part as Converter;
+export function converterSpec(bench: Bench<'converters'>): SpecLine[] {
+  const part = bench.part;
   const { bank } = bench.model.system;
   return [
     leastOf(bench, {
@@ -335,8 +334,8 @@ function inputLabel(bench: Bench): string {
 }
 
 /** A generator or an inlet: what all mains charging and the loads that pass through ask of it. */
-export function sourceSpec(bench: Bench): SpecLine[] {
-  const part = bench.part as Source;
+export function sourceSpec(bench: Bench<'sources'>): SpecLine[] {
+  const part = bench.part;
   const inlet = part.kind === 'inlet';
   const found = findingsOf(
     bench.put(inlet ? { inlet_A: 1000, power_W: null } : { power_W: 1e6 }),

@@ -7,7 +7,7 @@ import { figure, round } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
 import { CONTROLLER_OUTPUT_A, CONTROLLER_PV_A, CONTROLLER_PV_V } from '../rules/sold';
 import { arraysOf } from '../system/model';
-import type { Controller, ModuleType, PvArray } from '../system/schema';
+import type { ModuleType, PvArray } from '../system/schema';
 import { down, findingsOf, leastOf, pathsOf, up, type Bench } from './bench';
 import { eyes, line, type SpecLine } from './line';
 
@@ -29,10 +29,10 @@ const IDEAL = {
 };
 
 /** What a solar controller's successor must be (Practice, B). */
-export function controllerSpec(bench: Bench): SpecLine[] {
+export function controllerSpec(bench: Bench<'controllers'>): SpecLine[] {
   const { model } = bench;
   const { system, schools } = model;
-  const part = bench.part as Controller;
+  const part = bench.part;
   const arrays = arraysOf(system, part.id);
   const strings = arrays.map(({ id }) => id);
   const ideal = { ...IDEAL, type: 'mppt' };
@@ -118,11 +118,11 @@ export function controllerSpec(bench: Bench): SpecLine[] {
   return lines.filter((one) => one !== null);
 }
 
-function typeLine(bench: Bench, strings: string[]): SpecLine {
+function typeLine(bench: Bench<'controllers'>, strings: string[]): SpecLine {
   // Asked as if it were pwm: where that throws away too much, only a tracker will do.
   const waste = findingsOf(bench.put({ ...IDEAL, type: 'pwm' }), ['pv.pwm-waste'], strings);
   const wasteful = waste.find(({ verdict }) => verdict === 'over' || verdict === 'unknown');
-  const wasPwm = (bench.part as Controller).type === 'pwm' && !wasteful;
+  const wasPwm = bench.part.type === 'pwm' && !wasteful;
   return line({
     field: 'type',
     label: 'Kind',
@@ -135,9 +135,9 @@ function typeLine(bench: Bench, strings: string[]): SpecLine {
 }
 
 /** The output by the firm's school; a pwm part carries the strings' own current whatever the school. */
-function outputLine(bench: Bench, strings: string[], asked: SpecLine | null): SpecLine | null {
+function outputLine(bench: Bench<'controllers'>, strings: string[], asked: SpecLine | null): SpecLine | null {
   if (!asked || asked.exact === null) return asked;
-  const part = bench.part as Controller;
+  const part = bench.part;
   if (bench.model.schools.controllerOutput === 'clip') {
     const exact = asked.exact * CLIP_SHARE;
     return {
@@ -231,7 +231,7 @@ export function windowLines(bench: Bench, min: string, max: string): SpecLine[] 
 export function profileLine(bench: Bench, field: string): SpecLine | null {
   const { bank } = bench.model.system;
   if (!bank) return null;
-  const words = [bank.chemistry, ...(bank.chemistry === 'tubular' ? ['flooded'] : []), 'custom'];
+  const words = [bank.chemistry, ...CHEMISTRY[bank.chemistry].servedBy, 'custom'];
   const cells = cellsInSeries(createLedger(bench.model), bank);
   const absorb = round(cells * CHEMISTRY[bank.chemistry].absorb_V);
   return line({
@@ -276,9 +276,9 @@ export function terminalsLabel({ model, part }: Bench): string {
 const MATCH = 0.05;
 
 /** What a module must be that takes the place of one in a string (the first string, where none is named). */
-export function moduleSpec(bench: Bench, string = 0): SpecLine[] {
+export function moduleSpec(bench: Bench<'arrays'>, string = 0): SpecLine[] {
   const { model } = bench;
-  const array = bench.part as PvArray;
+  const array = bench.part;
   const members = modulesOf(model.system, array.strings[string] ?? []);
   const old = members[0];
   if (!old) return [];

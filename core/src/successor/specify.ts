@@ -1,9 +1,9 @@
 import { check, sentenceOf, titleOf } from '../rules/check';
 import { emf_V } from '../bank/bank';
-import { cellsPerBlock } from '../chemistry/chemistry';
+import { cellsPerBlock, CONVERSION, takes } from '../chemistry/chemistry';
 import { blocksInSeries, freshBank } from '../bank/fresh';
 import { compare } from '../proposal/compare';
-import { lfpSettings, takesLfp } from '../proposal/settings';
+import { lfpSettings } from '../proposal/settings';
 import { interrupt_A } from '../conductors/fuses';
 import { toCut_m } from '../conductors/sizes';
 import { figure } from '../ledger/figures';
@@ -14,9 +14,10 @@ import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import { isSingleName, type PartKind } from '../system/parts';
 import type { Bank, Change, PvArray, Run } from '../system/schema';
+import { FIELDS, staysBehind } from '../parts/lists';
 import type { ShelfItem, ShelfKind } from '../shelf/item';
 import { batterySpec, type Grouping } from './battery';
-import { benchOf, type Bench } from './bench';
+import { benchOf, isBenchOf, type Bench } from './bench';
 import { judgeLine, type LineVerdict, type SpecLine } from './line';
 import { chargerSpec, converterSpec, inverterSpec, sourceSpec } from './power';
 import { controllerSpec, moduleSpec } from './solar';
@@ -39,8 +40,13 @@ export interface Specification {
   capture: string[];
 }
 
-type Specifier = (bench: Bench, grouping?: Grouping) => SpecLine[];
-const SPECIFIERS: Partial<Record<PartKind, [Aspect, ShelfKind | null, Specifier][]>> = {
+/** What of a kind can be specified anew, the kind of thing to ask the shelf for, and how. */
+type Specifiers<K extends PartKind> = readonly (readonly [
+  Aspect,
+  ShelfKind | null,
+  (bench: Bench<K>, grouping?: Grouping) => SpecLine[],
+])[];
+const SPECIFIERS: { [K in PartKind]?: Specifiers<K> } = {
   arrays: [['module', 'moduleTypes', (bench) => moduleSpec(bench)]],
   controllers: [['part', 'controllers', controllerSpec]],
   bank: [['part', 'bank', batterySpec]],
@@ -55,17 +61,19 @@ const SPECIFIERS: Partial<Record<PartKind, [Aspect, ShelfKind | null, Specifier]
     ['fuse', 'fuse', fuseSpec],
   ],
 };
+/** The specifiers of whatever kind a part is: the table pairs them, the compiler cannot through an index. */
+const specifiersOf = (kind: PartKind) => (SPECIFIERS[kind] ?? []) as Specifiers<PartKind>;
 
 /** What of a part of this kind can be specified anew; empty where the book knows nothing of its successor. */
-export const aspectsOf = (kind: PartKind): Aspect[] => (SPECIFIERS[kind] ?? []).map(([aspect]) => aspect);
+export const aspectsOf = (kind: PartKind): Aspect[] => specifiersOf(kind).map(([aspect]) => aspect);
 
 /** The least specification that the whole system needs of a part's successor; null where there is no such part. */
 export function specify(model: Model, partId: string, aspect?: Aspect, grouping?: Grouping): Specification | null {
   const bench = benchOf(model, partId);
-  const found = bench && (SPECIFIERS[bench.kind] ?? []).find(([each]) => !aspect || each === aspect);
+  const found = bench && specifiersOf(bench.kind).find(([each]) => !aspect || each === aspect);
   if (!bench || !found) return null;
   const [which, shelf, specifier] = found;
-  const bank = bench.kind === 'bank' ? (bench.part as Bank) : null;
+  const bank = isBenchOf(bench, 'bank') ? bench.part : null;
   const lines = specifier(bench, grouping);
   return {
     partId,
@@ -193,26 +201,6 @@ export function swap(model: Model, before: readonly Finding[], changes: Change[]
   return { changes, broken: broken.map((finding) => ({ finding, text: sentenceOf(after, finding) })), cured };
 }
 
-/** What a part cannot be without: where the new one's sheet does not say, it is as the old one. */
-const NEEDED: Partial<Record<PartKind, readonly string[]>> = {
-  controllers: ['type', 'maxOutput_A'],
-  bank: ['chemistry', 'block_V', 'blockCapacity_Ah', 'series', 'parallel'],
-  inverters: ['continuous_W'],
-  chargers: ['kind', 'max_A'],
-  sources: ['kind', 'ac_V'],
-  converters: ['in_V', 'out_V', 'max_A'],
-};
-
-/** What stays with the place when the part goes. */
-const STAYS: Partial<Record<PartKind, readonly string[]>> = {
-  // Settings go across: the successor is set as the old one was.
-  controllers: ['id', 'outputGroup', 'settings'],
-  inverters: ['id', 'idleHours_d', 'feeds', 'transfer', 'settings'],
-  chargers: ['id', 'alternator_A', 'externallyRegulated', 'settings'],
-  bank: ['id', 'place', 'link', 'tapping'],
-  distribution: ['id', 'circuits'],
-};
-
 /** The changes that put a part's successor in its place: its plate goes, what belongs to the place stays. */
 export function swapChanges(
   model: Model,
@@ -221,13 +209,14 @@ export function swapChanges(
   label?: string,
 ): Change[] {
   const { partId, kind, aspect, grouping } = spec;
-  const part = benchOf(model, partId)?.part;
-  if (!part) return [];
-  if (aspect === 'module') return moduleChanges(model, part as PvArray, body, label);
+  const bench = benchOf(model, partId);
+  if (!bench) return [];
+  const { part } = bench;
+  if (isBenchOf(bench, 'arrays')) return moduleChanges(model, bench.part, body, label);
   const id = isSingleName(kind) ? {} : { id: partId };
   if (aspect === 'cable') return [{ op: 'set', at: kind, ...id, value: { ...body } }];
   if (aspect === 'fuse') {
-    const old = (part as Run).protection;
+    const old = isBenchOf(bench, 'runs') ? bench.part.protection : null;
     const gone = Object.fromEntries(
       Object.keys(old ?? {})
         .filter((field) => field !== 'fromSource_m')
@@ -235,9 +224,10 @@ export function swapChanges(
     );
     return [{ op: 'set', at: kind, ...id, value: { protection: { ...gone, ...body } } }];
   }
-  const stays = new Set([...(STAYS[kind] ?? ['id']), ...(NEEDED[kind] ?? [])]);
-  const gone = Object.keys(part as unknown as Record<string, unknown>).filter((field) => !stays.has(field));
-  const joined = kind === 'bank' && grouping ? freshBank(grouping.series, grouping.parallel, (part as Bank).link) : {};
+  // Where the new one's sheet does not say what a part cannot be without, it is as the old one.
+  const gone = Object.keys(part).filter((member) => !staysWhole(kind, member));
+  const joined =
+    isBenchOf(bench, 'bank') && grouping ? freshBank(grouping.series, grouping.parallel, bench.part.link) : {};
   const settings = lithiumSettings(model, kind, part.id, body);
   const value = {
     ...Object.fromEntries(gone.map((field) => [field, null])),
@@ -249,6 +239,12 @@ export function swapChanges(
   return [{ op: 'set', at: kind, ...id, value }];
 }
 
+/** A member that stays as a whole; an object of which only some stays goes, and comes anew with the part. */
+function staysWhole(kind: PartKind, member: string): boolean {
+  const own = FIELDS[kind].filter(({ path }) => path === member || path.startsWith(`${member}.`));
+  return own.length > 0 ? own.every(({ path }) => staysBehind(kind, path)) : staysBehind(kind, member);
+}
+
 /** On a lithium iron bank a charging device that can be set comes with its sheet; what was read before stands. */
 function lithiumSettings(
   { system }: Model,
@@ -257,8 +253,8 @@ function lithiumSettings(
   body: Record<string, unknown>,
 ): Record<string, unknown> | null {
   const { bank } = system;
-  if ((kind !== 'controllers' && kind !== 'chargers') || bank?.chemistry !== 'lfp') return null;
-  if (!takesLfp(body.profiles as string[] | undefined)) return null;
+  if ((kind !== 'controllers' && kind !== 'chargers') || bank?.chemistry !== CONVERSION) return null;
+  if (!takes(body.profiles as string[] | undefined, CONVERSION)) return null;
   const cells = (cellsPerBlock(bank).cells ?? 0) * bank.series;
   if (cells === 0) return null;
   return Object.fromEntries(

@@ -9,7 +9,7 @@ import { sentenceOf } from '../rules/check';
 import { createLedger } from '../ledger/ledger';
 import { deviceOf, onSource, type Type } from '../rules/run-limits';
 import { SHUNT_A } from '../rules/sold';
-import type { Distribution, Monitor, Run } from '../system/schema';
+import type { Run } from '../system/schema';
 import { findingsOf, leastOf, pathsOf, up, type Bench } from './bench';
 import { eyes, line, type SpecLine } from './line';
 
@@ -24,9 +24,9 @@ const SIZE_RULES: readonly (readonly [rule: string, label: string])[] = [
 ];
 
 /** What a cable must be: the smallest size for each rule; the largest of them wins, and is named. */
-export function cableSpec(bench: Bench): SpecLine[] {
+export function cableSpec(bench: Bench<'runs'>): SpecLine[] {
   const { model } = bench;
-  const run = bench.part as Run;
+  const run = bench.part;
   const sizes = run.size.endsWith('AWG') ? AWG_SIZES : METRIC_SIZES;
   const inverter = run.kind === 'battery-inverter' ? [run.from, run.to] : [];
   const asked = SIZE_RULES.flatMap(([rule, label]): SpecLine[] => {
@@ -87,9 +87,9 @@ export function cableSpec(bench: Bench): SpecLine[] {
 }
 
 /** What a run's fuse or breaker must be: between the current and the conductor, of a type that breaks the fault here. */
-export function fuseSpec(bench: Bench): SpecLine[] {
+export function fuseSpec(bench: Bench<'runs'>): SpecLine[] {
   const { model } = bench;
-  const run = bench.part as Run;
+  const run = bench.part;
   const type = deviceOf(run) ?? 'class-t';
   const found = (figures: Record<string, unknown>, rule: string) =>
     findingsOf(bench.put({ 'protection.type': type, ...figures }), [rule], [run.id])[0];
@@ -212,9 +212,18 @@ export function fuseSpec(bench: Bench): SpecLine[] {
   return lines.filter((one) => one !== null);
 }
 
+/** What a fuse itself must pass, wherever it sits. */
+export const FUSE_ITSELF = [
+  'run.fuse-protects',
+  'run.fuse-carries',
+  'run.far-fault',
+  'run.interrupt',
+  'run.dc-rating',
+] as const;
+
 /** Types and ratings that are sold and pass every rule of the run as a whole. */
-export function fusesThatServe(bench: Bench): { type: Type; ratings: number[] }[] {
-  const run = bench.part as Run;
+export function fusesThatServe(bench: Bench<'runs'>): { type: Type; ratings: number[] }[] {
+  const run = bench.part;
   const design = design_A(createLedger(bench.model), run);
   if (Number.isNaN(design)) return [];
   return typesFor(run)
@@ -226,7 +235,7 @@ export function fusesThatServe(bench: Bench): { type: Type; ratings: number[] }[
 const MOST_RATINGS = 3;
 
 /** The smallest ratings of a type that pass; above what the conductor allows none is tried. */
-function ratingsThatServe(bench: Bench, type: Type, design: number): number[] {
+function ratingsThatServe(bench: Bench<'runs'>, type: Type, design: number): number[] {
   const serve: number[] = [];
   for (const amps of ratingsSold(type)) {
     if (amps < 1.25 * design - 1e-9) continue;
@@ -239,9 +248,9 @@ function ratingsThatServe(bench: Bench, type: Type, design: number): number[] {
 }
 
 /** Why none serves: the first rating above the current, type by type, and the first rule that it fails. */
-function nearestFuses(bench: Bench, design: number): string[] {
+function nearestFuses(bench: Bench<'runs'>, design: number): string[] {
   if (Number.isNaN(design)) return [];
-  return typesFor(bench.part as Run).flatMap((type) => {
+  return typesFor(bench.part).flatMap((type) => {
     const amps = ratingsSold(type).find((rating) => rating >= 1.25 * design - 1e-9);
     if (amps === undefined) return [];
     const worst = judgedFuse(bench, type, amps).find(({ verdict }) => verdict === 'over');
@@ -252,7 +261,7 @@ function nearestFuses(bench: Bench, design: number): string[] {
 const typesFor = ({ kind }: Run): Type[] =>
   kind === 'pv' ? ['nh', 'breaker'] : ['blade', 'strip', 'terminal', 'class-t', 'nh', 'breaker', 'thermal-breaker'];
 
-const judgedFuse = (bench: Bench, type: Type, amps: number): Finding[] =>
+const judgedFuse = (bench: Bench<'runs'>, type: Type, amps: number): Finding[] =>
   findingsOf(
     bench.put({
       'protection.type': type,
@@ -262,12 +271,12 @@ const judgedFuse = (bench: Bench, type: Type, amps: number): Finding[] =>
       'protection.dcRated': true,
       'protection.polarised': false,
     }),
-    ['run.fuse-protects', 'run.fuse-carries', 'run.far-fault', 'run.interrupt', 'run.dc-rating'],
+    FUSE_ITSELF,
     [bench.part.id],
   );
 
-export function shuntSpec(bench: Bench): SpecLine[] {
-  const part = bench.part as Monitor;
+export function shuntSpec(bench: Bench<'monitor'>): SpecLine[] {
+  const part = bench.part;
   const asked = leastOf(bench, {
     field: 'shunt_A',
     label: 'Shunt',
@@ -292,8 +301,8 @@ export function shuntSpec(bench: Bench): SpecLine[] {
   ];
 }
 
-export function boardSpec(bench: Bench): SpecLine[] {
-  const part = bench.part as Distribution;
+export function boardSpec(bench: Bench<'distribution'>): SpecLine[] {
+  const part = bench.part;
   const circuits = (part.circuits ?? []).length;
   const rated = leastOf(bench, {
     field: 'rating_A',

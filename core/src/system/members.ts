@@ -24,3 +24,14 @@ function put(holder: Holder, [step = '', ...rest]: string[], value: unknown): vo
   put(target, rest, value);
   if (Object.keys(target).length > 0 || value !== null) holder[step] = target;
 }
+
+/** Leaves of a body by their paths, nested ones with a point. */
+export function flatFields(body: object, prefix = ''): Record<string, unknown> {
+  return Object.fromEntries(
+    Object.entries(body).flatMap(([name, value]: [string, unknown]): [string, unknown][] =>
+      value !== null && typeof value === 'object' && !Array.isArray(value)
+        ? Object.entries(flatFields(value, `${prefix}${name}.`))
+        : [[`${prefix}${name}`, value]],
+    ),
+  );
+}

@@ -1,7 +1,7 @@
-import { ValidationError, type AnyObject, type ObjectSchema } from 'yup';
+import { ValidationError } from 'yup';
 import type { Fault } from './faults';
-import { isListName, isSingleName } from './parts';
-import { LIST_SCHEMAS, schoolsSchema, SINGLE_SCHEMAS, siteSchema, systemSchema } from './schema';
+import { isPartKind, KINDS } from '../parts/kinds';
+import { schoolsSchema, siteSchema, systemSchema } from './schema';
 import type { Body, RowKind } from './rows';
 
 /** Faults of a value by its schema, one a path. */
@@ -24,10 +24,8 @@ export function faultsBy(schema: { validateSync(value: unknown, options: object)
 
 /** Faults of one part by itself, paths within its body: for what is judged at every key that is typed. */
 export function partFaults(kind: RowKind, body: Body): Fault[] {
-  const schema = isListName(kind)
-    ? LIST_SCHEMAS[kind]
-    : isSingleName(kind)
-      ? SINGLE_SCHEMAS[kind]
-      : { site: siteSchema, schools: schoolsSchema, system: systemSchema }[kind as 'site' | 'schools' | 'system'];
-  return schema ? faultsBy(schema as unknown as ObjectSchema<AnyObject>, body) : [];
+  const schema = isPartKind(kind)
+    ? KINDS[kind].schema
+    : { site: siteSchema, schools: schoolsSchema, system: systemSchema }[kind as 'site' | 'schools' | 'system'];
+  return schema ? faultsBy(schema, body) : [];
 }

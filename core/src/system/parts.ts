@@ -1,34 +1,40 @@
-import { LIST_SCHEMAS, SINGLE_SCHEMAS, type ListName, type SingleName, type System } from './schema';
+import { isSingleName, LIST_NAMES, SINGLE_NAMES, type AnyPart, type PartKind, type PartOf } from '../parts/kinds';
+import type { System } from './schema';
 
-/** The names under which a system keeps its parts. */
-export const LIST_NAMES = Object.keys(LIST_SCHEMAS) as ListName[];
-export const SINGLE_NAMES = Object.keys(SINGLE_SCHEMAS) as SingleName[];
+export * from '../parts/kinds';
 
-export type PartKind = ListName | SingleName;
-export interface AnyPart {
-  id: string;
-  label?: string | null;
-}
-export interface Placed {
-  kind: PartKind;
-  /** Where it stands in the file: `system.runs[3]`, `system.bank`. */
-  path: string;
-  part: AnyPart;
-}
+/** A part where it stands; its kind says what it is. */
+export type Placed = {
+  [K in PartKind]: {
+    kind: K;
+    /** Where it stands in the file: `system.runs[3]`, `system.bank`. */
+    path: string;
+    part: PartOf<K>;
+  };
+}[PartKind];
 
-export const isListName = (name: string): name is ListName => Object.hasOwn(LIST_SCHEMAS, name);
-export const isSingleName = (name: string): name is SingleName => Object.hasOwn(SINGLE_SCHEMAS, name);
-
-/** Every part of a system in the file's order. */
+/** Every part of a system, the lists before the single ones. */
 export function eachPart(system: System): Placed[] {
   const lists = LIST_NAMES.flatMap((kind) =>
-    ((system[kind] ?? []) as AnyPart[]).map((part, i) => ({ kind, path: `system.${kind}[${i}]`, part })),
+    // The compiler cannot pair a kind with its part through an index; the schema does.
+    (system[kind] ?? []).map((part, i) => ({ kind, path: `system.${kind}[${i}]`, part }) as Placed),
   );
   const singles = SINGLE_NAMES.flatMap((kind) => {
     const part = system[kind];
-    return part ? [{ kind, path: `system.${kind}`, part }] : [];
+    return part ? [{ kind, path: `system.${kind}`, part } as Placed] : [];
   });
   return [...lists, ...singles];
+}
+
+/** A part by its id, where it stands. */
+export const partById = (system: System, id: string): Placed | undefined =>
+  eachPart(system).find(({ part }) => part.id === id);
+
+/** The system with one part in another's place; only what is on the way to it is copied. */
+export function withPart(system: System, { kind, part }: Placed, changed: unknown): System {
+  if (isSingleName(kind)) return { ...system, [kind]: changed };
+  const list: readonly AnyPart[] = system[kind] ?? [];
+  return { ...system, [kind]: list.map((one) => (one === part ? changed : one)) };
 }
 
 /** Ids of all parts, with the path of each. */

@@ -1,5 +1,6 @@
 import { parse, printParseErrorCode, type ParseError } from 'jsonc-parser';
 import { applyProposal } from './proposals';
+import { splitPath } from './evidence';
 import { FaultError, MOST_FAULTS, type Fault } from './faults';
 import { partIds } from './parts';
 import { faultsBy } from './part-faults';
@@ -137,9 +138,7 @@ function referenceFaults(file: SystemFile): Fault[] {
       faults.push({ path: `readings[${i}].subject`, message: `is "${reading.subject}", expected the id of a part` });
   });
   for (const key of Object.keys(file.evidence ?? {})) {
-    // Ids may hold points themselves, so every prefix that ends at a point is tried.
-    const points = [...key.matchAll(/\./g)].map((match) => match.index);
-    if (!points.some((at) => known(key.slice(0, at)) && at < key.length - 1))
+    if (!splitPath(key, known))
       faults.push({ path: `evidence["${key}"]`, message: `names no part, expected "componentId.field"` });
   }
   return faults;

@@ -1,4 +1,7 @@
 import type { Fault } from './faults';
+import { isPartKind, KINDS } from '../parts/kinds';
+import { referencesOf } from '../parts/lists';
+import { memberAt } from './members';
 import { eachPart } from './parts';
 import type { System } from './schema';
 
@@ -16,29 +19,21 @@ export function systemFaults(system: System): Fault[] {
   const seen = new Map<string, string>();
   for (const { path, part } of eachPart(system)) unique(seen, new Map(), part.id, `${path}.id`, faults);
 
-  const has = (list: { id: string }[] | null | undefined) => new Set((list ?? []).map((part) => part.id));
-  const modules = has(system.moduleTypes);
-  const controllers = has(system.controllers);
-  const refer = (to: Set<string> | Map<string, string>, id: string | null | undefined, path: string, what: string) => {
-    if (id !== null && id !== undefined && !to.has(id))
-      faults.push({ path, message: `is "${id}", expected the id of ${what} in this system` });
-  };
-  (system.arrays ?? []).forEach((array, a) => {
-    array.strings.forEach((string, s) =>
-      string.forEach((module, m) => refer(modules, module, `system.arrays[${a}].strings[${s}][${m}]`, 'a module type')),
-    );
-    refer(controllers, array.controllerId, `system.arrays[${a}].controllerId`, 'a controller');
-  });
-  const converters = has(system.converters);
-  const inverters = has(system.inverters);
-  (system.loads ?? []).forEach((load, i) => {
-    refer(converters, load.converterId, `system.loads[${i}].converterId`, 'a converter');
-    refer(inverters, load.inverterId, `system.loads[${i}].inverterId`, 'an inverter');
-  });
+  const kindOf = new Map(eachPart(system).map(({ kind, part }) => [part.id, kind]));
+  for (const { kind, path: at, part } of eachPart(system))
+    for (const { path, of } of referencesOf(kind))
+      for (const { id, where } of idsAt(memberAt(part, path), `${at}.${path}`)) {
+        const found = kindOf.get(id);
+        // A run may end on anything that is there; the editor offers what is likely.
+        const [only] = of.length === 1 ? of.filter(isPartKind) : [];
+        if (found === undefined || (only && found !== only))
+          faults.push({
+            path: where,
+            message: `is "${id}", expected the id of ${only ? KINDS[only].noun : 'a part'} in this system`,
+          });
+      }
   const arrays = new Map((system.arrays ?? []).map((array) => [array.id, array]));
   (system.runs ?? []).forEach((run, i) => {
-    refer(seen, run.from, `system.runs[${i}].from`, 'a part');
-    refer(seen, run.to, `system.runs[${i}].to`, 'a part');
     const strings = arrays.get(run.from ?? '')?.strings.length ?? arrays.get(run.to ?? '')?.strings.length;
     (run.strings ?? []).forEach((index, s) => {
       if (strings !== undefined && index >= strings)
@@ -48,11 +43,11 @@ export function systemFaults(system: System): Fault[] {
         });
     });
   });
-  const runs = has(system.runs);
-  (system.distribution ?? []).forEach((box, i) =>
-    (box.circuits ?? []).forEach((circuit, c) =>
-      refer(runs, circuit, `system.distribution[${i}].circuits[${c}]`, 'a run'),
-    ),
-  );
   return faults;
+}
+
+/** Ids in a member, which may be one, a list, or lists of them, each with its path. */
+function idsAt(value: unknown, where: string): { id: string; where: string }[] {
+  if (typeof value === 'string') return [{ id: value, where }];
+  return Array.isArray(value) ? value.flatMap((inner, i) => idsAt(inner, `${where}[${i}]`)) : [];
 }

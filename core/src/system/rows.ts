@@ -1,4 +1,5 @@
 import { FaultError, type Fault } from './faults';
+import { splitPath } from './evidence';
 import { isListName, isSingleName, LIST_NAMES, SINGLE_NAMES, type PartKind } from './parts';
 import type { Evidence, SystemFile } from './schema';
 
@@ -52,10 +53,12 @@ export function toRows(file: SystemFile, newId: () => string): PartRow[] {
   (attachments ?? []).forEach((attachment, i) => add('attachment', attachment, i));
   if (Object.keys(rest).length > 0) add('file', rest, 0);
 
+  const byName = new Map(rows.map((row) => [nameOfRow(row), row]));
   const loose: Record<string, Evidence> = {};
   for (const [path, entry] of Object.entries(evidence ?? {})) {
-    const row = rows.find((candidate) => path.startsWith(`${nameOfRow(candidate)}.`));
-    if (row) row.evidence[path.slice(nameOfRow(row).length + 1)] = entry;
+    const split = splitPath(path, (id) => byName.has(id));
+    const row = split && byName.get(split.partId);
+    if (row) row.evidence[split.field] = entry;
     else loose[path] = entry;
   }
   // Evidence for parts that only a proposal adds has no row of its own yet; it travels with the site.

@@ -1,4 +1,4 @@
-import { cellsPerBlock } from '../chemistry/chemistry';
+import { CHEMISTRY, cellsPerBlock } from '../chemistry/chemistry';
 import type { System } from './schema';
 
 /** Pairs of facts that cannot both be right but are accepted: the sentence goes to standard error and the screen. */
@@ -25,10 +25,9 @@ export function warningsOf(system: System): string[] {
   });
   const { bank } = system;
   if (bank) {
-    const lead = !['lfp', 'nmc'].includes(bank.chemistry);
     const known = cellsPerBlock(bank).cells;
     const perCell = known === null ? null : bank.block_V / known;
-    const [low, high] = lead ? [1.9, 2.2] : bank.chemistry === 'lfp' ? [2.9, 3.5] : [3.4, 4.1];
+    const [low, high] = CHEMISTRY[bank.chemistry].usual_V;
     if (perCell === null)
       warnings.push(`system.bank.block_V: is ${bank.block_V} V, expected the usual volts of a ${bank.chemistry} block`);
     else if (perCell < low || perCell > high)

@@ -1,10 +1,10 @@
+import type { Role } from '@true-lantern/wire';
 import connectPgSimple from 'connect-pg-simple';
 import { csrfSync } from 'csrf-sync';
 import type { Request, RequestHandler, Response } from 'express';
 import session from 'express-session';
 import type pg from 'pg';
 import type { Config } from '../config';
-import type { Role } from '../store/models';
 import { Problem } from '../http/problem';
 
 export interface Who {

@@ -1,9 +1,10 @@
+import { isUuid } from '@true-lantern/wire';
 import express, { Router } from 'express';
 import { whoIs, writerIs } from '../auth/session';
 import { cleanPicture, soundType } from '../photos/picture';
+import { attachmentStanding, findAttachment, storeAttachment, type Stored } from '../store/attachments';
 import type { Database } from '../store/database';
-import { isUuid } from './parse';
-import { notFound, Problem } from './problem';
+import { idTaken, notFound } from './problem';
 import { requireSite } from './require-site';
 
 const MOST = '12mb';
@@ -11,7 +12,6 @@ const MOST = '12mb';
 /** Photos and spoken notes of a site: bytes in, bytes out. What they are about is a row of the site like any other. */
 export function attachmentRoutes(database: Database): Router {
   const router = Router();
-  const { Attachment } = database.models;
 
   router.put(
     '/sites/:site/attachments/:id',
@@ -21,17 +21,16 @@ export function attachmentRoutes(database: Database): Router {
       const { site, id } = request.params as { site: string; id: string };
       if (!isUuid(id)) throw notFound();
       await requireSite(database, firmId, site);
-      const known = await Attachment.findByPk(id, { attributes: ['id', 'firmId', 'siteId'] });
-      if (known && (known.firmId !== firmId || known.siteId !== site))
-        throw new Problem(409, 'That id cannot be used; make a new one.');
+      const standing = await attachmentStanding(database, firmId, site, id);
+      if (standing === 'taken') throw idTaken();
       // Sent twice: the first time counted.
-      if (known) return void response.status(204).end();
+      if (standing === 'known') return void response.status(204).end();
       const bytes = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0);
       const sound = request.get('content-type')?.startsWith('audio/') ?? false;
-      const stored = sound
+      const stored: Stored = sound
         ? { type: soundType(bytes), body: bytes, small: null }
         : { type: 'image/jpeg', ...(await cleanPicture(bytes)) };
-      await Attachment.create({ id, firmId, siteId: site, ...stored });
+      await storeAttachment(database, firmId, site, id, stored);
       response.status(201).end();
     },
   );
@@ -39,7 +38,7 @@ export function attachmentRoutes(database: Database): Router {
   router.get('/sites/:site/attachments/:id', async (request, response) => {
     const { firmId } = whoIs(request);
     const { site, id } = request.params;
-    const found = isUuid(site) && isUuid(id) ? await Attachment.findOne({ where: { id, siteId: site, firmId } }) : null;
+    const found = isUuid(site) && isUuid(id) ? await findAttachment(database, firmId, site, id) : null;
     if (!found) throw notFound();
     const bytes = request.query.size === 'small' && found.small ? found.small : found.body;
     // The bytes behind an id never change.

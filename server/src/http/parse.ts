@@ -1,9 +1,6 @@
 import { FaultError } from '@true-lantern/core';
 import { ValidationError, type InferType, type Schema } from 'yup';
 
-const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
-export const isUuid = (text: string) => UUID.test(text);
-
 /** A request's body as the schema describes it. @throws FaultError with the path of each fault */
 export function parse<S extends Schema>(schema: S, body: unknown): InferType<S> {
   try {

@@ -1,4 +1,5 @@
 import { FaultError, type Fault } from '@true-lantern/core';
+import type { ProblemAnswer } from '@true-lantern/wire';
 import type { ErrorRequestHandler } from 'express';
 
 /** An answer other than success, for a person to read: problem+json (RFC 9457) with the path of each fault. */
@@ -14,6 +15,8 @@ export class Problem extends Error {
   }
 }
 
+/** The same words whoever it belongs to: another firm's ids are none of the writer's business. */
+export const idTaken = () => new Problem(409, 'That id cannot be used; make a new one.');
 export const notFound = () => new Problem(404, 'There is nothing here.');
 
 /** Four arguments, or Express does not take it for an error handler. */
@@ -28,7 +31,7 @@ export const problems: ErrorRequestHandler = (error: unknown, request, response,
       status: problem.status,
       ...(problem.code ? { code: problem.code } : {}),
       faults: problem.faults,
-    });
+    } satisfies ProblemAnswer);
 };
 
 function asProblem(error: unknown): Problem {

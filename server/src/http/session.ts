@@ -1,6 +1,5 @@
+import { signInSchema, type Session } from '@true-lantern/wire';
 import { Router } from 'express';
-import { object, string } from 'yup';
-import { DEMO_SIGN_IN } from '../auth/demo';
 import type { SignInLimits } from '../auth/limits';
 import { passwordMatches } from '../auth/passwords';
 import { csrfToken, endSession, renewSession, type Who } from '../auth/session';
@@ -10,19 +9,12 @@ import { findPerson, findPersonByEmail } from '../store/people';
 import { parse } from './parse';
 import { Problem } from './problem';
 
-const signIn = object({
-  email: string()
-    .typeError('is no text, expected an e-mail address')
-    .required('is missing, expected an e-mail address'),
-  password: string().typeError('is no text, expected a password').required('is missing, expected a password').max(500),
-});
-
 export function sessionRoutes(config: Config, database: Database, limits: SignInLimits): Router {
   const router = Router();
 
-  const answer = async (who: Who | undefined, token: string) => {
+  const answer = async (who: Who | undefined, token: string): Promise<Session> => {
     const person = who ? await findPerson(database, who.firmId, who.userId) : null;
-    return { csrfToken: token, person, ...(config.demo ? { demo: DEMO_SIGN_IN } : {}) };
+    return { csrfToken: token, person, ...(config.demoSignIn ? { demo: config.demoSignIn } : {}) };
   };
 
   router.get('/session', async (request, response) => {
@@ -30,7 +22,7 @@ export function sessionRoutes(config: Config, database: Database, limits: SignIn
   });
 
   router.post('/session', async (request, response) => {
-    const { email, password } = parse(signIn, request.body);
+    const { email, password } = parse(signInSchema, request.body);
     const address = request.ip ?? 'unknown';
     await limits.allow(email, address);
     const user = await findPersonByEmail(database, email);

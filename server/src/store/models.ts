@@ -6,9 +6,8 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from 'sequelize';
+import type { Role } from '@true-lantern/wire';
 import type { Body, Evidence, FieldConflict, RowKind, Schools, ShelfItem } from '@true-lantern/core';
-
-export type Role = 'owner' | 'technician' | 'reader';
 
 export class Firm extends Model<InferAttributes<Firm>, InferCreationAttributes<Firm>> {
   declare id: string;

@@ -1,14 +1,6 @@
+import type { Person, Role } from '@true-lantern/wire';
 import { fn, col, where } from 'sequelize';
 import type { Database } from './database';
-import type { Role } from './models';
-
-export interface Person {
-  id: string;
-  name: string;
-  email: string;
-  role: Role;
-  firm: { id: string; name: string };
-}
 
 /** For signing in only: the one query that cannot know the firm yet. */
 export const findPersonByEmail = ({ models }: Database, email: string) =>

@@ -1,15 +1,10 @@
 import { fromRows, type PartRow, type SystemFile } from '@true-lantern/core';
+import type { SiteSummary } from '@true-lantern/wire';
 import { Op, type Transaction } from 'sequelize';
 import type { Database } from './database';
-import type { Part } from './models';
+import type { Part, Site } from './models';
 
 /** Every query of this file takes the firm: a row of another firm does not exist. */
-
-export interface SiteSummary {
-  id: string;
-  name: string;
-  updatedAt: string;
-}
 
 export async function listSites({ models }: Database, firmId: string, archived = false): Promise<SiteSummary[]> {
   const archivedAt = archived ? { [Op.ne]: null } : null;
@@ -45,17 +40,30 @@ export async function fileOf(database: Database, firmId: string, siteId: string)
   return fromRows(await partsOf(database, firmId, siteId));
 }
 
-/** Stores a whole job at once, or nothing. The rows' ids were made by whoever imports it. */
-export async function createSite(
-  { sequelize, models }: Database,
-  {
-    id,
-    firmId,
-    userId,
-    name,
-    rows,
-  }: { id: string; firmId: string; userId: string | null; name: string; rows: PartRow[] },
-): Promise<void> {
+/** A job that somebody brings, with the ids under which its parts are known to them. */
+export interface Imported {
+  id: string;
+  firmId: string;
+  userId: string | null;
+  name: string;
+  rows: PartRow[];
+}
+
+/**
+ * Stores a whole job at once, or nothing. `known`: it was sent before (a signal that came and went), and the first time
+ * counted. `taken`: an id is another's, whoever that is.
+ */
+export async function importSite(database: Database, job: Imported): Promise<'created' | 'known' | 'taken'> {
+  const { models } = database;
+  if (await findSite(database, job.firmId, job.id)) return 'known';
+  if (await models.Site.findByPk(job.id)) return 'taken';
+  if ((await models.Part.count({ where: { id: job.rows.map((row) => row.id) } })) > 0) return 'taken';
+  await createSite(database, job);
+  return 'created';
+}
+
+export async function createSite({ sequelize, models }: Database, job: Imported): Promise<void> {
+  const { id, firmId, userId, name, rows } = job;
   await sequelize.transaction(async (transaction) => {
     await models.Site.create({ id, firmId, name }, { transaction });
     await models.Part.bulkCreate(
@@ -64,3 +72,7 @@ export async function createSite(
     );
   });
 }
+
+/** Puts a site away, or takes it back; one that is away stays so since it was put away first. */
+export const archiveSite = (site: Site, archived: boolean) =>
+  site.update({ archivedAt: archived ? (site.archivedAt ?? new Date()) : null });

@@ -7,28 +7,14 @@ import {
   fromRows,
   isField,
   mergeFields,
-  type Fault,
-  type FieldConflict,
   type PartChange,
-  type PartRow,
   type StoredPart,
 } from '@true-lantern/core';
+import type { PushResult } from '@true-lantern/wire';
 import type { Transaction } from 'sequelize';
 import type { Database } from '../store/database';
 import type { Part } from '../store/models';
 import { findSite, rowOf } from '../store/sites';
-
-export type PushStatus = 'applied' | 'duplicate' | 'conflict' | 'refused';
-
-export interface PushResult {
-  changeId: string;
-  partId: string;
-  status: PushStatus;
-  /** The part as it stands now; absent where the change was refused before there was one. */
-  part?: PartRow & { deleted: boolean };
-  conflicts: FieldConflict[];
-  faults: Fault[];
-}
 
 export interface Pusher {
   firmId: string;

@@ -11,6 +11,7 @@ import {
   type ObjectShape,
   type Schema,
 } from 'yup';
+import './words';
 
 /**
  * Building blocks of the system file's schema. Every optional field may be absent or null, and both mean *unknown*;
@@ -107,6 +108,7 @@ export const sizeText = () => {
   return string()
     .typeError(wrong(expected))
     .matches(/^(\d+(\.\d+)?mm2|(\d+|[1-4]\/0)AWG)$/, { message: wrong(expected), excludeEmptyString: false })
+    .meta({ size: true })
     .test('possible', wrong('0.1 to 5000 mm2, or 40 to 4/0 AWG'), (value) => {
       if (value === null || value === undefined) return true;
       const size = Number.parseFloat(value);
@@ -168,9 +170,3 @@ export function record<T extends object | string | null | undefined>(of: Schema<
 
 /** Anything at all, kept as it is. */
 export const anything = () => mixed<NonNullable<unknown>>().nullable().optional();
-
-declare module 'yup' {
-  interface CustomSchemaMetadata {
-    record?: Schema<unknown>;
-  }
-}

@@ -1,0 +1,34 @@
+import type { Fault, FieldConflict, PartChange, SystemFile } from '@true-lantern/core';
+
+/** What was made on this device and not yet taken by the server: changes to parts, whole new sites, other writes. */
+interface Common {
+  siteId: string;
+  /** Whose it is: on a shared device each person's work waits for that person. */
+  owner: string;
+  state: 'waiting' | 'refused' | 'conflict';
+  faults?: Fault[];
+  conflicts?: FieldConflict[];
+}
+export interface ChangeEntry extends Common {
+  change: PartChange;
+}
+export interface SiteEntry extends Common {
+  /** A site made or imported here; its rows carry the ids given here, so that work on them can begin at once. */
+  file: SystemFile;
+  rowIds: string[];
+}
+/** A write of another kind (a photo, a part of the shelf, an archived site): its key makes it safe to send twice. */
+export interface RequestEntry extends Common {
+  request: {
+    key: string;
+    method: 'PUT' | 'DELETE';
+    path: string;
+    body?: unknown;
+    /** Key of the bytes to send, in the store of blobs. */
+    blob?: string;
+  };
+}
+export type Entry = ChangeEntry | SiteEntry | RequestEntry;
+
+export const keyOfEntry = (entry: Entry) =>
+  'change' in entry ? entry.change.changeId : 'request' in entry ? entry.request.key : entry.siteId;

@@ -1,0 +1,6 @@
+/** What was made on this device and not yet taken by the server. */
+export { enqueue, enqueueRequest, enqueueSite, type NewChange } from './add';
+export { drain, openOutbox, setOwner, type Taken } from './drain';
+export { keyOfEntry, type ChangeEntry, type Entry, type RequestEntry, type SiteEntry } from './entries';
+export { rowsOf, withPending } from './pending';
+export { dismiss, isMine, useOutbox } from './store';

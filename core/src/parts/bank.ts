@@ -1,0 +1,107 @@
+import type { InferType } from 'yup';
+import { CHEMISTRIES } from '../chemistry/chemistry';
+import { id, name } from './common';
+import {
+  amps,
+  celsius,
+  count,
+  flag,
+  metres,
+  millimetres,
+  num,
+  oneOf,
+  optionalPart,
+  part,
+  positive,
+  requiredOneOf,
+  requiredPositive,
+  requiredWhole,
+  sizeText,
+  text,
+  whole,
+} from './fields';
+import { inLine, kind } from './kind';
+import { asked, first, group } from './words';
+
+export const SPACES = ['living', 'sealed-vented-box', 'vented-box', 'outside', 'outbuilding'] as const;
+
+export const bank = kind({
+  single: true,
+  word: 'Bank',
+  noun: 'a bank',
+  stem: 'bank',
+  question: 'What is the bank made of?',
+  shelf: { onSite: { series: 1, parallel: 1 } },
+  goods: 'bought',
+  schema: part({
+    id: id(),
+    label: name(),
+    chemistry: asked('Chemistry', requiredOneOf(CHEMISTRIES)),
+    block_V: asked('Volts of one block', requiredPositive(1500)),
+    blockCapacity_Ah: asked('Capacity of one block', requiredPositive(100_000)),
+    series: asked('Blocks in series', requiredWhole(1, 64), { belongs: 'link' }),
+    parallel: asked('Strings in parallel', requiredWhole(1, 64), { belongs: 'link' }),
+    rate_h: asked('Capacity is at the rate of', positive(1000)),
+    cells: asked('Cells in a block', whole(1, 1000)),
+    age_y: first('Age', num(0, 100), { belongs: 'state' }),
+    health_pct: asked('Health', positive(100), { belongs: 'state' }),
+    ageSpread_months: asked('Oldest to newest block', num(0, 1200), { belongs: 'state' }),
+    mixedChemistry: asked('Mixed chemistries', flag(), { belongs: 'state' }),
+    maxCharge_A: asked('Largest charge, a block', amps()),
+    maxDischarge_A: asked('Largest discharge, a block', amps()),
+    peakDischarge_A: asked('Peak discharge, a block', amps()),
+    peak_s: asked('Peak lasts', num(0, 100_000)),
+    internal_mohm: asked('Resistance, a block', num(0, 10_000)),
+    maxSeries: asked('Most in series', count()),
+    maxParallel: asked('Most in parallel', count()),
+    tapping: asked('Tapped', oneOf(['same-end', 'opposite-ends', 'busbar']), { belongs: 'link' }),
+    link: group(
+      { belongs: 'link' },
+      optionalPart({
+        length_m: asked('Link between blocks, one way', metres()),
+        size: asked('Link size', sizeText().nullable().optional()),
+      }),
+    ),
+    fusedStrings: asked('Each string fused', flag(), { belongs: 'link' }),
+    chargeLimited: asked('Charge is limited by the bank itself', flag(), { belongs: 'fitting' }),
+    lowTemperatureProtection: asked('Stops charging when cold', flag()),
+    heated: asked('Heated', flag(), { belongs: 'fitting' }),
+    salvaged: asked('Salvaged', flag(), { belongs: 'state' }),
+    fullDensity_kg_L: asked('Density when full', num(1, 1.5)),
+    protection: optionalPart({
+      lowTrip_V_cell: asked('Protection trips low, a cell', num(0, 10)),
+      highTrip_V_cell: asked('Protection trips high, a cell', num(0, 10)),
+      alarmLine: asked('Alarm line', flag()),
+      comms: asked('Communication', text()),
+      wake: asked('Wakes by', text()),
+    }),
+    place: group(
+      { belongs: 'place' },
+      optionalPart({
+        space: asked('Stands in', oneOf(SPACES)),
+        min_C: asked('Coldest there', celsius()),
+        max_C: asked('Hottest there', celsius()),
+        ventArea_cm2: asked('Area of one vent', num(0, 1e6)),
+        length_mm: asked('Bay length', millimetres()),
+        width_mm: asked('Bay width', millimetres()),
+        height_mm: asked('Bay height', millimetres()),
+        maxMass_kg: asked('Floor bears', num(0, 1e6)),
+      }),
+    ),
+    block: optionalPart({
+      length_mm: asked('Block length', millimetres()),
+      width_mm: asked('Block width', millimetres()),
+      height_mm: asked('Block height', millimetres()),
+      mass_kg: asked('Block mass', num(0, 100_000)),
+    }),
+  }),
+  fact({ chemistry, block_V, blockCapacity_Ah, series, parallel, age_y }, _, { amount }) {
+    const grouped = series > 1 && parallel > 1 ? `${series} \u00d7 ${parallel}` : String(series * parallel);
+    return inLine(
+      `${grouped} \u00d7 ${amount(block_V, 'V')} ${amount(blockCapacity_Ah, 'Ah')} ${chemistry}`,
+      amount(age_y || null, 'y'),
+    );
+  },
+  line: { at: 'bank' },
+});
+export type Bank = InferType<typeof bank.schema>;

@@ -1,0 +1,32 @@
+import type { InferType } from 'yup';
+import { id, name, profiles, settings } from './common';
+import { amps, flag, part, positive, requiredNum, requiredOneOf, volts } from './fields';
+import { kind } from './kind';
+import { asked } from './words';
+
+export const chargers = kind({
+  single: false,
+  word: 'Charger',
+  noun: 'a charger',
+  stem: 'charger',
+  question: 'Does anything else charge the bank?',
+  shelf: { onSite: {} },
+  goods: 'bought',
+  schema: part({
+    id: id(),
+    label: name(),
+    kind: asked('Kind', requiredOneOf(['mains', 'dc-dc', 'alternator-direct'])),
+    max_A: asked('Output', requiredNum(0, 100_000)),
+    input_V: asked('Input', volts()),
+    profiles: profiles(),
+    efficiency_pct: asked('Efficiency', positive(100)),
+    powerFactor: asked('Power factor', positive(1)),
+    alternator_A: asked('Alternator', amps(), { belongs: 'place' }),
+    externallyRegulated: asked('Alternator regulated from outside', flag(), { belongs: 'place' }),
+    onInverterOutput: asked('Plugged into the inverter', flag(), { belongs: 'place' }),
+    settings: settings(),
+  }),
+  fact: ({ kind: what, max_A }, _, { amount }) => `${what} ${amount(max_A, 'A')}`,
+  line: { at: 'source', run: 'charger', gap: 'cable to the bank: size?' },
+});
+export type Charger = InferType<typeof chargers.schema>;

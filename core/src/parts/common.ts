@@ -1,0 +1,81 @@
+import { CHEMISTRIES, type Chemistry } from '../chemistry/chemistry';
+import {
+  amps,
+  celsius,
+  flag,
+  list,
+  metres,
+  num,
+  oneOf,
+  optionalPart,
+  requiredOneOf,
+  requiredText,
+  text,
+  volts,
+} from './fields';
+import { asked, first, group, hidden, type Notable } from './words';
+
+/** Members that several kinds of part share. */
+
+export const PROFILES: [Chemistry | 'custom', ...(Chemistry | 'custom')[]] = [...CHEMISTRIES, 'custom'];
+export const PROTECTION_TYPES = [
+  'none',
+  'blade',
+  'strip',
+  'terminal',
+  'class-t',
+  'nh',
+  'breaker',
+  'thermal-breaker',
+] as const;
+
+export const id = () => hidden('made by the app', requiredText('an id: a short text, unique in the file'));
+export const name = () => first('Name', text());
+
+/** What a device's settings are for: charging, letting go of loads, or both. */
+type Purpose = 'both' | 'charging' | 'letting go';
+
+/** Settings as found on a device that charges or cuts off; what it cannot have is not asked for. */
+export const settings = (purpose: Purpose = 'both', suffix = '') => {
+  const charging = <S extends Notable>(label: string, schema: S) =>
+    purpose === 'letting go' ? hidden('it does not charge by itself: see its charger', schema) : asked(label, schema);
+  const lettingGo = <S extends Notable>(label: string, schema: S) =>
+    purpose === 'charging' ? hidden('it lets go of nothing by itself: see the inverter', schema) : asked(label, schema);
+  return group(
+    { belongs: 'setting', suffix },
+    optionalPart({
+      absorb_V: charging('Absorb, as set', volts()),
+      absorb_min: charging('Absorb time', num(0, 100_000)),
+      tail_A: charging('Tail current', amps()),
+      float_V: charging('Float, as set', volts()),
+      equalise_V: charging('Equalise, as set (0 is off)', volts()),
+      equaliseEvery_d: charging('Equalise every', num(0, 10_000)),
+      comp_mV_K_cell: charging('Compensation', num(-50, 50)),
+      maxCharge_A: charging('Charge limit, as set', amps()),
+      lowTempCut_C: charging('Cold cut', celsius()),
+      cutoff_V: lettingGo('Cut-off, as set', volts()),
+      restart_V: lettingGo('Restart, as set', volts()),
+      alarm_V: lettingGo('Alarm, as set', volts()),
+      lvd_V: lettingGo('Load disconnect, as set', volts()),
+      reconnect_V: lettingGo('Load reconnect, as set', volts()),
+      firmware: asked('Firmware', text()),
+    }),
+  );
+};
+
+export const profiles = (label = 'Charging profiles') => asked(label, list(requiredOneOf(PROFILES)));
+
+/** A fuse or breaker on a cable, at the end nearer the bank; `suffix` tells the one at the other end. */
+export const protection = (suffix = '') =>
+  group(
+    { belongs: 'fitting', suffix, later: suffix !== '' },
+    optionalPart({
+      type: first('Fuse or breaker', oneOf(PROTECTION_TYPES)),
+      rating_A: first('Its rating', amps()),
+      voltage_V: asked('Its DC voltage', volts()),
+      interrupt_A: asked('Breaks at most', num(0, 1e6)),
+      fromSource_m: asked('From the source', metres()),
+      dcRated: asked('Rated for DC', flag()),
+      polarised: asked('Polarised', flag()),
+    }),
+  );

@@ -1,0 +1,54 @@
+import type { InferType } from 'yup';
+import { id, name, profiles, settings } from './common';
+import {
+  amps,
+  flag,
+  optionalPart,
+  part,
+  positive,
+  requiredOneOf,
+  requiredPositive,
+  text,
+  volts,
+  watts,
+} from './fields';
+import { inLine, kind } from './kind';
+import { asked, first } from './words';
+
+export const controllers = kind({
+  single: false,
+  word: 'Controller',
+  noun: 'a controller',
+  stem: 'controller',
+  question: 'Which controller do they feed?',
+  shelf: { onSite: {} },
+  goods: 'bought',
+  schema: part({
+    id: id(),
+    label: name(),
+    type: asked('Kind', requiredOneOf(['mppt', 'pwm'])),
+    maxPv_V: first('Highest PV voltage', positive(1500)),
+    maxOutput_A: asked('Output', requiredPositive(100_000)),
+    maxPv_A: first('Highest PV current', amps()),
+    minBattery_V: asked('Battery voltage, lowest', volts()),
+    maxBattery_V: asked('Battery voltage, highest', volts()),
+    profiles: profiles(),
+    limitsOutput: asked('Limits its own output', flag(), { typical: true }),
+    maxPv_W: optionalPart({
+      12: asked('Array watts at 12 V', watts()),
+      24: asked('Array watts at 24 V', watts()),
+      36: asked('Array watts at 36 V', watts()),
+      48: asked('Array watts at 48 V', watts()),
+    }),
+    startAbove_V: asked('Starts above the battery by', volts()),
+    temperatureSensor: asked('Temperature sensor', flag()),
+    settings: settings(),
+    efficiency_pct: asked('Efficiency', positive(100)),
+    selfUse_W: asked('Own use', watts()),
+    outputGroup: asked('Shares its output with (group)', text(), { belongs: 'link' }),
+  }),
+  fact: ({ type, maxOutput_A, maxPv_V }, _, { amount }) =>
+    inLine(`${type.toUpperCase()} ${amount(maxOutput_A, 'A')}`, amount(maxPv_V || null, 'V') ?? 'PV volts?'),
+  line: { at: 'source', run: 'controller-battery', gap: 'cable to the bank: size?' },
+});
+export type Controller = InferType<typeof controllers.schema>;

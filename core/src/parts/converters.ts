@@ -1,0 +1,27 @@
+import type { InferType } from 'yup';
+import { id, name } from './common';
+import { part, positive, requiredNum, requiredPositive } from './fields';
+import { inLine, kind } from './kind';
+import { asked } from './words';
+
+export const converters = kind({
+  single: false,
+  word: 'Converter',
+  noun: 'a converter',
+  stem: 'converter',
+  question: null,
+  shelf: { onSite: {} },
+  goods: 'bought',
+  schema: part({
+    id: id(),
+    label: name(),
+    in_V: asked('In', requiredPositive(1500)),
+    out_V: asked('Out', requiredPositive(1500)),
+    max_A: asked('Output', requiredNum(0, 100_000)),
+    efficiency_pct: asked('Efficiency', positive(100)),
+  }),
+  fact: ({ in_V, out_V, max_A }, _, { amount }) =>
+    inLine(amount(in_V, 'V', 5), `to ${amount(out_V, 'V', 5)}`, amount(max_A, 'A', 5)),
+  line: { at: 'list' },
+});
+export type Converter = InferType<typeof converters.schema>;

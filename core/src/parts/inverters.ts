@@ -1,0 +1,60 @@
+import type { InferType } from 'yup';
+import { id, name, profiles, settings } from './common';
+import {
+  amps,
+  celsius,
+  flag,
+  hours,
+  num,
+  oneOf,
+  optionalPart,
+  part,
+  positive,
+  requiredPositive,
+  volts,
+  watts,
+} from './fields';
+import { inLine, kind } from './kind';
+import { asked, first } from './words';
+
+export const inverters = kind({
+  single: false,
+  word: 'Inverter',
+  noun: 'an inverter',
+  stem: 'inverter',
+  question: 'Is there an inverter?',
+  shelf: { onSite: {} },
+  goods: 'bought',
+  schema: part({
+    id: id(),
+    label: name(),
+    continuous_W: asked('Power', requiredPositive(1e6)),
+    continuous_VA: asked('Apparent power', positive(1e6)),
+    surge_W: first('Surge', watts()),
+    surge_s: asked('Surge lasts', num(0, 100_000)),
+    waveform: first('Wave', oneOf(['sine', 'modified'])),
+    lowCutoff_V: asked('Low cut-off', volts()),
+    minDc_V: asked('Lowest DC voltage', volts()),
+    maxDc_V: asked('Highest DC voltage', volts()),
+    idle_W: asked('Idle draw', watts()),
+    idleHours_d: asked('Switched on', hours(), { unit: 'h a day', belongs: 'place' }),
+    efficiency_pct: asked('Efficiency', positive(100)),
+    ratedAt_C: asked('Rated at', celsius()),
+    feeds: asked('Feeds', oneOf(['sockets', 'panel', 'building']), { belongs: 'place' }),
+    transfer: asked('Transfer switch', oneOf(['none', 'built-in', 'external']), { passesOn: true }),
+    neutralBond: asked('Neutral bond', oneOf(['fixed', 'switched', 'none'])),
+    precharge: asked('Pre-charge', flag(), { belongs: 'fitting' }),
+    settings: settings('letting go'),
+    charger: optionalPart({
+      max_A: asked('Charger in it', amps()),
+      efficiency_pct: asked('Its efficiency', positive(100)),
+      powerFactor: asked('Its power factor', positive(1)),
+      profiles: profiles('Its charging profiles'),
+      settings: settings('charging', ', its charger'),
+    }),
+  }),
+  fact: ({ waveform, continuous_W, idle_W }, _, { amount }) =>
+    inLine(`${waveform ?? 'wave?'} ${amount(continuous_W, 'W', 5)}`, idle_W ? `idle ${amount(idle_W, 'W')}` : null),
+  line: { at: 'draws', run: 'battery-inverter', gap: 'cable to the inverter: size?' },
+});
+export type Inverter = InferType<typeof inverters.schema>;

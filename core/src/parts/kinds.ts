@@ -1,0 +1,54 @@
+import type { InferType } from 'yup';
+import { arrays } from './arrays';
+import { bank } from './bank';
+import { chargers } from './chargers';
+import { controllers } from './controllers';
+import { converters } from './converters';
+import { distribution } from './distribution';
+import { inverters } from './inverters';
+import { loads } from './loads';
+import { moduleTypes } from './module-types';
+import { monitor } from './monitor';
+import { otherBanks } from './other-banks';
+import { runs } from './runs';
+import { sources } from './sources';
+
+/**
+ * Every kind of part there is, from the sun down: the order in which they are offered and asked for. A kind is added by
+ * its own file, its line here, and its line in the schema of the system.
+ */
+export const KINDS = {
+  moduleTypes,
+  arrays,
+  controllers,
+  bank,
+  inverters,
+  runs,
+  loads,
+  chargers,
+  sources,
+  distribution,
+  converters,
+  monitor,
+  otherBanks,
+} as const;
+
+type Kinds = typeof KINDS;
+export type PartKind = keyof Kinds;
+/** Kinds of which a system has a list, and those of which it has one at most. */
+export type ListName = { [K in PartKind]: Kinds[K]['single'] extends true ? never : K }[PartKind];
+export type SingleName = Exclude<PartKind, ListName>;
+/** A part of one kind, or of any. */
+export type PartOf<K extends PartKind> = InferType<Kinds[K]['schema']>;
+export type AnyPart = PartOf<PartKind>;
+
+export const KIND_ORDER = Object.keys(KINDS) as PartKind[];
+export const isPartKind = (name: string): name is PartKind => Object.hasOwn(KINDS, name);
+export const isListName = (name: string): name is ListName => isPartKind(name) && !KINDS[name].single;
+export const isSingleName = (name: string): name is SingleName => isPartKind(name) && KINDS[name].single;
+export const LIST_NAMES = KIND_ORDER.filter(isListName);
+export const SINGLE_NAMES = KIND_ORDER.filter(isSingleName);
+
+/** A label where somebody gave one; of a kind without names its role speaks. */
+export const labelOf = (part: AnyPart): string | null =>
+  ('label' in part ? part.label : 'role' in part ? part.role : null) ?? null;

@@ -1,0 +1,53 @@
+import { fieldsOf, type Field, type HiddenField } from './field-list';
+import { KIND_ORDER, KINDS, type PartKind } from './kinds';
+import { nominalSchema, siteSchema } from './site';
+import { BELONGS, type Belongs } from './words';
+
+/** What follows from the kinds' descriptions: each list once, and none written by hand. */
+
+const BY_KIND = Object.fromEntries(KIND_ORDER.map((kind) => [kind, fieldsOf(KINDS[kind].schema)])) as Record<
+  PartKind,
+  { fields: Field[]; hidden: HiddenField[] }
+>;
+
+/** Fields of a kind in the order in which they are asked for; of the site and the system too. */
+export const FIELDS: Readonly<Record<PartKind | 'site' | 'system', readonly Field[]>> = {
+  ...(Object.fromEntries(KIND_ORDER.map((kind) => [kind, BY_KIND[kind].fields])) as Record<PartKind, Field[]>),
+  site: fieldsOf(siteSchema).fields,
+  system: fieldsOf(nominalSchema).fields,
+};
+
+/** Members that no editor shows, with the reason. */
+export const hiddenFields = (kind: PartKind): readonly HiddenField[] => BY_KIND[kind].hidden;
+
+/** What a new part is taken to be until somebody reads it, by field. */
+export const typicalOf = (kind: PartKind): Record<string, unknown> =>
+  Object.fromEntries(
+    FIELDS[kind].flatMap(({ path, typical }): [string, unknown][] => (typical === undefined ? [] : [[path, typical]])),
+  );
+
+/** What a member of a part belongs to, by its path; what the format does not know is taken for its plate. */
+export function belongsTo(kind: PartKind, path: string): Belongs {
+  const field = FIELDS[kind].find((one) => one.path === path || path.startsWith(`${one.path}.`));
+  if (field) return field.belongs;
+  // What no editor shows is noted about the place, never printed on the part.
+  return hiddenFields(kind).some((one) => one.path === path || path.startsWith(`${one.path}.`)) ? 'place' : 'plate';
+}
+
+/** True where another value of this member makes it another part. */
+export const tellsParts = (kind: PartKind, path: string) =>
+  path !== 'label' && BELONGS[belongsTo(kind, path)].anotherPart;
+
+/** True where a member stays when the part is replaced: what belongs to the place, and what its successor is set to. */
+export function staysBehind(kind: PartKind, path: string): boolean {
+  const field = FIELDS[kind].find((one) => one.path === path || path.startsWith(`${one.path}.`));
+  return path === 'id' || BELONGS[belongsTo(kind, path)].stays || (field?.passesOn ?? false);
+}
+
+/** True where a member is kept in a catalogue: what is printed on the part, and how it comes. */
+export const keptOnShelf = (kind: PartKind, path: string) =>
+  path !== 'id' && path !== 'label' && BELONGS[belongsTo(kind, path)].onShelf;
+
+/** References of a kind, by path, with the kinds that they may lead to. */
+export const referencesOf = (kind: PartKind): { path: string; of: readonly string[] }[] =>
+  FIELDS[kind].flatMap(({ path, of }) => (of ? [{ path, of }] : []));

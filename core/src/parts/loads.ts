@@ -1,0 +1,72 @@
+import type { InferType } from 'yup';
+import { id } from './common';
+import {
+  count,
+  flag,
+  hours,
+  num,
+  oneOf,
+  part,
+  positive,
+  requiredNum,
+  requiredOneOf,
+  requiredText,
+  text,
+  volts,
+  watts,
+  whole,
+} from './fields';
+import { inLine, kind } from './kind';
+import { asked, first } from './words';
+
+export const LOAD_TYPES = [
+  'resistive',
+  'electronic',
+  'compressor',
+  'induction',
+  'pump',
+  'universal',
+  'inverter-driven',
+  'microwave',
+  'other',
+] as const;
+
+export const loads = kind({
+  single: false,
+  word: 'Load',
+  noun: 'a load',
+  stem: 'load',
+  question: 'What runs on it?',
+  shelf: { onSite: { hours_d: 0 } },
+  goods: 'own',
+  schema: part({
+    id: id(),
+    label: asked('Name', requiredText('what the load is called')),
+    kind: asked('Runs on', requiredOneOf(['ac', 'dc'])),
+    power_W: asked('Power', requiredNum(0, 1e6)),
+    hours_d: asked('Hours a day', requiredNum(0, 24), { belongs: 'fitting' }),
+    type: first('What it is', oneOf(LOAD_TYPES)),
+    quantity: asked('How many', count(), { belongs: 'fitting' }),
+    winterHours_d: asked('Hours a day in winter', hours(), { belongs: 'fitting' }),
+    surge_W: asked('Surge', watts()),
+    surge_s: asked('Surge lasts', num(0, 100_000)),
+    powerFactor: asked('Power factor', positive(1)),
+    overlap: asked('Runs', oneOf(['base', 'may', 'alone']), { belongs: 'fitting' }),
+    group: asked('Never together with (group)', text(), { belongs: 'fitting' }),
+    from_h: asked('From', hours(), { belongs: 'fitting' }),
+    to_h: asked('To', hours(), { belongs: 'fitting' }),
+    max_V: asked('Highest voltage it stands', volts()),
+    recordedPeak_W: asked('Peak that was recorded', watts(), { belongs: 'state' }),
+    priority: asked('Priority (1 is first)', whole(0, 100), { belongs: 'fitting' }),
+    needsSine: asked('Needs a true sine', flag()),
+    inverterId: asked('Inverter', text(), { of: ['inverters'], belongs: 'link' }),
+    converterId: asked('Converter', text(), { of: ['converters'], belongs: 'link' }),
+  }),
+  fact: ({ power_W, quantity, hours_d }, _, { amount }) =>
+    inLine(
+      `${quantity && quantity > 1 ? `${quantity} \u00d7 ` : ''}${amount(power_W, 'W')}`,
+      hours_d > 0 && `${amount(hours_d, 'h')} a day`,
+    ),
+  line: { at: 'load' },
+});
+export type Load = InferType<typeof loads.schema>;

@@ -1,0 +1,19 @@
+import type { InferType } from 'yup';
+import { id, name } from './common';
+import { amps, part } from './fields';
+import { kind } from './kind';
+import { first } from './words';
+
+export const monitor = kind({
+  single: true,
+  word: 'Monitor',
+  noun: 'a monitor',
+  stem: 'monitor',
+  question: 'Is there a monitor with a shunt?',
+  shelf: { onSite: {} },
+  goods: 'bought',
+  schema: part({ id: id(), label: name(), shunt_A: first('Shunt', amps()) }),
+  fact: ({ shunt_A }, _, { amount }) => (shunt_A ? `${amount(shunt_A, 'A')} shunt` : 'shunt?'),
+  line: { at: 'list' },
+});
+export type Monitor = InferType<typeof monitor.schema>;

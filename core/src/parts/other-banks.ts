@@ -1,0 +1,28 @@
+import type { InferType } from 'yup';
+import { CHEMISTRIES } from '../chemistry/chemistry';
+import { id } from './common';
+import { oneOf, part, requiredOneOf, requiredPositive } from './fields';
+import { inLine, kind } from './kind';
+import { asked, first } from './words';
+
+/** Batteries that are not the bank: starter, thruster. */
+export const otherBanks = kind({
+  single: false,
+  word: 'Other battery',
+  noun: 'another battery',
+  stem: 'other-bank',
+  question: null,
+  shelf: null,
+  goods: 'bought',
+  schema: part({
+    id: id(),
+    role: asked('For', requiredOneOf(['starter', 'thruster', 'generator', 'other'])),
+    chemistry: asked('Chemistry', requiredOneOf(CHEMISTRIES)),
+    nominal_V: asked('Voltage', requiredPositive(1500)),
+    joinedBy: first('Joined by', oneOf(['none', 'relay', 'diode', 'switch', 'dc-dc']), { belongs: 'link' }),
+  }),
+  fact: ({ chemistry, nominal_V, joinedBy }, _, { amount }) =>
+    inLine(`${amount(nominal_V, 'V')} ${chemistry}`, joinedBy && joinedBy !== 'none' ? `by ${joinedBy}` : null),
+  line: { at: 'list' },
+});
+export type OtherBank = InferType<typeof otherBanks.schema>;

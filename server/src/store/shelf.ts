@@ -1,0 +1,21 @@
+import type { ShelfItem, StoredItem } from '@true-lantern/core';
+import type { Database } from './database';
+
+/** Every query of this file takes the firm: a row of another firm does not exist. */
+
+export async function shelfOf({ models }: Database, firmId: string): Promise<StoredItem[]> {
+  const rows = await models.Shelf.findAll({ where: { firmId, deletedAt: null }, order: [['id', 'ASC']] });
+  return rows.map(({ id, item }) => ({ id, ...item }));
+}
+
+/** Puts an item on the shelf, new or in the place of the one with that id; false where the id is another firm's. */
+export async function putItem({ models }: Database, firmId: string, id: string, item: ShelfItem): Promise<boolean> {
+  const known = await models.Shelf.findByPk(id);
+  if (known && known.firmId !== firmId) return false;
+  if (known) await known.update({ item, deletedAt: null });
+  else await models.Shelf.create({ id, firmId, item });
+  return true;
+}
+
+export const takeItemOff = ({ models }: Database, firmId: string, id: string) =>
+  models.Shelf.update({ deletedAt: new Date() }, { where: { id, firmId } });

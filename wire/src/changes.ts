@@ -1,0 +1,62 @@
+import type { Fault, FieldConflict, PartChange, StoredPart } from '@true-lantern/core';
+import { array, mixed, number, object, string } from 'yup';
+import { uuid } from './ids';
+
+/** What became of one change. */
+export type PushStatus = 'applied' | 'duplicate' | 'conflict' | 'refused';
+
+export interface PushResult {
+  changeId: string;
+  partId: string;
+  status: PushStatus;
+  /** The part as it stands now; absent where the change was refused before there was one. */
+  part?: StoredPart;
+  conflicts: FieldConflict[];
+  faults: Fault[];
+}
+
+/** Changes in one request. */
+export const MOST_CHANGES = 500;
+
+const changeSchema = object({
+  changeId: uuid(),
+  partId: uuid(),
+  baseRevision: number()
+    .typeError('is no number, expected a revision')
+    .integer()
+    .min(0)
+    .max(2_147_483_647)
+    .required('is missing, expected a revision'),
+  set: mixed<Record<string, unknown>>()
+    .required('is missing, expected fields to set')
+    .test(
+      'object',
+      'is no object, expected fields to set',
+      (value) => typeof value === 'object' && value !== null && !Array.isArray(value),
+    ),
+  at: string()
+    .required('is missing, expected a time')
+    .test(
+      'time',
+      'is no time, expected one like 2026-05-04T09:10:00Z',
+      (value) => !Number.isNaN(Date.parse(value ?? '')),
+    ),
+  device: string().max(100).optional(),
+  create: object({ kind: string().required(), position: number().integer().min(0).max(1e6).required() })
+    .default(undefined)
+    .optional(),
+});
+
+/** POST /sites/:id/changes; the answer is a PushResult for each, in their order. */
+export const pushSchema = object({
+  changes: array(changeSchema.required())
+    .min(1, 'is empty, expected changes')
+    .max(MOST_CHANGES, `has too many, expected ${MOST_CHANGES} at most`)
+    .required('is missing, expected a list of changes'),
+});
+export interface PushBody {
+  changes: PartChange[];
+}
+export interface PushAnswer {
+  results: PushResult[];
+}

@@ -1,0 +1,7 @@
+/** What goes between client and server: each shape once, with the schema by which the server takes it. */
+export * from './changes';
+export * from './firm';
+export * from './ids';
+export * from './problems';
+export * from './session';
+export * from './sites';

@@ -1,0 +1,30 @@
+import { object, string, type InferType } from 'yup';
+
+export const ROLES = ['owner', 'technician', 'reader'] as const;
+export type Role = (typeof ROLES)[number];
+
+export interface Person {
+  id: string;
+  name: string;
+  email: string;
+  role: Role;
+  firm: { id: string; name: string };
+}
+
+/** GET and POST /session. */
+export interface Session {
+  csrfToken: string;
+  /** Null: nobody is signed in. */
+  person: Person | null;
+  /** Offered in one tap, only where the server was started as the demo. */
+  demo?: SignIn;
+}
+
+/** POST /session. */
+export const signInSchema = object({
+  email: string()
+    .typeError('is no text, expected an e-mail address')
+    .required('is missing, expected an e-mail address'),
+  password: string().typeError('is no text, expected a password').required('is missing, expected a password').max(500),
+});
+export type SignIn = InferType<typeof signInSchema>;
