@@ -127,7 +127,7 @@ test('@phone a whole site is surveyed without a signal from a cold start, reload
   const saved = page.waitForEvent('download');
   await page.getByTestId('more-export').click();
   const { readFileSync } = await import('node:fs');
-  const here = JSON.parse(readFileSync((await (await saved).path())!, 'utf8')) as object;
+  const here = JSON.parse(readFileSync(await (await saved).path(), 'utf8')) as object;
 
   await context.setOffline(false);
   const id = /\/site\/([^/]+)/.exec(page.url())?.[1] ?? '';

@@ -149,7 +149,7 @@ test('feet and inches, a fraction, "about" and "between": stored in metres, show
   await demo.getByRole('link', { name: /^Survey/ }).click();
   await demo.getByRole('button', { name: /^This site/ }).click();
   await demo.getByTestId('more-export').click();
-  const file = JSON.parse(readFileSync((await (await saved).path())!, 'utf8')) as {
+  const file = JSON.parse(readFileSync(await (await saved).path(), 'utf8')) as {
     system: { runs: { id: string; length_m: number; size: string }[] };
     evidence: Record<string, { low: string; high: string }>;
   };
@@ -258,7 +258,7 @@ test('@phone a whole site goes out as a zip with its photos and comes in again t
     await demo.getByRole('button', { name: /^This site/ }).click();
     const saved = demo.waitForEvent('download');
     await demo.getByTestId('more-export-zip').click();
-    return readFileSync((await (await saved).path())!);
+    return readFileSync(await (await saved).path());
   };
   const first = await pack();
   await demo.goto('/');
@@ -325,7 +325,7 @@ test('@phone the shelf takes a table, and refuses one with a wrong header or a d
   await expect(demo.getByTestId(`item-${name}`)).toContainText('99.5 EUR');
   const saved = demo.waitForEvent('download');
   await demo.getByRole('button', { name: 'Export CSV' }).click();
-  expect(readFileSync((await (await saved).path())!, 'utf8')).toContain(`monitor,${name},99.5,EUR`);
+  expect(readFileSync(await (await saved).path(), 'utf8')).toContain(`monitor,${name},99.5,EUR`);
 });
 
 test('@phone sun and temperature: an estimate says that it is one', async ({ demo }, { project }) => {

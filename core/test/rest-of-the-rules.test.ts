@@ -46,7 +46,7 @@ describe('what pwm throws away', () => {
 
 describe('inverter', () => {
   const inverter = (more: object) => (system: System) => {
-    system.inverters = [{ id: 'i', continuous_W: 500, ...more } as never];
+    system.inverters = [{ id: 'i', continuous_W: 500, ...more }];
   };
   test('its charger without a profile for this chemistry is over; custom is tight until its volts are read', () => {
     const profile = (profiles: string[], settings: object = {}) =>
@@ -83,7 +83,7 @@ describe('left alone', () => {
       file.site.layup_d = days;
       file.site.livingSpace = true;
       system.bank!.place = { space: 'living', min_C: 25 };
-      system.inverters = [{ id: 'i', continuous_W: 500, idle_W } as never];
+      system.inverters = [{ id: 'i', continuous_W: 500, idle_W }];
     };
   test('200 Ah at 12 V, half of it, a tenth more when drawn slowly: 1320 Wh; 5 W and 5 % a month draw 124 Wh a day', () => {
     // 12 x 200 x 1.1 x 0.5 = 1320 Wh; 5 x 24 + 2400 x 0.05 / 30 = 124 Wh a day: 10.6 days.
@@ -114,7 +114,7 @@ describe('cables', () => {
   });
   test('a fuse below another wants to be the smaller by 1.6', () => {
     const fused = (rating_A: number) => (system: System) => {
-      system.distribution = [{ id: 'box', circuits: ['r'] } as never];
+      system.distribution = [{ id: 'box', circuits: ['r'] }];
       system.loads = [{ id: 'l', label: 'Lamp', kind: 'dc', power_W: 10, hours_d: 1 }];
       system.runs = [
         {

@@ -42,7 +42,7 @@ export async function packSite(site: OpenSite): Promise<{ blob: Blob; lacking: n
       lacking += 1;
     }
   const bytes = await new Promise<Uint8Array<ArrayBuffer>>((resolve, reject) =>
-    zip(files, { mtime: EPOCH }, (error, data) => (error ? reject(error) : resolve(data as Uint8Array<ArrayBuffer>))),
+    zip(files, { mtime: EPOCH }, (error, data) => (error ? reject(error) : resolve(data))),
   );
   return { blob: new Blob([bytes], { type: 'application/zip' }), lacking };
 }
@@ -66,7 +66,7 @@ export async function takeBundle(file: Blob): Promise<string> {
         new Blob([new Uint8Array(bytes)], { type: attachment.type ?? 'image/jpeg' }),
       );
   const attachments = found.map(({ attachment }) => ({ ...attachment, id: fresh.get(attachment.id) ?? attachment.id }));
-  const siteId = enqueueSite({ ...system, ...(attachments.length > 0 ? { attachments } : {}) } as SystemFile);
+  const siteId = enqueueSite({ ...system, ...(attachments.length > 0 ? { attachments } : {}) });
   for (const { attachment, bytes } of found) if (bytes) sendBytes(siteId, fresh.get(attachment.id) ?? attachment.id);
   return siteId;
 }
@@ -95,5 +95,5 @@ export function templateOf({ site, readings, attachments, proposals, ...rest }: 
   void attachments;
   const { observations, ...place } = site;
   void observations;
-  return { ...rest, site: { ...place, name }, ...(proposals?.length ? { proposals } : {}) } as SystemFile;
+  return { ...rest, site: { ...place, name }, ...(proposals?.length ? { proposals } : {}) };
 }

@@ -1,4 +1,4 @@
-import { setOnRow, type Schools } from '@true-lantern/core';
+import { setOnRow } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { View } from 'react-native';
 import { setFirmSchools, useFirm } from '../data/firm';
@@ -33,7 +33,7 @@ export function FirmScreen() {
       position: 0,
       revision: 0,
     };
-    setFirmSchools(setOnRow(row, { [field]: value }).body as Schools);
+    setFirmSchools(setOnRow(row, { [field]: value }).body);
   };
   return (
     <Page title="Firm" onBack={() => router.navigate('/')}>

@@ -41,7 +41,7 @@ export function Row({ children, className = '', ...rest }: PropsWithChildren<Pre
   return (
     <Pressable
       role="button"
-      className={`min-h-[56px] flex-row items-center gap-3 border-b border-rule px-[18px] py-2 active:bg-well ${className as string}`}
+      className={`min-h-[56px] flex-row items-center gap-3 border-b border-rule px-[18px] py-2 active:bg-well ${className}`}
       {...rest}
     >
       {children as ReactNode}

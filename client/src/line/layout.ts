@@ -113,7 +113,7 @@ export function layoutLine(
   let y = 0;
   const place = (row: Unplaced, lane: number) => {
     const height = row.type === 'station' ? stationHeight(row) : HEIGHT[row.type];
-    rows.push({ ...row, y, height, lane } as LineRow);
+    rows.push({ ...row, y, height, lane });
     y += height;
   };
   place({ type: 'sun', text: siteFact }, 0);

@@ -89,7 +89,7 @@ export function fieldsOf(schema: Schema): { fields: Field[]; hidden: HiddenField
         walk(member, path === '' ? name : `${path}.${name}`, around);
     else throw new Error(`"${path}" is neither asked for nor hidden, expected words for it`);
   };
-  walk(schema.describe() as unknown as Described, '', {});
+  walk(schema.describe(), '', {});
   return { fields, hidden };
 }
 

@@ -1,6 +1,11 @@
-import type { PvArray } from '../system/schema';
-import type { Candidate } from '../rules/rule';
+import type { Change, PvArray } from '../system/schema';
 
+/** Another way to string the modules of an array. */
+export interface Restrung {
+  title: string;
+  detail: string;
+  changes: Change[];
+}
 type Direction = 'shorter' | 'longer' | 'fewer';
 
 /**
@@ -8,7 +13,7 @@ type Direction = 'shorter' | 'longer' | 'fewer';
  * current), or fewer strings. Modules that do not divide evenly are left out, and said so. Mixed arrays need a
  * person's eye: no suggestion is made for them.
  */
-export function restrung(array: PvArray, direction: Direction): Candidate[] {
+export function restrung(array: PvArray, direction: Direction): Restrung[] {
   const all = array.strings.flat();
   const type = all[0];
   if (!type || all.some((id) => id !== type)) return [];

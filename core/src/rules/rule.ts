@@ -80,7 +80,7 @@ export interface Rule<T> {
 
 /** Keeps the type of the cases inside a rule, and lets rules of different cases stand in one list. */
 export function rule<T>(definition: Rule<T>): Rule<unknown> {
-  return definition as Rule<unknown>;
+  return definition;
 }
 
 /** The worst by use of several bounds, so that the governing pair is the one reported. */

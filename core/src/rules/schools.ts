@@ -138,7 +138,7 @@ export const answerOf = (schools: Schools, { path, book }: School): unknown => m
 /** The same finding as another school would judge it; null where that school does not ask. */
 export function underSchool(model: Model, finding: Finding, { path }: School, value: string | number): Finding | null {
   const schools = structuredClone(model.schools);
-  setMember(schools as Record<string, unknown>, path, value);
+  setMember(schools, path, value);
   const all = check({ ...model, schools }, [ruleOf(finding.rule)]);
   return all.find((candidate) => keyOf(candidate) === keyOf(finding)) ?? null;
 }

@@ -93,7 +93,7 @@ export function checkShelfItem(value: unknown): ShelfItem {
   const judged = faultsBy(bodySchema(kind), { id: 'x', label, ...onSite(kind), ...body });
   if (judged.length > 0) throw new FaultError(judged.map(({ path, message }) => ({ path: `body.${path}`, message })));
   const extra = (name: 'price' | 'currency' | 'note') => (given[name] == null ? {} : { [name]: given[name] });
-  return { kind, label, body, ...extra('price'), ...extra('currency'), ...extra('note') } as ShelfItem;
+  return { kind, label, body, ...extra('price'), ...extra('currency'), ...extra('note') };
 }
 
 /** A part's fields without what belongs to its site. What the format does not know is kept as it is. */

@@ -1,6 +1,7 @@
 import { parse, printParseErrorCode, type ParseError } from 'jsonc-parser';
 import { applyProposal } from './proposals';
 import { splitPath } from './evidence';
+import { memberAt } from './members';
 import { FaultError, MOST_FAULTS, type Fault } from './faults';
 import { partIds } from './parts';
 import { faultsBy } from './part-faults';
@@ -127,8 +128,8 @@ function referenceFaults(file: SystemFile): Fault[] {
   const planned = new Set(
     (file.proposals ?? []).flatMap((proposal) =>
       (proposal.changes ?? []).flatMap((change) => {
-        const added = change.value as { id?: unknown } | null | undefined;
-        return typeof added?.id === 'string' ? [added.id] : [];
+        const id = memberAt(change.value, 'id');
+        return typeof id === 'string' ? [id] : [];
       }),
     ),
   );

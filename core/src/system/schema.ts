@@ -165,4 +165,3 @@ export type { OtherBank } from '../parts/other-banks';
 export { RUN_KINDS, type Run } from '../parts/runs';
 export { siteSchema, type Site } from '../parts/site';
 export type { Source } from '../parts/sources';
-export type { ListName, SingleName } from '../parts/kinds';

@@ -1,4 +1,5 @@
-import type { Change, ListName, System } from './schema';
+import type { ListName } from '../parts/kinds';
+import type { Change, System } from './schema';
 
 /** The changes that take a part out with the cables at it; a board lets go of their circuits first. */
 export function takenOut({ runs, distribution }: System, at: ListName, id: string): Change[] {

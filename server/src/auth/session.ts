@@ -60,14 +60,14 @@ export const csrfCheck: RequestHandler = (request, response, next) => {
 /** A new session id at sign-in, so that one planted before it is worth nothing. */
 export const renewSession = (request: Request) =>
   new Promise<void>((resolve, reject) => {
-    request.session.regenerate((error: unknown) => (error ? reject(error as Error) : resolve()));
+    request.session.regenerate((error: unknown) => (error ? reject(error) : resolve()));
   });
 
 export const endSession = (request: Request, response: Response) =>
   new Promise<void>((resolve, reject) => {
     request.session.destroy((error: unknown) => {
       response.clearCookie('lantern');
-      if (error) reject(error as Error);
+      if (error) reject(error);
       else resolve();
     });
   });

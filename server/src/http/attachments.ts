@@ -18,7 +18,7 @@ export function attachmentRoutes(database: Database): Router {
     express.raw({ type: () => true, limit: MOST }),
     async (request, response) => {
       const { firmId } = writerIs(request);
-      const { site, id } = request.params as { site: string; id: string };
+      const { site, id } = request.params;
       if (!isUuid(id)) throw notFound();
       await requireSite(database, firmId, site);
       const standing = await attachmentStanding(database, firmId, site, id);

@@ -127,7 +127,7 @@ export function defineModels(sequelize: Sequelize): Models {
       id: key(),
       firmId: uuid(),
       siteId: uuid(),
-      kind: text() as never,
+      kind: text(),
       body: json(),
       evidence: json(),
       position: integer(),
