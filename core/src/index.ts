@@ -27,6 +27,7 @@ export {
   type Layout,
   type Pooled,
 } from './layouts/layouts';
+export { controllersThatStand, withModuleType } from './layouts/offered';
 export { compare, type Comparison } from './proposal/compare';
 export { jsonSchema } from './system/json-schema';
 export { OBSERVED } from './rules/site';
@@ -77,6 +78,7 @@ export { systemFaults } from './system/references';
 export { sunPosition, type SunPosition } from './sun/position';
 export {
   aspectsOf,
+  atTheCounter,
   candidates,
   inBody,
   judgeSpec,

@@ -10,7 +10,9 @@ const GRACE_MS = 5000;
 async function main() {
   const config = readConfig(process.env);
   const log = pino({ level: config.logLevel });
-  const database = await openDatabase(config.databaseUrl);
+  const database = await openDatabase(config.databaseUrl, (error) =>
+    log.warn({ reason: error.message }, 'an idle connection to the database was lost'),
+  );
   const server = createServer(createApp(config, database, log));
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);

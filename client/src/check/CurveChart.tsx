@@ -4,28 +4,14 @@ import { View } from 'react-native';
 import Svg, { Circle, G, Line, Path, Text } from 'react-native-svg';
 import { useGround } from '../kit/ground';
 import { T } from '../kit/text';
-
-const HEIGHT = 260;
-const PAD = { left: 40, right: 44, top: 14, bottom: 28 };
+import { curveLayout, HEIGHT, PAD } from './curve-layout';
 
 /** Current and power against volts: the current in ink, the power in the lamp's colour, maxima as rings, the best one filled. */
-export function CurveChart({
-  answer: { points, maxima, best },
-  bank_V,
-}: {
-  answer: ShadeAnswer;
-  bank_V: number | null;
-}) {
+export function CurveChart({ answer, bank_V }: { answer: ShadeAnswer; bank_V: number | null }) {
   const { colours } = useGround();
   const [width, setWidth] = useState(350);
-  const open = points.at(-1)?.v ?? 1;
-  const amps = nice(Math.max(0.1, ...points.map(({ i }) => i)));
-  const watts = nice(Math.max(1, ...points.map(({ v, i }) => v * i)));
-  const volts = nice(open);
-  const x = (v: number) => PAD.left + ((width - PAD.left - PAD.right) * v) / volts;
-  const y = (share: number) => HEIGHT - PAD.bottom - (HEIGHT - PAD.top - PAD.bottom) * share;
-  const path = (of: (point: { v: number; i: number }) => number) =>
-    points.map((point, k) => `${k === 0 ? 'M' : 'L'}${x(point.v).toFixed(1)} ${y(of(point)).toFixed(1)}`).join(' ');
+  const { volts, amps, watts, x, y, current, power, maxima, bank } = curveLayout(answer, width, bank_V);
+  const { points, best } = answer;
   const label = (text: string, at: { x: number; y: number }, anchor: 'start' | 'middle' | 'end', fill: string) => (
     <Text
       key={`${text}${at.x}${at.y}`}
@@ -44,7 +30,7 @@ export function CurveChart({
         width={width}
         height={HEIGHT}
         role="img"
-        aria-label={`Curves from 0 to ${figure(open)} V; best ${figure(best.p)} W at ${figure(best.v)} V`}
+        aria-label={`Curves from 0 to ${figure(points.at(-1)?.v ?? 0)} V; best ${figure(best.p)} W at ${figure(best.v)} V`}
       >
         {[0, 0.5, 1].map((share) => (
           <G key={share}>
@@ -68,29 +54,29 @@ export function CurveChart({
             colours.ink,
           ),
         )}
-        {bank_V !== null && bank_V < volts ? (
+        {bank === null ? null : (
           <G>
             <Line
-              x1={x(bank_V)}
-              x2={x(bank_V)}
+              x1={bank}
+              x2={bank}
               y1={PAD.top}
               y2={y(0)}
               stroke={colours.ink}
               strokeWidth={2}
               strokeDasharray="3 5"
             />
-            {label('bank', { x: x(bank_V) + 4, y: PAD.top + 12 }, 'start', colours.ink)}
+            {label('bank', { x: bank + 4, y: PAD.top + 12 }, 'start', colours.ink)}
           </G>
-        ) : null}
-        <Path d={path(({ i }) => i / amps)} fill="none" stroke={colours.ink} strokeWidth={3} />
-        <Path d={path(({ v, i }) => (v * i) / watts)} fill="none" stroke={colours.lamp} strokeWidth={3} />
-        {maxima.map(({ v, p }) => (
+        )}
+        <Path d={current} fill="none" stroke={colours.ink} strokeWidth={3} />
+        <Path d={power} fill="none" stroke={colours.lamp} strokeWidth={3} />
+        {maxima.map((top) => (
           <Circle
-            key={v}
-            cx={x(v)}
-            cy={y(p / watts)}
+            key={top.x}
+            cx={top.x}
+            cy={top.y}
             r={7}
-            fill={p === best.p ? colours.lamp : colours.paper}
+            fill={top.best ? colours.lamp : colours.paper}
             stroke={colours.lamp}
             strokeWidth={3}
           />
@@ -106,10 +92,4 @@ export function CurveChart({
       </View>
     </View>
   );
-}
-
-/** The next round figure above: 1, 2, 2.5, 5 times a power of ten. */
-function nice(value: number): number {
-  const power = 10 ** Math.floor(Math.log10(value));
-  return ([1, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10].find((step) => step * power >= value) ?? 10) * power;
 }

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { getAttachment } from './api';
 import { keepBlob, readBlob } from './blobs';
 import { newId } from './ids';
+import { noteTrouble } from './trouble';
 import { enqueue, enqueueRequest } from './outbox';
 import { nextPosition } from './parts';
 import type { OpenSite } from './site';
@@ -83,7 +84,9 @@ export async function bytesOf(siteId: string, id: string, size: 'small' | 'whole
   const kept = await readBlob(key);
   if (kept) return kept;
   const fetched = await getAttachment(siteId, id, size);
-  await keepBlob(key, fetched).catch(() => undefined);
+  await keepBlob(key, fetched).catch((error: unknown) =>
+    noteTrouble('A photo could not be kept on this device: it is fetched again each time.', error),
+  );
   return fetched;
 }
 

@@ -1,3 +1,4 @@
+import { noteTrouble } from './trouble';
 import { createStore, get, set } from 'idb-keyval';
 
 /** Photos and spoken notes on this device: kept until sent, and afterwards so that they open without a signal. */
@@ -13,6 +14,8 @@ export async function keepBlob(key: string, blob: Blob): Promise<void> {
   await set(key, { bytes: await blob.arrayBuffer(), type: blob.type } satisfies Kept, store);
 }
 export async function readBlob(key: string): Promise<Blob | null> {
-  const kept = await get<Kept>(key, store).catch(() => undefined);
+  const kept = await get<Kept>(key, store).catch(
+    (error: unknown) => void noteTrouble('A photo on this device could not be read.', error),
+  );
   return kept ? new Blob([kept.bytes], { type: kept.type }) : null;
 }

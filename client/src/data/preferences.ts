@@ -1,3 +1,4 @@
+import { noteTrouble } from './trouble';
 import type { Units } from './units';
 
 /** Small choices that belong to this device, not to the firm. */
@@ -14,12 +15,26 @@ interface Preferences {
 
 const key = (name: string) => `lantern.${name}`;
 
+/**
+ * A choice as it was kept. Where storage is closed (a private window) the default stands; what no longer reads as JSON is
+ * an older version's and makes room.
+ */
 export function readPreference<K extends keyof Preferences>(name: K): Preferences[K] | null {
+  const text = stored(name);
+  if (!text) return null;
   try {
-    const text = globalThis.localStorage?.getItem(key(name));
-    return text ? (JSON.parse(text) as Preferences[K]) : null;
-  } catch {
-    // Storage is closed to us (a private window), or an older version wrote it: the default then stands.
+    return JSON.parse(text) as Preferences[K];
+  } catch (error) {
+    noteTrouble('A choice that was kept on this device could not be read: its default stands.', error);
+    return null;
+  }
+}
+
+function stored(name: string): string | null {
+  try {
+    return globalThis.localStorage?.getItem(key(name)) ?? null;
+  } catch (error) {
+    noteTrouble('This browser keeps no choices (units, ground): they last until the page is closed.', error);
     return null;
   }
 }
@@ -27,7 +42,7 @@ export function readPreference<K extends keyof Preferences>(name: K): Preference
 export function writePreference<K extends keyof Preferences>(name: K, value: Preferences[K]): void {
   try {
     globalThis.localStorage?.setItem(key(name), JSON.stringify(value));
-  } catch {
-    // As above.
+  } catch (error) {
+    noteTrouble('This choice could not be kept on this device: it lasts until the page is closed.', error);
   }
 }

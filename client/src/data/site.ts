@@ -36,7 +36,10 @@ export const queryClient = new QueryClient({
         queryClient.setQueryData<Session>(['session'], (session) => session && { ...session, person: null });
     },
   }),
-  defaultOptions: { queries: { networkMode: 'offlineFirst', gcTime: Infinity, retry: 1 } },
+  defaultOptions: {
+    // A window that regains the focus is no reason to fetch every site again; what is opened is asked for when it opens.
+    queries: { networkMode: 'offlineFirst', gcTime: Infinity, retry: 1, refetchOnWindowFocus: false },
+  },
 });
 
 const siteKey = (id: string) => ['site', id] as const;

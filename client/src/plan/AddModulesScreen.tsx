@@ -1,30 +1,26 @@
 import {
-  check,
   layoutTitle,
   MOST_MODULES,
   poolOf,
   presentModules,
-  searchShelf,
-  withSystem,
-  type Change,
+  withModuleType,
   type Layout,
-  type Model,
-  type ModuleType,
   type StoredItem,
 } from '@true-lantern/core';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { useMayWrite } from '../data/session';
-import { bodyOfItem, useShelf } from '../data/shelf';
+import { useShelf } from '../data/shelf';
 import { ShelfPick } from '../entry/ShelfPick';
 import { Button, Chip, Row } from '../kit/controls';
 import { Mark, VERDICT_WORDS } from '../kit/mark';
 import { Stepper } from '../kit/stepper';
 import { Heading, T } from '../kit/text';
+import { Working } from '../kit/working';
 import { pretty, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
-import { nameIn, saveOn, useBase, type Base } from './base';
+import { nameIn, saveOn, useBase } from './base';
 import { PlanPage } from './PlanPage';
 
 /** Controllers offered as one more: beyond this the list is read by nobody. */
@@ -43,14 +39,25 @@ export function AddModulesScreen() {
   const [oneMore, setOneMore] = useState(false);
   const [chosen, setChosen] = useState<string | null>(null);
   const mayWrite = useMayWrite();
-  const { model, changes, type } = useMemo(() => withType(base, other), [base, other]);
+  const { model, changes, type } = useMemo(() => withModuleType(base.model, other), [base, other]);
   const pool = useMemo(() => {
     const standing = poolOf(model, Math.max(1, count));
     const added = type ?? present?.type;
     return added && present ? [...standing, ...Array.from({ length: more }, () => ({ type: added, light: 1 }))] : [];
   }, [model, count, type, present, more]);
-  const offered = useMemo(() => (oneMore ? fitting(model, items) : []), [oneMore, model, items]);
-  const { data, error, isFetching } = useAnswer<'layouts'>({ ask: 'layouts', model, modules: pool, offered });
+  const controllers = useAnswer<'controllers'>({
+    ask: 'controllers',
+    model,
+    shelf: oneMore ? items.filter(({ kind }) => kind === 'controllers') : [],
+    most: MOST_OFFERED,
+  });
+  const offered = useMemo(() => controllers.data ?? [], [controllers.data]);
+  const { data, error, isFetching, progress, stop } = useAnswer<'layouts'>({
+    ask: 'layouts',
+    model,
+    modules: pool,
+    offered,
+  });
   const save = (layout: Layout) =>
     saveOn(site, base, `${more} more ${more === 1 ? 'module' : 'modules'}: ${layoutTitle(model, layout)}`, [
       ...changes,
@@ -100,16 +107,14 @@ export function AddModulesScreen() {
             }}
           />
         ) : null}
-        {oneMore && offered.length === 0 ? (
+        {oneMore && controllers.data?.length === 0 ? (
           <T className="px-[18px]">No controller of the shelf stands this bank&apos;s volts.</T>
         ) : null}
         <Heading level={2} look="station" className="px-[18px]">
           Layouts, best first
         </Heading>
         {isFetching && !data ? (
-          <T role="status" className="px-[18px] py-3 text-soft">
-            Working through the layouts ...
-          </T>
+          <Working what="Working through the layouts ..." progress={progress} onStop={stop} />
         ) : null}
         {error ? <T className="px-[18px]">{error.message}</T> : null}
         {data?.map((layout) => {
@@ -157,38 +162,3 @@ const layoutFacts = ({ watts, shadeLoss_pct, amps, cost }: Layout, currency: str
   ]
     .filter(Boolean)
     .join(' \u00b7 ');
-
-const NEW_TYPE = 'added-module';
-
-/** The base with another type of module known to it, and the change that makes it so. */
-function withType(base: Base, item: StoredItem | null): { model: Model; changes: Change[]; type: string | null } {
-  if (!item) return { model: base.model, changes: [], type: null };
-  const { system } = base.model;
-  const known = (system.moduleTypes ?? []).find(({ label }) => label === item.label);
-  if (known) return { model: base.model, changes: [], type: known.id };
-  const value = { ...bodyOfItem(item), id: NEW_TYPE } as unknown as ModuleType;
-  return {
-    model: withSystem(base.model, { ...system, moduleTypes: [...(system.moduleTypes ?? []), value] }),
-    changes: [{ op: 'add', at: 'moduleTypes', value }],
-    type: NEW_TYPE,
-  };
-}
-
-/** The cheapest controllers of the shelf that stand the bank's volts. */
-function fitting(model: Model, items: readonly StoredItem[]): StoredItem[] {
-  const { system } = model;
-  const stands = ({ body }: StoredItem) => {
-    const controllers = [{ ...body, id: 'tried' }] as never;
-    const found = check(withSystem(model, { ...system, controllers, arrays: [], runs: [] })).find(
-      ({ rule }) => rule === 'controller.voltage',
-    );
-    return found ? found.verdict === 'holds' || found.verdict === 'tight' : false;
-  };
-  return searchShelf(
-    items.filter((item) => item.kind === 'controllers' && item.body.type === 'mppt'),
-    '',
-  )
-    .sort((a, b) => (a.price ?? Infinity) - (b.price ?? Infinity))
-    .filter(stands)
-    .slice(0, MOST_OFFERED);
-}

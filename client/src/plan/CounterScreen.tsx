@@ -1,4 +1,5 @@
 import {
+  atTheCounter,
   inBody,
   judgeLine,
   setMember,
@@ -6,7 +7,6 @@ import {
   swapChanges,
   type Aspect,
   type Change,
-  type LineVerdict,
   type SpecLine,
 } from '@true-lantern/core';
 import { router, useLocalSearchParams } from 'expo-router';
@@ -48,10 +48,7 @@ function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?
   const judged = fields.flatMap(({ key, lines }) =>
     lines.map((line) => ({ line, verdict: judgeLine(line, body.values[key]) })),
   );
-  const musts = judged.filter(({ line }) => line.must);
-  const failed = musts.filter(({ verdict }) => verdict === 'fail');
-  const open = musts.filter(({ verdict }) => verdict === 'not-stated');
-  const all: LineVerdict = failed.length > 0 ? 'fail' : open.length > 0 ? 'not-stated' : 'pass';
+  const { verdict: all, failed, open, of } = atTheCounter(judged);
   const passed = all === 'pass' && spec !== null && spec.aspect !== 'module';
   const changes = useMemo(
     () =>
@@ -85,10 +82,10 @@ function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?
         <Mark verdict={LINE_VERDICTS[all][0]} size={32} />
         <T look="lead" className="min-w-0 flex-1">
           {all === 'fail'
-            ? `Leave it: ${failed.length === 1 ? '1 line fails' : `${failed.length} lines fail`}.`
+            ? `Leave it: ${failed === 1 ? '1 line fails' : `${failed} lines fail`}.`
             : all === 'pass'
               ? 'It passes every line.'
-              : `${open.length} to go${musts.length > open.length ? ', none fails yet' : ''}.`}
+              : `${open} to go${of > open ? ', none fails yet' : ''}.`}
         </T>
       </View>
       <HeavyRule />

@@ -1,34 +1,23 @@
-import { boxOf, CLEARANCE_MM, fit, HAND_MM, isLithium, type Bank } from '@true-lantern/core';
+import { CLEARANCE_MM, HAND_MM, type Bank } from '@true-lantern/core';
 import { View } from 'react-native';
 import Svg, { Circle, G, Line, Rect, Text as SvgText } from 'react-native-svg';
 import { useGround } from '../kit/ground';
 import { T } from '../kit/text';
 import { withUnit } from '../kit/units';
-
-const WIDTH = 340;
-const TOP = 26;
-const SIDE = 64;
+import { fitLayout, type FitLayout } from './fit-layout';
 
 /** The bay from above with the blocks in it: those that are wanted filled, room to grow in outline. */
 export function FitDrawing({ bank }: { bank: Bank }) {
-  const { colours } = useGround();
-  const bay = boxOf(bank.place);
-  const block = boxOf(bank.block);
-  const wanted = bank.series * bank.parallel;
-  if (!bay || !block)
+  const layout = fitLayout(bank);
+  if (typeof layout === 'string')
     return (
       <T look="fact" testID="fit-unknown">
-        {`Fit: ${bay ? 'the block' : 'the place'} is not measured.`}
+        {`Fit: the ${layout} is not measured.`}
       </T>
     );
-  const { count, places, above_mm } = fit(bay, block, isLithium(bank.chemistry));
-  const scale = Math.min((WIDTH - SIDE) / bay.length_mm, 260 / bay.width_mm);
-  const length = bay.length_mm * scale;
-  const width = bay.width_mm * scale;
+  const { count, wanted, above_mm, lying } = layout;
   const mass = bank.block?.mass_kg ? bank.block.mass_kg * wanted : null;
   const bears = bank.place?.maxMass_kg;
-  const lying = places.some(({ lies }) => lies);
-  const mm = (value: number) => withUnit(value, 'mm', 4);
   return (
     <View className="gap-2" testID="fit">
       <T look="head">
@@ -38,80 +27,7 @@ export function FitDrawing({ bank }: { bank: Bank }) {
             : `All ${wanted} go in, with room for ${count - wanted} more`
           : `${count} of ${wanted} go in`}
       </T>
-      <Svg
-        width={WIDTH}
-        height={width + TOP + 8}
-        viewBox={`0 0 ${WIDTH} ${width + TOP + 8}`}
-        role="img"
-        aria-label={`The place from above, ${bay.length_mm} by ${bay.width_mm} mm, with ${Math.min(count, wanted)} of ${wanted} blocks in it`}
-      >
-        <SvgText
-          x={length / 2}
-          y={16}
-          fontSize={14}
-          fill={colours.ink}
-          textAnchor="middle"
-          fontFamily="HyperlegibleSemi"
-        >
-          {mm(bay.length_mm)}
-        </SvgText>
-        <SvgText x={length + 8} y={TOP + width / 2 + 5} fontSize={14} fill={colours.ink} fontFamily="HyperlegibleSemi">
-          {mm(bay.width_mm)}
-        </SvgText>
-        <Rect
-          x={1}
-          y={TOP}
-          width={length - 2}
-          height={width}
-          fill={colours.well}
-          stroke={colours.ink}
-          strokeWidth={3}
-        />
-        {places.map(({ x_mm, y_mm, along_mm, across_mm, lies }, i) => {
-          const used = i < wanted;
-          const box = { x: x_mm * scale, y: TOP + y_mm * scale, w: along_mm * scale, h: across_mm * scale };
-          return (
-            <G key={`${x_mm} ${y_mm}`}>
-              <Rect
-                x={box.x}
-                y={box.y}
-                width={box.w}
-                height={box.h}
-                fill={used ? colours.second : colours.paper}
-                stroke={used ? colours.paper : colours.second}
-                strokeWidth={2}
-                {...(used ? {} : { strokeDasharray: '6 4' })}
-              />
-              {lies ? (
-                <Line
-                  x1={box.x}
-                  y1={box.y + 3}
-                  x2={box.x + box.w}
-                  y2={box.y + 3}
-                  stroke={colours.paper}
-                  strokeWidth={2}
-                  strokeDasharray="3 3"
-                />
-              ) : (
-                <>
-                  <Circle
-                    cx={box.x + box.w * 0.2}
-                    cy={box.y + box.h * 0.5}
-                    r={Math.min(5, box.h / 5)}
-                    fill={used ? colours.paper : colours.second}
-                  />
-                  <Circle
-                    cx={box.x + box.w * 0.8}
-                    cy={box.y + box.h * 0.5}
-                    r={Math.min(5, box.h / 5)}
-                    fill={used ? colours.paper : colours.second}
-                  />
-                </>
-              )}
-            </G>
-          );
-        })}
-      </Svg>
+      <Drawing layout={layout} />
       <T look="fact">
         {[
           `seen from above, ${CLEARANCE_MM} mm around each`,
@@ -127,5 +43,57 @@ export function FitDrawing({ bank }: { bank: Bank }) {
           .join(' \u00b7 ')}
       </T>
     </View>
+  );
+}
+
+const mm = (value: number) => withUnit(value, 'mm', 4);
+
+function Drawing({ layout: { width, height, bay, blocks, count, wanted } }: { layout: FitLayout }) {
+  const { colours } = useGround();
+  const measure = { fontSize: 14, fill: colours.ink, fontFamily: 'HyperlegibleSemi' };
+  return (
+    <Svg
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      role="img"
+      aria-label={`The place from above, ${bay.length_mm} by ${bay.width_mm} mm, with ${Math.min(count, wanted)} of ${wanted} blocks in it`}
+    >
+      <SvgText x={bay.w / 2} y={16} textAnchor="middle" {...measure}>
+        {mm(bay.length_mm)}
+      </SvgText>
+      <SvgText x={bay.w + 8} y={bay.y + bay.h / 2 + 5} {...measure}>
+        {mm(bay.width_mm)}
+      </SvgText>
+      <Rect x={1} y={bay.y} width={bay.w - 2} height={bay.h} fill={colours.well} stroke={colours.ink} strokeWidth={3} />
+      {blocks.map(({ x, y, w, h, used, lies, posts }) => (
+        <G key={`${x} ${y}`}>
+          <Rect
+            x={x}
+            y={y}
+            width={w}
+            height={h}
+            fill={used ? colours.second : colours.paper}
+            stroke={used ? colours.paper : colours.second}
+            strokeWidth={2}
+            {...(used ? {} : { strokeDasharray: '6 4' })}
+          />
+          {lies ? (
+            <Line
+              x1={x}
+              y1={y + 3}
+              x2={x + w}
+              y2={y + 3}
+              stroke={colours.paper}
+              strokeWidth={2}
+              strokeDasharray="3 3"
+            />
+          ) : null}
+          {posts.map((post) => (
+            <Circle key={post.x} cx={post.x} cy={post.y} r={post.r} fill={used ? colours.paper : colours.second} />
+          ))}
+        </G>
+      ))}
+    </Svg>
   );
 }

@@ -6,6 +6,7 @@ import { useShelf } from '../data/shelf';
 import { useSite, type OpenSite } from '../data/site';
 import { Button, Plain, Waiting } from '../kit/controls';
 import { PaperGround } from '../kit/ground';
+import { dayText } from '../kit/dates';
 import { Heading, T } from '../kit/text';
 import { pretty, withUnit } from '../kit/units';
 import { SiteLine } from '../line/SiteLine';
@@ -48,11 +49,11 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
   const kit = useKit(site.model.system, system, items);
   const settings = settingChanges(site.model.system, system);
   // Cautions of what the work touches: they are never left off.
-  const had = new Map(eachPart(site.model.system).map(({ part }) => [part.id, JSON.stringify(part)]));
+  const had = new Map(eachPart(site.model.system).map(({ part }) => [part.id, part]));
   const cautions = [
     ...new Set(
       eachPart(system)
-        .filter(({ part }) => had.get(part.id) !== JSON.stringify(part))
+        .filter(({ part }) => !same(had.get(part.id), part))
         .flatMap(({ kind, part }) => cautionsOf(kind, part as never)),
     ),
   ];
@@ -62,7 +63,7 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
     <View nativeID="paper" testID="paper">
       <View className="flex-row items-end justify-between border-b-2 border-ink pb-2">
         <T look="station">{firm?.name ?? ''}</T>
-        <T look="fact">{new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })}</T>
+        <T look="fact">{dayText(new Date())}</T>
       </View>
       <Heading look="lead" className="pt-5">
         {proposal.title}
@@ -91,7 +92,7 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
       <View className="-mx-[18px]">
         <KitList kit={kit} />
       </View>
-      {bank && JSON.stringify(bank) !== JSON.stringify(site.model.system.bank) ? (
+      {bank && !same(bank, site.model.system.bank) ? (
         <View className="break-inside-avoid pt-6">
           <FitDrawing bank={bank} />
         </View>

@@ -1,5 +1,6 @@
 import {
   aspectsOf,
+  same,
   eachPart,
   keyOf,
   sentenceOf,
@@ -72,7 +73,7 @@ function Opened({ proposal }: { proposal: Proposal }) {
         }
       : null;
   const bank = system.bank;
-  const bankChanged = bank && JSON.stringify(bank) !== JSON.stringify(site.model.system.bank);
+  const bankChanged = bank && !same(bank, site.model.system.bank);
   return (
     <View className="flex-1">
       <PlanHeader title={proposal.title} second />

@@ -2,6 +2,7 @@ import { faultLine, type FieldConflict } from '@true-lantern/core';
 import { View } from 'react-native';
 import { dismiss, enqueue, isMine, keyOfEntry, useOutbox, type ChangeEntry, type Entry } from '../data/outbox';
 import { useSession } from '../data/session';
+import { clearTroubles, useTroubles } from '../data/trouble';
 import { Button } from '../kit/controls';
 import { T } from '../kit/text';
 
@@ -12,9 +13,16 @@ export function OutboxNote({ siteId }: { siteId: string }) {
   const mine = entries.filter((entry) => entry.siteId === siteId && isMine(entry));
   const waiting = mine.filter(({ state }) => state === 'waiting').length;
   const stuck = mine.filter(({ state }) => state !== 'waiting');
-  if (stuck.length === 0 && (waiting === 0 || trouble === 'none')) return null;
+  const troubles = useTroubles();
+  if (stuck.length === 0 && troubles.length === 0 && (waiting === 0 || trouble === 'none')) return null;
   return (
     <View className="gap-2 bg-well px-[18px] py-2" role="status" testID="outbox">
+      {troubles.map((sentence) => (
+        <T key={sentence} look="fact" className="font-semi text-ink">
+          {sentence}
+        </T>
+      ))}
+      {troubles.length > 0 ? <Button label="Understood" onPress={clearTroubles} /> : null}
       {waiting > 0 && trouble !== 'none' ? (
         <T look="fact" className="text-ink">
           {waiting === 1 ? '1 change is' : `${waiting} changes are`} kept on this device

@@ -1,29 +1,42 @@
-import { yupResolver } from '@hookform/resolvers/yup';
 import { useState } from 'react';
-import { Controller, useForm } from 'react-hook-form';
 import { ScrollView, View } from 'react-native';
-import { object, string } from 'yup';
 import { useSession } from '../data/session';
 import { Button } from '../kit/controls';
 import { TextField } from '../kit/field';
 import { Lantern } from '../kit/lantern';
 import { Heading, T } from '../kit/text';
 
-const schema = object({
-  email: string().trim().required('Which e-mail address?').email('That is no e-mail address.'),
-  password: string().required('Which password?'),
+/** What is wrong with a sign-in before anybody is asked; empty where nothing is. */
+export const faultsOfSignIn = (email: string, password: string): { email?: string; password?: string } => ({
+  ...(email.trim() === ''
+    ? { email: 'Which e-mail address?' }
+    : /^[^\s@]+@[^\s@]+$/.test(email.trim())
+      ? {}
+      : { email: 'That is no e-mail address.' }),
+  ...(password === '' ? { password: 'Which password?' } : {}),
 });
 
 export function SignIn() {
   const { session, enter } = useSession();
+  const [email, setEmail] = useState('');
+  const [password, setPassword] = useState('');
+  const [tried, setTried] = useState(false);
+  const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const { control, handleSubmit, formState } = useForm({
-    resolver: yupResolver(schema),
-    defaultValues: { email: '', password: '' },
-  });
-  const go = (email: string, password: string) =>
-    enter(email, password).catch((error: Error) => setTrouble(error.message));
-  const submit = handleSubmit(({ email, password }) => go(email, password));
+  const faults = tried ? faultsOfSignIn(email, password) : {};
+  const go = async (as: string, by: string) => {
+    setBusy(true);
+    try {
+      await enter(as, by);
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+    setBusy(false);
+  };
+  const submit = () => {
+    setTried(true);
+    if (Object.keys(faultsOfSignIn(email, password)).length === 0) void go(email.trim(), password);
+  };
   const demo = session?.demo;
   return (
     <ScrollView role="main" contentContainerClassName="grow justify-center px-[18px] py-10">
@@ -35,48 +48,31 @@ export function SignIn() {
           </Heading>
         </View>
         <T look="lead">What gives out first, by how much, and the smallest cure.</T>
-        <Controller
-          control={control}
-          name="email"
-          render={({ field, fieldState }) => (
-            <TextField
-              label="E-mail"
-              value={field.value}
-              onChangeText={field.onChange}
-              error={fieldState.error?.message}
-              inputMode="email"
-              autoComplete="email"
-              autoCapitalize="none"
-              onSubmitEditing={submit}
-            />
-          )}
+        <TextField
+          label="E-mail"
+          value={email}
+          onChangeText={setEmail}
+          error={faults.email}
+          inputMode="email"
+          autoComplete="email"
+          autoCapitalize="none"
+          onSubmitEditing={submit}
         />
-        <Controller
-          control={control}
-          name="password"
-          render={({ field, fieldState }) => (
-            <TextField
-              label="Password"
-              value={field.value}
-              onChangeText={field.onChange}
-              error={fieldState.error?.message}
-              secureTextEntry
-              autoComplete="current-password"
-              onSubmitEditing={submit}
-            />
-          )}
+        <TextField
+          label="Password"
+          value={password}
+          onChangeText={setPassword}
+          error={faults.password}
+          secureTextEntry
+          autoComplete="current-password"
+          onSubmitEditing={submit}
         />
         {trouble ? (
           <T look="head" role="alert">
             {trouble}
           </T>
         ) : null}
-        <Button
-          label={formState.isSubmitting ? 'Signing in ...' : 'Sign in'}
-          kind="main"
-          onPress={submit}
-          disabled={formState.isSubmitting}
-        />
+        <Button label={busy ? 'Signing in ...' : 'Sign in'} kind="main" onPress={submit} disabled={busy} />
         {demo ? (
           <View className="gap-2 border-t border-rule pt-5">
             <T look="fact">This is the demo of Saltmarsh & Daughter, with made-up sites.</T>

@@ -1,5 +1,4 @@
 import { DELETED, nameOfRow, POSITION, type PastEntry, type RowKind } from '@true-lantern/core';
-import { format, parseISO } from 'date-fns';
 import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
 import { fieldSpec, KIND_WORDS } from '../data/fields';
@@ -10,6 +9,7 @@ import { partName } from '../data/reading';
 import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { Button } from '../kit/controls';
+import { momentText } from '../kit/dates';
 import { T } from '../kit/text';
 import { Top } from '../kit/top';
 import { offerUndo } from '../kit/undo';
@@ -29,7 +29,7 @@ export function HistoryScreen() {
               <T look="head">{partOfRow(site, entry.change.partId)}</T>
               <Lines site={site} rowId={entry.change.partId} fields={entry.change.set} before={null} />
               <T look="small">
-                {when(entry.change.at)}, on this device, {stateWord(entry)}
+                {momentText(entry.change.at)}, on this device, {stateWord(entry)}
               </T>
             </View>
           ))}
@@ -43,13 +43,13 @@ export function HistoryScreen() {
                 <T look="head">{entry.part || 'A part that is gone'}</T>
                 <Lines site={site} rowId={entry.partId} fields={entry.fields} before={entry.before} kind={entry.kind} />
                 <T look="small">
-                  {when(entry.madeAt)}, {entry.person ?? 'the firm'}
+                  {momentText(entry.madeAt)}, {entry.person ?? 'the firm'}
                 </T>
               </View>
               {mayWrite && Object.keys(entry.fields).length > 0 ? (
                 <Button
                   label="Undo"
-                  aria-label={`Undo: ${entry.part}, ${when(entry.madeAt)}`}
+                  aria-label={`Undo: ${entry.part}, ${momentText(entry.madeAt)}`}
                   onPress={() => undo(site, entry)}
                 />
               ) : null}
@@ -74,8 +74,6 @@ function undo(site: OpenSite, entry: PastEntry) {
     undoChange(site.id, { ...entry, fields: entry.before, before: entry.fields, revision: entry.revision + 1 }),
   );
 }
-
-const when = (at: string) => format(parseISO(at), 'd MMM yyyy, HH:mm');
 
 const partOfRow = (site: OpenSite, rowId: string) => {
   const row = site.rows.find(({ id }) => id === rowId);

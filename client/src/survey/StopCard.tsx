@@ -1,11 +1,11 @@
 import { stopsOf } from '@true-lantern/core';
-import { format, parseISO } from 'date-fns';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { useMayWrite, usePerson } from '../data/session';
 import { rowOfPart, setFields } from '../data/site';
 import { Button } from '../kit/controls';
 import { Mark } from '../kit/mark';
+import { momentText } from '../kit/dates';
 import { Heading, T } from '../kit/text';
 
 const WORDS = { 'made-safe': 'Made safe', 'left-off': 'Left off', refused: 'Customer refused' } as const;
@@ -39,7 +39,7 @@ export function StopCard() {
             <View className="flex-row items-center gap-3">
               <T className="min-w-0 flex-1">
                 {WORDS[settled.state]}, {settled.by ?? ''}
-                {settled.at ? `, ${format(parseISO(settled.at), 'd MMM HH:mm')}` : ''}
+                {settled.at ? `, ${momentText(settled.at)}` : ''}
               </T>
               {mayWrite ? <Button label="Not so" kind="plain" onPress={() => settle(key, null)} /> : null}
             </View>

@@ -1,11 +1,11 @@
-import { answer, type Question } from './questions';
+import { expose } from 'comlink';
+import { answer, type Answers, type Progress, type Question } from './questions';
 
-/** Runs the heavy questions off the screen's thread. */
-self.addEventListener('message', ({ data }: MessageEvent<{ id: number; question: Question }>) => {
-  const { id, question } = data;
-  try {
-    self.postMessage({ id, value: answer(question) });
-  } catch (error) {
-    self.postMessage({ id, error: (error as Error).message });
-  }
-});
+/** The engine on a thread of its own: one call, whatever the question. */
+const engine = {
+  answer: <A extends Question['ask']>(question: Extract<Question, { ask: A }>, progress: Progress): Answers[A] =>
+    answer(question, progress),
+};
+export type Engine = typeof engine;
+
+expose(engine);

@@ -1,6 +1,7 @@
 import {
   candidates,
   cheapestLives,
+  controllersThatStand,
   convert,
   flips,
   interim,
@@ -32,6 +33,7 @@ import {
 /** What the engine is asked away from the screen's thread. */
 export type Question =
   | { ask: 'layouts'; model: Model; modules: Pooled[]; offered: ShelfItem[] }
+  | { ask: 'controllers'; model: Model; shelf: ShelfItem[]; most: number }
   | { ask: 'candidates'; model: Model; spec: Specification; shelf: ShelfItem[] }
   | { ask: 'interim'; model: Model }
   | { ask: 'lives'; model: Model; shelf: ShelfItem[]; horizon_y: number }
@@ -52,6 +54,7 @@ export interface Candidates {
 
 export interface Answers {
   layouts: Layout[] | null;
+  controllers: ShelfItem[];
   candidates: Candidates;
   interim: Interim;
   lives: Life[];
@@ -64,29 +67,30 @@ export interface Answers {
   convert: Conversion;
 }
 
-export function answer(question: Question): Answers[Question['ask']] {
-  switch (question.ask) {
-    case 'layouts':
-      return layouts(question.model, question.modules, question.offered);
-    case 'candidates':
-      return candidates(question.model, question.spec, question.shelf);
-    case 'interim':
-      return interim(question.model);
-    case 'lives':
-      return cheapestLives(question.model, question.shelf, question.horizon_y);
-    case 'voltage':
-      return raiseVoltage(question.model, question.to_V);
-    case 'standing':
-      return standing(question.model);
-    case 'remedies':
-      return remediesOf(question.model, question.finding, question.before);
-    case 'headroom':
-      return headroom(question.model);
-    case 'flips':
-      return flips(question.model);
-    case 'convert':
-      return question.packs.length > 0 ? convert(question.model, question.packs) : convert(question.model);
-    case 'shade':
-      return underShade(question.model, question);
-  }
+/** Told how much of it is done, 0 to 1, by questions that take their time. */
+export type Progress = (share: number) => void;
+
+/** Each question with the function that answers it: one line a question. */
+const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }>, progress: Progress) => Answers[A] } =
+  {
+    layouts: ({ model, modules, offered }, progress) => layouts(model, modules, offered, progress),
+    candidates: ({ model, spec, shelf }, progress) => candidates(model, spec, shelf, progress),
+    controllers: ({ model, shelf, most }) => controllersThatStand(model, shelf, most),
+    interim: ({ model }) => interim(model),
+    lives: ({ model, shelf, horizon_y }) => cheapestLives(model, shelf, horizon_y),
+    voltage: ({ model, to_V }) => raiseVoltage(model, to_V),
+    standing: ({ model }) => standing(model),
+    remedies: ({ model, finding, before }) => remediesOf(model, finding, before),
+    headroom: ({ model }, progress) => headroom(model, progress),
+    flips: ({ model }, progress) => flips(model, undefined, progress),
+    convert: ({ model, packs }) => (packs.length > 0 ? convert(model, packs) : convert(model)),
+    shade: (question) => underShade(question.model, question),
+  };
+
+export function answer<A extends Question['ask']>(
+  question: Extract<Question, { ask: A }>,
+  progress: Progress,
+): Answers[A] {
+  const how: (question: Extract<Question, { ask: A }>, progress: Progress) => Answers[A] = ANSWERS[question.ask as A];
+  return how(question, progress);
 }

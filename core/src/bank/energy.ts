@@ -1,4 +1,4 @@
-import { arrayCurve } from '../pv/curve';
+import { arrayCurve, noteCurve } from '../pv/curve';
 import { cell_C, MOUNTING_K } from '../pv/temperature';
 import { modulesOf, modulesOfArray } from '../pv/strings';
 import type { Ledger } from '../ledger/ledger';
@@ -30,6 +30,7 @@ export function pwmWaste(
   const volts = cellsInSeries(io, bank) * (table.float_V ?? table.absorb_V);
   const mounting = MOUNTING_K[io.word(`${array.id}.mounting`, array.mounting, 'raised')];
   if (Number.isNaN(volts)) return { waste: volts, taken_W: volts, best_W: volts, volts };
+  noteCurve(io, modulesOfArray(io.model.system, array));
   const standing = array.strings.map((string) =>
     modulesOf(io.model.system, string).map((module) => ({
       module,

@@ -52,9 +52,15 @@ const CEILINGS: [RegExp, number][] = [
  * What would flip it: every field with a range, or graded `assumed` or `stated`, set to both of its ends and the whole
  * book run again. The most consequential first: what turns a danger over before what turns a loss tight.
  */
-export function flips(model: Model, found: readonly Finding[] = check(model)): Flip[] {
+export function flips(
+  model: Model,
+  found: readonly Finding[] = check(model),
+  progress: (share: number) => void = () => undefined,
+): Flip[] {
   const before = new Map(found.map((finding) => [keyOf(finding), finding]));
-  const all = Object.entries(model.evidence).flatMap(([field, evidence]): (Flip & { weight: number })[] => {
+  const fields = Object.entries(model.evidence);
+  const all = fields.flatMap(([field, evidence], i): (Flip & { weight: number })[] => {
+    progress(i / fields.length);
     const range = rangeOf(model, field, evidence);
     if (!range) return [];
     const turned = new Map<string, Flipped>();

@@ -59,7 +59,7 @@ const MOST_WH = 10_000_000;
 /** After so many counts in a row that cannot be laid out, larger ones are not tried. */
 const ENOUGH_FAILED = 5;
 
-export function headroom(model: Model): Headroom {
+export function headroom(model: Model, progress: (share: number) => void = () => undefined): Headroom {
   const found = check(model);
   const load = loadLadder(model, 1, found);
   const surging = loadLadder(model, SURGE, found);
@@ -68,7 +68,7 @@ export function headroom(model: Model): Headroom {
     load: load.rungs,
     surgingLoad: surging.rungs,
     energy: energyRoom(model),
-    modules: modulesRoom(model, found),
+    modules: modulesRoom(model, found, progress),
     unknown: [...unknown.values()],
   };
 }
@@ -209,7 +209,11 @@ function withEnergy(model: Model, extra_Wh: number): Model {
 const PV_RULES = rulesOn('strings');
 
 /** The most modules that can be added with nothing newly over, however they are grouped. */
-export function modulesRoom(model: Model, found: Finding[] = check(model)): ModulesRoom {
+export function modulesRoom(
+  model: Model,
+  found: Finding[] = check(model),
+  progress: (share: number) => void = () => undefined,
+): ModulesRoom {
   const present = presentModules(model);
   if (!present || !model.system.controllers?.length) return { extra: null, rule: null, subject: null };
   const aside = new Set(overOf(found).map(keyOf));
@@ -218,6 +222,7 @@ export function modulesRoom(model: Model, found: Finding[] = check(model)): Modu
   let extra = 0;
   let failed: Finding[][] = [];
   for (let more = 1; present.count + more <= MOST_MODULES && failed.length < ENOUGH_FAILED; more++) {
+    progress(more / (MOST_MODULES - present.count));
     let least: Finding[] | null = null;
     for (const arranged of arrangements(model, present.count + more)) {
       // Most groupings fail at the array itself; the rest of the book is asked only of those that do not.

@@ -75,31 +75,39 @@ export function layouts(
   model: Model,
   modules: number | readonly Pooled[],
   offered: readonly ShelfItem[] = [],
+  progress: (share: number) => void = () => undefined,
 ): Layout[] | null {
   const pool = typeof modules === 'number' ? poolOf(model, modules) : modules.slice(0, MOST_MODULES);
   const present = model.system.controllers ?? [];
   if (pool.length === 0 || (present.length === 0 && offered.length === 0)) return null;
-  const all = [
-    ...(present.length > 0 ? shortlist(model, pool, null) : []),
-    ...offered.flatMap((item) => shortlist(model, pool, item)),
-  ];
+  const lists = [...(present.length > 0 ? [null] : []), ...offered];
+  const all = lists.flatMap((item, i) => shortlist(model, pool, item, (share) => progress((i + share) / lists.length)));
+  // Within half a per cent of the best two layouts give the same: counted in steps of that, so that the order is one.
+  const step = 0.005 * Math.max(1, ...all.map(({ watts }) => watts));
+  const bucket = ({ watts }: Layout) => Math.round(watts / step);
   return all
     .sort(
       (a, b) =>
         score(a) - score(b) ||
-        // Within half a per cent two layouts give the same.
-        (Math.abs(a.watts - b.watts) > 0.005 * Math.max(a.watts, b.watts) ? b.watts - a.watts : 0) ||
+        bucket(b) - bucket(a) ||
         a.amps - b.amps ||
         (a.cost ?? Infinity) - (b.cost ?? Infinity) ||
-        strings(a) - strings(b),
+        strings(a) - strings(b) ||
+        byText(JSON.stringify(a.controllers), JSON.stringify(b.controllers)),
     )
     .slice(0, MOST_LAYOUTS);
 }
 
+const byText = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
 const strings = ({ controllers }: Layout) => controllers.reduce((sum, { parallel }) => sum + parallel, 0);
 
 /** The best groupings over the present controllers, or over these with one more, fully judged. */
-function shortlist(model: Model, pool: readonly Pooled[], item: ShelfItem | null): Layout[] {
+function shortlist(
+  model: Model,
+  pool: readonly Pooled[],
+  item: ShelfItem | null,
+  progress: (share: number) => void,
+): Layout[] {
   const base = item ? withController(model, item) : model;
   const ids = (base.system.controllers ?? []).map(({ id }) => id);
   const rough = new Map<string, number>();
@@ -124,7 +132,10 @@ function shortlist(model: Model, pool: readonly Pooled[], item: ShelfItem | null
     if (best.length > 4 * MOST_JUDGED) keepBest(best);
   }
   keepBest(best);
-  return best.map(({ shares }) => judged(base, model, shares, pool, item));
+  return best.map(({ shares }, i) => {
+    progress(i / best.length);
+    return judged(base, model, shares, pool, item);
+  });
 }
 
 function keepBest(list: { score: number }[]): void {

@@ -1,6 +1,8 @@
 import type { ModuleType } from '../system/schema';
 import { lastHolding, newtonWithin, topOf } from '../numeric/roots';
+import type { Ledger } from '../ledger/ledger';
 import { currentAt, fit, lit, type Lit } from './diode';
+import { cellsPrinted, TYPICAL_ALPHA_PCT_C, TYPICAL_BETA_PCT_C } from './nameplate';
 
 /**
  * Curves of modules, strings and arrays. A module is equal cell groups in series, each with a bypass diode; in series
@@ -18,8 +20,18 @@ const BOLTZMANN_EV = 8.617333262e-5;
 /** The bypass diode: Shockley, n = 1, 0.50 V at 10 A and 25 degC. */
 const BYPASS_A = 10 / Math.expm1(0.5 / (BOLTZMANN_EV * 298.15));
 
-const printedCells = ({ cells, voc_V }: ModuleType) => cells ?? Math.round(voc_V / 0.65);
-export const groupsOf = (module: ModuleType) => module.bypassDiodes ?? (printedCells(module) <= 40 ? 2 : 3);
+export const groupsOf = (module: ModuleType) => module.bypassDiodes ?? (cellsPrinted(module) <= 40 ? 2 : 3);
+
+/** Notes what a curve of these modules rests on: coefficients, cells and bypass diodes that nobody read. */
+export function noteCurve(io: Ledger, modules: readonly ModuleType[]): void {
+  for (const module of new Set(modules)) {
+    const { id, betaVoc_pct_C, alphaIsc_pct_C, cells, bypassDiodes } = module;
+    io.or(`${id}.betaVoc_pct_C`, betaVoc_pct_C, TYPICAL_BETA_PCT_C);
+    io.or(`${id}.alphaIsc_pct_C`, alphaIsc_pct_C, TYPICAL_ALPHA_PCT_C);
+    io.or(`${id}.cells`, cells, cellsPrinted(module));
+    io.or(`${id}.bypassDiodes`, bypassDiodes, groupsOf(module));
+  }
+}
 
 /** A module's groups being equal and equally lit, it is one diode with one bypass across, so many times. */
 interface Part {

@@ -1,6 +1,6 @@
 import type { ModuleType } from '../system/schema';
 import { bisect, newton } from '../numeric/roots';
-import { seriesCells } from './nameplate';
+import { cellsPrinted, seriesCells, TYPICAL_ALPHA_PCT_C, TYPICAL_BETA_PCT_C } from './nameplate';
 
 /**
  * The single-diode model of a module, after De Soto, Klein and Beckman, Solar Energy 80 (2006). Five parameters from
@@ -96,9 +96,9 @@ interface Linear {
 
 function solve(module: ModuleType): Diode {
   const { isc_A: isc, voc_V: voc, imp_A: imp, vmp_V: vmp } = module;
-  const alpha = ((module.alphaIsc_pct_C ?? 0.05) / 100) * isc;
-  const beta = module.betaVoc_pct_C ?? -0.3;
-  const cells = seriesCells(module) ?? Math.round(voc / 0.65);
+  const alpha = ((module.alphaIsc_pct_C ?? TYPICAL_ALPHA_PCT_C) / 100) * isc;
+  const beta = module.betaVoc_pct_C ?? TYPICAL_BETA_PCT_C;
+  const cells = seriesCells(module) ?? cellsPrinted(module);
 
   /** With a and Rs given, the three points are linear in light current, saturation current and shunt. */
   const linear = (a: number, rs: number): Linear | null => {

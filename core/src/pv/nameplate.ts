@@ -1,6 +1,13 @@
 import { figure } from '../ledger/figures';
 import type { ModuleType } from '../system/schema';
 
+/** Coefficients where the sheet gives none, %/K; planning values of silicon modules. */
+export const TYPICAL_BETA_PCT_C = -0.3;
+export const TYPICAL_ALPHA_PCT_C = 0.05;
+
+/** Cells as printed; where nobody read them, by the open volts of a silicon cell. */
+export const cellsPrinted = ({ cells, voc_V }: ModuleType) => cells ?? Math.round(voc_V / 0.65);
+
 /** Cells in series, null where the count was not read. Half-cut modules print twice as many. */
 export const seriesCells = ({ cells, halfCut }: ModuleType) => (cells ? (halfCut ? cells / 2 : cells) : null);
 

@@ -1,10 +1,9 @@
 import type { Ledger } from '../ledger/ledger';
 import { figure } from '../ledger/figures';
 import type { ModuleType, PvArray, System } from '../system/schema';
+import { TYPICAL_BETA_PCT_C } from './nameplate';
 import { hotCell_C } from './temperature';
 
-/** Open-circuit temperature coefficient where the sheet gives none, %/K (planning value; hot side only). */
-export const TYPICAL_BETA_PCT_C = -0.3;
 /** Light from behind a bifacial module adds to its current; planning value. */
 export const BIFACIAL_GAIN = 1.1;
 

@@ -1,8 +1,8 @@
 import { cellsInSeries } from '../bank/bank';
 import { CHEMISTRY } from '../chemistry/chemistry';
 import { pwmWaste } from '../bank/energy';
-import { stringCurrent, stringCurve } from '../pv/curve';
-import { modulesOf, stringImp_A } from '../pv/strings';
+import { noteCurve, stringCurrent, stringCurve } from '../pv/curve';
+import { modulesOf, modulesOfArray, stringImp_A } from '../pv/strings';
 import { hotCell_C } from '../pv/temperature';
 import type { Model } from '../system/model';
 import type { PvArray } from '../system/schema';
@@ -33,6 +33,7 @@ const hotVoltage = rule<PvArray>({
     const above = controllerOf(io.model, array)?.type === 'pwm' ? 0.5 : 1;
     const volts = (bank ? cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].absorb_V : Number.NaN) + above;
     let worst = Infinity;
+    noteCurve(io, modulesOfArray(io.model.system, array));
     for (const string of array.strings) {
       const modules = modulesOf(io.model.system, string);
       const standing = modules.map((module) => ({

@@ -187,6 +187,19 @@ export function verdictOf(judged: readonly Judged[]): LineVerdict {
   return must.some(({ verdict, line }) => verdict === 'not-stated' && line.test !== 'eyes') ? 'not-stated' : 'pass';
 }
 
+/** Where a part stands at the counter: every line that must hold, the ones for the eyes too. */
+export function atTheCounter(judged: readonly Judged[]): {
+  verdict: LineVerdict;
+  failed: number;
+  open: number;
+  of: number;
+} {
+  const must = judged.filter(({ line }) => line.must);
+  const count = (verdict: LineVerdict) => must.filter((one) => one.verdict === verdict).length;
+  const [failed, open] = [count('fail'), count('not-stated')];
+  return { verdict: failed > 0 ? 'fail' : open > 0 ? 'not-stated' : 'pass', failed, open, of: must.length };
+}
+
 export interface Swap {
   changes: Change[];
   /** Over now and not before: what else must be done, or why it will not do. */
@@ -294,11 +307,14 @@ export function candidates(
   model: Model,
   spec: Specification,
   shelf: readonly ShelfItem[],
+  progress: (share: number) => void = () => undefined,
 ): { meet: Candidate[]; nearly: Candidate[]; others: number } {
   const before = check(model);
-  const all = shelf
-    .filter(({ kind }) => kind === spec.shelf)
-    .flatMap((item) => candidate(model, before, spec, item) ?? []);
+  const ofKind = shelf.filter(({ kind }) => kind === spec.shelf);
+  const all = ofKind.flatMap((item, i) => {
+    progress(i / ofKind.length);
+    return candidate(model, before, spec, item) ?? [];
+  });
   const wrong = ({ judged }: Candidate) => judged.filter(({ line, verdict }) => line.must && verdict === 'fail').length;
   const open = ({ judged }: Candidate) =>
     judged.filter(({ line, verdict }) => line.must && verdict === 'not-stated' && line.test !== 'eyes').length;

@@ -11,14 +11,17 @@ export interface Database {
   close(): Promise<void>;
 }
 
-/** Connects, brings the schema up to date under a lock, and returns what the rest of the server works with. */
-export async function openDatabase(url: string): Promise<Database> {
+/**
+ * Connects, brings the schema up to date under a lock, and returns what the rest of the server works with.
+ * `onLost` hears of idle connections that died.
+ */
+export async function openDatabase(url: string, onLost: (error: Error) => void = () => undefined): Promise<Database> {
   const sequelize = new Sequelize(url, { dialect: 'postgres', logging: false, pool: { max: 10, idle: 10_000 } });
   const models = defineModels(sequelize);
   await migrate(sequelize);
   const pool = new pg.Pool({ connectionString: url, max: 5 });
-  // An idle connection that dies must not take the server with it; the next query reports what is wrong.
-  pool.on('error', () => undefined);
+  // An idle connection that dies must not take the server with it: it is said, and the next query opens another.
+  pool.on('error', onLost);
   return {
     sequelize,
     models,

@@ -1,5 +1,6 @@
 import { get, set } from 'idb-keyval';
 import { createStore } from '../store';
+import { noteTrouble } from '../trouble';
 import { keyOfEntry, type Entry } from './entries';
 
 /**
@@ -14,6 +15,7 @@ export interface OutboxState {
 }
 
 const KEY = 'lantern.outbox';
+const UNREAD = 'What waits on this device could not be read: reload the page before anything is entered.';
 
 const outbox = createStore<OutboxState>({ entries: [], sending: false, trouble: 'none' });
 let opened = false;
@@ -27,11 +29,16 @@ export const updateEntries = (change: (entries: readonly Entry[]) => readonly En
   update({ entries: change(outbox.get().entries) });
 
 /** Writing waits for the first read, or an early change would overwrite what an earlier page left. */
-export const keep = () => (opened ? set(KEY, outbox.get().entries).catch(() => undefined) : Promise.resolve());
+export const keep = () =>
+  opened
+    ? set(KEY, outbox.get().entries).catch((error: unknown) =>
+        noteTrouble('This device could not keep what was entered: do not close the page before it is sent.', error),
+      )
+    : Promise.resolve();
 
 /** Brings back what was waiting; what was made meanwhile stands behind it. */
 export async function readKept(): Promise<void> {
-  const kept = (await get<Entry[]>(KEY).catch(() => undefined)) ?? [];
+  const kept = (await get<Entry[]>(KEY).catch((error: unknown) => void noteTrouble(UNREAD, error))) ?? [];
   const known = new Set(kept.map(keyOfEntry));
   opened = true;
   updateEntries((entries) => [...kept, ...entries.filter((entry) => !known.has(keyOfEntry(entry)))]);

@@ -1,0 +1,45 @@
+import type { Bank } from '@true-lantern/core';
+
+/** Where everything stands in the drawing of a bank's shares, px. Pure: the same shares give the same drawing. */
+export interface SharesLayout {
+  width: number;
+  height: number;
+  rails: { x1: number; x2: number; plus: number; minus: number };
+  strings: { x: number; left: number; top: number; tall: number; fillTop: number; fill: number }[];
+  /** Height of an equal share. */
+  even: number;
+  /** Where the leads are; none on bus bars. */
+  taps: { x: number; y: number }[];
+}
+
+const COLUMN = 64;
+const TALL = 150;
+export const BLOCK = 34;
+const TOP = 20;
+const RAIL = 10;
+export const TAP = 14;
+/** A share a quarter above its own still fits. */
+const HEADROOM = 1.25;
+
+export function sharesLayout(shares: readonly number[], tapping: Bank['tapping']): SharesLayout {
+  const even = 1 / shares.length;
+  const most = Math.max(even * HEADROOM, ...shares);
+  const width = COLUMN * shares.length;
+  const centre = (i: number) => COLUMN * i + COLUMN / 2;
+  const minus = TOP + TALL + RAIL;
+  const tap = (i: number, rail: number) => ({ x: centre(i) - TAP / 2, y: rail - TAP / 2 - 1 });
+  return {
+    width,
+    height: minus + RAIL,
+    rails: { x1: centre(0), x2: width - COLUMN / 2, plus: RAIL, minus },
+    strings: shares.map((share, i) => {
+      const fill = (TALL * share) / most;
+      return { x: centre(i), left: centre(i) - BLOCK / 2, top: TOP, tall: TALL, fillTop: TOP + TALL - fill, fill };
+    }),
+    even: TOP + TALL - (TALL * even) / most,
+    taps:
+      tapping === 'busbar' || !tapping
+        ? []
+        : [tap(0, RAIL), tap(tapping === 'same-end' ? 0 : shares.length - 1, minus)],
+  };
+}
