@@ -1,4 +1,4 @@
-import { cautionsOf, eachPart, keyOf, sentenceOf, type Proposal, settingChanges } from '@true-lantern/core';
+import { cautionsOf, eachPart, keyOf, same, sentenceOf, type Proposal, settingChanges } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
 import { useFirm } from '../data/firm';

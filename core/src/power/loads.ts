@@ -2,7 +2,7 @@ import type { Ledger } from '../ledger/ledger';
 import type { Inverter, Load, System } from '../system/schema';
 
 /** Starting watts over running watts by kind of load, where no surge was recorded; planning values. */
-const SURGE: Record<NonNullable<Load['type']>, number> = {
+export const SURGE: Record<NonNullable<Load['type']>, number> = {
   compressor: 5,
   induction: 5,
   pump: 4,
@@ -13,9 +13,9 @@ const SURGE: Record<NonNullable<Load['type']>, number> = {
   microwave: 1,
   other: 1,
 };
-const SURGE_UNTYPED = 3;
+export const SURGE_UNTYPED = 3;
 /** A microwave oven draws half as much again as the label's output. */
-const MICROWAVE = 1.5;
+export const MICROWAVE = 1.5;
 
 export const unit_W = ({ power_W, type }: Load) => power_W * (type === 'microwave' ? MICROWAVE : 1);
 export const count = (io: Ledger, { id, quantity }: Load) => io.or(`${id}.quantity`, quantity, 1);

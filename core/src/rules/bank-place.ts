@@ -1,10 +1,10 @@
 import { cellsInSeries, place_min_C } from '../bank/bank';
 import { CHEMISTRY } from '../chemistry/chemistry';
-import { between } from '../numeric/between';
 import { type Bank } from '../system/schema';
 import { depthSchool, bankCase, having, lead, lithium } from './bank-cases';
 import { figure, round } from '../ledger/figures';
 import { rule } from './rule';
+import { freezes_C } from './tables';
 
 /** Where the bank stands: cold, heat, frost, gas and people. */
 
@@ -53,15 +53,6 @@ const highTemperature = rule<Bank>({
       : `The bank gets up to ${round(demand ?? NaN)} degC; ${round(limit ?? NaN)} degC is the most.`,
 });
 
-const FREEZES: [charge: number, t_C: number][] = [
-  [0, -8],
-  [0.2, -13],
-  [0.4, -19],
-  [0.5, -23],
-  [0.6, -28],
-  [0.8, -40],
-  [1, -58],
-];
 const freezing = rule<Bank>({
   id: 'bank.freezing',
   title: 'Freezing when discharged',
@@ -72,7 +63,7 @@ const freezing = rule<Bank>({
   evaluate(io, bank) {
     const coldest = place_min_C(io, bank);
     const depth = io.or('schools.leadDepth', io.model.schools.leadDepth, CHEMISTRY[bank.chemistry].depth);
-    const freezes = between(FREEZES, 1 - depth);
+    const freezes = freezes_C(1 - depth);
     io.work(
       `discharged to ${figure(100 * (1 - depth))} % it freezes at ${figure(freezes)} degC; coldest ${figure(coldest)} degC`,
     );

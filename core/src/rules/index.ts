@@ -30,6 +30,8 @@ export const RULES: readonly Rule<unknown>[] = [
 export const rulesOn = (what: BearsOn): readonly Rule<unknown>[] =>
   RULES.filter(({ bearsOn }) => bearsOn.includes(what));
 
+export const ruleIds = (): string[] => RULES.map(({ id }) => id);
+
 const byId = new Map(RULES.map((rule) => [rule.id, rule]));
 
 /** A rule by its id. @throws Error for an id that is not in the book: a finding of ours always is */

@@ -25,6 +25,7 @@ import type { Verdict } from './finding';
 import type { Ledger } from '../ledger/ledger';
 import { governing, rule, type Case } from './rule';
 import { path_ohm } from './run-limits';
+import { PRECHARGE_UF_W } from './tables';
 
 const cases = (model: Model): Case<Inverter>[] =>
   (model.system.inverters ?? []).map((inverter) => ({ subject: inverter.id, of: inverter }));
@@ -192,11 +193,6 @@ const feed = rule<Inverter>({
       : 'The inverter feeds a building with nothing that keeps two supplies apart.',
 });
 
-const PRECHARGE_UF_W = [
-  [15, 10],
-  [30, 4],
-  [Infinity, 1.5],
-] as const;
 const precharge = rule<Inverter>({
   id: 'inverter.precharge',
   title: 'Pre-charge',
