@@ -72,25 +72,9 @@ if (!room) {
   process.exit(2);
 }
 
-const files = readdirSync(join(ROOT, room.folder), { recursive: true, withFileTypes: true })
-  .filter((entry) => entry.isFile() && /\.tsx?$/.test(entry.name))
-  .map((entry) => relative(ROOT, join(entry.parentPath, entry.name)))
-  .filter((file) => !file.endsWith('/index.ts') && (!values.file || file.includes(values.file)))
-  .sort();
-const all = files.flatMap(mutantsOf);
-const chosen = sample(all, Number(values.most), Number(values.seed));
-process.stdout.write(`${name}: ${all.length} possible faults in ${files.length} files, ${chosen.length} tried\n`);
-
 const survivors: Mutant[] = [];
 let killed = 0;
-const pending = [...chosen];
-await Promise.all(Array.from({ length: Number(values.workers) }, (_, i) => work(i)));
-process.stdout.write(
-  `\n${name}: ${killed} of ${chosen.length} noticed, ${Math.round((100 * killed) / chosen.length)} %\n`,
-);
-survivors.sort((a, b) => (a.file < b.file ? -1 : a.file > b.file ? 1 : a.line - b.line));
-for (const { file, line, was, becomes } of survivors)
-  process.stdout.write(`  ${file}:${line}  ${was}  ->  ${becomes}\n`);
+let pending: Mutant[] = [];
 
 async function work(index: number): Promise<void> {
   const folder = copyOf(index);
@@ -249,3 +233,21 @@ function sample<T>(list: readonly T[], most: number, seed: number): T[] {
     .slice(0, most)
     .map(({ item }) => item);
 }
+
+const files = readdirSync(join(ROOT, room.folder), { recursive: true, withFileTypes: true })
+  .filter((entry) => entry.isFile() && /\.tsx?$/.test(entry.name))
+  .map((entry) => relative(ROOT, join(entry.parentPath, entry.name)))
+  .filter((file) => !file.endsWith('/index.ts') && (!values.file || file.includes(values.file)))
+  .sort();
+const all = files.flatMap(mutantsOf);
+const chosen = sample(all, Number(values.most), Number(values.seed));
+process.stdout.write(`${name}: ${all.length} possible faults in ${files.length} files, ${chosen.length} tried\n`);
+
+pending = [...chosen];
+await Promise.all(Array.from({ length: Number(values.workers) }, (_, i) => work(i)));
+process.stdout.write(
+  `\n${name}: ${killed} of ${chosen.length} noticed, ${Math.round((100 * killed) / chosen.length)} %\n`,
+);
+survivors.sort((a, b) => (a.file < b.file ? -1 : a.file > b.file ? 1 : a.line - b.line));
+for (const { file, line, was, becomes } of survivors)
+  process.stdout.write(`  ${file}:${line}  ${was}  ->  ${becomes}\n`);

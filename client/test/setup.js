@@ -8,3 +8,18 @@ jest.mock('idb-keyval', () => {
     del: async (key, store = main) => void store.delete(key),
   };
 });
+
+/** So is its storage of choices. */
+class Storage {
+  #kept = new Map();
+  getItem(key) {
+    return this.#kept.get(key) ?? null;
+  }
+  setItem(key, value) {
+    this.#kept.set(key, String(value));
+  }
+  removeItem(key) {
+    this.#kept.delete(key);
+  }
+}
+globalThis.localStorage = new Storage();

@@ -1,0 +1,452 @@
+import { get, set } from 'idb-keyval';
+import { applyFields, nameOfRow, type PartRow } from '@true-lantern/core';
+import { strToU8, zipSync } from 'fflate';
+import * as api from '../src/data/api';
+import { attachmentsOf, bytesOf, removeAttachment } from '../src/data/attachments';
+import { keepBlob, readBlob } from '../src/data/blobs';
+import { packSite, takeBundle } from '../src/data/bundle';
+import { FIELDS, fieldSpec, KIND_WORDS } from '../src/data/fields';
+import { fileName } from '../src/data/files';
+import { stateWord } from '../src/data/history';
+import { newId } from '../src/data/ids';
+import { enqueue, useOutbox } from '../src/data/outbox';
+import { deviceId } from '../src/data/outbox/device';
+import { state } from '../src/data/outbox/store';
+import {
+  addPart,
+  draftRow,
+  duplicatePart,
+  freeId,
+  mayDuplicate,
+  mayRemove,
+  neighbours,
+  nextPosition,
+  removePart,
+} from '../src/data/parts';
+import { persistence } from '../src/data/persistence';
+import { readPreference, writePreference } from '../src/data/preferences';
+import { addProposal, removeProposal, setProposal } from '../src/data/proposals';
+import { findingsAbout, gapsOf, guessesOf, leadOf, partName, pathName, placeOf } from '../src/data/reading';
+import { bodyOfItem, noteRecent, putOnShelf, recentIds, takeOffShelf } from '../src/data/shelf';
+import {
+  archiveSite,
+  intoCache,
+  movePart,
+  openSite,
+  queryClient,
+  rowOfPart,
+  setFields,
+  type OpenSite,
+} from '../src/data/site';
+import { createStore } from '../src/data/store';
+import { clearTroubles, noteTrouble, useTroubles } from '../src/data/trouble';
+import { METRIC, setUnits } from '../src/data/units';
+import { openCorrach } from './corrach';
+
+void useOutbox;
+void useTroubles;
+const site = openCorrach();
+const row = (kind: PartRow['kind'], of: OpenSite = site) => of.rows.find((one) => one.kind === kind)!;
+/** What went to the outbox since the last time. */
+let seen = 0;
+const sent = () => {
+  const entries = state().entries.slice(seen);
+  seen = state().entries.length;
+  return entries.map((entry) => ('change' in entry ? entry.change : 'request' in entry ? entry.request : entry));
+};
+beforeEach(() => void sent());
+/** The site with what waits laid over it, as the screens see it. */
+const after = (changes: ReturnType<typeof sent>): OpenSite => {
+  const rows = new Map(site.rows.map((one) => [one.id, { ...one, deleted: false }]));
+  for (const change of changes) {
+    if (!('partId' in change)) continue;
+    const known = rows.get(change.partId) ?? {
+      id: change.partId,
+      kind: change.create!.kind,
+      position: change.create!.position,
+      body: {},
+      evidence: {},
+      revision: 0,
+      deleted: false,
+    };
+    rows.set(change.partId, applyFields(known, change.set));
+  }
+  return openSite(
+    'site',
+    [...rows.values()].filter(({ deleted }) => !deleted),
+  );
+};
+
+describe('ids', () => {
+  test('a short id that is free', () => {
+    expect(freeId(site, 'nothing-here')).toBe('nothing-here');
+    const taken = nameOfRow(row('controllers'));
+    expect(freeId(site, taken)).toBe(`${taken}2`);
+  });
+  test('UUIDs, with and without the browser\u2019s own', () => {
+    const whole = /^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/;
+    const own = globalThis.crypto.randomUUID.bind(globalThis.crypto);
+    expect(newId()).toMatch(whole);
+    Object.defineProperty(globalThis.crypto, 'randomUUID', { value: undefined, configurable: true });
+    expect(newId()).toMatch(whole);
+    expect(newId()).not.toBe(newId());
+    Object.defineProperty(globalThis.crypto, 'randomUUID', { value: own, configurable: true });
+  });
+  test('a device has one name', () => expect(deviceId()).toBe(deviceId()));
+});
+
+describe('parts', () => {
+  test('a new one stands behind the last of its kind, with its evidence', () => {
+    const draft = draftRow(site, 'controllers', { type: 'mppt', maxOutput_A: 20 });
+    expect(draft).toMatchObject({
+      kind: 'controllers',
+      revision: 0,
+      position: nextPosition(site, 'controllers'),
+      body: { id: 'controller', type: 'mppt' },
+    });
+    expect(nextPosition(site, 'converters')).toBe(site.rows.filter(({ kind }) => kind === 'converters').length);
+    addPart(site, { ...draft, evidence: { maxOutput_A: { grade: 'nameplate' } } });
+    expect(sent()).toMatchObject([
+      {
+        partId: draft.id,
+        baseRevision: 0,
+        create: { kind: 'controllers', position: draft.position },
+        set: { id: 'controller', type: 'mppt', 'evidence/maxOutput_A': { grade: 'nameplate' } },
+      },
+    ]);
+  });
+  test('a copy is another part of the same figures', () => {
+    const old = row('runs');
+    const id = duplicatePart(site, old);
+    const copy = rowOfPart(after(sent()), id)!;
+    expect(id).not.toBe(nameOfRow(old));
+    expect({ ...copy.body, id: 0, label: 0 }).toEqual({ ...old.body, id: 0, label: 0 });
+    expect(copy.body.label).toBe(`${String(old.body.label)} (copy)`);
+    expect(copy.evidence).toEqual(old.evidence);
+  });
+  test('what may be copied and taken away', () => {
+    expect([
+      mayDuplicate(row('bank')),
+      mayDuplicate(row('runs')),
+      mayRemove(row('bank')),
+      mayRemove(row('site')),
+    ]).toEqual([false, true, true, false]);
+  });
+  test('taken away, what pointed at it becomes unknown; brought back, it points there again', () => {
+    const controller = row('controllers');
+    const id = nameOfRow(controller);
+    const gone = removePart(site, controller);
+    if (!('undo' in gone)) throw new Error(gone.refused);
+    const first = sent();
+    const without = after(first);
+    expect(rowOfPart(without, id)).toBeUndefined();
+    expect(without.model.system.arrays?.[0]?.controllerId ?? null).toBeNull();
+    expect(without.model.system.runs?.some((run) => run.from === id || run.to === id)).toBe(false);
+    gone.undo();
+    expect(after([...first, ...sent()]).model.system).toEqual(site.model.system);
+  });
+  test('a cable on a board is taken out of its circuits, and put back into its place', () => {
+    const boarded = openCorrach((file) => {
+      file.system.distribution = [{ id: 'box', circuits: [file.system.runs![0]!.id, file.system.runs![1]!.id] }];
+    });
+    const gone = removePart(boarded, rowOfPart(boarded, boarded.model.system.runs![0]!.id)!);
+    expect(sent()).toContainEqual(expect.objectContaining({ set: { circuits: [boarded.model.system.runs![1]!.id] } }));
+    if ('undo' in gone) gone.undo();
+    expect(sent()).toContainEqual(
+      expect.objectContaining({ set: { circuits: boarded.model.system.distribution![0]!.circuits } }),
+    );
+  });
+  test('a module that an array is made of stays, and the array is named', () => {
+    const array = site.model.system.arrays![0]!;
+    expect(removePart(site, row('moduleTypes'))).toEqual({
+      refused: `${array.label ?? array.id} is made of this module; change the array first.`,
+    });
+    expect(sent()).toEqual([]);
+  });
+  test('neighbours change places', () => {
+    const [one, two] = site.rows.filter(({ kind }) => kind === 'runs').sort((a, b) => a.position - b.position);
+    expect(neighbours(site, one!)).toEqual({ before: undefined, after: two });
+    movePart(site, one!, two!);
+    expect(sent()).toMatchObject([
+      { partId: one!.id, set: { '/position': two!.position } },
+      { partId: two!.id, set: { '/position': one!.position } },
+    ]);
+  });
+  test('fields are set against the revision that was seen', () => {
+    setFields(site, row('bank'), { age_y: 9 });
+    expect(sent()).toMatchObject([{ partId: row('bank').id, baseRevision: row('bank').revision, set: { age_y: 9 } }]);
+  });
+});
+
+describe('what a site says', () => {
+  test('the worst in a sentence; a bare site asks to begin', () => {
+    expect(leadOf(site)).toMatch(/\d/);
+    expect(
+      leadOf(
+        openSite('bare', [{ id: '1', kind: 'site', body: { name: 'Bare' }, evidence: {}, position: 0, revision: 1 }]),
+      ),
+    ).toBe('Nothing can be judged yet: begin with the modules and the bank.');
+  });
+  test('what is missing, the one that settles most first; a fuse nobody saw among it', () => {
+    const unread = openCorrach((file) => {
+      file.system.controllers![0]!.maxPv_V = null;
+      file.system.runs!.find(({ kind }) => kind === 'battery-inverter')!.protection = null;
+    });
+    const gaps = gapsOf(unread);
+    expect(gaps.map(({ settles }) => settles)).toEqual([...gaps.map(({ settles }) => settles)].sort((a, b) => b - a));
+    const volts = gaps.find(({ field }) => field === 'maxPv_V')!;
+    expect(volts).toMatchObject({
+      question: 'Brackwell T60-150: highest PV voltage?',
+      partId: unread.model.system.controllers![0]!.id,
+    });
+    expect(gaps.some(({ field }) => field === 'protection.type')).toBe(true);
+    expect(gapsOf(site).some(({ field }) => field === 'maxPv_V')).toBe(false);
+  });
+  test('a path leads to its part and field, whatever points its id has', () => {
+    const controller = nameOfRow(row('controllers'));
+    expect(placeOf(site, `${controller}.settings.absorb_V`)).toMatchObject({
+      partId: controller,
+      field: 'settings.absorb_V',
+      question: 'Brackwell T60-150: absorb, as set?',
+    });
+    expect(placeOf(site, 'bank')).toMatchObject({ partId: 'bank', field: '', question: 'bank?' });
+    expect(pathName(site, 'site.recordLow_C')).toMatch(/: record low$/);
+    expect(pathName(site, 'system.nominal_V')).toBe('The system: system voltage');
+    const pointed = openCorrach(
+      (file) =>
+        void file.system.loads!.push({ id: `${controller}.2`, label: 'Second', kind: 'dc', power_W: 1, hours_d: 1 }),
+    );
+    expect(placeOf(pointed, `${controller}.2.power_W`)).toMatchObject({ partId: `${controller}.2`, field: 'power_W' });
+  });
+  test('names of parts', () => {
+    expect(partName(site, nameOfRow(row('controllers')))).toBe('Brackwell T60-150');
+    expect(partName(site, 'gone')).toBe('gone');
+  });
+  test('findings about a part, worst first; guesses by their grade alone', () => {
+    const about = findingsAbout(site.findings, nameOfRow(row('controllers')));
+    expect(about.length).toBeGreaterThan(0);
+    expect(new Set(about.map(({ subject }) => subject)).size).toBe(1);
+    const guesses = guessesOf(site);
+    for (const [path, { grade }] of Object.entries(site.file.evidence ?? {}))
+      expect(guesses.has(path)).toBe(grade === 'assumed');
+  });
+  test('every kind has a word, every field a label', () => {
+    expect(KIND_WORDS).toMatchObject({ bank: 'Bank', site: 'Site', system: 'System', runs: 'Cable' });
+    expect(fieldSpec('site', 'observations.mainFuse')).toMatchObject({
+      label: 'Main fuse seen',
+      choices: ['yes', 'no', 'cannot-see'],
+    });
+    expect(fieldSpec('bank', 'nothing')).toBeUndefined();
+    for (const specs of Object.values(FIELDS)) for (const { label } of specs ?? []) expect(label).toMatch(/^[A-Z]/);
+  });
+});
+
+describe('proposals', () => {
+  test('saved with what each change replaces, behind the others', () => {
+    const controller = site.model.system.controllers![0]!;
+    const id = addProposal(site, 'More', [
+      { op: 'set', at: 'controllers', id: controller.id, value: { maxPv_V: 250 } },
+    ]);
+    const made = sent();
+    expect(made).toMatchObject([
+      {
+        create: { kind: 'proposal', position: site.rows.filter(({ kind }) => kind === 'proposal').length },
+        set: { id, title: 'More', changes: [{ value: { maxPv_V: 250 }, was: { maxPv_V: controller.maxPv_V } }] },
+      },
+    ]);
+    expect(after(made).file.proposals?.at(-1)).toMatchObject({ id, title: 'More' });
+  });
+  test('renamed; taken off and brought back; one that is not there is left alone', () => {
+    const { id } = site.file.proposals![0]!;
+    setProposal(site, id, { title: 'Other' });
+    const back = removeProposal(site, id);
+    back();
+    expect(sent().map((change) => ('set' in change ? change.set : null))).toEqual([
+      { title: 'Other' },
+      { '/deleted': true },
+      { '/deleted': false },
+    ]);
+    removeProposal(site, 'nothing')();
+    setProposal(site, 'nothing', { title: 'x' });
+    expect(sent()).toEqual([]);
+  });
+});
+
+describe('the device', () => {
+  beforeEach(() => clearTroubles());
+  test('a store tells its listeners and keeps its value', () => {
+    const store = createStore(1);
+    store.set(2);
+    expect(store.get()).toBe(2);
+  });
+  test('choices stay; what no longer reads is said once, and the default stands', () => {
+    writePreference('recent', ['a']);
+    expect(readPreference('recent')).toEqual(['a']);
+    globalThis.localStorage.setItem('lantern.recent', '{broken');
+    const warn = jest.spyOn(console, 'warn').mockImplementation(() => undefined);
+    expect(readPreference('recent')).toBeNull();
+    expect(readPreference('recent')).toBeNull();
+    expect(warn).toHaveBeenCalled();
+    warn.mockRestore();
+    globalThis.localStorage.removeItem('lantern.recent');
+  });
+  test('storage that is closed loses nothing but the choice', () => {
+    const warn = jest.spyOn(console, 'warn').mockImplementation(() => undefined);
+    const closed = jest.spyOn(Object.getPrototypeOf(globalThis.localStorage), 'setItem').mockImplementation(() => {
+      throw new Error('closed');
+    });
+    expect(() => writePreference('recent', ['a'])).not.toThrow();
+    closed.mockRestore();
+    warn.mockRestore();
+  });
+  test('a trouble is said once', () => {
+    const warn = jest.spyOn(console, 'warn').mockImplementation(() => undefined);
+    noteTrouble('One.', null);
+    noteTrouble('One.', null);
+    warn.mockRestore();
+    clearTroubles();
+  });
+  test('units are a person\u2019s own', () => {
+    setUnits({ length: 'ft' });
+    expect(readPreference('units')).toEqual({ ...METRIC, length: 'ft' });
+    setUnits(METRIC);
+  });
+  test('used last comes first, twelve at most', () => {
+    for (let i = 0; i < 14; i++) noteRecent(`i${i}`);
+    noteRecent('i5');
+    expect(recentIds()).toHaveLength(12);
+    expect(recentIds().slice(0, 2)).toEqual(['i5', 'i13']);
+  });
+  test('photos come back as they were, from the device first and else from the server', async () => {
+    await keepBlob('p', new Blob(['abc'], { type: 'image/jpeg' }));
+    const kept = await readBlob('p');
+    expect([kept?.type, kept?.size]).toEqual(['image/jpeg', 3]);
+    expect(await readBlob('nothing')).toBeNull();
+    const fetch = jest.spyOn(api, 'getAttachment').mockResolvedValue(new Blob(['12345'], { type: 'image/jpeg' }));
+    expect((await bytesOf('s', 'q', 'small')).size).toBe(5);
+    expect((await readBlob('q small'))?.size).toBe(5);
+    expect((await bytesOf('s', 'q', 'small')).size).toBe(5);
+    expect(fetch).toHaveBeenCalledTimes(1);
+    fetch.mockRestore();
+  });
+  test('the cache keeps data whose last fetch failed, never computed answers', () => {
+    const keeps = (queryKey: unknown[], data: unknown) =>
+      persistence.dehydrateOptions!.shouldDehydrateQuery!({ queryKey, state: { data, status: 'error' } } as never);
+    expect([keeps(['site', 'x'], {}), keeps(['engine', {}], {}), keeps(['site', 'x'], undefined)]).toEqual([
+      true,
+      false,
+      false,
+    ]);
+    expect(persistence.maxAge).toBe(120 * 24 * 3600 * 1000);
+  });
+  test('names of files', () =>
+    expect([fileName('Corrach bothy, N\u00b0 2!'), fileName('???')]).toEqual(['corrach-bothy-n-2', 'site']));
+  test('states in words', () =>
+    expect((['waiting', 'refused', 'conflict'] as const).map((one) => stateWord({ state: one } as never))).toEqual([
+      'waiting to be sent',
+      'refused',
+      'in conflict',
+    ]));
+});
+
+describe('what the server took goes into the cache', () => {
+  test('parts changed, new and gone; a site made here is on the list at once', () => {
+    queryClient.setQueryData(['site', 's'], {
+      id: 's',
+      name: 'S',
+      updatedAt: '',
+      parts: [row('bank'), row('controllers')],
+    });
+    intoCache.changes('s', [
+      {
+        changeId: '1',
+        partId: row('bank').id,
+        status: 'applied',
+        part: { ...row('bank'), revision: 7, deleted: false },
+        conflicts: [],
+        faults: [],
+      },
+      {
+        changeId: '2',
+        partId: row('controllers').id,
+        status: 'applied',
+        part: { ...row('controllers'), deleted: true },
+        conflicts: [],
+        faults: [],
+      },
+      { changeId: '3', partId: 'x', status: 'refused', conflicts: [], faults: [] },
+    ]);
+    expect(
+      queryClient.getQueryData<{ parts: PartRow[] }>(['site', 's'])?.parts.map(({ id, revision }) => [id, revision]),
+    ).toEqual([[row('bank').id, 7]]);
+    queryClient.setQueryData(['sites'], []);
+    intoCache.site('n', 'New', [row('site')]);
+    expect(queryClient.getQueryData<{ id: string }[]>(['sites'])?.map(({ id }) => id)).toEqual(['n']);
+    intoCache.site('n', 'New', [row('site')]);
+    expect(queryClient.getQueryData<unknown[]>(['sites'])).toHaveLength(1);
+  });
+  test('putting a site away, the shelf: each a write that is safe to send twice', () => {
+    archiveSite('s', true);
+    const id = putOnShelf({ kind: 'monitor', label: 'M', body: { shunt_A: 50 }, price: 3 });
+    takeOffShelf(id);
+    expect(sent()).toMatchObject([
+      { key: 'archived s', method: 'PUT', path: '/sites/s/archived', body: { archived: true } },
+      { key: `shelf ${id}`, method: 'DELETE', path: `/shelf/${id}` },
+    ]);
+    expect(bodyOfItem({ kind: 'monitor', label: 'M', body: { shunt_A: 50 } })).toEqual({ shunt_A: 50, label: 'M' });
+  });
+});
+
+describe('a whole job in one zip', () => {
+  test('what is packed comes back as another site, its photos under ids of their own', async () => {
+    await keepBlob('ph', new Blob(['jpeg'], { type: 'image/jpeg' }));
+    const withPhoto = openCorrach((file) => {
+      file.attachments = [{ id: 'ph', kind: 'photo', subject: file.system.controllers![0]!.id, type: 'image/jpeg' }];
+    });
+    expect(attachmentsOf(withPhoto, withPhoto.model.system.controllers![0]!.id)).toHaveLength(1);
+    const { blob, lacking } = await packSite(withPhoto);
+    expect(lacking).toBe(0);
+    const id = await takeBundle(blob);
+    const [made, photo] = sent() as unknown as [
+      { siteId: string; file: { attachments: { id: string }[] } },
+      { path: string; blob: string },
+    ];
+    expect(made.siteId).toBe(id);
+    const fresh = made.file.attachments[0]!.id;
+    expect(fresh).not.toBe('ph');
+    expect(photo).toMatchObject({ path: `/sites/${id}/attachments/${fresh}`, blob: fresh });
+    expect((await readBlob(fresh))?.size).toBe(4);
+    removeAttachment(
+      withPhoto,
+      withPhoto.rows.find(({ kind }) => kind === 'attachment')!,
+    )();
+    expect(sent().map((change) => ('set' in change ? change.set : 0))).toEqual([
+      { '/deleted': true },
+      { '/deleted': false },
+    ]);
+  });
+  test('a photo that is nowhere is counted, and the rest is packed', async () => {
+    const fetch = jest.spyOn(api, 'getAttachment').mockRejectedValue(new api.NoSignal(null));
+    const lost = openCorrach((file) => {
+      file.attachments = [{ id: 'lost', kind: 'photo', subject: 'site', type: 'image/jpeg' }];
+    });
+    expect((await packSite(lost)).lacking).toBe(1);
+    fetch.mockRestore();
+  });
+  test('a zip of something else says so', async () => {
+    const other = new Blob([new Uint8Array(zipSync({ 'a.txt': strToU8('a') }))]);
+    await expect(takeBundle(other)).rejects.toMatchObject({ faults: [{ path: 'site.lantern.json' }] });
+    await expect(takeBundle(new Blob(['no zip']))).rejects.toMatchObject({ faults: [{ path: 'zip' }] });
+  });
+});
+
+test('what was entered is on the device before anything is sent', async () => {
+  await set('probe', 1);
+  enqueue('site', { partId: 'x', baseRevision: 1, set: { a: 1 } });
+  expect(state().entries.at(-1)).toMatchObject({
+    siteId: 'site',
+    state: 'waiting',
+    change: { set: { a: 1 }, device: deviceId() },
+  });
+  expect(await get('probe')).toBe(1);
+});
