@@ -3,6 +3,8 @@ const node = (name) => ({
   rootDir: __dirname,
   testMatch: [`<rootDir>/${name}/test/**/*.test.ts`],
   testEnvironment: 'node',
+  // What commands make is no source.
+  modulePathIgnorePatterns: ['<rootDir>/.lantern/', '/dist/'],
   transform: { '\\.(ts|mjs)$': '<rootDir>/tools/jest-esbuild.cjs' },
   moduleNameMapper: {
     '^@true-lantern/wire$': '<rootDir>/wire/src/index.ts',

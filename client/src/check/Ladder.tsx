@@ -6,9 +6,8 @@ import type { OpenSite } from '../data/site';
 import { useGround } from '../kit/ground';
 import { T } from '../kit/text';
 import { withUnit } from '../kit/units';
+import { climbed, ROW } from './ladder-layout';
 
-const ROW = 74;
-const TALL = 300;
 const LEFT = 14;
 const RIGHT = 54;
 
@@ -63,14 +62,4 @@ export function Ladder({ site, rungs }: { site: OpenSite; rungs: readonly Rung[]
       ))}
     </View>
   );
-}
-
-/** Heights from the ground: as far apart as their watts, but never closer than a line of text. */
-function climbed(rungs: readonly Rung[]): { rung: Rung; up: number }[] {
-  const most = Math.max(1, ...rungs.map(({ extra_W }) => extra_W));
-  return rungs.reduce<{ rung: Rung; up: number }[]>((below, rung) => {
-    const last = below.at(-1);
-    const up = last ? Math.max(last.up + ROW, (TALL * rung.extra_W) / most) : ROW / 2;
-    return [...below, { rung, up }];
-  }, []);
 }

@@ -1,0 +1,254 @@
+import { chargingDevices, type Bank, type Rung, type SpecLine } from '@true-lantern/core';
+import { curveLayout, HEIGHT, nice, PAD } from '../src/check/curve-layout';
+import { climbed } from '../src/check/ladder-layout';
+import { sharesLayout } from '../src/entry/shares-layout';
+import { fitLayout, WIDTH } from '../src/plan/fit-layout';
+import { asked, plainLabel, ruleName, specTitle, wanted } from '../src/plan/spec-words';
+import { comparisonText, settingName, settingUnit } from '../src/plan/words';
+import { strokeOf } from '../src/line/facts';
+import { priceText, shelfFact, shelfKindWord } from '../src/kit/shelf-words';
+import { dayText, momentText } from '../src/kit/dates';
+import { METRIC } from '../src/data/units';
+import { pretty, sizeText, withUnit, written } from '../src/kit/units';
+import { proposedOf } from '../src/plan/proposed';
+import { faultsOfSignIn } from '../src/signin/SignIn';
+import { answer } from '../src/workers/questions';
+import { openCorrach } from './corrach';
+
+describe('the bay from above', () => {
+  const bank: Bank = {
+    id: 'b',
+    chemistry: 'agm',
+    block_V: 12,
+    blockCapacity_Ah: 100,
+    series: 1,
+    parallel: 3,
+    place: { length_mm: 700, width_mm: 400, height_mm: 400 },
+    block: { length_mm: 330, width_mm: 170, height_mm: 220 },
+  };
+  test('drawn to one scale, within its frame, the wanted ones first', () => {
+    const layout = fitLayout(bank);
+    if (typeof layout === 'string') throw new Error(layout);
+    const { bay, blocks, wanted: want, count } = layout;
+    expect(bay.w / bay.h).toBeCloseTo(700 / 400, 9);
+    expect(bay.w).toBeLessThanOrEqual(WIDTH - 64);
+    expect([count, want, blocks.filter(({ used }) => used).length]).toEqual([4, 3, 3]);
+    for (const { x, y, w, h, posts } of blocks) {
+      expect(x).toBeGreaterThanOrEqual(bay.x);
+      expect(y).toBeGreaterThanOrEqual(bay.y);
+      expect(x + w).toBeLessThanOrEqual(bay.x + bay.w + 1e-9);
+      expect(y + h).toBeLessThanOrEqual(bay.y + bay.h + 1e-9);
+      expect(posts.map((post) => (post.x - x) / w).map((share) => Number(share.toFixed(6)))).toEqual([0.2, 0.8]);
+      expect(posts[0]?.y).toBeCloseTo(y + h / 2, 9);
+    }
+    // A deep bay is held by its depth.
+    const deep = fitLayout({ ...bank, place: { length_mm: 400, width_mm: 2600, height_mm: 400 } });
+    expect(typeof deep === 'string' ? 0 : deep.bay.h).toBeCloseTo(260, 9);
+  });
+  test('what was not measured is named', () => {
+    expect(fitLayout({ ...bank, place: null })).toBe('place');
+    expect(fitLayout({ ...bank, block: null })).toBe('block');
+  });
+});
+
+describe('the curves', () => {
+  const points = [
+    { v: 0, i: 9 },
+    { v: 20, i: 8 },
+    { v: 36, i: 0 },
+  ];
+  const best = { v: 20, i: 8, p: 160 };
+  test('axes end at round figures; the top of the power lies where it is', () => {
+    const layout = curveLayout({ points, maxima: [best, { v: 30, i: 2, p: 60 }], best }, 350, 12);
+    expect([layout.volts, layout.amps, layout.watts]).toEqual([40, 10, 200]);
+    expect(layout.x(0)).toBe(PAD.left);
+    expect(layout.x(40)).toBe(350 - PAD.right);
+    expect([layout.y(0), layout.y(1)]).toEqual([HEIGHT - PAD.bottom, PAD.top]);
+    expect(layout.maxima.map(({ best: is }) => is)).toEqual([true, false]);
+    expect(layout.maxima[0]).toMatchObject({ x: layout.x(20), y: layout.y(0.8) });
+    expect(layout.bank).toBe(layout.x(12));
+    expect(layout.current.startsWith(`M${PAD.left.toFixed(1)} ${layout.y(0.9).toFixed(1)} L`)).toBe(true);
+    expect(layout.power.startsWith(`M${PAD.left.toFixed(1)} ${layout.y(0).toFixed(1)} L`)).toBe(true);
+  });
+  test('a bank off the scale is not drawn', () => {
+    expect(curveLayout({ points, maxima: [], best }, 350, 48).bank).toBeNull();
+    expect(curveLayout({ points, maxima: [], best }, 350, null).bank).toBeNull();
+  });
+  test('round figures', () =>
+    expect([0.13, 1, 1.01, 7.2, 81, 240].map((value) => Number(nice(value).toFixed(9)))).toEqual([
+      0.15, 1, 1.5, 8, 100, 250,
+    ]));
+});
+
+describe('the shares', () => {
+  test('the hardest worked string fills most; an equal share is one line', () => {
+    const layout = sharesLayout([0.5, 0.3, 0.2], 'same-end');
+    expect(layout.width).toBe(192);
+    expect(layout.strings.map(({ fill }) => Number(fill.toFixed(6)))).toEqual([150, 90, 60]);
+    for (const { top, tall, fillTop, fill } of layout.strings) expect(fillTop + fill).toBeCloseTo(top + tall, 9);
+    expect(layout.even).toBeCloseTo(20 + 150 - 100, 9);
+    expect(layout.taps.map(({ x }) => x)).toEqual([25, 25]);
+    expect(sharesLayout([0.5, 0.5], 'opposite-ends').taps.map(({ x }) => x)).toEqual([25, 89]);
+    expect(sharesLayout([0.5, 0.5], 'busbar').taps).toEqual([]);
+    // Nearly equal shares do not fill the column: a quarter above an equal one still fits.
+    expect(sharesLayout([0.5, 0.5], 'busbar').strings[0]?.fill).toBeCloseTo(120, 9);
+  });
+});
+
+test('the ladder: by watts, never closer than a line of text', () => {
+  const rung = (extra_W: number): Rung => ({ extra_W, rule: 'inverter.continuous', subject: 'i', quantity: null });
+  expect(climbed([rung(0), rung(10), rung(1000)]).map(({ up }) => up)).toEqual([37, 111, 300]);
+  expect(climbed([])).toEqual([]);
+});
+
+test('a conductor is drawn by the root of its area, three to fourteen', () =>
+  expect([
+    strokeOf('0.5mm2'),
+    Number(strokeOf('16mm2').toFixed(2)),
+    Number(strokeOf('16mm2', 4).toFixed(2)),
+    strokeOf('240mm2'),
+  ]).toEqual([3, 4.6, 9.2, 14]));
+
+describe('words', () => {
+  const line = (more: Partial<SpecLine>): SpecLine => ({
+    field: 'maxPv_V',
+    label: 'PV volts, at least',
+    test: 'least',
+    value: 150,
+    exact: 143.2,
+    words: [],
+    unit: 'V',
+    rule: 'pv.cold-voltage',
+    why: [],
+    missing: [],
+    assumed: [],
+    must: true,
+    ...more,
+  });
+  test('of a specification: what is sold, and what passes exactly', () => {
+    expect([wanted(line({})), asked(line({}))]).toEqual(['at least 150 V', 'at least 144 V']);
+    expect(asked(line({ test: 'most', exact: 143.7 }))).toBe('at most 143 V');
+    expect(wanted(line({ missing: ['x'] }))).toBe('cannot be said');
+    expect(wanted(line({ test: 'true', value: null }))).toBe('yes');
+    expect(wanted(line({ test: 'size', value: '16mm2', unit: null }))).toBe('at least 16 mm\u00b2');
+    expect(plainLabel(line({}))).toBe('PV volts');
+    expect([ruleName(line({})), ruleName(line({ rule: null }))]).toEqual(['coldest open voltage', 'practice']);
+    expect((['part', 'module', 'fuse', 'cable'] as const).map((aspect) => specTitle('X', { aspect }))).toEqual([
+      'In place of X',
+      'A module of X',
+      'Fuse of X',
+      'Cable: X',
+    ]);
+  });
+  test('of a comparison and of settings', () => {
+    const some = (n: number) => Array.from({ length: n }) as never[];
+    expect(comparisonText({ cured: some(2), broken: [], remaining: some(1) })).toBe(
+      'Cures two, breaks none, leaves one over.',
+    );
+    expect(comparisonText({ cured: some(11), broken: some(1), remaining: [] })).toBe('Cures 11, breaks one.');
+    expect([settingName('lowTempCut_C'), settingUnit('lowTempCut_C'), settingName('other')]).toEqual([
+      'cold cut',
+      'degC',
+      'other',
+    ]);
+  });
+  test('of the shelf: the figures of one piece', () => {
+    expect(
+      shelfFact({ kind: 'bank', label: '', body: { chemistry: 'lfp', block_V: 12.8, blockCapacity_Ah: 100 } }),
+    ).toBe('12.8 V 100 Ah lfp');
+    expect(shelfFact({ kind: 'controllers', label: '', body: { type: 'mppt', maxOutput_A: 60, maxPv_V: 150 } })).toBe(
+      'MPPT 60 A \u00b7 150 V',
+    );
+    expect(shelfFact({ kind: 'fuse', label: '', body: { type: 'nh', rating_A: 160, voltage_V: 250 } })).toBe(
+      'nh \u00b7 160 A \u00b7 250 V',
+    );
+    expect(shelfFact({ kind: 'cable', label: '', body: { size: '16mm2', material: 'copper' } })).toBe(
+      '16\u00a0mm\u00b2 \u00b7 copper',
+    );
+    expect(shelfFact({ kind: 'loads', label: '', body: { kind: 'ac', power_W: 60 } })).toBe('60 W');
+    expect([shelfKindWord('bank'), shelfKindWord('fuse'), shelfKindWord('inverters')]).toEqual([
+      'Battery',
+      'Fuse or breaker',
+      'Inverter',
+    ]);
+    expect([
+      priceText({ kind: 'fuse', label: '', body: {}, price: 12.5, currency: 'GBP' }),
+      priceText({ kind: 'fuse', label: '', body: {} }),
+    ]).toEqual(['12.5 GBP', null]);
+  });
+  test('of figures, sizes and dates', () => {
+    expect(pretty('-4 degC, 3 x 16 mm2, 5 V - 2 V')).toBe(
+      '\u22124\u00a0\u00b0C, 3 \u00d7 16\u00a0mm\u00b2, 5\u00a0V \u2212 2\u00a0V',
+    );
+    expect([withUnit(1234.5, 'W'), withUnit(0.1234, 'V')]).toEqual(['1235\u00a0W', '0.123\u00a0V']);
+    expect(sizeText('6AWG', { ...METRIC, size: 'mm2', length: 'ft' })).toBe('6\u00a0AWG (\u2248 16\u00a0mm\u00b2)');
+    expect(written({ ...METRIC, length: 'ft' }).amount(3.048, 'm')).toBe('10 ft');
+    expect(written(METRIC).amount(null, 'm')).toBeNull();
+    expect(dayText(new Date(2026, 4, 5))).toBe('5 May 2026');
+    expect([momentText('2026-05-05T09:10:00'), momentText('soon')]).toEqual(['5 May 2026, 09:10', 'soon']);
+  });
+  test('of a sign-in that cannot be', () => {
+    expect(faultsOfSignIn('', '')).toEqual({ email: 'Which e-mail address?', password: 'Which password?' });
+    expect(faultsOfSignIn('ann', 'x')).toEqual({ email: 'That is no e-mail address.' });
+    expect(faultsOfSignIn(' ann@ours.example ', 'x')).toEqual({});
+  });
+});
+
+describe('the engine answers', () => {
+  const site = openCorrach();
+  const { model } = site;
+  const silent = () => undefined;
+  test('each question by its own function', () => {
+    expect(answer<'headroom'>({ ask: 'headroom', model }, silent).load.length).toBeGreaterThan(0);
+    expect(answer<'standing'>({ ask: 'standing', model }, silent).over).toHaveProperty('danger');
+    expect(answer<'voltage'>({ ask: 'voltage', model, to_V: 24 }, silent)).toMatchObject({ from_V: 12, to_V: 24 });
+    expect(
+      answer<'controllers'>(
+        {
+          ask: 'controllers',
+          model,
+          shelf: [
+            {
+              kind: 'controllers',
+              label: 'A',
+              body: { type: 'mppt', maxOutput_A: 20, minBattery_V: 8, maxBattery_V: 30 },
+            },
+            {
+              kind: 'controllers',
+              label: 'B',
+              body: { type: 'mppt', maxOutput_A: 20, minBattery_V: 8, maxBattery_V: 13 },
+            },
+          ],
+          most: 3,
+        },
+        silent,
+      ).map(({ label }) => label),
+    ).toEqual(['A']);
+  });
+  test('and says how far it is', () => {
+    const shares: number[] = [];
+    answer<'layouts'>(
+      {
+        ask: 'layouts',
+        model,
+        modules: Array.from({ length: 4 }, () => ({ type: model.system.moduleTypes![0]!.id, light: 1 })),
+        offered: [],
+      },
+      (share) => shares.push(share),
+    );
+    expect(shares.length).toBeGreaterThan(3);
+    expect(shares.every((share, i) => share >= 0 && share <= 1 && share >= (shares[i - 1] ?? 0))).toBe(true);
+  });
+  test('a proposal laid over the survey: what no longer applies is counted', () => {
+    const { result, lost } = proposedOf(site, {
+      id: 'p',
+      title: 'P',
+      changes: [
+        { op: 'set', at: 'controllers', id: chargingDevices(model.system)[0]!.id, value: { maxPv_V: 500 } },
+        { op: 'remove', at: 'loads', id: 'gone' },
+      ],
+    });
+    expect(lost).toBe(1);
+    expect(result.cured.some(({ rule }) => rule === 'pv.cold-voltage')).toBe(true);
+  });
+});

@@ -1,0 +1,138 @@
+import { mkdtempSync, mkdirSync, writeFileSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import pg from 'pg';
+import { pino } from 'pino';
+import { readConfig, type Config } from '../src/config';
+import { createApp } from '../src/http/app';
+import { soundType, cleanPicture } from '../src/photos/picture';
+import { hashPassword, passwordMatches } from '../src/auth/passwords';
+import type { Database } from '../src/store/database';
+
+const ENV = { DATABASE_URL: 'postgres://u@127.0.0.1/x', SESSION_SECRET: 's'.repeat(32) };
+
+describe('settings', () => {
+  test('what is not said has its default', () =>
+    expect(readConfig(ENV)).toEqual({
+      databaseUrl: ENV.DATABASE_URL,
+      sessionSecret: ENV.SESSION_SECRET,
+      port: 4280,
+      host: '127.0.0.1',
+      webRoot: undefined,
+      demoSignIn: null,
+      secure: false,
+      logLevel: 'info',
+    }));
+  test('what is said is taken', () =>
+    expect(
+      readConfig({
+        ...ENV,
+        PORT: '99',
+        HOST: '::1',
+        SECURE: '1',
+        LOG_LEVEL: 'debug',
+        WEB_ROOT: '/w',
+        DEMO_SIGN_IN: '{"email":"a@b","password":"p"}',
+      }),
+    ).toMatchObject({
+      port: 99,
+      host: '::1',
+      secure: true,
+      logLevel: 'debug',
+      webRoot: '/w',
+      demoSignIn: { email: 'a@b', password: 'p' },
+    }));
+  test.each([
+    [{ DATABASE_URL: '' }, /DATABASE_URL is missing/],
+    [{ SESSION_SECRET: 's'.repeat(31) }, /SESSION_SECRET is too short: at least 32/],
+    [{ PORT: '65536' }, /PORT/],
+    [{ PORT: '-1' }, /PORT/],
+    [{ SECURE: 'yes' }, /SECURE/],
+    [{ LOG_LEVEL: 'loud' }, /LOG_LEVEL/],
+    [{ DEMO_SIGN_IN: '{"email":"a@b"}' }, /DEMO_SIGN_IN is no sign-in/],
+    [{ DEMO_SIGN_IN: 'a@b' }, /DEMO_SIGN_IN is no sign-in/],
+  ])('%p is refused by name', (wrong, sentence) => expect(() => readConfig({ ...ENV, ...wrong })).toThrow(sentence));
+});
+
+describe('the web app and what is around it', () => {
+  let server: Server;
+  let address: string;
+  beforeAll(async () => {
+    const root = mkdtempSync(join(tmpdir(), 'web-'));
+    mkdirSync(join(root, '_expo', 'static'), { recursive: true });
+    writeFileSync(join(root, 'index.html'), '<title>app</title>');
+    writeFileSync(join(root, 'sw.js'), 'worker');
+    writeFileSync(join(root, '_expo', 'static', 'a1b2.js'), 'code');
+    const config: Config = { ...readConfig(ENV), webRoot: root, secure: true };
+    const database = {
+      sequelize: { query: async () => [] },
+      models: {},
+      pool: new pg.Pool(),
+    } as unknown as Database;
+    server = createServer(createApp(config, database, pino({ level: 'silent' })));
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  });
+  afterAll(() => new Promise((resolve) => server.close(resolve)));
+  const get = async (path: string) => {
+    const response = await fetch(`${address}${path}`);
+    return {
+      status: response.status,
+      text: await response.text(),
+      cache: response.headers.get('cache-control'),
+      headers: response.headers,
+    };
+  };
+
+  test('every address of the app is the app, asked for anew each time', async () => {
+    for (const path of ['/', '/site/abc/check', '/shelf'])
+      expect(await get(path)).toMatchObject({ status: 200, text: '<title>app</title>', cache: 'no-cache' });
+  });
+  test('what has a hash in its name is kept a year, the rest is asked for anew', async () => {
+    expect((await get('/_expo/static/a1b2.js')).cache).toBe('public, max-age=31536000, immutable');
+    expect((await get('/sw.js')).cache).toBe('no-cache');
+  });
+  test('a file that is not there is not the app', async () => {
+    expect((await get('/missing.js')).status).toBe(404);
+    expect((await get('/_expo/static/gone.js')).status).toBe(404);
+  });
+  test('an unknown address of the interface is a problem, never a page', async () => {
+    const { headers } = await get('/api/health');
+    expect(headers.get('cache-control')).not.toContain('max-age');
+    expect(headers.get('strict-transport-security')).toMatch(/max-age=\d{7,}/);
+    expect(headers.get('x-powered-by')).toBeNull();
+    expect(headers.get('x-content-type-options')).toBe('nosniff');
+  });
+  test('a folder without the app is said at the start', () =>
+    expect(() =>
+      createApp(
+        { ...readConfig(ENV), webRoot: '/nowhere' },
+        { sequelize: {}, models: {}, pool: new pg.Pool() } as unknown as Database,
+        pino({ level: 'silent' }),
+      ),
+    ).toThrow(/holds no index.html/));
+});
+
+describe('bytes', () => {
+  test.each([
+    ['audio/webm', [0x1a, 0x45, 0xdf, 0xa3, 0]],
+    ['audio/ogg', [0x4f, 0x67, 0x67, 0x53]],
+    ['audio/mp4', [0, 0, 0, 0, 0x66, 0x74, 0x79, 0x70]],
+    ['audio/wav', [0x52, 0x49, 0x46, 0x46]],
+  ])('%s by its first bytes', (type, bytes) => expect(soundType(Buffer.from(bytes))).toBe(type));
+  test('what is neither sound nor picture says so', async () => {
+    expect(() => soundType(Buffer.from('plain text'))).toThrow(
+      expect.objectContaining({ faults: [expect.objectContaining({ path: 'voice' })] }),
+    );
+    expect(() => soundType(Buffer.alloc(0))).toThrow();
+    await expect(cleanPicture(Buffer.from('plain text'))).rejects.toMatchObject({ faults: [{ path: 'photo' }] });
+  });
+  test('a password fits its own hash and no other; nobody has any', async () => {
+    const stored = await hashPassword('right');
+    expect(await passwordMatches(stored, 'right')).toBe(true);
+    expect(await passwordMatches(stored, 'wrong')).toBe(false);
+    expect(await passwordMatches(undefined, 'nobody has this password')).toBe(false);
+  });
+});
