@@ -99,8 +99,14 @@ describe('the web app and what is around it', () => {
     expect((await get('/_expo/static/gone.js')).status).toBe(404);
   });
   test('an unknown address of the interface is a problem, never a page', async () => {
+    const { status, headers, text } = await get('/api/none');
+    expect(status).toBe(404);
+    expect(headers.get('content-type')).toMatch(/^application\/problem\+json/);
+    expect(JSON.parse(text)).toEqual({ title: 'There is nothing here.', status: 404, faults: [] });
+    expect(headers.get('cache-control')).toBe('no-store');
+  });
+  test('every answer says how it may be used', async () => {
     const { headers } = await get('/api/health');
-    expect(headers.get('cache-control')).not.toContain('max-age');
     expect(headers.get('strict-transport-security')).toMatch(/max-age=\d{7,}/);
     expect(headers.get('x-powered-by')).toBeNull();
     expect(headers.get('x-content-type-options')).toBe('nosniff');
