@@ -13,7 +13,9 @@ export default defineConfig({
     baseURL: process.env.BASE_URL,
     launchOptions: BROWSER,
     serviceWorkers: 'block',
+    // What failed can be looked at afterwards, step by step.
     screenshot: 'only-on-failure',
+    trace: 'retain-on-failure',
   },
   outputDir: '../test-results',
   projects: [

@@ -14,6 +14,7 @@ export const arrays = kind({
   question: 'How are the modules strung?',
   shelf: null,
   goods: 'parts',
+  cabled: true,
   schema: part({
     id: id(),
     label: name(),

@@ -33,6 +33,7 @@ export const bank = kind({
   question: 'What is the bank made of?',
   shelf: { onSite: { series: 1, parallel: 1 } },
   goods: 'bought',
+  cabled: true,
   schema: part({
     id: id(),
     label: name(),

@@ -12,6 +12,7 @@ export const chargers = kind({
   question: 'Does anything else charge the bank?',
   shelf: { onSite: {} },
   goods: 'bought',
+  cabled: true,
   schema: part({
     id: id(),
     label: name(),

@@ -23,6 +23,7 @@ export const controllers = kind({
   question: 'Which controller do they feed?',
   shelf: { onSite: {} },
   goods: 'bought',
+  cabled: true,
   schema: part({
     id: id(),
     label: name(),

@@ -12,6 +12,7 @@ export const converters = kind({
   question: null,
   shelf: { onSite: {} },
   goods: 'bought',
+  cabled: true,
   schema: part({
     id: id(),
     label: name(),

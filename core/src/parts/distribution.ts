@@ -13,6 +13,7 @@ export const distribution = kind({
   question: 'Is there a fuse board?',
   shelf: { onSite: {} },
   goods: 'bought',
+  cabled: true,
   schema: part({
     id: id(),
     label: name(),

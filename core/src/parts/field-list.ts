@@ -76,14 +76,14 @@ export interface HiddenField {
  * Every leaf of a schema, in its order: as a field, or as hidden with the reason.
  * @throws Error for a leaf that has neither: a field nobody can enter is a mistake of ours
  */
-export function fieldsOf(schema: Schema): { fields: Field[]; hidden: HiddenField[] } {
+export function fieldsOf(schema: Schema, cabled: readonly string[] = []): { fields: Field[]; hidden: HiddenField[] } {
   const fields: Field[] = [];
   const hidden: HiddenField[] = [];
   const walk = (described: Described, path: string, above: GroupWords) => {
     const { meta, fields: members } = described;
     const around = { ...above, ...meta?.group };
     if (meta?.hidden) hidden.push({ path, why: meta.hidden });
-    else if (meta?.words) fields.push(fieldOf(described, path, meta.words, around));
+    else if (meta?.words) fields.push(fieldOf(described, path, meta.words, around, cabled));
     else if (members)
       for (const [name, member] of Object.entries(members))
         walk(member, path === '' ? name : `${path}.${name}`, around);
@@ -93,8 +93,15 @@ export function fieldsOf(schema: Schema): { fields: Field[]; hidden: HiddenField
   return { fields, hidden };
 }
 
-function fieldOf(described: Described, path: string, words: Words, around: GroupWords): Field {
-  const { label, unit, first = false, entry, of, belongs, typical, passesOn = false, hint } = words;
+function fieldOf(
+  described: Described,
+  path: string,
+  words: Words,
+  around: GroupWords,
+  cabled: readonly string[],
+): Field {
+  const { label, unit, first = false, entry, of: named, belongs, typical, passesOn = false, hint } = words;
+  const of = named === 'cabled' ? cabled : named;
   const required = described.optional === false;
   const choices = (described.innerType?.oneOf ?? described.oneOf ?? []).filter(
     (choice): choice is string => typeof choice === 'string',

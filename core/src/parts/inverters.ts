@@ -25,6 +25,7 @@ export const inverters = kind({
   question: 'Is there an inverter?',
   shelf: { onSite: {} },
   goods: 'bought',
+  cabled: true,
   schema: part({
     id: id(),
     label: name(),

@@ -48,6 +48,8 @@ export interface Kind<S extends ISchema<object>, Single extends boolean, Shelf e
   shelf: Shelf;
   /** Bought by the piece or the metre; the customer's own; or made of other parts and no goods by itself. */
   goods: 'bought' | 'own' | 'parts';
+  /** A cable may end on it. */
+  cabled: boolean;
   /** Its figures in a line. */
   fact(part: InferType<S>, among: Among, write: Write): string;
   line: LineRole;

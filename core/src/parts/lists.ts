@@ -5,7 +5,8 @@ import { BELONGS, type Belongs } from './words';
 
 /** What follows from the kinds' descriptions: each list once, and none written by hand. */
 
-const BY_KIND = Object.fromEntries(KIND_ORDER.map((kind) => [kind, fieldsOf(KINDS[kind].schema)])) as Record<
+const CABLED = KIND_ORDER.filter((kind) => KINDS[kind].cabled);
+const BY_KIND = Object.fromEntries(KIND_ORDER.map((kind) => [kind, fieldsOf(KINDS[kind].schema, CABLED)])) as Record<
   PartKind,
   { fields: Field[]; hidden: HiddenField[] }
 >;

@@ -39,6 +39,7 @@ export const loads = kind({
   question: 'What runs on it?',
   shelf: { onSite: { hours_d: 0 } },
   goods: 'own',
+  cabled: true,
   schema: part({
     id: id(),
     label: asked('Name', requiredText('what the load is called')),

@@ -12,6 +12,7 @@ export const moduleTypes = kind({
   question: 'Which module is on the roof?',
   shelf: { onSite: {} },
   goods: 'parts',
+  cabled: false,
   schema: part({
     id: id(),
     label: name(),

@@ -12,6 +12,7 @@ export const monitor = kind({
   question: 'Is there a monitor with a shunt?',
   shelf: { onSite: {} },
   goods: 'bought',
+  cabled: false,
   schema: part({ id: id(), label: name(), shunt_A: first('Shunt', amps()) }),
   fact: ({ shunt_A }, _, { amount }) => (shunt_A ? `${amount(shunt_A, 'A')} shunt` : 'shunt?'),
   line: { at: 'list' },

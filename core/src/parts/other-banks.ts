@@ -14,6 +14,7 @@ export const otherBanks = kind({
   question: null,
   shelf: null,
   goods: 'bought',
+  cabled: false,
   schema: part({
     id: id(),
     role: asked('For', requiredOneOf(['starter', 'thruster', 'generator', 'other'])),

@@ -28,8 +28,6 @@ export const RUN_KINDS = [
   'link',
 ] as const;
 
-const ENDS = ['arrays', 'controllers', 'bank', 'inverters', 'chargers', 'converters', 'distribution', 'loads'];
-
 export const runs = kind({
   single: false,
   word: 'Cable',
@@ -38,12 +36,13 @@ export const runs = kind({
   question: 'A cable and its fuse: which is the first you can see?',
   shelf: null,
   goods: 'bought',
+  cabled: false,
   schema: part({
     id: id(),
     label: name(),
     kind: asked('Between', requiredOneOf(RUN_KINDS), { belongs: 'link' }),
-    from: first('From', text(), { of: ENDS, belongs: 'link' }),
-    to: first('To', text(), { of: ENDS, belongs: 'link' }),
+    from: first('From', text(), { of: 'cabled', belongs: 'link' }),
+    to: first('To', text(), { of: 'cabled', belongs: 'link' }),
     length_m: asked('Length, one way, along the cable', requiredNum(0, 10_000), { belongs: 'place' }),
     size: asked(
       'Size',

@@ -12,6 +12,7 @@ export const sources = kind({
   question: null,
   shelf: { onSite: {} },
   goods: 'bought',
+  cabled: false,
   schema: part({
     id: id(),
     label: name(),
