@@ -144,7 +144,7 @@ function keepBest(list: { score: number }[]): void {
 }
 
 /** Rules of the strings alone that cost no curve: enough to tell which groupings deserve the whole book. */
-const ROUGH_RULES = rulesOn('strings').filter(({ curve }) => !curve);
+const ROUGH_RULES = rulesOn('strings').filter(({ notRoughly }) => !notRoughly);
 
 function roughScore(model: Model, share: Share): number {
   const { system } = model;

@@ -25,7 +25,7 @@ const hotVoltage = rule<PvArray>({
   title: 'Still charges when hot',
   consequence: 'loss',
   bearsOn: ['strings'],
-  curve: true,
+  notRoughly: true,
   cases: casesOf(['mppt', 'pwm']),
   evaluate(io, array) {
     const { bank } = io.model.system;
@@ -61,7 +61,7 @@ const waste = rule<PvArray>({
   title: 'What pwm throws away',
   consequence: 'loss',
   bearsOn: ['strings', 'energy'],
-  curve: true,
+  notRoughly: true,
   cases: casesOf(['pwm']),
   evaluate(io, array) {
     const { waste: share, taken_W, best_W, volts } = pwmWaste(io, array);

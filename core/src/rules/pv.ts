@@ -317,6 +317,7 @@ const stringProtection = rule<PvArray>({
   title: 'Protection of the strings',
   consequence: 'danger',
   bearsOn: ['strings', 'fuse'],
+  notRoughly: true,
   cautions: ['panelsLive', 'dcRated'],
   cases: (model) => arrayCases(model).filter(({ of }) => of.strings.length > 1),
   evaluate(io, array) {

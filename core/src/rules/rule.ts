@@ -63,8 +63,11 @@ export interface Rule<T> {
    * endurance are what a limit is bought with. Where nothing is said, leaving the part off.
    */
   curedByLimit?: 'load' | 'charge' | false;
-  /** Reads the modules' own curves: dear, where thousands of groupings are to be looked through. */
-  curve?: true;
+  /**
+   * Left out where thousands of groupings are looked through: it reads curves, or it is cured by fuses rather than by
+   * another grouping.
+   */
+  notRoughly?: true;
   /** Where a cable at its subject is over by that rule, the cable is the root of this finding too. */
   comesOf?: string;
   cautions?: CautionId[];
