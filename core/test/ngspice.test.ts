@@ -52,18 +52,18 @@ function netlist(strings: Standing[][], cell_C: number): string[] {
   strings.forEach((string, s) => {
     const groups = string.flatMap((standing) => {
       const one = lit(fit(standing.module), standing.irradiance_W_m2, standing.cell_C);
-      return Array.from({ length: groupsOf(standing.module) }, () => ({ one, of: groupsOf(standing.module) }));
+      return Array.from({ length: groupsOf(standing.module) }, () => ({ one, count: groupsOf(standing.module) }));
     });
-    groups.forEach(({ one, of }, g) => {
+    groups.forEach(({ one, count }, g) => {
       const name = `${s}_${g}`;
       const minus = g === 0 ? '0' : `n${s}_${g - 1}`;
       const plus = g === groups.length - 1 ? 'top' : `n${s}_${g}`;
       lines.push(
         `i${name} ${minus} j${name} ${one.light_A}`,
-        `.model d${name} d(is=${one.saturation_A} n=${one.a_V / of / vt})`,
+        `.model d${name} d(is=${one.saturation_A} n=${one.a_V / count / vt})`,
         `d${name} j${name} ${minus} d${name}`,
-        `rp${name} j${name} ${minus} ${1 / (one.shunt_S * of)}`,
-        `rs${name} j${name} ${plus} ${Math.max(1e-9, one.series_ohm / of)}`,
+        `rp${name} j${name} ${minus} ${1 / (one.shunt_S * count)}`,
+        `rs${name} j${name} ${plus} ${Math.max(1e-9, one.series_ohm / count)}`,
         `db${name} ${minus} ${plus} by`,
       );
     });

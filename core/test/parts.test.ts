@@ -46,7 +46,8 @@ describe('a kind is described once', () => {
     expect(word).toMatch(/^[A-Z][a-z ]+$/);
     expect(noun).toMatch(/^(an?|another) /);
     expect(stem).toMatch(/^[a-z-]+$/);
-    for (const { of } of FIELDS[kind]) for (const other of of ?? []) expect(Object.keys(KINDS)).toContain(other);
+    for (const { refersTo } of FIELDS[kind])
+      for (const other of refersTo ?? []) expect(Object.keys(KINDS)).toContain(other);
   });
   test('stems are one a kind', () =>
     expect(new Set(KIND_ORDER.map((kind) => KINDS[kind].stem)).size).toBe(KIND_ORDER.length));

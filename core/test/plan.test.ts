@@ -417,7 +417,7 @@ describe('what a proposal buys', () => {
     expect(cable?.quantity).toBe(Math.ceil(2 * run.length_m * 1.1 * 10) / 10);
     expect(kit.lines.find(({ id }) => id === 'r-i.fuse0')).toMatchObject({ what: 'buy', detail: 'class-t 125 A' });
     expect(kit.kept).toBe(eachPart(model.system).length - 1);
-    expect(kit.of).toBe(eachPart(model.system).length);
+    expect(kit.outOf).toBe(eachPart(model.system).length);
   });
   test('a conversion buys the packs by the piece, takes the lead out, and sets what stays', () => {
     const packs = DEMO_SHELF.filter(({ kind, body }) => kind === 'bank' && body.chemistry === 'lfp');

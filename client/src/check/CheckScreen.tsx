@@ -20,11 +20,11 @@ export function CheckScreen() {
   const site = useOpenSite();
   const [part, setPart] = useState<string | null>(null);
   const sorted = useMemo(() => [...site.findings].sort(worstFirst), [site.findings]);
-  const of = (verdict: Finding['verdict']) =>
+  const judged = (verdict: Finding['verdict']) =>
     sorted.filter((finding) => finding.verdict === verdict && (part === null || finding.subject === part));
-  const loud = [...of('over'), ...of('tight')];
-  const notes = of('note');
-  const quiet = of('holds');
+  const loud = [...judged('over'), ...judged('tight')];
+  const notes = judged('note');
+  const quiet = judged('holds');
   const { data: flips } = useAnswer<'flips'>({ ask: 'flips', model: site.model });
   return (
     <ScrollView>
@@ -34,8 +34,8 @@ export function CheckScreen() {
         {loud.length === 0 ? <T className="px-[18px] py-5">Nothing is over or tight.</T> : <Group findings={loud} />}
         {part === null ? (
           <Questions site={site} title="Cannot be judged yet" flips={flips ?? []} />
-        ) : of('unknown').length > 0 ? (
-          <Group title="Cannot be judged yet" findings={of('unknown')} />
+        ) : judged('unknown').length > 0 ? (
+          <Group title="Cannot be judged yet" findings={judged('unknown')} />
         ) : null}
         {notes.length > 0 ? <Group title="Notes" findings={notes} /> : null}
         <Folded title={`${quiet.length} that hold`} findings={quiet} />

@@ -10,7 +10,7 @@ import {
 
 /** How a field of a part is asked for and shown: as the part's own description has it. */
 export type FieldSpec = Pick<Field, 'path' | 'label' | 'kind'> &
-  Partial<Pick<Field, 'unit' | 'choices' | 'of' | 'required' | 'first' | 'hint'>>;
+  Partial<Pick<Field, 'unit' | 'choices' | 'refersTo' | 'required' | 'first' | 'hint'>>;
 
 /** Fields by kind, in the order in which the checks need them; of the site with what only eyes can tell. */
 export const FIELDS: Partial<Record<RowKind, readonly FieldSpec[]>> = {

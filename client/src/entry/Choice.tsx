@@ -147,5 +147,5 @@ function Several({
 /** The parts that a reference may lead to, by what they are called. */
 const partsOf = (site: OpenSite | null, spec: FieldSpec) =>
   (site?.rows ?? [])
-    .filter(({ kind }) => spec.of?.includes(kind as PartKind))
+    .filter(({ kind }) => spec.refersTo?.includes(kind as PartKind))
     .map((row) => ({ id: nameOfRow(row), label: String(row.body.label ?? KIND_WORDS[row.kind] ?? row.kind) }));

@@ -253,7 +253,7 @@ class Describer {
     private readonly base: System | undefined,
     private readonly units: Units,
   ) {
-    const byId = (of: System) => new Map(eachPart(of).map((placed) => [placed.part.id, placed]));
+    const byId = (system: System) => new Map(eachPart(system).map((placed) => [placed.part.id, placed]));
     this.before = base ? byId(base) : null;
     this.now = byId(system);
   }

@@ -198,7 +198,7 @@ function columnsOf(site: OpenSite, shelf: ReturnType<typeof useShelf>['items']):
 }
 
 type Value = (column: Column, standing: Standing | null) => string;
-const yet = '\u2026';
+const AWAITED = '\u2026';
 const known = (value: number | null | undefined, say: (value: number) => string) =>
   value === null || value === undefined ? 'not known' : say(value);
 
@@ -206,7 +206,7 @@ const ROWS: { label: string; value: Value }[] = [
   {
     label: 'Over',
     value: (_, standing) => {
-      if (!standing) return yet;
+      if (!standing) return AWAITED;
       const parts = CONSEQUENCE_ORDER.filter((name) => standing.over[name] > 0).map(
         (name) => `${standing.over[name]} ${name}`,
       );
@@ -215,12 +215,12 @@ const ROWS: { label: string; value: Value }[] = [
   },
   { label: 'Cures', value: ({ comparison }) => (comparison ? String(comparison.cured.length) : '\u2013') },
   { label: 'Breaks', value: ({ comparison }) => (comparison ? String(comparison.broken.length) : '\u2013') },
-  { label: 'Not judged', value: (_, standing) => (standing ? String(standing.unknown) : yet) },
+  { label: 'Not judged', value: (_, standing) => (standing ? String(standing.unknown) : AWAITED) },
   {
     label: 'Next watts',
     value: ({ model }, standing) =>
       !standing
-        ? yet
+        ? AWAITED
         : !standing.load
           ? 'not known'
           : standing.load.extra_W === 0
@@ -229,26 +229,27 @@ const ROWS: { label: string; value: Value }[] = [
   },
   {
     label: 'More energy a day',
-    value: (_, standing) => (standing ? known(standing.energy.extra_Wh_d, (wh) => withUnit(wh, 'Wh')) : yet),
+    value: (_, standing) => (standing ? known(standing.energy.extra_Wh_d, (wh) => withUnit(wh, 'Wh')) : AWAITED),
   },
   {
     label: 'Usable in the bank',
-    value: (_, standing) => (standing ? known(standing.usable_Wh, (wh) => withUnit(wh / 1000, 'kWh')) : yet),
+    value: (_, standing) => (standing ? known(standing.usable_Wh, (wh) => withUnit(wh / 1000, 'kWh')) : AWAITED),
   },
   {
     label: 'Without sun',
-    value: (_, standing) => (standing ? known(standing.autonomy_d, (days) => withUnit(days, 'days', 2)) : yet),
+    value: (_, standing) => (standing ? known(standing.autonomy_d, (days) => withUnit(days, 'days', 2)) : AWAITED),
   },
   {
     label: 'Worst month brings',
-    value: (_, standing) => (standing ? known(standing.worstMonth_pct, (share) => withUnit(share, '% of need')) : yet),
+    value: (_, standing) =>
+      standing ? known(standing.worstMonth_pct, (share) => withUnit(share, '% of need')) : AWAITED,
   },
   {
     label: 'Weight of the bank',
-    value: (_, standing) => (standing ? known(standing.mass_kg, (kg) => withUnit(kg, 'kg')) : yet),
+    value: (_, standing) => (standing ? known(standing.mass_kg, (kg) => withUnit(kg, 'kg')) : AWAITED),
   },
   { label: 'To buy', value: ({ kit }) => (kit ? totalText(kit) : '\u2013') },
-  { label: 'Parts kept', value: ({ kit }) => (kit ? `${kit.kept} of ${kit.of}` : 'all') },
+  { label: 'Parts kept', value: ({ kit }) => (kit ? `${kit.kept} of ${kit.outOf}` : 'all') },
   {
     label: 'Still applies',
     value: ({ lost, comparison }) =>

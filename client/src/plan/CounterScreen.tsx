@@ -48,7 +48,7 @@ function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?
   const judged = fields.flatMap(({ key, lines }) =>
     lines.map((line) => ({ line, verdict: judgeLine(line, body.values[key]) })),
   );
-  const { verdict: all, failed, open, of } = atTheCounter(judged);
+  const { verdict: all, failed, open, outOf } = atTheCounter(judged);
   const passed = all === 'pass' && spec !== null && spec.aspect !== 'module';
   const changes = useMemo(
     () =>
@@ -85,7 +85,7 @@ function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?
             ? `Leave it: ${failed === 1 ? '1 line fails' : `${failed} lines fail`}.`
             : all === 'pass'
               ? 'It passes every line.'
-              : `${open} to go${of > open ? ', none fails yet' : ''}.`}
+              : `${open} to go${outOf > open ? ', none fails yet' : ''}.`}
         </T>
       </View>
       <HeavyRule />

@@ -59,7 +59,7 @@ export function KitList({ kit }: { kit: Kit }) {
           </View>
         );
       })}
-      <T look="fact">{`${kit.kept} of ${figure(kit.of)} parts stay exactly as they are.`}</T>
+      <T look="fact">{`${kit.kept} of ${figure(kit.outOf)} parts stay exactly as they are.`}</T>
     </View>
   );
 }

@@ -57,8 +57,8 @@ function Opened({ proposal }: { proposal: Proposal }) {
     offerUndo(`${proposal.title}: removed`, removeProposal(site, proposal.id));
     router.navigate(`/site/${site.id}/plan`);
   };
-  const say = (findings: Finding[], of: typeof model) =>
-    findings.map((finding) => ({ finding, text: pretty(sentenceOf(of, finding)) }));
+  const say = (findings: Finding[], judged: typeof model) =>
+    findings.map((finding) => ({ finding, text: pretty(sentenceOf(judged, finding)) }));
   // What it leaves over is where the next what-if begins: a successor for that part, upon this proposal.
   const replaceable = new Set(
     eachPart(system)

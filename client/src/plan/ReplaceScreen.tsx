@@ -299,12 +299,12 @@ function Shelf({ base, spec, shelf, mayWrite, onSave }: SwapProps & { shelf: Ret
 
 /** "Fails: stands battery volts up to (at least 31 V). Not stated: neutral bond." */
 function ruledOut({ judged }: SuccessorCandidate): string {
-  const of = (which: LineVerdict) =>
+  const linesOf = (which: LineVerdict) =>
     judged
       .filter(({ line, verdict }) => line.must && verdict === which && line.test !== 'eyes')
       .map(({ line }) => `${line.label.toLowerCase().replace(/, at (least|most)$/, '')} (${wanted(line)})`)
       .join(', ');
-  const [fails, open] = [of('fail'), of('not-stated')];
+  const [fails, open] = [linesOf('fail'), linesOf('not-stated')];
   return [fails && `Fails: ${fails}.`, open && `Not stated: ${open}.`].filter(Boolean).map(pretty).join(' ');
 }
 

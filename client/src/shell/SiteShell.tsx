@@ -192,11 +192,11 @@ function SiteHeader({ site }: { site: OpenSite }) {
 
 /** The single sentence at the head: the worst finding by verdict and consequence. */
 function Lead({ site }: { site: OpenSite }) {
-  const lead = useMemo(() => leadOf(site), [site]);
+  const headline = useMemo(() => leadOf(site), [site]);
   const wide = useWide();
   return (
     <View className={wide ? 'min-h-[56px] justify-center px-[18px] py-2' : 'px-[18px] pb-4 pt-2'}>
-      <Heading look="lead">{pretty(lead)}</Heading>
+      <Heading look="lead">{pretty(headline)}</Heading>
     </View>
   );
 }

@@ -366,9 +366,9 @@ export function layoutTitle(model: Model, { controllers, changes }: Pick<Layout,
       const shares = controllers.filter(({ controllerId }) => controllerId === id);
       const [{ type } = {}] = shares;
       const label = type && (model.system.moduleTypes?.find((one) => one.id === type)?.label ?? type);
-      const of = type === 'mixed' ? ', mixed as they stand' : label ? ` of ${label}` : '';
+      const which = type === 'mixed' ? ', mixed as they stand' : label ? ` of ${label}` : '';
       const shape = shares.map(({ series, parallel }) => shapeText(series, parallel)).join(' beside ');
-      return `${shape}${of}${several ? ` on ${nameOf(id)}` : ''}`;
+      return `${shape}${which}${several ? ` on ${nameOf(id)}` : ''}`;
     })
     .join('; ');
 }

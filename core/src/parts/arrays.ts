@@ -27,9 +27,9 @@ export const arrays = kind({
       )
         .min(1, 'is empty, expected at least one string')
         .max(64, 'has too many, expected at most 64 strings'),
-      { entry: 'strings', of: ['moduleTypes'], belongs: 'link' },
+      { entry: 'strings', refersTo: ['moduleTypes'], belongs: 'link' },
     ),
-    controllerId: first('Feeds', text(), { of: ['controllers'], belongs: 'link' }),
+    controllerId: first('Feeds', text(), { refersTo: ['controllers'], belongs: 'link' }),
     stringFuse_A: asked('Fuse in each string', amps(), { belongs: 'fitting' }),
     tilt_deg: asked('Tilt', num(0, 180), { belongs: 'place' }),
     azimuth_deg: asked('Faces (180 is south)', num(0, 360), { belongs: 'place' }),

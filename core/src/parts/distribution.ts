@@ -19,7 +19,7 @@ export const distribution = kind({
     label: name(),
     slots: first('Slots', whole(0, 1000)),
     rating_A: first('Rating', amps()),
-    circuits: asked('Circuits', list(requiredText('the id of a run')), { of: ['runs'], belongs: 'link' }),
+    circuits: asked('Circuits', list(requiredText('the id of a run')), { refersTo: ['runs'], belongs: 'link' }),
   }),
   fact: ({ slots, circuits }) => (slots ? `${circuits?.length ?? 0} of ${slots} slots` : 'slots?'),
   line: { at: 'board' },

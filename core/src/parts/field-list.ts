@@ -10,7 +10,7 @@ export interface Field {
   unit: string;
   kind: Entry;
   choices?: readonly string[];
-  of?: readonly string[];
+  refersTo?: readonly string[];
   /** Cannot be unknown: the part does not exist without it. */
   required: boolean;
   /** Asked when the part is added; the rest can wait. */
@@ -100,8 +100,8 @@ function fieldOf(
   around: GroupWords,
   cabled: readonly string[],
 ): Field {
-  const { label, unit, first = false, entry, of: named, belongs, typical, passesOn = false, hint } = words;
-  const of = named === 'cabled' ? cabled : named;
+  const { label, unit, first = false, entry, refersTo: named, belongs, typical, passesOn = false, hint } = words;
+  const refersTo = named === 'cabled' ? cabled : named;
   const required = described.optional === false;
   const choices = (described.innerType?.oneOf ?? described.oneOf ?? []).filter(
     (choice): choice is string => typeof choice === 'string',
@@ -110,9 +110,9 @@ function fieldOf(
     path,
     label: `${label}${around.suffix ?? ''}`,
     unit: unit ?? unitOf(path),
-    kind: entry ?? entryOf(described, of),
+    kind: entry ?? entryOf(described, refersTo),
     ...(choices.length > 0 ? { choices } : {}),
-    ...(of ? { of } : {}),
+    ...(refersTo ? { refersTo } : {}),
     required,
     first: (first || required) && !around.later,
     ...(hint ? { hint } : {}),
@@ -122,8 +122,8 @@ function fieldOf(
   };
 }
 
-function entryOf({ type, oneOf = [], meta }: Described, of: readonly string[] | undefined): Entry {
-  if (of) return type === 'array' ? 'parts' : 'part';
+function entryOf({ type, oneOf = [], meta }: Described, refersTo: readonly string[] | undefined): Entry {
+  if (refersTo) return type === 'array' ? 'parts' : 'part';
   if (meta?.size) return 'size';
   if (type === 'number') return 'number';
   if (type === 'boolean') return 'flag';

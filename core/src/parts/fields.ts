@@ -121,25 +121,25 @@ export const part = <S extends ObjectShape>(shape: S) => object(shape).typeError
 export const optionalPart = <S extends ObjectShape>(shape: S) =>
   object(shape).typeError(wrong('an object')).default(undefined).nullable().optional();
 
-export const list = <T>(of: ISchema<T, AnyObject>) =>
-  array(of).typeError(wrong('a list')).max(5000, wrong('a list of at most 5,000 items')).nullable().optional();
-export const requiredList = <T>(of: ISchema<T, AnyObject>) =>
-  array(of)
+export const list = <T>(item: ISchema<T, AnyObject>) =>
+  array(item).typeError(wrong('a list')).max(5000, wrong('a list of at most 5,000 items')).nullable().optional();
+export const requiredList = <T>(item: ISchema<T, AnyObject>) =>
+  array(item)
     .typeError(wrong('a list'))
     .max(5000, wrong('a list of at most 5,000 items'))
     .required(wrong('a list'))
     .nonNullable(wrong('a list'));
-export const exactly = <T>(of: ISchema<T, AnyObject>, length: number) =>
-  array(of)
+export const exactly = <T>(item: ISchema<T, AnyObject>, length: number) =>
+  array(item)
     .typeError(wrong(`a list of ${length}`))
     .length(length, wrong(`a list of ${length}`))
     .nullable()
     .optional();
 
 /** An object whose members all follow one schema, under names of the writer's choosing. */
-export function record<T extends object | string | null | undefined>(of: Schema<T>) {
+export function record<T extends object | string | null | undefined>(each: Schema<T>) {
   return mixed<Record<string, T>>()
-    .meta({ record: of as Schema<unknown> })
+    .meta({ record: each as Schema<unknown> })
     .nullable()
     .optional()
     .test('record', wrong('an object'), function check(value) {
@@ -147,7 +147,7 @@ export function record<T extends object | string | null | undefined>(of: Schema<
       if (typeof value !== 'object' || Array.isArray(value)) return false;
       const faults = Object.entries(value).flatMap(([key, member]) => {
         try {
-          of.validateSync(member, { strict: true, abortEarly: false });
+          each.validateSync(member, { strict: true, abortEarly: false });
           return [];
         } catch (error) {
           const { inner, path, message } = error as {

@@ -50,5 +50,5 @@ export const keptOnShelf = (kind: PartKind, path: string) =>
   path !== 'id' && path !== 'label' && BELONGS[belongsTo(kind, path)].onShelf;
 
 /** References of a kind, by path, with the kinds that they may lead to. */
-export const referencesOf = (kind: PartKind): { path: string; of: readonly string[] }[] =>
-  FIELDS[kind].flatMap(({ path, of }) => (of ? [{ path, of }] : []));
+export const referencesOf = (kind: PartKind): { path: string; refersTo: readonly string[] }[] =>
+  FIELDS[kind].flatMap(({ path, refersTo }) => (refersTo ? [{ path, refersTo }] : []));

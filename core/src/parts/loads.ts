@@ -60,8 +60,8 @@ export const loads = kind({
     recordedPeak_W: asked('Peak that was recorded', watts(), { belongs: 'state' }),
     priority: asked('Priority (1 is first)', whole(0, 100), { belongs: 'fitting' }),
     needsSine: asked('Needs a true sine', flag()),
-    inverterId: asked('Inverter', text(), { of: ['inverters'], belongs: 'link' }),
-    converterId: asked('Converter', text(), { of: ['converters'], belongs: 'link' }),
+    inverterId: asked('Inverter', text(), { refersTo: ['inverters'], belongs: 'link' }),
+    converterId: asked('Converter', text(), { refersTo: ['converters'], belongs: 'link' }),
   }),
   fact: ({ power_W, quantity, hours_d }, _, { amount }) =>
     inLine(

@@ -41,8 +41,8 @@ export const runs = kind({
     id: id(),
     label: name(),
     kind: asked('Between', requiredOneOf(RUN_KINDS), { belongs: 'link' }),
-    from: first('From', text(), { of: 'cabled', belongs: 'link' }),
-    to: first('To', text(), { of: 'cabled', belongs: 'link' }),
+    from: first('From', text(), { refersTo: 'cabled', belongs: 'link' }),
+    to: first('To', text(), { refersTo: 'cabled', belongs: 'link' }),
     length_m: asked('Length, one way, along the cable', requiredNum(0, 10_000), { belongs: 'place' }),
     size: asked(
       'Size',

@@ -55,7 +55,7 @@ export interface Words {
   first?: boolean;
   entry?: Entry;
   /** Which kinds of part a reference may lead to; `cabled`: any on which a cable may end. */
-  of?: readonly string[] | 'cabled';
+  refersTo?: readonly string[] | 'cabled';
   belongs?: Belongs;
   /** What a new part is taken to be until somebody reads it: marked as assumed, so that it shows. */
   typical?: unknown;

@@ -26,11 +26,11 @@ export function gateOf(
   enough: boolean,
 ): GateLine[] {
   const { bank, controllers, chargers, otherBanks } = after.system;
-  const byRule = (rules: readonly string[], else_: string): Pick<GateLine, 'verdict' | 'why'> => {
+  const byRule = (rules: readonly string[], otherwise: string): Pick<GateLine, 'verdict' | 'why'> => {
     const worst = findings.find(({ rule }) => rules.includes(rule));
-    if (!worst) return { verdict: 'unknown', why: `${else_}: nothing recorded says.` };
+    if (!worst) return { verdict: 'unknown', why: `${otherwise}: nothing recorded says.` };
     return worst.verdict === 'holds'
-      ? { verdict: 'holds', why: else_ }
+      ? { verdict: 'holds', why: otherwise }
       : { verdict: worst.verdict, why: sentenceOf(after, worst) };
   };
   const line = (id: GateLine['id'], label: string, { verdict, why }: Pick<GateLine, 'verdict' | 'why'>): GateLine => ({

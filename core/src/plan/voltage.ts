@@ -136,7 +136,7 @@ export function raiseVoltage(model: Model, to_V: number): VoltageChange | null {
     .filter(({ kind }) => kind !== 'pv' && kind !== 'link')
     .map((run): CurrentChange => {
       const next = after.system.runs?.find(({ id }) => id === run.id) ?? run;
-      const amps = (of: Model, one: Run) => known(design_A(createLedger(of), one));
+      const amps = (system: Model, one: Run) => known(design_A(createLedger(system), one));
       return {
         id: run.id,
         label: run.label ?? run.id,

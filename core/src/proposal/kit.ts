@@ -27,7 +27,7 @@ export interface Kit {
   lines: KitLine[];
   /** Parts that stay exactly as they are, of all that were there. */
   kept: number;
-  of: number;
+  outOf: number;
   /** Of the lines with a price, by currency. */
   totals: Record<string, number>;
   /** Lines to buy that have no price. */
@@ -55,7 +55,7 @@ export function kitOf(before: System, after: System, shelf: readonly ShelfItem[]
   const totals: Record<string, number> = {};
   for (const { price, currency } of buys)
     if (price !== null) totals[currency ?? ''] = (totals[currency ?? ''] ?? 0) + price;
-  return { lines, kept, of: had.size, totals, unpriced: buys.filter(({ price }) => price === null).length };
+  return { lines, kept, outOf: had.size, totals, unpriced: buys.filter(({ price }) => price === null).length };
 }
 
 const plain = ({ kind, part }: Placed): KitLine => ({

@@ -102,20 +102,20 @@ export interface StringCurve {
   alike: { one: Lit; count: number } | null;
 }
 
-export function stringCurve(standing: readonly Standing[]): StringCurve {
-  const parts: (Part & { of: Standing })[] = [];
-  for (const of of standing) {
+export function stringCurve(standings: readonly Standing[]): StringCurve {
+  const parts: (Part & { standing: Standing })[] = [];
+  for (const one of standings) {
     const known = parts.find(
-      ({ of: { module, irradiance_W_m2, cell_C } }) =>
-        module === of.module && irradiance_W_m2 === of.irradiance_W_m2 && cell_C === of.cell_C,
+      ({ standing: { module, irradiance_W_m2, cell_C } }) =>
+        module === one.module && irradiance_W_m2 === one.irradiance_W_m2 && cell_C === one.cell_C,
     );
     if (known) known.count += 1;
     else
       parts.push({
-        of,
-        one: lit(fit(of.module), of.irradiance_W_m2, of.cell_C),
-        groups: groupsOf(of.module),
-        thermal_V: BOLTZMANN_EV * (of.cell_C + 273.15),
+        standing: one,
+        one: lit(fit(one.module), one.irradiance_W_m2, one.cell_C),
+        groups: groupsOf(one.module),
+        thermal_V: BOLTZMANN_EV * (one.cell_C + 273.15),
         count: 1,
         near_V: Number.NaN,
       });

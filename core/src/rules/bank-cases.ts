@@ -6,13 +6,13 @@ import { type Case } from './rule';
 /** Where the rules of the bank apply, and what they all ask of it. */
 
 export const bankCase = ({ system }: Model): Case<Bank>[] =>
-  system.bank ? [{ subject: system.bank.id, of: system.bank }] : [];
+  system.bank ? [{ subject: system.bank.id, about: system.bank }] : [];
 export const having = (wanted: (bank: Bank, model: Model) => boolean) => (model: Model) =>
-  bankCase(model).filter(({ of }) => wanted(of, model));
+  bankCase(model).filter(({ about }) => wanted(about, model));
 export const lithium = ({ chemistry }: Bank) => isLithium(chemistry);
-export const lead = (bank: Bank) => !lithium(bank);
+export const leadAcid = (bank: Bank) => !lithium(bank);
 export const present = (value: number | null | undefined): value is number => value !== null && value !== undefined;
 /** The school that says how deep this bank may be used. */
 export const depthSchool = ({ system: { bank } }: Model): string | null =>
   bank ? familyOf(bank.chemistry).depthSchool : null;
-export const yet = 'cannot be said yet.';
+export const NOT_YET = 'cannot be said yet.';

@@ -1,7 +1,7 @@
 import { cellsInSeries, place_min_C } from '../bank/bank';
 import { CHEMISTRY } from '../chemistry/chemistry';
 import { type Bank } from '../system/schema';
-import { depthSchool, bankCase, having, lead, lithium } from './bank-cases';
+import { depthSchool, bankCase, having, leadAcid, lithium } from './bank-cases';
 import { figure, round } from '../ledger/figures';
 import { rule } from './rule';
 import { freezes_C } from './tables';
@@ -59,7 +59,7 @@ const freezing = rule<Bank>({
   consequence: 'damage',
   bearsOn: ['place'],
   school: depthSchool,
-  cases: having(lead),
+  cases: having(leadAcid),
   evaluate(io, bank) {
     const coldest = place_min_C(io, bank);
     const depth = io.or('schools.leadDepth', io.model.schools.leadDepth, CHEMISTRY[bank.chemistry].depth);
@@ -83,7 +83,7 @@ const ventilation = rule<Bank>({
   consequence: 'danger',
   bearsOn: ['place'],
   cautions: ['gas'],
-  cases: having((bank) => lead(bank) && bank.place?.space !== 'outside'),
+  cases: having((bank) => leadAcid(bank) && bank.place?.space !== 'outside'),
   evaluate(io, bank) {
     const demand = io.need(`${bank.id}.place.ventArea_cm2`, bank.place?.ventArea_cm2);
     const rated_Ah = bank.blockCapacity_Ah * bank.parallel;

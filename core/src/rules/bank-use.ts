@@ -6,7 +6,7 @@ import { continuousDischarge_A, recordedDischarge_A, runningDischarge_A, surgeDi
 import { low_V } from '../power/loads';
 import { type Bank } from '../system/schema';
 import { allCharging_A } from './bank';
-import { bankCase, having, lithium, present, yet } from './bank-cases';
+import { bankCase, having, lithium, present, NOT_YET } from './bank-cases';
 import { figure, round } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
 import { rule, type Outcome } from './rule';
@@ -36,10 +36,10 @@ const discharge = rule<Bank>({
   curedByLimit: 'load',
   cautions: ['bankAmps'],
   cases: (model) =>
-    bankCase(model).flatMap(({ subject, of }) => [
-      { subject, of, quantity: 'continuous' },
+    bankCase(model).flatMap(({ subject, about }) => [
+      { subject, about, quantity: 'continuous' },
       ...((model.system.loads ?? []).some(({ recordedPeak_W }) => present(recordedPeak_W))
-        ? [{ subject, of, quantity: 'recorded peak' }]
+        ? [{ subject, about, quantity: 'recorded peak' }]
         : []),
     ]),
   evaluate(io, bank, quantity) {
@@ -64,10 +64,10 @@ const surge = rule<Bank>({
   curedByLimit: 'load',
   cases: (model) =>
     having((bank, { system }) => lithium(bank) && (system.inverters ?? []).length > 0)(model).flatMap(
-      ({ subject, of }) => [
-        { subject, of, quantity: 'current' },
-        ...(present(of.peak_s) && (model.system.inverters ?? []).some(({ surge_s }) => present(surge_s))
-          ? [{ subject, of, quantity: 'duration' }]
+      ({ subject, about }) => [
+        { subject, about, quantity: 'current' },
+        ...(present(about.peak_s) && (model.system.inverters ?? []).some(({ surge_s }) => present(surge_s))
+          ? [{ subject, about, quantity: 'duration' }]
           : []),
       ],
     ),
@@ -108,7 +108,7 @@ const nMinusOne = rule<Bank>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? `Whether one string fewer would do ${yet}`
+      ? `Whether one string fewer would do ${NOT_YET}`
       : `With one string out the bank gives ${round(limit ?? NaN)} A of the ${round(demand ?? NaN)} A that is asked.`,
 });
 
@@ -136,7 +136,7 @@ const coldCharge = rule<Bank>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? `Whether the cells are charged too cold ${yet}`
+      ? `Whether the cells are charged too cold ${NOT_YET}`
       : `In the cold the cells take ${round(limit ?? NaN)} A; ${round(demand ?? NaN)} A can be pushed into them.`,
 });
 
@@ -266,9 +266,9 @@ const mixed = rule<Bank>({
   bearsOn: [],
   school: 'ageSpread_months',
   cases: (model) =>
-    bankCase(model).flatMap(({ subject, of }) => [
-      ...(of.series * of.parallel > 1 ? [{ subject, of, quantity: 'age' }] : []),
-      { subject, of, quantity: 'chemistry' },
+    bankCase(model).flatMap(({ subject, about }) => [
+      ...(about.series * about.parallel > 1 ? [{ subject, about, quantity: 'age' }] : []),
+      { subject, about, quantity: 'chemistry' },
     ]),
   evaluate(io, bank, quantity) {
     if (quantity === 'age') {
@@ -305,12 +305,12 @@ const cutoffOrder = rule<Bank>({
   consequence: 'outage',
   bearsOn: [],
   cases: (model) =>
-    bankCase(model).flatMap(({ subject, of }) => [
-      ...(present(of.protection?.lowTrip_V_cell) && (model.system.inverters ?? []).length > 0
-        ? [{ subject, of, quantity: 'low' }]
+    bankCase(model).flatMap(({ subject, about }) => [
+      ...(present(about.protection?.lowTrip_V_cell) && (model.system.inverters ?? []).length > 0
+        ? [{ subject, about, quantity: 'low' }]
         : []),
-      ...(present(of.protection?.highTrip_V_cell) && absorbsFound_V(model.system).length > 0
-        ? [{ subject, of, quantity: 'high' }]
+      ...(present(about.protection?.highTrip_V_cell) && absorbsFound_V(model.system).length > 0
+        ? [{ subject, about, quantity: 'high' }]
         : []),
     ]),
   evaluate(io, bank, quantity) {
@@ -332,7 +332,7 @@ const cutoffOrder = rule<Bank>({
   },
   sentence: ({ quantity, verdict }) =>
     verdict === 'unknown'
-      ? `Which gives up first ${yet}`
+      ? `Which gives up first ${NOT_YET}`
       : verdict === 'over'
         ? quantity === 'low'
           ? 'The protection opens before the inverter cuts off: everything goes dark at once.'
@@ -356,7 +356,7 @@ const agree = rule<Bank>({
   },
   sentence: ({ demand, verdict }) =>
     verdict === 'unknown'
-      ? `Whether the sources agree ${yet}`
+      ? `Whether the sources agree ${NOT_YET}`
       : `Two sources differ by ${figure(demand ?? NaN, 2)} V a cell on when the bank is full.`,
 });
 

@@ -10,7 +10,7 @@ import { rule, type Candidate, type Case } from './rule';
 import { CHARGER_A, sizeSold } from './sold';
 
 const bankCase = ({ system }: Model): Case<Bank>[] =>
-  system.bank ? [{ subject: system.bank.id, of: system.bank }] : [];
+  system.bank ? [{ subject: system.bank.id, about: system.bank }] : [];
 
 /** Amps of each charger and each inverter's charger, by its setting where that is lower. */
 const chargerCurrents = (io: Ledger): { name: string; amps: number; fromMains: boolean }[] =>
@@ -101,7 +101,7 @@ const chargeMin = rule<Bank>({
   consequence: 'life',
   bearsOn: ['charge', 'strings'],
   school: 'chargeMin',
-  cases: (model) => bankCase(model).filter(({ of }) => !isLithium(of.chemistry)),
+  cases: (model) => bankCase(model).filter(({ about }) => !isLithium(about.chemistry)),
   evaluate(io, bank) {
     // Three quarters of the plate's watts is what a good noon brings; the current must be there on ordinary days.
     const sources = chargerCurrents(io).filter(({ fromMains }) => fromMains);

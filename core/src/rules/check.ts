@@ -22,7 +22,7 @@ export const titleOf = (finding: Pick<Finding, 'rule'>) => ruleOf(finding.rule).
 
 function evaluate(model: Model, rule: Rule<unknown>, item: Case<unknown>): Finding | null {
   const io = createLedger(model);
-  const outcome = rule.evaluate(io, item.of, item.quantity);
+  const outcome = rule.evaluate(io, item.about, item.quantity);
   if (!outcome) return null;
   const ratio = 'ratio' in outcome ? outcome.ratio : null;
   const unknown = io.missing.size > 0;

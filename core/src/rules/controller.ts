@@ -7,7 +7,7 @@ import type { Ledger } from '../ledger/ledger';
 import { governing, rule, type Case, type Outcome } from './rule';
 
 const cases = (model: Model): Case<Controller>[] =>
-  (model.system.controllers ?? []).map((controller) => ({ subject: controller.id, of: controller }));
+  (model.system.controllers ?? []).map((controller) => ({ subject: controller.id, about: controller }));
 
 /**
  * The bank's volts, from its cut-off to the highest a charger asks for, inside a device's own window. The working says

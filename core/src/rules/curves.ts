@@ -18,7 +18,7 @@ const casesOf =
   (model: Model): Case<PvArray>[] =>
     (model.system.arrays ?? [])
       .filter((array) => types.includes(controllerOf(model, array)?.type ?? ''))
-      .map((array) => ({ subject: array.id, of: array }));
+      .map((array) => ({ subject: array.id, about: array }));
 
 const hotVoltage = rule<PvArray>({
   id: 'pv.hot-voltage',

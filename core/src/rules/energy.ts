@@ -4,7 +4,7 @@ import { harvest_Wh, occupied, usable_Wh } from '../bank/energy';
 import { controllers_W, daily_Wh, idle_Wh, isWinter, worseDay_Wh } from '../power/loads';
 import { type Model } from '../system/model';
 import { type Bank } from '../system/schema';
-import { depthSchool, bankCase, having, yet } from './bank-cases';
+import { depthSchool, bankCase, having, NOT_YET } from './bank-cases';
 import { figure, round } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
 import { rule } from './rule';
@@ -34,7 +34,7 @@ const autonomy = rule<Bank>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? `How long the bank lasts ${yet}`
+      ? `How long the bank lasts ${NOT_YET}`
       : demand === null
         ? 'Nothing draws on the bank.'
         : `The bank lasts ${figure(demand, 2)} days without sun; ${figure(limit ?? NaN, 2)} are wanted.`,
@@ -74,7 +74,7 @@ const worstMonth = rule<Bank>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? `What the darkest month brings ${yet}`
+      ? `What the darkest month brings ${NOT_YET}`
       : `In the darkest month ${round(demand ?? NaN)} Wh a day come in; ${round(limit ?? NaN)} Wh are wanted.`,
 });
 
@@ -104,7 +104,7 @@ const refill = rule<Bank>({
   },
   sentence: ({ demand, verdict }) =>
     verdict === 'unknown'
-      ? `How fast the bank refills ${yet}`
+      ? `How fast the bank refills ${NOT_YET}`
       : demand === null
         ? 'A mean day leaves nothing over to refill the bank.'
         : `An empty bank is full again after ${figure(demand, 2)} mean days.`,
@@ -130,7 +130,7 @@ const layup = rule<Bank>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? `How long the bank may be left alone ${yet}`
+      ? `How long the bank may be left alone ${NOT_YET}`
       : `Left alone for ${round(demand ?? NaN)} days; what idles empties the bank in ${round(limit ?? NaN)}.`,
 });
 

@@ -28,9 +28,9 @@ import { path_ohm } from './run-limits';
 import { PRECHARGE_UF_W } from './tables';
 
 const cases = (model: Model): Case<Inverter>[] =>
-  (model.system.inverters ?? []).map((inverter) => ({ subject: inverter.id, of: inverter }));
+  (model.system.inverters ?? []).map((inverter) => ({ subject: inverter.id, about: inverter }));
 const having = (wanted: (inverter: Inverter, model: Model) => boolean) => (model: Model) =>
-  cases(model).filter(({ of }) => wanted(of, model));
+  cases(model).filter(({ about }) => wanted(about, model));
 const unknown = 'cannot be said yet.';
 
 const rated = (
@@ -222,9 +222,9 @@ const sag = rule<Inverter>({
   bearsOn: ['load', 'bank', 'cable'],
   curedByLimit: 'load',
   cases: (model) =>
-    cases(model).flatMap(({ subject, of }) => [
-      { subject, of, quantity: 'running' },
-      { subject, of, quantity: 'surge' },
+    cases(model).flatMap(({ subject, about }) => [
+      { subject, about, quantity: 'running' },
+      { subject, about, quantity: 'surge' },
     ]),
   evaluate(io, inverter, quantity) {
     const { system } = io.model;
@@ -262,14 +262,14 @@ const sag = rule<Inverter>({
 });
 
 const chargerCases = (model: Model): Case<Charger>[] =>
-  (model.system.chargers ?? []).map((charger) => ({ subject: charger.id, of: charger }));
+  (model.system.chargers ?? []).map((charger) => ({ subject: charger.id, about: charger }));
 
 const chargerProfile = rule<Charger>({
   id: 'charger.profile',
   title: "Charger's profile",
   consequence: 'life',
   bearsOn: ['charge'],
-  cases: (model) => chargerCases(model).filter(({ of }) => of.kind !== 'alternator-direct'),
+  cases: (model) => chargerCases(model).filter(({ about }) => about.kind !== 'alternator-direct'),
   evaluate: (io, { id, profiles, settings }) => profileOutcome(io, id, profiles, settings),
   sentence: ({ verdict }) => profileSentence('charger', verdict),
 });
@@ -280,7 +280,8 @@ const chargerLoop = rule<Charger>({
   consequence: 'loss',
   bearsOn: ['charge'],
   cautions: ['chargerLoop'],
-  cases: (model) => chargerCases(model).filter(({ of }) => of.kind === 'mains' && of.onInverterOutput === true),
+  cases: (model) =>
+    chargerCases(model).filter(({ about }) => about.kind === 'mains' && about.onInverterOutput === true),
   evaluate: () => ({ verdict: 'over' }),
   sentence: () => 'A mains charger on the inverter only drains the bank.',
   remedies: (_, { id }) => [
@@ -323,7 +324,7 @@ const chargerInput = rule<Source>({
   bearsOn: ['load', 'charge'],
   curedByLimit: 'charge',
   cases: (model) =>
-    drawsFromSource(model) ? (model.system.sources ?? []).map((source) => ({ subject: source.id, of: source })) : [],
+    drawsFromSource(model) ? (model.system.sources ?? []).map((source) => ({ subject: source.id, about: source })) : [],
   evaluate(io, source) {
     const va = inputVA(io);
     const base = { sense: 'max', tightAbove: 0.8 } as const;
@@ -362,7 +363,7 @@ const alternator = rule<Charger>({
           kind === 'dc-dc' ||
           (kind === 'alternator-direct' && !externallyRegulated && system.bank && isLithium(system.bank.chemistry)),
       )
-      .map((charger) => ({ subject: charger.id, of: charger })),
+      .map((charger) => ({ subject: charger.id, about: charger })),
   evaluate(io, charger) {
     if (charger.kind === 'alternator-direct') return { verdict: 'over' };
     const demand = dcDcInput_A(io, charger);
@@ -388,7 +389,7 @@ const loadWindow = rule<Load>({
   cases: ({ system }) =>
     (system.loads ?? [])
       .filter(({ kind, max_V }) => kind === 'dc' && max_V !== null && max_V !== undefined)
-      .map((load) => ({ subject: load.id, of: load })),
+      .map((load) => ({ subject: load.id, about: load })),
   evaluate(io, load) {
     const { bank, converters } = io.model.system;
     const converter = converters?.find(({ id }) => id === load.converterId);
@@ -408,7 +409,7 @@ const converterCapacity = rule<Converter>({
   title: 'Converter feeds its loads',
   consequence: 'outage',
   bearsOn: ['load'],
-  cases: ({ system }) => (system.converters ?? []).map((converter) => ({ subject: converter.id, of: converter })),
+  cases: ({ system }) => (system.converters ?? []).map((converter) => ({ subject: converter.id, about: converter })),
   evaluate(io, { id, out_V, max_A }) {
     const loads = (io.model.system.loads ?? []).filter(({ kind, converterId }) => kind === 'dc' && converterId === id);
     const watts = loads.reduce((sum, load) => sum + unit_W(load) * count(io, load), 0);

@@ -21,16 +21,16 @@ import type { Ledger } from '../ledger/ledger';
 import { CONTROLLER_OUTPUT_A, CONTROLLER_PV_A, CONTROLLER_PV_V, PV_FUSE_A, sizeSold } from './sold';
 
 const arrayCases = (model: Model): Case<PvArray>[] =>
-  (model.system.arrays ?? []).map((array) => ({ subject: array.id, of: array }));
+  (model.system.arrays ?? []).map((array) => ({ subject: array.id, about: array }));
 /** Controllers that have an array; one without has nothing to judge. */
 const controllerCases = (model: Model): Case<Controller>[] =>
   (model.system.controllers ?? [])
     .filter(({ id }) => arraysOf(model.system, id).length > 0)
-    .map((controller) => ({ subject: controller.id, of: controller }));
+    .map((controller) => ({ subject: controller.id, about: controller }));
 const groupCases = (model: Model): Case<OutputGroup>[] =>
   outputGroups(model.system)
     .filter(({ arrays }) => arrays.length > 0)
-    .map((group) => ({ subject: group.first.id, of: group }));
+    .map((group) => ({ subject: group.first.id, about: group }));
 
 function controllerOf(io: Ledger, array: PvArray): Controller | null {
   const found = (io.model.system.controllers ?? []).find(({ id }) => id === array.controllerId) ?? null;
@@ -47,7 +47,7 @@ const nameplate = rule<ModuleType>({
   title: 'Nameplate agrees with itself',
   consequence: 'loss',
   bearsOn: ['strings'],
-  cases: (model) => (model.system.moduleTypes ?? []).map((module) => ({ subject: module.id, of: module })),
+  cases: (model) => (model.system.moduleTypes ?? []).map((module) => ({ subject: module.id, about: module })),
   evaluate(io, module) {
     const doubts = namePlateDoubts(module);
     if (doubts.length === 0) return null;
@@ -66,10 +66,10 @@ const coldVoltage = rule<PvArray>({
   school: 'coldVoltage',
   cautions: ['panelsLive'],
   cases: (model) =>
-    arrayCases(model).flatMap(({ subject, of }) => [
-      { subject, of, quantity: 'controller' },
-      ...(modulesOfArray(model.system, of).some(({ maxSystem_V }) => maxSystem_V)
-        ? [{ subject, of, quantity: 'modules' }]
+    arrayCases(model).flatMap(({ subject, about }) => [
+      { subject, about, quantity: 'controller' },
+      ...(modulesOfArray(model.system, about).some(({ maxSystem_V }) => maxSystem_V)
+        ? [{ subject, about, quantity: 'modules' }]
         : []),
     ]),
   evaluate(io, array, quantity) {
@@ -113,8 +113,8 @@ const startVoltage = rule<PvArray>({
   consequence: 'loss',
   bearsOn: ['strings'],
   cases: (model) =>
-    arrayCases(model).filter(({ of }) => {
-      const controller = (model.system.controllers ?? []).find(({ id }) => id === of.controllerId);
+    arrayCases(model).filter(({ about }) => {
+      const controller = (model.system.controllers ?? []).find(({ id }) => id === about.controllerId);
       return controller?.type === 'mppt';
     }),
   evaluate(io, array) {
@@ -240,8 +240,8 @@ const power = rule<OutputGroup>({
   consequence: 'loss',
   bearsOn: ['strings'],
   cases: (model) =>
-    groupCases(model).filter(({ of }) =>
-      Object.values(of.first.maxPv_W ?? {}).some((watts) => typeof watts === 'number'),
+    groupCases(model).filter(({ about }) =>
+      Object.values(about.first.maxPv_W ?? {}).some((watts) => typeof watts === 'number'),
     ),
   evaluate(io, { first, arrays }) {
     missLooseArrays(io);
@@ -279,7 +279,7 @@ const seriesMatch = rule<PvArray>({
   title: 'Modules in series alike',
   consequence: 'loss',
   bearsOn: ['strings'],
-  cases: (model) => arrayCases(model).filter(({ of }) => of.strings.some(({ length }) => length > 1)),
+  cases: (model) => arrayCases(model).filter(({ about }) => about.strings.some(({ length }) => length > 1)),
   evaluate(io, array) {
     const demand = Math.max(
       ...array.strings.map((string) => spread_pct(modulesOf(io.model.system, string).map(({ imp_A }) => imp_A))),
@@ -296,7 +296,7 @@ const parallelMatch = rule<PvArray>({
   title: 'Strings in parallel alike',
   consequence: 'loss',
   bearsOn: ['strings'],
-  cases: (model) => arrayCases(model).filter(({ of }) => of.strings.length > 1),
+  cases: (model) => arrayCases(model).filter(({ about }) => about.strings.length > 1),
   evaluate(io, array) {
     const volts = array.strings.map((string) => stringVmp_V(modulesOf(io.model.system, string)));
     const demand = spread_pct(volts);
@@ -319,7 +319,7 @@ const stringProtection = rule<PvArray>({
   bearsOn: ['strings', 'fuse'],
   notRoughly: true,
   cautions: ['panelsLive', 'dcRated'],
-  cases: (model) => arrayCases(model).filter(({ of }) => of.strings.length > 1),
+  cases: (model) => arrayCases(model).filter(({ about }) => about.strings.length > 1),
   evaluate(io, array) {
     const { system } = io.model;
     const currents = array.strings.map((string) => stringIsc_A(modulesOf(system, string)));

@@ -21,7 +21,7 @@ export function remediesOf(model: Model, finding: Finding, before: Finding[]): R
   if (!rule.remedies || !subject) return [];
   const kept: Remedy[] = [];
   const kinds = new Set<string>();
-  for (const candidate of rule.remedies(model, subject.of, finding)) {
+  for (const candidate of rule.remedies(model, subject.about, finding)) {
     // Of one kind (the same part changed in the same place) the first that works is the smallest.
     const kind = candidate.changes.map(({ at, id, value }) => `${at} ${id} ${memberPath(value)}`).join();
     if (kinds.has(kind)) continue;

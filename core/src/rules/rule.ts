@@ -8,7 +8,7 @@ import type { Ledger } from '../ledger/ledger';
 export interface Case<T> {
   subject: string;
   quantity?: string;
-  of: T;
+  about: T;
 }
 
 export interface Ratio {
@@ -74,11 +74,11 @@ export interface Rule<T> {
   /** Where the rule applies; no case, no finding. */
   cases(model: Model): Case<T>[];
   /** Null where it turns out not to apply. Missing inputs are noted by the ledger and make the verdict `unknown`. */
-  evaluate(io: Ledger, of: T, quantity: string | undefined): Outcome | null;
+  evaluate(io: Ledger, about: T, quantity: string | undefined): Outcome | null;
   /** The finding in one plain sentence, with its figures. */
   sentence(finding: Finding, model: Model): string;
   /** Changes that may cure it, smallest first; each is verified before anyone sees it. */
-  remedies?(model: Model, of: T, finding: Finding): Candidate[];
+  remedies?(model: Model, about: T, finding: Finding): Candidate[];
 }
 
 /** Keeps the type of the cases inside a rule, and lets rules of different cases stand in one list. */

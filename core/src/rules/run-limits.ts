@@ -11,9 +11,9 @@ import { type Candidate, type Case } from './rule';
 /** What the rules of cables and fuses share: where they apply, resistance of the way, limits of a conductor. */
 
 export const runCases = (model: Model): Case<Run>[] =>
-  (model.system.runs ?? []).map((run) => ({ subject: run.id, of: run }));
+  (model.system.runs ?? []).map((run) => ({ subject: run.id, about: run }));
 export const having = (wanted: (run: Run, model: Model) => boolean) => (model: Model) =>
-  runCases(model).filter(({ of }) => wanted(of, model));
+  runCases(model).filter(({ about }) => wanted(about, model));
 export type Type = keyof typeof CLEARING;
 export const deviceOf = ({ protection }: Run): Type | null =>
   protection?.type && protection.type !== 'none' ? protection.type : null;

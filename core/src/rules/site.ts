@@ -14,7 +14,7 @@ import { rule, type Case, type Outcome, type Rule } from './rule';
 /** Rules about the boards, the monitor, what was found set, and what only eyes can tell. */
 
 const boxes = (model: Model): Case<Distribution>[] =>
-  (model.system.distribution ?? []).map((box) => ({ subject: box.id, of: box }));
+  (model.system.distribution ?? []).map((box) => ({ subject: box.id, about: box }));
 
 const slots = rule<Distribution>({
   id: 'distribution.slots',
@@ -64,7 +64,7 @@ const rating = rule<Distribution>({
 });
 
 const monitors = ({ system }: Model): Case<Monitor>[] =>
-  system.monitor ? [{ subject: system.monitor.id, of: system.monitor }] : [];
+  system.monitor ? [{ subject: system.monitor.id, about: system.monitor }] : [];
 
 const shunt = rule<Monitor>({
   id: 'monitor.shunt',
@@ -140,17 +140,17 @@ function setpoints({ system }: Model): Case<Setpoint>[] {
   if (!bank) return [];
   const lithium = isLithium(bank.chemistry);
   const noEqualise = CHEMISTRY[bank.chemistry].equalise_V === null;
-  const of = (subject: string, path: string, found: Settings | null | undefined, names: Setpoint['name'][]) =>
+  const setpoints = (subject: string, path: string, found: Settings | null | undefined, names: Setpoint['name'][]) =>
     names.flatMap((name): Case<Setpoint>[] => {
       const value = found?.[name];
       if (value === null || value === undefined) return [];
       if (name === 'float_V' && CHEMISTRY[bank.chemistry].float_V === null) return [];
       if (name === 'equalise_V' && (!noEqualise || value === 0)) return [];
       if (name === 'comp_mV_K_cell' && (!lithium || value === 0)) return [];
-      return [{ subject, quantity: name, of: { path: `${path}.${name}`, name, value } }];
+      return [{ subject, quantity: name, about: { path: `${path}.${name}`, name, value } }];
     });
   return settingSheets(system).flatMap(({ id, path, settings: found, charges, cutsOff }) =>
-    of(id, path, found, [...(charges ? CHARGING : []), ...(cutsOff ? (['cutoff_V'] as const) : [])]),
+    setpoints(id, path, found, [...(charges ? CHARGING : []), ...(cutsOff ? (['cutoff_V'] as const) : [])]),
   );
 }
 const CHARGING = ['absorb_V', 'float_V', 'equalise_V', 'comp_mV_K_cell'] as const;
@@ -203,7 +203,7 @@ const touch = rule<PvArray | Bank>({
   bearsOn: ['place'],
   cautions: ['panelsLive', 'bankAmps'],
   cases: ({ system }) =>
-    [...(system.arrays ?? []), ...(system.bank ? [system.bank] : [])].map((of) => ({ subject: of.id, of })),
+    [...(system.arrays ?? []), ...(system.bank ? [system.bank] : [])].map((of) => ({ subject: of.id, about: of })),
   evaluate(io, part) {
     if (!('strings' in part)) return top_V(io, part) > 60 ? { verdict: 'note' } : null;
     const volts = Math.max(...part.strings.map((string) => coldString_V(io, modulesOf(io.model.system, string))));
@@ -250,7 +250,7 @@ const observed = Object.entries(OBSERVED).map(([name, { label, no, advice }]): R
     cases: ({ site }) => {
       const answer = site.observations?.[name] ?? null;
       // Advice speaks only where the answer is no.
-      return advice && answer !== 'no' ? [] : [{ subject: 'site', of: answer }];
+      return advice && answer !== 'no' ? [] : [{ subject: 'site', about: answer }];
     },
     evaluate(io, answer) {
       if (answer !== 'yes' && answer !== 'no') io.miss(`site.observations.${name}`);

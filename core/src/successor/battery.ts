@@ -107,7 +107,7 @@ function capacityLines(bench: Bench<'bank'>, fresh: Record<string, unknown>): (S
   const at = (ah: number) =>
     findingsOf(
       bench.put({ ...fresh, maxCharge_A: null, maxDischarge_A: null, blockCapacity_Ah: ah }),
-      lead(bench) ? rules : ['bank.autonomy'],
+      leadAcid(bench) ? rules : ['bank.autonomy'],
     );
   const start = at(FIRST_AH);
   const missing = pathsOf(start, 'missing');
@@ -160,7 +160,7 @@ function capacityLines(bench: Bench<'bank'>, fresh: Record<string, unknown>): (S
 }
 
 const withMust = (spec: SpecLine | null, must: boolean) => spec && { ...spec, must };
-const lead = (bench: Bench<'bank'>) => !isLithium(bench.part.chemistry);
+const leadAcid = (bench: Bench<'bank'>) => !isLithium(bench.part.chemistry);
 
 function secondsLine({ model }: Bench): SpecLine | null {
   const seconds = Math.max(0, ...(model.system.inverters ?? []).map(({ surge_s }) => surge_s ?? 0));

@@ -41,7 +41,7 @@ function lifeOf(model: Model, chemistry: Chemistry, item: ShelfItem, horizon_y: 
   const plate = item.body as unknown as Bank;
   const series = nominal_V ? blocksInSeries(nominal_V, plate.block_V) : null;
   if (!bank || series === null || (isLithium(chemistry) && series > (plate.maxSeries ?? 1))) return null;
-  const of = (parallel: number): Bank => ({
+  const withStrings = (parallel: number): Bank => ({
     ...bank,
     ...plate,
     id: bank.id,
@@ -50,7 +50,7 @@ function lifeOf(model: Model, chemistry: Chemistry, item: ShelfItem, horizon_y: 
     age_y: 0,
     health_pct: 100,
   });
-  const asked = withSystem(model, { ...model.system, bank: of(1) });
+  const asked = withSystem(model, { ...model.system, bank: withStrings(1) });
   const wanted = specify(asked, bank.id, 'part', { series, parallel: 1 })?.lines.find(
     ({ field, test }) => field === 'blockCapacity_Ah' && test === 'least',
   )?.exact;
@@ -59,6 +59,6 @@ function lifeOf(model: Model, chemistry: Chemistry, item: ShelfItem, horizon_y: 
   if (parallel > (plate.maxParallel ?? MOST_STRINGS)) return null;
   const count = series * parallel;
   const price = (item.price ?? 0) * count;
-  const life = lifeOfBank(model, of(parallel), price, horizon_y);
+  const life = lifeOfBank(model, withStrings(parallel), price, horizon_y);
   return life && { chemistry, item, count, price, life };
 }

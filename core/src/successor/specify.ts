@@ -89,14 +89,14 @@ export function specify(model: Model, partId: string, aspect?: Aspect, grouping?
 
 /** The same figure asked to be at least more than it may be at most; or a line that nothing sold can meet. */
 function conflictsOf(lines: readonly SpecLine[]): string[] {
-  const of = ({ rule }: SpecLine) => (rule ? titleOf({ rule }).toLowerCase() : 'practice');
+  const ruleTitle = ({ rule }: SpecLine) => (rule ? titleOf({ rule }).toLowerCase() : 'practice');
   const bounds = (test: 'least' | 'most') => lines.filter((line) => line.test === test && line.exact !== null);
   const crossed = bounds('least').flatMap((least) =>
     bounds('most')
       .filter((most) => most.field === least.field && (most.exact ?? 0) < (least.exact ?? 0) - 1e-9)
       .map((most) => {
         const amount = (value: number | null) => `${figure(value ?? Number.NaN)}${least.unit ? ` ${least.unit}` : ''}`;
-        return `At least ${amount(least.exact)} (${of(least)}) and at most ${amount(most.exact)} (${of(most)}): nothing serves until one of the two is changed.`;
+        return `At least ${amount(least.exact)} (${ruleTitle(least)}) and at most ${amount(most.exact)} (${ruleTitle(most)}): nothing serves until one of the two is changed.`;
       }),
   );
   const impossible = lines.filter(
@@ -108,7 +108,8 @@ function conflictsOf(lines: readonly SpecLine[]): string[] {
   return [
     ...crossed,
     ...impossible.map(
-      (line) => `${line.label}: nothing that is sold serves (${of(line)}); ${line.why.at(-1) ?? 'see its working'}.`,
+      (line) =>
+        `${line.label}: nothing that is sold serves (${ruleTitle(line)}); ${line.why.at(-1) ?? 'see its working'}.`,
     ),
   ];
 }
@@ -192,12 +193,12 @@ export function atTheCounter(judged: readonly Judged[]): {
   verdict: LineVerdict;
   failed: number;
   open: number;
-  of: number;
+  outOf: number;
 } {
   const must = judged.filter(({ line }) => line.must);
   const count = (verdict: LineVerdict) => must.filter((one) => one.verdict === verdict).length;
   const [failed, open] = [count('fail'), count('not-stated')];
-  return { verdict: failed > 0 ? 'fail' : open > 0 ? 'not-stated' : 'pass', failed, open, of: must.length };
+  return { verdict: failed > 0 ? 'fail' : open > 0 ? 'not-stated' : 'pass', failed, open, outOf: must.length };
 }
 
 export interface Swap {

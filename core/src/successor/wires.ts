@@ -103,7 +103,7 @@ export function fuseSpec(bench: Bench<'runs'>): SpecLine[] {
   const both =
     touches(run, model.system.bank?.id) ||
     (model.system.inverters ?? []).some((inverter) => hasCharger(inverter) && touches(run, inverter.id));
-  const of = (finding: Finding | undefined, over: { value: number | null; exact: number | null }) => ({
+  const judgedBy = (finding: Finding | undefined, over: { value: number | null; exact: number | null }) => ({
     ...(finding && finding.missing.length > 0 ? { value: null, exact: null } : over),
     rule: finding?.rule ?? null,
     why: finding?.working ?? [],
@@ -135,7 +135,7 @@ export function fuseSpec(bench: Bench<'runs'>): SpecLine[] {
           label: 'Rating, at least',
           test: 'least',
           unit: 'A',
-          ...of(carries, { value: up(carries.limit ?? 0, FUSES_A), exact: carries.limit }),
+          ...judgedBy(carries, { value: up(carries.limit ?? 0, FUSES_A), exact: carries.limit }),
         })
       : null,
     protects
@@ -144,7 +144,7 @@ export function fuseSpec(bench: Bench<'runs'>): SpecLine[] {
           label: 'Rating, for this cable at most',
           test: 'most',
           unit: 'A',
-          ...of(protects, { value: upTo, exact: upTo }),
+          ...judgedBy(protects, { value: upTo, exact: upTo }),
         })
       : null,
     far
@@ -153,7 +153,7 @@ export function fuseSpec(bench: Bench<'runs'>): SpecLine[] {
           label: 'Rating, for a far fault at most',
           test: 'most',
           unit: 'A',
-          ...of(far, {
+          ...judgedBy(far, {
             value: clears === null ? null : (FUSES_A.filter((amps) => amps <= clears).at(-1) ?? 0),
             exact: clears,
           }),
@@ -165,7 +165,7 @@ export function fuseSpec(bench: Bench<'runs'>): SpecLine[] {
           label: 'Volts DC',
           test: 'least',
           unit: 'V',
-          ...of(volts, { value: up(volts.demand ?? 0, 1), exact: volts.demand }),
+          ...judgedBy(volts, { value: up(volts.demand ?? 0, 1), exact: volts.demand }),
         })
       : null,
     line({
@@ -182,7 +182,7 @@ export function fuseSpec(bench: Bench<'runs'>): SpecLine[] {
           label: 'Breaks',
           test: 'least',
           unit: 'A',
-          ...of(breaks, {
+          ...judgedBy(breaks, {
             value: up((breaks.demand ?? 0) / (breaks.tightAbove ?? 1), 100),
             exact: (breaks.demand ?? 0) / (breaks.tightAbove ?? 1),
           }),

@@ -21,11 +21,11 @@ export function systemFaults(system: System): Fault[] {
 
   const kindOf = new Map(eachPart(system).map(({ kind, part }) => [part.id, kind]));
   for (const { kind, path: at, part } of eachPart(system))
-    for (const { path, of } of referencesOf(kind))
+    for (const { path, refersTo } of referencesOf(kind))
       for (const { id, where } of idsAt(memberAt(part, path), `${at}.${path}`)) {
         const found = kindOf.get(id);
         // A run may end on anything that is there; the editor offers what is likely.
-        const [only] = of.length === 1 ? of.filter(isPartKind) : [];
+        const [only] = refersTo.length === 1 ? refersTo.filter(isPartKind) : [];
         if (found === undefined || (only && found !== only))
           faults.push({
             path: where,
