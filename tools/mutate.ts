@@ -9,6 +9,7 @@ import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, symli
 import { join, relative } from 'node:path';
 import { parseArgs } from 'node:util';
 import ts from 'typescript';
+import { startPostgres } from './postgres.mjs';
 
 const ROOT = join(import.meta.dirname, '..');
 const WORK = join(ROOT, '.lantern');
@@ -72,6 +73,10 @@ if (!room) {
   process.exit(2);
 }
 
+// The server's tests each make a database of their own in this one.
+const database = name === 'server' ? await startPostgres('mutate-pg', { throwaway: true }) : null;
+const env = { ...process.env, ...(database ? { TEST_DATABASE_URL: database.url('postgres') } : {}) };
+
 const survivors: Mutant[] = [];
 let killed = 0;
 let pending: Mutant[] = [];
@@ -80,6 +85,7 @@ async function work(index: number): Promise<void> {
   const folder = copyOf(index);
   if (index === 0 && !(await passes(folder))) {
     process.stderr.write('The tests fail without any fault; mend them first.\n');
+    database?.stop();
     process.exit(1);
   }
   for (let mutant = pending.shift(); mutant; mutant = pending.shift()) {
@@ -134,7 +140,7 @@ const passes = (folder: string) =>
         '--silent',
         '-i',
       ],
-      { cwd: folder, stdio: 'ignore', env: process.env },
+      { cwd: folder, stdio: 'ignore', env },
     );
     const timer = setTimeout(() => child.kill('SIGKILL'), 240_000);
     child.once('exit', (code) => {
@@ -251,3 +257,4 @@ process.stdout.write(
 survivors.sort((a, b) => (a.file < b.file ? -1 : a.file > b.file ? 1 : a.line - b.line));
 for (const { file, line, was, becomes } of survivors)
   process.stdout.write(`  ${file}:${line}  ${was}  ->  ${becomes}\n`);
+database?.stop();

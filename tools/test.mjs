@@ -26,7 +26,7 @@ runMain(async () => {
   ensurePackages();
   ensureChromium();
   ensureSpice();
-  const database = await startPostgres('test-pg', { fresh: true });
+  const database = await startPostgres('test-pg', { throwaway: true });
   let server;
   const tally = { passed: 0, failed: 0 };
   const leave = async () => {

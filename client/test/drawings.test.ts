@@ -141,7 +141,7 @@ describe('words', () => {
     ]);
   });
   test('of a comparison and of settings', () => {
-    const some = (n: number) => Array.from({ length: n }) as never[];
+    const some = (n: number) => Array.from<never>({ length: n });
     expect(comparisonText({ cured: some(2), broken: [], remaining: some(1) })).toBe(
       'Cures two, breaks none, leaves one over.',
     );

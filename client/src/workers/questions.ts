@@ -91,6 +91,6 @@ export function answer<A extends Question['ask']>(
   question: Extract<Question, { ask: A }>,
   progress: Progress,
 ): Answers[A] {
-  const how: (question: Extract<Question, { ask: A }>, progress: Progress) => Answers[A] = ANSWERS[question.ask as A];
+  const how: (question: Extract<Question, { ask: A }>, progress: Progress) => Answers[A] = ANSWERS[question.ask];
   return how(question, progress);
 }

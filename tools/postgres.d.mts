@@ -1,0 +1,9 @@
+export interface PrivatePostgres {
+  url(database: string): string;
+  ensureDatabase(name: string): void;
+  stop(): void;
+}
+export function startPostgres(
+  name: string,
+  options?: { throwaway?: boolean; fresh?: boolean },
+): Promise<PrivatePostgres>;
