@@ -88,86 +88,105 @@ export function cableSpec(bench: Bench<'runs'>): SpecLine[] {
 
 /** What a run's fuse or breaker must be: between the current and the conductor, of a type that breaks the fault here. */
 export function fuseSpec(bench: Bench<'runs'>): SpecLine[] {
-  const { model } = bench;
+  const { model, part: run } = bench;
+  const bothWays =
+    touches(run, model.system.bank?.id) ||
+    (model.system.inverters ?? []).some((inverter) => hasCharger(inverter) && touches(run, inverter.id));
+  return [
+    typeLine(bench),
+    ...boundLines(bench),
+    ...(bothWays || run.kind === 'pv'
+      ? [
+          line({
+            field: 'protection.polarised',
+            label: 'Not polarised',
+            test: 'false',
+            value: null,
+            rule: 'run.dc-rating',
+            why: ['current flows both ways here'],
+          }),
+        ]
+      : []),
+    ...(onSource(run, model) && run.kind !== 'pv'
+      ? [
+          {
+            ...eyes(
+              `Sits within ${figure(model.schools.sourceEnd_m || 0.18)} m of the source`,
+              'what lies before it is not protected',
+            ),
+            rule: 'run.source-end',
+          },
+        ]
+      : []),
+    eyes('A holder of its own make and size, and a spare beside it', 'never "same as found" unchecked'),
+  ];
+}
+
+/** Types with their ratings that are sold and serve, or why none does. */
+function typeLine(bench: Bench<'runs'>): SpecLine {
+  const types = fusesThatServe(bench);
+  const design = design_A(createLedger(bench.model), bench.part);
+  return line({
+    field: 'protection.type',
+    label: 'Type and rating',
+    test: 'one-of',
+    value:
+      types.map(({ type: sold, ratings }) => `${sold} ${ratings.map((amps) => `${amps} A`).join(', ')}`).join('; ') ||
+      'none that is sold',
+    words: types.map(({ type: sold }) => sold),
+    rule: 'run.interrupt',
+    why: [
+      types.length > 0
+        ? 'every pair here was run through the rules: carries, protects, breaks, clears'
+        : `none that is sold lies between 1.25 x ${figure(design)} A and what cable and fault allow`,
+      ...(types.length > 0 ? [] : nearestFuses(bench, design)),
+    ],
+  });
+}
+
+/** Bounds read off the rules: each is asked of a fuse that is far too large or far too small, for its limit. */
+function boundLines(bench: Bench<'runs'>): SpecLine[] {
   const run = bench.part;
   const type = deviceOf(run) ?? 'class-t';
   const found = (figures: Record<string, unknown>, rule: string) =>
     findingsOf(bench.put({ 'protection.type': type, ...figures }), [rule], [run.id])[0];
-  const carries = found({ 'protection.rating_A': 1000 }, 'run.fuse-carries');
-  const protects = found({ 'protection.rating_A': 1 }, 'run.fuse-protects');
-  const volts = found({ 'protection.voltage_V': 1500, 'protection.dcRated': true }, 'run.dc-rating');
-  const breaks = found({ 'protection.interrupt_A': 1_000_000 }, 'run.interrupt');
-  const far = found({ 'protection.rating_A': 1 }, 'run.far-fault');
-  const design = design_A(createLedger(model), run);
-  const types = fusesThatServe(bench);
-  const both =
-    touches(run, model.system.bank?.id) ||
-    (model.system.inverters ?? []).some((inverter) => hasCharger(inverter) && touches(run, inverter.id));
-  const judgedBy = (finding: Finding | undefined, over: { value: number | null; exact: number | null }) => ({
-    ...(finding && finding.missing.length > 0 ? { value: null, exact: null } : over),
-    rule: finding?.rule ?? null,
-    why: finding?.working ?? [],
-    missing: finding?.missing ?? [],
-    assumed: finding?.assumed ?? [],
-  });
-  const upTo = protects?.limit ?? null;
-  const clears = far?.limit && far.demand ? ((far.tightAbove ?? 1) * far.limit) / far.demand : null;
-  const lines: (SpecLine | null)[] = [
-    line({
-      field: 'protection.type',
-      label: 'Type and rating',
-      test: 'one-of',
-      value:
-        types.map(({ type: sold, ratings }) => `${sold} ${ratings.map((amps) => `${amps} A`).join(', ')}`).join('; ') ||
-        'none that is sold',
-      words: types.map(({ type: sold }) => sold),
-      rule: 'run.interrupt',
-      why: [
-        types.length > 0
-          ? 'every pair here was run through the rules: carries, protects, breaks, clears'
-          : `none that is sold lies between 1.25 x ${figure(design)} A and what cable and fault allow`,
-        ...(types.length > 0 ? [] : nearestFuses(bench, design)),
-      ],
-    }),
-    carries
-      ? line({
-          field: 'protection.rating_A',
-          label: 'Rating, at least',
-          test: 'least',
-          unit: 'A',
-          ...judgedBy(carries, { value: up(carries.limit ?? 0, FUSES_A), exact: carries.limit }),
-        })
-      : null,
-    protects
-      ? line({
-          field: 'protection.rating_A',
-          label: 'Rating, for this cable at most',
-          test: 'most',
-          unit: 'A',
-          ...judgedBy(protects, { value: upTo, exact: upTo }),
-        })
-      : null,
-    far
-      ? line({
-          field: 'protection.rating_A',
-          label: 'Rating, for a far fault at most',
-          test: 'most',
-          unit: 'A',
-          ...judgedBy(far, {
-            value: clears === null ? null : (FUSES_A.filter((amps) => amps <= clears).at(-1) ?? 0),
-            exact: clears,
-          }),
-        })
-      : null,
-    volts
-      ? line({
-          field: 'protection.voltage_V',
-          label: 'Volts DC',
-          test: 'least',
-          unit: 'V',
-          ...judgedBy(volts, { value: up(volts.demand ?? 0, 1), exact: volts.demand }),
-        })
-      : null,
+  const bound = (
+    finding: Finding | undefined,
+    words: { field: string; label: string; test: 'least' | 'most'; unit: string },
+    read: (finding: Finding) => { value: number | null; exact: number | null },
+  ): SpecLine[] => {
+    if (!finding) return [];
+    const { rule, working, missing, assumed } = finding;
+    const known = missing.length > 0 ? { value: null, exact: null } : read(finding);
+    return [line({ ...words, ...known, rule, why: working, missing, assumed })];
+  };
+  return [
+    ...bound(
+      found({ 'protection.rating_A': 1000 }, 'run.fuse-carries'),
+      { field: 'protection.rating_A', label: 'Rating, at least', test: 'least', unit: 'A' },
+      ({ limit }) => ({ value: up(limit ?? 0, FUSES_A), exact: limit }),
+    ),
+    ...bound(
+      found({ 'protection.rating_A': 1 }, 'run.fuse-protects'),
+      { field: 'protection.rating_A', label: 'Rating, for this cable at most', test: 'most', unit: 'A' },
+      ({ limit }) => ({ value: limit, exact: limit }),
+    ),
+    ...bound(
+      found({ 'protection.rating_A': 1 }, 'run.far-fault'),
+      { field: 'protection.rating_A', label: 'Rating, for a far fault at most', test: 'most', unit: 'A' },
+      ({ limit, demand, tightAbove }) => {
+        const clears = limit && demand ? ((tightAbove ?? 1) * limit) / demand : null;
+        return {
+          value: clears === null ? null : (FUSES_A.filter((amps) => amps <= clears).at(-1) ?? 0),
+          exact: clears,
+        };
+      },
+    ),
+    ...bound(
+      found({ 'protection.voltage_V': 1500, 'protection.dcRated': true }, 'run.dc-rating'),
+      { field: 'protection.voltage_V', label: 'Volts DC', test: 'least', unit: 'V' },
+      ({ demand }) => ({ value: up(demand ?? 0, 1), exact: demand }),
+    ),
     line({
       field: 'protection.dcRated',
       label: 'Made for DC',
@@ -176,40 +195,15 @@ export function fuseSpec(bench: Bench<'runs'>): SpecLine[] {
       rule: 'run.dc-rating',
       why: ['an AC breaker holds a DC arc alight'],
     }),
-    breaks
-      ? line({
-          field: 'protection.interrupt_A',
-          label: 'Breaks',
-          test: 'least',
-          unit: 'A',
-          ...judgedBy(breaks, {
-            value: up((breaks.demand ?? 0) / (breaks.tightAbove ?? 1), 100),
-            exact: (breaks.demand ?? 0) / (breaks.tightAbove ?? 1),
-          }),
-        })
-      : null,
-    both || run.kind === 'pv'
-      ? line({
-          field: 'protection.polarised',
-          label: 'Not polarised',
-          test: 'false',
-          value: null,
-          rule: 'run.dc-rating',
-          why: ['current flows both ways here'],
-        })
-      : null,
-    onSource(run, model) && run.kind !== 'pv'
-      ? {
-          ...eyes(
-            `Sits within ${figure(model.schools.sourceEnd_m || 0.18)} m of the source`,
-            'what lies before it is not protected',
-          ),
-          rule: 'run.source-end',
-        }
-      : null,
-    eyes('A holder of its own make and size, and a spare beside it', 'never "same as found" unchecked'),
+    ...bound(
+      found({ 'protection.interrupt_A': 1_000_000 }, 'run.interrupt'),
+      { field: 'protection.interrupt_A', label: 'Breaks', test: 'least', unit: 'A' },
+      ({ demand, tightAbove }) => {
+        const breaks_A = (demand ?? 0) / (tightAbove ?? 1);
+        return { value: up(breaks_A, 100), exact: breaks_A };
+      },
+    ),
   ];
-  return lines.filter((one) => one !== null);
 }
 
 /** What a fuse itself must pass, wherever it sits. */
