@@ -1,3 +1,4 @@
+import type { Verdict } from './finding';
 import { cellsInSeries, top_V } from '../bank/bank';
 import { CHEMISTRY, cellsPerBlock, serves } from '../chemistry/chemistry';
 import type { Model } from '../system/model';
@@ -122,5 +123,13 @@ const profile = rule<Controller>({
     ];
   },
 });
+
+/** What a verdict on charging profiles says of a device. */
+export function profileSentence(device: string, verdict: Verdict): string {
+  if (verdict === 'unknown') return `The ${device}'s profiles were not read.`;
+  if (verdict === 'over') return `The ${device} has no profile for this bank.`;
+  if (verdict === 'tight') return 'A custom profile whose absorb voltage was not read.';
+  return `The ${device} has a profile for this bank.`;
+}
 
 export const controllerRules = [voltage, profile];

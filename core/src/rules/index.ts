@@ -1,11 +1,13 @@
 import { bankRules } from './bank';
 import { bankPlaceRules } from './bank-place';
 import { bankUseRules } from './bank-use';
+import { chargerRules } from './charger';
 import { curveRules } from './curves';
 import { controllerRules } from './controller';
 import { energyRules } from './energy';
 import { fuseRules } from './fuses';
-import { powerRules } from './inverter';
+import { inverterRules } from './inverter';
+import { loadRules } from './loads';
 import { pvRules } from './pv';
 import type { BearsOn, Rule } from './rule';
 import { runRules } from './runs';
@@ -20,7 +22,9 @@ export const RULES: readonly Rule<unknown>[] = [
   ...bankUseRules,
   ...bankPlaceRules,
   ...energyRules,
-  ...powerRules,
+  ...inverterRules,
+  ...chargerRules,
+  ...loadRules,
   ...runRules,
   ...fuseRules,
   ...siteRules,

@@ -1,29 +1,16 @@
-import { cellsInSeries, top_V } from '../bank/bank';
-import { chargingDevices, hasCharger } from '../bank/charging';
-import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
+import { cellsInSeries } from '../bank/bank';
+import { hasCharger } from '../bank/charging';
 import { harvest_Wh, occupied } from '../bank/energy';
 import { half_V, sagBank_ohm } from '../bank/resistance';
-import { dcDcInput_A } from '../power/design';
 import { networkOf, touches } from '../conductors/network';
-import {
-  count,
-  derating,
-  idle_Wh,
-  inverterEfficiency,
-  loadsOf,
-  low_V,
-  running_VA,
-  running_W,
-  surge_W,
-  unit_W,
-} from '../power/loads';
-import type { Model } from '../system/model';
-import type { Charger, Converter, Inverter, Load, Source, System } from '../system/schema';
-import { profileOutcome, voltageWindow } from './controller';
 import { figure, round } from '../ledger/figures';
-import type { Verdict } from './finding';
 import type { Ledger } from '../ledger/ledger';
-import { governing, rule, type Case } from './rule';
+import { derating, idle_Wh, inverterEfficiency, loadsOf, low_V, running_VA, running_W, surge_W } from '../power/loads';
+import type { Model } from '../system/model';
+import type { Inverter, Load } from '../system/schema';
+import { NOT_YET } from './bank-cases';
+import { profileOutcome, profileSentence, voltageWindow } from './controller';
+import { rule, type Case, type Rule } from './rule';
 import { path_ohm } from './run-limits';
 import { PRECHARGE_UF_W } from './tables';
 
@@ -31,7 +18,6 @@ const cases = (model: Model): Case<Inverter>[] =>
   (model.system.inverters ?? []).map((inverter) => ({ subject: inverter.id, about: inverter }));
 const having = (wanted: (inverter: Inverter, model: Model) => boolean) => (model: Model) =>
   cases(model).filter(({ about }) => wanted(about, model));
-const unknown = 'cannot be said yet.';
 
 const rated = (
   id: string,
@@ -61,7 +47,7 @@ const rated = (
     },
     sentence: ({ demand, limit, verdict }) =>
       verdict === 'unknown'
-        ? `Whether the inverter stands ${words} ${unknown}`
+        ? `Whether the inverter stands ${words} ${NOT_YET}`
         : `${words.charAt(0).toUpperCase()}${words.slice(1)}: ${round(demand ?? NaN)} ${unit} on an inverter good for ${round(limit ?? NaN)} ${unit}.`,
   });
 
@@ -147,14 +133,6 @@ const profile = rule<Inverter>({
   sentence: ({ verdict }) => profileSentence('inverter-charger', verdict),
 });
 
-/** What a verdict on charging profiles says of a device. */
-function profileSentence(device: string, verdict: Verdict): string {
-  if (verdict === 'unknown') return `The ${device}'s profiles were not read.`;
-  if (verdict === 'over') return `The ${device} has no profile for this bank.`;
-  if (verdict === 'tight') return 'A custom profile whose absorb voltage was not read.';
-  return `The ${device} has a profile for this bank.`;
-}
-
 const idle = rule<Inverter>({
   id: 'inverter.idle',
   title: 'Idle draw',
@@ -172,7 +150,7 @@ const idle = rule<Inverter>({
   },
   sentence: ({ demand, verdict }) =>
     verdict === 'unknown'
-      ? `What the inverter's idling costs ${unknown}`
+      ? `What the inverter's idling costs ${NOT_YET}`
       : `Idling takes ${round(demand ?? NaN)} % of what the sun brings.`,
 });
 
@@ -254,173 +232,14 @@ const sag = rule<Inverter>({
   },
   sentence({ demand, limit, quantity, verdict }) {
     const when = quantity === 'surge' ? 'At the hardest start' : 'With everything running';
-    if (verdict === 'unknown') return `${when}: how far the voltage falls ${unknown}`;
+    if (verdict === 'unknown') return `${when}: how far the voltage falls ${NOT_YET}`;
     return demand === null
       ? `${when} the voltage collapses.`
       : `${when} the inverter sees ${figure(demand, 3)} V and wants ${figure(limit ?? NaN, 3)} V.`;
   },
 });
 
-const chargerCases = (model: Model): Case<Charger>[] =>
-  (model.system.chargers ?? []).map((charger) => ({ subject: charger.id, about: charger }));
-
-const chargerProfile = rule<Charger>({
-  id: 'charger.profile',
-  title: "Charger's profile",
-  consequence: 'life',
-  bearsOn: ['charge'],
-  cases: (model) => chargerCases(model).filter(({ about }) => about.kind !== 'alternator-direct'),
-  evaluate: (io, { id, profiles, settings }) => profileOutcome(io, id, profiles, settings),
-  sentence: ({ verdict }) => profileSentence('charger', verdict),
-});
-
-const chargerLoop = rule<Charger>({
-  id: 'charger.loop',
-  title: 'Charger fed by its own bank',
-  consequence: 'loss',
-  bearsOn: ['charge'],
-  cautions: ['chargerLoop'],
-  cases: (model) =>
-    chargerCases(model).filter(({ about }) => about.kind === 'mains' && about.onInverterOutput === true),
-  evaluate: () => ({ verdict: 'over' }),
-  sentence: () => 'A mains charger on the inverter only drains the bank.',
-  remedies: (_, { id }) => [
-    {
-      title: 'Take it off the inverter',
-      detail: 'onto the generator or the inlet',
-      changes: [{ op: 'set', at: 'chargers', id, value: { onInverterOutput: false } }],
-    },
-  ],
-});
-
-/** What draws its charging from a generator or an inlet: not what hangs on the inverter that the bank itself feeds. */
-const fromSource = (system: System) =>
-  chargingDevices(system).filter(
-    (device) => device.occasion === 'mains' && !(device.at === 'chargers' && device.part.onInverterOutput),
-  );
-
-/** VA of all mains charging, and of what the transfer switch passes on. */
-function inputVA(io: Ledger): number {
-  const { system } = io.model;
-  const { bank } = system;
-  const absorb = bank ? cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].absorb_V : io.need('bank', null);
-  let sum = 0;
-  for (const { path, rating_A, efficiency_pct, powerFactor } of fromSource(system)) {
-    const share =
-      (io.or(`${path}.efficiency_pct`, efficiency_pct, 88) / 100) * io.or(`${path}.powerFactor`, powerFactor, 0.95);
-    sum += (io.need(`${path}.max_A`, rating_A) * absorb) / share;
-  }
-  for (const inverter of system.inverters ?? [])
-    if (inverter.transfer === 'built-in') sum += running_VA(io, loadsOf(system, inverter));
-  return sum;
-}
-const drawsFromSource = ({ system }: Model) =>
-  fromSource(system).length > 0 || (system.inverters ?? []).some(({ transfer }) => transfer === 'built-in');
-
-const chargerInput = rule<Source>({
-  id: 'charger.input',
-  title: 'Generator or inlet carries the charging',
-  consequence: 'outage',
-  bearsOn: ['load', 'charge'],
-  curedByLimit: 'charge',
-  cases: (model) =>
-    drawsFromSource(model) ? (model.system.sources ?? []).map((source) => ({ subject: source.id, about: source })) : [],
-  evaluate(io, source) {
-    const va = inputVA(io);
-    const base = { sense: 'max', tightAbove: 0.8 } as const;
-    const watts = {
-      ...base,
-      demand: va,
-      unit: 'VA',
-      limit:
-        0.8 *
-        (source.kind === 'generator'
-          ? io.need(`${source.id}.power_W`, source.power_W)
-          : (source.power_W ?? Number.NaN)),
-    };
-    io.work(`chargers and what passes through: ${figure(va)} VA`);
-    if (source.kind === 'generator') return { ratio: watts };
-    const amps = va / io.or(`${source.id}.ac_V`, source.ac_V, 230);
-    const inlet = { ...base, demand: amps, unit: 'A', limit: io.need(`${source.id}.inlet_A`, source.inlet_A) };
-    return { ratio: source.power_W ? governing([watts, inlet]) : inlet };
-  },
-  sentence: ({ demand, limit, unit, verdict }) =>
-    verdict === 'unknown'
-      ? `Whether the source carries the charging ${unknown}`
-      : `Charging asks ${round(demand ?? NaN)} ${unit} of a source good for ${round(limit ?? NaN)} ${unit}.`,
-});
-
-const alternator = rule<Charger>({
-  id: 'alternator.load',
-  title: 'Alternator stands the charging',
-  consequence: 'damage',
-  bearsOn: ['charge'],
-  curedByLimit: 'charge',
-  cases: ({ system }) =>
-    (system.chargers ?? [])
-      .filter(
-        ({ kind, externallyRegulated }) =>
-          kind === 'dc-dc' ||
-          (kind === 'alternator-direct' && !externallyRegulated && system.bank && isLithium(system.bank.chemistry)),
-      )
-      .map((charger) => ({ subject: charger.id, about: charger })),
-  evaluate(io, charger) {
-    if (charger.kind === 'alternator-direct') return { verdict: 'over' };
-    const demand = dcDcInput_A(io, charger);
-    const limit = Math.max(0, 0.6 * io.need(`${charger.id}.alternator_A`, charger.alternator_A) - 25);
-    io.work(
-      `dc-dc input ${figure(demand)} A; for long an alternator gives 60 % of its rating less the vehicle's own 25 A: ${figure(limit)} A`,
-    );
-    return { ratio: { demand, limit, unit: 'A', sense: 'max', tightAbove: 0.8 } };
-  },
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? `What the alternator must give ${unknown}`
-      : demand === null
-        ? 'An alternator straight onto lithium, with nothing to hold it back.'
-        : `${round(demand)} A asked of an alternator good for ${round(limit ?? NaN)} A.`,
-});
-
-const loadWindow = rule<Load>({
-  id: 'load.window',
-  title: "Load stands the bank's volts",
-  consequence: 'damage',
-  bearsOn: [],
-  cases: ({ system }) =>
-    (system.loads ?? [])
-      .filter(({ kind, max_V }) => kind === 'dc' && max_V !== null && max_V !== undefined)
-      .map((load) => ({ subject: load.id, about: load })),
-  evaluate(io, load) {
-    const { bank, converters } = io.model.system;
-    const converter = converters?.find(({ id }) => id === load.converterId);
-    const demand = converter ? converter.out_V : bank ? top_V(io, bank) : io.need('bank', null);
-    const limit = io.need(`${load.id}.max_V`, load.max_V);
-    io.work(`${figure(demand)} V on a load for ${figure(limit)} V`);
-    return { ratio: { demand, limit, unit: 'V', sense: 'max', tightAbove: 1 } };
-  },
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? `Whether the load stands the bank's volts ${unknown}`
-      : `Charging reaches ${round(demand ?? NaN)} V; this load stands ${round(limit ?? NaN)} V.`,
-});
-
-const converterCapacity = rule<Converter>({
-  id: 'converter.capacity',
-  title: 'Converter feeds its loads',
-  consequence: 'outage',
-  bearsOn: ['load'],
-  cases: ({ system }) => (system.converters ?? []).map((converter) => ({ subject: converter.id, about: converter })),
-  evaluate(io, { id, out_V, max_A }) {
-    const loads = (io.model.system.loads ?? []).filter(({ kind, converterId }) => kind === 'dc' && converterId === id);
-    const watts = loads.reduce((sum, load) => sum + unit_W(load) * count(io, load), 0);
-    io.work(`${figure(watts)} W / ${figure(out_V)} V = ${figure(watts / out_V)} A`);
-    return { ratio: { demand: watts / out_V, limit: max_A, unit: 'A', sense: 'max', tightAbove: 0.8 } };
-  },
-  sentence: ({ demand, limit }) =>
-    `Its loads ask ${round(demand ?? NaN)} A of a converter for ${round(limit ?? NaN)} A.`,
-});
-
-export const powerRules = [
+export const inverterRules: Rule<unknown>[] = [
   continuous,
   apparent,
   surge,
@@ -431,10 +250,4 @@ export const powerRules = [
   feed,
   precharge,
   sag,
-  chargerProfile,
-  chargerLoop,
-  chargerInput,
-  alternator,
-  loadWindow,
-  converterCapacity,
 ];
