@@ -293,6 +293,18 @@ describe('the year at the desk', () => {
       ),
     ).toBe('unknown');
   });
+  // 12 V x 200 Ah x 1.1 (slow) x .5 / .75 = 1760 Wh to put back, from 616 Wh less what is drawn; five days wanted
+  test.each([
+    [6, 1760 / 472, 'holds'],
+    [10, 1760 / 376, 'tight'],
+    [12, 1760 / 328, 'over'],
+  ] as const)('with %f W all day the bank refills in %f days: %s', (watts, days, verdict) => {
+    const found = find(
+      hut((system, file) => sunny(watts)(system, file.site)),
+      'energy.refill',
+    );
+    expect(found).toMatchObject({ demand: expect.closeTo(days, 1), limit: 5, unit: 'days', verdict });
+  });
   test('more drawn than the sun brings never refills', () => expect(read('energy.refill', sunny(26))).toBe('over'));
   // 12 V x 200 Ah x 1.1 (slow) x 0.5 = 1320 Wh; two days wanted
   test.each([
