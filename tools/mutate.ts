@@ -1,8 +1,9 @@
 /**
- * `npm run mutate -- ROOM [--most 60] [--seed 1]`: puts small semantic faults into a room, one at a time, and counts how
+ * `npm run mutate -- ROOM [--most 60] [--seed 1] [--keep]`: puts small semantic faults into a room, one at a time, and counts how
  * many of them the tests notice. Faults: another constant, a turned comparison, a changed sign, a dropped term, `and` for
  * `or`, `min` for `max`, a flipped flag. Words for people (sentences, working, labels) are left alone. Works on copies;
- * the tree itself is never touched. Not part of `npm test`: what survives is read by a person.
+ * the tree itself is never touched. `--keep` writes the score into docs/bench.md. Not part of
+ * `npm test`: what survives is read by a person, since some faults change nothing (a closer tolerance, a first guess).
  */
 import { spawn } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
@@ -10,6 +11,9 @@ import { join, relative } from 'node:path';
 import { parseArgs } from 'node:util';
 import ts from 'typescript';
 import { startPostgres } from './postgres.mjs';
+
+/** The heading in docs/bench.md. */
+const SCORES = '## Faults put in by `npm run mutate`, and noticed by the tests';
 
 const ROOT = join(import.meta.dirname, '..');
 const WORK = join(ROOT, '.lantern');
@@ -64,6 +68,7 @@ const { values, positionals } = parseArgs({
     seed: { type: 'string', default: '1' },
     file: { type: 'string' },
     workers: { type: 'string', default: '2' },
+    keep: { type: 'boolean', default: false },
   },
 });
 const [name = ''] = positionals;
@@ -258,3 +263,14 @@ survivors.sort((a, b) => (a.file < b.file ? -1 : a.file > b.file ? 1 : a.line - 
 for (const { file, line, was, becomes } of survivors)
   process.stdout.write(`  ${file}:${line}  ${was}  ->  ${becomes}\n`);
 database?.stop();
+if (values.keep) keepScore();
+
+/** One row a room under its heading, which `npm run bench` leaves as it is. */
+function keepScore() {
+  const path = join(ROOT, 'docs/bench.md');
+  const [measures = '', rows = ''] = readFileSync(path, 'utf8').split(`\n${SCORES}`);
+  const score = `| ${name} | ${chosen.length} of ${all.length} | ${killed} | ${Math.round((100 * killed) / chosen.length)} % |`;
+  const kept = rows.split('\n').filter((row) => /^\| [a-z]+ \| \d/.test(row) && !row.startsWith(`| ${name} |`));
+  const table = ['| room | tried | noticed | share |', '|---|---|---|---|', ...[...kept, score].sort()].join('\n');
+  writeFileSync(path, `${measures.trimEnd()}\n\n${SCORES}\n\n${table}\n`);
+}

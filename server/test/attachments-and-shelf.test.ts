@@ -39,6 +39,17 @@ describe('photos', () => {
     expect(meta.exif).toBeUndefined();
     expect(await sharp(stored?.small ?? undefined).metadata()).toMatchObject({ width: 320 });
   });
+  test('come whole, and small where small is asked for', async () => {
+    const id = randomUUID();
+    await put(ann, id, await photo());
+    const width = async (query = '') => {
+      const response = await fetch(`${bench.address}/api/sites/${bench.sites.ours}/attachments/${id}${query}`, {
+        headers: { cookie: ann.cookie },
+      });
+      return (await sharp(Buffer.from(await response.arrayBuffer())).metadata()).width;
+    };
+    expect([await width(), await width('?size=small'), await width('?size=large')]).toEqual([2560, 320, 2560]);
+  });
   test('sent twice stand once', async () => {
     const id = randomUUID();
     const bytes = await photo(100, 100);

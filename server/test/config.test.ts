@@ -142,3 +142,6 @@ describe('bytes', () => {
     expect(await passwordMatches(undefined, 'nobody has this password')).toBe(false);
   });
 });
+
+test('passwords are kept as argon2id over 19 MiB, twice, one lane', async () =>
+  expect(await hashPassword('a long password')).toMatch(/^\$argon2id\$v=19\$m=19456,t=2,p=1\$/));

@@ -174,6 +174,30 @@ describe('changes', () => {
     await send(change(id, 2, { '/deleted': false }));
     expect((await partsOf()).find((row) => row.id === id)?.body).toEqual(load);
   });
+  test('what is unknown must be said to be new: no kind, or a revision that nobody has given, is refused', async () => {
+    const body = { id: 'axe', label: 'Axe', kind: 'ac', power_W: 900, hours_d: 0.5 };
+    const create = { kind: 'loads', position: 9 } as const;
+    for (const one of [change(randomUUID(), 0, body), change(randomUUID(), 3, body, { create })]) {
+      const { results } = await send(one);
+      expect(results[0]).toMatchObject({ status: 'refused', faults: [{ path: 'partId' }] });
+    }
+    expect((await partsOf()).some(({ body: { id } }) => id === 'axe')).toBe(false);
+  });
+  test("the site's own name is the name in the list; another part's name is not", async () => {
+    const named = async () => {
+      const { sites } = (await ann.call('GET', '/sites')).body as unknown as { sites: { id: string; name: string }[] };
+      return sites.find(({ id }) => id === bench.sites.ours)?.name;
+    };
+    const site = (await partsOf()).find(({ kind }) => kind === 'site')!;
+    const was = await named();
+    await send(change(site.id, site.revision, { name: 'Hut by the burn' }));
+    expect(await named()).toBe('Hut by the burn');
+    const row = await controllerOf();
+    await send(change(row.id, row.revision, { name: 'Not a site' }));
+    expect(await named()).toBe('Hut by the burn');
+    await send(change(site.id, site.revision + 1, { name: was }));
+    expect(await named()).toBe(was);
+  });
   test('a part that others refer to cannot be taken away under them', async () => {
     const row = await controllerOf();
     const { results } = await send(change(row.id, row.revision, { '/deleted': true }));
