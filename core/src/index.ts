@@ -79,20 +79,22 @@ export { sunPosition, type SunPosition } from './sun/position';
 export {
   aspectsOf,
   atTheCounter,
-  candidates,
   inBody,
   judgeSpec,
-  leastBody,
   specify,
-  swap,
-  swapChanges,
   verdictOf,
   type Aspect,
-  type Candidate as SuccessorCandidate,
   type Judged,
   type Specification,
-  type Swap,
 } from './successor/specify';
+export {
+  candidates,
+  leastBody,
+  swap,
+  swapChanges,
+  type Candidate as SuccessorCandidate,
+  type Swap,
+} from './successor/swap';
 export { judgeLine, type LineVerdict, type SpecLine } from './successor/line';
 export { interim, type Interim, type InterimLimit } from './plan/interim';
 export { canRaise, raiseVoltage, voltageFor, VOLTAGES, type VoltageChange } from './plan/voltage';

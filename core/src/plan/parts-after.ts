@@ -59,7 +59,8 @@ export function judgeParts(before: Model, after: Model, findings: readonly Findi
   ];
 }
 
-const judged = (id: string, verdict: PartVerdict['verdict'], why: string): PartVerdict => ({ id, verdict, why });
+/** A verdict in one line. */
+export const judged = (id: string, verdict: PartVerdict['verdict'], why: string): PartVerdict => ({ id, verdict, why });
 
 function controllerAfter({ over, why }: Asked, { id, type, profiles }: Controller): PartVerdict {
   const window = over(id, 'controller.voltage');

@@ -1,14 +1,17 @@
 import { bankRules } from './bank';
 import { bankPlaceRules } from './bank-place';
+import { bankStringRules } from './bank-strings';
 import { bankUseRules } from './bank-use';
 import { chargerRules } from './charger';
 import { curveRules } from './curves';
 import { controllerRules } from './controller';
 import { energyRules } from './energy';
+import { fusePlaceRules } from './fuse-place';
 import { fuseRules } from './fuses';
 import { inverterRules } from './inverter';
 import { loadRules } from './loads';
 import { pvRules } from './pv';
+import { pvStringRules } from './pv-strings';
 import type { BearsOn, Rule } from './rule';
 import { runRules } from './runs';
 import { siteRules } from './site';
@@ -16,10 +19,12 @@ import { siteRules } from './site';
 /** The rule book, in the order in which the energy travels. */
 export const RULES: readonly Rule<unknown>[] = [
   ...pvRules,
+  ...pvStringRules,
   ...curveRules,
   ...controllerRules,
   ...bankRules,
   ...bankUseRules,
+  ...bankStringRules,
   ...bankPlaceRules,
   ...energyRules,
   ...inverterRules,
@@ -27,6 +32,7 @@ export const RULES: readonly Rule<unknown>[] = [
   ...loadRules,
   ...runRules,
   ...fuseRules,
+  ...fusePlaceRules,
   ...siteRules,
 ];
 

@@ -1,0 +1,147 @@
+import { isLithium } from '../chemistry/chemistry';
+import { sharing } from '../bank/resistance';
+import { type Bank } from '../system/schema';
+import { bankCase, having, lithium, present } from './bank-cases';
+import { figure, round } from '../ledger/figures';
+import { rule, type Outcome } from './rule';
+
+const parallelCount = rule<Bank>({
+  id: 'bank.parallel-count',
+  title: 'Strings in parallel',
+  consequence: 'life',
+  bearsOn: ['bank'],
+  cases: bankCase,
+  evaluate: (io, bank) => ({
+    ratio: {
+      demand: bank.parallel,
+      limit: io.or(`${bank.id}.maxParallel`, bank.maxParallel, 4),
+      unit: 'strings',
+      sense: 'max',
+      tightAbove: 1,
+    },
+  }),
+  sentence: ({ demand, limit }) => `${demand} strings in parallel; ${limit} are the most.`,
+});
+
+const seriesCount = rule<Bank>({
+  id: 'bank.series-count',
+  title: 'Blocks in series',
+  consequence: 'danger',
+  bearsOn: ['bank'],
+  cases: having((bank) => present(bank.maxSeries) || (lithium(bank) && bank.series > 1)),
+  evaluate(io, bank): Outcome {
+    if (!present(bank.maxSeries)) {
+      io.work(`${bank.series} lithium blocks in series; nothing says that their protection may be`);
+      return { verdict: 'over' };
+    }
+    return {
+      ratio: {
+        demand: bank.series,
+        limit: io.need(`${bank.id}.maxSeries`, bank.maxSeries),
+        unit: 'blocks',
+        sense: 'max',
+        tightAbove: 1,
+      },
+    };
+  },
+  sentence: ({ demand, limit }) =>
+    limit === null
+      ? 'Lithium blocks in series without a word that they may be.'
+      : `${demand} blocks in series; ${limit} are the most.`,
+});
+
+const shares = rule<Bank>({
+  id: 'bank.sharing',
+  title: 'Strings share the current',
+  consequence: 'life',
+  bearsOn: ['bank'],
+  cases: having(({ parallel }) => parallel > 1),
+  evaluate(io, bank) {
+    const { shares: each, worst } = sharing(io, bank);
+    io.work(`shares: ${each.map((share) => `${figure(100 * share, 3)} %`).join(', ')}`);
+    return { ratio: { demand: worst, limit: 1.25, unit: 'x', sense: 'max', tightAbove: 0.88 } };
+  },
+  sentence: ({ demand, verdict }) =>
+    verdict === 'unknown'
+      ? 'How the strings share the current was not seen.'
+      : `The string that works hardest carries ${figure(demand ?? NaN, 3)} times its share.`,
+  remedies: (_, { id }) => [
+    {
+      title: 'Tap at opposite ends',
+      detail: 'plus at one end, minus at the other',
+      changes: [{ op: 'set', at: 'bank', id, value: { tapping: 'opposite-ends' } }],
+    },
+    {
+      title: 'Equal leads to bus bars',
+      detail: 'every string the same length',
+      changes: [{ op: 'set', at: 'bank', id, value: { tapping: 'busbar' } }],
+    },
+  ],
+});
+
+const stringFuse = rule<Bank>({
+  id: 'bank.string-fuse',
+  title: 'Each string fused',
+  consequence: 'danger',
+  bearsOn: ['bank', 'fuse'],
+  cautions: ['bankAmps'],
+  cases: having((bank) => bank.parallel >= (lithium(bank) ? 2 : 3)),
+  evaluate(io, bank) {
+    if (!present(bank.fusedStrings as never)) io.miss(`${bank.id}.fusedStrings`);
+    return { verdict: bank.fusedStrings ? 'holds' : 'over' };
+  },
+  sentence: ({ verdict }) =>
+    verdict === 'unknown'
+      ? 'Whether each string has its fuse was not seen.'
+      : verdict === 'over'
+        ? 'Strings in parallel without a fuse each: all feed a fault in one.'
+        : 'Each string has its fuse.',
+  remedies: (_, { id }) => [
+    {
+      title: 'A fuse in each string',
+      detail: "of a type that breaks the bank's fault current",
+      changes: [{ op: 'set', at: 'bank', id, value: { fusedStrings: true } }],
+    },
+  ],
+});
+
+const BRIDGES = new Set(['relay', 'diode', 'switch']);
+const mixed = rule<Bank>({
+  id: 'bank.mixed',
+  title: 'One age, one chemistry',
+  consequence: 'life',
+  bearsOn: [],
+  school: 'ageSpread_months',
+  cases: (model) =>
+    bankCase(model).flatMap(({ subject, about }) => [
+      ...(about.series * about.parallel > 1 ? [{ subject, about, quantity: 'age' }] : []),
+      { subject, about, quantity: 'chemistry' },
+    ]),
+  evaluate(io, bank, quantity) {
+    if (quantity === 'age') {
+      const demand = io.need(`${bank.id}.ageSpread_months`, bank.ageSpread_months);
+      const limit = io.or('schools.ageSpread_months', io.model.schools.ageSpread_months, 6);
+      io.bySchool(`${limit} months`);
+      io.work(`oldest and newest block are ${figure(demand)} months apart`);
+      return { ratio: { demand, limit, unit: 'months', sense: 'max', tightAbove: 1, softened: demand <= 24 } };
+    }
+    const joined = (io.model.system.otherBanks ?? []).filter(({ joinedBy }) => joinedBy && BRIDGES.has(joinedBy));
+    const across = joined.some(({ chemistry }) => isLithium(chemistry) !== lithium(bank));
+    if (bank.mixedChemistry || across) {
+      io.work(across ? 'lead and lithium are joined' : 'the bank itself is mixed');
+      return { verdict: 'over', consequence: 'danger' };
+    }
+    return joined.some(({ chemistry }) => chemistry !== bank.chemistry) ? { verdict: 'note' } : null;
+  },
+  sentence({ quantity, demand, verdict }) {
+    if (quantity === 'age')
+      return verdict === 'unknown'
+        ? 'How far apart in age the blocks are was not read.'
+        : `Blocks up to ${round(demand ?? NaN)} months apart in one bank.`;
+    return verdict === 'over'
+      ? 'Chemistries are mixed: what charges one harms the other.'
+      : 'A battery of another kind is joined to this bank.';
+  },
+});
+
+export const bankStringRules = [parallelCount, seriesCount, shares, stringFuse, mixed];
