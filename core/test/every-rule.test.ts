@@ -1,4 +1,5 @@
 import { check, modelOf, type Finding, type Model, type SystemFile } from '../src/index';
+import { MODULE } from './hut';
 
 /**
  * Two whole systems with round figures: what every rule asks, of how much, in which unit and sense, from where on it is
@@ -20,21 +21,7 @@ const LEAD: SystemFile = {
   },
   system: {
     nominal_V: 12,
-    moduleTypes: [
-      {
-        id: 'm',
-        pmax_W: 100,
-        voc_V: 20,
-        isc_A: 6.5,
-        vmp_V: 16.4,
-        imp_A: 6.1,
-        cells: 32,
-        betaVoc_pct_C: -0.3,
-        noct_C: 45,
-        maxSeriesFuse_A: 15,
-        maxSystem_V: 600,
-      },
-    ],
+    moduleTypes: [MODULE],
     arrays: [
       {
         id: 'a',

@@ -32,11 +32,23 @@ type Profiles = NonNullable<Controller['profiles']>;
 /** In the order of the system file: controllers, inverters, chargers. */
 export function chargingDevices({ controllers, inverters, chargers }: System): ChargingDevice[] {
   return [
-    ...(controllers ?? []).map((part) => plain('controllers', part, 'sun', part.maxOutput_A, 'maxOutput_A')),
-    ...(inverters ?? []).flatMap((part) => (hasCharger(part) ? [inside(part)] : [])),
-    ...(chargers ?? []).map((part) =>
-      plain('chargers', part, part.kind === 'mains' ? 'mains' : 'driving', part.max_A, 'max_A'),
-    ),
+    ...(controllers ?? []).map((part): ChargingDevice => {
+      const change = (value: object): Change => ({ op: 'set', at: 'controllers', id: part.id, value });
+      return { ...readOff(part, part, 'maxOutput_A', change), at: 'controllers', occasion: 'sun', part };
+    }),
+    ...(inverters ?? []).flatMap((part): ChargingDevice[] => {
+      const { id, charger } = part;
+      if (!charger || !hasCharger(part)) return [];
+      const change = (value: object): Change => ({ op: 'set', at: 'inverters', id, value: { charger: value } });
+      const read = readOff(part, charger, 'max_A', change);
+      const inside = { name: `${read.name}'s charger`, path: `${id}.charger` };
+      return [{ ...read, ...inside, at: 'inverters', occasion: 'mains', part }];
+    }),
+    ...(chargers ?? []).map((part): ChargingDevice => {
+      const change = (value: object): Change => ({ op: 'set', at: 'chargers', id: part.id, value });
+      const occasion = part.kind === 'mains' ? 'mains' : 'driving';
+      return { ...readOff(part, part, 'max_A', change), at: 'chargers', occasion, part };
+    }),
   ];
 }
 
@@ -46,49 +58,29 @@ export const hasCharger = ({ charger }: Inverter) => Boolean(charger) && charger
 /** The device that a part is, or has inside it; undefined where the part charges nothing. */
 export const chargingDeviceOf = (system: System, id: string) => chargingDevices(system).find((one) => one.id === id);
 
-function plain<At extends 'controllers' | 'chargers'>(
-  at: At,
-  part: Extract<ChargingDevice, { at: At }>['part'],
-  occasion: ChargingDevice['occasion'],
-  rating_A: number,
-  field: string,
-): ChargingDevice {
-  const { id, label, profiles, settings } = part;
-  const change = (value: object): Change => ({ op: 'set', at, id, value });
+/** What the plate of a device says, be it a part of its own or inside one; `change` writes onto that plate. */
+function readOff<Rating extends string>(
+  { id, label }: { id: string; label?: string | null | undefined },
+  plate: { [K in Rating]?: number | null | undefined } & {
+    efficiency_pct?: number | null | undefined;
+    powerFactor?: number | null | undefined;
+    profiles?: Profiles | null | undefined;
+    settings?: Settings | null | undefined;
+  },
+  rating: Rating,
+  change: (value: object) => Change,
+) {
   return {
     id,
     name: label ?? id,
     path: id,
-    rating_A,
-    efficiency_pct: part.efficiency_pct ?? null,
-    powerFactor: ('powerFactor' in part ? part.powerFactor : null) ?? null,
-    profiles: profiles ?? null,
-    settings: settings ?? null,
-    set: (wanted) => change({ settings: wanted }),
-    rate: (amps, wanted) => change({ [field]: amps, ...(wanted ? { settings: wanted } : {}) }),
-    at,
-    occasion,
-    part,
-  } as ChargingDevice;
-}
-
-function inside(part: Inverter): ChargingDevice {
-  const { id, label, charger } = part;
-  const change = (value: object): Change => ({ op: 'set', at: 'inverters', id, value: { charger: value } });
-  return {
-    id,
-    name: `${label ?? id}'s charger`,
-    path: `${id}.charger`,
-    rating_A: charger?.max_A ?? null,
-    efficiency_pct: charger?.efficiency_pct ?? null,
-    powerFactor: charger?.powerFactor ?? null,
-    profiles: charger?.profiles ?? null,
-    settings: charger?.settings ?? null,
-    set: (wanted) => change({ settings: wanted }),
-    rate: (amps, wanted) => change({ max_A: amps, ...(wanted ? { settings: wanted } : {}) }),
-    at: 'inverters',
-    occasion: 'mains',
-    part,
+    rating_A: plate[rating] ?? null,
+    efficiency_pct: plate.efficiency_pct ?? null,
+    powerFactor: plate.powerFactor ?? null,
+    profiles: plate.profiles ?? null,
+    settings: plate.settings ?? null,
+    set: (settings: Parameters<ChargingDevice['set']>[0]) => change({ settings }),
+    rate: (amps: number, settings?: Settings) => change({ [rating]: amps, ...(settings ? { settings } : {}) }),
   };
 }
 

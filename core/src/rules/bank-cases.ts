@@ -11,8 +11,7 @@ export const having = (wanted: (bank: Bank, model: Model) => boolean) => (model:
   bankCase(model).filter(({ about }) => wanted(about, model));
 export const lithium = ({ chemistry }: Bank) => isLithium(chemistry);
 export const leadAcid = (bank: Bank) => !lithium(bank);
-export const present = (value: number | null | undefined): value is number => value !== null && value !== undefined;
+export const present = <T>(value: T | null | undefined): value is T => value !== null && value !== undefined;
 /** The school that says how deep this bank may be used. */
 export const depthSchool = ({ system: { bank } }: Model): string | null =>
   bank ? familyOf(bank.chemistry).depthSchool : null;
-export const NOT_YET = 'cannot be said yet.';

@@ -87,7 +87,7 @@ const stringFuse = rule<Bank>({
   cautions: ['bankAmps'],
   cases: having((bank) => bank.parallel >= (lithium(bank) ? 2 : 3)),
   evaluate(io, bank) {
-    if (!present(bank.fusedStrings as never)) io.miss(`${bank.id}.fusedStrings`);
+    if (!present(bank.fusedStrings)) io.miss(`${bank.id}.fusedStrings`);
     return { verdict: bank.fusedStrings ? 'holds' : 'over' };
   },
   sentence: ({ verdict }) =>

@@ -5,10 +5,10 @@ import { continuousDischarge_A, recordedDischarge_A, runningDischarge_A, surgeDi
 import { low_V } from '../power/loads';
 import { type Bank } from '../system/schema';
 import { allCharging_A } from './bank';
-import { bankCase, having, lithium, present, NOT_YET } from './bank-cases';
+import { bankCase, having, lithium, present } from './bank-cases';
 import { figure, round } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
-import { rule } from './rule';
+import { NOT_YET, rule } from './rule';
 
 /** What the bank lets out for long, A, and whether that is only the table's planning value. */
 function dischargeLimit(io: Ledger, bank: Bank): { limit: number; planning: boolean } {

@@ -7,9 +7,8 @@ import { dcDcInput_A } from '../power/design';
 import { loadsOf, running_VA } from '../power/loads';
 import type { Model } from '../system/model';
 import type { Charger, Source, System } from '../system/schema';
-import { NOT_YET } from './bank-cases';
 import { profileOutcome, profileSentence } from './controller';
-import { governing, rule, type Case, type Rule } from './rule';
+import { NOT_YET, governing, rule, type Case, type Rule } from './rule';
 
 const chargerCases = (model: Model): Case<Charger>[] =>
   (model.system.chargers ?? []).map((charger) => ({ subject: charger.id, about: charger }));

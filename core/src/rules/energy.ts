@@ -4,10 +4,10 @@ import { harvest_Wh, occupied, usable_Wh } from '../bank/energy';
 import { controllers_W, daily_Wh, idle_Wh, isWinter, worseDay_Wh } from '../power/loads';
 import { type Model } from '../system/model';
 import { type Bank } from '../system/schema';
-import { depthSchool, bankCase, having, NOT_YET } from './bank-cases';
+import { depthSchool, bankCase, having } from './bank-cases';
 import { figure, round } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
-import { rule } from './rule';
+import { NOT_YET, rule } from './rule';
 
 /** What the sun brings against what is used, by the day and the month. */
 

@@ -8,9 +8,8 @@ import type { Ledger } from '../ledger/ledger';
 import { derating, idle_Wh, inverterEfficiency, loadsOf, low_V, running_VA, running_W, surge_W } from '../power/loads';
 import type { Model } from '../system/model';
 import type { Inverter, Load } from '../system/schema';
-import { NOT_YET } from './bank-cases';
 import { profileOutcome, profileSentence, voltageWindow } from './controller';
-import { rule, type Case, type Rule } from './rule';
+import { NOT_YET, rule, type Case, type Rule } from './rule';
 import { path_ohm } from './run-limits';
 import { PRECHARGE_UF_W } from './tables';
 

@@ -2,8 +2,7 @@ import { top_V } from '../bank/bank';
 import { figure, round } from '../ledger/figures';
 import { count, unit_W } from '../power/loads';
 import type { Converter, Load } from '../system/schema';
-import { NOT_YET } from './bank-cases';
-import { rule, type Rule } from './rule';
+import { NOT_YET, rule, type Rule } from './rule';
 
 const loadWindow = rule<Load>({
   id: 'load.window',

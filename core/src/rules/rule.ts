@@ -81,6 +81,9 @@ export interface Rule<T> {
   remedies?(model: Model, about: T, finding: Finding): Candidate[];
 }
 
+/** How a sentence ends whose figures are missing. */
+export const NOT_YET = 'cannot be said yet.';
+
 /** Keeps the type of the cases inside a rule, and lets rules of different cases stand in one list. */
 export function rule<T>(definition: Rule<T>): Rule<unknown> {
   return definition;
