@@ -1,3 +1,4 @@
+import { kept } from '../numeric/kept';
 import { check, sentenceOf } from '../rules/check';
 import { CONSEQUENCE_ORDER, worstFirst, type Finding, type Verdict } from '../rules/finding';
 import { rulesOn } from '../rules/index';
@@ -110,15 +111,9 @@ function shortlist(
 ): Layout[] {
   const base = item ? withController(model, item) : model;
   const ids = (base.system.controllers ?? []).map(({ id }) => id);
-  const rough = new Map<string, number>();
-  const roughly = ({ controllerId, block }: Share) => {
-    const key = `${controllerId} ${block.type} ${block.lengths.join()}`;
-    const known = rough.get(key);
-    if (known !== undefined) return known;
-    const made = roughScore(base, { controllerId, block });
-    rough.set(key, made);
-    return made;
-  };
+  const rough = kept<string, number>(Infinity);
+  const roughly = ({ controllerId, block }: Share) =>
+    rough(`${controllerId} ${block.type} ${block.lengths.join()}`, () => roughScore(base, { controllerId, block }));
   const counts = new Map<string, number>();
   for (const { type } of pool) counts.set(type, (counts.get(type) ?? 0) + 1);
   const best: { shares: Share[]; score: number }[] = [];

@@ -27,12 +27,18 @@ export const typicalOf = (kind: PartKind): Record<string, unknown> =>
     FIELDS[kind].flatMap(({ path, typical }): [string, unknown][] => (typical === undefined ? [] : [[path, typical]])),
   );
 
+/** Describes a member: the one at this path, or the one that this path leads into. */
+const covers =
+  (path: string) =>
+  ({ path: described }: { path: string }) =>
+    path === described || path.startsWith(`${described}.`);
+
 /** What a member of a part belongs to, by its path; what the format does not know is taken for its plate. */
 export function belongsTo(kind: PartKind, path: string): Belongs {
-  const field = FIELDS[kind].find((one) => one.path === path || path.startsWith(`${one.path}.`));
+  const field = FIELDS[kind].find(covers(path));
   if (field) return field.belongs;
   // What no editor shows is noted about the place, never printed on the part.
-  return hiddenFields(kind).some((one) => one.path === path || path.startsWith(`${one.path}.`)) ? 'place' : 'plate';
+  return hiddenFields(kind).some(covers(path)) ? 'place' : 'plate';
 }
 
 /** True where another value of this member makes it another part. */
@@ -41,8 +47,7 @@ export const tellsParts = (kind: PartKind, path: string) =>
 
 /** True where a member stays when the part is replaced: what belongs to the place, and what its successor is set to. */
 export function staysBehind(kind: PartKind, path: string): boolean {
-  const field = FIELDS[kind].find((one) => one.path === path || path.startsWith(`${one.path}.`));
-  return path === 'id' || BELONGS[belongsTo(kind, path)].stays || (field?.passesOn ?? false);
+  return path === 'id' || BELONGS[belongsTo(kind, path)].stays || (FIELDS[kind].find(covers(path))?.passesOn ?? false);
 }
 
 /** True where a member is kept in a catalogue: what is printed on the part, and how it comes. */
