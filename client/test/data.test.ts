@@ -1,9 +1,8 @@
-import { get, set } from 'idb-keyval';
 import { applyFields, nameOfRow, type PartRow } from '@true-lantern/core';
 import { strToU8, zipSync } from 'fflate';
 import * as api from '../src/data/api';
 import { attachmentsOf, bytesOf, removeAttachment } from '../src/data/attachments';
-import { keepBlob, readBlob } from '../src/data/blobs';
+import { clearBlobs, keepBlob, readBlob } from '../src/data/blobs';
 import { packSite, takeBundle } from '../src/data/bundle';
 import { FIELDS, fieldSpec, KIND_WORDS } from '../src/data/fields';
 import { fileName } from '../src/data/files';
@@ -23,7 +22,8 @@ import {
   nextPosition,
   removePart,
 } from '../src/data/parts';
-import { persistence } from '../src/data/persistence';
+import { deviceDatabase } from '../src/data/database';
+import { keepQuery, keptData, restoring } from '../src/data/persistence';
 import { readPreference, writePreference } from '../src/data/preferences';
 import { addProposal, removeProposal, setProposal } from '../src/data/proposals';
 import { findingsAbout, gapsOf, guessesOf, leadOf, partName, pathName, placeOf } from '../src/data/reading';
@@ -38,6 +38,8 @@ import {
   setFields,
   type OpenSite,
 } from '../src/data/site';
+import { isGoneChunk, reloadOnce } from '../src/data/offline';
+import { readStorage, roomText } from '../src/data/storage';
 import { createStore } from '../src/data/store';
 import { clearTroubles, noteTrouble, useTroubles } from '../src/data/trouble';
 import { METRIC, setUnits } from '../src/data/units';
@@ -329,15 +331,36 @@ describe('the device', () => {
     expect(fetch).toHaveBeenCalledTimes(1);
     fetch.mockRestore();
   });
-  test('the cache keeps data whose last fetch failed, never computed answers', () => {
-    const keeps = (queryKey: unknown[], data: unknown) =>
-      persistence.dehydrateOptions!.shouldDehydrateQuery!({ queryKey, state: { data, status: 'error' } } as never);
-    expect([keeps(['site', 'x'], {}), keeps(['engine', {}], {}), keeps(['site', 'x'], undefined)]).toEqual([
-      true,
-      false,
-      false,
-    ]);
-    expect(persistence.maxAge).toBe(120 * 24 * 3600 * 1000);
+  const settle = () => new Promise((resolve) => setTimeout(resolve, 30));
+  const query = (key: unknown[], data: unknown, more: object = {}) => ({
+    queryKey: key,
+    queryHash: JSON.stringify(key),
+    state: { data, dataUpdatedAt: Date.now(), errorUpdatedAt: 0, status: 'error', ...more },
+    setState: jest.fn(),
+    isStale: () => true,
+    fetch: jest.fn(),
+  });
+  test('the cache keeps data whose last fetch failed, a row a query, never computed answers', async () => {
+    keepQuery(query(['site', 'x'], { a: 1 }) as never);
+    keepQuery(query(['engine', 'x'], { a: 1 }) as never);
+    keepQuery(query(['site', 'empty'], undefined) as never);
+    await settle();
+    expect(await (await deviceDatabase()).getAllKeys('cache')).toEqual(['q-["site","x"]']);
+    expect(await keptData(['site', 'x'])).toEqual({ a: 1 });
+    expect(await keptData(['site', 'other'])).toBeUndefined();
+  });
+  // A year back or ahead: what was fetched still opens, and is asked for again.
+  test.each([-366, 0, 366, 4000])('a clock that is %d days off throws nothing away', async (days) => {
+    const key = ['site', `clock ${days}`];
+    keepQuery(query(key, 'rows', { dataUpdatedAt: Date.now() + days * 86_400_000 }) as never);
+    await settle();
+    const opened = query(key, undefined);
+    const fetch = jest.fn();
+    expect(await restoring(fetch, {} as never, opened as never)).toBe('rows');
+    await settle();
+    expect(fetch).not.toHaveBeenCalled();
+    expect(opened.fetch).toHaveBeenCalledTimes(1);
+    expect(opened.setState.mock.calls[0][0].dataUpdatedAt).toBeLessThanOrEqual(Date.now());
   });
   test('names of files', () =>
     expect([fileName('Corrach bothy, N\u00b0 2!'), fileName('???')]).toEqual(['corrach-bothy-n-2', 'site']));
@@ -440,13 +463,64 @@ describe('a whole job in one zip', () => {
   });
 });
 
-test('what was entered is on the device before anything is sent', async () => {
-  await set('probe', 1);
+test('what was entered counts at once', () => {
   enqueue('site', { partId: 'x', baseRevision: 1, set: { a: 1 } });
   expect(state().entries.at(-1)).toMatchObject({
     siteId: 'site',
     state: 'waiting',
     change: { set: { a: 1 }, device: deviceId() },
   });
-  expect(await get('probe')).toBe(1);
+});
+
+describe('what this device keeps', () => {
+  test.each([
+    [12e6, 4.012e9, '12 MB used, about 4.0 GB left.'],
+    [0, 999, '0 kB used, about 1 kB left.'],
+    [5e9, 4e9, '5.0 GB used, about 0 kB left.'],
+  ])('%d of %d bytes', (usage, quota, text) => expect(roomText(usage, quota)).toBe(text));
+  test('told where the browser tells, null where it does not', async () => {
+    const manager = (persisted: boolean) =>
+      ({ estimate: async () => ({ usage: 1e6, quota: 3e6 }), persisted: async () => persisted }) as never;
+    expect(await readStorage(manager(true))).toEqual({ room: '1 MB used, about 2 MB left.', lasting: true });
+    expect((await readStorage(manager(false)))?.lasting).toBe(false);
+    expect(await readStorage({ estimate: () => Promise.reject(new Error('no')) } as never)).toBeNull();
+    expect(await readStorage({ estimate: async () => ({}) } as never)).toBeNull();
+  });
+  test('photos that were sent are cleared, those that wait are not', async () => {
+    await keepBlob('sent', new Blob(['a']));
+    await keepBlob('waits', new Blob(['b']));
+    await keepBlob('waits small', new Blob(['c']));
+    await clearBlobs(new Set(['waits']));
+    expect(await Promise.all(['sent', 'waits', 'waits small'].map(readBlob))).toEqual([
+      null,
+      expect.anything(),
+      expect.anything(),
+    ]);
+  });
+});
+
+describe('a part of the program that is gone', () => {
+  class Memory {
+    kept: Record<string, string> = {};
+    getItem = (key: string) => this.kept[key] ?? null;
+    setItem = (key: string, value: string) => void (this.kept[key] = value);
+  }
+  test.each([
+    [new Error('Loading module https://x/y.js failed.'), true],
+    [new TypeError('Failed to fetch dynamically imported module: /a.js'), true],
+    [Object.assign(new Error('x'), { name: 'AsyncRequireError' }), true],
+    [new Error('x is undefined'), false],
+    ['a text', false],
+  ])('%s: %s', (error, gone) => expect(isGoneChunk(error)).toBe(gone));
+  test('the page is loaded anew once, and again only later; a clock set back does not forbid it', () => {
+    const reload = jest.fn();
+    Object.assign(globalThis, { sessionStorage: new Memory(), location: { reload } });
+    expect([reloadOnce(1e6), reloadOnce(1e6 + 29_000), reloadOnce(1e6 + 31_000), reloadOnce(5)]).toEqual([
+      true,
+      false,
+      true,
+      true,
+    ]);
+    expect(reload).toHaveBeenCalledTimes(3);
+  });
 });

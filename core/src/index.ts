@@ -8,6 +8,7 @@ export type { Entry } from './parts/words';
 export { inLine, type Write } from './parts/kind';
 export { applyChanges, applyProposal, mergeChanges } from './system/proposals';
 export { checkSystemFile, readSystemFile, writeSystemFile, MOST_BYTES, type ReadResult } from './system/read';
+export { boundFaults, textFault } from './system/bounds';
 export * from './rules/finding';
 export { check, sentenceOf, titleOf } from './rules/check';
 export { checkWithRemedies, remediesOf } from './rules/remedies';

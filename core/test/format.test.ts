@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import Ajv from 'ajv/dist/2020';
 import {
   applyProposal,
+  checkShelfItem,
   checkSystemFile,
   FaultError,
   fromRows,
@@ -168,8 +169,39 @@ describe('a wrong file', () => {
       'nested deeper than 64',
     );
     const many = { ...plain(), junk: Array.from({ length: 5001 }, () => 0) };
-    expect(faultsOf(() => checkSystemFile(many))[0]?.message).toContain('at most 5,000');
+    expect(faultsOf(() => checkSystemFile(many))).toEqual([
+      { path: 'junk', message: 'has 5001 items, expected at most 5,000 in all lists together' },
+    ]);
+    const just = { ...plain(), junk: Array.from({ length: 5000 - itemsOf(plain()) }, () => 0) };
+    expect(checkSystemFile(just).file).toEqual(just);
   });
+  test('what is too deep or too long is named by its place', () => {
+    const deep = (levels: number): unknown => (levels === 0 ? 1 : [deep(levels - 1)]);
+    const fault = faultsOf(() => checkSystemFile(changed('site.horizon', deep(70))));
+    expect(fault).toEqual([{ path: 'site.horizon', message: expect.stringContaining('deeper than 64') as string }]);
+    const loads = Array.from({ length: 5001 }, (_, i) => ({ id: `l${i}` }));
+    expect(faultsOf(() => checkSystemFile(changed('system.loads', loads)))[0]?.path).toBe('system.loads');
+  });
+  // A database keeps no NUL and a file in UTF-8 no half of a pair: such text would be lost, or hold up all after it.
+  test.each([
+    ['a NUL', 'rust\0', 'holds a NUL character, expected readable text'],
+    ['the first half of a pair', 'sun \ud83c', 'holds half a character, expected readable text'],
+    ['the second half', '\udf1e', 'holds half a character, expected readable text'],
+    ['the halves the wrong way round', '\udf1e\ud83c', 'holds half a character, expected readable text'],
+  ])('text with %s is refused at its place', (_, note, message) => {
+    expect(faultsOf(() => checkSystemFile(changed('site.note', note)))).toEqual([{ path: 'site.note', message }]);
+    expect(faultsOf(() => checkShelfItem({ kind: 'controllers', label: 'A', note }))).toEqual([
+      { path: 'note', message },
+    ]);
+    expect(faultsOf(() => checkSystemFile({ ...plain(), [note]: 1 }))[0]?.path).toBe('file');
+  });
+  test('a whole pair is a letter like any other', () =>
+    expect(checkSystemFile(changed('site.note', 'sun \ud83c\udf1e')).warnings).toBeDefined());
+  test.each(['constructor', 'prototype', '__proto__'])('no member is called %s', (name) =>
+    expect(
+      faultsOf(() => checkSystemFile(JSON.parse(JSON.stringify(plain()).replace('{', `{"${name}":1,`)))),
+    ).toHaveLength(1),
+  );
   test('at most twenty faults are reported', () => {
     const modules = Array.from({ length: 30 }, () => ({ id: 7 }));
     expect(faultsOf(() => checkSystemFile(changed('system.moduleTypes', modules)))).toHaveLength(20);
@@ -181,6 +213,13 @@ describe('a wrong file', () => {
     ).toContain('Infinity');
   });
 });
+
+/** Items in all lists of a value together. */
+const itemsOf = (value: unknown): number =>
+  value === null || typeof value !== 'object'
+    ? 0
+    : (Array.isArray(value) ? value.length : 0) +
+      Object.values(value).reduce((sum: number, member) => sum + itemsOf(member), 0);
 
 describe('proposals', () => {
   const withChanges = (...changes: unknown[]) =>

@@ -35,20 +35,36 @@ export async function addPhoto(
     return `${name} is no picture that this browser can read. Nothing was attached.`;
   }
   const id = newId();
-  // Drawn anew, so that the place where it was taken never leaves the device; the server does the same again.
-  await keepBlob(id, await drawn(bitmap, LONGEST_PX, 0.85));
-  await keepBlob(`${id} small`, await drawn(bitmap, SMALL_PX, 0.75));
-  bitmap.close();
+  try {
+    // Drawn anew, so that the place where it was taken never leaves the device; the server does the same again.
+    await keepBlob(id, await drawn(bitmap, LONGEST_PX, 0.85));
+    await keepBlob(`${id} small`, await drawn(bitmap, SMALL_PX, 0.75));
+  } catch (error) {
+    return notKept(name, error);
+  } finally {
+    bitmap.close();
+  }
   attach(site, { id, kind: 'photo', subject, type: 'image/jpeg' });
   return null;
 }
 
-/** Attaches a spoken note. */
-export async function addVoice(site: OpenSite, subject: string, sound: Blob): Promise<void> {
+/** Attaches a spoken note. Resolves to a sentence where the device cannot keep it, else to null. */
+export async function addVoice(site: OpenSite, subject: string, sound: Blob): Promise<string | null> {
   const id = newId();
   const type = sound.type.split(';')[0] || 'audio/webm';
-  await keepBlob(id, new Blob([sound], { type }));
+  try {
+    await keepBlob(id, new Blob([sound], { type }));
+  } catch (error) {
+    return notKept('The note', error);
+  }
   attach(site, { id, kind: 'voice', subject, type });
+  return null;
+}
+
+/** Said at once: what the device has no room for would be gone with the page. */
+function notKept(name: string, error: unknown): string {
+  console.warn(name, error);
+  return `${name} could not be kept: this device has no room or refuses. Nothing was attached.`;
 }
 
 function attach(site: OpenSite, body: Omit<Attachment, 'at' | 'note'>) {

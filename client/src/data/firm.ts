@@ -2,15 +2,14 @@ import { useQuery } from '@tanstack/react-query';
 import type { Schools } from '@true-lantern/core';
 import { getFirm } from './api';
 import type { Firm } from '@true-lantern/wire';
-import { enqueueRequest, useOutbox } from './outbox';
+import { enqueueRequest, useMine } from './outbox';
 
 const PATH = '/firm/schools';
 
 /** The firm as this device knows it. */
 export function useFirm() {
   const query = useQuery({ queryKey: ['firm'], queryFn: getFirm });
-  const { entries } = useOutbox();
-  const waiting = entries.find(
+  const waiting = useMine().find(
     (entry) => 'request' in entry && entry.state === 'waiting' && entry.request.path === PATH,
   );
   const schools =

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { DELETED, type PastEntry } from '@true-lantern/core';
 import { getHistory } from './api';
-import { enqueue, isMine, type NewChange, useOutbox, type ChangeEntry, type Entry } from './outbox';
+import { enqueue, type NewChange, useMine, type ChangeEntry, type Entry } from './outbox';
 
 /** Who set what, when: what the server has, and above it what this device has not sent yet. */
 export function useHistory(siteId: string) {
@@ -10,9 +10,8 @@ export function useHistory(siteId: string) {
     queryFn: () => getHistory(siteId),
     refetchOnMount: 'always',
   });
-  const { entries } = useOutbox();
-  const waiting = entries
-    .filter((entry): entry is ChangeEntry => 'change' in entry && entry.siteId === siteId && isMine(entry))
+  const waiting = useMine()
+    .filter((entry): entry is ChangeEntry => 'change' in entry && entry.siteId === siteId)
     .reverse();
   return { query, waiting, past: query.data ?? [] };
 }

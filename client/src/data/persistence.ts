@@ -1,28 +1,67 @@
-import { createAsyncStoragePersister } from '@tanstack/query-async-storage-persister';
-import type { PersistQueryClientOptions } from '@tanstack/react-query-persist-client';
-import { del, get, set } from 'idb-keyval';
+import type { Query } from '@tanstack/react-query';
+import { experimental_createQueryPersister, type PersistedQuery } from '@tanstack/react-query-persist-client';
+import { deviceDatabase } from './database';
+import { noteTrouble } from './trouble';
 
 /** Change when the shape of what is fetched changes: an old cache is then thrown away instead of misread. */
-const SHAPE = '1';
-/** A season out of reach is the longest that a site is read from the device alone. */
-const KEEP_MS = 120 * 24 * 3600 * 1000;
-const KEPT = new Set(['session', 'sites', 'site', 'shelf', 'history', 'firm']);
+const SHAPE = '2';
+const KEPT = new Set<unknown>(['session', 'sites', 'site', 'shelf', 'history', 'firm']);
+const PREFIX = 'q';
+const UNKEPT = 'What was fetched could not be kept on this device: without a signal it will not open.';
 
-/** What was fetched stays on the device, so that a site opens without a signal. Computed answers are not kept. */
-export const persistence: Omit<PersistQueryClientOptions, 'queryClient'> = {
-  persister: createAsyncStoragePersister({
-    storage: {
-      getItem: (key) => get<string>(key).then((value) => value ?? null),
-      setItem: (key, value) => set(key, value),
-      removeItem: (key) => del(key),
-    },
-    key: 'lantern.cache',
-    throttleTime: 500,
-  }),
-  maxAge: KEEP_MS,
+/** One row a query: an edit writes its own site, a start reads what is on the screen. */
+const storage = {
+  getItem: async (key: string) =>
+    deviceDatabase()
+      .then((database) => database.get('cache', key))
+      .catch((error: unknown) => void noteTrouble('What was fetched before could not be read.', error)) as Promise<
+      PersistedQuery | undefined
+    >,
+  setItem: async (key: string, value: PersistedQuery) =>
+    deviceDatabase()
+      .then((database) => database.put('cache', value, key))
+      .catch((error: unknown) => void noteTrouble(UNKEPT, error)),
+  removeItem: async (key: string) =>
+    deviceDatabase()
+      .then((database) => database.delete('cache', key))
+      .catch(() => undefined),
+};
+
+/**
+ * What was fetched stays on the device, so that a site opens without a signal. Computed answers are not kept. No age is
+ * too great, and a time in the future is taken as now: a wrong clock throws nothing away and holds no fetch back.
+ */
+const persister = experimental_createQueryPersister<PersistedQuery>({
+  storage,
+  prefix: PREFIX,
   buster: SHAPE,
-  dehydrateOptions: {
+  maxAge: Infinity,
+  refetchOnRestore: 'always',
+  serialize: ({ state, ...query }) => ({
+    ...query,
     // Also where the last attempt failed: without a signal every attempt does, and the data is what counts.
-    shouldDehydrateQuery: ({ queryKey, state }) => state.data !== undefined && KEPT.has(String(queryKey[0])),
-  },
+    state: { ...state, error: null, fetchFailureReason: null, status: 'success', fetchStatus: 'idle' },
+  }),
+  deserialize: (kept) => ({
+    ...kept,
+    state: { ...kept.state, dataUpdatedAt: Math.min(kept.state.dataUpdatedAt, Date.now()) },
+  }),
+  filters: { predicate: ({ queryKey }) => KEPT.has(queryKey[0]) },
+});
+
+export const restoring = persister.persisterFn;
+
+/** Keeps what was laid into the cache by hand as well; what was fetched the persister keeps itself. */
+export const keepQuery = (query: Query): void => {
+  if (KEPT.has(query.queryKey[0]) && query.state.data !== undefined) void persister.persistQuery(query);
+};
+
+/** What a query had when it was last kept; undefined where nothing was. */
+export async function keptData<T>(key: readonly unknown[]): Promise<T | undefined> {
+  return (await storage.getItem(`${PREFIX}-${JSON.stringify(key)}`))?.state.data as T | undefined;
+}
+
+/** Another person may be next on this device: nothing that was fetched stays. */
+export const forgetFetched = async (): Promise<void> => {
+  await (await deviceDatabase()).clear('cache');
 };

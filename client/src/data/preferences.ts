@@ -9,6 +9,10 @@ interface Preferences {
   recent: string[];
   /** Questions of the walk-round put off, by site. */
   skipped: Record<string, string[]>;
+  /** Who was signed in last: what was fetched is theirs. */
+  person: string;
+  /** A sign-out that the server has not been told of yet. */
+  leaving: boolean;
   /** What was typed at a counter, by site, part and what of it. */
   counter: Record<string, Record<string, string>>;
 }

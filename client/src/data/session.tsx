@@ -1,9 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { createContext, useContext, useEffect, useMemo, type PropsWithChildren } from 'react';
-import { getSession, signIn, signOut } from './api';
+import { getSession, NoSignal, signIn, signOut } from './api';
 import type { Session } from '@true-lantern/wire';
+import { clearBlobs } from './blobs';
 import { setOwner } from './outbox';
+import { state } from './outbox/store';
+import { forgetFetched } from './persistence';
+import { readPreference, writePreference } from './preferences';
 import { queryClient } from './site';
+import { noteTrouble } from './trouble';
 
 interface SessionState {
   session: Session | null;
@@ -17,21 +22,51 @@ interface SessionState {
 
 const Context = createContext<SessionState | null>(null);
 const KEY = ['session'];
+const NOBODY: Session = { csrfToken: '', person: null };
+
+/** Who is there. A sign-out that could not be told to the server is told first, or it would let the same person in. */
+async function askWho(): Promise<Session> {
+  if (!readPreference('leaving')) return getSession();
+  try {
+    await getSession();
+    await signOut();
+    writePreference('leaving', false);
+    return await getSession();
+  } catch (error) {
+    if (error instanceof NoSignal) return NOBODY;
+    throw error;
+  }
+}
+
+/** Nothing that was fetched stays, in memory or on the device; what waits to be sent does, for its own person. */
+async function forget(): Promise<void> {
+  queryClient.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== KEY[0] });
+  const waiting = new Set(state().entries.flatMap((entry) => ('request' in entry ? (entry.request.blob ?? []) : [])));
+  await Promise.all([forgetFetched(), clearBlobs(waiting)]).catch((error: unknown) =>
+    noteTrouble('What was fetched could not be cleared from this device: clear the data of this page.', error),
+  );
+}
 
 export function SessionProvider({ children }: PropsWithChildren) {
-  const { data, error, refetch } = useQuery({ queryKey: KEY, queryFn: getSession });
+  const { data, error, refetch } = useQuery({ queryKey: KEY, queryFn: askWho });
   const value = useMemo<SessionState>(
     () => ({
       session: data ?? null,
       error,
       retry: () => void refetch(),
       async enter(email, password) {
-        queryClient.setQueryData(KEY, await signIn(email, password));
+        const session = await signIn(email, password);
+        // The session of another may have ended by itself: what was fetched for them is not for this person.
+        if (readPreference('person') !== session.person?.id) await forget();
+        writePreference('person', session.person?.id ?? '');
+        writePreference('leaving', false);
+        queryClient.setQueryData(KEY, session);
       },
       async leave() {
-        await signOut();
-        // Another firm's person may be next on this device: nothing of this one stays in memory.
-        queryClient.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== KEY[0] });
+        writePreference('leaving', true);
+        writePreference('person', '');
+        queryClient.setQueryData(KEY, { ...NOBODY, ...(data?.demo ? { demo: data.demo } : {}) });
+        await forget();
         await refetch();
       },
       askAgain: () => queryClient.setQueryData<Session>(KEY, (session) => session && { ...session, person: null }),

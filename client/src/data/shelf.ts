@@ -3,13 +3,13 @@ import { siteless, type Body, type PartRow, type ShelfItem, type ShelfKind, type
 import { useMemo } from 'react';
 import { getShelf } from './api';
 import { newId } from './ids';
-import { enqueueRequest, useOutbox, type Entry } from './outbox';
+import { enqueueRequest, useMine, type Entry } from './outbox';
 import { readPreference, writePreference } from './preferences';
 
 /** The firm's own catalogue as this device knows it, with what is still waiting to be sent laid over it. */
 export function useShelf() {
   const query = useQuery({ queryKey: ['shelf'], queryFn: getShelf });
-  const { entries } = useOutbox();
+  const entries = useMine();
   const items = useMemo(() => withWaiting(query.data ?? [], entries), [query.data, entries]);
   return { items, query };
 }

@@ -12,12 +12,12 @@ import {
 import { useMemo } from 'react';
 import { ApiError, getSite, getSites } from './api';
 import type { PushResult, Session, SiteRows, SiteSummary } from '@true-lantern/wire';
+import { keepQuery, restoring } from './persistence';
 import {
   enqueue,
   enqueueRequest,
-  isMine,
   rowsOf,
-  useOutbox,
+  useMine,
   withPending,
   type Entry,
   type RequestEntry,
@@ -38,8 +38,20 @@ export const queryClient = new QueryClient({
   }),
   defaultOptions: {
     // A window that regains the focus is no reason to fetch every site again; what is opened is asked for when it opens.
-    queries: { networkMode: 'offlineFirst', gcTime: Infinity, retry: 1, refetchOnWindowFocus: false },
+    queries: {
+      networkMode: 'offlineFirst',
+      gcTime: Infinity,
+      retry: 1,
+      refetchOnWindowFocus: false,
+      // Not by the clock, which may be wrong: what is opened is asked for.
+      refetchOnMount: 'always',
+      persister: restoring,
+    },
   },
+});
+
+queryClient.getQueryCache().subscribe((event) => {
+  if (event.type === 'updated' && event.action.type === 'success' && event.action.manual) keepQuery(event.query);
 });
 
 const siteKey = (id: string) => ['site', id] as const;
@@ -85,7 +97,7 @@ export interface OpenSite {
 }
 
 export function useSite(id: string) {
-  const { entries } = useOutbox();
+  const entries = useMine();
   const made = siteMadeHere(entries, id);
   // A site that only this device knows cannot be asked for.
   const query = useQuery({ ...siteQuery(id), enabled: !made });
@@ -95,8 +107,9 @@ export function useSite(id: string) {
   return { site, error: query.error, refetch: query.refetch };
 }
 
+/** Also one that the server would not take: its survey is here, and can be mended, exported and sent again. */
 const siteMadeHere = (entries: readonly Entry[], id: string) =>
-  entries.find((entry): entry is SiteEntry => entry.siteId === id && 'file' in entry && entry.state === 'waiting');
+  entries.find((entry): entry is SiteEntry => entry.siteId === id && 'file' in entry);
 
 export function openSite(id: string, rows: PartRow[]): OpenSite {
   const file = fromRows(rows);
@@ -107,7 +120,7 @@ export function openSite(id: string, rows: PartRow[]): OpenSite {
 /** The sites of the firm with what each is about; the findings are worked out here, on the device. */
 export function useSites() {
   const list = useQuery({ queryKey: ['sites'], queryFn: getSites });
-  const { entries } = useOutbox();
+  const entries = useMine();
   const sites = useQueries({ queries: (list.data ?? []).map(({ id }) => siteQuery(id)) });
   const rows = sites.map((query) => query.data);
   const leaving = archivedHere(entries);
@@ -123,7 +136,7 @@ export function useSites() {
       };
     });
   const made = entries
-    .filter((entry): entry is SiteEntry => 'file' in entry && entry.state === 'waiting' && isMine(entry))
+    .filter((entry): entry is SiteEntry => 'file' in entry)
     .filter(({ siteId }) => !known.some(({ id }) => id === siteId))
     .map((entry): ListedSite => ({
       id: entry.siteId,
@@ -167,6 +180,10 @@ export interface ListedSite {
   /** Null until its parts have come. */
   site: OpenSite | null;
 }
+
+/** A row of a site as it was last fetched, whichever site is open. */
+export const keptRow = (siteId: string, rowId: string): PartRow | undefined =>
+  queryClient.getQueryData<SiteRows>(siteKey(siteId))?.parts.find(({ id }) => id === rowId);
 
 export const rowOfPart = (site: OpenSite, partId: string) => site.rows.find((row) => nameOfRow(row) === partId);
 

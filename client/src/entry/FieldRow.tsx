@@ -1,6 +1,7 @@
 import type { PartRow } from '@true-lantern/core';
 import { View } from 'react-native';
 import type { FieldSpec } from '../data/fields';
+import { useMine } from '../data/outbox';
 import { useMayWrite } from '../data/session';
 import { useUnits } from '../data/units';
 import { Row } from '../kit/controls';
@@ -15,6 +16,9 @@ export function FieldRow({ row, spec, onOpen }: { row: PartRow; spec: FieldSpec;
   const evidence = row.evidence[spec.path];
   const grade = evidence?.grade;
   const range = rangeText(evidence, spec, units);
+  const unkept = useMine().some(
+    (entry) => entry.unkept && 'change' in entry && entry.change.partId === row.id && spec.path in entry.change.set,
+  );
   const guess = grade === 'assumed' || range !== null;
   return (
     <Row
@@ -34,6 +38,11 @@ export function FieldRow({ row, spec, onOpen }: { row: PartRow; spec: FieldSpec;
             {value}
           </T>
         )}
+        {unkept ? (
+          <T look="small" role="alert" className="font-semi text-ink">
+            not kept on this device
+          </T>
+        ) : null}
         {grade || range ? <T look="small">{[grade, range].filter(Boolean).join(', ')}</T> : null}
       </View>
     </Row>

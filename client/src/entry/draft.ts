@@ -3,6 +3,7 @@ import {
   partFaults,
   setOnRow,
   systemFaults,
+  textFault,
   warningsOf,
   type Evidence,
   type Grade,
@@ -27,6 +28,8 @@ export function draftOf(spec: FieldSpec, entry: string, picked: unknown, before:
   if (picked === undefined) return { value: before };
   if (spec.kind === 'text') {
     const text = String(picked).trim();
+    const fault = textFault(text);
+    if (fault) return { trouble: `It ${fault}.` };
     return text === '' && spec.required ? { trouble: 'This cannot be empty.' } : { value: text === '' ? null : text };
   }
   if (spec.kind === 'climate' && picked === null) return { trouble: 'Twelve figures are needed, one a month.' };

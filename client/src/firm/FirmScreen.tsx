@@ -2,7 +2,9 @@ import { setOnRow } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { View } from 'react-native';
 import { setFirmSchools, useFirm } from '../data/firm';
+import { useMine } from '../data/outbox';
 import { usePerson } from '../data/session';
+import { useStorage } from '../data/storage';
 import { setUnits, useUnits, type Units } from '../data/units';
 import { SchoolsEntry } from '../entry/SchoolsEntry';
 import { Chip } from '../kit/controls';
@@ -60,6 +62,10 @@ export function FirmScreen() {
         Stored and computed in SI; findings and their working stay in SI, so that they can be checked line by line.
       </T>
       <Heading level={2} look="station" className="px-[18px] pt-7">
+        On this device
+      </Heading>
+      <Kept />
+      <Heading level={2} look="station" className="px-[18px] pt-7">
         Schools that new sites begin with
       </Heading>
       {firm ? (
@@ -77,5 +83,24 @@ export function FirmScreen() {
         </View>
       ))}
     </Page>
+  );
+}
+
+/** What this app takes up on the device, and whether the browser may clear it. */
+function Kept() {
+  const storage = useStorage();
+  const unsent = useMine().length;
+  return (
+    <View className="px-[18px] py-3" testID="storage">
+      <T>{storage === null ? 'This browser does not tell what it keeps.' : storage.room}</T>
+      <T look="fact">
+        {storage?.lasting
+          ? 'The browser has promised not to clear it by itself.'
+          : 'The browser may clear it when it runs short of room: send before a long pause.'}
+      </T>
+      <T look="fact">
+        {unsent === 0 ? 'Everything of yours has reached the server.' : `${unsent} of your entries are not sent yet.`}
+      </T>
+    </View>
   );
 }

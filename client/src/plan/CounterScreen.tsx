@@ -14,7 +14,7 @@ import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { readPreference, writePreference } from '../data/preferences';
-import { useMayWrite } from '../data/session';
+import { useMayWrite, usePerson } from '../data/session';
 import { Button, Chip, HeavyRule, Plain } from '../kit/controls';
 import { TextField } from '../kit/field';
 import { Mark } from '../kit/mark';
@@ -38,7 +38,8 @@ export function CounterScreen() {
 function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?: Aspect }) {
   const site = useOpenSite();
   const mayWrite = useMayWrite();
-  const place = `${site.id} ${partId} ${aspect ?? 'part'}`;
+  // What one person typed on a shared device is not another's.
+  const place = `${usePerson().id} ${site.id} ${partId} ${aspect ?? 'part'}`;
   const [entries, setEntries] = useState<Entries>(() => readPreference('counter')?.[place] ?? {});
   const spec = useMemo(() => specify(base.model, partId, aspect), [base, partId, aspect]);
   const fields = useMemo(() => (spec ? byField(spec.lines) : []), [spec]);

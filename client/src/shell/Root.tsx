@@ -1,19 +1,21 @@
-import { PersistQueryClientProvider } from '@tanstack/react-query-persist-client';
+import { QueryClientProvider } from '@tanstack/react-query';
 import { useFonts } from 'expo-font';
-import { Slot } from 'expo-router';
+import { Slot, usePathname } from 'expo-router';
 import { useEffect } from 'react';
 import { SafeAreaProvider } from 'react-native-safe-area-context';
 import '../../global.css';
 import { installOffline } from '../data/offline';
 import { openOutbox } from '../data/outbox';
-import { persistence } from '../data/persistence';
 import { SessionProvider } from '../data/session';
 import { queryClient, intoCache } from '../data/site';
+import { Boundary } from '../kit/boundary';
 import { GroundProvider } from '../kit/ground';
 import { Gate } from '../signin/Gate';
+import { NewerLine } from './NewerLine';
 
 /** Around every screen: fonts, ground, data, and the question of who is there. */
 export function Root() {
+  const place = usePathname();
   const [loaded, failed] = useFonts({
     Hyperlegible: require('@expo-google-fonts/atkinson-hyperlegible-next/400Regular/AtkinsonHyperlegibleNext_400Regular.ttf'),
     HyperlegibleSemi: require('@expo-google-fonts/atkinson-hyperlegible-next/600SemiBold/AtkinsonHyperlegibleNext_600SemiBold.ttf'),
@@ -30,13 +32,16 @@ export function Root() {
   return (
     <SafeAreaProvider>
       <GroundProvider>
-        <PersistQueryClientProvider client={queryClient} persistOptions={persistence}>
+        <QueryClientProvider client={queryClient}>
           <SessionProvider>
-            <Gate>
-              <Slot />
-            </Gate>
+            <Boundary place={place} back="/">
+              <Gate>
+                <Slot />
+              </Gate>
+            </Boundary>
+            <NewerLine />
           </SessionProvider>
-        </PersistQueryClientProvider>
+        </QueryClientProvider>
       </GroundProvider>
     </SafeAreaProvider>
   );

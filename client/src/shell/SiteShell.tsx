@@ -6,6 +6,7 @@ import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { SiteContext } from '../data/open-site';
 import { useSite, type OpenSite } from '../data/site';
+import { Boundary } from '../kit/boundary';
 import { Button, HeavyRule, Plain, Waiting } from '../kit/controls';
 import { useGround } from '../kit/ground';
 import { GroundSwitch } from '../kit/ground-switch';
@@ -16,7 +17,7 @@ import { UndoBar } from '../kit/undo';
 import { useWide } from '../kit/wide';
 import { SiteLine } from '../line/SiteLine';
 import { SurveyScreen } from '../survey/SurveyScreen';
-import { OutboxNote } from './OutboxNote';
+import { UnsentLine } from '../kit/unsent-line';
 
 type Stage = 'survey' | 'check' | 'plan';
 const STAGES: { stage: Stage; word: string; path: string; key: string }[] = [
@@ -102,7 +103,9 @@ function Frame({ site }: { site: OpenSite }) {
               </View>
             ) : null}
             <View className="min-w-0 flex-1">
-              <Slot />
+              <Boundary place={pathname} back={root}>
+                <Slot />
+              </Boundary>
             </View>
           </View>
           <UndoBar />
@@ -120,7 +123,9 @@ function Frame({ site }: { site: OpenSite }) {
         </View>
       ) : null}
       <View className="min-h-0 flex-1" role="main">
-        <Slot />
+        <Boundary place={pathname} back={root}>
+          <Slot />
+        </Boundary>
       </View>
       <UndoBar />
       <HeavyRule />
@@ -185,7 +190,7 @@ function SiteHeader({ site }: { site: OpenSite }) {
         </Pressable>
         <GroundSwitch />
       </View>
-      <OutboxNote siteId={site.id} />
+      <UnsentLine siteId={site.id} />
     </View>
   );
 }

@@ -6,7 +6,7 @@ import Upload from 'lucide-react-native/icons/upload';
 import { useQuery } from '@tanstack/react-query';
 import { getArchived } from '../data/api';
 import { useFirm } from '../data/firm';
-import { enqueueSite } from '../data/outbox';
+import { enqueueSite, useMine } from '../data/outbox';
 import { useSession, usePerson, useMayWrite } from '../data/session';
 import { useShelf } from '../data/shelf';
 import { archiveSite, useSites, type OpenSite } from '../data/site';
@@ -20,6 +20,7 @@ import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { pretty } from '../kit/units';
 import { UndoBar } from '../kit/undo';
+import { UnsentLine } from '../kit/unsent-line';
 import { ImportNote, useImport } from './import';
 
 /** All sites of the firm: search, and what each is about in one sentence. */
@@ -27,7 +28,6 @@ export function SitesScreen() {
   const { list, sites } = useSites();
   // Fetched here once, so that parts can be picked where there is no signal.
   useShelf();
-  const { leave } = useSession();
   const person = usePerson();
   const mayWrite = useMayWrite();
   const [wanted, setWanted] = useState('');
@@ -56,6 +56,7 @@ export function SitesScreen() {
             <TextField label="Find a site" value={wanted} onChangeText={setWanted} inputMode="search" />
           </View>
           <HeavyRule />
+          <UnsentLine />
           {list.isPending ? <Waiting what="Fetching the sites ..." /> : null}
           {list.error && !list.data ? (
             <Plain title="The sites did not come." text={list.error.message}>
@@ -96,11 +97,36 @@ export function SitesScreen() {
               <Button label="Firm and units" className="grow" onPress={() => router.push('/firm')} />
             </View>
             <Archived />
-            <Button label="Sign out" kind="plain" onPress={() => void leave()} />
+            <Leave />
           </View>
         </View>
       </ScrollView>
       <UndoBar />
+    </View>
+  );
+}
+
+/** Signing out with work that is not sent says so: it stays on this device, for this person alone. */
+function Leave() {
+  const { leave } = useSession();
+  const [asked, setAsked] = useState(false);
+  const mine = useMine();
+  const unsent = mine.length;
+  const unkept = mine.some((entry) => entry.unkept);
+  if (!asked || unsent === 0)
+    return <Button label="Sign out" kind="plain" onPress={() => (unsent > 0 ? setAsked(true) : void leave())} />;
+  return (
+    <View className="gap-3 border-t border-rule pt-3" role="alert">
+      <T>
+        {unsent === 1 ? '1 entry is' : `${unsent} entries are`} not sent yet.{' '}
+        {unkept
+          ? 'This device could not keep all of them: what it did not keep is lost when you leave.'
+          : `${unsent === 1 ? 'It stays' : 'They stay'} on this device and ${unsent === 1 ? 'is' : 'are'} sent when you sign in here again.`}
+      </T>
+      <View className="flex-row gap-3">
+        <Button label="Stay" kind="main" className="flex-1" onPress={() => setAsked(false)} />
+        <Button label="Sign out all the same" className="flex-1" onPress={() => void leave()} />
+      </View>
     </View>
   );
 }

@@ -65,7 +65,7 @@ export function Attachments({ subject }: { subject: string }) {
             icon={<ImageUp size={20} color={colours.ink} />}
             onPress={() => void take(false)}
           />
-          <Recorder onSound={(sound) => void addVoice(site, subject, sound)} onTrouble={setTrouble} />
+          <Recorder onSound={(sound) => void addVoice(site, subject, sound).then(setTrouble)} onTrouble={setTrouble} />
         </View>
       ) : null}
       {open ? (

@@ -16,6 +16,7 @@ import { fieldsOf, type Field } from '../parts/field-list';
 import { isPartKind, KIND_ORDER, KINDS, type PartKind } from '../parts/kinds';
 import { FIELDS, keptOnShelf } from '../parts/lists';
 import { asked, first } from '../parts/words';
+import { boundFaults } from '../system/bounds';
 import { FaultError, type Fault } from '../system/faults';
 import { flatFields, setMember } from '../system/members';
 import { faultsBy } from '../system/part-faults';
@@ -83,6 +84,8 @@ const onSite = (kind: ShelfKind): Record<string, unknown> => (isGoods(kind) ? {}
 export function checkShelfItem(value: unknown): ShelfItem {
   const given = value !== null && typeof value === 'object' && !Array.isArray(value) ? (value as AnyObject) : null;
   if (!given) throw new FaultError([{ path: 'item', message: 'is not an object, expected a part of the shelf' }]);
+  const unkeepable = boundFaults(given, 'item');
+  if (unkeepable.length > 0) throw new FaultError(unkeepable);
   const faults: Fault[] = faultsBy(headSchema, given);
   const label = typeof given.label === 'string' ? given.label.trim() : '';
   if (label === '' || label.length > 200)

@@ -1,4 +1,5 @@
 import { parse, printParseErrorCode, type ParseError } from 'jsonc-parser';
+import { boundFaults } from './bounds';
 import { applyProposal } from './proposals';
 import { splitPath } from './evidence';
 import { memberAt } from './members';
@@ -10,8 +11,6 @@ import { fileSchema, type SystemFile } from './schema';
 import { warningsOf } from './warnings';
 
 export const MOST_BYTES = 10 * 1024 * 1024;
-const MOST_NESTING = 64;
-const MOST_ITEMS = 5000;
 
 export interface ReadResult {
   file: SystemFile;
@@ -31,7 +30,9 @@ export function readSystemFile(source: string): ReadResult {
 
 /** As `readSystemFile`, for a value that is already parsed. */
 export function checkSystemFile(value: unknown): ReadResult {
-  const tooMuch = sizeFaults(value);
+  if (value === null || typeof value !== 'object' || Array.isArray(value))
+    throw new FaultError([{ path: 'file', message: 'is not an object, expected a True Lantern system file' }]);
+  const tooMuch = boundFaults(value);
   if (tooMuch.length > 0) throw new FaultError(tooMuch);
   const shape = shapeFaults(value);
   if (shape.length > 0) throw new FaultError(shape.slice(0, MOST_FAULTS));
@@ -91,27 +92,6 @@ function parseJson(source: string): unknown {
 }
 
 const spaced = (code: string) => code.replace(/([a-z])([A-Z])/g, '$1 $2').toLowerCase();
-
-function sizeFaults(value: unknown): Fault[] {
-  if (value === null || typeof value !== 'object' || Array.isArray(value))
-    return [{ path: 'file', message: 'is not an object, expected a True Lantern system file' }];
-  let items = 0;
-  let deepest = 0;
-  const pending: { value: object; depth: number }[] = [{ value, depth: 1 }];
-  for (let next = pending.pop(); next; next = pending.pop()) {
-    deepest = Math.max(deepest, next.depth);
-    if (deepest > MOST_NESTING)
-      return [
-        { path: 'file', message: `is nested deeper than ${MOST_NESTING}, expected ${MOST_NESTING} levels at most` },
-      ];
-    if (Array.isArray(next.value)) items += next.value.length;
-    for (const member of Object.values(next.value) as unknown[])
-      if (member !== null && typeof member === 'object') pending.push({ value: member, depth: next.depth + 1 });
-  }
-  return items > MOST_ITEMS
-    ? [{ path: 'file', message: `has ${items} items in its lists, expected at most 5,000` }]
-    : [];
-}
 
 const shapeFaults = (value: unknown): Fault[] =>
   faultsBy(fileSchema, value).map(({ path, message }) => ({ path: path || 'file', message }));

@@ -3,7 +3,7 @@ import { newId } from '../ids';
 import { deviceId } from './device';
 import { drain } from './drain';
 import type { ChangeEntry, Entry, RequestEntry } from './entries';
-import { keep, ownerNow, updateEntries } from './store';
+import { addEntries, ownerNow } from './store';
 
 /** What an editor hands over; the outbox adds who, when and where. */
 export type NewChange = Omit<PartChange, 'changeId' | 'at' | 'device'>;
@@ -35,13 +35,20 @@ export function enqueueSite(file: SystemFile): string {
 }
 
 /** Takes a write that is neither a change of a part nor a whole site. A later one of the same key takes its place. */
-export function enqueueRequest(siteId: string, request: RequestEntry['request']): void {
-  updateEntries((entries) => entries.filter((entry) => !('request' in entry && entry.request.key === request.key)));
+export const enqueueRequest = (siteId: string, request: RequestEntry['request']): void =>
   add([{ siteId, owner: ownerNow(), state: 'waiting', request }]);
+
+/** Sent only when the device has it, or has said that it will not: an answer must find what it answers. */
+function add(entries: Entry[]): void {
+  askToKeep();
+  void addEntries(entries).then(drain);
 }
 
-function add(entries: Entry[]) {
-  updateEntries((known) => [...known, ...entries]);
-  void keep();
-  void drain();
+let asked = false;
+/** Asks the browser once not to clear this device's storage when it runs short of room. */
+function askToKeep(): void {
+  if (asked) return;
+  asked = true;
+  // Refused or not known here: what is on the Firm screen says so.
+  globalThis.navigator?.storage?.persist?.().catch(() => undefined);
 }

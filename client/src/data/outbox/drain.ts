@@ -1,15 +1,22 @@
-import type { PartRow } from '@true-lantern/core';
+import type { Fault, PartRow } from '@true-lantern/core';
 import type { PushResult } from '@true-lantern/wire';
-import { ApiError, importSite, pushChanges, sendRequest } from '../api';
+import { ApiError, importSite, NoSignal, pushChanges, sendRequest } from '../api';
 import { readBlob } from '../blobs';
-import type { ChangeEntry, Entry, RequestEntry, SiteEntry } from './entries';
-import { rowsOf } from './pending';
-import { isMine, isOpen, keep, ownerNow, readKept, rememberOwner, state, update, updateEntries } from './store';
+import { onWord, tell } from './channel';
+import { nameOfEntry, type ChangeEntry, type Entry, type RequestEntry, type SiteEntry } from './entries';
+import { isHeld, rowsOf } from './pending';
+import { changeEntries, isMine, isOpen, lookAgain, ownerNow, readKept, state, update } from './store';
 
-/** Sends what is waiting, in order; each of it is safe to send twice. */
+/** Sends what is waiting, in order; each of it is safe to send twice. One that cannot be taken steps aside. */
 
 const MOST_AT_ONCE = 50;
-const RETRY_MS = 5000;
+/** Waits between attempts while nothing answers, ms; the last one stands from then on. */
+const NO_SIGNAL_MS = [5000, 10_000, 20_000, 60_000];
+/** A server that asks for patience, or fails, is given more of it. */
+const BUSY_MS = [5000, 15_000, 60_000, 300_000];
+/** A fault of the server's own with one entry: after so many attempts it is a person's matter. */
+const MOST_TRIES = 3;
+const ANOTHER_PAGE_MS = 3000;
 
 /** Told what the server took, so that the cache follows without fetching again. */
 export interface Taken {
@@ -20,64 +27,93 @@ export interface Taken {
 
 let taken: Taken = { changes: () => undefined, site: () => undefined, request: () => undefined };
 let retry: ReturnType<typeof setTimeout> | undefined;
+let failures = 0;
+/** Entries that are sent by themselves, since a batch with one of them failed. */
+const alone = new Set<string>();
+/** Entries with which the server has just had a fault of its own: the others go first. */
+const resting = new Set<string>();
 
-/** Called once at start: brings back what was waiting. */
-export async function openOutbox(tell: Taken): Promise<void> {
-  taken = tell;
+/** Called once at start: brings back what was waiting, and follows the other pages of this browser. */
+export async function openOutbox(into: Taken): Promise<void> {
+  taken = into;
+  onWord((word) => {
+    if (word.about === 'entries') void lookAgain().then(drain);
+    else if (word.about === 'changes') taken.changes(word.siteId, word.results);
+    else if (word.about === 'site') taken.site(word.siteId, word.name, word.rows);
+    else taken.request(word.request);
+  });
   await readKept();
-  globalThis.addEventListener?.('online', () => void drain());
+  globalThis.addEventListener?.('online', () => {
+    failures = 0;
+    void drain();
+  });
   void drain();
 }
 
 /** Who is signed in now: only this person's entries are sent and shown. Empty when nobody is. */
 export function setOwner(userId: string): void {
-  rememberOwner(userId);
-  if (userId) {
-    update({ trouble: 'none' });
-    void drain();
-  }
+  update({ owner: userId, ...(userId ? { trouble: 'none' } : {}) });
+  clearTimeout(retry);
+  if (userId) void drain();
 }
 
+/** One page of the browser sends at a time; where there are no locks, sending twice does no harm. */
 export async function drain(): Promise<void> {
-  if (state().sending || !isOpen() || !ownerNow()) return;
+  if (state().sending || !isOpen() || !ownerNow() || !nextBatch()) return;
   clearTimeout(retry);
-  const waiting = state().entries.filter((entry) => entry.state === 'waiting' && isMine(entry));
-  // Words before pictures: a photo that a weak signal will not carry must not hold up what was noted.
-  const first = waiting.find((entry) => !('request' in entry && entry.request.blob)) ?? waiting[0];
-  if (!first) return;
-  const batch = 'change' in first ? batchOf(waiting, first) : [first];
+  const locks = globalThis.navigator?.locks;
+  if (!locks) return sendAll();
+  await locks.request('lantern.outbox', { ifAvailable: true }, async (lock) => {
+    if (lock) await sendAll();
+    else later(ANOTHER_PAGE_MS);
+  });
+}
+
+const later = (ms: number) => {
+  clearTimeout(retry);
+  retry = setTimeout(() => {
+    resting.clear();
+    void drain();
+  }, ms);
+};
+const waitOf = (steps: readonly number[]) => steps[Math.min(failures++, steps.length - 1)] ?? 5000;
+
+async function sendAll(): Promise<void> {
+  if (state().sending) return;
   update({ sending: true });
   try {
-    if ('change' in first)
-      await sendChanges(
-        first.siteId,
-        batch.filter((entry) => 'change' in entry),
-      );
-    else if ('request' in first) await sendOther(first);
-    else await sendSite(first);
-    update({ sending: false, trouble: 'none' });
-    await keep();
-    void drain();
-  } catch (error) {
+    for (let batch = nextBatch(); batch; batch = nextBatch()) {
+      try {
+        await send(batch);
+        if (resting.size === 0) failures = 0;
+        if (state().trouble !== 'none') update({ trouble: 'none' });
+      } catch (error) {
+        if (!(await turnedBack(error, batch))) return;
+      }
+    }
+    if (resting.size > 0) {
+      update({ trouble: 'failing' });
+      later(waitOf(BUSY_MS));
+    }
+  } finally {
     update({ sending: false });
-    await turnedBack(error, batch);
   }
 }
 
-/** What becomes of a batch that did not go through. */
-async function turnedBack(error: unknown, batch: readonly Entry[]): Promise<void> {
-  if (error instanceof ApiError && error.status === 401) return update({ trouble: 'signed-out' });
-  if (error instanceof ApiError && error.status < 500 && error.status !== 429) {
-    // Turned away whole (the site is gone, or not ours to change): shown, never dropped.
-    const faults = error.faults.length > 0 ? error.faults : [{ path: 'site', message: error.message }];
-    const turned = new Set<Entry>(batch);
-    updateEntries((entries) =>
-      entries.map((entry) => (turned.has(entry) ? { ...entry, state: 'refused', faults } : entry)),
-    );
-    return keep();
-  }
-  update({ trouble: 'no-signal' });
-  retry = setTimeout(() => void drain(), RETRY_MS);
+/** What goes next: words before pictures, since a photo that a weak signal will not carry must not hold up a note. */
+function nextBatch(): Entry[] | null {
+  const { entries } = state();
+  const waiting = entries.filter(
+    (entry) =>
+      entry.state === 'waiting' &&
+      isMine(entry) &&
+      (entry.n !== undefined || entry.unkept) &&
+      !resting.has(nameOfEntry(entry)) &&
+      !isHeld(entry, entries),
+  );
+  const first = waiting.find((entry) => !('request' in entry && entry.request.blob)) ?? waiting[0];
+  if (!first) return null;
+  return 'change' in first && !alone.has(nameOfEntry(first)) ? batchOf(waiting, first) : [first];
 }
 
 /** The changes to one site from the front of the queue, up to a whole new site. */
@@ -86,10 +122,70 @@ function batchOf(waiting: readonly Entry[], first: ChangeEntry): ChangeEntry[] {
   return waiting
     .slice(0, stop === -1 ? undefined : stop)
     .filter((entry): entry is ChangeEntry => 'change' in entry && entry.siteId === first.siteId)
+    .filter((entry) => !alone.has(nameOfEntry(entry)))
     .slice(0, MOST_AT_ONCE);
 }
 
-const without = (gone: Entry) => updateEntries((entries) => entries.filter((entry) => entry !== gone));
+/** What becomes of a batch that did not go through; whether the next may be tried. */
+async function turnedBack(error: unknown, batch: readonly Entry[]): Promise<boolean> {
+  if (error instanceof NoSignal) {
+    update({ trouble: 'no-signal' });
+    later(waitOf(NO_SIGNAL_MS));
+    return false;
+  }
+  const status = error instanceof ApiError ? error.status : 500;
+  if (status === 401) {
+    update({ trouble: 'signed-out' });
+    return false;
+  }
+  if (status === 429 || (status > 500 && status < 600)) {
+    // It answers, and cannot just now: every other entry would hear the same.
+    update({ trouble: 'busy' });
+    later(waitOf(BUSY_MS));
+    return false;
+  }
+  if (batch.length > 1) {
+    // One of them is in the way: which one shows when each goes by itself.
+    for (const entry of batch) alone.add(nameOfEntry(entry));
+    return true;
+  }
+  const [entry] = batch;
+  if (!entry) return true;
+  const tries = (entry.tries ?? 0) + 1;
+  if (status === 500 && tries < MOST_TRIES) {
+    resting.add(nameOfEntry(entry));
+    await replace(entry, (known) => ({ ...known, tries }));
+    return true;
+  }
+  await stepAside(entry, faultsOf(error, status));
+  return true;
+}
+
+function faultsOf(error: unknown, status: number): Fault[] {
+  if (error instanceof ApiError && error.faults.length > 0) return error.faults;
+  const path = status === 500 ? 'server' : status === 413 ? 'size' : 'site';
+  return [{ path, message: error instanceof Error ? error.message : String(error) }];
+}
+
+/** It stays, is shown where a person sees it, and holds up nothing that does not depend on it. */
+const stepAside = (entry: Entry, faults: Fault[]) =>
+  replace(entry, (known) => ({ ...known, state: 'refused', faults, tries: 0 }));
+
+/** Changes the entry as it stands now, unless a later one has taken its place. */
+const replace = (sent: Entry, change: (known: Entry) => Entry | null) =>
+  changeEntries((entry) => (entry.n === sent.n && nameOfEntry(entry) === nameOfEntry(sent) ? change(entry) : entry));
+
+async function send(batch: readonly Entry[]): Promise<void> {
+  const [first] = batch;
+  if (!first) return;
+  if ('change' in first)
+    await sendChanges(
+      first.siteId,
+      batch.filter((entry) => 'change' in entry),
+    );
+  else if ('request' in first) await sendOther(first);
+  else await sendSite(first);
+}
 
 async function sendOther(entry: RequestEntry) {
   const { method, path, body, blob } = entry.request;
@@ -98,13 +194,16 @@ async function sendOther(entry: RequestEntry) {
   if (blob && !bytes) throw new ApiError(410, 'This device no longer has the file.', [], undefined);
   await sendRequest(method, path, bytes ?? body);
   taken.request(entry.request);
-  without(entry);
+  tell({ about: 'request', request: entry.request });
+  await replace(entry, () => null);
 }
 
 async function sendSite(entry: SiteEntry) {
   await importSite(entry.siteId, entry.file, entry.rowIds);
-  taken.site(entry.siteId, entry.file.site.name, rowsOf(entry));
-  without(entry);
+  const word = { siteId: entry.siteId, name: entry.file.site.name, rows: rowsOf(entry) };
+  taken.site(word.siteId, word.name, word.rows);
+  tell({ about: 'site', ...word });
+  await replace(entry, () => null);
 }
 
 async function sendChanges(siteId: string, batch: readonly ChangeEntry[]) {
@@ -114,14 +213,34 @@ async function sendChanges(siteId: string, batch: readonly ChangeEntry[]) {
   );
   // The cache first, then the queue: between the two the change may be laid over itself, which changes nothing.
   taken.changes(siteId, results);
+  tell({ about: 'changes', siteId, results });
   const byId = new Map(results.map((result) => [result.changeId, result]));
-  updateEntries((entries) =>
-    entries.flatMap((entry): Entry[] => {
-      const result = 'change' in entry ? byId.get(entry.change.changeId) : undefined;
-      if (!result) return [entry];
-      if (result.status === 'refused') return [{ ...entry, state: 'refused', faults: result.faults }];
-      if (result.conflicts.length > 0) return [{ ...entry, state: 'conflict', conflicts: result.conflicts }];
-      return [];
+  // The one bank of a site, made on two devices: what else was noted of ours goes to the one that stands.
+  const renamed = new Map(
+    batch.flatMap(({ change }) => {
+      const part = byId.get(change.changeId)?.part;
+      return part && part.id !== change.partId ? [[change.partId, part.id] as const] : [];
     }),
   );
+  // A change that the answer forgets is not asked about again and again: it rests like any fault of the server's own.
+  for (const entry of batch)
+    if (!byId.has(entry.change.changeId) && !renamed.has(entry.change.partId)) resting.add(nameOfEntry(entry));
+  await changeEntries((entry) => {
+    if (!('change' in entry)) return entry;
+    const { change } = entry;
+    const partId = entry.siteId === siteId ? renamed.get(change.partId) : undefined;
+    const result = byId.get(change.changeId);
+    if (!result) return partId ? { ...entry, change: { ...change, partId } } : entry;
+    if (result.status === 'refused') return { ...entry, state: 'refused', faults: result.faults };
+    if (result.conflicts.length > 0) {
+      const { create: _, ...rest } = change;
+      return {
+        ...entry,
+        state: 'conflict',
+        conflicts: result.conflicts,
+        change: partId ? { ...rest, partId } : change,
+      };
+    }
+    return null;
+  });
 }

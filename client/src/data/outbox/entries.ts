@@ -5,9 +5,16 @@ interface Common {
   siteId: string;
   /** Whose it is: on a shared device each person's work waits for that person. */
   owner: string;
+  /** Only what is waiting is sent; the others stepped aside, and wait for a person. */
   state: 'waiting' | 'refused' | 'conflict';
   faults?: Fault[];
   conflicts?: FieldConflict[];
+  /** Its place in the device's database; absent until it is kept there. */
+  n?: number;
+  /** The device would not keep it: it is in this page alone. */
+  unkept?: boolean;
+  /** How often the server had a fault of its own with it. */
+  tries?: number;
 }
 export interface ChangeEntry extends Common {
   change: PartChange;
@@ -32,3 +39,6 @@ export type Entry = ChangeEntry | SiteEntry | RequestEntry;
 
 export const keyOfEntry = (entry: Entry) =>
   'change' in entry ? entry.change.changeId : 'request' in entry ? entry.request.key : entry.siteId;
+
+/** What makes it the same entry, whichever page holds it. */
+export const nameOfEntry = (entry: Entry) => `${entry.owner} ${keyOfEntry(entry)}`;

@@ -2,5 +2,8 @@
 export { enqueue, enqueueRequest, enqueueSite, type NewChange } from './add';
 export { drain, openOutbox, setOwner, type Taken } from './drain';
 export { keyOfEntry, type ChangeEntry, type Entry, type RequestEntry, type SiteEntry } from './entries';
-export { rowsOf, withPending } from './pending';
-export { dismiss, isMine, useOutbox } from './store';
+export { dependsOn, giveUp, sendAgain, sendMended, unsentText } from './mend';
+export { isHeld, rowsOf, withPending } from './pending';
+export { dismiss, isMine, ownerNow, useMine, useOutbox } from './store';
+export { entryTitle, mendable, mendedValue } from './entry-words';
+export { waitingText } from './words';

@@ -1,6 +1,6 @@
 import { applyFields, toRows, type PartRow, type StoredPart } from '@true-lantern/core';
 import { newId } from '../ids';
-import type { Entry, SiteEntry } from './entries';
+import type { ChangeEntry, Entry, SiteEntry } from './entries';
 
 /** How what is waiting counts on the screen before the server has it. */
 
@@ -23,3 +23,21 @@ export function withPending(rows: readonly PartRow[], siteId: string, entries: r
   }
   return [...parts.values()].filter(({ deleted }) => !deleted);
 }
+
+/** Whether it must wait behind one that stepped aside: work on a site, or on a part, that the server did not take. */
+export function isHeld(entry: Entry, entries: readonly Entry[]): boolean {
+  return entries.some(
+    (other) =>
+      other !== entry &&
+      other.state !== 'waiting' &&
+      other.siteId === entry.siteId &&
+      other.owner === entry.owner &&
+      ('file' in other || ('change' in other && 'change' in entry && isMakingOf(other, entry))),
+  );
+}
+const isMakingOf = ({ change, state }: ChangeEntry, later: ChangeEntry) =>
+  state === 'refused' && change.create !== undefined && change.partId === later.change.partId;
+
+/** What depends on this entry: given up with it. */
+export const heldBy = (entry: Entry, entries: readonly Entry[]): Entry[] =>
+  entries.filter((other) => other !== entry && other.state === 'waiting' && isHeld(other, [entry, other]));

@@ -1,59 +1,154 @@
-import { get, set } from 'idb-keyval';
+import { deviceDatabase, handOver } from '../database';
 import { createStore } from '../store';
 import { noteTrouble } from '../trouble';
-import { keyOfEntry, type Entry } from './entries';
+import { tell } from './channel';
+import { keyOfEntry, nameOfEntry, type Entry } from './entries';
 
 /**
- * The entries themselves. Kept in IndexedDB from the moment they are made, so that a reload, a closed tab, a missing
- * signal or an ended session loses nothing.
+ * The entries themselves, a row each in the device's database from the moment they are made, so that a reload, a closed
+ * tab, a second tab, a missing signal or an ended session loses nothing. What stands here is the picture of those rows,
+ * with behind it what is still being written.
  */
 export interface OutboxState {
   entries: readonly Entry[];
+  /** Who is signed in now; empty when nobody is. Nobody else's entries are shown or sent. */
+  owner: string;
   sending: boolean;
   /** Why nothing is being sent just now. */
-  trouble: 'none' | 'no-signal' | 'signed-out';
+  trouble: 'none' | 'no-signal' | 'busy' | 'failing' | 'signed-out';
 }
 
-const KEY = 'lantern.outbox';
 const UNREAD = 'What waits on this device could not be read: reload the page before anything is entered.';
+const UNKEPT = 'This device could not keep what was entered: do not close the page before it is sent.';
 
-const outbox = createStore<OutboxState>({ entries: [], sending: false, trouble: 'none' });
+const outbox = createStore<OutboxState>({ entries: [], owner: '', sending: false, trouble: 'none' });
 let opened = false;
-let owner = '';
 
 export const useOutbox = outbox.use;
 export const state = outbox.get;
 export const isOpen = () => opened;
 export const update = (next: Partial<OutboxState>) => outbox.set({ ...outbox.get(), ...next });
-export const updateEntries = (change: (entries: readonly Entry[]) => readonly Entry[]) =>
-  update({ entries: change(outbox.get().entries) });
 
-/** Writing waits for the first read, or an early change would overwrite what an earlier page left. */
-export const keep = () =>
-  opened
-    ? set(KEY, outbox.get().entries).catch((error: unknown) =>
-        noteTrouble('This device could not keep what was entered: do not close the page before it is sent.', error),
-      )
-    : Promise.resolve();
+export const ownerNow = () => outbox.get().owner;
+export const isMine = (entry: Entry) => entry.owner === ownerNow();
+const mineOf = new WeakMap<readonly Entry[], { owner: string; mine: readonly Entry[] }>();
+/** The entries of who is signed in; the same list for as long as nothing changes. */
+export function useMine(): readonly Entry[] {
+  const { entries, owner } = useOutbox();
+  const known = mineOf.get(entries);
+  if (known?.owner === owner) return known.mine;
+  const mine = entries.filter((entry) => entry.owner === owner);
+  mineOf.set(entries, { owner, mine });
+  return mine;
+}
 
-/** Brings back what was waiting; what was made meanwhile stands behind it. */
+/** One write after the other: the picture is always of the last. */
+let line: Promise<unknown> = Promise.resolve();
+function inLine<T>(act: () => Promise<T>): Promise<T> {
+  const done = line.then(act);
+  line = done.catch(() => undefined);
+  return done;
+}
+
+/** Lays the rows of the device under what is not written yet. */
+function show(rows: readonly Entry[]) {
+  const known = new Set(rows.map(nameOfEntry));
+  const loose = outbox.get().entries.filter((entry) => entry.n === undefined && !known.has(nameOfEntry(entry)));
+  update({ entries: [...rows, ...loose] });
+}
+
+const asRow = ({ n: _, unkept: __, ...entry }: Entry) => ({ ...entry, by: nameOfEntry(entry as Entry) });
+
+/** Shows them at once and writes them down; resolves to whether the device keeps them. */
+export function addEntries(entries: readonly Entry[]): Promise<boolean> {
+  const names = new Set(entries.map(nameOfEntry));
+  // A later request of the same key takes the place of the earlier.
+  const others = outbox.get().entries.filter((entry) => !names.has(nameOfEntry(entry)));
+  update({ entries: [...others, ...entries] });
+  return inLine(async () => {
+    const database = await deviceDatabase();
+    const writing = database.transaction('outbox', 'readwrite');
+    for (const entry of entries) {
+      const row = asRow(entry);
+      const before = await writing.store.index('by').getKey(row.by);
+      if (before !== undefined) await writing.store.delete(before);
+      await writing.store.add(row as never);
+    }
+    const rows = await writing.store.getAll();
+    await writing.done;
+    // Only now is it no longer this page's alone.
+    update({
+      entries: outbox.get().entries.filter((entry) => !(entry.n === undefined && names.has(nameOfEntry(entry)))),
+    });
+    show(rows);
+    tell({ about: 'entries' });
+    return true;
+  }).catch((error: unknown) => {
+    noteTrouble(UNKEPT, error);
+    update({
+      entries: outbox
+        .get()
+        .entries.map((entry) =>
+          entry.n === undefined && names.has(nameOfEntry(entry)) ? { ...entry, unkept: true } : entry,
+        ),
+    });
+    return false;
+  });
+}
+
+/** Replaces entries by what `change` makes of them; null takes one away. */
+export function changeEntries(change: (entry: Entry) => Entry | null): Promise<void> {
+  const touched: [Entry, Entry | null][] = [];
+  const entries = outbox.get().entries.flatMap((entry) => {
+    const next = change(entry);
+    if (next !== entry) touched.push([entry, next]);
+    return next ? [next] : [];
+  });
+  if (touched.length === 0) return Promise.resolve();
+  update({ entries });
+  return inLine(async () => {
+    const database = await deviceDatabase();
+    const writing = database.transaction('outbox', 'readwrite');
+    for (const [before, next] of touched) {
+      // What was being written when it was changed has its place by now.
+      const n = before.n ?? (await writing.store.index('by').getKey(nameOfEntry(before)));
+      if (n === undefined) continue;
+      if (next) await writing.store.put({ ...asRow(next), n } as never);
+      else await writing.store.delete(n);
+    }
+    const rows = await writing.store.getAll();
+    await writing.done;
+    show(rows);
+    tell({ about: 'entries' });
+  }).catch((error: unknown) =>
+    // It stands in the device as it stood: at worst it is sent again, which changes nothing.
+    noteTrouble('This device could not write down what became of an entry: it will be sent again.', error),
+  );
+}
+
+/** Another page has written: the picture is taken anew. */
+export const lookAgain = () =>
+  inLine(async () => show(await (await deviceDatabase()).getAll('outbox'))).catch((error: unknown) =>
+    noteTrouble(UNREAD, error),
+  );
+
+/** Brings back what was waiting, a version before this one's too. A failed read writes nothing over it. */
 export async function readKept(): Promise<void> {
-  const kept = (await get<Entry[]>(KEY).catch((error: unknown) => void noteTrouble(UNREAD, error))) ?? [];
-  const known = new Set(kept.map(keyOfEntry));
+  await inLine(async () => {
+    const database = await deviceDatabase();
+    await handOver(async (old) => {
+      const writing = database.transaction('outbox', 'readwrite');
+      for (const entry of old) {
+        const row = asRow(entry);
+        if ((await writing.store.index('by').getKey(row.by)) === undefined) await writing.store.add(row as never);
+      }
+      await writing.done;
+    });
+    show(await database.getAll('outbox'));
+  }).catch((error: unknown) => noteTrouble(UNREAD, error));
   opened = true;
-  updateEntries((entries) => [...kept, ...entries.filter((entry) => !known.has(keyOfEntry(entry)))]);
-  await keep();
 }
 
-/** Who is signed in now; empty when nobody is. */
-export const ownerNow = () => owner;
-export const rememberOwner = (userId: string) => {
-  owner = userId;
-};
-export const isMine = (entry: Entry) => entry.owner === owner;
-
-/** Takes a refused or conflicting entry off the list, when a person has seen to it. */
-export function dismiss(key: string): void {
-  updateEntries((entries) => entries.filter((entry) => keyOfEntry(entry) !== key));
-  void keep();
-}
+/** Takes an entry off the list, when a person has seen to it. */
+export const dismiss = (key: string): Promise<void> =>
+  changeEntries((entry) => (keyOfEntry(entry) === key && isMine(entry) ? null : entry));

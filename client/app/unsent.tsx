@@ -1,0 +1,1 @@
+export { UnsentScreen as default } from '../src/unsent/UnsentScreen';

@@ -1,0 +1,21 @@
+import { View } from 'react-native';
+import { takeNewer, useNewer } from '../data/offline';
+import { Button } from '../kit/controls';
+import { T } from '../kit/text';
+
+/** A newer version of the app, in one quiet line; taken when a person says so, never under their fingers. */
+export function NewerLine() {
+  if (!useNewer()) return null;
+  return (
+    <View
+      role="status"
+      testID="newer"
+      className="min-h-[56px] flex-row items-center justify-between gap-3 border-t border-rule bg-paper px-[18px]"
+    >
+      <T look="fact" className="min-w-0 flex-1">
+        A newer version is here.
+      </T>
+      <Button label="Take it" kind="plain" onPress={takeNewer} />
+    </View>
+  );
+}

@@ -1,0 +1,52 @@
+import type { FieldConflict } from '@true-lantern/core';
+import { View } from 'react-native';
+import { dismiss, enqueue, keyOfEntry, type ChangeEntry } from '../data/outbox';
+import { fieldSpec } from '../data/fields';
+import { keptRow } from '../data/site';
+import { Button } from '../kit/controls';
+import { T } from '../kit/text';
+
+/** Later than any revision there will be; the largest whole number that the database holds. */
+const LATEST = 2_147_483_647;
+
+/** Two people set one field: both values side by side, and a person says which stands. */
+export function Conflict({ entry }: { entry: ChangeEntry }) {
+  const { change, conflicts = [], siteId } = entry;
+  const keepMine = () => {
+    // Against "now": what stands was seen and is being overruled knowingly.
+    enqueue(siteId, {
+      partId: change.partId,
+      baseRevision: LATEST,
+      set: Object.fromEntries(conflicts.map(({ field, wanted }) => [field, wanted])),
+    });
+    void dismiss(keyOfEntry(entry));
+  };
+  const row = keptRow(siteId, change.partId);
+  const name = row?.body.label ?? row?.body.name;
+  return (
+    <View className="gap-2">
+      <T look="head">
+        {typeof name === 'string' ? `${name}: somebody` : 'Somebody'} else{' '}
+        {conflicts.length === 1 ? 'changed the same field.' : 'recorded the same.'}
+      </T>
+      {conflicts.map((conflict) => (
+        <T key={conflict.field} look="mono">
+          {conflictText(conflict, (row && fieldSpec(row.kind, conflict.field)?.label) ?? conflict.field)}
+        </T>
+      ))}
+      <View className="flex-row gap-3">
+        <Button label="Keep theirs" className="flex-1" onPress={() => void dismiss(keyOfEntry(entry))} />
+        <Button label="Use mine" className="flex-1" onPress={keepMine} />
+      </View>
+    </View>
+  );
+}
+
+const conflictText = ({ current, wanted }: FieldConflict, field: string) =>
+  `${field}: theirs ${text(current)}, mine ${text(wanted)}`;
+const text = (value: unknown) =>
+  value === null || value === undefined
+    ? 'not known'
+    : typeof value === 'object'
+      ? JSON.stringify(value)
+      : String(value as string | number | boolean);
