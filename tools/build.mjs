@@ -31,7 +31,11 @@ async function buildServer() {
     (await import('node:fs')).readFileSync(join(ROOT, 'server', 'package.json'), 'utf8'),
   );
   await build({
-    entryPoints: { main: join(ROOT, 'server/src/main.ts'), demo: join(ROOT, 'demo/load.ts') },
+    entryPoints: {
+      main: join(ROOT, 'server/src/main.ts'),
+      worker: join(ROOT, 'server/src/work/worker.ts'),
+      demo: join(ROOT, 'demo/load.ts'),
+    },
     outdir: join(ROOT, 'server/dist'),
     outExtension: { '.js': '.mjs' },
     bundle: true,

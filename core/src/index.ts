@@ -7,7 +7,14 @@ export type { Field } from './parts/field-list';
 export type { Entry } from './parts/words';
 export { inLine, type Write } from './parts/kind';
 export { applyChanges, applyProposal, mergeChanges } from './system/proposals';
-export { checkSystemFile, readSystemFile, writeSystemFile, MOST_BYTES, type ReadResult } from './system/read';
+export {
+  changedFaults,
+  checkSystemFile,
+  readSystemFile,
+  writeSystemFile,
+  MOST_BYTES,
+  type ReadResult,
+} from './system/read';
 export { boundFaults, textFault } from './system/bounds';
 export * from './rules/finding';
 export { check, sentenceOf, titleOf } from './rules/check';

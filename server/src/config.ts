@@ -14,6 +14,14 @@ const schema = object({
   DEMO_SIGN_IN: string().optional(),
   /** "1" behind HTTPS: cookies are then never sent in clear. */
   SECURE: string().oneOf(['0', '1']).default('0'),
+  /** How many proxies stand in front (1), or their addresses: only then is it believed what they say of the asker. */
+  TRUST_PROXY: string()
+    .matches(/^(\d{1,2}|[\da-fA-F.:/, ]+|loopback)$/, 'TRUST_PROXY is neither a number of proxies nor their addresses')
+    .optional(),
+  /** The address under which people open it: for links and their pictures. */
+  PUBLIC_URL: string()
+    .matches(/^https?:\/\/[^\s/]+$/, 'PUBLIC_URL is no address such as https://lantern.example')
+    .optional(),
   LOG_LEVEL: string().oneOf(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
 });
 
@@ -25,6 +33,8 @@ export interface Config {
   webRoot: string | undefined;
   demoSignIn: SignIn | null;
   secure: boolean;
+  trustProxy: number | string | false;
+  publicUrl: string | undefined;
   logLevel: string;
 }
 
@@ -40,6 +50,12 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
       webRoot: read.WEB_ROOT,
       demoSignIn: signInOf(read.DEMO_SIGN_IN),
       secure: read.SECURE === '1',
+      trustProxy: !read.TRUST_PROXY
+        ? false
+        : /^\d+$/.test(read.TRUST_PROXY)
+          ? Number(read.TRUST_PROXY)
+          : read.TRUST_PROXY,
+      publicUrl: read.PUBLIC_URL,
       logLevel: read.LOG_LEVEL,
     };
   } catch (error) {

@@ -1,8 +1,12 @@
+import { randomBytes } from 'node:crypto';
 import { createServer } from 'node:http';
+import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 import { readConfig } from './config';
 import { createApp } from './http/app';
 import { openDatabase } from './store/database';
+import { noFirmYet } from './store/firms';
+import { openPool } from './work/pool';
 
 /** Open requests get this long to finish before the server leaves. */
 const GRACE_MS = 5000;
@@ -13,13 +17,21 @@ async function main() {
   const database = await openDatabase(config.databaseUrl, (error) =>
     log.warn({ reason: error.message }, 'an idle connection to the database was lost'),
   );
-  const server = createServer(createApp(config, database, log));
+  const pool = openPool(fileURLToPath(new URL('./worker.mjs', import.meta.url)));
+  const firstCode = randomBytes(5).toString('hex');
+  const server = createServer(createApp(config, { database, pool, log, firstCode }));
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(config.port, config.host, resolve);
   });
   const address = server.address();
   log.info({ port: typeof address === 'object' ? address?.port : config.port }, 'listening');
+
+  // For whoever keeps this server, and reads what it prints: so that no stranger makes the first firm.
+  if (await noFirmYet(database))
+    process.stdout.write(
+      `No firm yet. Open ${config.publicUrl ?? 'the app'} and make one with this code: ${firstCode}\n`,
+    );
 
   let leaving = false;
   const leave = () => {
@@ -29,7 +41,7 @@ async function main() {
     server.closeIdleConnections();
     server.close(() => {
       clearTimeout(force);
-      void database.close().then(() => process.exit(0));
+      void Promise.all([pool.close(), database.close()]).then(() => process.exit(0));
     });
   };
   process.on('SIGTERM', leave);

@@ -6,7 +6,9 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { pino } from 'pino';
 import { readConfig, type Config } from '../src/config';
-import { createApp } from '../src/http/app';
+import { delayAfter_ms } from '../src/auth/limits';
+import { createApp, type Surroundings } from '../src/http/app';
+import { forLog, isUnreachable } from '../src/http/problem';
 import { soundType, cleanPicture } from '../src/photos/picture';
 import { hashPassword, passwordMatches } from '../src/auth/passwords';
 import type { Database } from '../src/store/database';
@@ -23,6 +25,8 @@ describe('settings', () => {
       webRoot: undefined,
       demoSignIn: null,
       secure: false,
+      trustProxy: false,
+      publicUrl: undefined,
       logLevel: 'info',
     }));
   test('what is said is taken', () =>
@@ -56,6 +60,70 @@ describe('settings', () => {
   ])('%p is refused by name', (wrong, sentence) => expect(() => readConfig({ ...ENV, ...wrong })).toThrow(sentence));
 });
 
+const around = (database: Database): Surroundings => ({
+  database,
+  pool: {} as Surroundings['pool'],
+  log: pino({ level: 'silent' }),
+  firstCode: '',
+});
+
+describe('behind a proxy', () => {
+  test.each([
+    [undefined, false],
+    ['1', 1],
+    ['2', 2],
+    ['loopback', 'loopback'],
+    ['10.0.0.0/8, 192.168.1.5', '10.0.0.0/8, 192.168.1.5'],
+  ])('TRUST_PROXY=%s trusts %s', (TRUST_PROXY, trusted) =>
+    expect(readConfig({ ...ENV, ...(TRUST_PROXY ? { TRUST_PROXY } : {}) }).trustProxy).toBe(trusted),
+  );
+  test.each([
+    [{ TRUST_PROXY: 'yes' }, /TRUST_PROXY/],
+    [{ PUBLIC_URL: 'lantern.example' }, /PUBLIC_URL/],
+    [{ PUBLIC_URL: 'https://lantern.example/path' }, /PUBLIC_URL/],
+  ])('%p is refused by name', (wrong, sentence) => expect(() => readConfig({ ...ENV, ...wrong })).toThrow(sentence));
+});
+
+describe('what is logged of an error', () => {
+  const thrown = Object.assign(new Error('insert of "Isla, 58.2 N 5.1 W" failed\nsecond line'), {
+    name: 'SequelizeDatabaseError',
+    original: { code: '22P02' },
+    sql: 'insert ... 58.2',
+  });
+  test('of the database its code, never its words', () => {
+    const short = forLog(thrown);
+    expect(short.message).toBe('the database refused (22P02)');
+    expect(JSON.stringify([short.message, short.stack])).not.toMatch(/58\.2|insert/);
+    expect('sql' in short).toBe(false);
+  });
+  test('of ours one line and where', () => {
+    const short = forLog(new TypeError(`x is undefined\n${'y'.repeat(500)}`));
+    expect([short.name, short.message]).toEqual(['TypeError', 'x is undefined']);
+    expect(short.stack?.split('\n').length).toBeLessThanOrEqual(2);
+    expect(forLog(new Error('z'.repeat(900))).message).toHaveLength(200);
+    expect(forLog('a text').message).toMatch(/no error/);
+  });
+  test.each([
+    [{ name: 'SequelizeConnectionRefusedError' }, true],
+    [{ name: 'SequelizeConnectionAcquireTimeoutError' }, true],
+    [{ code: 'ECONNREFUSED' }, true],
+    [{ original: { code: '57P01' } }, true],
+    [{ name: 'SequelizeUniqueConstraintError', original: { code: '23505' } }, false],
+    [{ name: 'TypeError' }, false],
+  ])('%j: cannot be reached %s', (error, is) => expect(isUnreachable(error)).toBe(is));
+});
+
+describe('an attempt waits the longer the more there were', () => {
+  test.each([
+    [8, 0],
+    [9, 250],
+    [10, 500],
+    [12, 2000],
+    [13, 4000],
+    [500, 4000],
+  ])('after %d: %d ms', (attempts, ms) => expect(delayAfter_ms(attempts)).toBe(ms));
+});
+
 describe('the web app and what is around it', () => {
   let server: Server;
   let address: string;
@@ -71,7 +139,7 @@ describe('the web app and what is around it', () => {
       models: {},
       pool: new pg.Pool(),
     } as unknown as Database;
-    server = createServer(createApp(config, database, pino({ level: 'silent' })));
+    server = createServer(createApp(config, around(database)));
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   });
@@ -115,8 +183,7 @@ describe('the web app and what is around it', () => {
     expect(() =>
       createApp(
         { ...readConfig(ENV), webRoot: '/nowhere' },
-        { sequelize: {}, models: {}, pool: new pg.Pool() } as unknown as Database,
-        pino({ level: 'silent' }),
+        around({ sequelize: {}, models: {}, pool: new pg.Pool() } as unknown as Database),
       ),
     ).toThrow(/holds no index.html/));
 });
@@ -133,6 +200,8 @@ describe('bytes', () => {
       expect.objectContaining({ faults: [expect.objectContaining({ path: 'voice' })] }),
     );
     expect(() => soundType(Buffer.alloc(0))).toThrow();
+    for (const svg of ['<svg xmlns="http://www.w3.org/2000/svg"/>', '<?xml version="1.0"?><svg/>', 'GIF89a'])
+      await expect(cleanPicture(Buffer.from(svg))).rejects.toMatchObject({ faults: [{ path: 'photo' }] });
     await expect(cleanPicture(Buffer.from('plain text'))).rejects.toMatchObject({ faults: [{ path: 'photo' }] });
   });
   test('a password fits its own hash and no other; nobody has any', async () => {

@@ -95,7 +95,7 @@ describe("another firm's site", () => {
     expect(reply.status).toBe(404);
     const { results } = await send(
       change(theirs!.id, 1, { x: 1 }),
-      change(theirs!.id, 0, { id: 'q' }, { create: { kind: 'monitor', position: 0 } }),
+      change(theirs!.id, 0, { id: 'q' }, { create: { kind: 'loads', position: 0 } }),
     );
     expect(results.map(({ status }) => status)).toEqual(['refused', 'refused']);
     expect(await partsOf(eve, bench.sites.theirs)).toEqual(expect.arrayContaining([theirs]));
@@ -225,12 +225,105 @@ describe('changes', () => {
   test.each([
     [{}, 'changes'],
     [{ changes: [] }, 'changes'],
-    [{ changes: [{ ...change('x', 0, {}) }] }, 'changes[0].partId'],
-    [{ changes: [{ ...change(randomUUID(), 0, {}), at: 'yesterday' }] }, 'changes[0].at'],
   ])('a malformed request %# is answered with the path of the fault', async (body, path) => {
     const reply = await ann.call('POST', `/sites/${bench.sites.ours}/changes`, body);
     expect(reply.status).toBe(422);
     expect(reply.body.faults.map((fault) => fault.path)).toContain(path);
+  });
+  test.each([
+    [{ partId: 'x' }, 'partId'],
+    [{ at: 'yesterday' }, 'at'],
+    [{ at: '+200000-01-01T00:00:00Z' }, 'at'],
+    [{ baseRevision: -1 }, 'baseRevision'],
+    [{ set: [1] }, 'set'],
+    [{ set: { label: 'a\0b' } }, 'label'],
+    [{ set: { label: '\ud800' } }, 'label'],
+    [{ set: { label: 'x'.repeat(100_001) } }, 'label'],
+    [{ set: { '/else': 1 } }, 'set["/else"]'],
+    [{ set: { 'a.__proto__': 1 } }, 'set["a.__proto__"]'],
+    [{ create: { kind: 'nonsense', position: 0 }, partId: randomUUID(), baseRevision: 0 }, 'kind'],
+    [{ device: '\0' }, 'device'],
+    ['nonsense', 'body'],
+  ])('a wrong change %j is refused by its path, and those around it are taken', async (wrong, path) => {
+    const row = await controllerOf();
+    const { results } = await send(
+      change(row.id, row.revision, { label: 'before' }),
+      typeof wrong === 'string' ? wrong : { ...change(row.id, row.revision, { label: 'wrong' }), ...wrong },
+      change(row.id, row.revision, { selfUse_W: 7 }),
+    );
+    expect(results.map(({ status }) => status)).toEqual(['applied', 'refused', 'applied']);
+    expect(results[1]?.faults[0]?.path).toContain(path);
+    expect((await controllerOf()).body).toMatchObject({ label: 'before', selfUse_W: 7 });
+  });
+  test('a second bank from another phone: what it adds is taken over, what differs is for a person', async () => {
+    const bank = (await partsOf()).find(({ kind }) => kind === 'bank')!;
+    const mine = randomUUID();
+    const making = change(
+      mine,
+      0,
+      { ...bank.body, id: 'other', age_y: 17, note: 'in the bow' },
+      { create: { kind: 'bank', position: 0 } },
+    );
+    const more = change(mine, 1, { note: 'in the stern' });
+    const { results } = await send(making, more);
+    expect(results[0]).toMatchObject({
+      status: 'conflict',
+      part: { id: bank.id, body: { age_y: bank.body.age_y, note: 'in the bow' } },
+    });
+    expect(results[0]?.conflicts).toEqual([
+      { field: 'id', current: bank.body.id, wanted: 'other' },
+      { field: 'age_y', current: bank.body.age_y, wanted: 17 },
+    ]);
+    expect(results[1]).toMatchObject({ part: { id: bank.id } });
+    // Sent again (the answer was lost): the same answer, and the rest still finds its part.
+    const again = await send(making, change(mine, 9, { label: 'Bank' }));
+    expect(again.results.map(({ status, part }) => [status, part?.id])).toEqual([
+      ['duplicate', bank.id],
+      ['applied', bank.id],
+    ]);
+    expect((await partsOf()).filter(({ kind }) => kind === 'bank')).toHaveLength(1);
+  });
+  test('a part is never of another kind than it was made', async () => {
+    const row = await controllerOf();
+    const { results } = await send(change(row.id, 0, { id: 'x' }, { create: { kind: 'loads', position: 0 } }));
+    expect(results[0]).toMatchObject({ status: 'refused', faults: [{ path: 'create.kind' }] });
+  });
+  test('another device set it since, the whole of the settings or one of them: a conflict either way', async () => {
+    const row = await controllerOf();
+    const theirs = (set: object) => change(row.id, row.revision, set as Record<string, unknown>, { device: 'theirs' });
+    await send(theirs({ 'settings.absorb_V': 14.2 }));
+    const whole = await send(change(row.id, row.revision, { settings: { absorb_V: 14.8 } }, { device: 'mine' }));
+    expect(whole.results[0]?.conflicts).toMatchObject([{ field: 'settings' }]);
+    const now = await controllerOf();
+    await send(change(now.id, now.revision, { settings: { absorb_V: 14.3 } }, { device: 'theirs' }));
+    const one = await send(change(now.id, now.revision, { 'settings.absorb_V': 14.9 }, { device: 'mine' }));
+    expect(one.results[0]?.conflicts).toMatchObject([{ field: 'settings.absorb_V', current: 14.3 }]);
+    // What the same device set is no conflict to it, nor what was seen.
+    const same = await send(change(now.id, now.revision, { 'settings.absorb_V': 14.4 }, { device: 'theirs' }));
+    expect(same.results[0]?.status).toBe('applied');
+  });
+  test('what would make the site too large to be read again is refused', async () => {
+    const text = 'x'.repeat(90_000);
+    const wide = Object.fromEntries(Array.from({ length: 20 }, (_, i) => [`extra${i}`, text]));
+    let status = '';
+    let taken = -1;
+    for (let i = 0; i < 6 && status !== 'refused'; i++) {
+      const made = change(
+        randomUUID(),
+        0,
+        { id: `big${i}`, label: 'L', kind: 'dc', hours_d: 1, power_W: 1, ...wide },
+        { create: { kind: 'loads', position: i } },
+      );
+      const [result] = (await send(made)).results;
+      status = result?.status ?? '';
+      taken += 1;
+      if (result?.status === 'refused') expect(result.faults).toMatchObject([{ path: 'file' }]);
+    }
+    expect(status).toBe('refused');
+    expect(taken).toBeGreaterThan(1);
+    const file = await ann.call('GET', `/sites/${bench.sites.ours}/file`);
+    expect((await ann.call('POST', '/sites', { id: randomUUID(), file: file.body })).status).toBe(201);
+    await bench.database.pool.query(`update parts set deleted_at = now() where body->>'id' like 'big%'`);
   });
   test('a reader changes nothing', async () => {
     await bench.database.sequelize.query('delete from limits');

@@ -1,13 +1,16 @@
 import { randomUUID } from 'node:crypto';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { join } from 'node:path';
 import pg from 'pg';
 import { pino } from 'pino';
 import { checkSystemFile, toRows, type PartChange } from '@true-lantern/core';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import { hashPassword } from '../src/auth/passwords';
-import { createApp } from '../src/http/app';
+import { createApp, type Surroundings } from '../src/http/app';
 import { openDatabase, type Database } from '../src/store/database';
+import type { Config } from '../src/config';
+import { openPool } from '../src/work/pool';
 import { createSite } from '../src/store/sites';
 
 export const PASSWORD = 'a-long-made-up-password';
@@ -17,10 +20,17 @@ export interface Bench {
   database: Database;
   address: string;
   sites: { ours: string; theirs: string };
+  config: Config;
+  around: Surroundings;
   close(): Promise<void>;
 }
 
-export async function startBench(): Promise<Bench> {
+export const FIRST_CODE = 'a-code-that-was-printed';
+
+export async function startBench(
+  settings: Partial<Config> = {},
+  { empty = false }: { empty?: boolean } = {},
+): Promise<Bench> {
   const base = process.env.TEST_DATABASE_URL;
   if (!base) throw new Error('TEST_DATABASE_URL is missing; run the tests with "npm test"');
   const name = `test_${randomUUID().replaceAll('-', '')}`;
@@ -54,12 +64,14 @@ export async function startBench(): Promise<Bench> {
     });
     return site;
   };
-  const ours = await firm('ours', [
-    ['ann', 'owner'],
-    ['rob', 'reader'],
-  ]);
-  const theirs = await firm('theirs', [['eve', 'owner']]);
-  const config = {
+  const ours = empty
+    ? ''
+    : await firm('ours', [
+        ['ann', 'owner'],
+        ['rob', 'reader'],
+      ]);
+  const theirs = empty ? '' : await firm('theirs', [['eve', 'owner']]);
+  const config: Config = {
     databaseUrl: url.href,
     sessionSecret: 'x'.repeat(40),
     port: 0,
@@ -67,17 +79,31 @@ export async function startBench(): Promise<Bench> {
     webRoot: undefined,
     demoSignIn: null,
     secure: false,
+    trustProxy: false,
+    publicUrl: 'http://lantern.example',
     logLevel: 'silent',
+    ...settings,
   };
-  const server: Server = createServer(createApp(config, database, pino({ level: 'silent' })));
+  const pool = openPool(join(__dirname, '../src/work/worker.ts'));
+  const around: Surroundings = {
+    database,
+    pool,
+    log: pino({ level: process.env.TEST_LOG ?? 'silent' }),
+    firstCode: FIRST_CODE,
+  };
+  const app = createApp(config, around);
+  const server: Server = createServer(app);
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   return {
     database,
     address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
     sites: { ours, theirs },
+    config,
+    around,
     async close() {
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
+      await pool.close();
       await database.close();
       await admin.query(`drop database ${name} with (force)`);
       await admin.end();

@@ -1,4 +1,4 @@
-import type { Fault, FieldConflict, PartChange, StoredPart } from '@true-lantern/core';
+import { textFault, type Fault, type FieldConflict, type PartChange, type StoredPart } from '@true-lantern/core';
 import { array, mixed, number, object, string } from 'yup';
 import { uuid } from './ids';
 
@@ -18,7 +18,8 @@ export interface PushResult {
 /** Changes in one request. */
 export const MOST_CHANGES = 500;
 
-const changeSchema = object({
+/** One change; each of a push is judged by itself, so that a wrong one never fails the others. */
+export const changeSchema = object({
   changeId: uuid(),
   partId: uuid(),
   baseRevision: number()
@@ -40,8 +41,16 @@ const changeSchema = object({
       'time',
       'is no time, expected one like 2026-05-04T09:10:00Z',
       (value) => !Number.isNaN(Date.parse(value ?? '')),
-    ),
-  device: string().max(100).optional(),
+    )
+    // A device's clock may be wrong by years; a database's calendar ends all the same.
+    .test('year', 'is no year of this age, expected 1970 to 9999', (value) => {
+      const year = new Date(value ?? '').getUTCFullYear();
+      return year >= 1970 && year <= 9999;
+    }),
+  device: string()
+    .max(100)
+    .test('text', 'holds a character that cannot be kept, expected readable text', (value) => !textFault(value ?? ''))
+    .optional(),
   create: object({ kind: string().required(), position: number().integer().min(0).max(1e6).required() })
     .default(undefined)
     .optional(),
@@ -49,7 +58,7 @@ const changeSchema = object({
 
 /** POST /sites/:id/changes; the answer is a PushResult for each, in their order. */
 export const pushSchema = object({
-  changes: array(changeSchema.required())
+  changes: array(mixed())
     .min(1, 'is empty, expected changes')
     .max(MOST_CHANGES, `has too many, expected ${MOST_CHANGES} at most`)
     .required('is missing, expected a list of changes'),

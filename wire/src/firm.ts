@@ -1,5 +1,6 @@
 import { schoolsSchema, type Schools, type StoredItem } from '@true-lantern/core';
 import { object } from 'yup';
+import type { FirmSheet } from './people';
 import type { Role } from './session';
 
 /** GET /firm. */
@@ -7,6 +8,7 @@ export interface Firm {
   name: string;
   /** What a new site of this firm begins with. */
   schools: Schools;
+  sheet: FirmSheet;
   /** By name; no addresses. */
   people: { id: string; name: string; role: Role }[];
 }

@@ -2,6 +2,7 @@
 export * from './changes';
 export * from './firm';
 export * from './ids';
+export * from './people';
 export * from './problems';
 export * from './session';
 export * from './sites';

@@ -18,6 +18,8 @@ export interface Session {
   person: Person | null;
   /** Offered in one tap, only where the server was started as the demo. */
   demo?: SignIn;
+  /** The server has no firm yet: whoever has the code that it printed can make one. */
+  empty?: boolean;
 }
 
 /** POST /session. */

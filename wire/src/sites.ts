@@ -1,5 +1,5 @@
-import type { PartRow, PastEntry } from '@true-lantern/core';
-import { array, boolean, mixed, object } from 'yup';
+import { textFault, type PartRow, type PastEntry } from '@true-lantern/core';
+import { array, boolean, mixed, number, object, string } from 'yup';
 import { uuid } from './ids';
 
 export interface SiteSummary {
@@ -7,7 +7,32 @@ export interface SiteSummary {
   name: string;
   /** ISO 8601. */
   updatedAt: string;
+  /** Raised by every push. */
+  revision: number;
+  /** As a device last worked it out; of what stands where its revision is the site's. */
+  headline: Headline | null;
 }
+/** What a site is about, in one sentence: worked out on a device, never by the server. */
+export interface Headline {
+  /** The site's revision that it is of. */
+  revision: number;
+  /** The rule book's version that it is by. */
+  rules: number;
+  verdict: string;
+  sentence: string;
+  over: number;
+}
+/** PUT /sites/:id/headline. */
+export const headlineSchema = object({
+  revision: number().typeError('is no number').integer().min(0).max(2_147_483_647).required('is missing'),
+  rules: number().typeError('is no number').integer().min(0).max(1e6).required('is missing'),
+  verdict: string().oneOf(['over', 'tight', 'unknown', 'holds', 'note', 'none']).required('is missing'),
+  sentence: string()
+    .max(1000, 'is too long')
+    .test('text', 'holds a character that cannot be kept', (value) => !textFault(value ?? ''))
+    .defined('is missing'),
+  over: number().typeError('is no number').integer().min(0).max(100_000).required('is missing'),
+});
 /** GET /sites; with `?archived=yes` those put away. */
 export interface SitesAnswer {
   sites: SiteSummary[];

@@ -74,9 +74,11 @@ export const intoCache: Taken = {
   },
   site(id, name, parts) {
     const updatedAt = new Date().toISOString();
-    queryClient.setQueryData<SiteRows>(siteKey(id), { id, name, updatedAt, parts });
+    queryClient.setQueryData<SiteRows>(siteKey(id), { id, name, updatedAt, revision: 0, headline: null, parts });
     queryClient.setQueryData<SiteSummary[]>(['sites'], (list) =>
-      list && !list.some((site) => site.id === id) ? [...list, { id, name, updatedAt }] : list,
+      list && !list.some((site) => site.id === id)
+        ? [...list, { id, name, updatedAt, revision: 0, headline: null }]
+        : list,
     );
     void queryClient.invalidateQueries({ queryKey: ['sites'] });
   },

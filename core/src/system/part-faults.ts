@@ -1,7 +1,7 @@
 import { ValidationError } from 'yup';
 import type { Fault } from './faults';
 import { isPartKind, KINDS } from '../parts/kinds';
-import { schoolsSchema, siteSchema, systemSchema } from './schema';
+import { attachmentSchema, proposalSchema, readingSchema, schoolsSchema, siteSchema, systemSchema } from './schema';
 import type { Body, RowKind } from './rows';
 
 /** Faults of a value by its schema, one a path. */
@@ -22,10 +22,18 @@ export function faultsBy(schema: { validateSync(value: unknown, options: object)
   }
 }
 
+/** Rows that are no parts of the system. */
+const OTHERS = {
+  site: siteSchema,
+  schools: schoolsSchema,
+  system: systemSchema,
+  proposal: proposalSchema,
+  reading: readingSchema,
+  attachment: attachmentSchema,
+};
+
 /** Faults of one part by itself, paths within its body: for what is judged at every key that is typed. */
 export function partFaults(kind: RowKind, body: Body): Fault[] {
-  const schema = isPartKind(kind)
-    ? KINDS[kind].schema
-    : { site: siteSchema, schools: schoolsSchema, system: systemSchema }[kind as 'site' | 'schools' | 'system'];
+  const schema = isPartKind(kind) ? KINDS[kind].schema : OTHERS[kind as keyof typeof OTHERS];
   return schema ? faultsBy(schema, body) : [];
 }

@@ -1,7 +1,8 @@
 import { FaultError, type Fault } from './faults';
-import { faultsBy } from './part-faults';
-import { isListName, isSingleName, LIST_NAMES, partIds, type AnyPart } from './parts';
+import { faultsBy, partFaults } from './part-faults';
+import { eachPart, isListName, isSingleName, LIST_NAMES, partIds, type AnyPart } from './parts';
 import { systemFaults } from './references';
+import type { Body } from './rows';
 import { systemSchema, type Change, type Proposal, type System, type SystemFile } from './schema';
 
 /**
@@ -23,8 +24,10 @@ export function applyProposal(file: Pick<SystemFile, 'system' | 'proposals'>, wh
 }
 
 export function applyChanges(system: System, { changes }: Pick<Proposal, 'changes'>, path = 'proposal'): System {
-  const copy = mergeChanges(system, changes ?? [], path);
-  const faults = [...rangeFaults(copy), ...systemFaults(copy)];
+  const { system: copy, touched } = merged(system, changes ?? [], path);
+  // What is out of shape is not asked where it leads.
+  const ranges = rangeFaults(copy, touched);
+  const faults = ranges.length > 0 ? ranges : systemFaults(copy);
   if (faults.length > 0)
     throw new FaultError(
       faults.map((fault) => ({ path: `${path} > ${fault.path}`, message: `after these changes ${fault.message}` })),
@@ -33,17 +36,34 @@ export function applyChanges(system: System, { changes }: Pick<Proposal, 'change
 }
 
 /** As `applyChanges`, for changes of our own making (remedies, bisections): ranges and references are not re-read. */
-export function mergeChanges(system: System, changes: Change[], path = 'change'): System {
-  const copy = structuredClone(system);
+export const mergeChanges = (system: System, changes: Change[], path = 'change'): System =>
+  merged(system, changes, path).system;
+
+/** Only what is changed is copied; the rest is the same objects as in the system as found. */
+function merged(system: System, changes: Change[], path: string): { system: System; touched: Set<string> } {
+  const copy = { ...system };
+  const touched = new Set<string>();
   changes.forEach((change, i) => {
-    const wrong = applyChange(copy, change);
+    const wrong = applyChange(copy, change, touched);
     if (wrong) throw new FaultError([{ path: `${path}.changes[${i}]${wrong.path}`, message: wrong.message }]);
   });
-  return copy;
+  return { system: copy, touched };
 }
 
-const rangeFaults = (system: System): Fault[] =>
-  faultsBy(systemSchema, system).map(({ path, message }) => ({ path: `system.${path}`, message }));
+/** Ranges of what the changes touched: what they did not was read with the file. */
+function rangeFaults(system: System, touched: ReadonlySet<string>): Fault[] {
+  const parts = eachPart(system).filter(({ part }) => touched.has(part.id));
+  return [
+    ...faultsBy(nominalSchema, { nominal_V: system.nominal_V }).map(({ path, message }) => ({
+      path: `system.${path}`,
+      message,
+    })),
+    ...parts.flatMap(({ kind, path: at, part }) =>
+      partFaults(kind, part as Body).map(({ path, message }) => ({ path: path ? `${at}.${path}` : at, message })),
+    ),
+  ];
+}
+const nominalSchema = systemSchema.pick(['nominal_V']);
 
 /**
  * The name under which a change reaches the one member of the system that is no part: its nominal volts. The format's
@@ -61,7 +81,7 @@ function changeSystem(system: System, op: Change['op'], value: unknown): Fault |
 }
 
 /** Changes `system` in place; what is wrong with the change, or null. */
-function applyChange(system: System, change: Change): Fault | null {
+function applyChange(system: System, change: Change, touched: Set<string>): Fault | null {
   const { op, at, id } = change;
   const value = change.value;
   const isObject = value !== null && typeof value === 'object' && !Array.isArray(value);
@@ -78,14 +98,19 @@ function applyChange(system: System, change: Change): Fault | null {
       if (system[at]) return { path: '', message: `adds a ${at}, but there is one already, expected none` };
       const added = value as AnyPart;
       if (partIds(system).has(added.id)) return taken(added.id);
+      if (typeof added.id !== 'string' || added.id === '') return LACKS_ID;
       system[at] = structuredClone(value) as never;
+      touched.add(added.id);
       return null;
     }
     const part = system[at];
     if (!part) return { path: '', message: `sets the ${at}, but there is none, expected one to be there` };
     if (id !== null && id !== undefined && id !== part.id)
       return { path: '.id', message: `is "${id}", expected the ${at}'s id "${part.id}"` };
-    merge(part, value as Record<string, unknown>);
+    const changed = structuredClone(part);
+    merge(changed, value as Record<string, unknown>);
+    system[at] = changed as never;
+    touched.add(changed.id);
     return null;
   }
   if (!isListName(at))
@@ -96,10 +121,10 @@ function applyChange(system: System, change: Change): Fault | null {
     if (!isObject)
       return { path: '.value', message: `is ${value === undefined ? 'missing' : 'no object'}, expected an object` };
     const added = value as AnyPart;
-    if (typeof added.id !== 'string' || added.id === '')
-      return { path: '.value.id', message: 'is missing, expected an id for the part that is added' };
+    if (typeof added.id !== 'string' || added.id === '') return LACKS_ID;
     if (partIds(system).has(added.id)) return taken(added.id);
     system[at] = [...list, structuredClone(added)] as never;
+    touched.add(added.id);
     return null;
   }
   if (id === null || id === undefined)
@@ -112,9 +137,14 @@ function applyChange(system: System, change: Change): Fault | null {
   }
   if (!isObject)
     return { path: '.value', message: `is ${value === undefined ? 'missing' : 'no object'}, expected an object` };
-  merge(part, value as Record<string, unknown>);
+  const changed = structuredClone(part);
+  merge(changed, value as Record<string, unknown>);
+  system[at] = list.map((candidate) => (candidate === part ? changed : candidate)) as never;
+  touched.add(changed.id);
   return null;
 }
+
+const LACKS_ID: Fault = { path: '.value.id', message: 'is missing, expected an id for the part that is added' };
 
 const taken = (id: string): Fault => ({
   path: '.value.id',

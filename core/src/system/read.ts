@@ -5,9 +5,10 @@ import { splitPath } from './evidence';
 import { memberAt } from './members';
 import { FaultError, MOST_FAULTS, type Fault } from './faults';
 import { partIds } from './parts';
-import { faultsBy } from './part-faults';
+import { faultsBy, partFaults } from './part-faults';
 import { systemFaults, unique } from './references';
-import { fileSchema, type SystemFile } from './schema';
+import { fromRows, nameOfRow, type Body, type PartRow, type RowKind } from './rows';
+import { evidenceSchema, fileSchema, type SystemFile } from './schema';
 import { warningsOf } from './warnings';
 
 export const MOST_BYTES = 10 * 1024 * 1024;
@@ -40,6 +41,52 @@ export function checkSystemFile(value: unknown): ReadResult {
   const faults = [...referenceFaults(file), ...proposalFaults(file)];
   if (faults.length > 0) throw new FaultError(faults.slice(0, MOST_FAULTS));
   return { file, warnings: warningsOf(file.system ?? {}) };
+}
+
+/**
+ * Faults that one changed row brings into a job that was sound: what reading the whole file again would say, without
+ * reading again what did not change. `rows` are those of the whole job with the changed one in it (without it, where it
+ * was taken away).
+ */
+export function changedFaults(rows: readonly PartRow[], changed: PartRow): Fault[] {
+  const file = fromRows(rows);
+  const tooMuch = boundFaults(file);
+  if (tooMuch.length > 0) return tooMuch.slice(0, MOST_FAULTS);
+  const stands = rows.some(({ id }) => id === changed.id);
+  const shape = stands ? rowFaults(file, changed) : [];
+  // What is out of shape is not asked where it leads.
+  const faults = shape.length > 0 ? shape : [...referenceFaults(file), ...proposalFaults(file)];
+  return faults.slice(0, MOST_FAULTS);
+}
+
+/** Faults of a row by itself, at the paths that it has in the file. */
+function rowFaults(file: SystemFile, { kind, body, evidence }: PartRow): Fault[] {
+  const at = pathOfRow(file, kind, body);
+  const name = nameOfRow({ kind, body });
+  return [
+    ...partFaults(kind, body).map(({ path, message }) => ({
+      path: [at, path].filter(Boolean).join('.') || 'file',
+      message,
+    })),
+    ...Object.entries(evidence).flatMap(([field, entry]) =>
+      faultsBy(evidenceSchema, entry).map(({ path, message }) => ({
+        path: `evidence["${name}.${field}"]${path ? `.${path}` : ''}`,
+        message,
+      })),
+    ),
+  ];
+}
+
+function pathOfRow(file: SystemFile, kind: RowKind, body: Body): string {
+  const within = (list: readonly unknown[] | null | undefined, name: string) =>
+    `${name}[${(list ?? []).indexOf(body)}]`;
+  if (kind === 'proposal') return within(file.proposals, 'proposals');
+  if (kind === 'reading') return within(file.readings, 'readings');
+  if (kind === 'attachment') return within(file.attachments, 'attachments');
+  if (kind === 'file') return '';
+  if (kind === 'site' || kind === 'schools' || kind === 'system') return kind;
+  const list = file.system?.[kind];
+  return Array.isArray(list) ? within(list, `system.${kind}`) : `system.${kind}`;
 }
 
 /** The file as text: two blanks a level, members in the order in which they were read. */

@@ -17,10 +17,11 @@ export function unique(own: Map<string, string>, ids: Map<string, string>, id: s
 export function systemFaults(system: System): Fault[] {
   const faults: Fault[] = [];
   const seen = new Map<string, string>();
-  for (const { path, part } of eachPart(system)) unique(seen, new Map(), part.id, `${path}.id`, faults);
+  const placed = eachPart(system);
+  for (const { path, part } of placed) unique(seen, new Map(), part.id, `${path}.id`, faults);
 
-  const kindOf = new Map(eachPart(system).map(({ kind, part }) => [part.id, kind]));
-  for (const { kind, path: at, part } of eachPart(system))
+  const kindOf = new Map(placed.map(({ kind, part }) => [part.id, kind]));
+  for (const { kind, path: at, part } of placed)
     for (const { path, refersTo } of referencesOf(kind))
       for (const { id, where } of idsAt(memberAt(part, path), `${at}.${path}`)) {
         const found = kindOf.get(id);

@@ -2,50 +2,84 @@ import type pg from 'pg';
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
 import { Problem } from '../http/problem';
 
-/** Failed sign-ins are counted by person and by address, in the database, so that all servers count together. */
+/**
+ * Sign-ins are counted in the database, so that all servers count together, and counted before the password is looked
+ * at: of a thousand at once no more get through than one after the other.
+ */
 export interface SignInLimits {
-  /** @throws Problem 429 when one of the two has failed too often */
-  allow(email: string, address: string): Promise<void>;
-  failed(email: string, address: string): Promise<void>;
-  succeeded(email: string): Promise<void>;
+  /** Counts one attempt, and makes it wait where the person has been tried often. @throws Problem 429 */
+  attempt(email: string, address: string): Promise<void>;
+  /** It was the right password: the attempt does not count, and this address is known for this person. */
+  succeeded(email: string, address: string): Promise<void>;
 }
 
-export function signInLimits(pool: pg.Pool): SignInLimits {
-  const limiter = (keyPrefix: string, points: number) =>
+const QUARTER_S = 15 * 60;
+/** Of one person from one address, of one address, and of one person from addresses where they were never seen. */
+export const MOST = { pair: 8, address: 60, person: 100 } as const;
+/** From this many of one person on, each attempt waits: a stranger slows it down, and locks nobody out. */
+const FREE = 8;
+const STEP_MS = 250;
+const LONGEST_MS = 4000;
+const KNOWN_S = 180 * 24 * 3600;
+
+export const delayAfter_ms = (attempts: number) =>
+  attempts <= FREE ? 0 : Math.min(LONGEST_MS, STEP_MS * 2 ** Math.min(10, attempts - FREE - 1));
+
+export function signInLimits(
+  pool: pg.Pool,
+  wait: (ms: number) => Promise<void> = (ms) => new Promise((resolve) => setTimeout(resolve, ms)),
+): SignInLimits {
+  const limiter = (keyPrefix: string, points: number, duration = QUARTER_S) =>
     new RateLimiterPostgres({
       storeClient: pool,
       tableName: 'limits',
       tableCreated: true,
       keyPrefix,
       points,
-      duration: 15 * 60,
+      duration,
     });
-  const byPerson = limiter('person', 8);
-  const byAddress = limiter('address', 60);
-  const person = (email: string) => email.trim().toLowerCase();
+  const byPair = limiter('pair', MOST.pair);
+  const byAddress = limiter('address', MOST.address);
+  const byPerson = limiter('person', MOST.person);
+  const known = limiter('known', 1, KNOWN_S);
+  const person = (email: string) => email.trim().toLowerCase().slice(0, 200);
+  const pair = (email: string, address: string) => `${person(email)} ${address}`;
   return {
-    async allow(email, address) {
-      const used = [await byPerson.get(person(email)), await byAddress.get(address)];
-      const [p, a] = used;
-      if ((p && p.consumedPoints >= 8) || (a && a.consumedPoints >= 60)) {
-        const wait = Math.ceil(Math.max(p?.msBeforeNext ?? 0, a?.msBeforeNext ?? 0) / 60_000);
-        throw new Problem(429, `Too many wrong passwords. Try again in ${wait} min.`);
+    async attempt(email, address) {
+      const [ofPair, ofAddress, ofPerson, seen] = await Promise.all([
+        consume(byPair, pair(email, address)),
+        consume(byAddress, address),
+        consume(byPerson, person(email)),
+        known.get(pair(email, address)),
+      ]);
+      const over = [
+        ...(ofPair.consumedPoints > MOST.pair ? [ofPair] : []),
+        ...(ofAddress.consumedPoints > MOST.address ? [ofAddress] : []),
+        ...(ofPerson.consumedPoints > MOST.person && !seen ? [ofPerson] : []),
+      ];
+      if (over.length > 0) {
+        const minutes = Math.ceil(Math.max(...over.map(({ msBeforeNext }) => msBeforeNext)) / 60_000);
+        throw new Problem(429, `Too many attempts. Try again in ${minutes} min.`);
       }
+      if (!seen) await wait(delayAfter_ms(ofPerson.consumedPoints));
     },
-    async failed(email, address) {
-      await Promise.all([consume(byPerson, person(email)), consume(byAddress, address)]);
-    },
-    async succeeded(email) {
-      await byPerson.delete(person(email));
+    async succeeded(email, address) {
+      await Promise.all([
+        byPair.delete(pair(email, address)),
+        byPerson.delete(person(email)),
+        byAddress.reward(address),
+        known.set(pair(email, address), 1, KNOWN_S),
+      ]);
     },
   };
 }
 
-async function consume(limiter: RateLimiterPostgres, key: string) {
+/** Counts one; going over is an answer like any other, the database's trouble is passed on. */
+async function consume(limiter: RateLimiterPostgres, key: string): Promise<RateLimiterRes> {
   try {
-    await limiter.consume(key);
+    return await limiter.consume(key);
   } catch (error) {
-    // Going over is what the next `allow` reports; anything else is the database's trouble and is passed on.
-    if (!(error instanceof RateLimiterRes)) throw error;
+    if (error instanceof RateLimiterRes) return error;
+    throw error;
   }
 }

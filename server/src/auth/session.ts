@@ -6,25 +6,44 @@ import session from 'express-session';
 import type pg from 'pg';
 import type { Config } from '../config';
 import { Problem } from '../http/problem';
+import type { Database } from '../store/database';
+import { standingOf } from '../store/people';
 
+/** Who asks, as the database has it at this moment. */
 export interface Who {
   userId: string;
   firmId: string;
   role: Role;
 }
 
+/** What a session remembers: the person, and which of their sign-outs "everywhere" it has outlived. */
+interface Remembered {
+  userId: string;
+  /** Absent in sessions of the version before. */
+  epoch?: number;
+  /** When and by what it was begun, for the list of sessions. */
+  since?: string;
+  agent?: string;
+}
+
 declare module 'express-session' {
   interface SessionData {
+    who?: Remembered;
+  }
+}
+declare module 'express-serve-static-core' {
+  interface Request {
     who?: Who;
   }
 }
 
+export const SESSION_COOKIE = 'lantern';
 const WEEK_MS = 7 * 24 * 3600 * 1000;
 
 export function sessions(config: Config, pool: pg.Pool): RequestHandler {
   const Store = connectPgSimple(session);
-  return session({
-    name: 'lantern',
+  const handle = session({
+    name: SESSION_COOKIE,
     secret: config.sessionSecret,
     resave: false,
     saveUninitialized: false,
@@ -32,12 +51,52 @@ export function sessions(config: Config, pool: pg.Pool): RequestHandler {
     store: new Store({ pool, tableName: 'session', pruneSessionInterval: 900 }),
     cookie: { httpOnly: true, sameSite: 'lax', secure: config.secure, maxAge: WEEK_MS },
   });
+  return (request, response, next) => {
+    byDuration(response);
+    handle(request, response, next);
+  };
 }
+
+/** The cookie lasts so long from now, not until a date: a device whose clock is wrong would throw it away. */
+function byDuration(response: Response): void {
+  const set = response.setHeader.bind(response);
+  response.setHeader = (name, value) =>
+    set(
+      name,
+      name.toLowerCase() === 'set-cookie' && Array.isArray(value)
+        ? value.map((cookie: string) =>
+            cookie.startsWith(`${SESSION_COOKIE}=s`)
+              ? cookie.replace(/Expires=[^;]+/, `Max-Age=${WEEK_MS / 1000}`)
+              : cookie,
+          )
+        : value,
+    );
+}
+
+/**
+ * Looks up at each request who the session's person is now: whoever was demoted, moved or removed, or signed out
+ * everywhere, is so from the next request on.
+ */
+export const identify =
+  (database: Database): RequestHandler =>
+  async (request, _response, next) => {
+    const known = request.session.who;
+    if (!known) return next();
+    const standing = await standingOf(database, known.userId);
+    if (standing && standing.epoch === (known.epoch ?? 0)) {
+      const { epoch: _, ...who } = standing;
+      request.who = { userId: known.userId, ...who };
+    } else
+      await new Promise<void>((resolve, reject) =>
+        request.session.regenerate((error: unknown) => (error ? reject(error) : resolve())),
+      );
+    next();
+  };
 
 /** The signed-in person. @throws Problem 401 */
 export function whoIs(request: Request): Who {
-  if (!request.session.who) throw new Problem(401, 'Sign in first.');
-  return request.session.who;
+  if (!request.who) throw new Problem(401, 'Sign in first.');
+  return request.who;
 }
 
 /** As `whoIs`, for what a reader may not do. @throws Problem 401, 403 */
@@ -47,14 +106,34 @@ export function writerIs(request: Request): Who {
   return who;
 }
 
+/** As `whoIs`, for what only an owner may do. @throws Problem 401, 403 */
+export function ownerIs(request: Request): Who {
+  const who = whoIs(request);
+  if (who.role !== 'owner') throw new Problem(403, 'Only an owner of the firm may do this.');
+  return who;
+}
+
+/** Before a body is read: whoever may not do it is turned away first. */
+export const only =
+  (is: (request: Request) => Who): RequestHandler =>
+  (request, _response, next) => {
+    is(request);
+    next();
+  };
+
 const csrf = csrfSync({
   getTokenFromRequest: (request) => request.headers['x-csrf-token'] as string | undefined,
 });
-export const csrfToken = (request: Request) => csrf.generateToken(request);
+/** Nobody's token: no other site can set the header at all, and a session stored for each stranger would fill the disk. */
+const NOBODY = 'nobody';
+export const csrfToken = (request: Request) => (request.who ? csrf.generateToken(request) : NOBODY);
 export const csrfCheck: RequestHandler = (request, response, next) => {
-  csrf.csrfSynchronisedProtection(request, response, (error?: unknown) => {
-    next(error ? new Problem(403, 'The page is out of date; load it again.', [], 'csrf') : undefined);
-  });
+  const wrong = () => next(new Problem(403, 'The page is out of date; load it again.', [], 'csrf'));
+  if (!request.who) {
+    const reads = ['GET', 'HEAD', 'OPTIONS'].includes(request.method);
+    return reads || request.headers['x-csrf-token'] ? next() : wrong();
+  }
+  csrf.csrfSynchronisedProtection(request, response, (error?: unknown) => (error ? wrong() : next()));
 };
 
 /** A new session id at sign-in, so that one planted before it is worth nothing. */
@@ -63,10 +142,22 @@ export const renewSession = (request: Request) =>
     request.session.regenerate((error: unknown) => (error ? reject(error) : resolve()));
   });
 
+/** Lets this person in on this browser. */
+export async function begin(request: Request, who: Who, epoch: number): Promise<void> {
+  await renewSession(request);
+  request.session.who = {
+    userId: who.userId,
+    epoch,
+    since: new Date().toISOString(),
+    agent: (request.get('user-agent') ?? '').slice(0, 200),
+  };
+  request.who = who;
+}
+
 export const endSession = (request: Request, response: Response) =>
   new Promise<void>((resolve, reject) => {
     request.session.destroy((error: unknown) => {
-      response.clearCookie('lantern');
+      response.clearCookie(SESSION_COOKIE);
       if (error) reject(error);
       else resolve();
     });

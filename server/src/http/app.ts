@@ -6,19 +6,31 @@ import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { signInLimits } from '../auth/limits';
-import { csrfCheck, sessions } from '../auth/session';
+import { csrfCheck, identify, sessions } from '../auth/session';
 import type { Config } from '../config';
 import type { Database } from '../store/database';
+import type { Pool } from '../work/pool';
 import { attachmentRoutes } from './attachments';
 import { firmRoutes } from './firm';
-import { notFound, problems } from './problem';
+import { peopleRoutes } from './people';
+import { forLog, notFound, problems } from './problem';
 import { sessionRoutes } from './session';
 import { shelfRoutes } from './shelf';
 import { siteRoutes } from './sites';
 
 /** Stateless: sessions, limits and data are in the database, so that more of these can stand behind a balancer. */
-export function createApp(config: Config, database: Database, log: Logger): Express {
+export interface Surroundings {
+  database: Database;
+  pool: Pool;
+  log: Logger;
+  /** What opens an empty server; printed where only its keeper can read it. */
+  firstCode: string;
+}
+
+export function createApp(config: Config, { database, pool, log, firstCode }: Surroundings): Express {
   const app = express();
+  // Behind a proxy the address and the protocol are what the proxy says, if it is one that we were told of.
+  app.set('trust proxy', config.trustProxy);
   app.disable('x-powered-by');
   app.use(
     helmet({
@@ -49,6 +61,9 @@ export function createApp(config: Config, database: Database, log: Logger): Expr
   app.use(
     pinoHttp({
       logger: log,
+      serializers: {
+        err: (error: Error) => ({ type: error.name, message: error.message, stack: forLog(error).stack }),
+      },
       redact: ['req.headers.cookie', 'req.headers["x-csrf-token"]', 'res.headers["set-cookie"]'],
       autoLogging: { ignore: ({ url }) => url === '/api/health' || !url?.startsWith('/api') },
     }),
@@ -63,12 +78,15 @@ export function createApp(config: Config, database: Database, log: Logger): Expr
     response.set('Cache-Control', 'no-store');
     next();
   });
-  api.use(express.json({ limit: '10mb' }));
+  // Who asks, before anything of what is asked is read.
   api.use(sessions(config, database.pool));
+  api.use(identify(database));
   api.use(csrfCheck);
-  api.use(sessionRoutes(config, database, signInLimits(database.pool)));
-  api.use(siteRoutes(database));
-  api.use(attachmentRoutes(database));
+  const limits = signInLimits(database.pool);
+  api.use(sessionRoutes(config, database, limits));
+  api.use(peopleRoutes(config, database, limits, firstCode));
+  api.use(siteRoutes(database, pool));
+  api.use(attachmentRoutes(database, pool));
   api.use(shelfRoutes(database));
   api.use(firmRoutes(database));
   api.use(() => {

@@ -1,24 +1,28 @@
 import { isUuid } from '@true-lantern/wire';
 import express, { Router } from 'express';
-import { whoIs, writerIs } from '../auth/session';
-import { cleanPicture, soundType } from '../photos/picture';
+import { only, whoIs, writerIs } from '../auth/session';
+import { soundType } from '../photos/picture';
 import { attachmentStanding, findAttachment, storeAttachment, type Stored } from '../store/attachments';
 import type { Database } from '../store/database';
+import type { Pool } from '../work/pool';
+import { param } from './param';
 import { idTaken, notFound } from './problem';
 import { requireSite } from './require-site';
 
 const MOST = '12mb';
 
 /** Photos and spoken notes of a site: bytes in, bytes out. What they are about is a row of the site like any other. */
-export function attachmentRoutes(database: Database): Router {
+export function attachmentRoutes(database: Database, pool: Pool): Router {
   const router = Router();
 
   router.put(
     '/sites/:site/attachments/:id',
+    only(writerIs),
     express.raw({ type: () => true, limit: MOST }),
     async (request, response) => {
       const { firmId } = writerIs(request);
-      const { site, id } = request.params;
+      const site = param(request, 'site');
+      const id = param(request, 'id');
       if (!isUuid(id)) throw notFound();
       await requireSite(database, firmId, site);
       const standing = await attachmentStanding(database, firmId, site, id);
@@ -29,7 +33,7 @@ export function attachmentRoutes(database: Database): Router {
       const sound = request.get('content-type')?.startsWith('audio/') ?? false;
       const stored: Stored = sound
         ? { type: soundType(bytes), body: bytes, small: null }
-        : { type: 'image/jpeg', ...(await cleanPicture(bytes)) };
+        : { type: 'image/jpeg', ...asStored(await pool.run('picture', { bytes })) };
       await storeAttachment(database, firmId, site, id, stored);
       response.status(201).end();
     },
@@ -46,3 +50,9 @@ export function attachmentRoutes(database: Database): Router {
   });
   return router;
 }
+
+/** What comes back from a thread is bytes, not Node's own buffers. */
+const asStored = ({ body, small }: { body: Uint8Array; small: Uint8Array }) => ({
+  body: Buffer.from(body),
+  small: Buffer.from(small),
+});

@@ -1,10 +1,12 @@
-import { firmSchoolsSchema } from '@true-lantern/wire';
+import { firmSchoolsSchema, sheetSchema } from '@true-lantern/wire';
 import { Router } from 'express';
-import { whoIs } from '../auth/session';
+import { only, ownerIs, whoIs } from '../auth/session';
+import { audit } from '../store/audit';
 import type { Database } from '../store/database';
-import { firmOf, setFirmSchools } from '../store/firms';
+import { firmOf, setFirmSchools, setFirmSheet } from '../store/firms';
+import { body } from './body';
 import { parse } from './parse';
-import { notFound, Problem } from './problem';
+import { notFound } from './problem';
 
 /** The firm itself: its people, and the schools that its new sites begin with. */
 export function firmRoutes(database: Database): Router {
@@ -16,11 +18,16 @@ export function firmRoutes(database: Database): Router {
     response.json(firm);
   });
 
-  router.put('/firm/schools', async (request, response) => {
-    const { firmId, role } = whoIs(request);
-    if (role !== 'owner') throw new Problem(403, 'Only the owner of the firm chooses its schools.');
+  router.put('/firm/schools', only(ownerIs), body(), async (request, response) => {
     const { schools } = parse(firmSchoolsSchema, request.body);
-    await setFirmSchools(database, firmId, schools ?? {});
+    await setFirmSchools(database, ownerIs(request).firmId, schools ?? {});
+    response.status(204).end();
+  });
+
+  router.put('/firm/sheet', only(ownerIs), body(), async (request, response) => {
+    const { firmId, userId } = ownerIs(request);
+    await setFirmSheet(database, firmId, parse(sheetSchema, request.body));
+    await audit(database, firmId, userId, 'changed the firm sheet');
     response.status(204).end();
   });
   return router;

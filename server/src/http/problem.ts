@@ -18,11 +18,14 @@ export class Problem extends Error {
 /** The same words whoever it belongs to: another firm's ids are none of the writer's business. */
 export const idTaken = () => new Problem(409, 'That id cannot be used; make a new one.');
 export const notFound = () => new Problem(404, 'There is nothing here.');
+export const tooBusy = () => new Problem(503, 'The server has too much to do just now. Try again in a minute.');
 
 /** Four arguments, or Express does not take it for an error handler. */
-export const problems: ErrorRequestHandler = (error: unknown, request, response, _next) => {
+export const problems: ErrorRequestHandler = (error: unknown, _request, response, _next) => {
   const problem = asProblem(error);
-  if (problem.status >= 500) request.log.error({ err: error }, 'request failed');
+  // Logged once, with the request: see `pinoHttp`.
+  if (problem.status >= 500) (response as { err?: Error }).err = forLog(error);
+  if (problem.status === 503) response.set('Retry-After', '60');
   response
     .status(problem.status)
     .type('application/problem+json')
@@ -34,11 +37,46 @@ export const problems: ErrorRequestHandler = (error: unknown, request, response,
     } satisfies ProblemAnswer);
 };
 
+/** Errors of the database in which it cannot be reached, or has no connection free. */
+const UNREACHABLE = /^Sequelize(Connection|HostNotFound|AccessDenied|HostNotReachable|InvalidConnection)/;
+const GONE = new Set(['ECONNREFUSED', 'ECONNRESET', 'EPIPE', '57P01', '57P02', '57P03', '53300']);
+
+const codeOf = (error: unknown): string =>
+  String((error as { code?: string })?.code ?? (error as { original?: { code?: string } })?.original?.code ?? '');
+
+export const isUnreachable = (error: unknown): boolean =>
+  UNREACHABLE.test((error as Error)?.name ?? '') || GONE.has(codeOf(error));
+
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (error instanceof FaultError) return new Problem(422, 'Something in it must be mended first.', error.faults);
-  const { type } = (error ?? {}) as { type?: string };
-  if (type === 'entity.too.large') return new Problem(413, 'That is too large: 10 MB at most.');
+  const { type, limit } = (error ?? {}) as { type?: string; limit?: number };
+  if (type === 'entity.too.large') return new Problem(413, `That is too large: ${sizeText(limit ?? 0)} at most.`);
   if (type === 'entity.parse.failed') return new Problem(400, 'That is not JSON.');
+  if (type?.startsWith('encoding') || type?.startsWith('charset') || type?.startsWith('request.'))
+    return new Problem(400, 'The request could not be read.');
+  if (error instanceof URIError) return new Problem(400, 'The address could not be read.');
+  if (isUnreachable(error)) return tooBusy();
   return new Problem(500, 'Something failed on our side. Nothing was lost; try again.');
+}
+
+const sizeText = (bytes: number) =>
+  bytes >= 1e6 ? `${Math.floor(bytes / 2 ** 20)} MB` : `${Math.floor(bytes / 1024)} kB`;
+
+/**
+ * What a log may hold of an error: its kind, its code, where it was thrown. The words of a database's error quote the
+ * values of a query, which are a customer's; those are left out.
+ */
+export function forLog(error: unknown): Error {
+  if (!(error instanceof Error)) return new Error('something that is no error was thrown');
+  const ofDatabase = error.name.startsWith('Sequelize') || 'original' in error || 'severity' in error;
+  const frame = (error.stack ?? '')
+    .split('\n')
+    .find((line) => /\/(server|core|wire)\//.test(line) && !/node_modules/.test(line));
+  const short = new Error(
+    ofDatabase ? `the database refused (${codeOf(error) || error.name})` : error.message.split('\n')[0]?.slice(0, 200),
+  );
+  short.name = error.name;
+  short.stack = `${short.name}: ${short.message}${frame ? `\n${frame}` : ''}`;
+  return short;
 }

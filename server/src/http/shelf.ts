@@ -1,9 +1,11 @@
 import { checkShelfItem } from '@true-lantern/core';
 import { isUuid, type ShelfAnswer } from '@true-lantern/wire';
 import { Router } from 'express';
-import { whoIs, writerIs } from '../auth/session';
+import { only, whoIs, writerIs } from '../auth/session';
 import type { Database } from '../store/database';
 import { putItem, shelfOf, takeItemOff } from '../store/shelf';
+import { body } from './body';
+import { param } from './param';
 import { idTaken, notFound } from './problem';
 
 /** The firm's own catalogue. Ids come from the device; of two people who change one item the later has it. */
@@ -14,9 +16,9 @@ export function shelfRoutes(database: Database): Router {
     response.json({ items: await shelfOf(database, whoIs(request).firmId) } satisfies ShelfAnswer);
   });
 
-  router.put('/shelf/:id', async (request, response) => {
+  router.put('/shelf/:id', only(writerIs), body('256kb'), async (request, response) => {
     const { firmId } = writerIs(request);
-    const { id } = request.params;
+    const id = param(request, 'id');
     if (!isUuid(id)) throw notFound();
     if (!(await putItem(database, firmId, id, checkShelfItem(request.body)))) throw idTaken();
     response.status(204).end();

@@ -1,7 +1,6 @@
-import { randomUUID } from 'node:crypto';
-import { checkSystemFile, toRows, type PartChange } from '@true-lantern/core';
 import {
   archiveSchema,
+  headlineSchema,
   importSchema,
   isUuid,
   pushSchema,
@@ -12,16 +11,20 @@ import {
   type SitesAnswer,
 } from '@true-lantern/wire';
 import { Router } from 'express';
-import { whoIs, writerIs } from '../auth/session';
+import { only, whoIs, writerIs } from '../auth/session';
 import type { Database } from '../store/database';
 import { changesOf } from '../store/changes';
-import { archiveSite, fileOf, importSite, listSites, partsOf } from '../store/sites';
+import { audit } from '../store/audit';
+import { archiveSite, fileOf, headlineOf, importSite, listSites, partsOf, setHeadline } from '../store/sites';
 import { push } from '../sync/push';
+import type { Pool } from '../work/pool';
+import { body } from './body';
+import { param } from './param';
 import { parse } from './parse';
 import { idTaken, notFound } from './problem';
 import { requireSite } from './require-site';
 
-export function siteRoutes(database: Database): Router {
+export function siteRoutes(database: Database, pool: Pool): Router {
   const router = Router();
 
   router.get('/sites', async (request, response) => {
@@ -29,57 +32,69 @@ export function siteRoutes(database: Database): Router {
     response.json({ sites } satisfies SitesAnswer);
   });
 
-  router.post('/sites', async (request, response) => {
+  router.post('/sites', only(writerIs), body('10mb'), async (request, response) => {
     const { firmId, userId } = writerIs(request);
-    const { id, file: value, rowIds = [] } = parse(importSchema, request.body);
-    const { file, warnings } = checkSystemFile(value);
-    const ids = [...rowIds];
-    const rows = toRows(file, () => ids.shift() ?? randomUUID());
-    const outcome = await importSite(database, { id, firmId, userId, name: file.site.name, rows });
+    const { id, file, rowIds = [] } = parse(importSchema, request.body);
+    const { rows, name, warnings } = await pool.run('file', { file, ids: rowIds });
+    const outcome = await importSite(database, { id, firmId, userId, name, rows });
     if (outcome === 'taken') throw idTaken();
     response.status(outcome === 'created' ? 201 : 200).json({ id, warnings } satisfies ImportAnswer);
   });
 
   router.get('/sites/:id', async (request, response) => {
     const { firmId } = whoIs(request);
-    const { id } = request.params;
+    const id = param(request, 'id');
     const site = await requireSite(database, firmId, id);
     response.json({
       id,
       name: site.name,
       updatedAt: site.updatedAt.toISOString(),
+      revision: site.revision,
+      headline: headlineOf(site),
       parts: await partsOf(database, firmId, id),
     } satisfies SiteRows);
   });
 
   router.get('/sites/:id/file', async (request, response) => {
-    const { firmId } = whoIs(request);
-    const { id } = request.params;
-    await requireSite(database, firmId, id);
+    const { firmId, userId } = whoIs(request);
+    const id = param(request, 'id');
+    const { name } = await requireSite(database, firmId, id);
+    await audit(database, firmId, userId, 'exported a site', name);
     response.json(await fileOf(database, firmId, id));
   });
 
-  router.put('/sites/:id/archived', async (request, response) => {
-    const { firmId } = writerIs(request);
-    const { id } = request.params;
+  router.put('/sites/:id/archived', only(writerIs), body(), async (request, response) => {
+    const { firmId, userId } = writerIs(request);
+    const id = param(request, 'id');
     const { archived } = parse(archiveSchema, request.body);
-    await archiveSite(await requireSite(database, firmId, id), archived);
+    const site = await requireSite(database, firmId, id);
+    await archiveSite(site, archived);
+    await audit(database, firmId, userId, archived ? 'put a site away' : 'took a site back', site.name);
+    response.status(204).end();
+  });
+
+  /** Any member's device may say what it has worked out; of an older revision it is let go of. */
+  router.put('/sites/:id/headline', only(whoIs), body(), async (request, response) => {
+    const { firmId } = whoIs(request);
+    const id = param(request, 'id');
+    await requireSite(database, firmId, id);
+    await setHeadline(database, firmId, id, parse(headlineSchema, request.body));
     response.status(204).end();
   });
 
   router.get('/sites/:id/changes', async (request, response) => {
     const { firmId } = whoIs(request);
-    const { id } = request.params;
+    const id = param(request, 'id');
     await requireSite(database, firmId, id);
     response.json({ changes: await changesOf(database, firmId, id) } satisfies HistoryAnswer);
   });
 
-  router.post('/sites/:id/changes', async (request, response) => {
+  router.post('/sites/:id/changes', only(writerIs), body('2mb'), async (request, response) => {
     const { firmId, userId } = writerIs(request);
-    const { id } = request.params;
+    const id = param(request, 'id');
     if (!isUuid(id)) throw notFound();
     const { changes } = parse(pushSchema, request.body);
-    const results = await push(database, { firmId, userId, siteId: id }, changes as PartChange[]);
+    const results = await push(database, { firmId, userId, siteId: id }, changes);
     if (!results) throw notFound();
     response.json({ results } satisfies PushAnswer);
   });

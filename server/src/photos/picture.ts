@@ -4,24 +4,45 @@ import sharp from 'sharp';
 /** Longest side of a stored picture: enough to read a nameplate, small enough for a hut's signal. */
 const LONGEST_PX = 2560;
 const SMALL_PX = 320;
-/** A picture of more is an attack on memory, not a nameplate. */
-const MOST_PIXELS = 100e6;
+/** A picture of more is an attack on memory, not a nameplate: 50 million pixels are 150 MB when they are unpacked. */
+const MOST_PIXELS = 50e6;
+
+// One picture at a time in each thread, and nothing kept of the last: memory is what a small server has least of.
+sharp.cache(false);
+sharp.concurrency(1);
+
+/** By the first bytes, whatever it says of itself. No SVG: it is a program, and takes as long as its writer likes. */
+const PICTURES: { bytes: (number | null)[] }[] = [
+  { bytes: [0xff, 0xd8, 0xff] },
+  { bytes: [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a] },
+  { bytes: [0x52, 0x49, 0x46, 0x46, null, null, null, null, 0x57, 0x45, 0x42, 0x50] },
+];
+const isPicture = (given: Buffer) =>
+  PICTURES.some(({ bytes }) => bytes.every((byte, i) => byte === null || given[i] === byte));
 
 /**
  * The picture upright, no larger than needed, as JPEG, with everything about place, time and camera left out (sharp
  * writes no metadata unless told to), and its thumbnail.
- * @throws FaultError where it is no picture
+ * @throws FaultError where it is no picture, or has too many pixels
  */
 export async function cleanPicture(bytes: Buffer): Promise<{ body: Buffer; small: Buffer }> {
+  const unread = { path: 'photo', message: 'is no picture that can be read, expected a JPEG, PNG or WebP' };
+  if (!isPicture(bytes)) throw new FaultError([unread]);
   const open = () => sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' }).rotate();
   try {
+    // The head of the file says how large it is, before anything of it is unpacked.
+    const { width = 0, height = 0, pages = 1 } = await sharp(bytes, { limitInputPixels: false }).metadata();
+    if (width * height * pages > MOST_PIXELS)
+      throw new FaultError([
+        { path: 'photo', message: `has ${width} x ${height} pixels, expected ${MOST_PIXELS / 1e6} million at most` },
+      ]);
     const fit = (px: number) => ({ width: px, height: px, fit: 'inside', withoutEnlargement: true }) as const;
     const body = await open().resize(fit(LONGEST_PX)).jpeg({ quality: 82, mozjpeg: true }).toBuffer();
-    const small = await open().resize(fit(SMALL_PX)).jpeg({ quality: 72 }).toBuffer();
+    const small = await sharp(body).resize(fit(SMALL_PX)).jpeg({ quality: 72 }).toBuffer();
     return { body, small };
   } catch (error) {
-    const message = 'is no picture that can be read, expected a JPEG, PNG or WebP';
-    throw Object.assign(new FaultError([{ path: 'photo', message }]), { cause: error });
+    if (error instanceof FaultError) throw error;
+    throw Object.assign(new FaultError([unread]), { cause: error });
   }
 }
 

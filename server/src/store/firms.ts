@@ -1,14 +1,49 @@
+import { randomUUID } from 'node:crypto';
 import type { Schools } from '@true-lantern/core';
-import type { Firm } from '@true-lantern/wire';
+import type { Firm, FirmSheet, MakeFirm } from '@true-lantern/wire';
+import { QueryTypes } from 'sequelize';
 import type { Database } from './database';
+import type { User } from './models';
 import { peopleOf } from './people';
 
 /** The firm with its people; null where it is gone. */
 export async function firmOf(database: Database, firmId: string): Promise<Firm | null> {
   const firm = await database.models.Firm.findByPk(firmId);
-  return firm && { name: firm.name, schools: firm.schools, people: await peopleOf(database, firmId) };
+  return (
+    firm && {
+      name: firm.name,
+      schools: firm.schools,
+      sheet: firm.sheet,
+      people: await peopleOf(database, firmId),
+    }
+  );
 }
 
 /** The schools that its new sites begin with. */
 export const setFirmSchools = ({ models }: Database, firmId: string, schools: Schools) =>
   models.Firm.update({ schools }, { where: { id: firmId } });
+
+export const setFirmSheet = ({ models }: Database, firmId: string, sheet: FirmSheet) =>
+  models.Firm.update({ sheet }, { where: { id: firmId } });
+
+export const noFirmYet = async ({ models }: Database): Promise<boolean> => (await models.Firm.count()) === 0;
+
+/** Any number: of two who make the first firm at once, one comes second. */
+const LOCK = 7_215_002;
+
+/** The first firm of a server and its owner; null where there is one already. */
+export function makeFirm(
+  { models, sequelize }: Database,
+  { firm, name, email }: MakeFirm,
+  passwordHash: string,
+): Promise<User | null> {
+  return sequelize.transaction(async (transaction) => {
+    await sequelize.query('select pg_advisory_xact_lock($1)', { bind: [LOCK], transaction, type: QueryTypes.SELECT });
+    if ((await models.Firm.count({ transaction })) > 0) return null;
+    const { id } = await models.Firm.create({ id: randomUUID(), name: firm }, { transaction });
+    return models.User.create(
+      { id: randomUUID(), firmId: id, name, email: email.trim(), passwordHash, role: 'owner' },
+      { transaction },
+    );
+  });
+}

@@ -1,5 +1,5 @@
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { SequelizeStorage, Umzug } from 'umzug';
+import { Umzug } from 'umzug';
 
 /** Forward only: a step that was released is never edited, the next one mends it. */
 const STEPS: { name: string; sql: string }[] = [
@@ -89,29 +89,71 @@ const STEPS: { name: string; sql: string }[] = [
       alter table firms add column schools jsonb not null default '{}';
     `,
   },
+  {
+    name: '004-people-audit-headlines',
+    sql: `
+      alter table users
+        add column epoch integer not null default 0,
+        add column removed_at timestamptz;
+      create table invitations (
+        id uuid primary key,
+        firm_id uuid not null references firms,
+        token_hash text not null unique,
+        role text not null check (role in ('owner', 'technician', 'reader')),
+        user_id uuid references users,
+        made_by uuid references users,
+        expires_at timestamptz not null,
+        used_at timestamptz,
+        created_at timestamptz not null default now()
+      );
+      create index invitations_firm on invitations (firm_id);
+      create table audit (
+        id bigserial primary key,
+        firm_id uuid not null references firms,
+        user_id uuid references users,
+        what text not null,
+        about text,
+        at timestamptz not null default now()
+      );
+      create index audit_firm on audit (firm_id, at);
+      alter table firms add column sheet jsonb not null default '{}';
+      alter table sites
+        add column revision integer not null default 0,
+        add column headline jsonb;
+    `,
+  },
 ];
 
 /** Any number; all servers of one database must agree on it. */
 const LOCK = 7_215_001;
 
-/** Runs what is missing. Several servers may start at once: an advisory lock lets one of them do it. */
+/**
+ * Runs what is missing, all or nothing: each step and the note that it ran are one transaction. Several servers may start
+ * at once: an advisory lock lets one of them do it.
+ * @throws Error where the database is of a newer version than this server
+ */
 export async function migrate(sequelize: Sequelize): Promise<void> {
   await sequelize.transaction(async (transaction) => {
-    await sequelize.query('select pg_advisory_xact_lock(:lock)', {
-      replacements: { lock: LOCK },
-      transaction,
-      type: QueryTypes.SELECT,
-    });
+    const ask = (sql: string, replacements: Record<string, unknown> = {}) =>
+      sequelize.query<{ name: string }>(sql, { replacements, transaction, type: QueryTypes.SELECT });
+    const tell = (sql: string, replacements?: Record<string, unknown>) =>
+      sequelize.query(sql, { transaction, ...(replacements ? { replacements } : {}) });
+    await ask('select pg_advisory_xact_lock(:lock)', { lock: LOCK });
+    await tell('create table if not exists migrations (name varchar(255) primary key)');
+    const executed = async () => (await ask('select name from migrations order by name')).map(({ name }) => name);
     const umzug = new Umzug({
-      migrations: STEPS.map(({ name, sql }) => ({
-        name,
-        up: async () => {
-          await sequelize.transaction((step) => sequelize.query(sql, { transaction: step }));
-        },
-      })),
-      storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
+      migrations: STEPS.map(({ name, sql }) => ({ name, up: async () => void (await tell(sql)) })),
+      storage: {
+        executed,
+        logMigration: async ({ name }) => void (await tell('insert into migrations (name) values (:name)', { name })),
+        unlogMigration: () => Promise.reject(new Error('Steps go forward only.')),
+      },
       logger: undefined,
     });
+    const known = new Set(STEPS.map(({ name }) => name));
+    const newer = (await executed()).find((name) => !known.has(name));
+    if (newer)
+      throw new Error(`the database is of a newer version (${newer}) than this server: start the newer server`);
     await umzug.up();
   });
 }

@@ -4,9 +4,10 @@ import {
   type CreationOptional,
   type InferAttributes,
   type InferCreationAttributes,
+  type ModelStatic,
   type Sequelize,
 } from 'sequelize';
-import type { Role } from '@true-lantern/wire';
+import type { FirmSheet, Headline, Role } from '@true-lantern/wire';
 import type { Body, Evidence, FieldConflict, RowKind, Schools, ShelfItem } from '@true-lantern/core';
 
 export class Firm extends Model<InferAttributes<Firm>, InferCreationAttributes<Firm>> {
@@ -14,6 +15,32 @@ export class Firm extends Model<InferAttributes<Firm>, InferCreationAttributes<F
   declare name: string;
   /** The schools that a new site of this firm begins with. */
   declare schools: CreationOptional<Schools>;
+  /** What its papers show. */
+  declare sheet: CreationOptional<FirmSheet>;
+}
+
+/** A way in for one person, once: to join the firm, or (with `userId`) to choose another password. */
+export class Invitation extends Model<InferAttributes<Invitation>, InferCreationAttributes<Invitation>> {
+  declare id: string;
+  declare firmId: string;
+  /** Of the token in the link: whoever reads the database has no link. */
+  declare tokenHash: string;
+  declare role: Role;
+  declare userId: string | null;
+  declare madeBy: string | null;
+  declare expiresAt: Date;
+  declare usedAt: CreationOptional<Date | null>;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** Who signed in, exported, deleted, let in: kept a year. */
+export class AuditRow extends Model<InferAttributes<AuditRow>, InferCreationAttributes<AuditRow>> {
+  declare id: CreationOptional<string>;
+  declare firmId: string;
+  declare userId: string | null;
+  declare what: string;
+  declare about: string | null;
+  declare at: CreationOptional<Date>;
 }
 
 export class User extends Model<InferAttributes<User>, InferCreationAttributes<User>> {
@@ -23,6 +50,9 @@ export class User extends Model<InferAttributes<User>, InferCreationAttributes<U
   declare email: string;
   declare passwordHash: string;
   declare role: Role;
+  /** Raised where every session of this person must end: another password, "sign out everywhere". */
+  declare epoch: CreationOptional<number>;
+  declare removedAt: CreationOptional<Date | null>;
 }
 
 export class Site extends Model<InferAttributes<Site>, InferCreationAttributes<Site>> {
@@ -30,6 +60,9 @@ export class Site extends Model<InferAttributes<Site>, InferCreationAttributes<S
   declare firmId: string;
   declare name: string;
   declare archivedAt: CreationOptional<Date | null>;
+  /** Raised by every push: tells whether a headline is of what stands. */
+  declare revision: CreationOptional<number>;
+  declare headline: CreationOptional<Headline | null>;
   declare createdAt: CreationOptional<Date>;
   declare updatedAt: CreationOptional<Date>;
 }
@@ -96,9 +129,20 @@ export interface Models {
   Change: typeof ChangeRow;
   Attachment: typeof AttachmentRow;
   Shelf: typeof ShelfRow;
+  Invitation: typeof Invitation;
+  Audit: typeof AuditRow;
 }
 
 export function defineModels(sequelize: Sequelize): Models {
+  const ownFirm = fresh(Firm);
+  const ownUser = fresh(User);
+  const ownSite = fresh(Site);
+  const ownPart = fresh(Part);
+  const ownChangeRow = fresh(ChangeRow);
+  const ownAttachmentRow = fresh(AttachmentRow);
+  const ownShelfRow = fresh(ShelfRow);
+  const ownInvitation = fresh(Invitation);
+  const ownAuditRow = fresh(AuditRow);
   // Sequelize writes into the descriptions it is given: each column needs one of its own.
   const uuid = () => ({ type: DataTypes.UUID, allowNull: false });
   const text = () => ({ type: DataTypes.TEXT, allowNull: false });
@@ -106,23 +150,35 @@ export function defineModels(sequelize: Sequelize): Models {
   const integer = () => ({ type: DataTypes.INTEGER, allowNull: false });
   const key = () => ({ ...uuid(), primaryKey: true });
   const plain = { sequelize, underscored: true, timestamps: false };
-  Firm.init({ id: key(), name: text(), schools: { ...json(), defaultValue: {} } }, { ...plain, tableName: 'firms' });
-  User.init(
-    { id: key(), firmId: uuid(), name: text(), email: text(), passwordHash: text(), role: text() },
+  const empty = () => ({ ...json(), defaultValue: {} });
+  ownFirm.init({ id: key(), name: text(), schools: empty(), sheet: empty() }, { ...plain, tableName: 'firms' });
+  ownUser.init(
+    {
+      id: key(),
+      firmId: uuid(),
+      name: text(),
+      email: text(),
+      passwordHash: text(),
+      role: text(),
+      epoch: { ...integer(), defaultValue: 0 },
+      removedAt: DataTypes.DATE,
+    },
     { ...plain, tableName: 'users' },
   );
-  Site.init(
+  ownSite.init(
     {
       id: key(),
       firmId: uuid(),
       name: text(),
       archivedAt: DataTypes.DATE,
+      revision: { ...integer(), defaultValue: 0 },
+      headline: DataTypes.JSONB,
       createdAt: DataTypes.DATE,
       updatedAt: DataTypes.DATE,
     },
     { ...plain, timestamps: true, tableName: 'sites' },
   );
-  Part.init(
+  ownPart.init(
     {
       id: key(),
       firmId: uuid(),
@@ -137,7 +193,7 @@ export function defineModels(sequelize: Sequelize): Models {
     },
     { ...plain, tableName: 'parts' },
   );
-  ChangeRow.init(
+  ownChangeRow.init(
     {
       changeId: key(),
       firmId: uuid(),
@@ -155,7 +211,7 @@ export function defineModels(sequelize: Sequelize): Models {
     },
     { ...plain, timestamps: true, updatedAt: false, tableName: 'changes' },
   );
-  AttachmentRow.init(
+  ownAttachmentRow.init(
     {
       id: key(),
       firmId: uuid(),
@@ -167,9 +223,50 @@ export function defineModels(sequelize: Sequelize): Models {
     },
     { ...plain, timestamps: true, updatedAt: false, tableName: 'attachments' },
   );
-  ShelfRow.init(
+  ownShelfRow.init(
     { id: key(), firmId: uuid(), item: json(), deletedAt: DataTypes.DATE, updatedAt: DataTypes.DATE },
     { ...plain, timestamps: true, createdAt: false, tableName: 'shelf' },
   );
-  return { Firm, User, Site, Part, Change: ChangeRow, Attachment: AttachmentRow, Shelf: ShelfRow };
+  ownInvitation.init(
+    {
+      id: key(),
+      firmId: uuid(),
+      tokenHash: text(),
+      role: text(),
+      userId: DataTypes.UUID,
+      madeBy: DataTypes.UUID,
+      expiresAt: { type: DataTypes.DATE, allowNull: false },
+      usedAt: DataTypes.DATE,
+      createdAt: DataTypes.DATE,
+    },
+    { ...plain, timestamps: true, updatedAt: false, tableName: 'invitations' },
+  );
+  ownAuditRow.init(
+    {
+      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
+      firmId: uuid(),
+      userId: DataTypes.UUID,
+      what: text(),
+      about: DataTypes.TEXT,
+      at: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
+    },
+    { ...plain, tableName: 'audit' },
+  );
+  return {
+    Firm: ownFirm,
+    User: ownUser,
+    Site: ownSite,
+    Part: ownPart,
+    Change: ownChangeRow,
+    Attachment: ownAttachmentRow,
+    Shelf: ownShelfRow,
+    Invitation: ownInvitation,
+    Audit: ownAuditRow,
+  };
 }
+
+/** Each database has classes of its own: Sequelize ties a class to the connection with which it was set up last. */
+const fresh = <M extends ModelStatic<Model>>(model: M): M =>
+  Object.defineProperty(class extends (model as unknown as typeof Model) {}, 'name', {
+    value: model.name,
+  }) as unknown as M;

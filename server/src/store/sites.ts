@@ -1,5 +1,5 @@
 import { fromRows, type PartRow, type SystemFile } from '@true-lantern/core';
-import type { SiteSummary } from '@true-lantern/wire';
+import type { Headline, SiteSummary } from '@true-lantern/wire';
 import { Op, type Transaction } from 'sequelize';
 import type { Database } from './database';
 import type { Part, Site } from './models';
@@ -9,8 +9,21 @@ import type { Part, Site } from './models';
 export async function listSites({ models }: Database, firmId: string, archived = false): Promise<SiteSummary[]> {
   const archivedAt = archived ? { [Op.ne]: null } : null;
   const sites = await models.Site.findAll({ where: { firmId, archivedAt }, order: [['name', 'ASC']] });
-  return sites.map(({ id, name, updatedAt }) => ({ id, name, updatedAt: updatedAt.toISOString() }));
+  return sites.map((site) => ({
+    id: site.id,
+    name: site.name,
+    updatedAt: site.updatedAt.toISOString(),
+    revision: site.revision,
+    headline: headlineOf(site),
+  }));
 }
+
+export const headlineOf = ({ headline }: Site): Headline | null => headline ?? null;
+
+/** Keeps what a device worked out, where the site still stands as it did then. */
+export const setHeadline = ({ models }: Database, firmId: string, id: string, headline: Headline) =>
+  // Not a change of the site: `silent`, or the list would say that it was edited.
+  models.Site.update({ headline }, { where: { id, firmId, revision: headline.revision }, silent: true });
 
 export const findSite = ({ models }: Database, firmId: string, id: string, transaction?: Transaction) =>
   models.Site.findOne({ where: { id, firmId }, ...(transaction ? { transaction, lock: true } : {}) });

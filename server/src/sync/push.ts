@@ -1,19 +1,27 @@
 import {
   applyFields,
   assertRowKind,
-  checkSystemFile,
+  boundFaults,
+  changedFaults,
   FaultError,
+  faultAt,
   fieldOf,
-  fromRows,
   isField,
+  isSingleName,
   mergeFields,
+  MOST_BYTES,
+  same,
+  type FieldConflict,
   type PartChange,
+  type PastChange,
   type StoredPart,
 } from '@true-lantern/core';
-import type { PushResult } from '@true-lantern/wire';
-import type { Transaction } from 'sequelize';
+import { changeSchema, type PushResult } from '@true-lantern/wire';
+import { Op, QueryTypes, type Transaction } from 'sequelize';
+import { parse } from '../http/parse';
+import { isUnreachable } from '../http/problem';
 import type { Database } from '../store/database';
-import type { Part } from '../store/models';
+import type { Part, Site } from '../store/models';
 import { findSite, rowOf } from '../store/sites';
 
 export interface Pusher {
@@ -23,124 +31,255 @@ export interface Pusher {
 }
 
 /**
- * Takes a device's changes in order, each in a transaction of its own: one refused change does not hold up the rest.
+ * Takes a device's changes in order. One that is refused does not hold up the rest: all that can be foreseen is judged
+ * before anything is written, and where the database refuses all the same each goes by itself.
  * Null where the site is not this firm's.
  */
-export async function push(database: Database, who: Pusher, changes: PartChange[]): Promise<PushResult[] | null> {
-  if (!(await findSite(database, who.firmId, who.siteId))) return null;
+export async function push(database: Database, who: Pusher, given: readonly unknown[]): Promise<PushResult[] | null> {
+  const take = (changes: readonly unknown[]) =>
+    database.sequelize.transaction((transaction) => takeAll(database, who, changes, transaction));
+  try {
+    return await take(given);
+  } catch (error) {
+    if (isUnreachable(error)) throw error;
+    if (given.length === 1) throw error;
+  }
   const results: PushResult[] = [];
-  for (const change of changes) results.push(await pushOne(database, who, change));
+  for (const change of given)
+    try {
+      const one = await take([change]);
+      if (!one) return null;
+      results.push(...one);
+    } catch (error) {
+      if (isUnreachable(error)) throw error;
+      results.push(refused(change, [{ path: 'server', message: 'had a fault of its own with it, expected none' }]));
+    }
   return results;
 }
 
-async function pushOne(database: Database, who: Pusher, change: PartChange): Promise<PushResult> {
-  const { changeId, partId } = change;
-  try {
-    return await database.sequelize.transaction((transaction) => store(database, who, change, transaction));
-  } catch (error) {
-    if (!(error instanceof FaultError)) throw error;
-    return { changeId, partId, status: 'refused', conflicts: [], faults: error.faults };
-  }
+/** The site as it stands while its row is locked, and what this push makes of it. */
+interface Standing {
+  database: Database;
+  who: Pusher;
+  site: Site;
+  transaction: Transaction;
+  parts: Map<string, StoredPart>;
+  /** Of the device, the part that stands for the one that it made: the second bank of two phones. */
+  renamed: Map<string, string>;
+  made: Set<string>;
+  touched: Set<string>;
+  log: Logged[];
+}
+interface Logged {
+  change: PartChange;
+  part: StoredPart;
+  set: Record<string, unknown>;
+  before: Record<string, unknown>;
+  conflicts: FieldConflict[];
 }
 
-async function store(
+async function takeAll(
   database: Database,
   who: Pusher,
-  change: PartChange,
+  given: readonly unknown[],
   transaction: Transaction,
-): Promise<PushResult> {
-  const { Part, Change } = database.models;
-  const { changeId, partId } = change;
+): Promise<PushResult[] | null> {
   // The site's row is the lock: changes to one site are taken one after another, so that revisions never race.
   const site = await findSite(database, who.firmId, who.siteId, transaction);
-  if (!site) throw new FaultError([{ path: 'site', message: 'is gone, expected a site of this firm' }]);
-
-  const known = await Change.findOne({ where: { changeId }, transaction });
-  const row = await Part.findOne({ where: { id: partId, firmId: who.firmId, siteId: who.siteId }, transaction });
-  if (known) {
-    if (known.firmId !== who.firmId || known.partId !== partId)
-      throw new FaultError([{ path: 'changeId', message: 'belongs to another change, expected a new UUID' }]);
-    return {
-      changeId,
-      partId,
-      status: 'duplicate',
-      ...(row ? { part: partOf(row) } : {}),
-      conflicts: known.conflicts,
-      faults: [],
-    };
-  }
-  for (const field of Object.keys(change.set))
-    if (!isField(field))
-      throw new FaultError([{ path: `set["${field}"]`, message: 'is no field, expected a path such as "maxPv_V"' }]);
-
-  const current = row ? partOf(row) : newPart(change);
-  const past = row ? await Change.findAll({ where: { partId, firmId: who.firmId }, transaction }) : [];
-  const { set, conflicts } = mergeFields(
-    current,
-    change,
-    past.map(({ revision, fields, device }) => ({ revision, set: fields, device })),
-  );
-  const before = Object.fromEntries(Object.keys(set).map((field) => [field, fieldOf(current, field) ?? null]));
-  const next = applyFields(current, set);
-  const changed = Object.keys(set).length > 0;
-  next.revision = row ? current.revision + (changed ? 1 : 0) : 1;
-  if (changed) await assertSound(database, who, next, transaction);
-
-  const values = {
-    body: next.body,
-    evidence: next.evidence,
-    position: next.position,
-    revision: next.revision,
-    updatedBy: who.userId,
-    deletedAt: next.deleted ? new Date() : null,
+  if (!site) return null;
+  const read = given.map(readChange);
+  const changes = read.flatMap((one) => ('changeId' in one ? [one] : []));
+  const [parts, known] = await Promise.all([
+    partsFor(database, who, changes, transaction),
+    knownOf(database, changes, transaction),
+  ]);
+  const standing: Standing = {
+    database,
+    who,
+    site,
+    transaction,
+    parts,
+    renamed: new Map(),
+    made: new Set(),
+    touched: new Set(),
+    log: [],
   };
-  if (!row) await insertNew(database, who, next, values, transaction);
-  else if (changed) await row.update(values, { transaction });
-  await Change.create(
-    {
-      changeId,
+  const results: PushResult[] = [];
+  for (const [i, one] of read.entries()) {
+    if (!('changeId' in one)) results.push(refused(given[i], one.faults));
+    else
+      try {
+        const before = known.get(one.changeId) ?? standing.log.find(({ change }) => change.changeId === one.changeId);
+        results.push(before ? again(standing, one, before) : await takeOne(standing, one));
+      } catch (error) {
+        if (!(error instanceof FaultError)) throw error;
+        results.push(refused(one, error.faults));
+      }
+  }
+  await write(standing);
+  return results;
+}
+
+/** One change by its schema; one that is wrong never fails the others. */
+function readChange(given: unknown): PartChange | { faults: FaultError['faults'] } {
+  try {
+    const change = parse(changeSchema, given) as PartChange;
+    const faults = boundFaults(change.set, 'set');
+    if (faults.length > 0) throw new FaultError(faults);
+    for (const field of Object.keys(change.set))
+      if (!isField(field)) throw faultAt(`set["${field}"]`, 'is no field, expected a path such as "maxPv_V"');
+    return change;
+  } catch (error) {
+    if (error instanceof FaultError) return { faults: error.faults };
+    throw error;
+  }
+}
+
+const idOf = (given: unknown, name: 'changeId' | 'partId'): string => {
+  const value = (given as Record<string, unknown> | null)?.[name];
+  return typeof value === 'string' ? value : '';
+};
+const refused = (given: unknown, faults: FaultError['faults']): PushResult => ({
+  changeId: idOf(given, 'changeId'),
+  partId: idOf(given, 'partId'),
+  status: 'refused',
+  conflicts: [],
+  faults,
+});
+
+/** The parts that stand, and those that were taken away and are spoken of. */
+async function partsFor({ models }: Database, who: Pusher, changes: readonly PartChange[], transaction: Transaction) {
+  const rows = await models.Part.findAll({
+    where: {
       firmId: who.firmId,
       siteId: who.siteId,
-      partId,
-      baseRevision: change.baseRevision,
-      revision: next.revision,
-      device: change.device ?? null,
-      fields: set,
-      before,
-      conflicts,
-      madeAt: new Date(change.at),
-      userId: who.userId,
+      [Op.or]: [{ deletedAt: null }, { id: [...new Set(changes.map(({ partId }) => partId))] }],
     },
-    { transaction },
-  );
+    transaction,
+  });
+  return new Map(rows.map((row) => [row.id, partOf(row)]));
+}
+
+interface Known {
+  firmId: string;
+  partId: string;
+  conflicts: FieldConflict[];
+}
+async function knownOf({ models }: Database, changes: readonly PartChange[], transaction: Transaction) {
+  const rows = await models.Change.findAll({
+    where: { changeId: changes.map(({ changeId }) => changeId) },
+    attributes: ['changeId', 'firmId', 'partId', 'conflicts'],
+    transaction,
+  });
+  return new Map(rows.map(({ changeId, firmId, partId, conflicts }) => [changeId, { firmId, partId, conflicts }]));
+}
+
+/** Sent twice: the first time counted. */
+function again({ who, parts, renamed }: Standing, change: PartChange, before: Known | Logged): PushResult {
+  const partId = 'part' in before ? before.part.id : before.partId;
+  const firmId = 'part' in before ? who.firmId : before.firmId;
+  const other = partId !== change.partId;
+  // A part that was made on two devices went to the one that stands: its answer names that one.
+  if (firmId !== who.firmId || (other && !(change.create && isSingleName(change.create.kind))))
+    throw faultAt('changeId', 'belongs to another change, expected a new UUID');
+  if (other) renamed.set(change.partId, partId);
+  const part = parts.get(partId);
+  return {
+    changeId: change.changeId,
+    partId: change.partId,
+    status: 'duplicate',
+    ...(part ? { part } : {}),
+    conflicts: before.conflicts,
+    faults: [],
+  };
+}
+
+async function takeOne(standing: Standing, given: PartChange): Promise<PushResult> {
+  const { parts, renamed } = standing;
+  const change = { ...given, partId: renamed.get(given.partId) ?? given.partId };
+  const row = parts.get(change.partId);
+  if (row && change.create && change.create.kind !== row.kind)
+    throw faultAt('create.kind', `is "${change.create.kind}", expected "${row.kind}", which that part is`);
+  const single = row ? undefined : theOneThatStands(standing, change);
+  if (single) {
+    renamed.set(given.partId, single.id);
+    return store(standing, given, single, besides(single, change));
+  }
+  const current = row ?? (await newPart(standing, change));
+  const past = row ? await pastOf(standing, row, change) : [];
+  return store(standing, given, current, mergeFields(current, change, past));
+}
+
+/** Of what a site has one of: the one that is there, when a device that knew of none makes another. */
+function theOneThatStands({ parts }: Standing, { create }: PartChange): StoredPart | undefined {
+  const kind = create?.kind;
+  if (!kind || !(isSingleName(kind) || kind === 'site' || kind === 'schools' || kind === 'system')) return undefined;
+  return [...parts.values()].find((part) => part.kind === kind && !part.deleted);
+}
+
+/** What the second lacks in the first is taken over; where they differ a person decides. Nothing is hidden. */
+function besides(stands: StoredPart, { set: wanted }: PartChange) {
+  const set: Record<string, unknown> = {};
+  const conflicts: FieldConflict[] = [];
+  for (const [field, value] of Object.entries(wanted)) {
+    const current = fieldOf(stands, field) ?? null;
+    if (value === null || same(current, value)) continue;
+    // The name by which cables and evidence know it stays.
+    if (current === null && field !== 'id') set[field] = value;
+    else if (!field.startsWith('/')) conflicts.push({ field, current, wanted: value });
+  }
+  return { set, conflicts };
+}
+
+/** Puts it into the picture of the site, when the job is still sound with it. */
+function store(
+  standing: Standing,
+  change: PartChange,
+  current: StoredPart,
+  { set, conflicts }: { set: Record<string, unknown>; conflicts: FieldConflict[] },
+): PushResult {
+  const { parts, site } = standing;
+  const before = Object.fromEntries(Object.keys(set).map((field) => [field, fieldOf(current, field) ?? null]));
+  const changed = Object.keys(set).length > 0;
+  const isNew = !parts.has(current.id);
+  const next = applyFields(current, set);
+  next.revision = isNew ? 1 : current.revision + (changed ? 1 : 0);
+  if (changed || isNew) assertSound(standing, next);
+  parts.set(next.id, next);
+  if (isNew) standing.made.add(next.id);
+  if (changed || isNew) standing.touched.add(next.id);
+  standing.log.push({ change, part: next, set, before, conflicts });
   if (next.kind === 'site' && typeof next.body.name === 'string') site.name = next.body.name;
-  site.changed('updatedAt', true);
-  await site.save({ transaction });
-  return { changeId, partId, status: conflicts.length > 0 ? 'conflict' : 'applied', part: next, conflicts, faults: [] };
+  return {
+    changeId: change.changeId,
+    partId: change.partId,
+    status: conflicts.length > 0 ? 'conflict' : 'applied',
+    part: next,
+    conflicts,
+    faults: [],
+  };
 }
 
-async function insertNew(
-  database: Database,
-  who: Pusher,
-  next: StoredPart,
-  values: Pick<Part, 'body' | 'evidence' | 'position' | 'revision' | 'updatedBy' | 'deletedAt'>,
-  transaction: Transaction,
-) {
-  const taken = await database.models.Part.findByPk(next.id, { transaction });
-  // The same words whoever it belongs to: another firm's ids are none of the writer's business.
-  if (taken) throw new FaultError([{ path: 'partId', message: 'cannot be used, expected a new UUID' }]);
-  await database.models.Part.create(
-    { ...values, id: next.id, kind: next.kind, firmId: who.firmId, siteId: who.siteId },
-    { transaction },
-  );
+/** The whole job must still be a valid file with this part in it: nothing out of range, nothing dangling, not too large. */
+function assertSound({ parts }: Standing, next: StoredPart): void {
+  const rows = [...parts.values()].filter(({ id, deleted }) => !deleted && id !== next.id);
+  if (!next.deleted) rows.push(next);
+  const faults = changedFaults(rows, next);
+  if (faults.length > 0) throw new FaultError(faults);
+  // What was pushed can be exported and read again: a small change of a small part is not measured.
+  if (JSON.stringify(next.body).length > 50_000 || rows.length > 1000)
+    if (JSON.stringify(rows).length > MOST_BYTES * 0.8)
+      throw faultAt('file', 'would be larger than 8 MB with it, expected a smaller site');
 }
 
-function newPart({ partId, baseRevision, create }: PartChange): StoredPart {
+async function newPart({ database, transaction }: Standing, change: PartChange): Promise<StoredPart> {
+  const { partId, baseRevision, create } = change;
   if (!create || baseRevision !== 0)
-    throw new FaultError([
-      { path: 'partId', message: 'names no part of this site, expected one that is there or "create"' },
-    ]);
+    throw faultAt('partId', 'names no part of this site, expected one that is there or "create"');
   assertRowKind(create.kind);
+  // The same words whoever it belongs to: another firm's ids are none of the writer's business.
+  if (await database.models.Part.findByPk(partId, { attributes: ['id'], transaction }))
+    throw faultAt('partId', 'cannot be used, expected a new UUID');
   return {
     id: partId,
     kind: create.kind,
@@ -152,14 +291,65 @@ function newPart({ partId, baseRevision, create }: PartChange): StoredPart {
   };
 }
 
-/** The whole job must still be a valid file with this part in it: nothing out of range, nothing dangling. */
-async function assertSound({ models }: Database, who: Pusher, next: StoredPart, transaction: Transaction) {
-  const parts = await models.Part.findAll({
-    where: { firmId: who.firmId, siteId: who.siteId, deletedAt: null },
-    transaction,
+/** What was set since the writer's revision, of the fields in question alone. */
+async function pastOf(standing: Standing, row: StoredPart, change: PartChange): Promise<PastChange[]> {
+  const { database, transaction, log } = standing;
+  const here = log
+    .filter(({ part }) => part.id === row.id)
+    .map(({ part, set, change: { device } }): PastChange => ({ revision: part.revision, set, device: device ?? null }));
+  if (change.baseRevision >= row.revision) return [];
+  const fields = Object.keys(change.set);
+  // "settings" and "settings.absorb_V" speak of the same thing: what stands above a field counts, and what is within it.
+  const above = fields.flatMap((field) => field.split('.').map((_, i, steps) => steps.slice(0, i + 1).join('.')));
+  const within = fields.map((field) => `${field}.%`);
+  const stored = await database.sequelize.query<{ field: string; device: string | null; revision: number }>(
+    `select k as field, device, max(revision) as revision from changes, jsonb_object_keys(fields) k
+      where part_id = $1 and revision > $2 and (k = any($3::text[]) or k like any($4::text[])) group by k, device`,
+    { bind: [row.id, change.baseRevision, above, within], type: QueryTypes.SELECT, transaction },
+  );
+  return [...stored.map(({ field, device, revision }) => ({ revision, set: { [field]: null }, device })), ...here];
+}
+
+/** All of it at once, at the end: parts that are new, parts that changed, the log, the site. */
+async function write({ database, who, site, transaction, parts, made, touched, log }: Standing): Promise<void> {
+  if (log.length === 0) return;
+  const { Part, Change } = database.models;
+  const columns = (part: StoredPart) => ({
+    body: part.body,
+    evidence: part.evidence,
+    position: part.position,
+    revision: part.revision,
+    updatedBy: who.userId,
+    deletedAt: part.deleted ? new Date() : null,
   });
-  const others = parts.filter(({ id }) => id !== next.id).map(rowOf);
-  checkSystemFile(fromRows(next.deleted ? others : [...others, next]));
+  const ids = [...touched].flatMap((id) => parts.get(id) ?? []);
+  const fresh = ids.filter(({ id }) => made.has(id));
+  await Part.bulkCreate(
+    fresh.map((part) => ({ ...columns(part), id: part.id, kind: part.kind, firmId: who.firmId, siteId: who.siteId })),
+    { transaction },
+  );
+  for (const part of ids)
+    if (!made.has(part.id)) await Part.update(columns(part), { where: { id: part.id }, transaction });
+  await Change.bulkCreate(
+    log.map(({ change, part, set, before, conflicts }) => ({
+      changeId: change.changeId,
+      firmId: who.firmId,
+      siteId: who.siteId,
+      partId: part.id,
+      baseRevision: change.baseRevision,
+      revision: part.revision,
+      device: change.device ?? null,
+      fields: set,
+      before,
+      conflicts,
+      madeAt: new Date(change.at),
+      userId: who.userId,
+    })),
+    { transaction },
+  );
+  site.revision += 1;
+  site.changed('updatedAt', true);
+  await site.save({ transaction });
 }
 
 const partOf = (row: Part): StoredPart => ({

@@ -1,0 +1,49 @@
+import type { AuditAnswer } from '@true-lantern/wire';
+import { Op } from 'sequelize';
+import type { Database } from './database';
+
+const YEAR_MS = 366 * 24 * 3600 * 1000;
+const MOST_SHOWN = 500;
+
+/** What a firm can look up afterwards, a year long. */
+export type Audited =
+  | 'signed in'
+  | 'signed out everywhere'
+  | 'changed the password'
+  | 'invited'
+  | 'joined'
+  | 'made a link for another password'
+  | 'changed the role'
+  | 'removed'
+  | 'exported a site'
+  | 'exported a person\u2019s data'
+  | 'put a site away'
+  | 'took a site back'
+  | 'changed the firm sheet'
+  | 'made the firm';
+
+export const audit = (
+  { models }: Database,
+  firmId: string,
+  userId: string,
+  what: Audited,
+  about: string | null = null,
+) => models.Audit.create({ firmId, userId, what, about });
+
+/** The newest first; what is older than a year is taken out on the way. */
+export async function auditOf({ models }: Database, firmId: string): Promise<AuditAnswer> {
+  await models.Audit.destroy({ where: { firmId, at: { [Op.lt]: new Date(Date.now() - YEAR_MS) } } });
+  const [rows, people] = await Promise.all([
+    models.Audit.findAll({ where: { firmId }, order: [['id', 'DESC']], limit: MOST_SHOWN }),
+    models.User.findAll({ where: { firmId } }),
+  ]);
+  const names = new Map(people.map(({ id, name }) => [id, name]));
+  return {
+    entries: rows.map(({ userId, what, about, at }) => ({
+      person: (userId && names.get(userId)) || null,
+      what,
+      about,
+      at: at.toISOString(),
+    })),
+  };
+}

@@ -1,0 +1,15 @@
+import { checkSystemFile, toRows, type PartRow, type ReadResult } from '@true-lantern/core';
+import { cleanPicture } from '../photos/picture';
+
+/** Heavy work, each a plain function of plain values, for the threads of the pool. Never on the request's own thread. */
+export const jobs = {
+  /** A system file judged and taken apart. */
+  file({ file: value, ids }: { file: unknown; ids: string[] }): { rows: PartRow[]; name: string; warnings: string[] } {
+    const { file, warnings }: ReadResult = checkSystemFile(value);
+    const left = [...ids];
+    const rows = toRows(file, () => left.shift() ?? crypto.randomUUID());
+    return { rows, name: file.site.name, warnings };
+  },
+  picture: ({ bytes }: { bytes: Uint8Array }) => cleanPicture(Buffer.from(bytes)),
+};
+export type Jobs = typeof jobs;

@@ -1,0 +1,605 @@
+import { randomUUID } from 'node:crypto';
+import { request as plainRequest } from 'node:http';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync } from 'node:fs';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Agent, createServer as createSecure, request as secureRequest, type Server } from 'node:https';
+import corrach from '../../demo/sites/corrach-bothy.lantern.json';
+import { createApp } from '../src/http/app';
+import { migrate } from '../src/store/migrations';
+import { FIRST_CODE, PASSWORD, startBench, Visitor, type Bench, type Reply } from './site-of-two-firms';
+
+let bench: Bench;
+beforeAll(async () => {
+  bench = await startBench();
+}, 60_000);
+afterAll(() => bench.close());
+
+const visitor = () => new Visitor(bench.address);
+async function signedIn(email: string, password = PASSWORD): Promise<Visitor> {
+  const person = visitor();
+  const reply = await person.signIn(email, password);
+  if (reply.status !== 200) throw new Error(`${email}: ${reply.status}`);
+  return person;
+}
+const bodyOf = <T>(reply: Reply) => reply.body as unknown as T;
+/** Somebody new, by a link of the firm's owner. */
+async function joined(owner: Visitor, role: string, name: string): Promise<Visitor> {
+  const { token } = bodyOf<{ token: string }>(await owner.call('POST', '/invitations', { role }));
+  const person = visitor();
+  person.token = 'x';
+  const reply = await person.call('POST', `/join/${token}`, {
+    name,
+    email: `${name}@ours.example`,
+    password: PASSWORD,
+  });
+  expect(reply.status).toBe(201);
+  person.token = bodyOf<{ csrfToken: string }>(reply).csrfToken;
+  return person;
+}
+const idOf = async (name: string) => (await bench.database.models.User.findOne({ where: { name } }))!.id;
+
+/**
+ * Every route, and what each kind of asker hears. `ok` is any success, or the fault of a body that is empty: the door was
+ * open. A route that is not here fails the test below it.
+ */
+type Heard = 'ok' | 401 | 403 | 404;
+const ALL: Heard[] = ['ok', 'ok', 'ok', 'ok', 'ok', 'ok'];
+const MEMBERS: Heard[] = [401, 'ok', 'ok', 'ok', 404, 401];
+const WRITERS: Heard[] = [401, 403, 'ok', 'ok', 404, 401];
+/** What belongs to the asker's own firm: another firm's person sees theirs. */
+const OWN: Heard[] = [401, 'ok', 'ok', 'ok', 'ok', 401];
+const OWN_WRITERS: Heard[] = [401, 403, 'ok', 'ok', 'ok', 401];
+const OWNERS: Heard[] = [401, 403, 403, 'ok', 'ok', 401];
+const OWNERS_OF_IT: Heard[] = [401, 403, 403, 'ok', 404, 401];
+/** Another's data: an owner's matter. Of a person who is not of the asker's firm nothing is said. */
+const ROUTES: Record<string, Heard[]> = {
+  'GET /health': ALL,
+  'GET /session': ALL,
+  'POST /session': [401, 401, 401, 401, 401, 401],
+  'DELETE /session': ALL,
+  'POST /firm': [403, 403, 403, 403, 403, 403],
+  'GET /join/:token': [404, 404, 404, 404, 404, 404],
+  'POST /join/:token': [404, 404, 404, 404, 404, 404],
+  'GET /invitations': OWNERS,
+  'POST /invitations': OWNERS,
+  'DELETE /invitations/:id': OWNERS,
+  'GET /people': OWNERS,
+  'POST /people/:id/password-link': OWNERS_OF_IT,
+  'PUT /people/:id/role': OWNERS_OF_IT,
+  'DELETE /people/:id': OWNERS_OF_IT,
+  'GET /people/:id/data': OWNERS_OF_IT,
+  'PUT /password': OWN,
+  'GET /sessions': OWN,
+  'DELETE /sessions': OWN,
+  'DELETE /sessions/:id': OWN,
+  'GET /audit': OWNERS,
+  'GET /firm': OWN,
+  'PUT /firm/schools': OWNERS,
+  'PUT /firm/sheet': OWNERS,
+  'GET /sites': OWN,
+  'POST /sites': OWN_WRITERS,
+  'GET /sites/:id': MEMBERS,
+  'GET /sites/:id/file': MEMBERS,
+  'PUT /sites/:id/archived': WRITERS,
+  'PUT /sites/:id/headline': MEMBERS,
+  'GET /sites/:id/changes': MEMBERS,
+  'POST /sites/:id/changes': WRITERS,
+  'PUT /sites/:site/attachments/:id': WRITERS,
+  'GET /sites/:site/attachments/:id': [401, 404, 404, 404, 404, 401],
+  'GET /shelf': OWN,
+  'PUT /shelf/:id': OWN_WRITERS,
+  'DELETE /shelf/:id': OWN_WRITERS,
+};
+const ASKERS = ['nobody', 'reader', 'technician', 'owner', 'other firm', 'removed person'] as const;
+
+interface Layer {
+  route?: { path: string; methods: Record<string, boolean> };
+  handle?: { stack?: Layer[] };
+}
+/** The routes that the app really has, out of its own routers. */
+function routesOf(stack: readonly Layer[]): string[] {
+  return stack.flatMap(({ route, handle }) =>
+    route
+      ? Object.keys(route.methods).map((method) => `${method.toUpperCase()} ${route.path}`)
+      : routesOf(handle?.stack ?? []),
+  );
+}
+
+describe('every route x every asker', () => {
+  test('no route is missing from the table, and none in it is gone', () => {
+    const app = createApp({ ...bench.config, webRoot: undefined }, bench.around) as unknown as {
+      router: { stack: Layer[] };
+    };
+    expect(routesOf(app.router.stack).sort()).toEqual(Object.keys(ROUTES).sort());
+  });
+  const heard = (status: number): Heard =>
+    status < 300 || status === 400 || status === 422 || status === 413 ? 'ok' : (status as Heard);
+  test('each hears what the table says', async () => {
+    const table: Record<string, Heard[]> = {};
+    const site = bench.sites.ours;
+    for (const name of Object.keys(ROUTES)) {
+      const [method = '', path = ''] = name.split(' ');
+      table[name] = [];
+      for (const asker of ASKERS) {
+        // Anew each time: one of the routes ends every session of whoever asks it.
+        const owner = await signedIn('ann@ours.example');
+        const technician = asker === 'technician' ? await joined(owner, 'technician', `t${randomUUID()}`) : null;
+        const removed = asker === 'removed person' ? await joined(owner, 'technician', `r${randomUUID()}`) : null;
+        const target = await joined(owner, 'reader', `x${randomUUID()}`);
+        const targetId = bodyOf<{ person: { id: string } }>(await target.call('GET', '/session')).person.id;
+        if (removed) {
+          const { id } = bodyOf<{ person: { id: string } }>(await removed.call('GET', '/session')).person;
+          expect((await owner.call('DELETE', `/people/${id}`)).status).toBe(204);
+        }
+        const who =
+          asker === 'nobody'
+            ? visitor()
+            : asker === 'reader'
+              ? await signedIn('rob@ours.example')
+              : asker === 'owner'
+                ? await signedIn('ann@ours.example')
+                : asker === 'other firm'
+                  ? await signedIn('eve@theirs.example')
+                  : (technician ?? removed!);
+        if (asker === 'nobody' || asker === 'removed person') who.token = 'x';
+        const at = path
+          .replace('/sites/:id', `/sites/${site}`)
+          .replace(':site', site)
+          .replace('/people/:id', `/people/${targetId}`)
+          .replace(/:(id|token)/, randomUUID());
+        const sent = method === 'GET' ? undefined : sample(name);
+        table[name].push(heard((await who.call(method, at, sent)).status));
+      }
+      await bench.database.pool.query('delete from limits');
+    }
+    expect(table).toEqual(ROUTES);
+  }, 120_000);
+});
+/** What goes with a write: nothing much, but for routes whose door opens behind their body. */
+function sample(route: string): unknown {
+  if (route === 'POST /session') return { email: 'ann@ours.example', password: 'wrong' };
+  if (route === 'POST /firm')
+    return { code: 'guess', firm: 'X', name: 'X', email: 'x@x.example', password: 'long-enough-to-pass' };
+  if (route === 'PUT /sites/:id/archived') return { archived: false };
+  if (route === 'POST /sites/:id/changes') return { changes: [{}] };
+  if (route === 'PUT /people/:id/role') return { role: 'reader' };
+  return {};
+}
+
+describe('a session is what the database says at that moment', () => {
+  test('demoted, moved or removed, a person is so at the next request', async () => {
+    const owner = await signedIn('ann@ours.example');
+    const lou = await joined(owner, 'technician', 'lou');
+    const id = await idOf('lou');
+    const archive = () => lou.call('PUT', `/sites/${bench.sites.ours}/archived`, { archived: false });
+    expect((await archive()).status).toBe(204);
+    await owner.call('PUT', `/people/${id}/role`, { role: 'reader' });
+    expect((await archive()).status).toBe(403);
+    const eve = await bench.database.models.User.findOne({ where: { name: 'eve' } });
+    await bench.database.models.User.update({ firmId: eve!.firmId }, { where: { id } });
+    expect((await lou.call('GET', `/sites/${bench.sites.ours}`)).status).toBe(404);
+    await bench.database.models.User.update({ removedAt: new Date() }, { where: { id } });
+    expect((await lou.call('GET', '/sites')).status).toBe(401);
+  });
+  test('another password ends the other sessions, not the one it was changed in', async () => {
+    const owner = await signedIn('ann@ours.example');
+    const here = await joined(owner, 'technician', 'mia');
+    const there = await signedIn('mia@ours.example');
+    const wrong = await here.call('PUT', '/password', { old: 'wrong', password: 'another-long-one' });
+    expect(wrong).toMatchObject({ status: 403, body: { code: 'password' } });
+    const short = await here.call('PUT', '/password', { old: PASSWORD, password: 'short' });
+    expect(short.body.faults).toMatchObject([{ path: 'password' }]);
+    const reply = await here.call('PUT', '/password', { old: PASSWORD, password: 'another-long-one' });
+    here.token = bodyOf<{ csrfToken: string }>(reply).csrfToken;
+    expect([(await here.call('GET', '/sites')).status, (await there.call('GET', '/sites')).status]).toEqual([200, 401]);
+    expect((await visitor().signIn('mia@ours.example')).status).toBe(401);
+    expect((await visitor().signIn('mia@ours.example', 'another-long-one')).status).toBe(200);
+  });
+  test('sessions are listed, one is ended, all are ended', async () => {
+    const owner = await signedIn('ann@ours.example');
+    const here = await joined(owner, 'technician', 'nan');
+    const [second, third] = [await signedIn('nan@ours.example'), await signedIn('nan@ours.example')];
+    type Listed = { sessions: { id: string; here: boolean; since: string }[] };
+    const { sessions } = bodyOf<Listed>(await here.call('GET', '/sessions'));
+    expect(sessions.map((one) => one.here).filter(Boolean)).toHaveLength(1);
+    expect(sessions).toHaveLength(3);
+    // What is shown of a session is no key to it.
+    expect(sessions.some(({ id }) => here.cookie.includes(id))).toBe(false);
+    const ofThird = bodyOf<Listed>(await third.call('GET', '/sessions')).sessions.find((one) => one.here)!;
+    await here.call('DELETE', `/sessions/${ofThird.id}`);
+    expect([(await third.call('GET', '/sites')).status, (await second.call('GET', '/sites')).status]).toEqual([
+      401, 200,
+    ]);
+    await second.call('DELETE', '/sessions');
+    expect([(await here.call('GET', '/sites')).status, (await second.call('GET', '/sites')).status]).toEqual([
+      401, 401,
+    ]);
+  });
+  test('a session of the version before, with its role in it, goes on by what the database says', async () => {
+    const rob = await joined(await signedIn('ann@ours.example'), 'technician', 'zed');
+    await bench.database.pool.query(
+      `update session set sess = jsonb_set(sess::jsonb #- '{who,epoch}', '{who,role}', '"owner"')::json
+        where sess->'who'->>'userId' = $1`,
+      [await idOf('zed')],
+    );
+    expect((await rob.call('GET', '/sites')).status).toBe(200);
+    expect((await rob.call('PUT', '/firm/schools', { schools: {} })).status).toBe(403);
+  });
+  test('the cookie lasts a week from now, not until a date that a wrong clock would have passed', async () => {
+    const reply = await visitor().signIn('ann@ours.example');
+    expect(reply.headers.get('set-cookie')).toMatch(/Max-Age=604800/);
+    expect(reply.headers.get('set-cookie')).not.toMatch(/Expires=/);
+  });
+});
+
+describe('guessing', () => {
+  afterEach(() => bench.database.pool.query('delete from limits'));
+  test('of two hundred guesses at once eight are looked at', async () => {
+    const replies = await Promise.all(
+      Array.from({ length: 200 }, () =>
+        visitor()
+          .signIn('rob@ours.example', 'wrong')
+          .then(({ status }) => status),
+      ),
+    );
+    expect(replies.filter((status) => status === 401)).toHaveLength(8);
+    expect(replies.filter((status) => status === 429)).toHaveLength(192);
+  }, 60_000);
+  test('one address tries sixty in all, whoever it tries', async () => {
+    const replies = await Promise.all(
+      Array.from({ length: 70 }, (_, i) =>
+        visitor()
+          .signIn(`p${i}@ours.example`, 'wrong')
+          .then(({ status }) => status),
+      ),
+    );
+    expect(replies.filter((status) => status === 401)).toHaveLength(60);
+  }, 60_000);
+  test('nobody hears from the answer whether a person exists, at the limit either', async () => {
+    const answers = async (email: string) => {
+      const all: unknown[] = [];
+      for (let i = 0; i < 9; i++) {
+        const { status, body } = await visitor().signIn(email, 'wrong');
+        all.push([status, body]);
+      }
+      return all;
+    };
+    expect(await answers('rob@ours.example')).toEqual(await answers('nobody@ours.example'));
+  }, 60_000);
+  test('the right password does not count', async () => {
+    for (let i = 0; i < 12; i++) expect((await visitor().signIn('rob@ours.example')).status).toBe(200);
+  }, 60_000);
+  test('a stranger with many addresses locks nobody out of an address where they have been', async () => {
+    const behind = await startBench({ trustProxy: 1 });
+    try {
+      const from = (address: string, password: string) => {
+        const person = new Visitor(behind.address);
+        return person.call(
+          'POST',
+          '/session',
+          { email: 'rob@ours.example', password },
+          {
+            'x-forwarded-for': address,
+            'x-csrf-token': 'x',
+          },
+        );
+      };
+      expect((await from('10.0.0.1', PASSWORD)).status).toBe(200);
+      await behind.database.pool.query(
+        `insert into limits (key, points, expire) values ('person:rob@ours.example', 500, $1)
+          on conflict (key) do update set points = 500, expire = $1`,
+        [Date.now() + 600_000],
+      );
+      // By the real address: what the proxy says of the asker, not what the asker says.
+      expect((await from('10.9.9.9', PASSWORD)).status).toBe(429);
+      expect((await from('10.0.0.1', PASSWORD)).status).toBe(200);
+    } finally {
+      await behind.close();
+    }
+  }, 60_000);
+});
+
+describe('before it is known who asks', () => {
+  test('a stranger who asks for the session leaves no row', async () => {
+    const count = async () =>
+      (await bench.database.pool.query('select count(*)::int as n from session')).rows[0].n as number;
+    const before = await count();
+    for (let i = 0; i < 5; i++) expect((await visitor().call('GET', '/session')).headers.get('set-cookie')).toBeNull();
+    expect(await count()).toBe(before);
+  });
+  test('no stranger\u2019s body is read, and no more of anybody\u2019s than the route has use for', async () => {
+    const stranger = visitor();
+    stranger.token = 'x';
+    const mega = JSON.stringify({ id: randomUUID(), file: { junk: 'x'.repeat(3e6) } });
+    expect((await stranger.call('POST', '/sites', mega)).status).toBe(401);
+    expect((await stranger.call('POST', '/sites', '{ not json')).status).toBe(401);
+    const owner = await signedIn('ann@ours.example');
+    expect((await owner.call('PUT', '/firm/sheet', mega)).status).toBe(413);
+    expect((await owner.call('POST', '/sites', mega)).status).toBe(422);
+    const reply = await owner.call(
+      'POST',
+      `/sites/${bench.sites.ours}/changes`,
+      JSON.stringify({ changes: ['x'.repeat(2.2e6)] }),
+    );
+    expect([reply.status, reply.body.title]).toEqual([413, 'That is too large: 2 MB at most.']);
+    // A form on another site can set no header, and a text of its own is no JSON.
+    expect((await visitor().call('POST', '/session', { email: 'a', password: 'b' })).status).toBe(403);
+  });
+  test.each(['/sites/%00', '/sites/%E0%A4%A', '/join/%00', '/sites/..%2f..%2fetc'])(
+    'GET %s is an answer, not a fault',
+    async (path) => {
+      const owner = await signedIn('ann@ours.example');
+      expect((await owner.call('GET', path)).status).toBeLessThan(500);
+    },
+  );
+});
+
+describe('a proxy that speaks TLS in front', () => {
+  let proxy: Server;
+  let behind: Bench;
+  let port: number;
+  beforeAll(async () => {
+    behind = await startBench({ secure: true, trustProxy: 1 });
+    const folder = mkdtempSync(join(tmpdir(), 'tls-'));
+    const [key, cert] = [join(folder, 'key.pem'), join(folder, 'cert.pem')];
+    execFileSync(
+      'openssl',
+      [
+        ...['req', '-x509', '-newkey', 'rsa:2048', '-nodes', '-days', '1', '-subj', '/CN=localhost'],
+        ...['-keyout', key, '-out', cert],
+      ],
+      { stdio: 'ignore' },
+    );
+    proxy = createSecure({ key: readFileSync(key), cert: readFileSync(cert) }, (asked, answer) => {
+      const { hostname, port: inner } = new URL(behind.address);
+      const headers = { ...asked.headers, 'x-forwarded-proto': 'https', 'x-forwarded-for': asked.socket.remoteAddress };
+      asked.pipe(
+        plainRequest({ hostname, port: inner, method: asked.method, path: asked.url, headers }, (reply) => {
+          answer.writeHead(reply.statusCode ?? 500, reply.headers);
+          reply.pipe(answer);
+        }),
+      );
+    });
+    await new Promise<void>((resolve) => proxy.listen(0, '127.0.0.1', resolve));
+    port = (proxy.address() as AddressInfo).port;
+  }, 60_000);
+  afterAll(async () => {
+    proxy.closeAllConnections();
+    proxy.close();
+    await behind.close();
+  });
+  const ask = (method: string, path: string, body: object | null, headers: Record<string, string>) =>
+    new Promise<{ status: number; cookie: string; body: Record<string, never> }>((resolve, reject) => {
+      const agent = new Agent({ rejectUnauthorized: false });
+      const asked = secureRequest(
+        {
+          host: '127.0.0.1',
+          port,
+          method,
+          path: `/api${path}`,
+          agent,
+          headers: { 'content-type': 'application/json', ...headers },
+        },
+        (reply) => {
+          let text = '';
+          reply.on('data', (part: Buffer) => (text += part.toString()));
+          reply.on('end', () => {
+            agent.destroy();
+            resolve({
+              status: reply.statusCode ?? 0,
+              cookie: reply.headers['set-cookie']?.[0] ?? '',
+              body: (text ? JSON.parse(text) : {}) as Record<string, never>,
+            });
+          });
+        },
+      );
+      asked.on('error', reject);
+      asked.end(body ? JSON.stringify(body) : undefined);
+    });
+  test('people come in, and the cookie never travels in clear', async () => {
+    const reply = await ask(
+      'POST',
+      '/session',
+      { email: 'ann@ours.example', password: PASSWORD },
+      { 'x-csrf-token': 'x' },
+    );
+    expect(reply.status).toBe(200);
+    expect(reply.cookie).toMatch(/; Secure/);
+    const cookie = reply.cookie.split(';')[0]!;
+    expect((await ask('GET', '/sites', null, { cookie })).status).toBe(200);
+  });
+});
+
+describe('a firm of one\u2019s own', () => {
+  test('an empty server: its first firm by the code that it printed, once', async () => {
+    const empty = await startBench({}, { empty: true });
+    try {
+      const stranger = new Visitor(empty.address);
+      stranger.token = 'x';
+      const firm = { firm: 'Tarn & Sons', name: 'Una', email: 'una@tarn.example', password: 'a-long-password' };
+      expect(bodyOf<{ empty: boolean }>(await stranger.call('GET', '/session')).empty).toBe(true);
+      expect((await stranger.call('POST', '/firm', { ...firm, code: 'a guess' })).status).toBe(403);
+      const reply = await stranger.call('POST', '/firm', { ...firm, code: FIRST_CODE });
+      expect(reply).toMatchObject({
+        status: 201,
+        body: { person: { name: 'Una', role: 'owner', firm: { name: 'Tarn & Sons' } } },
+      });
+      const second = new Visitor(empty.address);
+      second.token = 'x';
+      expect((await second.call('POST', '/firm', { ...firm, code: FIRST_CODE })).status).toBe(409);
+      expect((await second.call('GET', '/session')).body).not.toHaveProperty('empty');
+    } finally {
+      await empty.close();
+    }
+  }, 60_000);
+  test('a link lets one person in, once; it can be taken back and ends by itself', async () => {
+    const owner = await signedIn('ann@ours.example');
+    const make = async () =>
+      bodyOf<{ token: string; id: string; address: string; qr: string }>(
+        await owner.call('POST', '/invitations', { role: 'technician' }),
+      );
+    const { token, address, qr } = await make();
+    expect(address).toBe(`http://lantern.example/join/${token}`);
+    expect(qr).toMatch(/^<svg/);
+    const person = (n: number) => ({ name: `p${n}`, email: `p${n}@link.example`, password: PASSWORD });
+    const join = (with_: string, n: number) => {
+      const who = visitor();
+      who.token = 'x';
+      return who.call('POST', `/join/${with_}`, person(n));
+    };
+    expect((await visitor().call('GET', `/join/${token}`)).body).toEqual({
+      firm: 'ours',
+      role: 'technician',
+      person: null,
+    });
+    const both = await Promise.all([join(token, 1), join(token, 2)]);
+    expect(both.map(({ status }) => status).sort()).toEqual([201, 404]);
+    const taken = await make();
+    await owner.call('DELETE', `/invitations/${taken.id}`);
+    expect((await join(taken.token, 3)).status).toBe(404);
+    const old = await make();
+    await bench.database.models.Invitation.update(
+      { expiresAt: new Date(Date.now() - 1000) },
+      { where: { id: old.id } },
+    );
+    expect((await join(old.token, 4)).status).toBe(404);
+    // An address that somebody has: the link stays good for another.
+    const third = await make();
+    const who = visitor();
+    who.token = 'x';
+    expect((await who.call('POST', `/join/${third.token}`, { ...person(9), email: 'EVE@theirs.example' })).status).toBe(
+      409,
+    );
+    expect((await join(third.token, 9)).status).toBe(201);
+    // The database holds no link.
+    const { rows } = await bench.database.pool.query('select token_hash from invitations');
+    expect((rows as { token_hash: string }[]).some((row) => row.token_hash.includes(token))).toBe(false);
+  });
+  test('a forgotten password: a link of the owner\u2019s, which ends the old sessions', async () => {
+    const owner = await signedIn('ann@ours.example');
+    const pia = await joined(owner, 'technician', 'pia');
+    const reply = await owner.call('POST', `/people/${await idOf('pia')}/password-link`, {});
+    const { token } = bodyOf<{ token: string }>(reply);
+    const who = visitor();
+    who.token = 'x';
+    expect((await who.call('GET', `/join/${token}`)).body).toMatchObject({
+      person: { name: 'pia', email: 'pia@ours.example' },
+    });
+    expect((await who.call('POST', `/join/${token}`, { password: 'quite-another-one' })).status).toBe(201);
+    expect((await pia.call('GET', '/sites')).status).toBe(401);
+    expect((await visitor().signIn('pia@ours.example', 'quite-another-one')).status).toBe(200);
+  });
+  test('a firm is never left without an owner', async () => {
+    const owner = await signedIn('ann@ours.example');
+    const id = await idOf('ann');
+    expect((await owner.call('PUT', `/people/${id}/role`, { role: 'reader' })).status).toBe(409);
+    expect((await owner.call('DELETE', `/people/${id}`)).status).toBe(409);
+    expect((await owner.call('GET', '/people')).status).toBe(200);
+  });
+  test('who leaves can be forgotten: their work stays under "a former member"', async () => {
+    const owner = await signedIn('ann@ours.example');
+    const quin = await joined(owner, 'technician', 'quin');
+    const id = await idOf('quin');
+    const { parts } = bodyOf<{ parts: { id: string; kind: string; revision: number }[] }>(
+      await quin.call('GET', `/sites/${bench.sites.ours}`),
+    );
+    const bank = parts.find(({ kind }) => kind === 'bank')!;
+    await quin.call('POST', `/sites/${bench.sites.ours}/changes`, {
+      changes: [
+        {
+          changeId: randomUUID(),
+          partId: bank.id,
+          baseRevision: bank.revision,
+          set: { age_y: 4 },
+          at: '2026-05-04T09:10:00Z',
+        },
+      ],
+    });
+    const data = bodyOf<{ person: { email: string }; changes: { fields: object }[] }>(
+      await quin.call('GET', `/people/${id}/data`),
+    );
+    expect([data.person.email, data.changes.map(({ fields }) => fields)]).toEqual([
+      'quin@ours.example',
+      [{ age_y: 4 }],
+    ]);
+    expect((await quin.call('DELETE', `/people/${id}?forget=yes`)).status).toBe(204);
+    expect((await quin.call('GET', '/sites')).status).toBe(401);
+    const { changes } = bodyOf<{ changes: { person: string }[] }>(
+      await owner.call('GET', `/sites/${bench.sites.ours}/changes`),
+    );
+    expect(changes[0]?.person).toBe('a former member');
+    const { entries } = bodyOf<{ entries: { person: string; what: string; about: string }[] }>(
+      await owner.call('GET', '/audit'),
+    );
+    expect(entries[0]).toMatchObject({ what: 'removed', person: 'a former member', about: null });
+    expect(JSON.stringify(entries)).not.toContain('quin@');
+  });
+  test('the audit is kept a year', async () => {
+    const owner = await signedIn('ann@ours.example');
+    const firmId = (await bench.database.models.User.findOne({ where: { name: 'ann' } }))!.firmId;
+    const day = 86_400_000;
+    for (const days of [360, 370])
+      await bench.database.models.Audit.create({
+        firmId,
+        userId: null,
+        what: `${days}`,
+        about: null,
+        at: new Date(Date.now() - days * day),
+      });
+    const { entries } = bodyOf<{ entries: { what: string }[] }>(await owner.call('GET', '/audit'));
+    expect(entries.some(({ what }) => what === '360')).toBe(true);
+    expect(entries.some(({ what }) => what === '370')).toBe(false);
+    expect(entries.some(({ what }) => what === 'signed in')).toBe(true);
+  });
+  test('the firm sheet is kept as it was given; nonsense is named', async () => {
+    const owner = await signedIn('ann@ours.example');
+    const sheet = { address: '1 Slipway', currency: 'GBP', tax_pct: 20, paper: 'A4', validity_d: 30 };
+    expect((await owner.call('PUT', '/firm/sheet', sheet)).status).toBe(204);
+    expect((await owner.call('GET', '/firm')).body).toMatchObject({ sheet });
+    for (const [wrong, path] of [
+      [{ tax_pct: 101 }, 'tax_pct'],
+      [{ paper: 'A3' }, 'paper'],
+      [{ validity_d: 0 }, 'validity_d'],
+      [{ address: 'a\0b' }, 'address'],
+    ] as const)
+      expect((await owner.call('PUT', '/firm/sheet', wrong)).body.faults).toMatchObject([{ path }]);
+  });
+});
+
+describe('nothing heavy on the request\u2019s own thread', () => {
+  test('a file that takes too long is turned away, and others are answered meanwhile', async () => {
+    const owner = await signedIn('ann@ours.example');
+    const file = structuredClone(corrach) as unknown as { proposals: object[]; system: { loads: object[] } };
+    file.system.loads = Array.from({ length: 1500 }, (_, i) => ({
+      id: `l${i}`,
+      label: 'L',
+      kind: 'dc',
+      hours_d: 1,
+      power_W: 5,
+    }));
+    file.proposals = Array.from({ length: 150 }, (_, i) => ({
+      id: `p${i}`,
+      title: 'x',
+      changes: [{ op: 'set', at: 'loads', id: `l${i}`, value: { power_W: 6 } }],
+    }));
+    const bringing = owner.call('POST', '/sites', { id: randomUUID(), file });
+    const during = await owner.call('GET', '/sites');
+    expect(during.status).toBe(200);
+    expect((await bringing).body.faults ?? []).toEqual([]);
+    expect((await bringing).status).toBe(201);
+  }, 60_000);
+});
+
+describe('the schema', () => {
+  test('a database of a newer version is refused with a sentence', async () => {
+    await bench.database.pool.query("insert into migrations (name) values ('999-of-tomorrow')");
+    await expect(migrate(bench.database.sequelize)).rejects.toThrow(
+      /newer version \(999-of-tomorrow\).*start the newer server/,
+    );
+    await bench.database.pool.query("delete from migrations where name = '999-of-tomorrow'");
+    await expect(migrate(bench.database.sequelize)).resolves.toBeUndefined();
+  });
+});

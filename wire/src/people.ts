@@ -1,0 +1,111 @@
+import { textFault } from '@true-lantern/core';
+import { number, object, string, type InferType } from 'yup';
+import { ROLES, type Role } from './session';
+
+const text = (what: string, most: number) =>
+  string()
+    .typeError(`is no text, expected ${what}`)
+    .trim()
+    .max(most, `is longer than ${most} letters, expected a shorter one`)
+    .test('text', 'holds a character that cannot be kept, expected readable text', (value) => !textFault(value ?? ''));
+const required = (what: string, most: number) => text(what, most).required(`is missing, expected ${what}`);
+const email = () =>
+  required('an e-mail address', 200).matches(/^[^\s@]+@[^\s@]+$/, 'is no e-mail address, expected one');
+/** Long beats odd: no rules about signs, a bound against nonsense at both ends. */
+export const SHORTEST_PASSWORD = 10;
+const password = () =>
+  string()
+    .typeError('is no text, expected a password')
+    .required('is missing, expected a password')
+    .min(SHORTEST_PASSWORD, `is too short, expected ${SHORTEST_PASSWORD} letters or more`)
+    .max(500, 'is too long, expected 500 letters at most');
+const role = () =>
+  string<Role>()
+    .oneOf([...ROLES], `is no role, expected one of ${ROLES.join(', ')}`)
+    .required('is missing, expected a role');
+
+/** POST /firm, on an empty server alone: with the code that the server printed. */
+export const makeFirmSchema = object({
+  code: required('the code that the server printed', 100),
+  firm: required('the name of the firm', 200),
+  name: required('your name', 200),
+  email: email(),
+  password: password(),
+});
+export type MakeFirm = InferType<typeof makeFirmSchema>;
+
+/** POST /invitations. */
+export const inviteSchema = object({ role: role() });
+export interface Invitation {
+  id: string;
+  role: Role;
+  /** Whose password it is for; null where somebody is to join. */
+  person: string | null;
+  expiresAt: string;
+}
+export interface InvitationsAnswer {
+  invitations: Invitation[];
+}
+/** The link's own part, told once: what is stored is its hash. */
+export interface InvitedAnswer extends Invitation {
+  token: string;
+  /** The address to open, as a picture to point a phone at (SVG). */
+  qr: string;
+  address: string;
+}
+
+/** GET /join/:token: whose door it is. */
+export interface JoinAnswer {
+  firm: string;
+  role: Role;
+  /** Where it is for another password: whose. */
+  person: { name: string; email: string } | null;
+}
+/** POST /join/:token. With a link for a password, name and e-mail stay as they are. */
+export const joinSchema = object({ name: required('your name', 200), email: email(), password: password() });
+export const passwordOnlySchema = object({ password: password() });
+
+/** PUT /password. */
+export const passwordSchema = object({
+  old: string().required('is missing, expected the password until now').max(500),
+  password: password(),
+});
+
+/** PUT /people/:id/role. */
+export const roleSchema = object({ role: role() });
+
+/** GET /people, for owners. */
+export interface PeopleAnswer {
+  people: { id: string; name: string; email: string; role: Role }[];
+}
+
+/** GET /sessions: where one is signed in. */
+export interface SessionsAnswer {
+  sessions: { id: string; since: string | null; agent: string; here: boolean }[];
+}
+
+/** GET /audit, for owners, newest first. */
+export interface AuditAnswer {
+  entries: { person: string | null; what: string; about: string | null; at: string }[];
+}
+
+/** PUT /firm/sheet: what the firm's papers show. */
+export const sheetSchema = object({
+  address: text('an address', 500),
+  registration: text('registration lines', 500),
+  currency: text('a currency', 10),
+  tax_pct: number()
+    .typeError('is no number, expected percent')
+    .min(0, 'is below 0')
+    .max(100, 'is above 100')
+    .nullable(),
+  payment: text('words about payment', 1000),
+  paper: string().oneOf(['A4', 'letter'], 'is no paper size, expected A4 or letter'),
+  validity_d: number()
+    .typeError('is no number, expected days')
+    .integer('is no whole number, expected days')
+    .min(1, 'is below 1')
+    .max(1000, 'is above 1000')
+    .nullable(),
+}).noUnknown('has a member that is not known, expected those of the firm sheet');
+export type FirmSheet = InferType<typeof sheetSchema>;
