@@ -8,6 +8,7 @@ import { join } from 'node:path';
 import { Agent, createServer as createSecure, request as secureRequest, type Server } from 'node:https';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import { createApp } from '../src/http/app';
+import { openPool } from '../src/work/pool';
 import { migrate } from '../src/store/migrations';
 import { FIRST_CODE, PASSWORD, startBench, Visitor, type Bench, type Reply } from './site-of-two-firms';
 
@@ -573,13 +574,14 @@ describe('nothing heavy on the request\u2019s own thread', () => {
   test('a file that takes too long is turned away, and others are answered meanwhile', async () => {
     const owner = await signedIn('ann@ours.example');
     const file = structuredClone(corrach) as unknown as { proposals: object[]; system: { loads: object[] } };
-    file.system.loads = Array.from({ length: 1500 }, (_, i) => ({
+    const more = Array.from({ length: 1500 }, (_, i) => ({
       id: `l${i}`,
       label: 'L',
       kind: 'dc',
       hours_d: 1,
       power_W: 5,
     }));
+    file.system.loads.push(...more);
     file.proposals = Array.from({ length: 150 }, (_, i) => ({
       id: `p${i}`,
       title: 'x',
@@ -591,6 +593,18 @@ describe('nothing heavy on the request\u2019s own thread', () => {
     expect((await bringing).body.faults ?? []).toEqual([]);
     expect((await bringing).status).toBe(201);
   }, 60_000);
+});
+
+test('a job that takes longer than it may is stopped, and says so', async () => {
+  const pool = openPool(join(__dirname, '../src/work/worker.ts'), 1);
+  try {
+    await expect(pool.run('file', { file: corrach, ids: [] })).rejects.toMatchObject({
+      status: 422,
+      faults: [{ path: 'file' }],
+    });
+  } finally {
+    await pool.close();
+  }
 });
 
 describe('the schema', () => {

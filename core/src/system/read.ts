@@ -38,7 +38,7 @@ export function checkSystemFile(value: unknown): ReadResult {
   const shape = shapeFaults(value);
   if (shape.length > 0) throw new FaultError(shape.slice(0, MOST_FAULTS));
   const file = value as SystemFile;
-  const faults = [...referenceFaults(file), ...proposalFaults(file)];
+  const faults = linkFaults(file);
   if (faults.length > 0) throw new FaultError(faults.slice(0, MOST_FAULTS));
   return { file, warnings: warningsOf(file.system ?? {}) };
 }
@@ -55,7 +55,7 @@ export function changedFaults(rows: readonly PartRow[], changed: PartRow): Fault
   const stands = rows.some(({ id }) => id === changed.id);
   const shape = stands ? rowFaults(file, changed) : [];
   // What is out of shape is not asked where it leads.
-  const faults = shape.length > 0 ? shape : [...referenceFaults(file), ...proposalFaults(file)];
+  const faults = shape.length > 0 ? shape : linkFaults(file);
   return faults.slice(0, MOST_FAULTS);
 }
 
@@ -142,6 +142,12 @@ const spaced = (code: string) => code.replace(/([a-z])([A-Z])/g, '$1 $2').toLowe
 
 const shapeFaults = (value: unknown): Fault[] =>
   faultsBy(fileSchema, value).map(({ path, message }) => ({ path: path || 'file', message }));
+
+/** A system at fault is not asked again with each proposal upon it. */
+function linkFaults(file: SystemFile): Fault[] {
+  const faults = referenceFaults(file);
+  return faults.length > 0 ? faults : proposalFaults(file);
+}
 
 /** Ids unique in the file; every reference leads somewhere. */
 function referenceFaults(file: SystemFile): Fault[] {
