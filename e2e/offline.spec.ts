@@ -114,10 +114,10 @@ test('@phone a whole site is surveyed without a signal from a cold start, reload
   const shown = await page.evaluate(
     () =>
       new Promise<{ entries: number }>((resolve) => {
-        const open = indexedDB.open('keyval-store');
+        const open = indexedDB.open('lantern');
         open.onsuccess = () => {
-          const get = open.result.transaction('keyval').objectStore('keyval').get('lantern.outbox');
-          get.onsuccess = () => resolve({ entries: (get.result as unknown[]).length });
+          const count = open.result.transaction('outbox').objectStore('outbox').count();
+          count.onsuccess = () => resolve({ entries: count.result });
         };
       }),
   );

@@ -102,8 +102,9 @@ test('@phone two phones: fields merge, the same field is kept for a person with 
   await set(other, 'maxPv_A', '44');
   await set(other, 'selfUse_W', '9');
   await other.getByRole('link', { name: /^Survey/ }).click();
-  await expect(other.getByText('Somebody else changed the same field.')).toBeVisible();
-  await expect(other.getByText('maxPv_A: theirs 30, mine 44')).toBeVisible();
+  await other.getByRole('button', { name: 'See it' }).click();
+  await expect(other.getByText(/somebody else changed the same field\./i)).toBeVisible();
+  await expect(other.getByText('Highest PV current: theirs 30, mine 44')).toBeVisible();
   await demo.reload();
   await expect(demo.getByTestId('field-selfUse_W')).toContainText('9');
   await expect(demo.getByTestId('field-maxPv_A')).toContainText('30');

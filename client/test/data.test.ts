@@ -338,7 +338,7 @@ describe('the device', () => {
     state: { data, dataUpdatedAt: Date.now(), errorUpdatedAt: 0, status: 'error', ...more },
     setState: jest.fn(),
     isStale: () => true,
-    fetch: jest.fn(),
+    fetch: jest.fn(() => Promise.reject(new api.NoSignal(null))),
   });
   test('the cache keeps data whose last fetch failed, a row a query, never computed answers', async () => {
     keepQuery(query(['site', 'x'], { a: 1 }) as never);

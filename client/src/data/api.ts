@@ -45,6 +45,15 @@ export async function signIn(email: string, password: string): Promise<Session> 
   csrfToken = session.csrfToken;
   return session;
 }
+/** What only works with a signal: people, passwords, sessions. @throws NoSignal, ApiError */
+export const ask = <T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown) =>
+  call(method, path, body) as Promise<T>;
+/** As `ask`, for what lets somebody in: the session's token changes with it. */
+export async function askIn(method: 'POST' | 'PUT', path: string, body: unknown): Promise<Session> {
+  const session = (await call(method, path, body)) as Session;
+  csrfToken = session.csrfToken;
+  return session;
+}
 export const signOut = () => call('DELETE', '/session');
 export const getSites = async () => ((await call('GET', '/sites')) as SitesAnswer).sites;
 export const getArchived = async () => ((await call('GET', '/sites?archived=yes')) as SitesAnswer).sites;

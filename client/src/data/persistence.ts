@@ -36,7 +36,7 @@ const persister = experimental_createQueryPersister<PersistedQuery>({
   prefix: PREFIX,
   buster: SHAPE,
   maxAge: Infinity,
-  refetchOnRestore: 'always',
+  refetchOnRestore: false,
   serialize: ({ state, ...query }) => ({
     ...query,
     // Also where the last attempt failed: without a signal every attempt does, and the data is what counts.
@@ -49,7 +49,23 @@ const persister = experimental_createQueryPersister<PersistedQuery>({
   filters: { predicate: ({ queryKey }) => KEPT.has(queryKey[0]) },
 });
 
-export const restoring = persister.persisterFn;
+/**
+ * Gives a query what the device has of it, and asks the server right after. The package's own way of asking leaves a
+ * rejected promise behind where there is no signal.
+ */
+export const restoring: typeof persister.persisterFn = async (queryFn, context, query) => {
+  let asked = query.state.data !== undefined;
+  const data = await persister.persisterFn(
+    (inner) => {
+      asked = true;
+      return queryFn(inner);
+    },
+    context,
+    query,
+  );
+  if (!asked) setTimeout(() => void query.fetch().catch(() => undefined), 0);
+  return data;
+};
 
 /** Keeps what was laid into the cache by hand as well; what was fetched the persister keeps itself. */
 export const keepQuery = (query: Query): void => {

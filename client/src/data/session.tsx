@@ -15,6 +15,8 @@ interface SessionState {
   error: Error | null;
   retry(): void;
   enter(email: string, password: string): Promise<void>;
+  /** Lets in whoever the server has just let in: by a link, as the first owner, with another password. */
+  taken(session: Session): Promise<void>;
   leave(): Promise<void>;
   /** The session has ended while work was waiting: back to the sign-in screen, with the work kept. */
   askAgain(): void;
@@ -47,6 +49,14 @@ async function forget(): Promise<void> {
   );
 }
 
+async function letIn(session: Session): Promise<void> {
+  // The session of another may have ended by itself: what was fetched for them is not for this person.
+  if (readPreference('person') !== session.person?.id) await forget();
+  writePreference('person', session.person?.id ?? '');
+  writePreference('leaving', false);
+  queryClient.setQueryData(KEY, session);
+}
+
 export function SessionProvider({ children }: PropsWithChildren) {
   const { data, error, refetch } = useQuery({ queryKey: KEY, queryFn: askWho });
   const value = useMemo<SessionState>(
@@ -54,14 +64,8 @@ export function SessionProvider({ children }: PropsWithChildren) {
       session: data ?? null,
       error,
       retry: () => void refetch(),
-      async enter(email, password) {
-        const session = await signIn(email, password);
-        // The session of another may have ended by itself: what was fetched for them is not for this person.
-        if (readPreference('person') !== session.person?.id) await forget();
-        writePreference('person', session.person?.id ?? '');
-        writePreference('leaving', false);
-        queryClient.setQueryData(KEY, session);
-      },
+      enter: async (email, password) => letIn(await signIn(email, password)),
+      taken: letIn,
       async leave() {
         writePreference('leaving', true);
         writePreference('person', '');

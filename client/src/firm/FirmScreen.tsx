@@ -7,7 +7,7 @@ import { usePerson } from '../data/session';
 import { useStorage } from '../data/storage';
 import { setUnits, useUnits, type Units } from '../data/units';
 import { SchoolsEntry } from '../entry/SchoolsEntry';
-import { Chip } from '../kit/controls';
+import { Button, Chip } from '../kit/controls';
 import { Page } from '../kit/page';
 import { Heading, T } from '../kit/text';
 import { unitText } from '../kit/units';
@@ -82,6 +82,12 @@ export function FirmScreen() {
           <T look="fact">{role}</T>
         </View>
       ))}
+      <View className="gap-3 px-[18px] pt-5">
+        {person.role === 'owner' ? (
+          <Button label="See to the people" onPress={() => router.navigate('/people')} />
+        ) : null}
+        <Button label="Your password and sessions" onPress={() => router.navigate('/you')} />
+      </View>
     </Page>
   );
 }

@@ -1,13 +1,17 @@
+import { usePathname } from 'expo-router';
 import type { PropsWithChildren } from 'react';
 import { useSession } from '../data/session';
 import { Button, Plain, Waiting } from '../kit/controls';
+import { FirstFirm } from './FirstFirm';
 import { SignIn } from './SignIn';
 
 /** Lets through who is signed in; asks the others. */
 export function Gate({ children }: PropsWithChildren) {
   const { session, error, retry } = useSession();
-  if (session?.person) return children;
-  if (session) return <SignIn />;
+  // A link that lets somebody in is for whoever is not in yet.
+  const joining = usePathname().startsWith('/join/');
+  if (session?.person || joining) return children;
+  if (session) return session.empty ? <FirstFirm /> : <SignIn />;
   if (error)
     return (
       <Plain title="No answer from the server." text="Check the signal. What was noted on this device is kept.">

@@ -1,3 +1,4 @@
+import { UNKNOWN } from './figures';
 import type { Model } from '../system/model';
 import type { Schools } from '../system/schema';
 
@@ -85,6 +86,7 @@ export function createLedger(model: Model): Ledger {
     miss: (path) => void missing.add(path),
     guess: (path) => void assumed.add(path),
     // Two figures that rest on the same step show it once.
-    work: (line) => void (working.includes(line) || working.push(line)),
+    // What could not be computed is no working: the finding names what is missing instead.
+    work: (line) => void (line.includes(UNKNOWN) || working.includes(line) || working.push(line)),
   };
 }

@@ -13,6 +13,7 @@ import {
   optionalPart,
   part,
   positive,
+  requiredNum,
   requiredOneOf,
   requiredPositive,
   requiredWhole,
@@ -22,6 +23,9 @@ import {
 } from './fields';
 import { inLine, kind } from './kind';
 import { asked, first, group } from './words';
+
+/** One cell of any chemistry has more. */
+const LEAST_BLOCK_V = 1.2;
 
 export const SPACES = ['living', 'sealed-vented-box', 'vented-box', 'outside', 'outbuilding'] as const;
 
@@ -38,7 +42,7 @@ export const bank = kind({
     id: id(),
     label: name(),
     chemistry: asked('Chemistry', requiredOneOf(CHEMISTRIES)),
-    block_V: asked('Volts of one block', requiredPositive(1500)),
+    block_V: asked('Volts of one block', requiredNum(LEAST_BLOCK_V, 1500)),
     blockCapacity_Ah: asked('Capacity of one block', requiredPositive(100_000)),
     series: asked('Blocks in series', requiredWhole(1, 64), { belongs: 'link' }),
     parallel: asked('Strings in parallel', requiredWhole(1, 64), { belongs: 'link' }),

@@ -34,7 +34,8 @@ export const inverters = kind({
     surge_W: first('Surge', watts()),
     surge_s: asked('Surge lasts', num(0, 100_000)),
     waveform: first('Wave', oneOf(['sine', 'modified'])),
-    lowCutoff_V: asked('Low cut-off', volts()),
+    // No inverter runs below the half of a 12 V bank: a nought here is a field that was not filled in.
+    lowCutoff_V: asked('Low cut-off', num(5, 1500)),
     minDc_V: asked('Lowest DC voltage', volts()),
     maxDc_V: asked('Highest DC voltage', volts()),
     idle_W: asked('Idle draw', watts()),

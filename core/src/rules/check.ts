@@ -24,8 +24,11 @@ function evaluate(model: Model, rule: Rule<unknown>, item: Case<unknown>): Findi
   const io = createLedger(model);
   const outcome = rule.evaluate(io, item.about, item.quantity);
   if (!outcome) return null;
-  const ratio = 'ratio' in outcome ? outcome.ratio : null;
-  const unknown = io.missing.size > 0;
+  const given = 'ratio' in outcome ? outcome.ratio : null;
+  // A figure that has no end (something divided by a nought that was recorded) judges nothing: towards unknown.
+  const endless = given !== null && !(Number.isFinite(given.demand) && Number.isFinite(given.limit));
+  const ratio = endless ? { ...given, demand: 0, limit: 0 } : given;
+  const unknown = io.missing.size > 0 || endless;
   const judged = ratio && !unknown ? judge(ratio.demand, ratio.limit, ratio.sense, ratio.tightAbove) : null;
   const plain = 'verdict' in outcome ? outcome.verdict : (outcome.forced ?? judged?.verdict ?? 'unknown');
   const advice = 'overIs' in outcome ? outcome.overIs : undefined;
@@ -40,7 +43,7 @@ function evaluate(model: Model, rule: Rule<unknown>, item: Case<unknown>): Findi
     limit: judged && ratio ? ratio.limit : null,
     unit: unknown ? null : (ratio?.unit ?? ('unit' in outcome ? (outcome.unit ?? null) : null)),
     sense: ratio?.sense ?? 'max',
-    use: judged?.use ?? null,
+    use: judged && Number.isFinite(judged.use) ? judged.use : null,
     tightAbove: ratio?.tightAbove ?? null,
     working: [...io.working],
     assumed: [...io.assumed].sort(),

@@ -150,7 +150,9 @@ const idle = rule<Inverter>({
   sentence: ({ demand, verdict }) =>
     verdict === 'unknown'
       ? `What the inverter's idling costs ${NOT_YET}`
-      : `Idling takes ${round(demand ?? NaN)} % of what the sun brings.`,
+      : demand === null
+        ? 'It idles where the sun brings nothing.'
+        : `Idling takes ${round(demand)} % of what the sun brings.`,
 });
 
 const feed = rule<Inverter>({

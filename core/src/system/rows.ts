@@ -42,16 +42,19 @@ export function toRows(file: SystemFile, newId: () => string): PartRow[] {
   add('schools', schools ?? {}, 0);
   const outside: Body = {};
   for (const [key, value] of Object.entries(system ?? {})) {
-    if (isListName(key)) ((value ?? []) as object[]).forEach((part, i) => add(key, part, i));
-    else if (isSingleName(key)) {
-      if (value) add(key, value as object, 0);
-    } else outside[key] = value;
+    const parts = isListName(key) ? ((value ?? []) as object[]) : isSingleName(key) && value ? [value as object] : [];
+    parts.forEach((part, i) => add(key as RowKind, part, i));
+    // An empty list and a null are kept as they were written: here, until a part of that kind is recorded.
+    if (parts.length === 0) outside[key] = value;
   }
   add('system', outside, 0);
   (proposals ?? []).forEach((proposal, i) => add('proposal', proposal, i));
   (readings ?? []).forEach((reading, i) => add('reading', reading, i));
   (attachments ?? []).forEach((attachment, i) => add('attachment', attachment, i));
-  if (Object.keys(rest).length > 0) add('file', rest, 0);
+  const others: Body = { ...rest };
+  for (const [key, value] of Object.entries({ schools, evidence, proposals, readings, attachments, system }))
+    if (value === null || (value !== undefined && Object.keys(value).length === 0)) others[key] = value;
+  if (Object.keys(others).length > 0) add('file', others, 0);
 
   const byName = new Map(rows.map((row) => [nameOfRow(row), row]));
   const loose: Record<string, Evidence> = {};
@@ -86,14 +89,14 @@ export function fromRows(rows: readonly PartRow[]): SystemFile {
   return {
     format: 'true-lantern',
     version: 1,
+    ...one('file'),
     site: one('site') ?? { name: '' },
     ...(schools && Object.keys(schools).length > 0 ? { schools } : {}),
-    system,
+    ...(Object.keys(system).length > 0 || !('system' in (one('file') ?? {})) ? { system } : {}),
     ...(Object.keys(evidence).length > 0 ? { evidence } : {}),
     ...(proposals.length > 0 ? { proposals } : {}),
     ...(readings.length > 0 ? { readings } : {}),
     ...(attachments.length > 0 ? { attachments } : {}),
-    ...one('file'),
   } as SystemFile;
 }
 

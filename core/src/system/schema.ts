@@ -128,7 +128,7 @@ export const fileSchema = part({
     .typeError('is not a number, expected 1')
     .oneOf([1], 'is not a version this program reads, expected 1')
     .required('is missing, expected 1'),
-  site: siteSchema,
+  site: siteSchema.required('is missing, expected the site with its name'),
   schools: schoolsSchema,
   system: systemSchema,
   evidence: record(evidenceSchema),

@@ -56,13 +56,19 @@ export function peopleRoutes(config: Config, database: Database, limits: SignInL
     response.status(201).json(await session(request));
   });
 
-  const answer = async (token: string, invitation: Invitation, person: string | null): Promise<InvitedAnswer> => {
-    const address = `${config.publicUrl ?? ''}/join/${token}`;
+  const answer = async (
+    request: Request,
+    token: string,
+    invitation: Invitation,
+    person: string | null,
+  ): Promise<InvitedAnswer> => {
+    // Without a public address the one by which the owner has come: the link is shown to nobody else.
+    const address = `${config.publicUrl ?? `${request.protocol}://${request.get('host')}`}/join/${token}`;
     return {
       ...shown(invitation, person),
       token,
       address,
-      qr: config.publicUrl ? await QRCode.toString(address, { type: 'svg', margin: 1 }) : '',
+      qr: await QRCode.toString(address, { type: 'svg', margin: 1 }),
     };
   };
 
@@ -71,7 +77,7 @@ export function peopleRoutes(config: Config, database: Database, limits: SignInL
     const { role } = parse(inviteSchema, request.body);
     const { token, invitation } = await invite(database, who, role);
     await audit(database, who.firmId, who.userId, 'invited', role);
-    response.status(201).json(await answer(token, invitation, null));
+    response.status(201).json(await answer(request, token, invitation, null));
   });
 
   router.get('/invitations', async (request, response) => {
@@ -89,7 +95,7 @@ export function peopleRoutes(config: Config, database: Database, limits: SignInL
     const person = await personFor(who.firmId, request.params.id);
     const { token, invitation } = await invite(database, who, person.role, person.id);
     await audit(database, who.firmId, who.userId, 'made a link for another password', person.name);
-    response.status(201).json(await answer(token, invitation, person.name));
+    response.status(201).json(await answer(request, token, invitation, person.name));
   });
 
   /** The token is the key: no more is said of a wrong one than of one that was used or has expired. */

@@ -1,0 +1,1 @@
+export { PeopleScreen as default } from '../src/firm/PeopleScreen';

@@ -1,0 +1,218 @@
+import type { InvitedAnswer, PeopleAnswer, Role } from '@true-lantern/wire';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { Image, View } from 'react-native';
+import {
+  changeRole,
+  inviteSomebody,
+  passwordLink,
+  removePerson,
+  takeBackInvitation,
+  useAskAgain,
+  useAudit,
+  useInvitations,
+  usePeople,
+} from '../data/people';
+import { usePerson } from '../data/session';
+import { Button, Chip } from '../kit/controls';
+import { momentText } from '../kit/dates';
+import { Page } from '../kit/page';
+import { Heading, T } from '../kit/text';
+
+const ROLES: { role: Role; may: string }[] = [
+  { role: 'owner', may: 'everything, people and firm too' },
+  { role: 'technician', may: 'sites and shelf' },
+  { role: 'reader', may: 'look, change nothing' },
+];
+
+/** For owners: who belongs to the firm, who may come in, and what was done. */
+export function PeopleScreen() {
+  const me = usePerson();
+  const owner = me.role === 'owner';
+  const people = usePeople(owner);
+  const askAgain = useAskAgain();
+  const [link, setLink] = useState<InvitedAnswer | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const attempt = async (act: () => Promise<InvitedAnswer | undefined>) => {
+    setTrouble(null);
+    try {
+      const made = await act();
+      setLink(made ?? null);
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+    askAgain();
+  };
+  return (
+    <Page title="People" onBack={() => router.navigate('/firm')}>
+      {owner ? null : <T className="px-[18px] py-6">Only an owner of the firm sees to its people.</T>}
+      {trouble ? (
+        <T look="head" role="alert" className="px-[18px] pt-4">
+          {trouble}
+        </T>
+      ) : null}
+      {link ? <Link link={link} onDone={() => setLink(null)} /> : null}
+      {people.error && !people.data ? (
+        <T className="px-[18px] py-4 text-soft">They are on the server and come with the signal.</T>
+      ) : null}
+      {people.data?.people.map((person) => (
+        <PersonRow key={person.id} person={person} me={person.id === me.id} attempt={attempt} />
+      ))}
+      {owner ? (
+        <>
+          <Invite attempt={attempt} />
+          <Audit />
+        </>
+      ) : null}
+    </Page>
+  );
+}
+
+type Attempt = (act: () => Promise<InvitedAnswer | undefined>) => Promise<void>;
+
+function PersonRow({ person, me, attempt }: { person: PeopleAnswer['people'][number]; me: boolean; attempt: Attempt }) {
+  const [open, setOpen] = useState(false);
+  const [leaving, setLeaving] = useState(false);
+  return (
+    <View className="gap-2 border-b border-rule px-[18px] py-3" testID={`person-${person.name}`}>
+      <View className="flex-row items-center justify-between gap-3">
+        <View className="min-w-0 flex-1">
+          <T look="head">{person.name}</T>
+          <T look="fact">
+            {person.role}, {person.email}
+          </T>
+        </View>
+        <Button
+          label={open ? 'Close' : 'Change'}
+          aria-label={`Change ${person.name}`}
+          kind="plain"
+          onPress={() => setOpen(!open)}
+        />
+      </View>
+      {open ? (
+        <View className="gap-3 pb-2">
+          <View role="radiogroup" aria-label={`Role of ${person.name}`} className="flex-row flex-wrap gap-2">
+            {ROLES.map(({ role }) => (
+              <Chip
+                key={role}
+                label={role}
+                on={person.role === role}
+                onPress={() => void attempt(() => changeRole(person.id, role))}
+              />
+            ))}
+          </View>
+          <Button label="Link for another password" onPress={() => void attempt(() => passwordLink(person.id))} />
+          {me ? null : leaving ? (
+            <View className="gap-2" role="alert">
+              <T>
+                {person.name} loses access within a second. What they recorded stays; their name can stay with it in the
+                history, or become &quot;a former member&quot;.
+              </T>
+              <View className="flex-row flex-wrap gap-2">
+                <Button label="Keep them" kind="main" className="grow" onPress={() => setLeaving(false)} />
+                <Button
+                  label="Let go, keep the name"
+                  className="grow"
+                  onPress={() => void attempt(() => removePerson(person.id, false))}
+                />
+                <Button
+                  label="Let go and forget the name"
+                  className="grow"
+                  onPress={() => void attempt(() => removePerson(person.id, true))}
+                />
+              </View>
+            </View>
+          ) : (
+            <Button label={`Let ${person.name} go`} kind="plain" onPress={() => setLeaving(true)} />
+          )}
+        </View>
+      ) : null}
+    </View>
+  );
+}
+
+function Invite({ attempt }: { attempt: Attempt }) {
+  const [role, setRole] = useState<Role>('technician');
+  const { data } = useInvitations(true);
+  return (
+    <View className="gap-3 px-[18px] pt-7">
+      <Heading level={2} look="station">
+        Let somebody in
+      </Heading>
+      <View role="radiogroup" aria-label="They come in as" className="flex-row flex-wrap gap-2">
+        {ROLES.map((one) => (
+          <Chip key={one.role} label={one.role} on={role === one.role} onPress={() => setRole(one.role)} />
+        ))}
+      </View>
+      <T look="fact">{ROLES.find((one) => one.role === role)?.may}. The link is good once, for seven days.</T>
+      <Button label="Make a link" kind="main" onPress={() => void attempt(() => inviteSomebody(role))} />
+      {data?.invitations.map(({ id, role: as, person, expiresAt }) => (
+        <View key={id} className="flex-row items-center justify-between gap-3 border-t border-rule pt-2">
+          <T look="fact" className="min-w-0 flex-1">
+            {person ? `Another password for ${person}` : `Open link for a ${as}`}, until {momentText(expiresAt)}
+          </T>
+          <Button
+            label="Take back"
+            kind="plain"
+            onPress={() => void attempt(() => takeBackInvitation(id).then(() => undefined))}
+          />
+        </View>
+      ))}
+    </View>
+  );
+}
+
+/** The link, told once: to send, or to point a phone at. */
+function Link({ link, onDone }: { link: InvitedAnswer; onDone(): void }) {
+  const [copied, setCopied] = useState(false);
+  const copy = () => {
+    void navigator.clipboard?.writeText(link.address).then(() => setCopied(true));
+  };
+  return (
+    <View className="gap-3 border-b-2 border-ink bg-well px-[18px] py-4" testID="link" role="status">
+      <T look="head">{link.person ? `Another password for ${link.person}` : `For one ${link.role}, once`}</T>
+      <T look="mono" selectable testID="link-address">
+        {link.address}
+      </T>
+      {link.qr ? (
+        <Image
+          accessibilityLabel="The link as a picture to point a phone at"
+          source={{ uri: `data:image/svg+xml;utf8,${encodeURIComponent(link.qr)}` }}
+          style={{ width: 200, height: 200, backgroundColor: '#fff' }}
+        />
+      ) : null}
+      <T look="fact">It is shown this once. Whoever has it comes in: give it to the one person alone.</T>
+      <View className="flex-row gap-3">
+        <Button label={copied ? 'Copied' : 'Copy it'} className="flex-1" onPress={copy} />
+        <Button label="Done" kind="main" className="flex-1" onPress={onDone} />
+      </View>
+    </View>
+  );
+}
+
+function Audit() {
+  const [open, setOpen] = useState(false);
+  const { data } = useAudit(open);
+  return (
+    <View className="px-[18px] pt-7">
+      {open ? (
+        <Heading level={2} look="station">
+          What was done, a year back
+        </Heading>
+      ) : (
+        <Button label="What was done" onPress={() => setOpen(true)} />
+      )}
+      {open
+        ? data?.entries.map(({ person, what, about, at }, i) => (
+            <View key={i} className="border-b border-rule py-2">
+              <T>
+                {person ?? 'Somebody'} {what}
+                {about ? `: ${about}` : ''}
+              </T>
+              <T look="small">{momentText(at)}</T>
+            </View>
+          ))
+        : null}
+    </View>
+  );
+}

@@ -1,0 +1,112 @@
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { ApiError } from '../data/api';
+import { fileName, saveTextFile } from '../data/files';
+import { changePassword, endSession, personData, signOutEverywhere, useAskAgain, useSessions } from '../data/people';
+import { usePerson, useSession } from '../data/session';
+import { Button } from '../kit/controls';
+import { momentText } from '../kit/dates';
+import { TextField } from '../kit/field';
+import { Page } from '../kit/page';
+import { Heading, T } from '../kit/text';
+
+/** One's own password, where one is signed in, and what is kept about one. */
+export function YouScreen() {
+  const me = usePerson();
+  const { leave } = useSession();
+  const askAgain = useAskAgain();
+  const sessions = useSessions();
+  const everywhere = async () => {
+    await signOutEverywhere();
+    await leave();
+  };
+  return (
+    <Page title={me.name} onBack={() => router.navigate('/firm')}>
+      <T look="fact" className="px-[18px] pt-4">
+        {me.role} of {me.firm.name}, {me.email}
+      </T>
+      <Password />
+      <Heading level={2} look="station" className="px-[18px] pb-2 pt-7">
+        Where you are signed in
+      </Heading>
+      {sessions.error && !sessions.data ? (
+        <T className="px-[18px] text-soft">That is on the server and comes with the signal.</T>
+      ) : null}
+      {sessions.data?.sessions.map(({ id, since, agent, here }) => (
+        <View
+          key={id}
+          className="min-h-[56px] flex-row items-center justify-between gap-3 border-b border-rule px-[18px] py-2"
+          testID="session"
+        >
+          <View className="min-w-0 flex-1">
+            <T>{here ? 'Here' : agentText(agent)}</T>
+            <T look="small">{since ? `since ${momentText(since)}` : 'since before the last update'}</T>
+          </View>
+          {here ? null : (
+            <Button label="End it" kind="plain" onPress={() => void endSession(id).then(askAgain, askAgain)} />
+          )}
+        </View>
+      ))}
+      <View className="gap-3 px-[18px] pt-4">
+        <Button label="Sign out everywhere" onPress={() => void everywhere().catch(askAgain)} />
+        <Button
+          label="Export what is kept about me"
+          kind="plain"
+          onPress={() =>
+            void personData(me.id).then(
+              (data) => saveTextFile(`${fileName(me.name)}-data.json`, JSON.stringify(data, null, 2)),
+              () => undefined,
+            )
+          }
+        />
+      </View>
+    </Page>
+  );
+}
+
+function Password() {
+  const { taken } = useSession();
+  const [old, setOld] = useState('');
+  const [next, setNext] = useState('');
+  const [said, setSaid] = useState<{ text: string; wrong: boolean } | null>(null);
+  const change = async () => {
+    try {
+      await taken(await changePassword(old, next));
+      setOld('');
+      setNext('');
+      setSaid({ text: 'Changed. Everywhere else you will have to sign in again.', wrong: false });
+    } catch (error) {
+      const fault = error instanceof ApiError ? error.faults[0] : undefined;
+      setSaid({ text: fault ? `It ${fault.message}.` : (error as Error).message, wrong: true });
+    }
+  };
+  return (
+    <View className="gap-3 px-[18px] pt-6">
+      <Heading level={2} look="station">
+        Password
+      </Heading>
+      <TextField label="Until now" value={old} onChangeText={setOld} secureTextEntry autoComplete="current-password" />
+      <TextField
+        label="From now on: ten letters or more"
+        value={next}
+        onChangeText={setNext}
+        secureTextEntry
+        autoComplete="new-password"
+      />
+      {said ? (
+        <T look="head" role={said.wrong ? 'alert' : 'status'}>
+          {said.text}
+        </T>
+      ) : null}
+      <Button label="Change it" disabled={old === '' || next === ''} onPress={() => void change()} />
+    </View>
+  );
+}
+
+/** What kind of device a browser says it is, in a word or two; no more of it means anything to a person. */
+export function agentText(agent: string): string {
+  const system = /iPhone|iPad/.exec(agent)?.[0] ?? /Android|Windows|Mac OS|Linux/.exec(agent)?.[0] ?? 'some device';
+  const browser = /Firefox|Edg|Chrome|Safari/.exec(agent)?.[0];
+  return browser ? `${browser === 'Edg' ? 'Edge' : browser} on ${system}` : system;
+}

@@ -1,0 +1,93 @@
+import { useState } from 'react';
+import { ScrollView, View, type TextInputProps } from 'react-native';
+import { ApiError } from '../data/api';
+import { Button } from '../kit/controls';
+import { TextField } from '../kit/field';
+import { Lantern } from '../kit/lantern';
+import { Heading, T } from '../kit/text';
+
+export interface FormField extends Pick<
+  TextInputProps,
+  'secureTextEntry' | 'autoComplete' | 'inputMode' | 'autoCapitalize'
+> {
+  name: string;
+  label: string;
+}
+
+/** The few fields of a door: what the server finds wrong stands under its own field. */
+export function DoorForm({
+  title,
+  text,
+  fields,
+  act,
+  onSend,
+}: {
+  title: string;
+  text: string;
+  fields: readonly FormField[];
+  act: string;
+  onSend(values: Record<string, string>): Promise<void>;
+}) {
+  const [values, setValues] = useState<Record<string, string>>({});
+  const [faults, setFaults] = useState<Record<string, string>>({});
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const send = async () => {
+    setBusy(true);
+    setTrouble(null);
+    setFaults({});
+    try {
+      await onSend(values);
+    } catch (error) {
+      const named = error instanceof ApiError ? error.faults : [];
+      setFaults(Object.fromEntries(named.map(({ path, message }) => [path, `It ${message}.`])));
+      if (named.length === 0) setTrouble((error as Error).message);
+    }
+    setBusy(false);
+  };
+  return (
+    <ScrollView role="main" contentContainerClassName="grow justify-center px-[18px] py-10">
+      <View className="w-full max-w-[420px] gap-5 self-center">
+        <View className="flex-row items-center gap-3">
+          <Lantern size={44} />
+          <Heading look="lead" className="min-w-0 flex-1 font-bold">
+            {title}
+          </Heading>
+        </View>
+        <T>{text}</T>
+        {fields.map(({ name, label, ...rest }) => (
+          <TextField
+            key={name}
+            label={label}
+            value={values[name] ?? ''}
+            onChangeText={(value) => setValues((known) => ({ ...known, [name]: value }))}
+            error={faults[name]}
+            onSubmitEditing={() => void send()}
+            {...rest}
+          />
+        ))}
+        {trouble ? (
+          <T look="head" role="alert">
+            {trouble}
+          </T>
+        ) : null}
+        <Button label={busy ? 'One moment ...' : act} kind="main" disabled={busy} onPress={() => void send()} />
+      </View>
+    </ScrollView>
+  );
+}
+
+export const NAME: FormField = { name: 'name', label: 'Your name', autoComplete: 'name' };
+export const EMAIL: FormField = {
+  name: 'email',
+  label: 'E-mail',
+  inputMode: 'email',
+  autoComplete: 'email',
+  autoCapitalize: 'none',
+};
+export const NEW_PASSWORD: FormField = {
+  name: 'password',
+  label: 'A password of ten letters or more',
+  secureTextEntry: true,
+  autoComplete: 'new-password',
+};

@@ -1,0 +1,47 @@
+import { expect, test } from './demo';
+
+test('@phone an owner lets somebody in by a link, gives them another role, and lets them go', async ({
+  demo,
+  browser,
+}) => {
+  const name = `Nell${Date.now() % 100000}`;
+  await demo.goto('/people');
+  await demo.getByRole('radio', { name: 'technician' }).last().click();
+  await demo.getByRole('button', { name: 'Make a link' }).click();
+  const address = (await demo.getByTestId('link-address').textContent()) ?? '';
+  await expect(demo.getByTestId('link').getByRole('img')).toBeVisible();
+  const context = await browser.newContext({ serviceWorkers: 'block' });
+  const guest = await context.newPage();
+  await guest.goto(new URL(address).pathname);
+  await expect(guest.getByText('Join Saltmarsh & Daughter')).toBeVisible();
+  await guest.getByLabel('Your name').fill(name);
+  await guest.getByLabel('E-mail').fill(`${name}@saltmarsh.example`);
+  await guest.getByLabel('A password of ten letters or more').fill('short');
+  await guest.getByRole('button', { name: 'Come in' }).click();
+  await expect(guest.getByRole('alert')).toContainText('too short');
+  await guest.getByLabel('A password of ten letters or more').fill('long enough for a boat');
+  await guest.getByRole('button', { name: 'Come in' }).click();
+  await expect(guest.getByLabel('Find a site')).toBeVisible();
+
+  await demo.reload();
+  await demo.getByRole('button', { name: `Change ${name}` }).click();
+  await demo.getByTestId(`person-${name}`).getByRole('radio', { name: 'reader' }).click();
+  await expect(demo.getByTestId(`person-${name}`)).toContainText('reader,');
+  await guest.reload();
+  await expect(guest.getByRole('button', { name: 'New site' })).toHaveCount(0);
+  await demo.getByRole('button', { name: `Let ${name} go` }).click();
+  await demo.getByRole('button', { name: 'Let go, keep the name' }).click();
+  await expect(demo.getByTestId(`person-${name}`)).toHaveCount(0);
+  await guest.reload();
+  await expect(guest.getByLabel('E-mail')).toBeVisible();
+  await context.close();
+});
+
+test('@phone where one is signed in; another password ends the other sessions', async ({ demo }) => {
+  await demo.goto('/you');
+  await expect(demo.getByTestId('session').filter({ hasText: 'Here' })).toHaveCount(1);
+  await demo.getByLabel('Until now').fill('not this one');
+  await demo.getByLabel('From now on: ten letters or more').fill('long enough for a boat');
+  await demo.getByRole('button', { name: 'Change it' }).click();
+  await expect(demo.getByRole('alert')).toContainText('The password until now was another.');
+});
