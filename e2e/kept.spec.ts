@@ -255,6 +255,12 @@ test('@phone Chromium killed outright: what was entered a moment before is there
     await first.close().catch(() => undefined);
     const second = await open();
     const again = second.pages()[0] ?? (await second.newPage());
+    // Chromium writes its cookies every half minute: the session may be gone with it, the work is not.
+    await again.goto('/');
+    const demo = again.getByRole('button', { name: 'Look around the demo' });
+    await expect(demo.or(again.getByLabel(LIST))).toBeVisible();
+    if (await demo.isVisible()) await demo.click();
+    await expect(again.getByLabel(LIST)).toBeVisible();
     await again.goto(url);
     await expect(again.getByTestId('field-maxPv_A')).toContainText('26');
     await expect.poll(() => onServer(again, idOf(again)), { timeout: 20_000 }).toMatchObject({ maxPv_A: 26 });

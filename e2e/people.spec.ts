@@ -9,7 +9,7 @@ test('@phone an owner lets somebody in by a link, gives them another role, and l
   await demo.getByRole('radio', { name: 'technician' }).last().click();
   await demo.getByRole('button', { name: 'Make a link' }).click();
   const address = (await demo.getByTestId('link-address').textContent()) ?? '';
-  await expect(demo.getByTestId('link').getByRole('img')).toBeVisible();
+  await expect(demo.getByLabel('The link as a picture to point a phone at')).toBeVisible();
   const context = await browser.newContext({ serviceWorkers: 'block' });
   const guest = await context.newPage();
   await guest.goto(new URL(address).pathname);

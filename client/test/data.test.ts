@@ -380,25 +380,29 @@ describe('what the server took goes into the cache', () => {
       updatedAt: '',
       parts: [row('bank'), row('controllers')],
     });
-    intoCache.changes('s', [
-      {
-        changeId: '1',
-        partId: row('bank').id,
-        status: 'applied',
-        part: { ...row('bank'), revision: 7, deleted: false },
-        conflicts: [],
-        faults: [],
-      },
-      {
-        changeId: '2',
-        partId: row('controllers').id,
-        status: 'applied',
-        part: { ...row('controllers'), deleted: true },
-        conflicts: [],
-        faults: [],
-      },
-      { changeId: '3', partId: 'x', status: 'refused', conflicts: [], faults: [] },
-    ]);
+    intoCache.changes(
+      's',
+      [
+        {
+          changeId: '1',
+          partId: row('bank').id,
+          status: 'applied',
+          part: { ...row('bank'), revision: 7, deleted: false },
+          conflicts: [],
+          faults: [],
+        },
+        {
+          changeId: '2',
+          partId: row('controllers').id,
+          status: 'applied',
+          part: { ...row('controllers'), deleted: true },
+          conflicts: [],
+          faults: [],
+        },
+        { changeId: '3', partId: 'x', status: 'refused', conflicts: [], faults: [] },
+      ],
+      9,
+    );
     expect(
       queryClient.getQueryData<{ parts: PartRow[] }>(['site', 's'])?.parts.map(({ id, revision }) => [id, revision]),
     ).toEqual([[row('bank').id, 7]]);

@@ -1,6 +1,6 @@
 import { openDB } from 'idb';
 import * as api from '../src/data/api';
-import type { PushResult } from '@true-lantern/wire';
+import type { PushAnswer } from '@true-lantern/wire';
 import type { ChangeEntry, Entry, Taken } from '../src/data/outbox';
 import { openCorrach } from './corrach';
 
@@ -81,8 +81,10 @@ async function opened(owner = 'ann', into = quiet): Promise<Outbox> {
 }
 const names = (outbox: Outbox) => outbox.state().entries.map((entry) => entry.state);
 const change = (set: Record<string, unknown>, partId = row.id) => ({ partId, baseRevision: 1, set });
-const took = async (_: string, changes: { changeId: string; partId: string }[]): Promise<PushResult[]> =>
-  changes.map(({ changeId, partId }) => ({ changeId, partId, status: 'applied', conflicts: [], faults: [] }));
+const took = async (_: string, changes: { changeId: string; partId: string }[]): Promise<PushAnswer> => ({
+  results: changes.map(({ changeId, partId }) => ({ changeId, partId, status: 'applied', conflicts: [], faults: [] })),
+  revision: 2,
+});
 const noSignal = () => Promise.reject(new api.NoSignal(null));
 const answer = (status: number) => () => Promise.reject(new api.ApiError(status, `It was ${status}.`, [], undefined));
 const device = () => jest.requireActual<typeof import('../src/data/database')>('../src/data/database').deviceDatabase();
@@ -287,15 +289,16 @@ describe('one that cannot be taken steps aside', () => {
 
 describe('what a person can do about it', () => {
   test('sent again as it is; mended under an id of its own; exported to the letter', async () => {
-    push.mockImplementation(async (_, changes) =>
-      changes.map(({ changeId, partId, set }) => ({
+    push.mockImplementation(async (_, changes) => ({
+      revision: 2,
+      results: changes.map(({ changeId, partId, set }) => ({
         changeId,
         partId,
         status: set.maxPv_V === -1 ? 'refused' : 'applied',
         conflicts: [],
         faults: [{ path: 'maxPv_V', message: 'is -1, expected 0 to 1500' }],
       })),
-    );
+    }));
     const outbox = await opened();
     outbox.enqueue('site', change({ maxPv_V: -1 }));
     await later();
@@ -473,16 +476,19 @@ test('the one bank of a site, made on two devices: the rest of mine goes to the 
   push
     .mockReset()
     .mockImplementation(took)
-    .mockImplementationOnce(async (_, changes) => [
-      {
-        changeId: changes[0]!.changeId,
-        partId: 'mine',
-        status: 'conflict',
-        part: { ...row, kind: 'bank', id: 'theirs', deleted: false },
-        conflicts: [{ field: 'age_y', current: 9, wanted: 3 }],
-        faults: [],
-      },
-    ]);
+    .mockImplementationOnce(async (_, changes) => ({
+      revision: 2,
+      results: [
+        {
+          changeId: changes[0]!.changeId,
+          partId: 'mine',
+          status: 'conflict',
+          part: { ...row, kind: 'bank', id: 'theirs', deleted: false },
+          conflicts: [{ field: 'age_y', current: 9, wanted: 3 }],
+          faults: [],
+        },
+      ],
+    }));
   await outbox.drain();
   await soon(() => {
     expect(push.mock.calls.map(([, changes]) => changes.map(({ partId }) => partId))).toEqual([

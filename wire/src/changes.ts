@@ -68,4 +68,6 @@ export interface PushBody {
 }
 export interface PushAnswer {
   results: PushResult[];
+  /** The site's, now. */
+  revision: number;
 }

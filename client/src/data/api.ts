@@ -1,6 +1,7 @@
 import type { Fault, PartChange } from '@true-lantern/core';
 import type {
   Firm,
+  Headline,
   HistoryAnswer,
   ImportAnswer,
   ProblemAnswer,
@@ -71,8 +72,10 @@ export const sendRequest = (method: 'PUT' | 'DELETE', path: string, body: unknow
 export const getSite = (id: string) => call('GET', `/sites/${id}`) as Promise<SiteRows>;
 export const importSite = (id: string, file: unknown, rowIds: string[]) =>
   call('POST', '/sites', { id, file, rowIds }) as Promise<ImportAnswer>;
-export const pushChanges = async (siteId: string, changes: PartChange[]) =>
-  ((await call('POST', `/sites/${siteId}/changes`, { changes })) as PushAnswer).results;
+export const pushChanges = (siteId: string, changes: PartChange[]) =>
+  call('POST', `/sites/${siteId}/changes`, { changes }) as Promise<PushAnswer>;
+/** What this device has worked out of a site, for every other to show at once. */
+export const putHeadline = (siteId: string, headline: Headline) => call('PUT', `/sites/${siteId}/headline`, headline);
 
 const reach = (path: string, init?: RequestInit): Promise<Response> =>
   fetch(`/api${path}`, init).catch((error: unknown) => {

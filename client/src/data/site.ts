@@ -2,17 +2,20 @@ import { QueryCache, QueryClient, useQueries, useQuery } from '@tanstack/react-q
 import {
   check,
   fromRows,
+  gistOf,
   modelOf,
   nameOfRow,
+  RULE_BOOK,
   type Finding,
+  type Gist,
   type Model,
   type PartRow,
   type SystemFile,
 } from '@true-lantern/core';
 import { useMemo } from 'react';
-import { ApiError, getSite, getSites } from './api';
-import type { PushResult, Session, SiteRows, SiteSummary } from '@true-lantern/wire';
-import { keepQuery, restoring } from './persistence';
+import { ApiError, getSite, getSites, putHeadline } from './api';
+import type { Headline, PushResult, Session, SiteRows, SiteSummary } from '@true-lantern/wire';
+import { keepQuery, keptData, restoring } from './persistence';
 import {
   enqueue,
   enqueueRequest,
@@ -59,7 +62,7 @@ const siteQuery = (id: string) => ({ queryKey: siteKey(id), queryFn: () => getSi
 
 /** Lays what the server took into the cache, so that nothing needs to be fetched again. */
 export const intoCache: Taken = {
-  changes(siteId: string, results: PushResult[]) {
+  changes(siteId: string, results: PushResult[], revision: number) {
     queryClient.setQueryData<SiteRows>(siteKey(siteId), (site) => {
       if (!site) return site;
       const parts = new Map(site.parts.map((part) => [part.id, part]));
@@ -69,8 +72,10 @@ export const intoCache: Taken = {
         if (deleted) parts.delete(row.id);
         else parts.set(row.id, row);
       }
-      return { ...site, parts: [...parts.values()] };
+      return { ...site, revision, parts: [...parts.values()] };
     });
+    const site = queryClient.getQueryData<SiteRows>(siteKey(siteId));
+    if (site) void tellHeadline(site).catch(() => undefined);
   },
   site(id, name, parts) {
     const updatedAt = new Date().toISOString();
@@ -119,46 +124,73 @@ export function openSite(id: string, rows: PartRow[]): OpenSite {
   return { id, rows, file, model, findings: check(model) };
 }
 
-/** The sites of the firm with what each is about; the findings are worked out here, on the device. */
+/** The sites of the firm with what each is about: as a device has said it of what stands, or worked out here. */
 export function useSites() {
   const list = useQuery({ queryKey: ['sites'], queryFn: getSites });
   const entries = useMine();
-  const sites = useQueries({ queries: (list.data ?? []).map(({ id }) => siteQuery(id)) });
-  const rows = sites.map((query) => query.data);
+  // Only what waits here changes what a site is about before the server has heard of it.
+  const waiting = new Set(entries.flatMap((entry) => ('change' in entry ? [entry.siteId] : [])));
+  const changed = (list.data ?? []).filter(({ id }) => waiting.has(id));
+  const rows = useQueries({ queries: changed.map(({ id }) => siteQuery(id)) });
   const leaving = archivedHere(entries);
+  const rowsOfSite = new Map(changed.map(({ id }, i) => [id, rows[i]?.data?.parts]));
   const known = (list.data ?? [])
-    .map((summary, i) => ({ summary, i }))
-    .filter(({ summary }) => !leaving.has(summary.id))
-    .map(({ summary, i }): ListedSite => {
-      const parts = rows[i]?.parts;
-      return {
-        id: summary.id,
-        name: summary.name,
-        site: parts ? listed(summary.id, parts, entries) : null,
-      };
+    .filter(({ id }) => !leaving.has(id))
+    .map((summary): ListedSite => {
+      const parts = rowsOfSite.get(summary.id);
+      const gist = parts ? gistNow(summary.id, parts, entries) : current(summary);
+      return { id: summary.id, name: summary.name, gist };
     });
+  const listed = new Set(known.map(({ id }) => id));
   const made = entries
     .filter((entry): entry is SiteEntry => 'file' in entry)
-    .filter(({ siteId }) => !known.some(({ id }) => id === siteId))
+    .filter(({ siteId }) => !listed.has(siteId))
     .map((entry): ListedSite => ({
       id: entry.siteId,
       name: entry.file.site.name,
-      site: openSite(entry.siteId, withPending(rowsOf(entry), entry.siteId, entries)),
+      gist: gistNow(entry.siteId, rowsOf(entry), entries),
     }));
   return { list, sites: [...known, ...made].sort((a, b) => a.name.localeCompare(b.name)) };
 }
 
-/** A site's findings are worked out once for the rows that came: a list of a hundred sites is drawn at every change. */
-const opened = new WeakMap<readonly PartRow[], OpenSite>();
+function gistNow(id: string, parts: PartRow[], entries: readonly Entry[]): Gist {
+  const { model, findings } = openSite(id, withPending(parts, id, entries));
+  return gistOf(model, findings);
+}
 
-function listed(id: string, parts: PartRow[], entries: readonly Entry[]): OpenSite {
-  if (entries.some((entry) => entry.siteId === id && 'change' in entry))
-    return openSite(id, withPending(parts, id, entries));
-  const known = opened.get(parts);
-  if (known) return known;
-  const made = openSite(id, parts);
-  opened.set(parts, made);
-  return made;
+/** A headline counts where it is of what stands, by the rule book of today. */
+const current = ({ headline, revision }: Pick<SiteSummary, 'headline' | 'revision'>): Gist | null =>
+  headline && headline.revision === revision && headline.rules === RULE_BOOK ? (headline as Gist) : null;
+
+const AT_ONCE = 4;
+
+/**
+ * Goes through the list quietly: what this device does not have as it stands is fetched, so that it opens without a
+ * signal; what nobody has worked out yet is worked out and told, so that no other device needs to.
+ */
+export async function catchUp(list: readonly SiteSummary[], gone: () => boolean): Promise<void> {
+  const left = [...list];
+  const worker = async () => {
+    for (let summary = left.shift(); summary && !gone(); summary = left.shift()) {
+      const { id, revision } = summary;
+      const kept = queryClient.getQueryData<SiteRows>(siteKey(id)) ?? (await keptData<SiteRows>(siteKey(id)));
+      const fresh = kept?.revision === revision;
+      if (fresh && current(summary)) continue;
+      const site = fresh ? kept : await queryClient.fetchQuery({ ...siteQuery(id), staleTime: 0 });
+      if (!current({ headline: summary.headline, revision: site.revision })) await tellHeadline(site);
+    }
+  };
+  // Without a signal the rest waits for the next time the list is opened.
+  await Promise.all(Array.from({ length: AT_ONCE }, worker)).catch(() => undefined);
+}
+
+async function tellHeadline({ id, parts, revision }: SiteRows): Promise<void> {
+  const { model, findings } = openSite(id, parts);
+  const headline: Headline = { ...gistOf(model, findings), revision, rules: RULE_BOOK };
+  queryClient.setQueryData<SiteSummary[]>(['sites'], (list) =>
+    list?.map((site) => (site.id === id ? { ...site, revision, headline } : site)),
+  );
+  await putHeadline(id, headline);
 }
 
 /** Sites put away on this device that the server has not heard of yet. */
@@ -179,8 +211,8 @@ export function archiveSite(id: string, archived: boolean): void {
 export interface ListedSite {
   id: string;
   name: string;
-  /** Null until its parts have come. */
-  site: OpenSite | null;
+  /** Null until it has been worked out. */
+  gist: Gist | null;
 }
 
 /** A row of a site as it was last fetched, whichever site is open. */

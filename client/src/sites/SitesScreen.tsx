@@ -1,7 +1,6 @@
-import { worstFirst, sentenceOf, type Finding } from '@true-lantern/core';
 import { router } from 'expo-router';
-import { useMemo, useRef, useState } from 'react';
-import { ScrollView, TextInput, View } from 'react-native';
+import { useEffect, useRef, useState } from 'react';
+import { FlatList, TextInput, View } from 'react-native';
 import Upload from 'lucide-react-native/icons/upload';
 import { useQuery } from '@tanstack/react-query';
 import { getArchived } from '../data/api';
@@ -9,7 +8,7 @@ import { useFirm } from '../data/firm';
 import { enqueueSite, useMine } from '../data/outbox';
 import { useSession, usePerson, useMayWrite } from '../data/session';
 import { useShelf } from '../data/shelf';
-import { archiveSite, useSites, type OpenSite } from '../data/site';
+import { archiveSite, catchUp, useSites, type ListedSite } from '../data/site';
 import { Button, HeavyRule, Plain, Row, Waiting } from '../kit/controls';
 import { TextField } from '../kit/field';
 import { GroundSwitch } from '../kit/ground-switch';
@@ -36,71 +35,87 @@ export function SitesScreen() {
   const importing = useImport();
   useKeys({ '/': () => field.current?.focus() });
   const shown = sites.filter(({ name }) => name.toLowerCase().includes(wanted.trim().toLowerCase()));
+  const summaries = list.data;
+  useEffect(() => {
+    if (!summaries) return;
+    let gone = false;
+    // After the list has been drawn: it is what the person came for.
+    const timer = setTimeout(() => void catchUp(summaries, () => gone), 300);
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+    };
+  }, [summaries]);
+  const head = (
+    <View>
+      <View className="flex-row items-center gap-3 px-[18px] pb-2 pt-5">
+        <Lantern />
+        <View className="min-w-0 flex-1">
+          <Heading look="station" numberOfLines={1}>
+            {person.firm.name}
+          </Heading>
+          <T look="fact" numberOfLines={1}>
+            {person.name}
+          </T>
+        </View>
+        <GroundSwitch />
+      </View>
+      <View className="px-[18px] pb-4">
+        <TextField label="Find a site" value={wanted} onChangeText={setWanted} inputMode="search" />
+      </View>
+      <HeavyRule />
+      <UnsentLine />
+      {list.isPending ? <Waiting what="Fetching the sites ..." /> : null}
+      {list.error && !list.data ? (
+        <Plain title="The sites did not come." text={list.error.message}>
+          <Button label="Try again" kind="main" onPress={() => void list.refetch()} />
+        </Plain>
+      ) : null}
+      {list.data && shown.length === 0 ? (
+        <View className="px-[18px] py-8">
+          <T className="text-soft">
+            {sites.length === 0 ? 'No sites yet. Import a system file to begin.' : `No site is called "${wanted}".`}
+          </T>
+        </View>
+      ) : null}
+    </View>
+  );
+  const foot = (
+    <View className="gap-3 px-[18px] pt-6">
+      <ImportNote state={importing} />
+      {mayWrite ? <NewSite /> : null}
+      {mayWrite ? (
+        <Button
+          label="Import a system file"
+          icon={<Upload size={20} color={colours.ink} />}
+          onPress={importing.choose}
+        />
+      ) : null}
+      <View className="flex-row flex-wrap gap-3">
+        <Button label="Quick check" className="grow" onPress={() => router.push('/quick')} />
+        <Button label="Shelf" className="grow" onPress={() => router.push('/shelf')} />
+        <Button label="Firm and units" className="grow" onPress={() => router.push('/firm')} />
+      </View>
+      <Archived />
+      <Leave />
+    </View>
+  );
   return (
     <View className="flex-1" role="main">
-      <ScrollView contentContainerClassName="grow">
-        <View className="w-full max-w-[760px] grow self-center pb-8">
-          <View className="flex-row items-center gap-3 px-[18px] pb-2 pt-5">
-            <Lantern />
-            <View className="min-w-0 flex-1">
-              <Heading look="station" numberOfLines={1}>
-                {person.firm.name}
-              </Heading>
-              <T look="fact" numberOfLines={1}>
-                {person.name}
-              </T>
-            </View>
-            <GroundSwitch />
-          </View>
-          <View className="px-[18px] pb-4">
-            <TextField label="Find a site" value={wanted} onChangeText={setWanted} inputMode="search" />
-          </View>
-          <HeavyRule />
-          <UnsentLine />
-          {list.isPending ? <Waiting what="Fetching the sites ..." /> : null}
-          {list.error && !list.data ? (
-            <Plain title="The sites did not come." text={list.error.message}>
-              <Button label="Try again" kind="main" onPress={() => void list.refetch()} />
-            </Plain>
-          ) : null}
-          {shown.map(({ id, name, site }) => (
-            <Row
-              key={id}
-              testID={`site-${name}`}
-              aria-label={name}
-              onPress={() => router.push(`/site/${id}`)}
-              className="py-3"
-            >
-              <SiteLead name={name} site={site} />
-            </Row>
-          ))}
-          {list.data && shown.length === 0 ? (
-            <View className="px-[18px] py-8">
-              <T className="text-soft">
-                {sites.length === 0 ? 'No sites yet. Import a system file to begin.' : `No site is called "${wanted}".`}
-              </T>
-            </View>
-          ) : null}
-          <View className="gap-3 px-[18px] pt-6">
-            <ImportNote state={importing} />
-            {mayWrite ? <NewSite /> : null}
-            {mayWrite ? (
-              <Button
-                label="Import a system file"
-                icon={<Upload size={20} color={colours.ink} />}
-                onPress={importing.choose}
-              />
-            ) : null}
-            <View className="flex-row flex-wrap gap-3">
-              <Button label="Quick check" className="grow" onPress={() => router.push('/quick')} />
-              <Button label="Shelf" className="grow" onPress={() => router.push('/shelf')} />
-              <Button label="Firm and units" className="grow" onPress={() => router.push('/firm')} />
-            </View>
-            <Archived />
-            <Leave />
-          </View>
-        </View>
-      </ScrollView>
+      <FlatList
+        className="w-full max-w-[760px] self-center"
+        contentContainerStyle={{ paddingBottom: 32 }}
+        data={shown}
+        keyExtractor={({ id }) => id}
+        initialNumToRender={30}
+        ListHeaderComponent={head}
+        ListFooterComponent={foot}
+        renderItem={({ item: { id, name, gist } }) => (
+          <Row testID={`site-${name}`} aria-label={name} onPress={() => router.push(`/site/${id}`)} className="py-3">
+            <SiteLead name={name} gist={gist} />
+          </Row>
+        )}
+      />
       <UndoBar />
     </View>
   );
@@ -194,23 +209,16 @@ function NewSite() {
   );
 }
 
-function SiteLead({ name, site }: { name: string; site: OpenSite | null }) {
-  const worst = useMemo<Finding | undefined>(() => [...(site?.findings ?? [])].sort(worstFirst)[0], [site]);
-  const over = site?.findings.filter(({ verdict }) => verdict === 'over').length ?? 0;
+function SiteLead({ name, gist }: Omit<ListedSite, 'id'>) {
+  const verdict = gist?.verdict ?? 'none';
   return (
     <>
-      {worst ? <Mark verdict={worst.verdict === 'note' ? 'holds' : worst.verdict} /> : <View className="w-[26px]" />}
+      {verdict === 'none' ? <View className="w-[26px]" /> : <Mark verdict={verdict === 'note' ? 'holds' : verdict} />}
       <View className="min-w-0 flex-1">
         <T look="station">{name}</T>
-        <T look="fact">
-          {site === null
-            ? 'reading ...'
-            : worst && worst.verdict !== 'holds' && worst.verdict !== 'note'
-              ? pretty(sentenceOf(site.model, worst))
-              : 'Nothing is over.'}
-        </T>
+        <T look="fact">{gist === null ? 'reading ...' : pretty(gist.sentence)}</T>
       </View>
-      {over > 0 ? <T look="head">{over} over</T> : null}
+      {gist && gist.over > 0 ? <T look="head">{gist.over} over</T> : null}
     </>
   );
 }

@@ -94,9 +94,9 @@ export function siteRoutes(database: Database, pool: Pool): Router {
     const id = param(request, 'id');
     if (!isUuid(id)) throw notFound();
     const { changes } = parse(pushSchema, request.body);
-    const results = await push(database, { firmId, userId, siteId: id }, changes);
-    if (!results) throw notFound();
-    response.json({ results } satisfies PushAnswer);
+    const answer = await push(database, { firmId, userId, siteId: id }, changes);
+    if (!answer) throw notFound();
+    response.json(answer satisfies PushAnswer);
   });
   return router;
 }

@@ -16,7 +16,7 @@ import {
   type PastChange,
   type StoredPart,
 } from '@true-lantern/core';
-import { changeSchema, type PushResult } from '@true-lantern/wire';
+import { changeSchema, type PushAnswer, type PushResult } from '@true-lantern/wire';
 import { Op, QueryTypes, type Transaction } from 'sequelize';
 import { parse } from '../http/parse';
 import { isUnreachable } from '../http/problem';
@@ -35,7 +35,7 @@ export interface Pusher {
  * before anything is written, and where the database refuses all the same each goes by itself.
  * Null where the site is not this firm's.
  */
-export async function push(database: Database, who: Pusher, given: readonly unknown[]): Promise<PushResult[] | null> {
+export async function push(database: Database, who: Pusher, given: readonly unknown[]): Promise<PushAnswer | null> {
   const take = (changes: readonly unknown[]) =>
     database.sequelize.transaction((transaction) => takeAll(database, who, changes, transaction));
   try {
@@ -45,16 +45,18 @@ export async function push(database: Database, who: Pusher, given: readonly unkn
     if (given.length === 1) throw error;
   }
   const results: PushResult[] = [];
+  let revision = 0;
   for (const change of given)
     try {
       const one = await take([change]);
       if (!one) return null;
-      results.push(...one);
+      results.push(...one.results);
+      revision = one.revision;
     } catch (error) {
       if (isUnreachable(error)) throw error;
       results.push(refused(change, [{ path: 'server', message: 'had a fault of its own with it, expected none' }]));
     }
-  return results;
+  return { results, revision };
 }
 
 /** The site as it stands while its row is locked, and what this push makes of it. */
@@ -83,7 +85,7 @@ async function takeAll(
   who: Pusher,
   given: readonly unknown[],
   transaction: Transaction,
-): Promise<PushResult[] | null> {
+): Promise<PushAnswer | null> {
   // The site's row is the lock: changes to one site are taken one after another, so that revisions never race.
   const site = await findSite(database, who.firmId, who.siteId, transaction);
   if (!site) return null;
@@ -117,7 +119,7 @@ async function takeAll(
       }
   }
   await write(standing);
-  return results;
+  return { results, revision: site.revision };
 }
 
 /** One change by its schema; one that is wrong never fails the others. */

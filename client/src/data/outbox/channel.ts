@@ -5,7 +5,7 @@ import type { RequestEntry } from './entries';
 /** What one page of this browser tells the others, so that all of them show the same. */
 export type Word =
   | { about: 'entries' }
-  | { about: 'changes'; siteId: string; results: PushResult[] }
+  | { about: 'changes'; siteId: string; results: PushResult[]; revision: number }
   | { about: 'site'; siteId: string; name: string; rows: PartRow[] }
   | { about: 'request'; request: RequestEntry['request'] };
 

@@ -20,7 +20,7 @@ const ANOTHER_PAGE_MS = 3000;
 
 /** Told what the server took, so that the cache follows without fetching again. */
 export interface Taken {
-  changes(siteId: string, results: PushResult[]): void;
+  changes(siteId: string, results: PushResult[], revision: number): void;
   site(siteId: string, name: string, rows: PartRow[]): void;
   request(request: RequestEntry['request']): void;
 }
@@ -38,7 +38,7 @@ export async function openOutbox(into: Taken): Promise<void> {
   taken = into;
   onWord((word) => {
     if (word.about === 'entries') void lookAgain().then(drain);
-    else if (word.about === 'changes') taken.changes(word.siteId, word.results);
+    else if (word.about === 'changes') taken.changes(word.siteId, word.results, word.revision);
     else if (word.about === 'site') taken.site(word.siteId, word.name, word.rows);
     else taken.request(word.request);
   });
@@ -207,13 +207,13 @@ async function sendSite(entry: SiteEntry) {
 }
 
 async function sendChanges(siteId: string, batch: readonly ChangeEntry[]) {
-  const results = await pushChanges(
+  const { results, revision } = await pushChanges(
     siteId,
     batch.map(({ change }) => change),
   );
   // The cache first, then the queue: between the two the change may be laid over itself, which changes nothing.
-  taken.changes(siteId, results);
-  tell({ about: 'changes', siteId, results });
+  taken.changes(siteId, results, revision);
+  tell({ about: 'changes', siteId, results, revision });
   const byId = new Map(results.map((result) => [result.changeId, result]));
   // The one bank of a site, made on two devices: what else was noted of ours goes to the one that stands.
   const renamed = new Map(
