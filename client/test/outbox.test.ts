@@ -28,12 +28,12 @@ function longWaits() {
   const short = globalThis.setTimeout;
   const waits: number[] = [];
   let last: (() => void) | undefined;
-  const spy = jest.spyOn(globalThis, 'setTimeout').mockImplementation(((act: () => void, ms = 0) => {
+  const spy = jest.spyOn(globalThis, 'setTimeout').mockImplementation((act: () => void, ms = 0) => {
     if (ms < 3000) return short(act, ms);
     waits.push(ms);
     last = act;
     return short(() => undefined, 0);
-  }) as typeof setTimeout);
+  });
   return { waits, wake: () => last?.(), restore: () => spy.mockRestore() };
 }
 
@@ -350,7 +350,7 @@ describe('what a person can do about it', () => {
     await outbox.sendAgain(outbox.state().entries[0]!);
     await later();
     const [sentId, file, rowIds] = bring.mock.calls[0]! as [string, typeof site.file, string[]];
-    expect([sentId, file.system!.controllers![0]!.maxPv_V]).toEqual([id, 222]);
+    expect([sentId, file.system.controllers![0]!.maxPv_V]).toEqual([id, 222]);
     expect([...rowIds].sort()).toEqual(rows.map((one) => one.id).sort());
     expect(outbox.rowsOf({ file, rowIds }).find((one) => one.id === controller.id)?.body.maxPv_V).toBe(222);
     expect(await stored()).toEqual([]);

@@ -439,12 +439,14 @@ describe('a firm of one\u2019s own', () => {
   test('a link lets one person in, once; it can be taken back and ends by itself', async () => {
     const owner = await signedIn('ann@ours.example');
     const make = async () =>
-      bodyOf<{ token: string; id: string; address: string; qr: string }>(
+      bodyOf<{ token: string; id: string; address: string; qr: { size: number; path: string } }>(
         await owner.call('POST', '/invitations', { role: 'technician' }),
       );
     const { token, address, qr } = await make();
     expect(address).toBe(`http://lantern.example/join/${token}`);
-    expect(qr).toMatch(/^<svg/);
+    // The three corners of a code are dark, and it is as large as its address wants.
+    expect(qr.size).toBeGreaterThanOrEqual(25);
+    for (const corner of ['M0 0', `M${qr.size - 1} 0`, `M0 ${qr.size - 1}`]) expect(qr.path).toContain(`${corner}h1`);
     const person = (n: number) => ({ name: `p${n}`, email: `p${n}@link.example`, password: PASSWORD });
     const join = (with_: string, n: number) => {
       const who = visitor();

@@ -49,9 +49,9 @@ export interface InvitationsAnswer {
 /** The link's own part, told once: what is stored is its hash. */
 export interface InvitedAnswer extends Invitation {
   token: string;
-  /** The address to open, as a picture to point a phone at (SVG). */
-  qr: string;
   address: string;
+  /** The address as a QR code to point a phone at: modules a side, and its dark ones as an SVG path. */
+  qr: { size: number; path: string };
 }
 
 /** GET /join/:token: whose door it is. */

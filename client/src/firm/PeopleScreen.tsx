@@ -1,7 +1,8 @@
 import type { InvitedAnswer, PeopleAnswer, Role } from '@true-lantern/wire';
 import { router } from 'expo-router';
 import { useState } from 'react';
-import { Image, View } from 'react-native';
+import { View } from 'react-native';
+import Svg, { Path } from 'react-native-svg';
 import {
   changeRole,
   inviteSomebody,
@@ -174,13 +175,15 @@ function Link({ link, onDone }: { link: InvitedAnswer; onDone(): void }) {
       <T look="mono" selectable testID="link-address">
         {link.address}
       </T>
-      {link.qr ? (
-        <Image
-          accessibilityLabel="The link as a picture to point a phone at"
-          source={{ uri: `data:image/svg+xml;utf8,${encodeURIComponent(link.qr)}` }}
-          style={{ width: 200, height: 200, backgroundColor: '#fff' }}
-        />
-      ) : null}
+      <View
+        role="img"
+        aria-label="The link as a picture to point a phone at"
+        style={{ width: 216, height: 216, backgroundColor: '#fff', padding: 12 }}
+      >
+        <Svg width="100%" height="100%" viewBox={`0 0 ${link.qr.size} ${link.qr.size}`}>
+          <Path d={link.qr.path} fill="#000" />
+        </Svg>
+      </View>
       <T look="fact">It is shown this once. Whoever has it comes in: give it to the one person alone.</T>
       <View className="flex-row gap-3">
         <Button label={copied ? 'Copied' : 'Copy it'} className="flex-1" onPress={copy} />

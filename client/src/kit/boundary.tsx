@@ -1,23 +1,40 @@
 import { router } from 'expo-router';
-import { useEffect, useState, type PropsWithChildren } from 'react';
+import { useEffect, useRef, useState, type PropsWithChildren } from 'react';
 import { ErrorBoundary, getErrorMessage } from 'react-error-boundary';
 import { saveTextFile } from '../data/files';
 import { isGoneChunk, reloadOnce } from '../data/offline';
 import { unsentText, useMine } from '../data/outbox';
 import { Button, Plain, Waiting } from './controls';
 
+const SETTLES_MS = 1000;
+
 /** Around every screen: one that fails says what happened, and leads back; nothing that was noted is lost. */
 export function Boundary({ place, back, children }: PropsWithChildren<{ place: string; back: string }>) {
+  const failedAt = useRef(0);
+  const [round, setRound] = useState(0);
+  const [reloading, setReloading] = useState(false);
+  useEffect(() => {
+    // Gone elsewhere, the next screen gets its chance. Right after a failure the router itself goes to its first screen,
+    // since the failed one has left it: that is nobody's wish.
+    if (failedAt.current === 0 || Date.now() - failedAt.current < SETTLES_MS) return;
+    failedAt.current = 0;
+    setRound((n) => n + 1);
+  }, [place]);
   return (
     <ErrorBoundary
-      // Gone elsewhere, the next screen gets its chance.
-      resetKeys={[place]}
+      resetKeys={[round]}
+      onError={(error) => {
+        console.warn('A screen failed.', error);
+        failedAt.current = Date.now();
+        setReloading(isGoneChunk(error) && reloadOnce());
+      }}
       fallbackRender={({ error, resetErrorBoundary }) => (
         <Failed
           error={error}
+          reloading={reloading}
           again={resetErrorBoundary}
           back={() => {
-            router.replace(back as '/');
+            router.replace(back);
             resetErrorBoundary();
           }}
         />
@@ -28,14 +45,19 @@ export function Boundary({ place, back, children }: PropsWithChildren<{ place: s
   );
 }
 
-function Failed({ error, again, back }: { error: unknown; again(): void; back(): void }) {
+function Failed({
+  error,
+  reloading,
+  again,
+  back,
+}: {
+  error: unknown;
+  reloading: boolean;
+  again(): void;
+  back(): void;
+}) {
   const gone = isGoneChunk(error);
   const mine = useMine();
-  const [reloading, setReloading] = useState(gone);
-  useEffect(() => {
-    console.warn('A screen failed.', error);
-    if (gone) setReloading(reloadOnce());
-  }, [error, gone]);
   if (reloading) return <Waiting what="Loading the newer version ..." />;
   return (
     <Plain

@@ -49,4 +49,4 @@ const text = (value: unknown) =>
     ? 'not known'
     : typeof value === 'object'
       ? JSON.stringify(value)
-      : String(value as string | number | boolean);
+      : String(value);

@@ -72,7 +72,7 @@ export function setRole(database: Database, firmId: string, id: string, role: Ro
     await models.User.update(
       role === null
         ? // The address is free again, and opens nothing.
-          { removedAt: new Date(), email: `removed ${id}`, passwordHash: '', epoch: literal('epoch + 1') as never }
+          { removedAt: new Date(), email: `removed ${id}`, passwordHash: '', epoch: literal('epoch + 1') }
         : { role },
       { where: { id, firmId, removedAt: null }, transaction },
     );
@@ -83,7 +83,7 @@ export function setRole(database: Database, firmId: string, id: string, role: Ro
 /** Another password ends every session but the one that is begun with it. Returns the new epoch. */
 export async function setPassword({ models }: Database, id: string, passwordHash: string | null): Promise<number> {
   await models.User.update(
-    { ...(passwordHash ? { passwordHash } : {}), epoch: literal('epoch + 1') as never },
+    { ...(passwordHash ? { passwordHash } : {}), epoch: literal('epoch + 1') },
     { where: { id } },
   );
   return (await models.User.findByPk(id))?.epoch ?? 0;

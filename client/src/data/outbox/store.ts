@@ -57,7 +57,7 @@ function show(rows: readonly Entry[]) {
   update({ entries: [...rows, ...loose] });
 }
 
-const asRow = ({ n: _, unkept: __, ...entry }: Entry) => ({ ...entry, by: nameOfEntry(entry as Entry) });
+const asRow = ({ n: _, unkept: __, ...entry }: Entry) => ({ ...entry, by: nameOfEntry(entry) });
 
 /** Shows them at once and writes them down; resolves to whether the device keeps them. */
 export function addEntries(entries: readonly Entry[]): Promise<boolean> {
@@ -113,7 +113,7 @@ export function changeEntries(change: (entry: Entry) => Entry | null): Promise<v
       // What was being written when it was changed has its place by now.
       const n = before.n ?? (await writing.store.index('by').getKey(nameOfEntry(before)));
       if (n === undefined) continue;
-      if (next) await writing.store.put({ ...asRow(next), n } as never);
+      if (next) await writing.store.put({ ...asRow(next), n });
       else await writing.store.delete(n);
     }
     const rows = await writing.store.getAll();
