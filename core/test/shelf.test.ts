@@ -1,5 +1,5 @@
 import { DEMO_SHELF } from '../../demo/shelf';
-import { checkShelfItem, FaultError, itemsOfTable, searchShelf, shelfTable, SHELF_KINDS } from '../src/index';
+import { checkShelfItem, FaultError, itemsOfTable, searchShelf, shelfTable, SHELF_KINDS, type ShelfItem } from '../src/index';
 
 const faultsOf = (act: () => unknown): string[] => {
   try {
@@ -100,4 +100,25 @@ describe('searching as one types', () => {
     const labels = searchShelf(items, 'tarnlight').map(({ label }) => label);
     expect(labels.slice(1, 4)).toEqual(['Tarnlight 100', 'Tarnlight 160', 'Tarnlight 235']);
   });
+});
+
+describe('a table that is opened in a spreadsheet', () => {
+  const item = (label: string): ShelfItem => ({ kind: 'monitor', label, body: { shunt_A: 50 } });
+  test.each([
+    ['=HYPERLINK("http://x")', `'=HYPERLINK("http://x")`],
+    ['+1+1', `'+1+1`],
+    ['-2+3', `'-2+3`],
+    ['@SUM(A1)', `'@SUM(A1)`],
+    [`'=1`, `''=1`],
+    ['-0.28', '-0.28'],
+    ['+12', '+12'],
+    ['Shunt -x', 'Shunt -x'],
+    [`'tis a shunt`, `'tis a shunt`],
+  ])('%s is written as %s, and comes back as it was', (label, cell) => {
+    const table = shelfTable([item(label)]);
+    expect(table[1]?.[1]).toBe(cell);
+    expect(itemsOfTable(table)[0]?.label).toBe(label);
+  });
+  test('so is the name of a column that nobody knows', () =>
+    expect(shelfTable([{ ...item('S'), body: { shunt_A: 50, '=cmd': 1 } }])[0]).toContain(`'=cmd`));
 });

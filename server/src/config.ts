@@ -22,6 +22,8 @@ const schema = object({
   PUBLIC_URL: string()
     .matches(/^https?:\/\/[^\s/]+$/, 'PUBLIC_URL is no address such as https://lantern.example')
     .optional(),
+  /** A folder for a backup a day, thinned to 7 days, 5 weeks and 12 months; without it none is made. */
+  BACKUP_DIR: string().optional(),
   LOG_LEVEL: string().oneOf(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
 });
 
@@ -35,6 +37,7 @@ export interface Config {
   secure: boolean;
   trustProxy: number | string | false;
   publicUrl: string | undefined;
+  backupDir: string | undefined;
   logLevel: string;
 }
 
@@ -56,6 +59,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
           ? Number(read.TRUST_PROXY)
           : read.TRUST_PROXY,
       publicUrl: read.PUBLIC_URL,
+      backupDir: read.BACKUP_DIR,
       logLevel: read.LOG_LEVEL,
     };
   } catch (error) {

@@ -1,9 +1,11 @@
 import { randomBytes } from 'node:crypto';
+import { existsSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 import { readConfig } from './config';
 import { createApp } from './http/app';
+import { keepNights } from './jobs/nights';
 import { openDatabase } from './store/database';
 import { noFirmYet } from './store/firms';
 import { openPool } from './work/pool';
@@ -33,10 +35,15 @@ async function main() {
       `No firm yet. Open ${config.publicUrl ?? 'the app'} and make one with this code: ${firstCode}\n`,
     );
 
+  const { backupDir } = config;
+  if (backupDir && !existsSync(backupDir)) throw new Error(`BACKUP_DIR ${backupDir} is no folder`);
+  const endNights = backupDir ? keepNights(database.pool, config.databaseUrl, backupDir, log) : () => undefined;
+
   let leaving = false;
   const leave = () => {
     if (leaving) return;
     leaving = true;
+    endNights();
     const force = setTimeout(() => server.closeAllConnections(), GRACE_MS);
     server.closeIdleConnections();
     server.close(() => {

@@ -27,6 +27,7 @@ describe('settings', () => {
       secure: false,
       trustProxy: false,
       publicUrl: undefined,
+      backupDir: undefined,
       logLevel: 'info',
     }));
   test('what is said is taken', () =>

@@ -19,6 +19,7 @@ export const PASSWORD = 'a-long-made-up-password';
 export interface Bench {
   database: Database;
   address: string;
+  url: string;
   sites: { ours: string; theirs: string };
   config: Config;
   around: Surroundings;
@@ -81,6 +82,7 @@ export async function startBench(
     secure: false,
     trustProxy: false,
     publicUrl: 'http://lantern.example',
+    backupDir: undefined,
     logLevel: 'silent',
     ...settings,
   };
@@ -97,6 +99,7 @@ export async function startBench(
   return {
     database,
     address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
+    url: url.href,
     sites: { ours, theirs },
     config,
     around,

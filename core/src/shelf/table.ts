@@ -11,9 +11,10 @@ const MOST_FAULTS = 20;
 export function shelfTable(items: readonly ShelfItem[]): string[][] {
   const flat = items.map(({ body }) => flatFields(body));
   const columns = [...new Set(flat.flatMap((fields) => Object.keys(fields)))];
-  const cell = (value: unknown) => (value == null ? '' : Array.isArray(value) ? value.join(' ') : String(value));
+  const cell = (value: unknown) =>
+    value == null ? '' : harmless(Array.isArray(value) ? value.join(' ') : String(value));
   return [
-    [...HEAD, ...columns],
+    [...HEAD, ...columns.map(harmless)],
     ...items.map((item, i) => [
       ...HEAD.map((name) => cell(item[name === 'part' ? 'kind' : name])),
       ...columns.map((name) => cell(flat[i]?.[name])),
@@ -21,13 +22,21 @@ export function shelfTable(items: readonly ShelfItem[]): string[][] {
   ];
 }
 
+const NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i;
+/**
+ * A text that a spreadsheet would take for a formula (OWASP, CSV injection) gets an apostrophe before it, which the
+ * program shows as text; a number stays one. `asWritten` takes it off again.
+ */
+const harmless = (text: string) => (/^'*[=+\-@\t\r]/.test(text) && !NUMBER.test(text) ? `'${text}` : text);
+const asWritten = (text: string) => (/^'+[=+\-@\t\r]/.test(text) ? text.slice(1) : text);
+
 /**
  * The items of a table whose first line names the columns. `commaDecimals` where the columns were parted by
  * semicolons, as programs do whose decimals are written with a comma.
  * @throws FaultError by line and column; nothing is taken by halves
  */
 export function itemsOfTable(table: readonly (readonly string[])[], commaDecimals = false): ShelfItem[] {
-  const [header = [], ...lines] = table.map((line) => line.map((text) => text.trim()));
+  const [header = [], ...lines] = table.map((line) => line.map((text) => asWritten(text.trim())));
   const lacking = ['part', 'label'].filter((name) => !header.includes(name));
   if (lacking.length > 0)
     throw new FaultError([

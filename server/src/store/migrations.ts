@@ -124,6 +124,9 @@ const STEPS: { name: string; sql: string }[] = [
   },
 ];
 
+/** The names of all steps: what a database of this version has. */
+export const SCHEMA: readonly string[] = STEPS.map(({ name }) => name);
+
 /** Any number; all servers of one database must agree on it. */
 const LOCK = 7_215_001;
 
