@@ -22,6 +22,9 @@ import {
 } from '@true-lantern/core';
 
 /** `npm run bench`: prints the measures and keeps them in docs/bench.md. Start nothing else meanwhile. */
+import { benchServer } from './bench-server';
+import { startPostgres } from './postgres.mjs';
+
 const rows: [what: string, measured: string, target: string][] = [];
 
 const folder = 'demo/sites';
@@ -132,6 +135,15 @@ if (existsSync(js)) {
 const cli = await timed('node', ['--import', 'tsx', 'cli/src/main.ts', 'check', `${folder}/${largest.name}`]);
 rows.push(['one call of `lantern check`, process and all', ms(cli), 'under 1.5 s']);
 rows.push(['second `npm run demo` to the first answer', ms(await secondDemo()), 'under 10 s']);
+
+const postgres = await startPostgres('bench-pg', { throwaway: true });
+try {
+  postgres.ensureDatabase('bench');
+  for (const { what, ms: time, target } of await benchServer(postgres.url('bench')))
+    rows.push([what, ms(time), target]);
+} finally {
+  postgres.stop();
+}
 
 const table = ['| what | measured | target |', '|---|---|---|', ...rows.map((row) => `| ${row.join(' | ')} |`)].join(
   '\n',

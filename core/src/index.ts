@@ -8,11 +8,12 @@ export type { Entry } from './parts/words';
 export { inLine, type Write } from './parts/kind';
 export { applyChanges, applyProposal, mergeChanges } from './system/proposals';
 export {
-  changedFaults,
   checkSystemFile,
-  readSystemFile,
-  writeSystemFile,
+  linkFaultsIn,
   MOST_BYTES,
+  readSystemFile,
+  rowFaultsIn,
+  writeSystemFile,
   type ReadResult,
 } from './system/read';
 export { boundFaults, textFault } from './system/bounds';

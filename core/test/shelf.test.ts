@@ -1,5 +1,13 @@
 import { DEMO_SHELF } from '../../demo/shelf';
-import { checkShelfItem, FaultError, itemsOfTable, searchShelf, shelfTable, SHELF_KINDS, type ShelfItem } from '../src/index';
+import {
+  checkShelfItem,
+  FaultError,
+  itemsOfTable,
+  searchShelf,
+  shelfTable,
+  SHELF_KINDS,
+  type ShelfItem,
+} from '../src/index';
 
 const faultsOf = (act: () => unknown): string[] => {
   try {

@@ -159,21 +159,29 @@ test('a connection cut in the middle of a drain: sent again whole, nothing is lo
   const { Change } = bench.database.models;
   const before = await Change.count();
 
-  // The wire is cut while they are being written, before any answer; the server goes on.
+  // The wire is cut while the server is at work, before any answer: it waits for the site's row, which is held here.
+  const holding = await bench.database.pool.connect();
+  await holding.query('begin');
+  await holding.query('select 1 from sites where id = $1 for update', [bench.sites.ours]);
   const { port } = new URL(bench.address);
   const socket = connect(Number(port), '127.0.0.1');
   const failed = new Promise<never>((_, reject) => socket.on('error', reject));
-  const cut = new Promise<void>((resolve) => {
-    Change.addHook('beforeBulkCreate', 'cut', () => {
-      socket.destroy();
-      resolve();
-    });
-  });
   socket.write(
     `POST /api/sites/${bench.sites.ours}/changes HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\nContent-Length: ${Buffer.byteLength(body)}\r\nCookie: ${ann.cookie}\r\nX-CSRF-Token: ${ann.token}\r\n\r\n${body}`,
   );
-  await Promise.race([cut, failed]);
-  Change.removeHook('beforeBulkCreate', 'cut');
+  const waits = async () => {
+    for (;;) {
+      const { rows } = await holding.query(
+        `select 1 from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock'`,
+      );
+      if (rows.length > 0) return;
+      await new Promise((resolve) => setTimeout(resolve, 5));
+    }
+  };
+  await Promise.race([waits(), failed]);
+  socket.destroy();
+  await holding.query('commit');
+  holding.release();
   // The site's row is locked until the first sending is done: this one comes after it.
   const reply = await ann.call('POST', `/sites/${bench.sites.ours}/changes`, { changes });
 

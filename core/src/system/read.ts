@@ -44,19 +44,18 @@ export function checkSystemFile(value: unknown): ReadResult {
 }
 
 /**
- * Faults that one changed row brings into a job that was sound: what reading the whole file again would say, without
- * reading again what did not change. `rows` are those of the whole job with the changed one in it (without it, where it
- * was taken away).
+ * Faults of one row within a job, by its own schema, at the paths that it has in the file. With `linkFaultsIn`, for the
+ * rows that changed in a job that was sound, what reading the whole file again would say.
  */
-export function changedFaults(rows: readonly PartRow[], changed: PartRow): Fault[] {
+export function rowFaultsIn(rows: readonly PartRow[], changed: PartRow): Fault[] {
+  return rowFaults(fromRows(rows), changed).slice(0, MOST_FAULTS);
+}
+
+/** Faults of a job in its size and in where its references and proposals lead; rows are not read again by themselves. */
+export function linkFaultsIn(rows: readonly PartRow[]): Fault[] {
   const file = fromRows(rows);
   const tooMuch = boundFaults(file);
-  if (tooMuch.length > 0) return tooMuch.slice(0, MOST_FAULTS);
-  const stands = rows.some(({ id }) => id === changed.id);
-  const shape = stands ? rowFaults(file, changed) : [];
-  // What is out of shape is not asked where it leads.
-  const faults = shape.length > 0 ? shape : linkFaults(file);
-  return faults.slice(0, MOST_FAULTS);
+  return (tooMuch.length > 0 ? tooMuch : linkFaults(file)).slice(0, MOST_FAULTS);
 }
 
 /** Faults of a row by itself, at the paths that it has in the file. */

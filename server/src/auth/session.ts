@@ -24,6 +24,8 @@ interface Remembered {
   /** When and by what it was begun, for the list of sessions. */
   since?: string;
   agent?: string;
+  /** When it was last written, ms: a day's use counts as one. */
+  seen?: number;
 }
 
 declare module 'express-session' {
@@ -38,7 +40,8 @@ declare module 'express-serve-static-core' {
 }
 
 export const SESSION_COOKIE = 'lantern';
-const WEEK_MS = 7 * 24 * 3600 * 1000;
+const DAY_MS = 24 * 3600 * 1000;
+const WEEK_MS = 7 * DAY_MS;
 
 export function sessions(config: Config, pool: pg.Pool): RequestHandler {
   const Store = connectPgSimple(session);
@@ -47,8 +50,8 @@ export function sessions(config: Config, pool: pg.Pool): RequestHandler {
     secret: config.sessionSecret,
     resave: false,
     saveUninitialized: false,
-    rolling: true,
-    store: new Store({ pool, tableName: 'session', pruneSessionInterval: 900 }),
+    // A session is written again once a day, not at every request: see `identify`.
+    store: new Store({ pool, tableName: 'session', pruneSessionInterval: 900, disableTouch: true }),
     cookie: { httpOnly: true, sameSite: 'lax', secure: config.secure, maxAge: WEEK_MS },
   });
   return (request, response, next) => {
@@ -86,6 +89,8 @@ export const identify =
     if (standing && standing.epoch === (known.epoch ?? 0)) {
       const { epoch: _, ...who } = standing;
       request.who = { userId: known.userId, ...who };
+      // Used, it lasts: a week from the last day on which it was.
+      if (Date.now() - (known.seen ?? 0) > DAY_MS) request.session.who = { ...known, seen: Date.now() };
     } else
       await new Promise<void>((resolve, reject) =>
         request.session.regenerate((error: unknown) => (error ? reject(error) : resolve())),
@@ -149,6 +154,7 @@ export async function begin(request: Request, who: Who, epoch: number): Promise<
     userId: who.userId,
     epoch,
     since: new Date().toISOString(),
+    seen: Date.now(),
     agent: (request.get('user-agent') ?? '').slice(0, 200),
   };
   request.who = who;

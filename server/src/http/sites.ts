@@ -44,14 +44,17 @@ export function siteRoutes(database: Database, pool: Pool): Router {
   router.get('/sites/:id', async (request, response) => {
     const { firmId } = whoIs(request);
     const id = param(request, 'id');
-    const site = await requireSite(database, firmId, id);
+    const [site, parts] = await Promise.all([
+      requireSite(database, firmId, id),
+      isUuid(id) ? partsOf(database, firmId, id) : [],
+    ]);
     response.json({
       id,
       name: site.name,
       updatedAt: site.updatedAt.toISOString(),
       revision: site.revision,
       headline: headlineOf(site),
-      parts: await partsOf(database, firmId, id),
+      parts,
     } satisfies SiteRows);
   });
 

@@ -1,8 +1,8 @@
 import { fromRows, type PartRow, type SystemFile } from '@true-lantern/core';
 import type { Headline, SiteSummary } from '@true-lantern/wire';
-import { Op, type Transaction } from 'sequelize';
+import { Op, QueryTypes } from 'sequelize';
 import type { Database } from './database';
-import type { Part, Site } from './models';
+import type { Site } from './models';
 
 /** Every query of this file takes the firm: a row of another firm does not exist. */
 
@@ -25,29 +25,17 @@ export const setHeadline = ({ models }: Database, firmId: string, id: string, he
   // Not a change of the site: `silent`, or the list would say that it was edited.
   models.Site.update({ headline }, { where: { id, firmId, revision: headline.revision }, silent: true });
 
-export const findSite = ({ models }: Database, firmId: string, id: string, transaction?: Transaction) =>
-  models.Site.findOne({ where: { id, firmId }, ...(transaction ? { transaction, lock: true } : {}) });
+export const findSite = ({ models }: Database, firmId: string, id: string) =>
+  models.Site.findOne({ where: { id, firmId } });
 
-export async function partsOf({ models }: Database, firmId: string, siteId: string): Promise<PartRow[]> {
-  const parts = await models.Part.findAll({
-    where: { firmId, siteId, deletedAt: null },
-    order: [
-      ['kind', 'ASC'],
-      ['position', 'ASC'],
-      ['id', 'ASC'],
-    ],
-  });
-  return parts.map(rowOf);
+/** A plain query: a site's rows are what is asked for most, and a model of each would cost more than the database. */
+export async function partsOf({ sequelize }: Database, firmId: string, siteId: string): Promise<PartRow[]> {
+  return sequelize.query<PartRow>(
+    `select id, kind, body, evidence, position, revision from parts
+      where firm_id = $1 and site_id = $2 and deleted_at is null order by kind, position, id`,
+    { bind: [firmId, siteId], type: QueryTypes.SELECT },
+  );
 }
-
-export const rowOf = ({ id, kind, body, evidence, position, revision }: Part): PartRow => ({
-  id,
-  kind,
-  body,
-  evidence,
-  position,
-  revision,
-});
 
 export async function fileOf(database: Database, firmId: string, siteId: string): Promise<SystemFile> {
   return fromRows(await partsOf(database, firmId, siteId));

@@ -2,14 +2,15 @@ import {
   applyFields,
   assertRowKind,
   boundFaults,
-  changedFaults,
   FaultError,
   faultAt,
   fieldOf,
   isField,
   isSingleName,
+  linkFaultsIn,
   mergeFields,
   MOST_BYTES,
+  rowFaultsIn,
   same,
   type FieldConflict,
   type PartChange,
@@ -17,12 +18,10 @@ import {
   type StoredPart,
 } from '@true-lantern/core';
 import { changeSchema, type PushAnswer, type PushResult } from '@true-lantern/wire';
-import { Op, QueryTypes, type Transaction } from 'sequelize';
+import { QueryTypes, type Transaction } from 'sequelize';
 import { parse } from '../http/parse';
 import { isUnreachable } from '../http/problem';
 import type { Database } from '../store/database';
-import type { Part, Site } from '../store/models';
-import { findSite, rowOf } from '../store/sites';
 
 export interface Pusher {
   firmId: string;
@@ -63,7 +62,7 @@ export async function push(database: Database, who: Pusher, given: readonly unkn
 interface Standing {
   database: Database;
   who: Pusher;
-  site: Site;
+  site: LockedSite;
   transaction: Transaction;
   parts: Map<string, StoredPart>;
   /** Of the device, the part that stands for the one that it made: the second bank of two phones. */
@@ -71,6 +70,8 @@ interface Standing {
   made: Set<string>;
   touched: Set<string>;
   log: Logged[];
+  /** Whether each change is asked by itself where it leads, or all of them together at the end. */
+  careful: boolean;
 }
 interface Logged {
   change: PartChange;
@@ -87,27 +88,41 @@ async function takeAll(
   transaction: Transaction,
 ): Promise<PushAnswer | null> {
   // The site's row is the lock: changes to one site are taken one after another, so that revisions never race.
-  const site = await findSite(database, who.firmId, who.siteId, transaction);
+  const site = await lockSite(database, who, transaction);
   if (!site) return null;
   const read = given.map(readChange);
   const changes = read.flatMap((one) => ('changeId' in one ? [one] : []));
-  const [parts, known] = await Promise.all([
-    partsFor(database, who, changes, transaction),
-    knownOf(database, changes, transaction),
-  ]);
-  const standing: Standing = {
+  const { parts, known } = await pictureOf(database, who, changes, transaction);
+  const begin = (careful: boolean): Standing => ({
     database,
     who,
-    site,
+    site: { ...site },
     transaction,
-    parts,
+    parts: new Map(parts),
     renamed: new Map(),
     made: new Set(),
     touched: new Set(),
     log: [],
-  };
+    careful,
+  });
+  let standing = begin(false);
+  let results = await takeEach(standing, given, read, known);
+  if (standing.log.length > 0 && linkFaultsIn(rowsNow(standing)).length > 0) {
+    // Which of them leads astray shows when each is asked by itself. Nothing was written yet.
+    standing = begin(true);
+    results = await takeEach(standing, given, read, known);
+  }
+  return { results, revision: await write(standing) };
+}
+
+async function takeEach(
+  standing: Standing,
+  given: readonly unknown[],
+  read: readonly (PartChange | { faults: FaultError['faults'] })[],
+  known: ReadonlyMap<string, Known>,
+): Promise<PushResult[]> {
   const results: PushResult[] = [];
-  for (const [i, one] of read.entries()) {
+  for (const [i, one] of read.entries())
     if (!('changeId' in one)) results.push(refused(given[i], one.faults));
     else
       try {
@@ -117,10 +132,10 @@ async function takeAll(
         if (!(error instanceof FaultError)) throw error;
         results.push(refused(one, error.faults));
       }
-  }
-  await write(standing);
-  return { results, revision: site.revision };
+  return results;
 }
+
+const rowsNow = ({ parts }: Standing) => [...parts.values()].filter(({ deleted }) => !deleted);
 
 /** One change by its schema; one that is wrong never fails the others. */
 function readChange(given: unknown): PartChange | { faults: FaultError['faults'] } {
@@ -149,17 +164,16 @@ const refused = (given: unknown, faults: FaultError['faults']): PushResult => ({
   faults,
 });
 
-/** The parts that stand, and those that were taken away and are spoken of. */
-async function partsFor({ models }: Database, who: Pusher, changes: readonly PartChange[], transaction: Transaction) {
-  const rows = await models.Part.findAll({
-    where: {
-      firmId: who.firmId,
-      siteId: who.siteId,
-      [Op.or]: [{ deletedAt: null }, { id: [...new Set(changes.map(({ partId }) => partId))] }],
-    },
-    transaction,
-  });
-  return new Map(rows.map((row) => [row.id, partOf(row)]));
+interface LockedSite {
+  name: string;
+  revision: number;
+}
+async function lockSite({ sequelize }: Database, who: Pusher, transaction: Transaction): Promise<LockedSite | null> {
+  const [site] = await sequelize.query<LockedSite>(
+    'select name, revision from sites where id = $1 and firm_id = $2 for update',
+    { bind: [who.siteId, who.firmId], type: QueryTypes.SELECT, transaction },
+  );
+  return site ?? null;
 }
 
 interface Known {
@@ -167,13 +181,37 @@ interface Known {
   partId: string;
   conflicts: FieldConflict[];
 }
-async function knownOf({ models }: Database, changes: readonly PartChange[], transaction: Transaction) {
-  const rows = await models.Change.findAll({
-    where: { changeId: changes.map(({ changeId }) => changeId) },
-    attributes: ['changeId', 'firmId', 'partId', 'conflicts'],
-    transaction,
-  });
-  return new Map(rows.map(({ changeId, firmId, partId, conflicts }) => [changeId, { firmId, partId, conflicts }]));
+
+/** The parts that stand, those taken away that are spoken of, and the changes that were sent before: in one query. */
+async function pictureOf(
+  { sequelize }: Database,
+  who: Pusher,
+  changes: readonly PartChange[],
+  transaction: Transaction,
+): Promise<{ parts: Map<string, StoredPart>; known: Map<string, Known> }> {
+  const [row] = await sequelize.query<{ parts: StoredPart[]; known: (Known & { changeId: string })[] }>(
+    `select
+      (select coalesce(json_agg(json_build_object('id', id, 'kind', kind, 'body', body, 'evidence', evidence,
+          'position', position, 'revision', revision, 'deleted', deleted_at is not null)), '[]')
+        from parts where firm_id = $1 and site_id = $2 and (deleted_at is null or id = any($3::uuid[]))) as parts,
+      (select coalesce(json_agg(json_build_object('changeId', change_id, 'firmId', firm_id, 'partId', part_id,
+          'conflicts', conflicts)), '[]')
+        from changes where change_id = any($4::uuid[])) as known`,
+    {
+      bind: [
+        who.firmId,
+        who.siteId,
+        [...new Set(changes.map(({ partId }) => partId))],
+        changes.map(({ changeId }) => changeId),
+      ],
+      type: QueryTypes.SELECT,
+      transaction,
+    },
+  );
+  return {
+    parts: new Map((row?.parts ?? []).map((part) => [part.id, part])),
+    known: new Map((row?.known ?? []).map(({ changeId, ...known }) => [changeId, known])),
+  };
 }
 
 /** Sent twice: the first time counted. */
@@ -263,10 +301,11 @@ function store(
 }
 
 /** The whole job must still be a valid file with this part in it: nothing out of range, nothing dangling, not too large. */
-function assertSound({ parts }: Standing, next: StoredPart): void {
+function assertSound({ parts, careful }: Standing, next: StoredPart): void {
   const rows = [...parts.values()].filter(({ id, deleted }) => !deleted && id !== next.id);
   if (!next.deleted) rows.push(next);
-  const faults = changedFaults(rows, next);
+  const faults = next.deleted ? [] : rowFaultsIn(rows, next);
+  if (faults.length === 0 && careful) faults.push(...linkFaultsIn(rows));
   if (faults.length > 0) throw new FaultError(faults);
   // What was pushed can be exported and read again: a small change of a small part is not measured.
   if (JSON.stringify(next.body).length > 50_000 || rows.length > 1000)
@@ -312,49 +351,54 @@ async function pastOf(standing: Standing, row: StoredPart, change: PartChange): 
   return [...stored.map(({ field, device, revision }) => ({ revision, set: { [field]: null }, device })), ...here];
 }
 
-/** All of it at once, at the end: parts that are new, parts that changed, the log, the site. */
-async function write({ database, who, site, transaction, parts, made, touched, log }: Standing): Promise<void> {
-  if (log.length === 0) return;
-  const { Part, Change } = database.models;
-  const columns = (part: StoredPart) => ({
-    body: part.body,
-    evidence: part.evidence,
-    position: part.position,
+/** All of it in one statement, at the end: parts that are new, parts that changed, the log, the site. */
+async function write({ database, who, site, transaction, parts, made, touched, log }: Standing): Promise<number> {
+  if (log.length === 0) return site.revision;
+  const put = (ids: Iterable<string>) => JSON.stringify([...ids].flatMap((id) => parts.get(id) ?? []));
+  const logged = log.map(({ change, part, set, before, conflicts }) => ({
+    change_id: change.changeId,
+    part_id: part.id,
+    base_revision: change.baseRevision,
     revision: part.revision,
-    updatedBy: who.userId,
-    deletedAt: part.deleted ? new Date() : null,
-  });
-  const ids = [...touched].flatMap((id) => parts.get(id) ?? []);
-  const fresh = ids.filter(({ id }) => made.has(id));
-  await Part.bulkCreate(
-    fresh.map((part) => ({ ...columns(part), id: part.id, kind: part.kind, firmId: who.firmId, siteId: who.siteId })),
-    { transaction },
+    device: change.device ?? null,
+    fields: set,
+    before,
+    conflicts,
+    made_at: new Date(change.at).toISOString(),
+  }));
+  const [row] = await database.sequelize.query<{ revision: number }>(
+    `with fresh as (
+        insert into parts (id, firm_id, site_id, kind, body, evidence, "position", revision, updated_by, deleted_at)
+        select id, $1, $2, kind, body, evidence, "position", revision, $3, case when deleted then now() end
+          from jsonb_to_recordset($4::jsonb) as p(id uuid, kind text, body jsonb, evidence jsonb, "position" int,
+            revision int, deleted boolean)
+      ), changed as (
+        update parts set body = p.body, evidence = p.evidence, "position" = p."position", revision = p.revision,
+            updated_by = $3, deleted_at = case when p.deleted then now() end
+          from jsonb_to_recordset($5::jsonb) as p(id uuid, body jsonb, evidence jsonb, "position" int, revision int,
+            deleted boolean)
+          where parts.id = p.id and parts.firm_id = $1 and parts.site_id = $2
+      ), logged as (
+        insert into changes (change_id, firm_id, site_id, part_id, base_revision, revision, device, fields, before,
+            conflicts, made_at, user_id)
+        select change_id, $1, $2, part_id, base_revision, revision, device, fields, before, conflicts, made_at, $3
+          from jsonb_to_recordset($6::jsonb) as c(change_id uuid, part_id uuid, base_revision int, revision int,
+            device text, fields jsonb, before jsonb, conflicts jsonb, made_at timestamptz)
+      )
+      update sites set name = $7, revision = revision + 1, updated_at = now() where id = $2 returning revision`,
+    {
+      bind: [
+        who.firmId,
+        who.siteId,
+        who.userId,
+        put(made),
+        put([...touched].filter((id) => !made.has(id))),
+        JSON.stringify(logged),
+        site.name,
+      ],
+      type: QueryTypes.SELECT,
+      transaction,
+    },
   );
-  for (const part of ids)
-    if (!made.has(part.id)) await Part.update(columns(part), { where: { id: part.id }, transaction });
-  await Change.bulkCreate(
-    log.map(({ change, part, set, before, conflicts }) => ({
-      changeId: change.changeId,
-      firmId: who.firmId,
-      siteId: who.siteId,
-      partId: part.id,
-      baseRevision: change.baseRevision,
-      revision: part.revision,
-      device: change.device ?? null,
-      fields: set,
-      before,
-      conflicts,
-      madeAt: new Date(change.at),
-      userId: who.userId,
-    })),
-    { transaction },
-  );
-  site.revision += 1;
-  site.changed('updatedAt', true);
-  await site.save({ transaction });
+  return row?.revision ?? site.revision;
 }
-
-const partOf = (row: Part): StoredPart => ({
-  ...rowOf(row),
-  deleted: row.deletedAt !== null && row.deletedAt !== undefined,
-});

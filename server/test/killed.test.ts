@@ -1,0 +1,98 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { createServer } from 'node:net';
+import type { AddressInfo } from 'node:net';
+import { join } from 'node:path';
+import type { PartRow } from '@true-lantern/core';
+import { change, startBench, Visitor, type Bench } from './site-of-two-firms';
+
+/**
+ * The server is killed outright, three times, while a device sends: what the device was told is there, what it was not
+ * told it sends again, and nothing stands twice. (500 changes under 20 kills are run by hand; the same loop.)
+ */
+const CHANGES = 60;
+const KILLS = 3;
+
+let bench: Bench;
+beforeAll(async () => {
+  bench = await startBench();
+}, 60_000);
+afterAll(() => bench.close());
+
+const freePort = () =>
+  new Promise<number>((resolve) => {
+    const probe = createServer();
+    probe.listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as AddressInfo;
+      probe.close(() => resolve(port));
+    });
+  });
+
+test('killed in the middle of it, again and again: none lost, none twice', async () => {
+  const port = await freePort();
+  const start = (): ChildProcess =>
+    spawn(process.execPath, ['--import', 'tsx', join(__dirname, '../src/main.ts')], {
+      cwd: join(__dirname, '../..'),
+      stdio: 'ignore',
+      env: {
+        ...process.env,
+        NODE_OPTIONS: '',
+        DATABASE_URL: bench.url,
+        SESSION_SECRET: 'x'.repeat(40),
+        PORT: String(port),
+        LOG_LEVEL: 'silent',
+      },
+    });
+  const healthy = async () => {
+    for (;;) {
+      const up = await fetch(`http://127.0.0.1:${port}/api/health`).catch(() => null);
+      if (up?.ok) return;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+  };
+  let server = start();
+  try {
+    await healthy();
+    const ann = new Visitor(`http://127.0.0.1:${port}`);
+    await ann.signIn('ann@ours.example');
+    const { parts } = (await ann.call('GET', `/sites/${bench.sites.ours}`)).body as unknown as { parts: PartRow[] };
+    const controller = parts.find(({ kind }) => kind === 'controllers')!;
+    const waiting = Array.from({ length: CHANGES }, (_, i) =>
+      change(controller.id, controller.revision, { selfUse_W: i / 100 }, { device: 'phone' }),
+    );
+    let kills = 0;
+    let answered = 0;
+    for (let at = 0; at < waiting.length;) {
+      const batch = waiting.slice(at, at + 5);
+      const sending = ann.call('POST', `/sites/${bench.sites.ours}/changes`, { changes: batch }).catch(() => null);
+      // In the middle of every fourth batch, at no moment in particular.
+      if (kills < KILLS && at >= ((kills + 1) * CHANGES) / (KILLS + 1)) {
+        await new Promise((resolve) => setTimeout(resolve, (kills * 7) % 20));
+        kills += 1;
+        server.kill('SIGKILL');
+        await sending;
+        server = start();
+        await healthy();
+        continue;
+      }
+      const reply = await sending;
+      if (reply?.status === 200) {
+        at += 5;
+        answered += 5;
+      }
+    }
+    expect([kills, answered]).toEqual([KILLS, CHANGES]);
+    const { rows } = await bench.database.pool.query<{ change_id: string; n: number }>(
+      'select change_id, count(*)::int as n from changes where part_id = $1 group by 1',
+      [controller.id],
+    );
+    expect(rows.map(({ change_id }) => change_id).sort()).toEqual(waiting.map(({ changeId }) => changeId).sort());
+    expect(rows.every(({ n }) => n === 1)).toBe(true);
+    const after = (await ann.call('GET', `/sites/${bench.sites.ours}`)).body as unknown as { parts: PartRow[] };
+    expect(after.parts.find(({ id }) => id === controller.id)).toMatchObject({
+      revision: controller.revision + CHANGES,
+      body: { selfUse_W: (CHANGES - 1) / 100 },
+    });
+  } finally {
+    server.kill('SIGKILL');
+  }
+}, 120_000);
