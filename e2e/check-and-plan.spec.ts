@@ -35,7 +35,7 @@ test('two more modules: layouts, one saved as a proposal on the Line, the survey
   await expect(demo.getByTestId('station-roof').first()).toContainText('3 \u00d7 235 W');
 });
 
-test('a remedy is tried as a proposal and cures what it promised', async ({ demo }, { project }) => {
+test('@phone a remedy is tried as a proposal and cures what it promised', async ({ demo }, { project }) => {
   await importCopy(demo, `Try ${project.name}`);
   await demo.getByRole('link', { name: /^Check/ }).click();
   await demo.getByTestId('row-pv.cold-voltage').first().click();

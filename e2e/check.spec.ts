@@ -25,7 +25,7 @@ test('one part alone, and what one thin cable brings about under one heading', a
   expect(await rows()).toBe(all);
 });
 
-test('another school is seen on the finding, and taken for this site', async ({ demo }, { project }) => {
+test('@phone another school is seen on the finding, and taken for this site', async ({ demo }, { project }) => {
   await importCopy(demo, `School ${project.name}`);
   await demo.getByRole('link', { name: /^Check/ }).click();
   await demo.getByTestId('row-pv.cold-voltage').first().click();
@@ -37,7 +37,7 @@ test('another school is seen on the finding, and taken for this site', async ({ 
   await expect(demo.getByText(/school: bands/).first()).toBeVisible();
 });
 
-test('shade put on a module by thumb costs what the curve says, and another wiring less', async ({ demo }) => {
+test('@phone shade put on a module by thumb costs what the curve says, and another wiring less', async ({ demo }) => {
   await openSite(demo, 'Corrach bothy refuge');
   await demo.getByTestId('station-roof').first().click();
   await demo.getByRole('button', { name: 'Curves and shade' }).click();
@@ -64,7 +64,7 @@ test('the shares of the strings stand on the bank, the first hardest worked wher
   expect(percent.reduce((sum, value) => sum + value, 0)).toBeCloseTo(100, 0);
 });
 
-test('a guess that decides a verdict is asked for before the rest, and leads to its field', async ({ demo }, {
+test('@phone a guess that decides a verdict is asked for before the rest, and leads to its field', async ({ demo }, {
   project,
 }) => {
   await importCopy(demo, `Flip ${project.name}`, (file) => {
@@ -81,7 +81,7 @@ test('a guess that decides a verdict is asked for before the rest, and leads to 
   await expect(demo.getByRole('dialog')).toBeVisible();
 });
 
-test('a question without an answer leads to its field from Check as well', async ({ demo }) => {
+test('@phone a question without an answer leads to its field from Check as well', async ({ demo }) => {
   await openSite(demo, 'Seal Sound ferry waiting room');
   await demo.getByRole('link', { name: /^Check/ }).click();
   await demo.getByTestId('questions').last().getByText('Pell 2000: apparent power?').click();

@@ -24,7 +24,9 @@ async function fill(page: Page, field: string, keys: string) {
   await page.getByRole('button', { name: 'Save' }).click();
 }
 
-test('a bank of sixteen and an array of twelve, each in six taps and no keystroke', async ({ demo }, { project }) => {
+test('@phone a bank of sixteen and an array of twelve, each in six taps and no keystroke', async ({ demo }, {
+  project,
+}) => {
   await begin(demo, `Counted ${project.name}`);
   let taps = 0;
   const tap = async (target: Locator) => {
@@ -122,7 +124,7 @@ test('@phone what is no picture, or far too large, is refused in a sentence', as
   await expect(demo.getByTestId('thumbnail')).toHaveCount(0);
 });
 
-test('feet and inches, a fraction, "about" and "between": stored in metres, shown as the person prefers', async ({
+test('@phone feet and inches, a fraction, "about" and "between": stored in metres, shown as the person prefers', async ({
   demo,
 }, { project }) => {
   await demo.getByRole('button', { name: 'Firm and units' }).click();
@@ -165,9 +167,9 @@ test('@phone two numbers that disagree ask at once', async ({ demo }, { project 
   await expect(demo.getByText(/^Two numbers disagree: it is 235 W, but 16.6 V x 6.42 A is 107 W/)).toBeVisible();
 });
 
-test('the walk-round asks from the sun down, goes on after a reload, and ends with what gives out', async ({ demo }, {
-  project,
-}) => {
+test('@phone the walk-round asks from the sun down, goes on after a reload, and ends with what gives out', async ({
+  demo,
+}, { project }) => {
   await begin(demo, `Walk ${project.name}`);
   await demo.getByRole('button', { name: 'Walk round' }).last().click();
   await expect(demo.getByRole('heading', { name: 'Which module is on the roof?' })).toBeVisible();

@@ -16,7 +16,7 @@ test('the five demo sites say in a sentence what each is about', async ({ demo }
   await expect(demo.getByTestId('site-Whelk Bank research raft')).toContainText('Nothing is over.');
 });
 
-test('a wrong password gets a sentence, and no way in', async ({ page }) => {
+test('@phone a wrong password gets a sentence, and no way in', async ({ page }) => {
   await page.goto('/');
   await page.getByLabel('E-mail').fill('nobody@saltmarsh.example');
   await page.getByLabel('Password').fill('not the password');
@@ -24,7 +24,7 @@ test('a wrong password gets a sentence, and no way in', async ({ page }) => {
   await expect(page.getByText('That e-mail and password do not go together.')).toBeVisible();
 });
 
-test('searching narrows the list, and says when nothing is called so', async ({ demo }) => {
+test('@phone searching narrows the list, and says when nothing is called so', async ({ demo }) => {
   await demo.getByLabel('Find a site').fill('gannet');
   await expect(demo.getByTestId('site-Corrach bothy refuge')).toHaveCount(0);
   await expect(demo.getByTestId('site-Gannet Ledge bird observatory')).toBeVisible();
@@ -32,7 +32,7 @@ test('searching narrows the list, and says when nothing is called so', async ({ 
   await expect(demo.getByText('No site is called "zzz".')).toBeVisible();
 });
 
-test('a broken file is refused with each path, and nothing is imported', async ({ demo }) => {
+test('@phone a broken file is refused with each path, and nothing is imported', async ({ demo }) => {
   await chooseFile(
     demo,
     'bad.lantern.json',
@@ -48,7 +48,7 @@ test('a broken file is refused with each path, and nothing is imported', async (
   await expect(demo.getByTestId('site-Bad')).toHaveCount(0);
 });
 
-test('a file that is imported and exported again is the same, unknown members and all', async ({ demo }, {
+test('@phone a file that is imported and exported again is the same, unknown members and all', async ({ demo }, {
   project,
 }) => {
   const name = `Round trip ${project.name}`;
@@ -109,7 +109,10 @@ test('Day and Lamp are one tap apart, remembered, and nothing on either is hard 
   await expect.poll(paper).toBe('rgb(20, 18, 13)');
 });
 
-test('the app can be installed: manifest, icons and fonts come from our own address', async ({ demo, request }) => {
+test('@phone the app can be installed: manifest, icons and fonts come from our own address', async ({
+  demo,
+  request,
+}) => {
   const manifest = (await (await request.get('/manifest.webmanifest')).json()) as {
     icons: { src: string }[];
     display: string;
@@ -126,7 +129,7 @@ test('the app can be installed: manifest, icons and fonts come from our own addr
   expect(elsewhere).toEqual([]);
 });
 
-test('an address that is not there is a 404, not the app', async ({ request }) => {
+test('@phone an address that is not there is a 404, not the app', async ({ request }) => {
   expect((await request.get('/nothing.js')).status()).toBe(404);
   expect((await request.get('/api/nothing')).status()).toBe(404);
 });

@@ -13,7 +13,7 @@ test('the Line runs from the sun to the loads, and its head says what gives out'
   await expect(demo.getByTestId('station-roof')).toContainText('154 / 150 V');
 });
 
-test('a number is changed on the pad, the verdict turns before it is let go, and it is all there tomorrow', async ({
+test('@phone a number is changed on the pad, the verdict turns before it is let go, and it is all there tomorrow', async ({
   demo,
 }, { project }) => {
   await importCopy(demo, `Kept ${project.name}`);
@@ -40,7 +40,7 @@ test('what cannot be is not saved and says why', async ({ demo }) => {
   await expect(demo.getByRole('button', { name: 'Save' })).toBeDisabled();
 });
 
-test('"can\'t read it" makes a gap, the verdict unknown, and leads back to the field', async ({ demo }, {
+test('@phone "can\'t read it" makes a gap, the verdict unknown, and leads back to the field', async ({ demo }, {
   project,
 }) => {
   await importCopy(demo, `Unread ${project.name}`);
@@ -145,9 +145,9 @@ test('@desk a field is filled by the keyboard alone, and its digits change nothi
   await expect(demo.getByRole('heading', { name: 'Walk-round' })).toBeVisible();
 });
 
-test('a site is begun with its name; the first parts give the first verdict; removing is undone', async ({ demo }, {
-  project,
-}) => {
+test('@phone a site is begun with its name; the first parts give the first verdict; removing is undone', async ({
+  demo,
+}, { project }) => {
   await demo.getByRole('button', { name: 'New site' }).click();
   await demo.getByLabel('What is the site called?').fill(`Begun ${project.name}`);
   await demo.getByRole('button', { name: 'Begin' }).click();
