@@ -11,16 +11,14 @@ export function keepNights(pool: pg.Pool, databaseUrl: string, folder: string, l
   const look = async () => {
     const client = await pool.connect();
     try {
-      const { rows } = await client.query<{ ours: boolean }>('select pg_try_advisory_lock($1) as ours', [LOCK]);
-      if (!rows[0]?.ours) return;
-      try {
-        await nightly(databaseUrl, folder, new Date());
-      } finally {
-        await client.query('select pg_advisory_unlock($1)', [LOCK]);
-      }
+      // Held to the end of the transaction: behind a pooler the next statement may meet another connection.
+      await client.query('begin');
+      const { rows } = await client.query<{ ours: boolean }>('select pg_try_advisory_xact_lock($1) as ours', [LOCK]);
+      if (rows[0]?.ours) await nightly(databaseUrl, folder, new Date());
     } catch (error) {
       log.error({ reason: (error as Error).message }, 'the backup of this day could not be made');
     } finally {
+      await client.query('rollback').catch(() => undefined);
       client.release();
     }
   };
