@@ -175,6 +175,14 @@ describe('a wrong file', () => {
     const just = { ...plain(), junk: Array.from({ length: 5000 - itemsOf(plain()) }, () => 0) };
     expect(checkSystemFile(just).file).toEqual(just);
   });
+  test('an object with more members than anything has is refused before they are read', () => {
+    const many = Object.fromEntries(Array.from({ length: 20_001 }, (_, i) => [`o${i}`, 'bad']));
+    expect(faultsOf(() => checkSystemFile(changed('site.observations', many)))).toEqual([
+      { path: 'site.observations', message: 'has 20001 members, expected at most 20,000' },
+    ]);
+    const fewer = Object.fromEntries(Array.from({ length: 50 }, (_, i) => [`o${i}`, 'bad']));
+    expect(faultsOf(() => checkSystemFile(changed('site.observations', fewer)))).toHaveLength(20);
+  });
   test('what is too deep or too long is named by its place', () => {
     const deep = (levels: number): unknown => (levels === 0 ? 1 : [deep(levels - 1)]);
     const fault = faultsOf(() => checkSystemFile(changed('site.horizon', deep(70))));

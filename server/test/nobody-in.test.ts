@@ -6,6 +6,7 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Agent, createServer as createSecure, request as secureRequest, type Server } from 'node:https';
+import sharp from 'sharp';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import { createApp } from '../src/http/app';
 import { openPool } from '../src/work/pool';
@@ -80,6 +81,8 @@ const ROUTES: Record<string, Heard[]> = {
   'GET /firm': OWN,
   'PUT /firm/schools': OWNERS,
   'PUT /firm/sheet': OWNERS,
+  'PUT /firm/logo': OWNERS,
+  'DELETE /firm/logo': OWNERS,
   'GET /sites': OWN,
   'POST /sites': OWN_WRITERS,
   'GET /sites/:id': MEMBERS,
@@ -569,6 +572,48 @@ describe('a firm of one\u2019s own', () => {
       [{ address: 'a\0b' }, 'address'],
     ] as const)
       expect((await owner.call('PUT', '/firm/sheet', wrong)).body.faults).toMatchObject([{ path }]);
+  });
+});
+
+describe('what papers show, and to whom', () => {
+  test('a logo is drawn anew and stays when the sheet changes; the name is the firm\u2019s', async () => {
+    const owner = await signedIn('ann@ours.example');
+    const picture = await sharp({ create: { width: 900, height: 300, channels: 4, background: '#a638' } })
+      .png()
+      .toBuffer();
+    expect((await owner.send('PUT', '/firm/logo', picture, 'image/png')).status).toBe(204);
+    expect((await owner.send('PUT', '/firm/logo', Buffer.from('<svg/>'), 'image/svg+xml')).body.faults).toMatchObject([
+      { path: 'logo' },
+    ]);
+    expect((await owner.call('PUT', '/firm/sheet', { name: 'ours & more', paper: 'letter' })).status).toBe(204);
+    const firm = bodyOf<{ name: string; sheet: { logo: string; paper: string } }>(await owner.call('GET', '/firm'));
+    expect([firm.name, firm.sheet.paper]).toEqual(['ours & more', 'letter']);
+    const logo = await sharp(Buffer.from(firm.sheet.logo.split(',')[1] ?? '', 'base64')).metadata();
+    expect([logo.format, logo.width, logo.height, logo.hasAlpha]).toEqual(['png', 480, 160, true]);
+    await owner.call('DELETE', '/firm/logo');
+    expect(bodyOf<{ sheet: { logo: null } }>(await owner.call('GET', '/firm')).sheet.logo).toBeNull();
+  });
+  test('who is not to see prices does not get them, and takes none off', async () => {
+    const owner = await signedIn('ann@ours.example');
+    const tess = await joined(owner, 'technician', 'tess');
+    const rob = await signedIn('rob@ours.example');
+    const id = randomUUID();
+    const item = { kind: 'monitor', label: 'Shunt', body: { shunt_A: 50 }, price: 90, currency: 'GBP' };
+    await owner.call('PUT', `/shelf/${id}`, item);
+    const price = async (who: Visitor) =>
+      bodyOf<{ items: { id: string; price?: number }[] }>(await who.call('GET', '/shelf')).items.find(
+        (one) => one.id === id,
+      )?.price;
+    const seen = async (prices: string) => {
+      await owner.call('PUT', '/firm/sheet', { prices });
+      return [await price(owner), await price(tess), await price(rob)];
+    };
+    expect(await seen('everybody')).toEqual([90, 90, 90]);
+    expect(await seen('no-readers')).toEqual([90, 90, undefined]);
+    expect(await seen('owners')).toEqual([90, undefined, undefined]);
+    const { price: _, currency: __, ...without } = item;
+    await tess.call('PUT', `/shelf/${id}`, { ...without, label: 'Shunt 50' });
+    expect(await price(owner)).toBe(90);
   });
 });
 

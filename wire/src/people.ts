@@ -91,6 +91,9 @@ export interface AuditAnswer {
 
 /** PUT /firm/sheet: what the firm's papers show. */
 export const sheetSchema = object({
+  name: required('the name of the firm', 200).optional(),
+  /** Who sees prices: readers, technicians and owners; the last two; owners alone. */
+  prices: string().oneOf(['everybody', 'no-readers', 'owners'], 'is none of everybody, no-readers, owners'),
   address: text('an address', 500),
   registration: text('registration lines', 500),
   currency: text('a currency', 10),
@@ -108,4 +111,12 @@ export const sheetSchema = object({
     .max(1000, 'is above 1000')
     .nullable(),
 }).noUnknown('has a member that is not known, expected those of the firm sheet');
-export type FirmSheet = InferType<typeof sheetSchema>;
+/** PUT /firm/logo: a JPEG, PNG or WebP, drawn anew; DELETE takes it off. */
+export type FirmSheet = Omit<InferType<typeof sheetSchema>, 'name'> & {
+  /** The logo as a data address (PNG). */
+  logo?: string | null;
+};
+
+/** Whether a person of this role sees what things cost. */
+export const seesPrices = (role: Role, { prices = 'everybody' }: FirmSheet): boolean =>
+  role === 'owner' || prices === 'everybody' || (prices === 'no-readers' && role === 'technician');

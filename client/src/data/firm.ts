@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import type { Schools } from '@true-lantern/core';
-import { getFirm } from './api';
+import { ask, getFirm } from './api';
 import type { Firm } from '@true-lantern/wire';
 import { enqueueRequest, useMine } from './outbox';
 
@@ -21,3 +21,8 @@ export function useFirm() {
 /** What new sites begin with. */
 export const setFirmSchools = (schools: Schools) =>
   enqueueRequest('', { key: 'firm schools', method: 'PUT', path: PATH, body: { schools } });
+
+/** What the firm's papers show: an owner's act, with a signal. @throws NoSignal, ApiError */
+export const setSheet = (sheet: object) => ask<undefined>('PUT', '/firm/sheet', sheet);
+export const setLogo = (picture: Blob) => ask<undefined>('PUT', '/firm/logo', picture);
+export const removeLogo = () => ask<undefined>('DELETE', '/firm/logo');

@@ -11,6 +11,7 @@ import { Button, Chip } from '../kit/controls';
 import { Page } from '../kit/page';
 import { Heading, T } from '../kit/text';
 import { unitText } from '../kit/units';
+import { SheetEntry } from './SheetEntry';
 
 const CHOICES: { name: keyof Units; label: string; values: Units[keyof Units][] }[] = [
   { name: 'length', label: 'Lengths of cable', values: ['m', 'ft'] },
@@ -73,6 +74,14 @@ export function FirmScreen() {
       ) : (
         <T className="px-[18px] py-3 text-soft">They come with the signal.</T>
       )}
+      {firm && person.role === 'owner' ? (
+        <>
+          <Heading level={2} look="station" className="px-[18px] pt-7">
+            What the papers show
+          </Heading>
+          <SheetEntry firm={firm} />
+        </>
+      ) : null}
       <Heading level={2} look="station" className="px-[18px] pb-2 pt-7">
         People of {person.firm.name}
       </Heading>

@@ -1,6 +1,6 @@
 import { cautionsOf, eachPart, keyOf, same, sentenceOf, type Proposal, settingChanges } from '@true-lantern/core';
 import { router } from 'expo-router';
-import { ScrollView, View } from 'react-native';
+import { Image, ScrollView, View } from 'react-native';
 import { useFirm } from '../data/firm';
 import { useShelf } from '../data/shelf';
 import { useSite, type OpenSite } from '../data/site';
@@ -12,7 +12,7 @@ import { pretty, withUnit } from '../kit/units';
 import { SiteLine } from '../line/SiteLine';
 import { FitDrawing } from './FitDrawing';
 import { KitList, useKit } from './KitList';
-import { PrintButton } from './print';
+import { PrintButton, usePaperSize } from './print';
 import { useProposed } from './proposed';
 import { comparisonText, settingName, settingUnit } from './words';
 
@@ -43,6 +43,7 @@ export function PaperScreen({ siteId, proposalId }: { siteId: string; proposalId
 
 function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
   const { firm } = useFirm();
+  usePaperSize(firm?.sheet.paper);
   const { items } = useShelf();
   const { model, result, states } = useProposed(site, proposal);
   const { system } = model;
@@ -61,9 +62,23 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
   const { bank } = system;
   return (
     <View nativeID="paper" testID="paper">
-      <View className="flex-row items-end justify-between border-b-2 border-ink pb-2">
-        <T look="station">{firm?.name ?? ''}</T>
-        <T look="fact">{dayText(new Date())}</T>
+      <View className="flex-row items-end justify-between gap-4 border-b-2 border-ink pb-2">
+        <View className="min-w-0 flex-1">
+          {firm?.sheet.logo ? (
+            <Image
+              accessibilityLabel={firm.name}
+              source={{ uri: firm.sheet.logo }}
+              style={{ width: 180, height: 60 }}
+              resizeMode="contain"
+            />
+          ) : null}
+          <T look="station">{firm?.name ?? ''}</T>
+          {firm?.sheet.address ? <T look="fact">{firm.sheet.address}</T> : null}
+        </View>
+        <T look="fact">
+          {dayText(new Date())}
+          {firm?.sheet.validity_d ? `; stands for ${firm.sheet.validity_d} days` : ''}
+        </T>
       </View>
       <Heading look="lead" className="pt-5">
         {proposal.title}
@@ -120,10 +135,12 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
           Figures are planning values for a competent person; local codes, the maker&apos;s manual and a licensed
           electrician come first where the law asks for one.
         </T>
+        {firm?.sheet.payment ? <T>{firm.sheet.payment}</T> : null}
         <View className="flex-row gap-8 pt-8">
           <Signed who="For the firm" />
           <Signed who="For the customer" />
         </View>
+        {firm?.sheet.registration ? <T look="small">{firm.sheet.registration}</T> : null}
       </View>
     </View>
   );

@@ -11,6 +11,7 @@ import {
   type ObjectShape,
   type Schema,
 } from 'yup';
+
 import './words';
 
 /**
@@ -136,6 +137,9 @@ export const exactly = <T>(item: ISchema<T, AnyObject>, length: number) =>
     .nullable()
     .optional();
 
+/** At most this many faults of one record are looked for. */
+const MOST_FAULTS = 20;
+
 /** An object whose members all follow one schema, under names of the writer's choosing. */
 export function record<T extends object | string | null | undefined>(each: Schema<T>) {
   return mixed<Record<string, T>>()
@@ -145,10 +149,12 @@ export function record<T extends object | string | null | undefined>(each: Schem
     .test('record', wrong('an object'), function check(value) {
       if (value === null || value === undefined) return true;
       if (typeof value !== 'object' || Array.isArray(value)) return false;
-      const faults = Object.entries(value).flatMap(([key, member]) => {
+      const faults: ValidationError[] = [];
+      for (const [key, member] of Object.entries(value)) {
+        // More would only hide the first, and each takes its time.
+        if (faults.length >= MOST_FAULTS) break;
         try {
           each.validateSync(member, { strict: true, abortEarly: false });
-          return [];
         } catch (error) {
           const { inner, path, message } = error as {
             inner: { path?: string; message: string }[];
@@ -156,14 +162,15 @@ export function record<T extends object | string | null | undefined>(each: Schem
             message: string;
           };
           const all = inner.length > 0 ? inner : [{ path, message }];
-          return all.map((fault) =>
-            this.createError({
-              path: `${this.path}["${key}"]${fault.path ? `.${fault.path}` : ''}`,
-              message: fault.message,
-            }),
-          );
+          for (const fault of all)
+            faults.push(
+              this.createError({
+                path: `${this.path}["${key}"]${fault.path ? `.${fault.path}` : ''}`,
+                message: fault.message,
+              }),
+            );
         }
-      });
+      }
       return faults.length === 0 || new ValidationError(faults, value, this.path);
     });
 }

@@ -7,6 +7,8 @@ const MOST_ITEMS = 5000;
 /** A note is a page or two; a picture is an attachment. */
 const MOST_LETTERS = 100_000;
 const MOST_LETTERS_OF_NAME = 200;
+/** Members of one object: evidence for every field of the largest site has fewer. */
+const MOST_MEMBERS = 20_000;
 /** Names that a program would take for its own. */
 const FORBIDDEN = new Set(['__proto__', 'prototype', 'constructor']);
 
@@ -51,7 +53,10 @@ export function boundFaults(value: object, root = 'file'): Fault[] {
       // Not walked to its end when it is too long already.
       if (items > MOST_ITEMS) break;
     }
-    for (const [name, member] of Object.entries(holder) as [string, unknown][]) {
+    const members = Object.entries(holder) as [string, unknown][];
+    if (!Array.isArray(holder) && members.length > MOST_MEMBERS)
+      return [{ path: path || root, message: `has ${members.length} members, expected at most 20,000` }];
+    for (const [name, member] of members) {
       const at = Array.isArray(holder) ? `${path}[${name}]` : path ? `${path}.${name}` : name;
       const fault = Array.isArray(holder) ? null : nameFault(name);
       if (fault) return [{ path: path || root, message: fault }];

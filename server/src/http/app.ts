@@ -88,7 +88,7 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
   api.use(siteRoutes(database, pool));
   api.use(attachmentRoutes(database, pool));
   api.use(shelfRoutes(database));
-  api.use(firmRoutes(database));
+  api.use(firmRoutes(database, pool));
   api.use(() => {
     throw notFound();
   });

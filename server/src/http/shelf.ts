@@ -1,8 +1,9 @@
 import { checkShelfItem } from '@true-lantern/core';
-import { isUuid, type ShelfAnswer } from '@true-lantern/wire';
+import { isUuid, seesPrices, type Role, type ShelfAnswer } from '@true-lantern/wire';
 import { Router } from 'express';
 import { only, whoIs, writerIs } from '../auth/session';
 import type { Database } from '../store/database';
+import { firmOf } from '../store/firms';
 import { putItem, shelfOf, takeItemOff } from '../store/shelf';
 import { body } from './body';
 import { param } from './param';
@@ -11,16 +12,24 @@ import { idTaken, notFound } from './problem';
 /** The firm's own catalogue. Ids come from the device; of two people who change one item the later has it. */
 export function shelfRoutes(database: Database): Router {
   const router = Router();
+  const maySee = async (firmId: string, role: Role) => seesPrices(role, (await firmOf(database, firmId))?.sheet ?? {});
 
   router.get('/shelf', async (request, response) => {
-    response.json({ items: await shelfOf(database, whoIs(request).firmId) } satisfies ShelfAnswer);
+    const { firmId, role } = whoIs(request);
+    const items = await shelfOf(database, firmId);
+    // What somebody is not to see does not leave the server.
+    const shown = (await maySee(firmId, role)) ? items : items.map(({ price: _, currency: __, ...item }) => item);
+    response.json({ items: shown } satisfies ShelfAnswer);
   });
 
   router.put('/shelf/:id', only(writerIs), body('256kb'), async (request, response) => {
-    const { firmId } = writerIs(request);
+    const { firmId, role } = writerIs(request);
     const id = param(request, 'id');
     if (!isUuid(id)) throw notFound();
-    if (!(await putItem(database, firmId, id, checkShelfItem(request.body)))) throw idTaken();
+    const item = checkShelfItem(request.body);
+    // Who does not see the price cannot have meant to take it off.
+    const keepPrice = !(await maySee(firmId, role));
+    if (!(await putItem(database, firmId, id, item, keepPrice))) throw idTaken();
     response.status(204).end();
   });
 

@@ -1,5 +1,5 @@
 import { FaultError } from '@true-lantern/core';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 
 /** Longest side of a stored picture: enough to read a nameplate, small enough for a hut's signal. */
 const LONGEST_PX = 2560;
@@ -20,31 +20,45 @@ const PICTURES: { bytes: (number | null)[] }[] = [
 const isPicture = (given: Buffer) =>
   PICTURES.some(({ bytes }) => bytes.every((byte, i) => byte === null || given[i] === byte));
 
-/**
- * The picture upright, no larger than needed, as JPEG, with everything about place, time and camera left out (sharp
- * writes no metadata unless told to), and its thumbnail.
- * @throws FaultError where it is no picture, or has too many pixels
- */
-export async function cleanPicture(bytes: Buffer): Promise<{ body: Buffer; small: Buffer }> {
-  const unread = { path: 'photo', message: 'is no picture that can be read, expected a JPEG, PNG or WebP' };
-  if (!isPicture(bytes)) throw new FaultError([unread]);
-  const open = () => sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' }).rotate();
+const unread = (path: string) => ({ path, message: 'is no picture that can be read, expected a JPEG, PNG or WebP' });
+
+/** A picture by its first bytes and its size, worked on. @throws FaultError where it is no picture, or has too many pixels */
+async function worked<T>(bytes: Buffer, path: string, act: (open: () => Sharp) => Promise<T>): Promise<T> {
+  if (!isPicture(bytes)) throw new FaultError([unread(path)]);
   try {
     // The head of the file says how large it is, before anything of it is unpacked.
     const { width = 0, height = 0, pages = 1 } = await sharp(bytes, { limitInputPixels: false }).metadata();
     if (width * height * pages > MOST_PIXELS)
       throw new FaultError([
-        { path: 'photo', message: `has ${width} x ${height} pixels, expected ${MOST_PIXELS / 1e6} million at most` },
+        { path, message: `has ${width} x ${height} pixels, expected ${MOST_PIXELS / 1e6} million at most` },
       ]);
-    const fit = (px: number) => ({ width: px, height: px, fit: 'inside', withoutEnlargement: true }) as const;
+    return await act(() => sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' }).rotate());
+  } catch (error) {
+    if (error instanceof FaultError) throw error;
+    throw Object.assign(new FaultError([unread(path)]), { cause: error });
+  }
+}
+const fit = (px: number) => ({ width: px, height: px, fit: 'inside', withoutEnlargement: true }) as const;
+
+/**
+ * The picture upright, no larger than needed, as JPEG, with everything about place, time and camera left out (sharp
+ * writes no metadata unless told to), and its thumbnail.
+ * @throws FaultError where it is no picture, or has too many pixels
+ */
+export const cleanPicture = (bytes: Buffer): Promise<{ body: Buffer; small: Buffer }> =>
+  worked(bytes, 'photo', async (open) => {
     const body = await open().resize(fit(LONGEST_PX)).jpeg({ quality: 82, mozjpeg: true }).toBuffer();
     const small = await sharp(body).resize(fit(SMALL_PX)).jpeg({ quality: 72 }).toBuffer();
     return { body, small };
-  } catch (error) {
-    if (error instanceof FaultError) throw error;
-    throw Object.assign(new FaultError([unread]), { cause: error });
-  }
-}
+  });
+
+const LOGO_PX = 480;
+/** A logo for the head of a paper, drawn anew, what is clear in it kept so: a data address. @throws FaultError */
+export const cleanLogo = (bytes: Buffer): Promise<string> =>
+  worked(bytes, 'logo', async (open) => {
+    const png = await open().resize(fit(LOGO_PX)).png({ compressionLevel: 9 }).toBuffer();
+    return `data:image/png;base64,${png.toString('base64')}`;
+  });
 
 const SOUNDS: { type: string; at: number; bytes: number[] }[] = [
   { type: 'audio/webm', at: 0, bytes: [0x1a, 0x45, 0xdf, 0xa3] },

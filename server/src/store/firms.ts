@@ -23,8 +23,25 @@ export async function firmOf(database: Database, firmId: string): Promise<Firm |
 export const setFirmSchools = ({ models }: Database, firmId: string, schools: Schools) =>
   models.Firm.update({ schools }, { where: { id: firmId } });
 
-export const setFirmSheet = ({ models }: Database, firmId: string, sheet: FirmSheet) =>
-  models.Firm.update({ sheet }, { where: { id: firmId } });
+/** What the papers show; the name is the firm's own, the logo stays. */
+export function setFirmSheet(
+  { models, sequelize }: Database,
+  firmId: string,
+  { name, ...sheet }: FirmSheet & { name?: string | undefined },
+): Promise<void> {
+  return sequelize.transaction(async (transaction) => {
+    const firm = await models.Firm.findByPk(firmId, { transaction, lock: true });
+    const { logo } = firm?.sheet ?? {};
+    await firm?.update({ sheet: { ...sheet, ...(logo ? { logo } : {}) }, ...(name ? { name } : {}) }, { transaction });
+  });
+}
+
+export function setLogo({ models, sequelize }: Database, firmId: string, logo: string | null): Promise<void> {
+  return sequelize.transaction(async (transaction) => {
+    const firm = await models.Firm.findByPk(firmId, { transaction, lock: true });
+    await firm?.update({ sheet: { ...firm.sheet, logo } }, { transaction });
+  });
+}
 
 export const noFirmYet = async ({ models }: Database): Promise<boolean> => (await models.Firm.count()) === 0;
 

@@ -8,10 +8,21 @@ export async function shelfOf({ models }: Database, firmId: string): Promise<Sto
   return rows.map(({ id, item }) => ({ id, ...item }));
 }
 
-/** Puts an item on the shelf, new or in the place of the one with that id; false where the id is another firm's. */
-export async function putItem({ models }: Database, firmId: string, id: string, item: ShelfItem): Promise<boolean> {
+/**
+ * Puts an item on the shelf, new or in the place of the one with that id; false where the id is another firm's.
+ * @param keepPrice the price that stands stays
+ */
+export async function putItem(
+  { models }: Database,
+  firmId: string,
+  id: string,
+  given: ShelfItem,
+  keepPrice = false,
+): Promise<boolean> {
   const known = await models.Shelf.findByPk(id);
   if (known && known.firmId !== firmId) return false;
+  const { price, currency } = known?.item ?? {};
+  const item = keepPrice ? { ...given, price: price ?? null, currency: currency ?? null } : given;
   if (known) await known.update({ item, deletedAt: null });
   else await models.Shelf.create({ id, firmId, item });
   return true;

@@ -1,5 +1,5 @@
 import { checkSystemFile, toRows, type PartRow, type ReadResult } from '@true-lantern/core';
-import { cleanPicture } from '../photos/picture';
+import { cleanLogo, cleanPicture } from '../photos/picture';
 
 /** Heavy work, each a plain function of plain values, for the threads of the pool. Never on the request's own thread. */
 export const jobs = {
@@ -10,6 +10,7 @@ export const jobs = {
     const rows = toRows(file, () => left.shift() ?? crypto.randomUUID());
     return { rows, name: file.site.name, warnings };
   },
+  logo: ({ bytes }: { bytes: Uint8Array }) => cleanLogo(Buffer.from(bytes)),
   picture: ({ bytes }: { bytes: Uint8Array }) => cleanPicture(Buffer.from(bytes)),
 };
 export type Jobs = typeof jobs;
