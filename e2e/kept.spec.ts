@@ -279,3 +279,51 @@ test('@phone Chromium killed outright: what was entered a moment before is there
     rmSync(folder, { recursive: true, force: true });
   }
 });
+
+test('@phone two phones that each add the one bank: what differs is for a person, nothing is hidden', async ({
+  demo,
+  browser,
+}) => {
+  test.setTimeout(90_000);
+  await importCopy(demo, `Two banks ${Date.now() % 10000}`, (file) => {
+    const { system } = file as unknown as { system: { bank?: { id: string }; runs: { from: string; to: string }[] } };
+    const bank = system.bank?.id;
+    delete system.bank;
+    system.runs = system.runs.filter(({ from, to }) => from !== bank && to !== bank);
+    Object.assign(file, { proposals: [], evidence: {}, readings: [] });
+  });
+  const site = idOf(demo);
+  await expect.poll(() => demo.request.get(`/api/sites/${site}/file`).then((reply) => reply.status())).toBe(200);
+  const context = await browser.newContext({ serviceWorkers: 'block' });
+  const other = await context.newPage();
+  await other.goto('/');
+  await other.getByRole('button', { name: 'Look around the demo' }).click();
+  await expect(other.getByLabel(LIST)).toBeVisible();
+  const add = async (page: Page, pick: string) => {
+    await page.goto(`/site/${site}/add?kind=bank`);
+    await page.getByLabel('Search the shelf').last().fill(pick);
+    await page.getByTestId(`shelf-${pick}`).click();
+    return () => page.getByRole('button', { name: 'Put it on the Line' }).click();
+  };
+  const first = await add(demo, 'Ostrum Gel 12-130');
+  const second = await add(other, 'Ostrum Gel 12-130');
+  await context.setOffline(true);
+  await second();
+  await other.getByTestId('field-age_y').click();
+  await pad(other, '9');
+  await other.getByRole('button', { name: 'Save' }).click();
+  await first();
+  await demo.getByTestId('field-age_y').click();
+  await pad(demo, '3');
+  await demo.getByRole('button', { name: 'Save' }).click();
+  const bank = async () =>
+    ((await (await demo.request.get(`/api/sites/${site}/file`)).json()) as { system: { bank?: { age_y?: number } } })
+      .system.bank;
+  await expect.poll(bank).toMatchObject({ age_y: 3 });
+  await context.setOffline(false);
+  await other.goto('/unsent');
+  await expect(other.getByTestId('aside')).toContainText(/theirs 3 y?,? ?.*mine 9/);
+  await other.getByRole('button', { name: 'Use mine' }).click();
+  await expect.poll(bank).toMatchObject({ age_y: 9 });
+  await context.close();
+});

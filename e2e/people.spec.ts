@@ -45,3 +45,34 @@ test('@phone where one is signed in; another password ends the other sessions', 
   await demo.getByRole('button', { name: 'Change it' }).click();
   await expect(demo.getByRole('alert')).toContainText('The password until now was another.');
 });
+
+test('@phone a passkey is added, opens the door once signed out, and is taken off', async ({ page, baseURL }) => {
+  // A key is bound to a name, and an address in figures is none.
+  const home = (baseURL ?? '').replace('127.0.0.1', 'localhost');
+  const cdp = await page.context().newCDPSession(page);
+  await cdp.send('WebAuthn.enable');
+  await cdp.send('WebAuthn.addVirtualAuthenticator', {
+    options: {
+      protocol: 'ctap2',
+      transport: 'internal',
+      hasResidentKey: true,
+      hasUserVerification: true,
+      isUserVerified: true,
+      automaticPresenceSimulation: true,
+    },
+  });
+  await page.goto(home);
+  await page.getByRole('button', { name: 'Look around the demo' }).click();
+  await expect(page.getByLabel('Find a site')).toBeVisible();
+  await page.goto(`${home}/you`);
+  await page.getByRole('button', { name: 'Add a passkey' }).click();
+  await expect(page.getByTestId('passkey')).toContainText('not used yet');
+  await page.goto(home);
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await page.getByRole('button', { name: 'Use a passkey' }).click();
+  await expect(page.getByLabel('Find a site')).toBeVisible();
+  await page.goto(`${home}/you`);
+  await expect(page.getByTestId('passkey')).toContainText('last used');
+  await page.getByRole('button', { name: /^Take off/ }).click();
+  await expect(page.getByTestId('passkey')).toHaveCount(0);
+});

@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { pino } from 'pino';
 import { readConfig, type Config } from '../src/config';
+import { opened, sealed } from '../src/auth/challenge';
 import { delayAfter_ms } from '../src/auth/limits';
 import { createApp, type Surroundings } from '../src/http/app';
 import { forLog, isUnreachable } from '../src/http/problem';
@@ -215,3 +216,21 @@ describe('bytes', () => {
 
 test('passwords are kept as argon2id over 19 MiB, twice, one lane', async () =>
   expect(await hashPassword('a long password')).toMatch(/^\$argon2id\$v=19\$m=19456,t=2,p=1\$/));
+
+describe('a challenge that is not remembered', () => {
+  const secret = 's'.repeat(40);
+  const challenge = { challenge: 'abc', purpose: 'add' as const, userId: 'u' };
+  test('comes back as it was given, for five minutes', () => {
+    const state = sealed(challenge, secret, 1000);
+    expect(opened(state, secret, 1000 + 300_000)).toEqual(challenge);
+    expect(opened(state, secret, 1001 + 300_000)).toBeNull();
+  });
+  test('is nothing under another secret, with another content, or cut short', () => {
+    const state = sealed(challenge, secret, 1000);
+    const [text = '', signature = ''] = state.split('.');
+    const other = Buffer.from(JSON.stringify({ ...challenge, userId: 'v', until: 9e15 })).toString('base64url');
+    for (const wrong of [`${other}.${signature}`, text, `${text}.`, `.${signature}`, '', 'a.b'])
+      expect(opened(wrong, secret, 1000)).toBeNull();
+    expect(opened(state, 't'.repeat(40), 1000)).toBeNull();
+  });
+});

@@ -1,5 +1,5 @@
 import { textFault } from '@true-lantern/core';
-import { number, object, string, type InferType } from 'yup';
+import { mixed, number, object, string, type InferType } from 'yup';
 import { ROLES, type Role } from './session';
 
 const text = (what: string, most: number) =>
@@ -120,3 +120,19 @@ export type FirmSheet = Omit<InferType<typeof sheetSchema>, 'name'> & {
 /** Whether a person of this role sees what things cost. */
 export const seesPrices = (role: Role, { prices = 'everybody' }: FirmSheet): boolean =>
   role === 'owner' || prices === 'everybody' || (prices === 'no-readers' && role === 'technician');
+
+/** POST /passkeys/options and /session/passkey/options: what the browser is asked, and the server's own note of it. */
+export interface PasskeyOptions<Options> {
+  options: Options;
+  state: string;
+}
+const answer = () => mixed<object>().required('is missing, expected what the browser answered');
+const state = () => string().required('is missing, expected the state that came with the options').max(2000);
+/** POST /passkeys. */
+export const passkeyAddSchema = object({ name: required('a name for the key', 100), state: state(), answer: answer() });
+/** POST /session/passkey. */
+export const passkeyEnterSchema = object({ state: state(), answer: answer() });
+/** GET /passkeys. */
+export interface PasskeysAnswer {
+  passkeys: { id: string; name: string; createdAt: string; usedAt: string | null }[];
+}

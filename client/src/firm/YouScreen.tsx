@@ -4,6 +4,7 @@ import { View } from 'react-native';
 import { ApiError } from '../data/api';
 import { fileName, saveTextFile } from '../data/files';
 import { changePassword, endSession, personData, signOutEverywhere, useAskAgain, useSessions } from '../data/people';
+import { addPasskey, isGivenUp, passkeysWork, removePasskey, usePasskeys } from '../data/passkeys';
 import { usePerson, useSession } from '../data/session';
 import { Button } from '../kit/controls';
 import { momentText } from '../kit/dates';
@@ -27,6 +28,7 @@ export function YouScreen() {
         {me.role} of {me.firm.name}, {me.email}
       </T>
       <Password />
+      <Passkeys />
       <Heading level={2} look="station" className="px-[18px] pb-2 pt-7">
         Where you are signed in
       </Heading>
@@ -62,6 +64,62 @@ export function YouScreen() {
         />
       </View>
     </Page>
+  );
+}
+
+/** Keys that let this person in without the password. */
+function Passkeys() {
+  const { data, refetch } = usePasskeys();
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const attempt = async (act: () => Promise<unknown>) => {
+    setTrouble(null);
+    try {
+      await act();
+    } catch (error) {
+      if (!isGivenUp(error)) setTrouble((error as Error).message);
+    }
+    await refetch();
+  };
+  return (
+    <View className="gap-3 px-[18px] pt-7">
+      <Heading level={2} look="station">
+        Passkeys
+      </Heading>
+      <T look="fact">Come in by the lock of this device, or by a key on your ring, without the password.</T>
+      {data?.passkeys.map(({ id, name, createdAt, usedAt }) => (
+        <View
+          key={id}
+          className="flex-row items-center justify-between gap-3 border-b border-rule py-2"
+          testID="passkey"
+        >
+          <View className="min-w-0 flex-1">
+            <T>{name}</T>
+            <T look="small">
+              {usedAt ? `last used ${momentText(usedAt)}` : `since ${momentText(createdAt)}, not used yet`}
+            </T>
+          </View>
+          <Button
+            label="Take it off"
+            aria-label={`Take off ${name}`}
+            kind="plain"
+            onPress={() => void attempt(() => removePasskey(id))}
+          />
+        </View>
+      ))}
+      {trouble ? (
+        <T look="head" role="alert">
+          {trouble}
+        </T>
+      ) : null}
+      {passkeysWork() ? (
+        <Button
+          label="Add a passkey"
+          onPress={() => void attempt(() => addPasskey(agentText(globalThis.navigator?.userAgent ?? '')))}
+        />
+      ) : (
+        <T look="fact">This browser has none here: the page must be served securely.</T>
+      )}
+    </View>
   );
 }
 

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
+import { enterByPasskey, isGivenUp, passkeysWork } from '../data/passkeys';
 import { useSession } from '../data/session';
 import { Button } from '../kit/controls';
 import { TextField } from '../kit/field';
@@ -17,7 +18,7 @@ export const faultsOfSignIn = (email: string, password: string): { email?: strin
 });
 
 export function SignIn() {
-  const { session, enter } = useSession();
+  const { session, enter, taken } = useSession();
   const [email, setEmail] = useState('');
   const [password, setPassword] = useState('');
   const [tried, setTried] = useState(false);
@@ -32,6 +33,14 @@ export function SignIn() {
       setTrouble((error as Error).message);
     }
     setBusy(false);
+  };
+  const byKey = async () => {
+    setTrouble(null);
+    try {
+      await taken(await enterByPasskey());
+    } catch (error) {
+      if (!isGivenUp(error)) setTrouble((error as Error).message);
+    }
   };
   const submit = () => {
     setTried(true);
@@ -73,6 +82,7 @@ export function SignIn() {
           </T>
         ) : null}
         <Button label={busy ? 'Signing in ...' : 'Sign in'} kind="main" onPress={submit} disabled={busy} />
+        {passkeysWork() ? <Button label="Use a passkey" disabled={busy} onPress={() => void byKey()} /> : null}
         {demo ? (
           <View className="gap-2 border-t border-rule pt-5">
             <T look="fact">This is the demo of Saltmarsh & Daughter, with made-up sites.</T>

@@ -11,6 +11,8 @@ export interface SignInLimits {
   attempt(email: string, address: string): Promise<void>;
   /** It was the right password: the attempt does not count, and this address is known for this person. */
   succeeded(email: string, address: string): Promise<void>;
+  /** True the first time that this is asked of a key within ten minutes, on whichever server. */
+  once(key: string): Promise<boolean>;
 }
 
 const QUARTER_S = 15 * 60;
@@ -21,6 +23,7 @@ const FREE = 8;
 const STEP_MS = 250;
 const LONGEST_MS = 4000;
 const KNOWN_S = 180 * 24 * 3600;
+const ONCE_S = 600;
 
 export const delayAfter_ms = (attempts: number) =>
   attempts <= FREE ? 0 : Math.min(LONGEST_MS, STEP_MS * 2 ** Math.min(10, attempts - FREE - 1));
@@ -42,6 +45,7 @@ export function signInLimits(
   const byAddress = limiter('address', MOST.address);
   const byPerson = limiter('person', MOST.person);
   const known = limiter('known', 1, KNOWN_S);
+  const onceOnly = limiter('once', 1, ONCE_S);
   const person = (email: string) => email.trim().toLowerCase().slice(0, 200);
   const pair = (email: string, address: string) => `${person(email)} ${address}`;
   return {
@@ -71,6 +75,7 @@ export function signInLimits(
         known.set(pair(email, address), 1, KNOWN_S),
       ]);
     },
+    once: async (key) => (await consume(onceOnly, key)).consumedPoints === 1,
   };
 }
 

@@ -12,6 +12,7 @@ import type { Database } from '../store/database';
 import type { Pool } from '../work/pool';
 import { attachmentRoutes } from './attachments';
 import { firmRoutes } from './firm';
+import { passkeyRoutes } from './passkeys';
 import { peopleRoutes } from './people';
 import { forLog, notFound, problems } from './problem';
 import { sessionRoutes } from './session';
@@ -85,6 +86,7 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
   const limits = signInLimits(database.pool);
   api.use(sessionRoutes(config, database, limits));
   api.use(peopleRoutes(config, database, limits, firstCode));
+  api.use(passkeyRoutes(config, database, limits));
   api.use(siteRoutes(database, pool));
   api.use(attachmentRoutes(database, pool));
   api.use(shelfRoutes(database));

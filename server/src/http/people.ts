@@ -20,6 +20,7 @@ import type { Database } from '../store/database';
 import { firmOf, makeFirm } from '../store/firms';
 import { findInvitation, invitationsOf, invite, shown, stillGood, takeBack, useUp } from '../store/invitations';
 import type { Invitation } from '../store/models';
+import { forgetPasskeys } from '../store/passkeys';
 import {
   addPerson,
   dataOf,
@@ -120,6 +121,8 @@ export function peopleRoutes(config: Config, database: Database, limits: SignInL
       const person = await personOf(database, firmId, userId);
       if (!person || !(await useUp(database, invitation.id))) throw notFound();
       const epoch = await setPassword(database, userId, await hashPassword(password));
+      // Whoever lost the way in may have lost a key as well: they are made anew.
+      await forgetPasskeys(database, userId);
       await audit(database, firmId, userId, 'changed the password');
       await begin(request, { userId, firmId, role: person.role }, epoch);
     } else {

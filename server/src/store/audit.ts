@@ -10,6 +10,7 @@ export type Audited =
   | 'signed in'
   | 'signed out everywhere'
   | 'changed the password'
+  | 'added a passkey'
   | 'invited'
   | 'joined'
   | 'made a link for another password'

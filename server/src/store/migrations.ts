@@ -122,6 +122,23 @@ const STEPS: { name: string; sql: string }[] = [
         add column headline jsonb;
     `,
   },
+  {
+    name: '005-passkeys',
+    sql: `
+      create table passkeys (
+        id text primary key,
+        firm_id uuid not null references firms,
+        user_id uuid not null references users,
+        name text not null,
+        public_key bytea not null,
+        counter bigint not null default 0,
+        transports jsonb not null default '[]',
+        used_at timestamptz,
+        created_at timestamptz not null default now()
+      );
+      create index passkeys_user on passkeys (user_id);
+    `,
+  },
 ];
 
 /** The names of all steps: what a database of this version has. */

@@ -33,6 +33,21 @@ export class Invitation extends Model<InferAttributes<Invitation>, InferCreation
   declare createdAt: CreationOptional<Date>;
 }
 
+/** A second way in: the public half of a key that a person's device or security key holds. */
+export class Passkey extends Model<InferAttributes<Passkey>, InferCreationAttributes<Passkey>> {
+  /** As the authenticator names it, base64url. */
+  declare id: string;
+  declare firmId: string;
+  declare userId: string;
+  declare name: string;
+  declare publicKey: Buffer;
+  /** How often it has signed, where it counts: a smaller number than before is a copy. */
+  declare counter: CreationOptional<number>;
+  declare transports: string[];
+  declare usedAt: CreationOptional<Date | null>;
+  declare createdAt: CreationOptional<Date>;
+}
+
 /** Who signed in, exported, deleted, let in: kept a year. */
 export class AuditRow extends Model<InferAttributes<AuditRow>, InferCreationAttributes<AuditRow>> {
   declare id: CreationOptional<string>;
@@ -131,6 +146,7 @@ export interface Models {
   Shelf: typeof ShelfRow;
   Invitation: typeof Invitation;
   Audit: typeof AuditRow;
+  Passkey: typeof Passkey;
 }
 
 export function defineModels(sequelize: Sequelize): Models {
@@ -143,6 +159,7 @@ export function defineModels(sequelize: Sequelize): Models {
   const ownShelfRow = fresh(ShelfRow);
   const ownInvitation = fresh(Invitation);
   const ownAuditRow = fresh(AuditRow);
+  const ownPasskey = fresh(Passkey);
   // Sequelize writes into the descriptions it is given: each column needs one of its own.
   const uuid = () => ({ type: DataTypes.UUID, allowNull: false });
   const text = () => ({ type: DataTypes.TEXT, allowNull: false });
@@ -252,6 +269,20 @@ export function defineModels(sequelize: Sequelize): Models {
     },
     { ...plain, tableName: 'audit' },
   );
+  ownPasskey.init(
+    {
+      id: { ...text(), primaryKey: true },
+      firmId: uuid(),
+      userId: uuid(),
+      name: text(),
+      publicKey: { type: DataTypes.BLOB, allowNull: false },
+      counter: { ...integer(), defaultValue: 0 },
+      transports: json(),
+      usedAt: DataTypes.DATE,
+      createdAt: DataTypes.DATE,
+    },
+    { ...plain, timestamps: true, updatedAt: false, tableName: 'passkeys' },
+  );
   return {
     Firm: ownFirm,
     User: ownUser,
@@ -262,6 +293,7 @@ export function defineModels(sequelize: Sequelize): Models {
     Shelf: ownShelfRow,
     Invitation: ownInvitation,
     Audit: ownAuditRow,
+    Passkey: ownPasskey,
   };
 }
 

@@ -76,6 +76,7 @@ export function setRole(database: Database, firmId: string, id: string, role: Ro
         : { role },
       { where: { id, firmId, removedAt: null }, transaction },
     );
+    if (role === null) await models.Passkey.destroy({ where: { userId: id }, transaction });
     return true;
   });
 }

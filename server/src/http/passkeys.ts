@@ -1,0 +1,121 @@
+import {
+  generateAuthenticationOptions,
+  generateRegistrationOptions,
+  verifyAuthenticationResponse,
+  verifyRegistrationResponse,
+  type AuthenticationResponseJSON,
+  type AuthenticatorTransport,
+  type RegistrationResponseJSON,
+} from '@simplewebauthn/server';
+import { passkeyAddSchema, passkeyEnterSchema } from '@true-lantern/wire';
+import { Router, type Request } from 'express';
+import { opened, sealed, type Challenge } from '../auth/challenge';
+import type { SignInLimits } from '../auth/limits';
+import { begin, csrfToken, only, whoIs } from '../auth/session';
+import type { Config } from '../config';
+import { audit } from '../store/audit';
+import type { Database } from '../store/database';
+import { addPasskey, forgetPasskey, passkeyById, passkeysOf, passkeyUsed, shownPasskeys } from '../store/passkeys';
+import { findPerson, personOf } from '../store/people';
+import { body } from './body';
+import { parse } from './parse';
+import { Problem } from './problem';
+
+/** Passkeys (W3C Web Authentication, level 3) as a second way in, beside the password. */
+export function passkeyRoutes(config: Config, database: Database, limits: SignInLimits): Router {
+  const router = Router();
+  /** A key is bound to the address under which it was made. */
+  const originOf = (request: Request) => config.publicUrl ?? `${request.protocol}://${request.get('host')}`;
+  const hostOf = (request: Request) => new URL(originOf(request)).hostname;
+  const seal = (challenge: Challenge) => sealed(challenge, config.sessionSecret);
+
+  const again = () => new Problem(400, 'That took too long, or was tried before. Begin again.', [], 'passkey');
+  /** The challenge that was answered: ours, of now, and for the first time. */
+  const challengeOf = async (state: string, purpose: Challenge['purpose']): Promise<Challenge> => {
+    const challenge = opened(state, config.sessionSecret);
+    if (!challenge || challenge.purpose !== purpose || !(await limits.once(`passkey ${challenge.challenge}`)))
+      throw again();
+    return challenge;
+  };
+
+  router.post('/passkeys/options', only(whoIs), body(), async (request, response) => {
+    const { firmId, userId } = whoIs(request);
+    const person = await personOf(database, firmId, userId);
+    const known = await passkeysOf(database, userId);
+    const options = await generateRegistrationOptions({
+      rpName: 'True Lantern',
+      rpID: hostOf(request),
+      userName: person?.email ?? '',
+      userDisplayName: person?.name ?? '',
+      userID: new Uint8Array(Buffer.from(userId)),
+      excludeCredentials: known.map(({ id }) => ({ id })),
+      authenticatorSelection: { residentKey: 'required', userVerification: 'preferred' },
+    });
+    response.json({ options, state: seal({ challenge: options.challenge, purpose: 'add', userId }) });
+  });
+
+  router.post('/passkeys', only(whoIs), body(), async (request, response) => {
+    const { firmId, userId } = whoIs(request);
+    const { state, name, answer } = parse(passkeyAddSchema, request.body);
+    const { challenge, userId: whose } = await challengeOf(state, 'add');
+    if (whose !== userId) throw again();
+    const { verified, registrationInfo } = await verifyRegistrationResponse({
+      response: answer as RegistrationResponseJSON,
+      expectedChallenge: challenge,
+      expectedOrigin: originOf(request),
+      expectedRPID: hostOf(request),
+      requireUserVerification: false,
+    }).catch(() => ({ verified: false, registrationInfo: undefined }));
+    if (!verified || !registrationInfo)
+      throw new Problem(400, 'That key could not be taken. Begin again.', [], 'passkey');
+    const { id, publicKey, counter, transports } = registrationInfo.credential;
+    await addPasskey(database, { id, firmId, userId, name, publicKey, counter, transports: transports ?? [] });
+    await audit(database, firmId, userId, 'added a passkey', name);
+    response.status(201).json(await shownPasskeys(database, userId));
+  });
+
+  router.get('/passkeys', async (request, response) => {
+    response.json(await shownPasskeys(database, whoIs(request).userId));
+  });
+
+  router.delete('/passkeys/:id', async (request, response) => {
+    await forgetPasskey(database, whoIs(request).userId, request.params.id);
+    response.status(204).end();
+  });
+
+  router.post('/session/passkey/options', body(), async (request, response) => {
+    const options = await generateAuthenticationOptions({ rpID: hostOf(request), userVerification: 'preferred' });
+    response.json({ options, state: seal({ challenge: options.challenge, purpose: 'sign in', userId: '' }) });
+  });
+
+  router.post('/session/passkey', body(), async (request, response) => {
+    const { state, answer } = parse(passkeyEnterSchema, request.body);
+    await limits.attempt('a passkey', request.ip ?? 'unknown');
+    const { challenge } = await challengeOf(state, 'sign in');
+    const given = answer as AuthenticationResponseJSON;
+    const key = typeof given.id === 'string' ? await passkeyById(database, given.id) : null;
+    const person = key && (await personOf(database, key.firmId, key.userId));
+    const refused = () => new Problem(401, 'That key opens nothing here.', [], 'sign-in');
+    if (!key || !person) throw refused();
+    const { verified, authenticationInfo } = await verifyAuthenticationResponse({
+      response: given,
+      expectedChallenge: challenge,
+      expectedOrigin: originOf(request),
+      expectedRPID: hostOf(request),
+      requireUserVerification: false,
+      credential: {
+        id: key.id,
+        publicKey: new Uint8Array(key.publicKey),
+        counter: Number(key.counter),
+        transports: key.transports,
+      },
+    }).catch(() => ({ verified: false, authenticationInfo: { newCounter: 0 } }));
+    if (!verified) throw refused();
+    await passkeyUsed(database, key.id, authenticationInfo.newCounter);
+    await limits.succeeded('a passkey', request.ip ?? 'unknown');
+    await begin(request, { userId: person.id, firmId: person.firmId, role: person.role }, person.epoch);
+    await audit(database, person.firmId, person.id, 'signed in', 'with a passkey');
+    response.json({ csrfToken: csrfToken(request), person: await findPerson(database, person.firmId, person.id) });
+  });
+  return router;
+}
