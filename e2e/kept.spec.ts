@@ -303,6 +303,8 @@ test('@phone two phones that each add the one bank: what differs is for a person
     await page.goto(`/site/${site}/add?kind=bank`);
     await page.getByLabel('Search the shelf').last().fill(pick);
     await page.getByTestId(`shelf-${pick}`).click();
+    for (const what of ['Blocks in series', 'Strings side by side'])
+      await page.getByRole('radio', { name: `${what}: 1`, exact: true }).click();
     return () => page.getByRole('button', { name: 'Put it on the Line' }).click();
   };
   const first = await add(demo, 'Ostrum Gel 12-130');

@@ -1,4 +1,4 @@
-import { applyFields, nameOfRow, type PartRow } from '@true-lantern/core';
+import { applyFields, nameOfRow, RULE_BOOK, type PartRow } from '@true-lantern/core';
 import { strToU8, zipSync } from 'fflate';
 import * as api from '../src/data/api';
 import { attachmentsOf, bytesOf, removeAttachment } from '../src/data/attachments';
@@ -30,6 +30,7 @@ import { findingsAbout, gapsOf, guessesOf, leadOf, partName, pathName, placeOf }
 import { bodyOfItem, noteRecent, putOnShelf, recentIds, takeOffShelf } from '../src/data/shelf';
 import {
   archiveSite,
+  catchUp,
   intoCache,
   movePart,
   openSite,
@@ -526,5 +527,64 @@ describe('a part of the program that is gone', () => {
       true,
     ]);
     expect(reload).toHaveBeenCalledTimes(3);
+  });
+});
+
+describe('the list is caught up with quietly', () => {
+  const summary = (id: string, more: object = {}) => ({
+    id,
+    name: id,
+    updatedAt: '',
+    revision: 3,
+    headline: null,
+    ...more,
+  });
+  const rows = (id: string, revision = 3) => ({ ...summary(id), revision, parts: site.rows });
+  const worked = { verdict: 'over', sentence: 'x', over: 1, revision: 3, rules: RULE_BOOK };
+  let fetched: jest.SpyInstance;
+  let told: jest.SpyInstance;
+  beforeEach(() => {
+    queryClient.clear();
+    fetched = jest.spyOn(api, 'getSite').mockImplementation(async (id) => rows(id) as never);
+    told = jest.spyOn(api, 'putHeadline').mockResolvedValue(undefined);
+  });
+  afterEach(() => {
+    fetched.mockRestore();
+    told.mockRestore();
+    queryClient.clear();
+  });
+  test('what nobody has worked out is worked out and told, with the revision and the rule book it is of', async () => {
+    const list = [
+      summary('a'),
+      summary('b', { headline: worked }),
+      summary('c', { headline: { ...worked, revision: 2 } }),
+    ];
+    queryClient.setQueryData(['sites'], list);
+    await catchUp(list as never, () => false);
+    expect(fetched.mock.calls.map(([id]) => id).sort()).toEqual(['a', 'b', 'c']);
+    expect(told.mock.calls.map(([id]) => id).sort()).toEqual(['a', 'c']);
+    const [, headline] = told.mock.calls[0];
+    expect(headline).toMatchObject({ revision: 3, rules: RULE_BOOK, verdict: 'over' });
+    expect(headline.sentence).toBe(leadOf(site));
+    expect(headline.over).toBe(site.findings.filter(({ verdict }) => verdict === 'over').length);
+    const laid = queryClient.getQueryData<{ headline: object | null }[]>(['sites'])!;
+    expect(laid.every((one) => one.headline !== null)).toBe(true);
+  });
+  test('what is here as it stands is not fetched again; an older rule book counts for nothing', async () => {
+    for (const id of ['here', 'old']) queryClient.setQueryData(['site', id], rows(id));
+    const list = [
+      summary('here', { headline: worked }),
+      summary('old', { headline: { ...worked, rules: RULE_BOOK - 1 } }),
+    ];
+    await catchUp(list as never, () => false);
+    expect(fetched).not.toHaveBeenCalled();
+    expect(told.mock.calls.map(([id]) => id)).toEqual(['old']);
+  });
+  test('it stops when the list is left, and where there is no signal', async () => {
+    await catchUp([summary('a')] as never, () => true);
+    expect(fetched).not.toHaveBeenCalled();
+    fetched.mockRejectedValue(new api.NoSignal(null));
+    await expect(catchUp([summary('never fetched')] as never, () => false)).resolves.toBeUndefined();
+    expect(told).not.toHaveBeenCalled();
   });
 });

@@ -163,6 +163,8 @@ const current = ({ headline, revision }: Pick<SiteSummary, 'headline' | 'revisio
   headline && headline.revision === revision && headline.rules === RULE_BOOK ? (headline as Gist) : null;
 
 const AT_ONCE = 4;
+/** So many headlines are laid into the list together: a list of a thousand is not drawn anew for each. */
+const LAID_TOGETHER = 25;
 
 /**
  * Goes through the list quietly: what this device does not have as it stands is fetched, so that it opens without a
@@ -170,27 +172,47 @@ const AT_ONCE = 4;
  */
 export async function catchUp(list: readonly SiteSummary[], gone: () => boolean): Promise<void> {
   const left = [...list];
+  const fresh = new Map<string, Headline>();
   const worker = async () => {
     for (let summary = left.shift(); summary && !gone(); summary = left.shift()) {
       const { id, revision } = summary;
       const kept = queryClient.getQueryData<SiteRows>(siteKey(id)) ?? (await keptData<SiteRows>(siteKey(id)));
-      const fresh = kept?.revision === revision;
-      if (fresh && current(summary)) continue;
-      const site = fresh ? kept : await queryClient.fetchQuery({ ...siteQuery(id), staleTime: 0 });
-      if (!current({ headline: summary.headline, revision: site.revision })) await tellHeadline(site);
+      const known = kept?.revision === revision;
+      if (known && current(summary)) continue;
+      const site = known ? kept : await queryClient.fetchQuery({ ...siteQuery(id), staleTime: 0 });
+      if (current({ headline: summary.headline, revision: site.revision })) continue;
+      const headline = headlineOf(site);
+      fresh.set(id, headline);
+      if (fresh.size >= LAID_TOGETHER) layHeadlines(fresh);
+      await putHeadline(id, headline);
     }
   };
   // Without a signal the rest waits for the next time the list is opened.
   await Promise.all(Array.from({ length: AT_ONCE }, worker)).catch(() => undefined);
+  layHeadlines(fresh);
 }
 
-async function tellHeadline({ id, parts, revision }: SiteRows): Promise<void> {
-  const { model, findings } = openSite(id, parts);
-  const headline: Headline = { ...gistOf(model, findings), revision, rules: RULE_BOOK };
+function layHeadlines(fresh: Map<string, Headline>): void {
+  if (fresh.size === 0) return;
+  const taken = new Map(fresh);
+  fresh.clear();
   queryClient.setQueryData<SiteSummary[]>(['sites'], (list) =>
-    list?.map((site) => (site.id === id ? { ...site, revision, headline } : site)),
+    list?.map((site) => {
+      const headline = taken.get(site.id);
+      return headline ? { ...site, revision: headline.revision, headline } : site;
+    }),
   );
-  await putHeadline(id, headline);
+}
+
+function headlineOf({ id, parts, revision }: SiteRows): Headline {
+  const { model, findings } = openSite(id, parts);
+  return { ...gistOf(model, findings), revision, rules: RULE_BOOK };
+}
+
+async function tellHeadline(site: SiteRows): Promise<void> {
+  const headline = headlineOf(site);
+  layHeadlines(new Map([[site.id, headline]]));
+  await putHeadline(site.id, headline);
 }
 
 /** Sites put away on this device that the server has not heard of yet. */

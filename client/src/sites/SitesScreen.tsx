@@ -35,17 +35,21 @@ export function SitesScreen() {
   const importing = useImport();
   useKeys({ '/': () => field.current?.focus() });
   const shown = sites.filter(({ name }) => name.toLowerCase().includes(wanted.trim().toLowerCase()));
-  const summaries = list.data;
+  const summaries = useRef(list.data);
   useEffect(() => {
-    if (!summaries) return;
+    summaries.current = list.data;
+  });
+  const come = list.isFetchedAfterMount;
+  useEffect(() => {
+    if (!come) return;
     let gone = false;
     // After the list has been drawn: it is what the person came for.
-    const timer = setTimeout(() => void catchUp(summaries, () => gone), 300);
+    const timer = setTimeout(() => void catchUp(summaries.current ?? [], () => gone), 300);
     return () => {
       gone = true;
       clearTimeout(timer);
     };
-  }, [summaries]);
+  }, [come]);
   const head = (
     <View>
       <View className="flex-row items-center gap-3 px-[18px] pb-2 pt-5">

@@ -4,7 +4,6 @@ import {
   verifyAuthenticationResponse,
   verifyRegistrationResponse,
   type AuthenticationResponseJSON,
-  type AuthenticatorTransport,
   type RegistrationResponseJSON,
 } from '@simplewebauthn/server';
 import { passkeyAddSchema, passkeyEnterSchema } from '@true-lantern/wire';
