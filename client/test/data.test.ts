@@ -545,7 +545,7 @@ describe('the list is caught up with quietly', () => {
   let told: jest.SpyInstance;
   beforeEach(() => {
     queryClient.clear();
-    fetched = jest.spyOn(api, 'getSite').mockImplementation(async (id) => rows(id) as never);
+    fetched = jest.spyOn(api, 'getSite').mockImplementation(async (id) => rows(id));
     told = jest.spyOn(api, 'putHeadline').mockResolvedValue(undefined);
   });
   afterEach(() => {
@@ -560,7 +560,7 @@ describe('the list is caught up with quietly', () => {
       summary('c', { headline: { ...worked, revision: 2 } }),
     ];
     queryClient.setQueryData(['sites'], list);
-    await catchUp(list as never, () => false);
+    await catchUp(list, () => false);
     expect(fetched.mock.calls.map(([id]) => id).sort()).toEqual(['a', 'b', 'c']);
     expect(told.mock.calls.map(([id]) => id).sort()).toEqual(['a', 'c']);
     const [, headline] = told.mock.calls[0];
@@ -576,7 +576,7 @@ describe('the list is caught up with quietly', () => {
       summary('here', { headline: worked }),
       summary('old', { headline: { ...worked, rules: RULE_BOOK - 1 } }),
     ];
-    await catchUp(list as never, () => false);
+    await catchUp(list, () => false);
     expect(fetched).not.toHaveBeenCalled();
     expect(told.mock.calls.map(([id]) => id)).toEqual(['old']);
   });
