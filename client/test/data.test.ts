@@ -39,7 +39,7 @@ import {
   setFields,
   type OpenSite,
 } from '../src/data/site';
-import { isGoneChunk, reloadOnce } from '../src/data/offline';
+import { isGoneChunk, mayReload, reloadOnce } from '../src/data/offline';
 import { readStorage, roomText } from '../src/data/storage';
 import { createStore } from '../src/data/store';
 import { clearTroubles, noteTrouble, useTroubles } from '../src/data/trouble';
@@ -517,6 +517,17 @@ describe('a part of the program that is gone', () => {
     [new Error('x is undefined'), false],
     ['a text', false],
   ])('%s: %s', (error, gone) => expect(isGoneChunk(error)).toBe(gone));
+  test('not without a signal, nor while this page alone has an entry', async () => {
+    const head = jest.spyOn(globalThis, 'fetch').mockResolvedValue({ ok: true } as Response);
+    expect(await mayReload(true)).toBe(false);
+    expect(head).not.toHaveBeenCalled();
+    expect(await mayReload(false)).toBe(true);
+    head.mockResolvedValue({ ok: false } as Response);
+    expect(await mayReload(false)).toBe(false);
+    head.mockRejectedValue(new TypeError('Failed to fetch'));
+    expect(await mayReload(false)).toBe(false);
+    head.mockRestore();
+  });
   test('the page is loaded anew once, and again only later; a clock set back does not forbid it', () => {
     const reload = jest.fn();
     Object.assign(globalThis, { sessionStorage: new Memory(), location: { reload } });

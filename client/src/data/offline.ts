@@ -48,6 +48,19 @@ export const isGoneChunk = (error: unknown): boolean =>
     `${error instanceof Error ? `${error.name} ${error.message}` : ''}`,
   );
 
+/**
+ * Whether loading the page anew would bring anything: with the server there to answer, and nothing on this page that only
+ * this page has. Without a signal a reload would be the end of it.
+ */
+export async function mayReload(unkept: boolean): Promise<boolean> {
+  if (unkept) return false;
+  try {
+    return (await fetch('/index.html', { method: 'HEAD', cache: 'no-store' })).ok;
+  } catch {
+    return false;
+  }
+}
+
 /** Loads the page anew, once: false where that has just been tried. */
 export function reloadOnce(now = Date.now()): boolean {
   try {

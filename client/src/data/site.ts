@@ -237,9 +237,21 @@ export interface ListedSite {
   gist: Gist | null;
 }
 
-/** A row of a site as it was last fetched, whichever site is open. */
-export const keptRow = (siteId: string, rowId: string): PartRow | undefined =>
-  queryClient.getQueryData<SiteRows>(siteKey(siteId))?.parts.find(({ id }) => id === rowId);
+/** Looks a row of any of these sites up, as this device knows them, whichever site is open. */
+export function useRows(siteIds: readonly string[]): (siteId: string, rowId: string) => PartRow | undefined {
+  const entries = useMine();
+  const ids = [...new Set(siteIds)].filter((id) => id !== '');
+  const fetched = useQueries({
+    queries: ids.map((id) => ({ ...siteQuery(id), enabled: !siteMadeHere(entries, id) })),
+  });
+  const rows = new Map(
+    ids.map((id, i) => {
+      const made = siteMadeHere(entries, id);
+      return [id, made ? rowsOf(made) : (fetched[i]?.data?.parts ?? [])];
+    }),
+  );
+  return (siteId, rowId) => rows.get(siteId)?.find(({ id }) => id === rowId);
+}
 
 export const rowOfPart = (site: OpenSite, partId: string) => site.rows.find((row) => nameOfRow(row) === partId);
 

@@ -2,7 +2,7 @@ import { router } from 'expo-router';
 import { useEffect, useRef, useState, type PropsWithChildren } from 'react';
 import { ErrorBoundary, getErrorMessage } from 'react-error-boundary';
 import { saveTextFile } from '../data/files';
-import { isGoneChunk, reloadOnce } from '../data/offline';
+import { isGoneChunk, mayReload, reloadOnce } from '../data/offline';
 import { unsentText, useMine } from '../data/outbox';
 import { Button, Plain, Waiting } from './controls';
 
@@ -10,6 +10,7 @@ const SETTLES_MS = 1000;
 
 /** Around every screen: one that fails says what happened, and leads back; nothing that was noted is lost. */
 export function Boundary({ place, back, children }: PropsWithChildren<{ place: string; back: string }>) {
+  const mine = useMine();
   const failedAt = useRef(0);
   const [round, setRound] = useState(0);
   const [reloading, setReloading] = useState(false);
@@ -26,7 +27,8 @@ export function Boundary({ place, back, children }: PropsWithChildren<{ place: s
       onError={(error) => {
         console.warn('A screen failed.', error);
         failedAt.current = Date.now();
-        setReloading(isGoneChunk(error) && reloadOnce());
+        if (!isGoneChunk(error)) return;
+        void mayReload(mine.some((entry) => entry.unkept)).then((may) => setReloading(may && reloadOnce()));
       }}
       fallbackRender={({ error, resetErrorBoundary }) => (
         <Failed
@@ -58,17 +60,23 @@ function Failed({
 }) {
   const gone = isGoneChunk(error);
   const mine = useMine();
+  const unkept = mine.some((entry) => entry.unkept);
+  const noted = unkept
+    ? 'Something that was noted is in this page alone: go back, do not close it.'
+    : 'What was noted is kept.';
+  // A chunk that did not come is remembered as failed: only a new page asks for it again.
+  const retry = () => (gone ? void mayReload(unkept).then((may) => (may ? location.reload() : again())) : again());
   if (reloading) return <Waiting what="Loading the newer version ..." />;
   return (
     <Plain
       title={gone ? 'A part of the app could not be loaded.' : 'This screen failed.'}
       text={
         gone
-          ? 'There may be no signal, or a newer version on the server. What was noted is kept.'
-          : `What was noted is kept. What happened: ${getErrorMessage(error) ?? 'no more is known'}`
+          ? `There may be no signal, or a newer version on the server. ${noted}`
+          : `${noted} What happened: ${getErrorMessage(error) ?? 'no more is known'}`
       }
     >
-      <Button label="Try again" kind="main" onPress={gone ? () => location.reload() : again} />
+      <Button label="Try again" kind="main" onPress={retry} />
       <Button label="Back" onPress={back} />
       {mine.length > 0 ? (
         <Button

@@ -1,8 +1,7 @@
-import type { FieldConflict } from '@true-lantern/core';
+import type { FieldConflict, PartRow } from '@true-lantern/core';
 import { View } from 'react-native';
 import { dismiss, enqueue, keyOfEntry, type ChangeEntry } from '../data/outbox';
 import { fieldSpec } from '../data/fields';
-import { keptRow } from '../data/site';
 import { Button } from '../kit/controls';
 import { T } from '../kit/text';
 
@@ -10,7 +9,7 @@ import { T } from '../kit/text';
 const LATEST = 2_147_483_647;
 
 /** Two people set one field: both values side by side, and a person says which stands. */
-export function Conflict({ entry }: { entry: ChangeEntry }) {
+export function Conflict({ entry, row }: { entry: ChangeEntry; row: PartRow | undefined }) {
   const { change, conflicts = [], siteId } = entry;
   const keepMine = () => {
     // Against "now": what stands was seen and is being overruled knowingly.
@@ -21,7 +20,6 @@ export function Conflict({ entry }: { entry: ChangeEntry }) {
     });
     void dismiss(keyOfEntry(entry));
   };
-  const row = keptRow(siteId, change.partId);
   const name = row?.body.label ?? row?.body.name;
   return (
     <View className="gap-2">

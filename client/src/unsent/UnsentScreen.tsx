@@ -19,7 +19,7 @@ import {
   type ChangeEntry,
   type Entry,
 } from '../data/outbox';
-import { keptRow } from '../data/site';
+import { useRows } from '../data/site';
 import { Button } from '../kit/controls';
 import { TextField } from '../kit/field';
 import { Page } from '../kit/page';
@@ -29,6 +29,8 @@ import { Conflict } from './Conflict';
 /** Everything of this person that has not reached the server: read, mended, exported, sent again or given up. */
 export function UnsentScreen() {
   const mine = useMine();
+  const find = useRows(mine.map(({ siteId }) => siteId));
+  const rowOf = (entry: Entry) => ('change' in entry ? find(entry.siteId, entry.change.partId) : undefined);
   const aside = mine.filter(({ state }) => state !== 'waiting');
   const waiting = mine.filter(({ state }) => state === 'waiting');
   return (
@@ -50,7 +52,11 @@ export function UnsentScreen() {
       ) : null}
       {aside.map((entry) => (
         <View key={keyOfEntry(entry)} className="border-b border-rule px-[18px] py-4" testID="aside">
-          {entry.state === 'conflict' && 'change' in entry ? <Conflict entry={entry} /> : <Aside entry={entry} />}
+          {entry.state === 'conflict' && 'change' in entry ? (
+            <Conflict entry={entry} row={rowOf(entry)} />
+          ) : (
+            <Aside entry={entry} row={rowOf(entry)} />
+          )}
         </View>
       ))}
       {waiting.length > 0 ? (
@@ -78,15 +84,11 @@ export function UnsentScreen() {
   );
 }
 
-const rowOf = (entry: Entry): PartRow | undefined =>
-  'change' in entry ? keptRow(entry.siteId, entry.change.partId) : undefined;
-
 /** One that stepped aside: what it is, why, and what can be done about it. */
-function Aside({ entry }: { entry: Entry }) {
+function Aside({ entry, row }: { entry: Entry; row: PartRow | undefined }) {
   const [sure, setSure] = useState(false);
   const [mending, setMending] = useState(false);
   const held = dependsOn(entry);
-  const row = rowOf(entry);
   const mends = 'change' in entry && mendable(entry.change.set).length > 0;
   return (
     <View className="gap-2">

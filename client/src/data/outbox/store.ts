@@ -19,7 +19,6 @@ export interface OutboxState {
 }
 
 const UNREAD = 'What waits on this device could not be read: reload the page before anything is entered.';
-const UNKEPT = 'This device could not keep what was entered: do not close the page before it is sent.';
 
 const outbox = createStore<OutboxState>({ entries: [], owner: '', sending: false, trouble: 'none' });
 let opened = false;
@@ -84,7 +83,8 @@ export function addEntries(entries: readonly Entry[]): Promise<boolean> {
     tell({ about: 'entries' });
     return true;
   }).catch((error: unknown) => {
-    noteTrouble(UNKEPT, error);
+    // Said at the field and wherever what waits is spoken of: see `waitingText`.
+    console.warn('This device could not keep what was entered.', error);
     update({
       entries: outbox
         .get()
