@@ -3,9 +3,16 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'n
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
+import { Sequelize } from 'sequelize';
 import sharp from 'sharp';
 import { backup, keptOf, nameOfDay, nightly, restore } from '../src/jobs/backup';
+import { changesOf } from '../src/store/changes';
 import { openDatabase } from '../src/store/database';
+import { firmOf } from '../src/store/firms';
+import { migrate } from '../src/store/migrations';
+import { standingOf } from '../src/store/people';
+import { listSites } from '../src/store/sites';
+import { push } from '../src/sync/push';
 import { startBench, Visitor, type Bench } from './site-of-two-firms';
 
 let bench: Bench;
@@ -111,6 +118,52 @@ test('a backup that fails leaves no file of its name', async () => {
   await expect(backup('postgres://nobody:x@127.0.0.1:1/none', file)).rejects.toThrow(/pg_dump failed/);
   expect(readdirSync(folder)).not.toContain('never.backup');
 });
+
+test('a database that a version before this one left, with rows in it, is brought up to date and goes on', async () => {
+  const url = await emptyDatabase();
+  const before = new Sequelize(url, { dialect: 'postgres', logging: false });
+  // Firms, people, sites, changes, sessions, photos and the shelf: before anybody could leave or had a headline.
+  await migrate(before, 3);
+  const [firm, user, site, part] = [randomUUID(), randomUUID(), randomUUID(), randomUUID()];
+  const run = (sql: string, bind: unknown[]) => before.query(sql, { bind });
+  await run(`insert into firms (id, name, schools) values ($1, 'Old', '{"autonomy_d": 3}')`, [firm]);
+  await run(
+    `insert into users (id, firm_id, name, email, password_hash, role) values ($1, $2, 'Ida', 'ida@old.example', 'x', 'owner')`,
+    [user, firm],
+  );
+  await run(`insert into sites (id, firm_id, name) values ($1, $2, 'Old hut')`, [site, firm]);
+  await run(
+    `insert into parts (id, firm_id, site_id, kind, body, revision) values ($1, $2, $3, 'site', '{"name": "Old hut"}', 4)`,
+    [part, firm, site],
+  );
+  await run(
+    `insert into changes (change_id, firm_id, site_id, part_id, base_revision, revision, fields, before, made_at, user_id)
+      values ($1, $2, $3, $4, 3, 4, '{"name": "Old hut"}', '{"name": "Hut"}', now(), $5)`,
+    [randomUUID(), firm, site, part, user],
+  );
+  await before.close();
+
+  const database = await openDatabase(url);
+  try {
+    const person = await database.models.User.findByPk(user);
+    expect([person?.name, person?.epoch, person?.removedAt]).toEqual(['Ida', 0, null]);
+    expect(await standingOf(database, user)).toEqual({ firmId: firm, role: 'owner', epoch: 0 });
+    expect(await firmOf(database, firm)).toMatchObject({ name: 'Old', schools: { autonomy_d: 3 }, sheet: {} });
+    expect(await listSites(database, firm)).toMatchObject([{ name: 'Old hut', revision: 0, headline: null }]);
+    const change = {
+      changeId: randomUUID(),
+      partId: part,
+      baseRevision: 4,
+      set: { elevation_m: 9 },
+      at: '2026-05-04T09:10:00Z',
+    };
+    const answer = await push(database, { firmId: firm, userId: user, siteId: site }, [change]);
+    expect(answer).toMatchObject({ revision: 1, results: [{ status: 'applied', part: { revision: 5 } }] });
+    expect(await changesOf(database, firm, site)).toHaveLength(2);
+  } finally {
+    await database.close();
+  }
+}, 60_000);
 
 describe('the nightly ones', () => {
   const DAY = 86_400_000;
