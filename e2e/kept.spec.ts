@@ -299,25 +299,23 @@ test('@phone two phones that each add the one bank: what differs is for a person
   await other.goto('/');
   await other.getByRole('button', { name: 'Look around the demo' }).click();
   await expect(other.getByLabel(LIST)).toBeVisible();
-  const add = async (page: Page, pick: string) => {
+  const add = async (page: Page, age: string) => {
+    const pick = 'Ostrum Gel 12-130';
     await page.goto(`/site/${site}/add?kind=bank`);
     await page.getByLabel('Search the shelf').last().fill(pick);
     await page.getByTestId(`shelf-${pick}`).click();
     for (const what of ['Blocks in series', 'Strings side by side'])
       await page.getByRole('radio', { name: `${what}: 1`, exact: true }).click();
-    return () => page.getByRole('button', { name: 'Put it on the Line' }).click();
+    await page.getByTestId('field-age_y').click();
+    await pad(page, age);
+    await page.getByRole('button', { name: 'Save' }).click();
   };
-  const first = await add(demo, 'Ostrum Gel 12-130');
-  const second = await add(other, 'Ostrum Gel 12-130');
+  const put = (page: Page) => page.getByRole('button', { name: 'Put it on the Line' }).click();
+  await add(demo, '3');
+  await add(other, '9');
   await context.setOffline(true);
-  await second();
-  await other.getByTestId('field-age_y').click();
-  await pad(other, '9');
-  await other.getByRole('button', { name: 'Save' }).click();
-  await first();
-  await demo.getByTestId('field-age_y').click();
-  await pad(demo, '3');
-  await demo.getByRole('button', { name: 'Save' }).click();
+  await put(other);
+  await put(demo);
   const bank = async () =>
     ((await (await demo.request.get(`/api/sites/${site}/file`)).json()) as { system: { bank?: { age_y?: number } } })
       .system.bank;

@@ -22,6 +22,8 @@ const schema = object({
   PUBLIC_URL: string()
     .matches(/^https?:\/\/[^\s/]+$/, 'PUBLIC_URL is no address such as https://lantern.example')
     .optional(),
+  /** With it further firms can be made on this server, by whoever is told it; without it one firm is all. */
+  FIRM_CODE: string().min(12, 'FIRM_CODE is too short: at least 12 characters').optional(),
   /** A folder for a backup a day, thinned to 7 days, 5 weeks and 12 months; without it none is made. */
   BACKUP_DIR: string().optional(),
   LOG_LEVEL: string().oneOf(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
@@ -38,6 +40,7 @@ export interface Config {
   trustProxy: number | string | false;
   publicUrl: string | undefined;
   backupDir: string | undefined;
+  firmCode: string | undefined;
   logLevel: string;
 }
 
@@ -60,6 +63,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
           : read.TRUST_PROXY,
       publicUrl: read.PUBLIC_URL,
       backupDir: read.BACKUP_DIR,
+      firmCode: read.FIRM_CODE,
       logLevel: read.LOG_LEVEL,
     };
   } catch (error) {

@@ -29,6 +29,7 @@ describe('settings', () => {
       trustProxy: false,
       publicUrl: undefined,
       backupDir: undefined,
+      firmCode: undefined,
       logLevel: 'info',
     }));
   test('what is said is taken', () =>

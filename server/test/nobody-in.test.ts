@@ -445,6 +445,34 @@ describe('a firm of one\u2019s own', () => {
       await empty.close();
     }
   }, 60_000);
+  test('a further firm by the keeper\u2019s own code, where there is one; it sees nothing of the first', async () => {
+    const several = await startBench({ firmCode: 'a-code-of-the-keeper' });
+    try {
+      const una = new Visitor(several.address);
+      una.token = 'x';
+      const firm = { firm: 'Tarn & Sons', name: 'Una', email: 'una@tarn.example', password: 'a-long-password' };
+      expect((await una.call('POST', '/firm', { ...firm, code: 'a guess' })).status).toBe(403);
+      // What opens an empty server opens this one no more.
+      expect((await una.call('POST', '/firm', { ...firm, code: FIRST_CODE })).status).toBe(409);
+      const taken = { ...firm, email: 'ann@ours.example', code: 'a-code-of-the-keeper' };
+      expect((await una.call('POST', '/firm', taken)).status).toBe(409);
+      expect((await una.call('POST', '/firm', { ...firm, code: 'a-code-of-the-keeper' })).status).toBe(201);
+      expect((await una.call('GET', '/sites')).body).toEqual({ sites: [] });
+      expect((await una.call('GET', `/sites/${several.sites.ours}`)).status).toBe(404);
+      expect(bodyOf<{ people: unknown[] }>(await una.call('GET', '/firm')).people).toHaveLength(1);
+    } finally {
+      await several.close();
+    }
+    const owner = await signedIn('ann@ours.example');
+    const more = {
+      firm: 'X',
+      name: 'X',
+      email: 'x@x.example',
+      password: 'a-long-password',
+      code: 'a-code-of-the-keeper',
+    };
+    expect((await owner.call('POST', '/firm', more)).status).toBe(403);
+  }, 60_000);
   test('a link lets one person in, once; it can be taken back and ends by itself', async () => {
     const owner = await signedIn('ann@ours.example');
     const make = async () =>

@@ -83,6 +83,7 @@ export async function startBench(
     trustProxy: false,
     publicUrl: 'http://lantern.example',
     backupDir: undefined,
+    firmCode: undefined,
     logLevel: 'silent',
     ...settings,
   };

@@ -61,8 +61,8 @@ export async function mayReload(unkept: boolean): Promise<boolean> {
   }
 }
 
-/** Loads the page anew, once: false where that has just been tried. */
-export function reloadOnce(now = Date.now()): boolean {
+/** Loads the page anew at the address that failed (the router has gone elsewhere by now), once: false where that has just been tried. */
+export function reloadOnce(address: string, now = Date.now()): boolean {
   try {
     const last = Number(sessionStorage.getItem(RELOADED) ?? 0);
     // A clock that was set back must not forbid it for ever.
@@ -72,6 +72,6 @@ export function reloadOnce(now = Date.now()): boolean {
     // Without a memory it cannot be told whether it is the second time: a person decides.
     return false;
   }
-  location.reload();
+  location.replace(address);
   return true;
 }

@@ -28,7 +28,8 @@ export function Boundary({ place, back, children }: PropsWithChildren<{ place: s
         console.warn('A screen failed.', error);
         failedAt.current = Date.now();
         if (!isGoneChunk(error)) return;
-        void mayReload(mine.some((entry) => entry.unkept)).then((may) => setReloading(may && reloadOnce()));
+        const failed = location.href;
+        void mayReload(mine.some((entry) => entry.unkept)).then((may) => setReloading(may && reloadOnce(failed)));
       }}
       fallbackRender={({ error, resetErrorBoundary }) => (
         <Failed

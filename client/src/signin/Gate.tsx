@@ -9,8 +9,9 @@ import { SignIn } from './SignIn';
 export function Gate({ children }: PropsWithChildren) {
   const { session, error, retry } = useSession();
   // A link that lets somebody in is for whoever is not in yet.
-  const joining = usePathname().startsWith('/join/');
-  if (session?.person || joining) return children;
+  const place = usePathname();
+  if (session?.person || place.startsWith('/join/')) return children;
+  if (session && place === '/new-firm') return <FirstFirm />;
   if (session) return session.empty ? <FirstFirm /> : <SignIn />;
   if (error)
     return (

@@ -45,13 +45,20 @@ export function peopleRoutes(config: Config, database: Database, limits: SignInL
     person: request.who ? await findPerson(database, request.who.firmId, request.who.userId) : null,
   });
 
-  /** An empty server: its first firm, by whoever can read what the server prints. */
+  /** An empty server's first firm, by whoever can read what the server prints; a further one by the keeper's own code. */
   router.post('/firm', body(), async (request, response) => {
     const wanted = parse(makeFirmSchema, request.body);
-    await limits.attempt('the first firm', request.ip ?? 'unknown');
-    if (wanted.code.trim() !== code) throw new Problem(403, 'That is not the code that the server printed.');
-    const user = await makeFirm(database, wanted, await hashPassword(wanted.password));
-    if (!user) throw new Problem(409, 'This server has a firm already; ask its owner for a link.');
+    await limits.attempt('a firm', request.ip ?? 'unknown');
+    const another = config.firmCode !== undefined && wanted.code.trim() === config.firmCode;
+    if (!another && wanted.code.trim() !== code) throw new Problem(403, 'That is not the code that opens this server.');
+    const user = await makeFirm(database, wanted, await hashPassword(wanted.password), { another });
+    if (!user)
+      throw new Problem(
+        409,
+        another
+          ? 'That e-mail address cannot be used here; take another.'
+          : 'This server has a firm already; ask its owner for a link.',
+      );
     await begin(request, { userId: user.id, firmId: user.firmId, role: user.role }, user.epoch);
     await audit(database, user.firmId, user.id, 'made the firm');
     response.status(201).json(await session(request));
