@@ -47,8 +47,8 @@ test('the type that most of the arrays are made of, and how many there are', () 
   const mixed = roomy((system) => {
     system.moduleTypes!.push({ ...MODULE, id: 'n' });
     system.arrays = [
-      { id: 'a', strings: [['m', 'm']], controllerId: 'c' } as never,
-      { id: 'a2', strings: [['n', 'n', 'n']], controllerId: 'c' } as never,
+      { id: 'a', strings: [['m', 'm']], controllerId: 'c' },
+      { id: 'a2', strings: [['n', 'n', 'n']], controllerId: 'c' },
     ];
   });
   expect(presentModules(mixed)).toEqual({ type: 'n', count: 3 });

@@ -93,7 +93,7 @@ describe('a mains charger for 200 Ah of flooded lead', () => {
 
 describe('an inverter of 500 W for 300 W', () => {
   const inverter = (system: System, more: object = {}) => {
-    system.inverters = [{ id: 'i', continuous_W: 500, surge_W: 1000, idle_W: 9, ...more } as never];
+    system.inverters = [{ id: 'i', continuous_W: 500, surge_W: 1000, idle_W: 9, ...more }];
     system.loads = [{ id: 'l', label: 'L', kind: 'ac', power_W: 300, hours_d: 2, inverterId: 'i' } as never];
     system.runs = [{ id: 'r', kind: 'battery-inverter', from: 'b', to: 'i', length_m: 2, size: '35mm2' } as never];
     system.bank = { ...BANK, internal_mohm: 5, age_y: 0, place: { min_C: 25 } };
