@@ -1,6 +1,7 @@
-import { textFault, type Fault, type FieldConflict, type PartChange, type StoredPart } from '@true-lantern/core';
+import type { Fault, FieldConflict, PartChange, StoredPart } from '@true-lantern/core';
 import { array, mixed, number, object, string } from 'yup';
 import { uuid } from './ids';
+import { keepable } from './text';
 
 /** What became of one change. */
 export type PushStatus = 'applied' | 'duplicate' | 'conflict' | 'refused';
@@ -47,10 +48,7 @@ export const changeSchema = object({
       const year = new Date(value ?? '').getUTCFullYear();
       return year >= 1970 && year <= 9999;
     }),
-  device: string()
-    .max(100)
-    .test('text', 'holds a character that cannot be kept, expected readable text', (value) => !textFault(value ?? ''))
-    .optional(),
+  device: keepable(string().max(100)).optional(),
   create: object({ kind: string().required(), position: number().integer().min(0).max(1e6).required() })
     .default(undefined)
     .optional(),

@@ -1,6 +1,7 @@
-import { textFault, type PartRow, type PastEntry } from '@true-lantern/core';
+import type { PartRow, PastEntry } from '@true-lantern/core';
 import { array, boolean, mixed, number, object, string } from 'yup';
 import { uuid } from './ids';
+import { keepable } from './text';
 
 export interface SiteSummary {
   id: string;
@@ -27,10 +28,7 @@ export const headlineSchema = object({
   revision: number().typeError('is no number').integer().min(0).max(2_147_483_647).required('is missing'),
   rules: number().typeError('is no number').integer().min(0).max(1e6).required('is missing'),
   verdict: string().oneOf(['over', 'tight', 'unknown', 'holds', 'note', 'none']).required('is missing'),
-  sentence: string()
-    .max(1000, 'is too long')
-    .test('text', 'holds a character that cannot be kept', (value) => !textFault(value ?? ''))
-    .defined('is missing'),
+  sentence: keepable(string().max(1000, 'is too long')).defined('is missing'),
   over: number().typeError('is no number').integer().min(0).max(100_000).required('is missing'),
 });
 /** GET /sites; with `?archived=yes` those put away. */

@@ -36,25 +36,17 @@ export class NoSignal extends Error {
 
 let csrfToken = '';
 
-export async function getSession(): Promise<Session> {
-  const session = (await call('GET', '/session')) as Session;
-  csrfToken = session.csrfToken;
-  return session;
-}
-export async function signIn(email: string, password: string): Promise<Session> {
-  const session = (await call('POST', '/session', { email, password })) as Session;
-  csrfToken = session.csrfToken;
-  return session;
-}
+export const getSession = () => askIn('GET', '/session');
 /** What only works with a signal: people, passwords, sessions. @throws NoSignal, ApiError */
 export const ask = <T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown) =>
   call(method, path, body) as Promise<T>;
-/** As `ask`, for what lets somebody in: the session's token changes with it. */
-export async function askIn(method: 'POST' | 'PUT', path: string, body: unknown): Promise<Session> {
-  const session = (await call(method, path, body)) as Session;
+/** As `ask`, for what answers with the session: its token changes with it. */
+export async function askIn(method: 'GET' | 'POST' | 'PUT', path: string, body?: unknown): Promise<Session> {
+  const session = await ask<Session>(method, path, body);
   csrfToken = session.csrfToken;
   return session;
 }
+export const signIn = (email: string, password: string) => askIn('POST', '/session', { email, password });
 export const signOut = () => call('DELETE', '/session');
 export const getSites = async () => ((await call('GET', '/sites')) as SitesAnswer).sites;
 export const getArchived = async () => ((await call('GET', '/sites?archived=yes')) as SitesAnswer).sites;

@@ -1,4 +1,4 @@
-import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
+import { openDB, type DBSchema, type IDBPDatabase, type IDBPObjectStore } from 'idb';
 import type { Entry } from './outbox/entries';
 
 /** The device's own database: what waits to be sent, one row an entry; what was fetched, one row a query. */
@@ -6,7 +6,9 @@ interface Schema extends DBSchema {
   outbox: { key: number; value: Entry & { n: number; by: string }; indexes: { by: string } };
   cache: { key: string; value: unknown };
 }
-export type DeviceDatabase = IDBPDatabase<Schema>;
+type DeviceDatabase = IDBPDatabase<Schema>;
+/** The rows of the outbox, within a transaction that writes. */
+export type OutboxWriting = IDBPObjectStore<Schema, ['outbox'], 'outbox', 'readwrite'>;
 
 let opening: Promise<DeviceDatabase> | undefined;
 

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useState, type PropsWithChildren } from 'react';
 import { ScrollView, View, type TextInputProps } from 'react-native';
 import { ApiError } from '../data/api';
 import { Button } from '../kit/controls';
@@ -46,6 +46,32 @@ export function DoorForm({
     setBusy(false);
   };
   return (
+    <Door title={title}>
+      <T>{text}</T>
+      {fields.map(({ name, label, ...rest }) => (
+        <TextField
+          key={name}
+          label={label}
+          value={values[name] ?? ''}
+          onChangeText={(value) => setValues((known) => ({ ...known, [name]: value }))}
+          error={faults[name]}
+          onSubmitEditing={() => void send()}
+          {...rest}
+        />
+      ))}
+      {trouble ? (
+        <T look="head" role="alert">
+          {trouble}
+        </T>
+      ) : null}
+      <Button label={busy ? 'One moment ...' : act} kind="main" disabled={busy} onPress={() => void send()} />
+    </Door>
+  );
+}
+
+/** Around whoever is not in yet: the lantern, what this is, and what is asked. */
+export function Door({ title, children }: PropsWithChildren<{ title: string }>) {
+  return (
     <ScrollView role="main" contentContainerClassName="grow justify-center px-[18px] py-10">
       <View className="w-full max-w-[420px] gap-5 self-center">
         <View className="flex-row items-center gap-3">
@@ -54,24 +80,7 @@ export function DoorForm({
             {title}
           </Heading>
         </View>
-        <T>{text}</T>
-        {fields.map(({ name, label, ...rest }) => (
-          <TextField
-            key={name}
-            label={label}
-            value={values[name] ?? ''}
-            onChangeText={(value) => setValues((known) => ({ ...known, [name]: value }))}
-            error={faults[name]}
-            onSubmitEditing={() => void send()}
-            {...rest}
-          />
-        ))}
-        {trouble ? (
-          <T look="head" role="alert">
-            {trouble}
-          </T>
-        ) : null}
-        <Button label={busy ? 'One moment ...' : act} kind="main" disabled={busy} onPress={() => void send()} />
+        {children}
       </View>
     </ScrollView>
   );

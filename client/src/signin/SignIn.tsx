@@ -1,11 +1,11 @@
 import { useState } from 'react';
-import { ScrollView, View } from 'react-native';
+import { View } from 'react-native';
 import { enterByPasskey, isGivenUp, passkeysWork } from '../data/passkeys';
 import { useSession } from '../data/session';
 import { Button } from '../kit/controls';
 import { TextField } from '../kit/field';
-import { Lantern } from '../kit/lantern';
-import { Heading, T } from '../kit/text';
+import { T } from '../kit/text';
+import { Door } from './Form';
 
 /** What is wrong with a sign-in before anybody is asked; empty where nothing is. */
 export const faultsOfSignIn = (email: string, password: string): { email?: string; password?: string } => ({
@@ -48,48 +48,40 @@ export function SignIn() {
   };
   const demo = session?.demo;
   return (
-    <ScrollView role="main" contentContainerClassName="grow justify-center px-[18px] py-10">
-      <View className="w-full max-w-[420px] self-center gap-5">
-        <View className="flex-row items-center gap-3">
-          <Lantern size={44} />
-          <Heading look="lead" className="font-bold">
-            True Lantern
-          </Heading>
+    <Door title="True Lantern">
+      <T look="lead">What gives out first, by how much, and the smallest cure.</T>
+      <TextField
+        label="E-mail"
+        value={email}
+        onChangeText={setEmail}
+        error={faults.email}
+        inputMode="email"
+        autoComplete="email"
+        autoCapitalize="none"
+        onSubmitEditing={submit}
+      />
+      <TextField
+        label="Password"
+        value={password}
+        onChangeText={setPassword}
+        error={faults.password}
+        secureTextEntry
+        autoComplete="current-password"
+        onSubmitEditing={submit}
+      />
+      {trouble ? (
+        <T look="head" role="alert">
+          {trouble}
+        </T>
+      ) : null}
+      <Button label={busy ? 'Signing in ...' : 'Sign in'} kind="main" onPress={submit} disabled={busy} />
+      {passkeysWork() ? <Button label="Use a passkey" disabled={busy} onPress={() => void byKey()} /> : null}
+      {demo ? (
+        <View className="gap-2 border-t border-rule pt-5">
+          <T look="fact">This is the demo of Saltmarsh & Daughter, with made-up sites.</T>
+          <Button label="Look around the demo" onPress={() => void go(demo.email, demo.password)} />
         </View>
-        <T look="lead">What gives out first, by how much, and the smallest cure.</T>
-        <TextField
-          label="E-mail"
-          value={email}
-          onChangeText={setEmail}
-          error={faults.email}
-          inputMode="email"
-          autoComplete="email"
-          autoCapitalize="none"
-          onSubmitEditing={submit}
-        />
-        <TextField
-          label="Password"
-          value={password}
-          onChangeText={setPassword}
-          error={faults.password}
-          secureTextEntry
-          autoComplete="current-password"
-          onSubmitEditing={submit}
-        />
-        {trouble ? (
-          <T look="head" role="alert">
-            {trouble}
-          </T>
-        ) : null}
-        <Button label={busy ? 'Signing in ...' : 'Sign in'} kind="main" onPress={submit} disabled={busy} />
-        {passkeysWork() ? <Button label="Use a passkey" disabled={busy} onPress={() => void byKey()} /> : null}
-        {demo ? (
-          <View className="gap-2 border-t border-rule pt-5">
-            <T look="fact">This is the demo of Saltmarsh & Daughter, with made-up sites.</T>
-            <Button label="Look around the demo" onPress={() => void go(demo.email, demo.password)} />
-          </View>
-        ) : null}
-      </View>
-    </ScrollView>
+      ) : null}
+    </Door>
   );
 }

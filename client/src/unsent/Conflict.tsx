@@ -1,6 +1,6 @@
 import type { FieldConflict, PartRow } from '@true-lantern/core';
 import { View } from 'react-native';
-import { dismiss, enqueue, keyOfEntry, type ChangeEntry } from '../data/outbox';
+import { enqueue, giveUp, type ChangeEntry } from '../data/outbox';
 import { fieldSpec } from '../data/fields';
 import { Button } from '../kit/controls';
 import { T } from '../kit/text';
@@ -18,7 +18,7 @@ export function Conflict({ entry, row }: { entry: ChangeEntry; row: PartRow | un
       baseRevision: LATEST,
       set: Object.fromEntries(conflicts.map(({ field, wanted }) => [field, wanted])),
     });
-    void dismiss(keyOfEntry(entry));
+    void giveUp(entry);
   };
   const name = row?.body.label ?? row?.body.name;
   return (
@@ -33,7 +33,7 @@ export function Conflict({ entry, row }: { entry: ChangeEntry; row: PartRow | un
         </T>
       ))}
       <View className="flex-row gap-3">
-        <Button label="Keep theirs" className="flex-1" onPress={() => void dismiss(keyOfEntry(entry))} />
+        <Button label="Keep theirs" className="flex-1" onPress={() => void giveUp(entry)} />
         <Button label="Use mine" className="flex-1" onPress={keepMine} />
       </View>
     </View>

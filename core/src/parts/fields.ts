@@ -137,8 +137,8 @@ export const exactly = <T>(item: ISchema<T, AnyObject>, length: number) =>
     .nullable()
     .optional();
 
-/** At most this many faults of one record are looked for. */
-const MOST_FAULTS = 20;
+/** At most this many are reported at once; more would only hide the first. */
+export const MOST_FAULTS = 20;
 
 /** An object whose members all follow one schema, under names of the writer's choosing. */
 export function record<T extends object | string | null | undefined>(each: Schema<T>) {

@@ -1,4 +1,4 @@
-import { FaultError, type Fault } from '../system/faults';
+import { FaultError, MOST_FAULTS, type Fault } from '../system/faults';
 import { flatFields, setMember } from '../system/members';
 import { bodySchema, checkShelfItem, isShelfKind, SHELF_KINDS, type ShelfItem } from './item';
 
@@ -6,7 +6,6 @@ import { bodySchema, checkShelfItem, isShelfKind, SHELF_KINDS, type ShelfItem } 
 
 /** The item's own columns; `part` is its kind, since many parts have a field called kind. */
 const HEAD = ['part', 'label', 'price', 'currency', 'note'] as const;
-const MOST_FAULTS = 20;
 
 export function shelfTable(items: readonly ShelfItem[]): string[][] {
   const flat = items.map(({ body }) => flatFields(body));

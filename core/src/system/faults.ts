@@ -4,8 +4,7 @@ export interface Fault {
   message: string;
 }
 
-/** At most this many are reported at once; more would only hide the first. */
-export const MOST_FAULTS = 20;
+export { MOST_FAULTS } from '../parts/fields';
 
 export class FaultError extends Error {
   readonly faults: Fault[];

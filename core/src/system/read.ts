@@ -48,7 +48,15 @@ export function checkSystemFile(value: unknown): ReadResult {
  * rows that changed in a job that was sound, what reading the whole file again would say.
  */
 export function rowFaultsIn(rows: readonly PartRow[], changed: PartRow): Fault[] {
-  return rowFaults(fromRows(rows), changed).slice(0, MOST_FAULTS);
+  const faults = rowFaults(changed);
+  // Where it stands in the file matters where something is wrong with it.
+  const at = faults.length > 0 ? pathOfRow(fromRows(rows), changed.kind, changed.body) : '';
+  return faults
+    .map(({ inBody, path, message }) => ({
+      path: inBody ? [at, path].filter(Boolean).join('.') || 'file' : path,
+      message,
+    }))
+    .slice(0, MOST_FAULTS);
 }
 
 /** Faults of a job in its size and in where its references and proposals lead; rows are not read again by themselves. */
@@ -58,19 +66,16 @@ export function linkFaultsIn(rows: readonly PartRow[]): Fault[] {
   return (tooMuch.length > 0 ? tooMuch : linkFaults(file)).slice(0, MOST_FAULTS);
 }
 
-/** Faults of a row by itself, at the paths that it has in the file. */
-function rowFaults(file: SystemFile, { kind, body, evidence }: PartRow): Fault[] {
-  const at = pathOfRow(file, kind, body);
+/** Faults of a row by itself: of its body at paths within it, of its evidence at those of the file. */
+function rowFaults({ kind, body, evidence }: PartRow): (Fault & { inBody: boolean })[] {
   const name = nameOfRow({ kind, body });
   return [
-    ...partFaults(kind, body).map(({ path, message }) => ({
-      path: [at, path].filter(Boolean).join('.') || 'file',
-      message,
-    })),
+    ...partFaults(kind, body).map((fault) => ({ ...fault, inBody: true })),
     ...Object.entries(evidence).flatMap(([field, entry]) =>
       faultsBy(evidenceSchema, entry).map(({ path, message }) => ({
         path: `evidence["${name}.${field}"]${path ? `.${path}` : ''}`,
         message,
+        inBody: false,
       })),
     ),
   ];

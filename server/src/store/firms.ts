@@ -4,7 +4,7 @@ import type { Firm, FirmSheet, MakeFirm } from '@true-lantern/wire';
 import { QueryTypes } from 'sequelize';
 import type { Database } from './database';
 import type { User } from './models';
-import { findPersonByEmail as personWithAddress, peopleOf } from './people';
+import { findPersonByEmail, peopleOf } from './people';
 
 /** The firm with its people; null where it is gone. */
 export async function firmOf(database: Database, firmId: string): Promise<Firm | null> {
@@ -50,15 +50,16 @@ const LOCK = 7_215_002;
 
 /** A firm and its owner; null where there is one already and this is to be the first, or the address is taken. */
 export function makeFirm(
-  { models, sequelize }: Database,
+  database: Database,
   { firm, name, email }: MakeFirm,
   passwordHash: string,
   { another = false }: { another?: boolean } = {},
 ): Promise<User | null> {
+  const { models, sequelize } = database;
   return sequelize.transaction(async (transaction) => {
     await sequelize.query('select pg_advisory_xact_lock($1)', { bind: [LOCK], transaction, type: QueryTypes.SELECT });
     if (!another && (await models.Firm.count({ transaction })) > 0) return null;
-    if (await personWithAddress({ models, sequelize } as Database, email)) return null;
+    if (await findPersonByEmail(database, email)) return null;
     const { id } = await models.Firm.create({ id: randomUUID(), name: firm }, { transaction });
     return models.User.create(
       { id: randomUUID(), firmId: id, name, email: email.trim(), passwordHash, role: 'owner' },

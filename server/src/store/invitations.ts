@@ -1,15 +1,14 @@
-import { createHash, randomBytes, randomUUID } from 'node:crypto';
+import { randomBytes, randomUUID } from 'node:crypto';
 import type { Invitation as Shown, Role } from '@true-lantern/wire';
 import { Op } from 'sequelize';
 import type { Database } from './database';
+import { hashOf } from './hash';
 import type { Invitation } from './models';
 
 const DAY_MS = 24 * 3600 * 1000;
 /** A link to join waits for somebody who is on the road; one for a password opens an account that is there. */
 const JOIN_MS = 7 * DAY_MS;
 const PASSWORD_MS = DAY_MS;
-
-const hashOf = (token: string) => createHash('sha256').update(token).digest('hex');
 
 /** Makes a link's token, which is told once; the database has its hash alone. */
 export async function invite(

@@ -1,6 +1,6 @@
-import { createHash } from 'node:crypto';
 import type { PasskeysAnswer } from '@true-lantern/wire';
 import type { Database } from './database';
+import { shownOf } from './hash';
 
 export const passkeysOf = ({ models }: Database, userId: string) =>
   models.Passkey.findAll({ where: { userId }, order: [['createdAt', 'ASC']] });
@@ -25,13 +25,11 @@ export const passkeyUsed = ({ models }: Database, id: string, counter: number) =
 
 export const forgetPasskeys = ({ models }: Database, userId: string) => models.Passkey.destroy({ where: { userId } });
 
-const shownName = (id: string) => createHash('sha256').update(id).digest('hex').slice(0, 32);
-
 export async function shownPasskeys(database: Database, userId: string): Promise<PasskeysAnswer> {
   const keys = await passkeysOf(database, userId);
   return {
     passkeys: keys.map(({ id, name, createdAt, usedAt }) => ({
-      id: shownName(id),
+      id: shownOf(id),
       name,
       createdAt: createdAt.toISOString(),
       usedAt: usedAt?.toISOString() ?? null,
@@ -40,6 +38,6 @@ export async function shownPasskeys(database: Database, userId: string): Promise
 }
 
 export async function forgetPasskey(database: Database, userId: string, shown: string): Promise<void> {
-  const found = (await passkeysOf(database, userId)).find(({ id }) => shownName(id) === shown);
+  const found = (await passkeysOf(database, userId)).find(({ id }) => shownOf(id) === shown);
   await found?.destroy();
 }

@@ -1,7 +1,8 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import type { Person, Role } from '@true-lantern/wire';
 import { and, col, fn, literal, QueryTypes, UniqueConstraintError, where } from 'sequelize';
 import type { Database } from './database';
+import { shownOf } from './hash';
 
 /** For signing in only: the one query that cannot know the firm yet. */
 export const findPersonByEmail = ({ models }: Database, email: string) =>
@@ -125,17 +126,14 @@ export async function sessionsOf({ sequelize }: Database, userId: string, epoch:
       order by since desc nulls last limit 200`,
     { bind: [userId, epoch], type: QueryTypes.SELECT },
   );
-  return rows.map(({ sid, since, agent }) => ({ id: sessionName(sid), since, agent: agent ?? '', here: sid === here }));
+  return rows.map(({ sid, since, agent }) => ({ id: shownOf(sid), since, agent: agent ?? '', here: sid === here }));
 }
-
-/** A session's id is a key; what is shown of it is its hash. */
-const sessionName = (sid: string) => createHash('sha256').update(sid).digest('hex').slice(0, 32);
 
 export async function endSessionOf({ sequelize }: Database, userId: string, name: string): Promise<void> {
   const rows = await sequelize.query<{ sid: string }>(`select sid from session where sess->'who'->>'userId' = $1`, {
     bind: [userId],
     type: QueryTypes.SELECT,
   });
-  const found = rows.find(({ sid }) => sessionName(sid) === name);
+  const found = rows.find(({ sid }) => shownOf(sid) === name);
   if (found) await sequelize.query('delete from session where sid = $1', { bind: [found.sid] });
 }

@@ -2,7 +2,7 @@ import type { Fault, PartRow } from '@true-lantern/core';
 import type { PushResult } from '@true-lantern/wire';
 import { ApiError, importSite, NoSignal, pushChanges, sendRequest } from '../api';
 import { readBlob } from '../blobs';
-import { onWord, tell } from './channel';
+import { onWord, tell, type Word } from './channel';
 import { nameOfEntry, type ChangeEntry, type Entry, type RequestEntry, type SiteEntry } from './entries';
 import { isHeld, rowsOf } from './pending';
 import { changeEntries, isMine, isOpen, lookAgain, ownerNow, readKept, state, update } from './store';
@@ -36,18 +36,26 @@ const resting = new Set<string>();
 /** Called once at start: brings back what was waiting, and follows the other pages of this browser. */
 export async function openOutbox(into: Taken): Promise<void> {
   taken = into;
-  onWord((word) => {
-    if (word.about === 'entries') void lookAgain().then(drain);
-    else if (word.about === 'changes') taken.changes(word.siteId, word.results, word.revision);
-    else if (word.about === 'site') taken.site(word.siteId, word.name, word.rows);
-    else taken.request(word.request);
-  });
+  onWord(hear);
   await readKept();
   globalThis.addEventListener?.('online', () => {
     failures = 0;
     void drain();
   });
   void drain();
+}
+
+function hear(word: Word): void {
+  if (word.about === 'entries') void lookAgain().then(drain);
+  else if (word.about === 'changes') taken.changes(word.siteId, word.results, word.revision);
+  else if (word.about === 'site') taken.site(word.siteId, word.name, word.rows);
+  else taken.request(word.request);
+}
+
+/** What the server took goes into this page's cache, and into those of the others. */
+function pass(word: Word): void {
+  hear(word);
+  tell(word);
 }
 
 /** Who is signed in now: only this person's entries are sent and shown. Empty when nobody is. */
@@ -193,16 +201,13 @@ async function sendOther(entry: RequestEntry) {
   // Bytes that the device itself has lost cannot be sent; saying so beats trying for ever.
   if (blob && !bytes) throw new ApiError(410, 'This device no longer has the file.', [], undefined);
   await sendRequest(method, path, bytes ?? body);
-  taken.request(entry.request);
-  tell({ about: 'request', request: entry.request });
+  pass({ about: 'request', request: entry.request });
   await replace(entry, () => null);
 }
 
 async function sendSite(entry: SiteEntry) {
   await importSite(entry.siteId, entry.file, entry.rowIds);
-  const word = { siteId: entry.siteId, name: entry.file.site.name, rows: rowsOf(entry) };
-  taken.site(word.siteId, word.name, word.rows);
-  tell({ about: 'site', ...word });
+  pass({ about: 'site', siteId: entry.siteId, name: entry.file.site.name, rows: rowsOf(entry) });
   await replace(entry, () => null);
 }
 
@@ -212,8 +217,7 @@ async function sendChanges(siteId: string, batch: readonly ChangeEntry[]) {
     batch.map(({ change }) => change),
   );
   // The cache first, then the queue: between the two the change may be laid over itself, which changes nothing.
-  taken.changes(siteId, results, revision);
-  tell({ about: 'changes', siteId, results, revision });
+  pass({ about: 'changes', siteId, results, revision });
   const byId = new Map(results.map((result) => [result.changeId, result]));
   // The one bank of a site, made on two devices: what else was noted of ours goes to the one that stands.
   const renamed = new Map(

@@ -4,6 +4,6 @@ export { drain, openOutbox, setOwner, type Taken } from './drain';
 export { keyOfEntry, type ChangeEntry, type Entry, type RequestEntry, type SiteEntry } from './entries';
 export { dependsOn, giveUp, sendAgain, sendMended, unsentText } from './mend';
 export { isHeld, rowsOf, withPending } from './pending';
-export { dismiss, isMine, ownerNow, useMine, useOutbox } from './store';
+export { useMine, useOutbox } from './store';
 export { entryTitle, mendable, mendedValue } from './entry-words';
 export { waitingText } from './words';

@@ -1,8 +1,9 @@
-import { deviceDatabase, handOver } from '../database';
+import { useMemo } from 'react';
+import { deviceDatabase, handOver, type OutboxWriting } from '../database';
 import { createStore } from '../store';
 import { noteTrouble } from '../trouble';
 import { tell } from './channel';
-import { keyOfEntry, nameOfEntry, type Entry } from './entries';
+import { nameOfEntry, type Entry } from './entries';
 
 /**
  * The entries themselves, a row each in the device's database from the moment they are made, so that a reload, a closed
@@ -30,15 +31,10 @@ export const update = (next: Partial<OutboxState>) => outbox.set({ ...outbox.get
 
 export const ownerNow = () => outbox.get().owner;
 export const isMine = (entry: Entry) => entry.owner === ownerNow();
-const mineOf = new WeakMap<readonly Entry[], { owner: string; mine: readonly Entry[] }>();
 /** The entries of who is signed in; the same list for as long as nothing changes. */
 export function useMine(): readonly Entry[] {
   const { entries, owner } = useOutbox();
-  const known = mineOf.get(entries);
-  if (known?.owner === owner) return known.mine;
-  const mine = entries.filter((entry) => entry.owner === owner);
-  mineOf.set(entries, { owner, mine });
-  return mine;
+  return useMemo(() => entries.filter((entry) => entry.owner === owner), [entries, owner]);
 }
 
 /** One write after the other: the picture is always of the last. */
@@ -58,42 +54,48 @@ function show(rows: readonly Entry[]) {
 
 const asRow = ({ n: _, unkept: __, ...entry }: Entry) => ({ ...entry, by: nameOfEntry(entry) });
 
+/** Writes, and shows what the device then has; `kept` names what is no longer this page's alone. */
+const write = (act: (store: OutboxWriting) => Promise<void>, kept: ReadonlySet<string> = new Set()): Promise<void> =>
+  inLine(async () => {
+    const writing = (await deviceDatabase()).transaction('outbox', 'readwrite');
+    await act(writing.store);
+    const rows = await writing.store.getAll();
+    await writing.done;
+    update({
+      entries: outbox.get().entries.filter((entry) => !(entry.n === undefined && kept.has(nameOfEntry(entry)))),
+    });
+    show(rows);
+    tell({ about: 'entries' });
+  });
+
 /** Shows them at once and writes them down; resolves to whether the device keeps them. */
 export function addEntries(entries: readonly Entry[]): Promise<boolean> {
   const names = new Set(entries.map(nameOfEntry));
   // A later request of the same key takes the place of the earlier.
   const others = outbox.get().entries.filter((entry) => !names.has(nameOfEntry(entry)));
   update({ entries: [...others, ...entries] });
-  return inLine(async () => {
-    const database = await deviceDatabase();
-    const writing = database.transaction('outbox', 'readwrite');
+  const writing = write(async (store) => {
     for (const entry of entries) {
       const row = asRow(entry);
-      const before = await writing.store.index('by').getKey(row.by);
-      if (before !== undefined) await writing.store.delete(before);
-      await writing.store.add(row as never);
+      const before = await store.index('by').getKey(row.by);
+      if (before !== undefined) await store.delete(before);
+      await store.add(row as never);
     }
-    const rows = await writing.store.getAll();
-    await writing.done;
-    // Only now is it no longer this page's alone.
-    update({
-      entries: outbox.get().entries.filter((entry) => !(entry.n === undefined && names.has(nameOfEntry(entry)))),
+  }, names);
+  return writing
+    .then(() => true)
+    .catch((error: unknown) => {
+      // Said at the field and wherever what waits is spoken of: see `waitingText`.
+      console.warn('This device could not keep what was entered.', error);
+      update({
+        entries: outbox
+          .get()
+          .entries.map((entry) =>
+            entry.n === undefined && names.has(nameOfEntry(entry)) ? { ...entry, unkept: true } : entry,
+          ),
+      });
+      return false;
     });
-    show(rows);
-    tell({ about: 'entries' });
-    return true;
-  }).catch((error: unknown) => {
-    // Said at the field and wherever what waits is spoken of: see `waitingText`.
-    console.warn('This device could not keep what was entered.', error);
-    update({
-      entries: outbox
-        .get()
-        .entries.map((entry) =>
-          entry.n === undefined && names.has(nameOfEntry(entry)) ? { ...entry, unkept: true } : entry,
-        ),
-    });
-    return false;
-  });
 }
 
 /** Replaces entries by what `change` makes of them; null takes one away. */
@@ -106,20 +108,14 @@ export function changeEntries(change: (entry: Entry) => Entry | null): Promise<v
   });
   if (touched.length === 0) return Promise.resolve();
   update({ entries });
-  return inLine(async () => {
-    const database = await deviceDatabase();
-    const writing = database.transaction('outbox', 'readwrite');
+  return write(async (store) => {
     for (const [before, next] of touched) {
       // What was being written when it was changed has its place by now.
-      const n = before.n ?? (await writing.store.index('by').getKey(nameOfEntry(before)));
+      const n = before.n ?? (await store.index('by').getKey(nameOfEntry(before)));
       if (n === undefined) continue;
-      if (next) await writing.store.put({ ...asRow(next), n });
-      else await writing.store.delete(n);
+      if (next) await store.put({ ...asRow(next), n });
+      else await store.delete(n);
     }
-    const rows = await writing.store.getAll();
-    await writing.done;
-    show(rows);
-    tell({ about: 'entries' });
   }).catch((error: unknown) =>
     // It stands in the device as it stood: at worst it is sent again, which changes nothing.
     noteTrouble('This device could not write down what became of an entry: it will be sent again.', error),
@@ -148,7 +144,3 @@ export async function readKept(): Promise<void> {
   }).catch((error: unknown) => noteTrouble(UNREAD, error));
   opened = true;
 }
-
-/** Takes an entry off the list, when a person has seen to it. */
-export const dismiss = (key: string): Promise<void> =>
-  changeEntries((entry) => (keyOfEntry(entry) === key && isMine(entry) ? null : entry));
