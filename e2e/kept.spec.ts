@@ -222,8 +222,8 @@ test('@phone a chunk that is gone after an upgrade: the page loads itself anew o
     return route.fulfill({ status: 404, body: '' });
   });
   await demo.goto(`/site/${id}/history`);
+  await expect.poll(() => gone, { timeout: 20_000 }).toBeGreaterThan(1);
   await expect(demo.getByText('A part of the app could not be loaded.')).toBeVisible({ timeout: 20_000 });
-  expect(gone).toBeGreaterThan(1);
   await context.unroute('**/_expo/static/js/web/**');
   await demo.getByRole('button', { name: 'Back' }).click();
   await expect(demo.getByTestId('line').first()).toBeVisible();

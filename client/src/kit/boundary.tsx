@@ -29,6 +29,8 @@ export function Boundary({ place, back, children }: PropsWithChildren<{ place: s
         failedAt.current = Date.now();
         if (!isGoneChunk(error)) return;
         const failed = location.href;
+        // Said only once it is known that a reload would not help: a sentence that is gone in a moment alarms for nothing.
+        setReloading(true);
         void mayReload(mine.some((entry) => entry.unkept)).then((may) => setReloading(may && reloadOnce(failed)));
       }}
       fallbackRender={({ error, resetErrorBoundary }) => (
