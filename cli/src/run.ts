@@ -18,6 +18,7 @@ import { createLedger } from '@true-lantern/core/ledger/ledger';
 import type { Finding } from '@true-lantern/core/rules/finding';
 import { faultAt as fault, FaultError, faultLine } from '@true-lantern/core/system/faults';
 import { modelOf } from '@true-lantern/core/system/model';
+import { modelInState } from '@true-lantern/core/system/states';
 import { readSystemFile } from '@true-lantern/core/system/read';
 import type { SystemFile } from '@true-lantern/core/system/schema';
 
@@ -44,10 +45,11 @@ const VERBS: Record<string, Verb> = {
     },
   },
   check: {
-    usage: 'lantern check FILE [--proposal ID]',
-    flags: ['proposal'],
-    run([path], { proposal }, warn) {
-      return { findings: checkWithRemedies(modelOf(load(path, warn), proposal)).map(printed) };
+    usage: 'lantern check FILE [--proposal ID] [--state ID]',
+    flags: ['proposal', 'state'],
+    run([path], { proposal, state }, warn) {
+      const model = modelOf(load(path, warn), proposal);
+      return { findings: checkWithRemedies(state === undefined ? model : modelInState(model, state)).map(printed) };
     },
   },
   curve: {

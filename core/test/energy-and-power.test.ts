@@ -1,6 +1,6 @@
 import { place_min_C } from '../src/bank/bank';
 import { faultBank_ohm, sagBank_ohm, sharing } from '../src/bank/resistance';
-import { usable_Wh } from '../src/bank/energy';
+import { usable_Wh } from '../src/power/energy';
 import { arrayCurve, stringCurve } from '../src/pv/curve';
 import { currentAt, fit, lit } from '../src/pv/diode';
 import { createLedger } from '../src/ledger/ledger';

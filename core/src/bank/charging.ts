@@ -1,4 +1,5 @@
-import type { Change, Charger, Controller, Inverter, Settings, System } from '../system/schema';
+import type { Ledger } from '../ledger/ledger';
+import type { Change, Charger, Controller, Inverter, Occasion, Settings, Source, System } from '../system/schema';
 
 /**
  * Everything that charges the bank, in one list: solar controllers, the chargers inside inverters, and chargers. Whoever
@@ -50,6 +51,35 @@ export function chargingDevices({ controllers, inverters, chargers }: System): C
       return { ...readOff(part, part, 'max_A', change), at: 'chargers', occasion, part };
     }),
   ];
+}
+
+/** Amperes that a charger brings: by its plate, or by its setting where that is lower. A plate that was not read is missing. */
+export function charger_A(io: Ledger, { path, rating_A, settings }: ChargingDevice): number {
+  const set = io.see(`${path}.settings.maxCharge_A`, settings?.maxCharge_A);
+  return Math.min(io.need(`${path}.max_A`, rating_A), set ?? Infinity);
+}
+
+/** When a source runs where nobody said so. */
+export const sourceOccasion = ({ kind, occasion }: Pick<Source, 'kind' | 'occasion'>): Occasion =>
+  occasion ?? (kind === 'alternator' ? 'driving' : kind === 'inlet' ? 'plugged' : 'generator');
+
+/**
+ * When a device charges: with its own source, else a dc-dc or alternator charger on the way, a mains or inverter charger
+ * with each inlet and generator in turn. The sun runs with each: none is named for it. Two of them never run together.
+ */
+export function occasionsOf(system: System, device: ChargingDevice): Occasion[] {
+  if (device.occasion === 'sun') return [];
+  const source = device.at === 'chargers' ? sourceOfCharger(system, device.part) : undefined;
+  if (source) return [sourceOccasion(source)];
+  if (device.occasion === 'driving') return ['driving'];
+  const mains = (system.sources ?? []).filter(({ kind }) => kind !== 'alternator').map(sourceOccasion);
+  return mains.length > 0 ? [...new Set(mains)] : ['plugged'];
+}
+
+/** The source that a charger names; one that lives on the alternator and names none is on the first there is. */
+export function sourceOfCharger(system: System, { kind, sourceId }: Charger): Source | undefined {
+  if (sourceId) return (system.sources ?? []).find(({ id }) => id === sourceId);
+  return kind === 'mains' ? undefined : (system.sources ?? []).find((source) => source.kind === 'alternator');
 }
 
 /** A charger of 0 A is a plate that says "no charger"; one whose amperes were not read is there all the same. */

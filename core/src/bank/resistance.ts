@@ -3,9 +3,9 @@ import type { Ledger } from '../ledger/ledger';
 import { solveLinear } from '../numeric/linear';
 import type { Bank } from '../system/schema';
 import { health_pct, place_min_C } from './bank';
-import { CHEMISTRY, cellsPerBlock, familyOf } from '../chemistry/chemistry';
+import { CHEMISTRY, cellsPerBlock, familyOf, isLithium } from '../chemistry/chemistry';
 
-/** A protection circuit's switches, a block; planning value. */
+/** A protection circuit's switches, a block or a string of cells that it guards as one; planning value. */
 const PROTECTION_OHM = 1.5e-3;
 
 /** ohm of one block as the table or the sheet has it, without age or cold. */
@@ -18,6 +18,28 @@ function block_ohm(io: Ledger, bank: Bank, row: 'sag' | 'fault'): number {
   return (
     (io.need(`${bank.id}.cells`, cells) * (row === 'sag' ? table.sag_ohmAh : table.fault_ohmAh)) / bank.blockCapacity_Ah
   );
+}
+
+/**
+ * What a lithium block's switch, leads and posts add to a short circuit where its resistance is the table's (still there
+ * when the switch fails closed), and a lead block's posts; planning values. A recorded resistance was measured with them.
+ */
+const LITHIUM_BLOCK_OHM = 1e-3;
+const LEAD_BLOCK_OHM = 0.2e-3;
+const LEAD_CELL_OHM = 0.05e-3;
+
+function posts_ohm({ chemistry, block_V, salvaged, ...bank }: Bank): number {
+  if (isLithium(chemistry)) return block_V >= 12 && !salvaged ? LITHIUM_BLOCK_OHM : 0;
+  return cellsPerBlock({ chemistry, block_V, cells: bank.cells }).cells === 1 ? LEAD_CELL_OHM : LEAD_BLOCK_OHM;
+}
+
+/** True where the resistance of a block is the table's, not read off a sheet. */
+export const isTableResistance = ({ internal_mohm }: Bank) => internal_mohm === null || internal_mohm === undefined;
+
+/** ohm of one block in a short circuit; `doubled` for the other bound of what the table can know. */
+function faultBlock_ohm(io: Ledger, bank: Bank, doubled: boolean): number {
+  const own = block_ohm(io, bank, 'fault') + (isTableResistance(bank) ? posts_ohm(bank) : 0);
+  return doubled ? 2 * own : own;
 }
 
 /** ohm of one link between blocks. */
@@ -42,13 +64,19 @@ export function sagBank_ohm(io: Ledger, bank: Bank, cold: boolean): number {
     const t = bank.heated ? Math.max(5, coldest) : coldest;
     factor *= familyOf(bank.chemistry).coldResistance(t);
   }
-  const block = block_ohm(io, bank, 'sag') * factor + (bank.protection ? PROTECTION_OHM : 0);
-  return inSeries(io, bank, block, WARM_C, LUGS_OHM) / bank.parallel;
+  const { cells } = cellsPerBlock(bank);
+  // Guarded cell by cell over the whole string, the current passes one switch; block by block, as many as blocks.
+  const once = cells === 1 || (bank.series > 1 && bank.protection?.cells === (cells ?? 0) * bank.series);
+  const switches = bank.protection ? PROTECTION_OHM * (once ? 1 : bank.series) : 0;
+  return (inSeries(io, bank, block_ohm(io, bank, 'sag') * factor, WARM_C, LUGS_OHM) + switches) / bank.parallel;
 }
 
+/** Fast resistance of one string for a short circuit, ohm. */
+export const faultString_ohm = (io: Ledger, bank: Bank, doubled = false) =>
+  inSeries(io, bank, faultBlock_ohm(io, bank, doubled), COLD_C, 0);
 /** Fast resistance of the bank for a short circuit, ohm. */
-export const faultBank_ohm = (io: Ledger, bank: Bank) =>
-  inSeries(io, bank, block_ohm(io, bank, 'fault'), COLD_C, 0) / bank.parallel;
+export const faultBank_ohm = (io: Ledger, bank: Bank, doubled = false) =>
+  faultString_ohm(io, bank, doubled) / bank.parallel;
 
 /** Volts per cell at half charge, rested. */
 export const half_V = ({ chemistry }: Bank) => CHEMISTRY[chemistry].half_V;

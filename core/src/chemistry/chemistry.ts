@@ -106,7 +106,7 @@ const TABLE = {
     cyclesAt50: 800,
     cyclesAt80: 400,
     sag_ohmAh: 0.12,
-    fault_ohmAh: 0.065,
+    fault_ohmAh: 0.1,
     calendar_y: 6,
     selfDischarge_pct_month: 5,
     gassing_mA_Ah: 28,

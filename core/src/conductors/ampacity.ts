@@ -2,8 +2,8 @@ import { area_mm2, awgNumber } from './sizes';
 
 /**
  * Current that a conductor may carry, A, copper at 30 degC. Planning values after the building code's table for up to
- * three conductors in conduit, the boat builders' table of single conductors, and the metric table for cable clipped
- * direct. The local code decides.
+ * three conductors in conduit, its table for single conductors in free air, the boat builders' table of single
+ * conductors, and the metric table for cable clipped direct. The local code decides.
  */
 export type Basis = 'building' | 'vehicle' | 'metric';
 
@@ -29,6 +29,12 @@ const COLUMNS: Record<Basis, [insulation_C: number, amps: number[]][]> = {
     [90, [24, 33, 45, 58, 80, 107, 138, 171, 209, 269, 328, 382, 441, 506, 599]],
   ],
 };
+/** Building basis, single conductors in free air (a battery lead among them). */
+const FREE_AIR: [insulation_C: number, amps: number[]][] = [
+  [60, [25, 30, 40, 60, 80, 105, 120, 140, 165, 195, 225, 260, 300]],
+  [75, [30, 35, 50, 70, 95, 125, 145, 170, 195, 230, 265, 310, 360]],
+  [90, [35, 40, 55, 80, 105, 140, 165, 190, 220, 260, 300, 350, 405]],
+];
 /** Small sizes that are the same on every basis and column, by mm2. */
 const SMALL_MM2: Record<string, number> = { '0.5': 6, '0.75': 9, '1': 12 };
 /** Small sizes of the building basis. */
@@ -52,8 +58,9 @@ const areaOf = (basis: Basis, size: number) =>
  * The tabulated ampacity of one copper conductor for an insulation class; null where the book knows none. Between
  * columns the lower one counts; below the first column of vehicle and metric nothing does.
  */
-export function tabulated_A(basis: Basis, size: string, insulation_C: number): TableEntry | null {
-  const column = [...COLUMNS[basis]].reverse().find(([degrees]) => degrees <= insulation_C);
+export function tabulated_A(basis: Basis, size: string, insulation_C: number, freeAir = false): TableEntry | null {
+  const columns = freeAir && basis === 'building' ? FREE_AIR : COLUMNS[basis];
+  const column = [...columns].reverse().find(([degrees]) => degrees <= insulation_C);
   if (!column) return null;
   const [column_C, amps] = column;
   const metric = awgNumber(size) === null;

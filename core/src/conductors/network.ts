@@ -1,17 +1,32 @@
 import type { Run, System } from '../system/schema';
 
 /**
- * How the direct-current runs hang together, seen from the bank. Runs of kind pv and link are no part of it; the way
- * leads on through distributions only, never through a device.
+ * How the direct-current runs hang together, seen from the bank. A run leads from its source end to its own end: the
+ * device of its kind, whichever way its ends were written. The way leads on through distributions and through the posts
+ * of a device (a controller wired to the inverter's), never through a converter, whose two sides are two systems. Runs of
+ * kind pv and ac, and links between batteries, are no part of it.
  */
 export interface Network {
-  /** Runs from the bank to a distribution (or the bank itself: none), nearest the bank first. */
+  /** Runs from the bank to a part that it reaches (the bank itself: none), nearest the bank first; null: not reached. */
   feedersTo(partId: string): Run[] | null;
-  /** Upstream feeders of a run, nearest the bank first; null where neither end is fed by the bank. */
+  /** Upstream feeders of a run, nearest the bank first; null where the bank does not feed it. */
   feedersOf(run: Run): Run[] | null;
-  /** True where the run's upstream end is a converter's output or a distribution that it feeds: its volts. */
+  /** The converter that feeds a run which the bank does not, and the runs between the two; null: none does. */
+  converterOf(run: Run): { id: string; out_V: number; way: Run[] } | null;
+  /** Volts of that converter. */
   converterVolts(run: Run): number | null;
+  /** Of a run of a converter or a charger: the bank's side is a converter's input and a charger's output. */
   side(run: Run): 'input' | 'output' | null;
+  /** The device of its kind; of two loads or boards the one further from the bank. Null: none is named. */
+  ownEnd(run: Run): string | null;
+  /** The other end: the bank, a distribution, or a device on whose posts the run is tapped. Null: none is named. */
+  sourceEnd(run: Run): string | null;
+  /** Runs tapped from a part's posts. */
+  tappedFrom(partId: string): readonly Run[];
+  /** Fed from the posts of a device: neither from the bank nor from a distribution nor from a converter's output. */
+  isTapped(run: Run): boolean;
+  /** A link that joins the bank to a distribution is a run like any other; one between batteries is not. */
+  isBatteryLink(run: Run): boolean;
 }
 
 const networks = new WeakMap<System, Network>();
@@ -25,53 +40,132 @@ export function networkOf(system: System): Network {
   return made;
 }
 
+interface Reached {
+  way: Run[];
+  volts: number | null;
+  converter: string | null;
+}
+
 function makeNetwork(system: System): Network {
-  const boxes = new Set((system.distribution ?? []).map(({ id }) => id));
-  const runs = (system.runs ?? []).filter(({ kind }) => kind !== 'pv' && kind !== 'link');
-  const spread = (start: string): Map<string, Run[]> => {
-    const paths = new Map<string, Run[]>([[start, []]]);
-    const pending = [start];
-    for (let at = pending.shift(); at !== undefined; at = pending.shift())
-      for (const run of runs) {
-        const other = run.from === at ? run.to : run.to === at ? run.from : null;
-        if (!other || !boxes.has(other) || paths.has(other)) continue;
-        paths.set(other, [...(paths.get(at) ?? []), run]);
-        pending.push(other);
-      }
-    return paths;
+  const idsOf = (parts: readonly { id: string }[] | null | undefined) => new Set((parts ?? []).map(({ id }) => id));
+  const boxes = idsOf(system.distribution);
+  const converters = idsOf(system.converters);
+  const loads = idsOf(system.loads);
+  const chargers = new Set([...idsOf(system.chargers), ...idsOf(system.inverters)]);
+  const devices: Partial<Record<Run['kind'], Set<string>>> = {
+    'controller-battery': idsOf(system.controllers),
+    'battery-inverter': idsOf(system.inverters),
+    charger: chargers,
+    converter: converters,
   };
   const bankId = system.bank?.id;
-  const fed = bankId === undefined ? new Map<string, Run[]>() : spread(bankId);
-  // Distributions that a converter feeds: not fed by the bank directly, reached from the converter.
-  const converted = new Map<string, number>();
-  for (const { id, out_V } of system.converters ?? []) {
-    converted.set(id, out_V);
-    for (const box of spread(id).keys()) if (box !== id && !fed.has(box)) converted.set(box, out_V);
-  }
-  const feedersOf = (run: Run): Run[] | null => {
-    const ways = [run.from, run.to].flatMap((end) => {
-      const way = end ? fed.get(end) : undefined;
-      return way && !way.includes(run) ? [way] : [];
-    });
-    return ways.sort((a, b) => a.length - b.length)[0] ?? null;
+  const isBatteryLink = (run: Run) => run.kind === 'link' && !boxes.has(run.from ?? '') && !boxes.has(run.to ?? '');
+  const runs = (system.runs ?? []).filter((run) => run.kind !== 'pv' && run.kind !== 'ac' && !isBatteryLink(run));
+
+  /** Ends at which a run may have its own end. */
+  const ends = (run: Run): string[] => [run.from, run.to].flatMap((end) => (end ? [end] : []));
+  const candidates = (run: Run): string[] => {
+    const both = ends(run);
+    const named = devices[run.kind];
+    if (named) {
+      const mine = both.filter((end) => named.has(end));
+      // A charger's run between a charger and an inverter's posts is the charger's.
+      const plain = run.kind === 'charger' ? mine.filter((end) => idsOf(system.chargers).has(end)) : mine;
+      return plain.length > 0 ? plain : mine;
+    }
+    const at = both.filter((end) => loads.has(end));
+    return at.length > 0 ? at : both.filter((end) => boxes.has(end));
   };
-  return {
-    feedersTo: (partId) => fed.get(partId) ?? null,
-    feedersOf,
-    converterVolts(run) {
-      if (feedersOf(run)) return null;
-      for (const end of [run.from, run.to]) {
-        const volts = end ? converted.get(end) : undefined;
-        if (volts !== undefined) return volts;
+  const candidatesOf = new Map(runs.map((run) => [run, candidates(run)]));
+  const at = new Map<string, Run[]>();
+  for (const run of runs)
+    for (const end of ends(run)) at.set(end, [...(at.get(end) ?? []), run]);
+
+  /** Everything that is reached from a part, by the fewest runs. */
+  const spread = (start: string, reached: Map<string, Reached>, from: Reached, output: boolean) => {
+    reached.set(start, from);
+    const pending = [start];
+    for (let here = pending.shift(); here !== undefined; here = pending.shift()) {
+      const before = reached.get(here);
+      for (const run of at.get(here) ?? []) {
+        const other = run.from === here ? run.to : run.from;
+        if (!before || !other || reached.has(other) || other === bankId) continue;
+        const own = candidatesOf.get(run) ?? [];
+        // The way never leads in at a run's own end and out at its source; but for the output of a converter.
+        const outOfConverter = output && here === start && run.kind === 'converter';
+        if (own.length > 0 && !own.includes(other) && !outOfConverter) continue;
+        if (own.includes(here) && own.length === 1 && !outOfConverter) continue;
+        reached.set(other, { ...before, way: [...before.way, run] });
+        if (!converters.has(other)) pending.push(other);
       }
-      return null;
-    },
-    // A converter's or charger's run that the bank reaches is: input of a converter, output of a charger.
+    }
+  };
+  const fed = new Map<string, Reached>();
+  if (bankId !== undefined) spread(bankId, fed, { way: [], volts: null, converter: null }, false);
+  // What only a converter reaches is fed by it.
+  const converted = new Map<string, Reached>();
+  for (const { id, out_V } of system.converters ?? []) {
+    const mine = new Map(fed);
+    spread(id, mine, { way: [], volts: out_V, converter: id }, true);
+    for (const [part, way] of mine) if (!fed.has(part) || part === id) converted.set(part, way);
+  }
+
+  const split = (run: Run): { own: string | null; source: string | null } => {
+    const own = candidatesOf.get(run) ?? [];
+    const [first, second] = own;
+    if (first === undefined) {
+      const [near, far] = ends(run).sort((a, b) => depth(a) - depth(b));
+      return { own: far ?? null, source: near ?? null };
+    }
+    if (second === undefined) return { own: first, source: ends(run).find((end) => end !== first) ?? null };
+    return depth(second) >= depth(first) ? { own: second, source: first } : { own: first, source: second };
+  };
+  const depth = (id: string) =>
+    fed.get(id)?.way.length ?? (converted.has(id) ? 1e6 + (converted.get(id)?.way.length ?? 0) : Infinity);
+  const splits = new Map(runs.map((run) => [run.id, split(run)]));
+  const partsOf = (run: Run) => splits.get(run.id) ?? { own: null, source: null };
+  const feedersOf = (run: Run): Run[] | null => {
+    const { source } = partsOf(run);
+    // A converter's own output run starts at the converter, which the bank reaches at its input: not the bank's.
+    if (source === null || converters.has(source)) return null;
+    const way = fed.get(source)?.way;
+    return way && !way.some(({ id }) => id === run.id) ? way : null;
+  };
+  const converterOf = (run: Run) => {
+    if (feedersOf(run)) return null;
+    for (const end of ends(run)) {
+      const found = converted.get(end);
+      if (found?.converter && found.volts !== null && !found.way.some(({ id }) => id === run.id))
+        return { id: found.converter, out_V: found.volts, way: found.way };
+    }
+    return null;
+  };
+  const tapped = new Map<string, Run[]>();
+  for (const run of runs) {
+    const { source } = partsOf(run);
+    if (source !== null && source !== bankId && !boxes.has(source))
+      tapped.set(source, [...(tapped.get(source) ?? []), run]);
+  }
+  return {
+    feedersTo: (partId) => fed.get(partId)?.way ?? null,
+    feedersOf,
+    converterOf,
+    converterVolts: (run) => converterOf(run)?.out_V ?? null,
     side(run) {
       if (run.kind === 'converter') return feedersOf(run) ? 'input' : 'output';
       if (run.kind === 'charger') return feedersOf(run) ? 'output' : 'input';
       return null;
     },
+    ownEnd: (run) => partsOf(run).own,
+    sourceEnd: (run) => partsOf(run).source,
+    tappedFrom: (partId) => tapped.get(partId) ?? [],
+    isTapped: (run) => {
+      const { source } = partsOf(run);
+      return (
+        source !== null && source !== bankId && !boxes.has(source) && !converters.has(source) && feedersOf(run) !== null
+      );
+    },
+    isBatteryLink,
   };
 }
 
@@ -82,5 +176,5 @@ export function atEnd<P extends { id: string }>(parts: readonly P[] | null | und
 
 export const touches = (run: Run, id: string | undefined) => id !== undefined && (run.from === id || run.to === id);
 
-/** A run that should have a fuse of its own; strings of modules and links between blocks are judged by other rules. */
-export const bearsFuse = ({ kind }: Pick<Run, 'kind'>) => kind !== 'pv' && kind !== 'link';
+/** A run that should have a fuse of its own; strings of modules, the mains and links between blocks are judged by other rules. */
+export const bearsFuse = ({ kind }: Pick<Run, 'kind'>) => kind !== 'pv' && kind !== 'link' && kind !== 'ac';

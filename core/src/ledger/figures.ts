@@ -11,7 +11,7 @@ export function figure(value: number, digits = 4): string {
   const size = Math.abs(value);
   const decimals = Math.max(0, Math.min(4, digits - 1 - Math.floor(Math.log10(size))));
   const fixed = value.toFixed(decimals);
-  return fixed.includes('.') ? fixed.replace(/\.?0+$/, '') : fixed;
+  return bare(fixed);
 }
 
 /** For a sentence: whole numbers from 20 up, one decimal below. */
@@ -19,3 +19,21 @@ export function round(value: number): string {
   if (!Number.isFinite(value)) return UNKNOWN;
   return Math.abs(value) >= 20 ? String(Math.round(value)) : String(Math.round(value * 10) / 10);
 }
+
+/** Two figures for one sentence, with as many digits as tell them apart: "32.3" and "32", never "32" and "32". */
+export function apart(
+  demand: number | null | undefined,
+  limit: number | null | undefined,
+): { there: string; allowed: string } {
+  const [a, b] = [demand ?? Number.NaN, limit ?? Number.NaN];
+  const plain = { there: round(a), allowed: round(b) };
+  if (a === b || plain.there !== plain.allowed) return plain;
+  for (let decimals = 1; decimals <= 4; decimals += 1) {
+    const there = bare(a.toFixed(decimals));
+    const allowed = bare(b.toFixed(decimals));
+    if (there !== allowed) return { there, allowed };
+  }
+  return plain;
+}
+
+const bare = (fixed: string) => (fixed.includes('.') ? fixed.replace(/\.?0+$/, '') : fixed);

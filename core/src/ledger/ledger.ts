@@ -1,5 +1,5 @@
 import { UNKNOWN } from './figures';
-import type { Model } from '../system/model';
+import { isVehicle, type Model } from '../system/model';
 import type { Schools } from '../system/schema';
 
 /**
@@ -33,7 +33,9 @@ export interface Ledger {
   readonly schoolUsed: string | undefined;
 }
 
-const SCHOOL_DEFAULTS = { controllerOutput: 'plain', coldVoltage: 'coefficient', conductor: 'building' } as const;
+const SCHOOL_DEFAULTS = { controllerOutput: 'plain', coldVoltage: 'coefficient' } as const;
+/** A vehicle follows the vehicle school unless the site or the firm says otherwise. */
+export const conductorDefault = (site: Model['site']) => (isVehicle(site) ? 'vehicle' : 'building');
 
 export function createLedger(model: Model): Ledger {
   const missing = new Set<string>();
@@ -76,7 +78,8 @@ export function createLedger(model: Model): Ledger {
       return value;
     },
     school(name) {
-      const value: string = withDefault<string>(`schools.${name}`, model.schools[name], SCHOOL_DEFAULTS[name]);
+      const book: Record<string, string> = { ...SCHOOL_DEFAULTS, conductor: conductorDefault(model.site) };
+      const value: string = withDefault<string>(`schools.${name}`, model.schools[name], book[name] ?? '');
       schoolUsed = value;
       return value as never;
     },

@@ -1,5 +1,5 @@
 import type { InferType } from 'yup';
-import { id, name } from './common';
+import { id, name, notes, protection } from './common';
 import { amps, list, num, oneOf, part, requiredList, requiredNum, requiredText, text } from './fields';
 import { inLine, kind, type Among, type Write } from './kind';
 import { asked, first, hidden } from './words';
@@ -31,11 +31,13 @@ export const arrays = kind({
     ),
     controllerId: first('Feeds', text(), { refersTo: ['controllers'], belongs: 'link' }),
     stringFuse_A: asked('Fuse in each string', amps(), { belongs: 'fitting' }),
+    stringProtection: protection(', in each string'),
     tilt_deg: asked('Tilt', num(0, 180), { belongs: 'place' }),
     azimuth_deg: asked('Faces (180 is south)', num(0, 360), { belongs: 'place' }),
     mounting: asked('Mounting', oneOf(MOUNTINGS), { typical: 'raised', belongs: 'place' }),
     /** Share of the light that each module was seen to get, string by string, 0 to 1; absent: none of it lost. */
     shade: hidden('noted module by module on the screen of curves', list(list(requiredNum(0, 1)))),
+    notes: notes(),
   }),
   fact: arrayFact,
   line: { at: 'array' },

@@ -1,6 +1,6 @@
 import type { InferType } from 'yup';
 import { CHEMISTRIES } from '../chemistry/chemistry';
-import { id, name } from './common';
+import { id, name, notes, protection, terminals } from './common';
 import {
   amps,
   celsius,
@@ -68,12 +68,15 @@ export const bank = kind({
       }),
     ),
     fusedStrings: asked('Each string fused', flag(), { belongs: 'link' }),
+    stringFuse: protection(', at the post of each string'),
+    balancer: asked('Balancer', flag(), { belongs: 'fitting' }),
     chargeLimited: asked('Charge is limited by the bank itself', flag(), { belongs: 'fitting' }),
     lowTemperatureProtection: asked('Stops charging when cold', flag()),
     heated: asked('Heated', flag(), { belongs: 'fitting' }),
     salvaged: asked('Salvaged', flag(), { belongs: 'state' }),
     fullDensity_kg_L: asked('Density when full', num(1, 1.5)),
     protection: optionalPart({
+      cells: asked('Protection is for cells in series', whole(1, 1000)),
       lowTrip_V_cell: asked('Protection trips low, a cell', num(0, 10)),
       highTrip_V_cell: asked('Protection trips high, a cell', num(0, 10)),
       alarmLine: asked('Alarm line', flag()),
@@ -99,6 +102,8 @@ export const bank = kind({
       height_mm: asked('Block height', millimetres()),
       mass_kg: asked('Block mass', num(0, 100_000)),
     }),
+    terminals: terminals(),
+    notes: notes(),
   }),
   fact({ chemistry, block_V, blockCapacity_Ah, series, parallel, age_y }, _, { amount }) {
     const grouped = series > 1 && parallel > 1 ? `${series} \u00d7 ${parallel}` : String(series * parallel);

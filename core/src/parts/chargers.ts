@@ -1,6 +1,6 @@
 import type { InferType } from 'yup';
-import { id, name, profiles, settings } from './common';
-import { amps, flag, part, positive, requiredNum, requiredOneOf, volts } from './fields';
+import { id, name, notes, profiles, settings, terminals } from './common';
+import { amps, flag, part, positive, requiredNum, requiredOneOf, text, volts } from './fields';
 import { kind } from './kind';
 import { asked } from './words';
 
@@ -22,10 +22,14 @@ export const chargers = kind({
     profiles: profiles(),
     efficiency_pct: asked('Efficiency', positive(100)),
     powerFactor: asked('Power factor', positive(1)),
+    inputMin_V: asked('Lowest input', volts()),
+    sourceId: asked('Fed by', text(), { refersTo: ['sources'], belongs: 'link' }),
     alternator_A: asked('Alternator', amps(), { belongs: 'place' }),
     externallyRegulated: asked('Alternator regulated from outside', flag(), { belongs: 'place' }),
     onInverterOutput: asked('Plugged into the inverter', flag(), { belongs: 'place' }),
     settings: settings(),
+    terminals: terminals(),
+    notes: notes(),
   }),
   fact: ({ kind: what, max_A }, _, { amount }) => `${what} ${amount(max_A, 'A')}`,
   line: { at: 'source', run: 'charger', gap: 'cable to the bank: size?' },

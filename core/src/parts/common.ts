@@ -5,6 +5,7 @@ import {
   flag,
   list,
   metres,
+  millimetres,
   num,
   oneOf,
   optionalPart,
@@ -31,6 +32,13 @@ export const PROTECTION_TYPES = [
 
 export const id = () => hidden('made by the app', requiredText('an id: a short text, unique in the file'));
 export const name = () => first('Name', text());
+/** Free text about one part, and the largest conductor and the bolt that a device's terminals take. */
+export const notes = () => asked('Notes', text(), { belongs: 'place' });
+export const terminals = () =>
+  optionalPart({
+    max_mm2: asked('Terminals take up to', num(0, 5000), { unit: 'mm2' }),
+    stud_mm: asked('Stud', millimetres()),
+  });
 
 /** What a device's settings are for: charging, letting go of loads, or both. */
 type Purpose = 'both' | 'charging' | 'letting go';

@@ -1,5 +1,5 @@
 import type { InferType } from 'yup';
-import { id, name, profiles, settings } from './common';
+import { id, name, notes, profiles, settings, terminals } from './common';
 import {
   amps,
   flag,
@@ -46,7 +46,10 @@ export const controllers = kind({
     settings: settings(),
     efficiency_pct: asked('Efficiency', positive(100)),
     selfUse_W: asked('Own use', watts()),
+    loadOutput_A: asked('Load output', amps()),
     outputGroup: asked('Shares its output with (group)', text(), { belongs: 'link' }),
+    terminals: terminals(),
+    notes: notes(),
   }),
   fact: ({ type, maxOutput_A, maxPv_V }, _, { amount }) =>
     inLine(`${type.toUpperCase()} ${amount(maxOutput_A, 'A')}`, amount(maxPv_V || null, 'V') ?? 'PV volts?'),

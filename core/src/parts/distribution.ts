@@ -1,5 +1,5 @@
 import type { InferType } from 'yup';
-import { id, name } from './common';
+import { id, name, notes, terminals } from './common';
 import { amps, list, part, requiredText, whole } from './fields';
 import { kind } from './kind';
 import { asked, first } from './words';
@@ -20,6 +20,8 @@ export const distribution = kind({
     slots: first('Slots', whole(0, 1000)),
     rating_A: first('Rating', amps()),
     circuits: asked('Circuits', list(requiredText('the id of a run')), { refersTo: ['runs'], belongs: 'link' }),
+    terminals: terminals(),
+    notes: notes(),
   }),
   fact: ({ slots, circuits }) => (slots ? `${circuits?.length ?? 0} of ${slots} slots` : 'slots?'),
   line: { at: 'board' },

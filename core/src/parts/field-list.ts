@@ -76,14 +76,18 @@ export interface HiddenField {
  * Every leaf of a schema, in its order: as a field, or as hidden with the reason.
  * @throws Error for a leaf that has neither: a field nobody can enter is a mistake of ours
  */
-export function fieldsOf(schema: Schema, cabled: readonly string[] = []): { fields: Field[]; hidden: HiddenField[] } {
+export function fieldsOf(
+  schema: Schema,
+  cabled: readonly string[] = [],
+  any: readonly string[] = [],
+): { fields: Field[]; hidden: HiddenField[] } {
   const fields: Field[] = [];
   const hidden: HiddenField[] = [];
   const walk = (described: Described, path: string, above: GroupWords) => {
     const { meta, fields: members } = described;
     const around = { ...above, ...meta?.group };
     if (meta?.hidden) hidden.push({ path, why: meta.hidden });
-    else if (meta?.words) fields.push(fieldOf(described, path, meta.words, around, cabled));
+    else if (meta?.words) fields.push(fieldOf(described, path, meta.words, around, { cabled, any }));
     else if (members)
       for (const [name, member] of Object.entries(members))
         walk(member, path === '' ? name : `${path}.${name}`, around);
@@ -98,10 +102,10 @@ function fieldOf(
   path: string,
   words: Words,
   around: GroupWords,
-  cabled: readonly string[],
+  kinds: Record<'cabled' | 'any', readonly string[]>,
 ): Field {
   const { label, unit, first = false, entry, refersTo: named, belongs, typical, passesOn = false, hint } = words;
-  const refersTo = named === 'cabled' ? cabled : named;
+  const refersTo = typeof named === 'string' ? kinds[named] : named;
   const required = described.optional === false;
   const choices = (described.innerType?.oneOf ?? described.oneOf ?? []).filter(
     (choice): choice is string => typeof choice === 'string',

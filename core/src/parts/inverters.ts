@@ -1,5 +1,5 @@
 import type { InferType } from 'yup';
-import { id, name, profiles, settings } from './common';
+import { id, name, notes, profiles, settings, terminals } from './common';
 import {
   amps,
   celsius,
@@ -11,8 +11,10 @@ import {
   part,
   positive,
   requiredPositive,
+  text,
   volts,
   watts,
+  whole,
 } from './fields';
 import { inLine, kind } from './kind';
 import { asked, first } from './words';
@@ -44,6 +46,10 @@ export const inverters = kind({
     ratedAt_C: asked('Rated at', celsius()),
     feeds: asked('Feeds', oneOf(['sockets', 'panel', 'building']), { belongs: 'place' }),
     transfer: asked('Transfer switch', oneOf(['none', 'built-in', 'external']), { passesOn: true }),
+    group: asked('Works as one with (group)', text(), { belongs: 'link' }),
+    legs: asked('Legs', whole(1, 3), { passesOn: true }),
+    inputLimit_A: asked('AC input limited to', amps(), { belongs: 'setting' }),
+    assist: asked('Adds the bank to a weak input', flag(), { belongs: 'setting' }),
     neutralBond: asked('Neutral bond', oneOf(['fixed', 'switched', 'none'])),
     precharge: asked('Pre-charge', flag(), { belongs: 'fitting' }),
     settings: settings('letting go'),
@@ -54,6 +60,8 @@ export const inverters = kind({
       profiles: profiles('Its charging profiles'),
       settings: settings('charging', ', its charger'),
     }),
+    terminals: terminals(),
+    notes: notes(),
   }),
   fact: ({ waveform, continuous_W, idle_W }, _, { amount }) =>
     inLine(`${waveform ?? 'wave?'} ${amount(continuous_W, 'W', 5)}`, idle_W ? `idle ${amount(idle_W, 'W')}` : null),

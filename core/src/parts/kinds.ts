@@ -12,6 +12,8 @@ import { monitor } from './monitor';
 import { otherBanks } from './other-banks';
 import { runs } from './runs';
 import { sources } from './sources';
+import { states } from './states';
+import { switches } from './switches';
 
 /**
  * Every kind of part there is, from the sun down: the order in which they are offered and asked for. A kind is added by
@@ -24,6 +26,7 @@ export const KINDS = {
   bank,
   inverters,
   runs,
+  switches,
   loads,
   chargers,
   sources,
@@ -31,6 +34,7 @@ export const KINDS = {
   converters,
   monitor,
   otherBanks,
+  states,
 } as const;
 
 type Kinds = typeof KINDS;

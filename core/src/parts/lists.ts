@@ -6,7 +6,9 @@ import { BELONGS, type Belongs } from './words';
 /** What follows from the kinds' descriptions: each list once, and none written by hand. */
 
 const CABLED = KIND_ORDER.filter((kind) => KINDS[kind].cabled);
-const BY_KIND = Object.fromEntries(KIND_ORDER.map((kind) => [kind, fieldsOf(KINDS[kind].schema, CABLED)])) as Record<
+/** What may be off in a state: not the states themselves. */
+const ALL = KIND_ORDER.filter((kind) => kind !== 'states');
+const BY_KIND = Object.fromEntries(KIND_ORDER.map((kind) => [kind, fieldsOf(KINDS[kind].schema, CABLED, ALL)])) as Record<
   PartKind,
   { fields: Field[]; hidden: HiddenField[] }
 >;

@@ -1,5 +1,5 @@
 import type { InferType } from 'yup';
-import { id } from './common';
+import { id, notes, terminals } from './common';
 import {
   count,
   flag,
@@ -62,6 +62,9 @@ export const loads = kind({
     needsSine: asked('Needs a true sine', flag()),
     inverterId: asked('Inverter', text(), { refersTo: ['inverters'], belongs: 'link' }),
     converterId: asked('Converter', text(), { refersTo: ['converters'], belongs: 'link' }),
+    controllerId: asked('On the load output of', text(), { refersTo: ['controllers'], belongs: 'link' }),
+    terminals: terminals(),
+    notes: notes(),
   }),
   fact: ({ power_W, quantity, hours_d }, _, { amount }) =>
     inLine(

@@ -1,5 +1,5 @@
 import type { InferType } from 'yup';
-import { id, name } from './common';
+import { id, name, notes } from './common';
 import { flag, millimetres, num, part, positive, requiredPositive, whole } from './fields';
 import { inLine, kind } from './kind';
 import { asked, first } from './words';
@@ -31,9 +31,11 @@ export const moduleTypes = kind({
     bypassDiodes: asked('Bypass diodes', whole(1, 64)),
     halfCut: asked('Half-cut cells', flag()),
     bifacial: asked('Bifacial', flag()),
+    flexible: asked('Flexible', flag()),
     length_mm: asked('Length', millimetres()),
     width_mm: asked('Width', millimetres()),
     mass_kg: asked('Mass', num(0, 1000)),
+    notes: notes(),
   }),
   fact: ({ pmax_W, voc_V, isc_A }, _, { amount }) =>
     inLine(amount(pmax_W, 'W', 5), `open ${amount(voc_V, 'V', 5)}`, `short ${amount(isc_A, 'A', 5)}`),

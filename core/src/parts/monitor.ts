@@ -1,5 +1,5 @@
 import type { InferType } from 'yup';
-import { id, name } from './common';
+import { id, name, notes, terminals } from './common';
 import { amps, part } from './fields';
 import { kind } from './kind';
 import { first } from './words';
@@ -13,7 +13,7 @@ export const monitor = kind({
   shelf: { onSite: {} },
   goods: 'bought',
   cabled: false,
-  schema: part({ id: id(), label: name(), shunt_A: first('Shunt', amps()) }),
+  schema: part({ id: id(), label: name(), shunt_A: first('Shunt', amps()), terminals: terminals(), notes: notes() }),
   fact: ({ shunt_A }, _, { amount }) => (shunt_A ? `${amount(shunt_A, 'A')} shunt` : 'shunt?'),
   line: { at: 'list' },
 });

@@ -1,6 +1,6 @@
 import type { InferType } from 'yup';
 import { CHEMISTRIES } from '../chemistry/chemistry';
-import { id } from './common';
+import { id, name, notes } from './common';
 import { oneOf, part, requiredOneOf, requiredPositive } from './fields';
 import { inLine, kind } from './kind';
 import { asked, first } from './words';
@@ -17,10 +17,12 @@ export const otherBanks = kind({
   cabled: false,
   schema: part({
     id: id(),
+    label: name(),
     role: asked('For', requiredOneOf(['starter', 'thruster', 'generator', 'other'])),
     chemistry: asked('Chemistry', requiredOneOf(CHEMISTRIES)),
     nominal_V: asked('Voltage', requiredPositive(1500)),
     joinedBy: first('Joined by', oneOf(['none', 'relay', 'diode', 'switch', 'dc-dc']), { belongs: 'link' }),
+    notes: notes(),
   }),
   fact: ({ chemistry, nominal_V, joinedBy }, _, { amount }) =>
     inLine(`${amount(nominal_V, 'V')} ${chemistry}`, joinedBy && joinedBy !== 'none' ? `by ${joinedBy}` : null),

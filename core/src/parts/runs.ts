@@ -1,5 +1,5 @@
 import type { InferType } from 'yup';
-import { id, name, protection } from './common';
+import { id, name, notes, protection } from './common';
 import {
   celsius,
   count,
@@ -26,6 +26,7 @@ export const RUN_KINDS = [
   'converter',
   'dc-load',
   'link',
+  'ac',
 ] as const;
 
 export const runs = kind({
@@ -60,6 +61,7 @@ export const runs = kind({
     bundled: asked('Conductors bundled', whole(0, 1000), { belongs: 'place' }),
     joints: asked('Joints', whole(0, 1000), { belongs: 'fitting' }),
     sheathed: asked('Sheathed as far as the fuse', flag(), { belongs: 'fitting' }),
+    freeAir: asked('Single, in free air', flag(), { belongs: 'place' }),
     engineSpace: asked('Through the engine space', flag(), { belongs: 'place' }),
     negativeThroughShunt: asked('Negative passes the shunt', flag(), { belongs: 'fitting' }),
     remoteSense: asked('Remote sense', flag(), { belongs: 'fitting' }),
@@ -69,6 +71,7 @@ export const runs = kind({
       hint: 'of the array it comes from; none chosen: all',
     }),
     farProtection: protection(', far end'),
+    notes: notes(),
   }),
   fact: ({ size, length_m, perPole }, _, { amount, size: written }) =>
     inLine(`${perPole && perPole > 1 ? `${perPole} \u00d7 ` : ''}${written(size)}`, amount(length_m, 'm')),

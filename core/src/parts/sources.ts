@@ -1,27 +1,39 @@
 import type { InferType } from 'yup';
-import { id, name } from './common';
-import { amps, part, positive, requiredOneOf, watts } from './fields';
+import { id, name, notes, terminals } from './common';
+import { amps, hours, oneOf, part, positive, requiredOneOf, watts } from './fields';
 import { inLine, kind } from './kind';
 import { asked, first } from './words';
 
+/** When a source runs; sources of two occasions never run together, the sun runs with each. */
+export const OCCASIONS = ['driving', 'plugged', 'generator'] as const;
+export type Occasion = (typeof OCCASIONS)[number];
+
 export const sources = kind({
   single: false,
-  word: 'Generator or inlet',
-  noun: 'a generator or inlet',
+  word: 'Generator, inlet or alternator',
+  noun: 'a generator, inlet or alternator',
   stem: 'source',
   question: null,
   shelf: { onSite: {} },
   goods: 'bought',
-  cabled: false,
+  cabled: true,
   schema: part({
     id: id(),
     label: name(),
-    kind: asked('Kind', requiredOneOf(['generator', 'inlet'])),
+    kind: asked('Kind', requiredOneOf(['generator', 'inlet', 'alternator'])),
     power_W: first('Power', watts()),
     inlet_A: asked('Inlet', amps()),
     ac_V: asked('Voltage', positive(1500), { passesOn: true }),
+    rating_A: asked('Alternator gives', amps()),
+    nominal_V: asked('Vehicle system', positive(1500), { passesOn: true }),
+    occasion: asked('Runs when', oneOf(OCCASIONS), { belongs: 'fitting' }),
+    hours_d: asked('Hours a day', hours(), { belongs: 'fitting' }),
+    winterHours_d: asked('Hours a day in winter', hours(), { belongs: 'fitting' }),
+    terminals: terminals(),
+    notes: notes(),
   }),
-  fact: ({ kind: what, power_W, inlet_A }, _, { amount }) => inLine(what, amount(power_W, 'W'), amount(inlet_A, 'A')),
+  fact: ({ kind: what, power_W, inlet_A, rating_A }, _, { amount }) =>
+    inLine(what, amount(power_W, 'W'), amount(inlet_A, 'A'), amount(rating_A, 'A')),
   line: { at: 'list' },
 });
 export type Source = InferType<typeof sources.schema>;

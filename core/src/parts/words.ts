@@ -54,8 +54,8 @@ export interface Words {
   /** Asked when the part is added; the rest can wait. What the schema requires is always asked. */
   first?: boolean;
   entry?: Entry;
-  /** Which kinds of part a reference may lead to; `cabled`: any on which a cable may end. */
-  refersTo?: readonly string[] | 'cabled';
+  /** Which kinds of part a reference may lead to; `cabled`: any on which a cable may end; `any`: whatever there is. */
+  refersTo?: readonly string[] | 'cabled' | 'any';
   belongs?: Belongs;
   /** What a new part is taken to be until somebody reads it: marked as assumed, so that it shows. */
   typical?: unknown;

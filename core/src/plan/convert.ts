@@ -1,7 +1,7 @@
 import { cellsPerBlock, CONVERSION, isLithium, takes } from '../chemistry/chemistry';
 import { cellsInSeries } from '../bank/bank';
 import { settingSheets } from '../bank/charging';
-import { usable_Wh } from '../bank/energy';
+import { usable_Wh } from '../power/energy';
 import { freshBank } from '../bank/fresh';
 import { worseDay_Wh } from '../power/loads';
 import { check, sentenceOf } from '../rules/check';

@@ -1,4 +1,4 @@
-import { usable_Wh } from '../bank/energy';
+import { usable_Wh } from '../power/energy';
 import { energyRoom, loadLadder, type EnergyRoom, type Rung } from '../headroom/headroom';
 import { worseDay_Wh } from '../power/loads';
 import { check } from '../rules/check';

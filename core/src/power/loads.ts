@@ -1,5 +1,7 @@
 import type { Ledger } from '../ledger/ledger';
 import type { Inverter, Load, System } from '../system/schema';
+import { onlySourcesOf } from './ac';
+import { groupOf, inverterGroups } from './groups';
 
 /** Starting watts over running watts by kind of load, where no surge was recorded; planning values. */
 export const SURGE: Record<NonNullable<Load['type']>, number> = {
@@ -20,11 +22,17 @@ export const MICROWAVE = 1.5;
 export const unit_W = ({ power_W, type }: Load) => power_W * (type === 'microwave' ? MICROWAVE : 1);
 export const count = (io: Ledger, { id, quantity }: Load) => io.or(`${id}.quantity`, quantity, 1);
 
-/** Loads of one inverter: a load names its inverter where there are several; without a name it is the first's. */
+/**
+ * Loads of an inverter, or of the group that it works in: a load names its inverter where there are several; without a
+ * name it is the first's, unless the mains alone feed it.
+ */
 export function loadsOf(system: System, inverter: Inverter): Load[] {
-  const first = system.inverters?.[0];
+  const members = new Set(groupOf(system, inverter).members.map(({ id }) => id));
+  const first = system.inverters?.[0]?.id ?? '';
   return (system.loads ?? []).filter(
-    ({ kind, inverterId }) => kind === 'ac' && (inverterId ? inverterId === inverter.id : inverter === first),
+    (load) =>
+      load.kind === 'ac' &&
+      (load.inverterId ? members.has(load.inverterId) : members.has(first) && onlySourcesOf(system, load) === null),
   );
 }
 export const dcLoads = (system: System) => (system.loads ?? []).filter(({ kind }) => kind === 'dc');
@@ -68,6 +76,12 @@ export function dc_W(io: Ledger, load: Load): number {
 export const inverterEfficiency = (io: Ledger, { id, efficiency_pct }: Inverter) =>
   io.or(`${id}.efficiency_pct`, efficiency_pct, 90) / 100;
 
+/** Amperes that watts ask of the bank through an inverter; of a group its first one's efficiency and cut-off count. */
+export function bankAmps(io: Ledger, inverter: Inverter, ac_W: number): number {
+  const { first } = groupOf(io.model.system, inverter);
+  return ac_W / (inverterEfficiency(io, first) * low_V(io, first));
+}
+
 /** Volts at which an inverter gives up: as set, as printed, else 0.875 of nominal. */
 export function low_V(io: Ledger, { id, settings, lowCutoff_V }: Inverter): number {
   const set = io.see(`${id}.settings.cutoff_V`, settings?.cutoff_V);
@@ -98,9 +112,10 @@ export function daily_Wh(io: Ledger, winter: boolean): number {
     (winter ? io.see(`${load.id}.winterHours_d`, load.winterHours_d) : null) ?? load.hours_d;
   const energy = (load: Load) => count(io, load) * hours(load);
   let sum = 0;
-  for (const inverter of system.inverters ?? []) {
-    const ac = loadsOf(system, inverter).reduce((total, load) => total + energy(load) * unit_W(load), 0);
-    sum += ac / inverterEfficiency(io, inverter) + idle_Wh(io, inverter);
+  for (const { first, members } of inverterGroups(system)) {
+    const ac = loadsOf(system, first).reduce((total, load) => total + energy(load) * unit_W(load), 0);
+    sum += ac / inverterEfficiency(io, first);
+    for (const inverter of members) sum += idle_Wh(io, inverter);
   }
   for (const load of dcLoads(system)) sum += energy(load) * dc_W(io, load);
   return sum + controllers_W(io) * 24;

@@ -1,5 +1,5 @@
 import { CHEMISTRY, familyOf } from '../chemistry/chemistry';
-import { usable_Wh } from '../bank/energy';
+import { usable_Wh } from '../power/energy';
 import { createLedger } from '../ledger/ledger';
 import { worseDay_Wh } from '../power/loads';
 import type { Model } from '../system/model';

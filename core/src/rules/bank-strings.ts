@@ -5,6 +5,10 @@ import { bankCase, having, lithium, present } from './bank-cases';
 import { figure, round } from '../ledger/figures';
 import { rule, type Outcome } from './rule';
 
+/** Whether each string has its fuse; null: nobody saw. What is recorded of the fuse itself counts before a yes or no. */
+const fused = ({ stringFuse, fusedStrings }: Bank): boolean | null =>
+  stringFuse?.type ? stringFuse.type !== 'none' : (fusedStrings ?? null);
+
 const parallelCount = rule<Bank>({
   id: 'bank.parallel-count',
   title: 'Strings in parallel',
@@ -14,7 +18,7 @@ const parallelCount = rule<Bank>({
   evaluate: (io, bank) => ({
     ratio: {
       demand: bank.parallel,
-      limit: io.or(`${bank.id}.maxParallel`, bank.maxParallel, 4),
+      limit: io.or(`${bank.id}.maxParallel`, bank.maxParallel, bank.tapping === 'busbar' && fused(bank) ? 8 : 4),
       unit: 'strings',
       sense: 'max',
       tightAbove: 1,
@@ -87,8 +91,9 @@ const stringFuse = rule<Bank>({
   cautions: ['bankAmps'],
   cases: having((bank) => bank.parallel >= (lithium(bank) ? 2 : 3)),
   evaluate(io, bank) {
-    if (!present(bank.fusedStrings)) io.miss(`${bank.id}.fusedStrings`);
-    return { verdict: bank.fusedStrings ? 'holds' : 'over' };
+    const each = fused(bank);
+    if (each === null) io.miss(`${bank.id}.fusedStrings`);
+    return { verdict: each ? 'holds' : 'over' };
   },
   sentence: ({ verdict }) =>
     verdict === 'unknown'
@@ -131,7 +136,7 @@ const mixed = rule<Bank>({
       io.work(across ? 'lead and lithium are joined' : 'the bank itself is mixed');
       return { verdict: 'over', consequence: 'danger' };
     }
-    return joined.some(({ chemistry }) => chemistry !== bank.chemistry) ? { verdict: 'note' } : null;
+    return joined.some(({ chemistry }) => chemistry !== bank.chemistry) ? { verdict: 'note', consequence: 'life' } : null;
   },
   sentence({ quantity, demand, verdict }) {
     if (quantity === 'age')

@@ -83,7 +83,7 @@ const surge = rule<Bank>({
     const demand = surgeDischarge_A(io);
     const limit =
       io.need(`${bank.id}.peakDischarge_A`, bank.peakDischarge_A) * bank.parallel * (bank.parallel > 1 ? 0.9 : 1);
-    io.work(`inverters' surge ${figure(demand)} A; the bank peaks at ${figure(limit)} A`);
+    io.work(`hardest start through the inverters ${figure(demand)} A; the bank peaks at ${figure(limit)} A`);
     return { ratio: { ...base, demand, limit, unit: 'A' } };
   },
   sentence: ({ demand, limit, unit, verdict }) =>

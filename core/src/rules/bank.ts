@@ -1,10 +1,10 @@
 import { c20_Ah } from '../bank/bank';
-import { chargingDevices } from '../bank/charging';
+import { charger_A, chargingDevices, occasionsOf } from '../bank/charging';
 import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { delivered_A, missLooseArrays, outputGroups } from '../pv/controllers';
 import type { Model } from '../system/model';
-import type { Bank } from '../system/schema';
-import { figure, round } from '../ledger/figures';
+import { OCCASIONS, type Bank, type Occasion } from '../system/schema';
+import { apart, figure, round } from '../ledger/figures';
 import type { Ledger } from '../ledger/ledger';
 import { rule, type Candidate, type Case } from './rule';
 import { CHARGER_A, sizeSold } from './sold';
@@ -12,29 +12,55 @@ import { CHARGER_A, sizeSold } from './sold';
 const bankCase = ({ system }: Model): Case<Bank>[] =>
   system.bank ? [{ subject: system.bank.id, about: system.bank }] : [];
 
+interface Charging {
+  id: string;
+  name: string;
+  amps: number;
+  fromMains: boolean;
+  occasions: readonly Occasion[];
+}
+
 /** Amps of each charger and each inverter's charger, by its setting where that is lower. */
-const chargerCurrents = (io: Ledger): { name: string; amps: number; fromMains: boolean }[] =>
+const chargerCurrents = (io: Ledger): Charging[] =>
   chargingDevices(io.model.system)
     .filter(({ occasion }) => occasion !== 'sun')
-    .map(({ name, path, rating_A, settings, occasion }) => {
-      const set = io.see(`${path}.settings.maxCharge_A`, settings?.maxCharge_A);
-      return {
-        name,
-        amps: Math.min(io.need(`${path}.max_A`, rating_A), set ?? Infinity),
-        fromMains: occasion === 'mains',
-      };
-    });
+    .map((device) => ({
+      id: device.id,
+      name: device.name,
+      amps: charger_A(io, device),
+      fromMains: device.occasion === 'mains',
+      occasions: occasionsOf(io.model.system, device),
+    }));
 
-/** What all sources together can push into the bank at once, A. */
-export function allCharging_A(io: Ledger): number {
-  let sum = 0;
+const sun_A = (io: Ledger, share = 1) => {
   missLooseArrays(io);
-  for (const group of outputGroups(io.model.system)) if (group.arrays.length > 0) sum += delivered_A(io, group);
-  for (const { name, amps } of chargerCurrents(io)) {
-    io.work(`${name} adds ${figure(amps)} A`);
-    sum += amps;
-  }
-  return sum;
+  return outputGroups(io.model.system)
+    .filter(({ arrays }) => arrays.length > 0)
+    .reduce((sum, group) => sum + delivered_A(io, group, share), 0);
+};
+
+const OCCASION_WORDS: Record<Occasion, string> = {
+  driving: 'while driving',
+  plugged: 'plugged in',
+  generator: 'with the generator running',
+};
+
+/** The most that flows into the bank at once, A: the sun, and the chargers of the occasion that brings most. */
+export function allCharging_A(io: Ledger): number {
+  const sun = sun_A(io);
+  const chargers = chargerCurrents(io);
+  const sums = OCCASIONS.map((occasion) => {
+    const of = chargers.filter(({ occasions }) => occasions.includes(occasion));
+    return { occasion, of, amps: of.reduce((sum, { amps }) => sum + amps, 0) };
+  }).filter(({ of }) => of.length > 0);
+  // Written so that an unknown current wins, and with it the unknown.
+  const most = sums.reduce<(typeof sums)[number] | null>(
+    (best, each) => (best && !(each.amps > best.amps || Number.isNaN(each.amps)) ? best : each),
+    null,
+  );
+  if (!most) return sun;
+  for (const { name, amps } of most.of) io.work(`${OCCASION_WORDS[most.occasion]}: ${name} adds ${figure(amps)} A`);
+  return sun + most.amps;
 }
 
 const chargeMax = rule<Bank>({
@@ -95,40 +121,71 @@ const chargeLimits = ({ system }: Model, target_A: number): Candidate[] =>
 /** Current settings that devices offer, highest first, below `rated`. */
 const stepsBelow = (rated: number) => CHARGER_A.filter((size) => size < rated).reverse();
 
+/** What the least of a lead bank's charging should be, A. */
+function wantedCharge_A(io: Ledger, bank: Bank): number {
+  const school = io.see('schools.chargeMin', io.model.schools.chargeMin);
+  const { alwaysC10, chargeMin: table } = CHEMISTRY[bank.chemistry];
+  const fraction = alwaysC10 || school === 'C10' ? 0.1 : school === 'C20' ? 0.05 : table;
+  io.bySchool(alwaysC10 ? 'C10' : (school ?? `table (${fraction} of C20)`));
+  const limit = fraction * c20_Ah(io, bank);
+  io.work(`wanted ${fraction} of C20 = ${figure(limit)} A`);
+  return limit;
+}
+
 const chargeMin = rule<Bank>({
   id: 'bank.charge-min',
   title: 'Enough charge current',
   consequence: 'life',
   bearsOn: ['charge', 'strings'],
   school: 'chargeMin',
-  cases: (model) => bankCase(model).filter(({ about }) => !isLithium(about.chemistry)),
-  evaluate(io, bank) {
+  cases: (model) =>
+    bankCase(model)
+      .filter(({ about }) => !isLithium(about.chemistry))
+      .flatMap(({ subject, about }) => [
+        { subject, about },
+        ...chargingDevices(model.system)
+          .filter(({ occasion }) => occasion === 'mains')
+          .map(({ id }) => ({ subject, about, quantity: id })),
+      ]),
+  evaluate(io, bank, quantity) {
     // Three quarters of the plate's watts is what a good noon brings; the current must be there on ordinary days.
-    const sources = chargerCurrents(io).filter(({ fromMains }) => fromMains);
-    missLooseArrays(io);
-    const solar = outputGroups(io.model.system)
-      .filter(({ arrays }) => arrays.length > 0)
-      .reduce((sum, group) => sum + delivered_A(io, group, 0.75), 0);
+    const all = chargerCurrents(io);
+    const sources = all.filter(({ fromMains }) => fromMains);
+    const solar = sun_A(io, 0.75);
+    const strongest = sources.reduce<Charging | null>((best, each) => (best && best.amps >= each.amps ? best : each), null);
+    const ratio = { unit: 'A', sense: 'min', tightAbove: 0.8 } as const;
+    if (quantity !== undefined) {
+      const own = sources.find(({ id }) => id === quantity);
+      if (!own || (own === strongest && own.amps > solar)) return null;
+      const limit = wantedCharge_A(io, bank);
+      if (own.amps >= limit * (1 - 1e-9)) return null;
+      io.work(`${own.name}: ${figure(own.amps)} A, ${figure(limit - own.amps)} A too little by itself`);
+      const alone =
+        (io.model.system.arrays ?? []).length === 0 &&
+        own.occasions.some((occasion) => !all.some((other) => other !== own && other.occasions.includes(occasion)));
+      if (alone) io.work('nothing else charges when it does');
+      return { ratio: { ...ratio, demand: own.amps, limit }, ...(alone ? {} : { overIs: 'note' as const }) };
+    }
     for (const { name, amps } of sources) io.work(`${name}: ${figure(amps)} A`);
     io.work(`sun, at 0.75 of the push: ${figure(solar)} A`);
-    const demand = Math.max(solar, ...sources.map(({ amps }) => amps));
-    const school = io.see('schools.chargeMin', io.model.schools.chargeMin);
-    const { alwaysC10, chargeMin: table } = CHEMISTRY[bank.chemistry];
-    const fraction = alwaysC10 || school === 'C10' ? 0.1 : school === 'C20' ? 0.05 : table;
-    io.bySchool(alwaysC10 ? 'C10' : (school ?? `table (${fraction} of C20)`));
-    const limit = fraction * c20_Ah(io, bank);
-    io.work(`strongest source ${figure(demand)} A; wanted ${fraction} of C20 = ${figure(limit)} A`);
-    return { ratio: { demand, limit, unit: 'A', sense: 'min', tightAbove: 0.8 } };
+    const demand = Math.max(solar, strongest?.amps ?? 0);
+    const limit = wantedCharge_A(io, bank);
+    io.work(`strongest source ${figure(demand)} A`);
+    return { ratio: { ...ratio, demand, limit } };
   },
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? 'Whether anything charges the bank hard enough is not known.'
-      : `The strongest source brings ${round(demand ?? NaN)} A; the bank wants ${round(limit ?? NaN)} A.`,
-  remedies(model, _, { limit }) {
+  sentence({ demand, limit, verdict, quantity }, model) {
+    if (verdict === 'unknown') return 'Whether anything charges the bank hard enough is not known.';
+    const who = chargingDevices(model.system).find(({ id }) => id === quantity)?.name;
+    const { there, allowed } = apart(demand, limit);
+    return who
+      ? `${who} alone brings ${there} A; the bank wants ${allowed} A.`
+      : `The strongest source brings ${there} A; the bank wants ${allowed} A.`;
+  },
+  remedies(model, _, { limit, quantity }) {
     const size = limit ? sizeSold(CHARGER_A, limit / 0.8) : undefined;
     if (!size) return [];
     return (model.system.chargers ?? [])
-      .filter(({ kind }) => kind === 'mains')
+      .filter(({ kind, id }) => kind === 'mains' && (quantity === null || quantity === id))
       .map(({ id, label }) => ({
         title: `A ${size} A charger in place of ${label ?? id}`,
         detail: 'check its cable, fuse and the generator with it',

@@ -1,13 +1,16 @@
-import { cellsInSeries } from '../bank/bank';
-import { chargingDevices } from '../bank/charging';
-import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
-import { figure, round } from '../ledger/figures';
+import { charger_A, chargingDevices, type ChargingDevice } from '../bank/charging';
+import { isLithium } from '../chemistry/chemistry';
+import { apart, figure } from '../ledger/figures';
 import type { Ledger } from '../ledger/ledger';
-import { dcDcInput_A } from '../power/design';
+import { acSources, onlySourcesOf } from '../power/ac';
+import { alternatorDraw_A, alternatorLimit_A, alternators, type OnAlternator } from '../power/alternators';
+import { charger_VA } from '../power/design';
+import { inverterGroups } from '../power/groups';
 import { loadsOf, running_VA } from '../power/loads';
 import type { Model } from '../system/model';
-import type { Charger, Source, System } from '../system/schema';
+import type { Charger, Load, Source, System } from '../system/schema';
 import { profileOutcome, profileSentence } from './controller';
+import { partName } from './names';
 import { NOT_YET, governing, rule, type Case, type Rule } from './rule';
 
 const chargerCases = (model: Model): Case<Charger>[] =>
@@ -42,29 +45,42 @@ const chargerLoop = rule<Charger>({
   ],
 });
 
-/** What draws its charging from a generator or an inlet: not what hangs on the inverter that the bank itself feeds. */
-const fromSource = (system: System) =>
-  chargingDevices(system).filter(
-    (device) => device.occasion === 'mains' && !(device.at === 'chargers' && device.part.onInverterOutput),
+/** What charges from an inlet or a generator: not what hangs on the inverter that the bank itself feeds. */
+const chargersOf = (system: System, source: Source): ChargingDevice[] =>
+  chargingDevices(system).filter((device) => {
+    if (device.occasion !== 'mains') return false;
+    if (device.at !== 'chargers') return true;
+    return !device.part.onInverterOutput && (!device.part.sourceId || device.part.sourceId === source.id);
+  });
+const passing = (system: System) => inverterGroups(system).filter(({ first }) => first.transfer === 'built-in');
+const aloneOn = (system: System, source: Source): Load[] =>
+  (system.loads ?? []).filter(
+    (load) => load.kind === 'ac' && onlySourcesOf(system, load)?.some(({ id }) => id === source.id),
   );
 
-/** VA of all mains charging, and of what the transfer switch passes on. */
-function inputVA(io: Ledger): number {
+/** VA that inverters take of a source: what they charge with and what they pass on, by the limit that is set on them. */
+function inverterPart_VA(io: Ledger, source: Source, volts: number): number {
   const { system } = io.model;
-  const { bank } = system;
-  const absorb = bank ? cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].absorb_V : io.need('bank', null);
-  let sum = 0;
-  for (const { path, rating_A, efficiency_pct, powerFactor } of fromSource(system)) {
-    const share =
-      (io.or(`${path}.efficiency_pct`, efficiency_pct, 88) / 100) * io.or(`${path}.powerFactor`, powerFactor, 0.95);
-    sum += (io.need(`${path}.max_A`, rating_A) * absorb) / share;
-  }
-  for (const inverter of system.inverters ?? [])
-    if (inverter.transfer === 'built-in') sum += running_VA(io, loadsOf(system, inverter));
-  return sum;
+  const chargers = chargersOf(system, source);
+  return inverterGroups(system).reduce((sum, { first, members }) => {
+    const charging = chargers
+      .filter(({ at, id }) => at === 'inverters' && members.some((one) => one.id === id))
+      .reduce((total, device) => total + charger_VA(io, device, charger_A(io, device)), 0);
+    const running = first.transfer === 'built-in' ? running_VA(io, loadsOf(system, first)) : 0;
+    const part = charging + running;
+    const limits = members.map(({ id, inputLimit_A }) => io.see(`${id}.inputLimit_A`, inputLimit_A));
+    // One of a group without a limit takes what it wants.
+    if (limits.some((limit) => limit === null || limit === undefined) || part === 0) return sum + part;
+    const limit = limits.reduce<number>((total, amps) => total + (amps ?? 0), 0) * volts;
+    const assist = members.every((one) => io.flag(`${one.id}.assist`, one.assist));
+    const taken = assist ? Math.min(part, limit) : Math.max(Math.min(part, limit), running);
+    if (taken < part)
+      io.work(
+        `input limited to ${figure(limit)} VA of ${figure(part)} VA: ${assist ? 'the rest comes from the bank' : 'its charger steps back'}`,
+      );
+    return sum + taken;
+  }, 0);
 }
-const drawsFromSource = ({ system }: Model) =>
-  fromSource(system).length > 0 || (system.inverters ?? []).some(({ transfer }) => transfer === 'built-in');
 
 const chargerInput = rule<Source>({
   id: 'charger.input',
@@ -72,62 +88,68 @@ const chargerInput = rule<Source>({
   consequence: 'outage',
   bearsOn: ['load', 'charge'],
   curedByLimit: 'charge',
-  cases: (model) =>
-    drawsFromSource(model) ? (model.system.sources ?? []).map((source) => ({ subject: source.id, about: source })) : [],
+  cases: ({ system }) =>
+    acSources(system)
+      .filter(
+        (source) =>
+          chargersOf(system, source).length > 0 || passing(system).length > 0 || aloneOn(system, source).length > 0,
+      )
+      .map((source) => ({ subject: source.id, about: source })),
   evaluate(io, source) {
-    const va = inputVA(io);
+    const { system } = io.model;
+    const volts = io.or(`${source.id}.ac_V`, source.ac_V, 230);
+    const chargers = chargersOf(system, source)
+      .filter(({ at }) => at === 'chargers')
+      .reduce((sum, device) => sum + charger_VA(io, device, charger_A(io, device)), 0);
+    const va = inverterPart_VA(io, source, volts) + chargers + running_VA(io, aloneOn(system, source));
     const base = { sense: 'max', tightAbove: 0.8 } as const;
-    const watts = {
-      ...base,
-      demand: va,
-      unit: 'VA',
-      limit:
-        0.8 *
-        (source.kind === 'generator'
-          ? io.need(`${source.id}.power_W`, source.power_W)
-          : (source.power_W ?? Number.NaN)),
-    };
+    const power = source.kind === 'generator' ? io.need(`${source.id}.power_W`, source.power_W) : source.power_W;
     io.work(`chargers and what passes through: ${figure(va)} VA`);
+    const watts = { ...base, demand: va, unit: 'VA', limit: 0.8 * (power ?? Number.NaN) };
     if (source.kind === 'generator') return { ratio: watts };
-    const amps = va / io.or(`${source.id}.ac_V`, source.ac_V, 230);
+    const amps = va / volts;
     const inlet = { ...base, demand: amps, unit: 'A', limit: io.need(`${source.id}.inlet_A`, source.inlet_A) };
-    return { ratio: source.power_W ? governing([watts, inlet]) : inlet };
+    return { ratio: power ? governing([watts, inlet]) : inlet };
   },
-  sentence: ({ demand, limit, unit, verdict }) =>
-    verdict === 'unknown'
-      ? `Whether the source carries the charging ${NOT_YET}`
-      : `Charging asks ${round(demand ?? NaN)} ${unit} of a source good for ${round(limit ?? NaN)} ${unit}.`,
+  sentence({ demand, limit, unit, verdict, subject }, model) {
+    const what = partName(model, subject);
+    if (verdict === 'unknown') return `Whether ${what} carries the charging ${NOT_YET}`;
+    const { there, allowed } = apart(demand, limit);
+    return `${there} ${unit} asked of ${what}, good for ${allowed} ${unit}.`;
+  },
 });
 
-const alternator = rule<Charger>({
+/** Straight onto lithium, nothing holds the alternator back: it gives all it has until it burns. */
+const unheld = (system: System, { chargers }: OnAlternator) =>
+  Boolean(system.bank && isLithium(system.bank.chemistry)) &&
+  chargers.some(({ kind, externallyRegulated }) => kind === 'alternator-direct' && !externallyRegulated);
+
+const alternator = rule<OnAlternator>({
   id: 'alternator.load',
   title: 'Alternator stands the charging',
   consequence: 'damage',
   bearsOn: ['charge'],
   curedByLimit: 'charge',
   cases: ({ system }) =>
-    (system.chargers ?? [])
-      .filter(
-        ({ kind, externallyRegulated }) =>
-          kind === 'dc-dc' ||
-          (kind === 'alternator-direct' && !externallyRegulated && system.bank && isLithium(system.bank.chemistry)),
-      )
-      .map((charger) => ({ subject: charger.id, about: charger })),
-  evaluate(io, charger) {
-    if (charger.kind === 'alternator-direct') return { verdict: 'over' };
-    const demand = dcDcInput_A(io, charger);
-    const limit = Math.max(0, 0.6 * io.need(`${charger.id}.alternator_A`, charger.alternator_A) - 25);
+    alternators(system).map((on) => ({ subject: on.source?.id ?? on.chargers[0]?.id ?? '', about: on })),
+  evaluate(io, on) {
+    if (unheld(io.model.system, on)) {
+      io.work('an alternator straight onto lithium, not regulated from outside');
+      return { verdict: 'over' };
+    }
+    const demand = alternatorDraw_A(io, on);
+    const limit = alternatorLimit_A(io, on);
     io.work(
-      `dc-dc input ${figure(demand)} A; for long an alternator gives 60 % of its rating less the vehicle's own 25 A: ${figure(limit)} A`,
+      `together ${figure(demand)} A; for long an alternator gives 60 % of its rating less the vehicle's own 25 A: ${figure(limit)} A`,
     );
     return { ratio: { demand, limit, unit: 'A', sense: 'max', tightAbove: 0.8 } };
   },
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? `What the alternator must give ${NOT_YET}`
-      : demand === null
-        ? 'An alternator straight onto lithium, with nothing to hold it back.'
-        : `${round(demand)} A asked of an alternator good for ${round(limit ?? NaN)} A.`,
+  sentence({ demand, limit, verdict }) {
+    if (verdict === 'unknown') return `What the alternator must give ${NOT_YET}`;
+    if (demand === null) return 'An alternator straight onto lithium, with nothing to hold it back.';
+    const { there, allowed } = apart(demand, limit);
+    return `${there} A asked of an alternator good for ${allowed} A for long.`;
+  },
 });
 
 export const chargerRules: Rule<unknown>[] = [chargerProfile, chargerLoop, chargerInput, alternator];

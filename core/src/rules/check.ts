@@ -23,7 +23,8 @@ export const titleOf = (finding: Pick<Finding, 'rule'>) => ruleOf(finding.rule).
 function evaluate(model: Model, rule: Rule<unknown>, item: Case<unknown>): Finding | null {
   const io = createLedger(model);
   const outcome = rule.evaluate(io, item.about, item.quantity);
-  if (!outcome) return null;
+  // A pump straight from its array is a site too: what needs a bank says nothing where there is none.
+  if (!outcome || io.missing.has('bank')) return null;
   const given = 'ratio' in outcome ? outcome.ratio : null;
   // A figure that has no end (something divided by a nought that was recorded) judges nothing: towards unknown.
   const endless = given !== null && !(Number.isFinite(given.demand) && Number.isFinite(given.limit));

@@ -1,18 +1,20 @@
-import type { Verdict } from './finding';
+import type { Finding, Verdict } from './finding';
 import { cellsInSeries, top_V } from '../bank/bank';
 import { CHEMISTRY, cellsPerBlock, serves } from '../chemistry/chemistry';
 import type { Model } from '../system/model';
 import type { Controller, Settings } from '../system/schema';
-import { figure, round } from '../ledger/figures';
+import { apart, figure } from '../ledger/figures';
 import type { Ledger } from '../ledger/ledger';
-import { governing, rule, type Case, type Outcome } from './rule';
+import { partName } from './names';
+import { rule, type Case, type Outcome, type Ratio } from './rule';
 
 const cases = (model: Model): Case<Controller>[] =>
   (model.system.controllers ?? []).map((controller) => ({ subject: controller.id, about: controller }));
 
 /**
- * The bank's volts, from its cut-off to the highest a charger asks for, inside a device's own window. The working says
- * what share of that span lies outside.
+ * The bank's volts, from its cut-off to the highest a charger asks for, inside a device's own window. Above it the device
+ * is harmed; below it, it stops early, and what is left in the bank stays unused. The bottom is told only where it alone
+ * is over.
  */
 export function voltageWindow(
   io: Ledger,
@@ -22,22 +24,24 @@ export function voltageWindow(
 ): Outcome {
   const { bank } = io.model.system;
   if (!bank) io.miss('bank');
-  const least = io.need(`${id}.${min.path}`, min.value);
   const most = io.need(`${id}.${max.path}`, max.value);
   const top = bank ? top_V(io, bank) : Number.NaN;
   const bottom = bank ? cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].cutoff_V : Number.NaN;
-  io.work(
-    `bank from ${figure(bottom)} V to ${figure(top)} V; the device stands ${figure(least)} V to ${figure(most)} V`,
-  );
-  const outside = Math.max(0, least - bottom) + Math.max(0, top - most);
-  if (outside > 0) io.work(`outside its window: ${figure((100 * outside) / (top - bottom))} % of the bank's span`);
   const base = { unit: 'V', tightAbove: 1 };
-  return {
-    ratio: governing([
-      { ...base, demand: top, limit: most, sense: 'max' },
-      { ...base, demand: bottom, limit: least, sense: 'min' },
-    ]),
-  };
+  const above: Ratio = { ...base, demand: top, limit: most, sense: 'max' };
+  const topOver = top > most * (1 + 1e-9);
+  if (topOver) io.work(`charging reaches ${figure(top)} V; the device stands ${figure(most)} V`);
+  // A top that is over needs no bottom: nothing that is read there would change it.
+  if (topOver || Number.isNaN(top) || Number.isNaN(most)) return { ratio: above };
+  const least = io.need(`${id}.${min.path}`, min.value);
+  io.work(
+    `bank from ${figure(bottom)} V to ${figure(top)} V; the device works from ${figure(least)} V to ${figure(most)} V`,
+  );
+  if (least > bottom * (1 + 1e-9)) {
+    io.work(`stops early: ${figure((100 * (least - bottom)) / (top - bottom))} % of the bank's span stays unused`);
+    return { ratio: { ...base, demand: bottom, limit: least, sense: 'min' }, consequence: 'loss' };
+  }
+  return { ratio: above };
 }
 
 /** Whether a device can charge this chemistry. `custom` counts once its absorb voltage is recorded. */
@@ -61,6 +65,16 @@ export function profileOutcome(
   return { verdict: absorb ? 'holds' : 'tight' };
 }
 
+/** What a verdict on a device's window says. */
+export function windowSentence({ demand, limit, sense, verdict, subject }: Finding, model: Model): string {
+  const what = partName(model, subject);
+  if (verdict === 'unknown') return `The battery voltage window of ${what} was not read.`;
+  const { there, allowed } = apart(demand, limit);
+  return sense === 'max'
+    ? `Charging reaches ${there} V; ${what} stands ${allowed} V.`
+    : `The bank may fall to ${there} V; ${what} stops at ${allowed} V, early.`;
+}
+
 const voltage = rule<Controller>({
   id: 'controller.voltage',
   title: "Controller stands the bank's volts",
@@ -74,12 +88,7 @@ const voltage = rule<Controller>({
       { path: 'minBattery_V', value: controller.minBattery_V },
       { path: 'maxBattery_V', value: controller.maxBattery_V },
     ),
-  sentence({ demand, limit, sense, verdict }) {
-    if (verdict === 'unknown') return "The controller's battery voltage window was not read.";
-    return sense === 'max'
-      ? `Charging reaches ${round(demand ?? NaN)} V; the controller stands ${round(limit ?? NaN)} V.`
-      : `The bank falls to ${round(demand ?? NaN)} V; the controller needs ${round(limit ?? NaN)} V.`;
-  },
+  sentence: windowSentence,
   remedies(_, controller, { sense, demand }) {
     const settings = controller.settings;
     // An equalising stage that nobody set is often what lifts the bus: off is a setting, not a purchase.

@@ -1,6 +1,6 @@
 import { cellsInSeries } from '../bank/bank';
 import { CHEMISTRY } from '../chemistry/chemistry';
-import { pwmWaste } from '../bank/energy';
+import { pwmWaste } from '../power/energy';
 import { noteCurve, stringCurrent, stringCurve } from '../pv/curve';
 import { modulesOf, modulesOfArray, stringImp_A } from '../pv/strings';
 import { hotCell_C } from '../pv/temperature';

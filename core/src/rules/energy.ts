@@ -1,6 +1,6 @@
 import { capacity_Ah, cellsInSeries } from '../bank/bank';
 import { CHEMISTRY } from '../chemistry/chemistry';
-import { harvest_Wh, occupied, usable_Wh } from '../bank/energy';
+import { harvest_Wh, occupied, usable_Wh } from '../power/energy';
 import { controllers_W, daily_Wh, idle_Wh, isWinter, worseDay_Wh } from '../power/loads';
 import { type Model } from '../system/model';
 import { type Bank } from '../system/schema';

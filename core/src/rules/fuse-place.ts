@@ -1,9 +1,19 @@
 import { atEnd, networkOf, touches } from '../conductors/network';
+import type { Model } from '../system/model';
 import { type Run } from '../system/schema';
 import { figure } from '../ledger/figures';
+import { createLedger } from '../ledger/ledger';
+import { bankFaultReaches, faultReaches } from './fault-current';
+import { largestFuse_A, protectedUpstream, upstreamFuse } from './fuses';
+import { partName } from './names';
 import { rule } from './rule';
 import { hasDevice, having } from './run-limits';
-import { faultReaches, upstreamFuse } from './fuses';
+
+/** A run whose fuse belongs at its source end: it starts at the bank, or at the posts of a device. */
+const startsHere = (run: Run, { system }: Model) =>
+  bankFaultReaches(run, { system }) &&
+  hasDevice(run) &&
+  (networkOf(system).sourceEnd(run) === system.bank?.id || networkOf(system).isTapped(run) || touches(run, system.bank?.id));
 
 const sourceEnd = rule<Run>({
   id: 'run.source-end',
@@ -11,28 +21,29 @@ const sourceEnd = rule<Run>({
   consequence: 'danger',
   bearsOn: ['fuse'],
   school: 'sourceEnd_m',
-  cases: having(
-    (run, { system }) => hasDevice(run) && touches(run, system.bank?.id) && run.kind !== 'pv' && run.kind !== 'link',
-  ),
+  cases: having(startsHere),
   evaluate(io, run) {
+    // The fuse before it protects this cable too: where this one sits is of no matter.
+    if (protectedUpstream(upstreamFuse(io.model, run), largestFuse_A(createLedger(io.model), run))) return null;
     const demand = io.need(`${run.id}.protection.fromSource_m`, run.protection?.fromSource_m);
     const school = io.or('schools.sourceEnd_m', io.model.schools.sourceEnd_m, 0.18);
     const sheathed = io.flag(`${run.id}.sheathed`, run.sheathed);
     // "At the battery terminal" still leaves a lug's length.
     const limit = sheathed ? 1 : school === 0 ? 0.05 : school;
     io.bySchool(`${school} m`);
-    io.work(`fuse ${figure(demand)} m from the bank; at most ${figure(limit)} m${sheathed ? ', sheathed' : ''}`);
+    io.work(`fuse ${figure(demand)} m from its source; at most ${figure(limit)} m${sheathed ? ', sheathed' : ''}`);
     return { ratio: { demand, limit, unit: 'm', sense: 'max', tightAbove: 1 } };
   },
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? 'How far the fuse is from the bank was not read.'
-      : `The fuse sits ${figure(demand ?? NaN)} m from the bank; ${figure(limit ?? NaN)} m is the most.`,
+  sentence({ demand, limit, verdict, subject }, model) {
+    const what = partName(model, subject);
+    if (verdict === 'unknown') return `How far the fuse of ${what} is from its source was not read.`;
+    return `The fuse of ${what} sits ${figure(demand ?? NaN)} m from its source; ${figure(limit ?? NaN)} m is the most.`;
+  },
   remedies: (_, run, { limit }) =>
     limit
       ? [
           {
-            title: 'Move the fuse to the bank',
+            title: 'Move the fuse to the source',
             detail: `within ${figure(limit)} m of the terminal`,
             changes: [
               { op: 'set', at: 'runs', id: run.id, value: { protection: { fromSource_m: Math.min(limit, 0.1) } } },
@@ -52,7 +63,7 @@ const selectivity = rule<Run>({
   evaluate(io, run) {
     const upstream = upstreamFuse(io.model, run);
     // Nothing upstream, or nobody saw what: no order to speak of.
-    if (!upstream || upstream === 'unknown') return null;
+    if (!upstream || upstream === 'unknown' || !upstream.run) return null;
     const rating = io.need(`${run.id}.protection.rating_A`, run.protection?.rating_A);
     io.work(`${figure(rating)} A below ${figure(upstream.rating_A)} A: ratio ${figure(rating / upstream.rating_A)}`);
     return {
@@ -83,14 +94,17 @@ const bothEnds = rule<Run>({
     const type = run.farProtection?.type;
     if (!type) io.miss(`${run.id}.farProtection.type`);
     io.work(`far end: ${type ?? 'not seen'}; both ends of this cable are sources`);
-    return { verdict: type === 'none' ? 'over' : 'holds' };
+    if (!type || type === 'none') return { verdict: 'over' };
+    const rating = io.need(`${run.id}.farProtection.rating_A`, run.farProtection?.rating_A);
+    const largest = largestFuse_A(io, run);
+    io.work(`fuse there ${figure(rating)} A; largest for this cable ${figure(largest)} A`);
+    return { verdict: rating > largest + 1e-9 ? 'over' : 'holds' };
   },
-  sentence: ({ verdict }) =>
-    verdict === 'over'
-      ? 'A cable between two sources is fused at one end only.'
-      : verdict === 'unknown'
-        ? 'The fuse at the far end was not seen.'
-        : 'Fused at both ends.',
+  sentence({ verdict, subject }, model) {
+    const what = partName(model, subject);
+    if (verdict === 'over') return `${what} lies between two sources, and is not protected from both ends.`;
+    return verdict === 'unknown' ? `The fuse at the far end of ${what} was not seen.` : `${what} is fused at both ends.`;
+  },
 });
 
 export const fusePlaceRules = [sourceEnd, selectivity, bothEnds];

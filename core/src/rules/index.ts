@@ -1,11 +1,14 @@
 import { bankRules } from './bank';
+import { bankLowRules } from './bank-low';
 import { bankPlaceRules } from './bank-place';
 import { bankStringRules } from './bank-strings';
 import { bankUseRules } from './bank-use';
 import { chargerRules } from './charger';
 import { curveRules } from './curves';
+import { dcRules } from './dc-volts';
 import { controllerRules } from './controller';
 import { energyRules } from './energy';
+import { faultRules } from './fault-current';
 import { fusePlaceRules } from './fuse-place';
 import { fuseRules } from './fuses';
 import { inverterRules } from './inverter';
@@ -15,6 +18,7 @@ import { pvStringRules } from './pv-strings';
 import type { BearsOn, Rule } from './rule';
 import { runRules } from './runs';
 import { siteRules } from './site';
+import { switchRules } from './switches';
 
 /** The rule book, in the order in which the energy travels. */
 export const RULES: readonly Rule<unknown>[] = [
@@ -24,6 +28,7 @@ export const RULES: readonly Rule<unknown>[] = [
   ...controllerRules,
   ...bankRules,
   ...bankUseRules,
+  ...bankLowRules,
   ...bankStringRules,
   ...bankPlaceRules,
   ...energyRules,
@@ -32,7 +37,10 @@ export const RULES: readonly Rule<unknown>[] = [
   ...loadRules,
   ...runRules,
   ...fuseRules,
+  ...faultRules,
+  ...dcRules,
   ...fusePlaceRules,
+  ...switchRules,
   ...siteRules,
 ];
 

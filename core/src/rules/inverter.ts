@@ -1,14 +1,16 @@
 import { cellsInSeries } from '../bank/bank';
 import { hasCharger } from '../bank/charging';
-import { harvest_Wh, occupied } from '../bank/energy';
+import { harvest_Wh, occupied } from '../power/energy';
 import { half_V, sagBank_ohm } from '../bank/resistance';
 import { networkOf, touches } from '../conductors/network';
-import { figure, round } from '../ledger/figures';
+import { apart, figure, round } from '../ledger/figures';
 import type { Ledger } from '../ledger/ledger';
 import { derating, idle_Wh, inverterEfficiency, loadsOf, low_V, running_VA, running_W, surge_W } from '../power/loads';
 import type { Model } from '../system/model';
 import type { Inverter, Load } from '../system/schema';
-import { profileOutcome, profileSentence, voltageWindow } from './controller';
+import { profileOutcome, profileSentence, voltageWindow, windowSentence } from './controller';
+import { groupOf, inverterGroups } from '../power/groups';
+import { partName } from './names';
 import { NOT_YET, rule, type Case, type Rule } from './rule';
 import { path_ohm } from './run-limits';
 import { PRECHARGE_UF_W } from './tables';
@@ -17,6 +19,11 @@ const cases = (model: Model): Case<Inverter>[] =>
   (model.system.inverters ?? []).map((inverter) => ({ subject: inverter.id, about: inverter }));
 const having = (wanted: (inverter: Inverter, model: Model) => boolean) => (model: Model) =>
   cases(model).filter(({ about }) => wanted(about, model));
+
+/** Of inverters that work as one the first stands for all. */
+const groupCases = (model: Model): Case<Inverter>[] =>
+  inverterGroups(model.system).map(({ first }) => ({ subject: first.id, about: first }));
+const members = ({ system }: Model, inverter: Inverter) => groupOf(system, inverter).members;
 
 const rated = (
   id: string,
@@ -33,21 +40,27 @@ const rated = (
     consequence: 'outage',
     bearsOn: ['load'],
     curedByLimit: 'load',
-    cases,
+    cases: groupCases,
     evaluate(io, inverter) {
       const demand = demandOf(io, loadsOf(io.model.system, inverter));
-      const plate = rating(io, inverter);
-      const share = derating(io, inverter);
-      io.work(
-        `rating ${figure(plate)} ${unit} x ${figure(share)} for heat and height = ${figure(plate * share)} ${unit}`,
-      );
+      // Each at its own derating: the sheets of two need not agree on their heat.
+      const limit = members(io.model, inverter).reduce((sum, one) => {
+        const plate = rating(io, one);
+        const share = derating(io, one);
+        io.work(
+          `rating ${figure(plate)} ${unit} x ${figure(share)} for heat and height = ${figure(plate * share)} ${unit}`,
+        );
+        return sum + plate * share;
+      }, 0);
       io.work(`asked for ${figure(demand)} ${unit}`);
-      return { ratio: { demand, limit: plate * share, unit, sense: 'max', tightAbove } };
+      return { ratio: { demand, limit, unit, sense: 'max', tightAbove } };
     },
-    sentence: ({ demand, limit, verdict }) =>
-      verdict === 'unknown'
-        ? `Whether the inverter stands ${words} ${NOT_YET}`
-        : `${words.charAt(0).toUpperCase()}${words.slice(1)}: ${round(demand ?? NaN)} ${unit} on an inverter good for ${round(limit ?? NaN)} ${unit}.`,
+    sentence({ demand, limit, verdict, subject }, model) {
+      const what = partName(model, subject);
+      if (verdict === 'unknown') return `Whether ${what} stands ${words} ${NOT_YET}`;
+      const { there, allowed } = apart(demand, limit);
+      return `${words.charAt(0).toUpperCase()}${words.slice(1)}: ${there} ${unit} on ${what}, good for ${allowed} ${unit}.`;
+    },
   });
 
 const continuous = rated(
@@ -114,12 +127,7 @@ const window = rule<Inverter>({
   cases,
   evaluate: (io, { id, minDc_V, maxDc_V }) =>
     voltageWindow(io, id, { path: 'minDc_V', value: minDc_V }, { path: 'maxDc_V', value: maxDc_V }),
-  sentence({ demand, limit, sense, verdict }) {
-    if (verdict === 'unknown') return "The inverter's DC voltage window was not read.";
-    return sense === 'max'
-      ? `Charging reaches ${round(demand ?? NaN)} V; the inverter stands ${round(limit ?? NaN)} V.`
-      : `The bank falls to ${round(demand ?? NaN)} V; the inverter needs ${round(limit ?? NaN)} V.`;
-  },
+  sentence: windowSentence,
 });
 
 const profile = rule<Inverter>({
@@ -137,9 +145,9 @@ const idle = rule<Inverter>({
   title: 'Idle draw',
   consequence: 'loss',
   bearsOn: ['energy'],
-  cases: having((_, { system }) => (system.arrays ?? []).length > 0),
+  cases: (model) => ((model.system.arrays ?? []).length > 0 ? groupCases(model) : []),
   evaluate(io, inverter) {
-    const wh = idle_Wh(io, inverter);
+    const wh = members(io.model, inverter).reduce((sum, one) => sum + idle_Wh(io, one), 0);
     const harvest = harvest_Wh(io);
     const months = occupied(io);
     const mean = months.reduce((sum, month) => sum + (harvest[month - 1] ?? 0), 0) / months.length;
@@ -192,6 +200,9 @@ const precharge = rule<Inverter>({
   sentence: () => "Pre-charge this inverter's capacitors before the main switch closes.",
 });
 
+const hasOwnRun = ({ runs }: Model['system'], id: string) =>
+  (runs ?? []).some((run) => run.kind === 'battery-inverter' && touches(run, id));
+
 /** Volts at the inverter under load, the larger root of V = E - R P / V; no root: it collapses. */
 const sag = rule<Inverter>({
   id: 'system.sag',
@@ -201,7 +212,7 @@ const sag = rule<Inverter>({
   bearsOn: ['load', 'bank', 'cable'],
   curedByLimit: 'load',
   cases: (model) =>
-    cases(model).flatMap(({ subject, about }) => [
+    groupCases(model).flatMap(({ subject, about }) => [
       { subject, about, quantity: 'running' },
       { subject, about, quantity: 'surge' },
     ]),
@@ -219,7 +230,12 @@ const sag = rule<Inverter>({
     const watts = (quantity === 'surge' ? surge_W(io, loads) : running_W(io, loads)) / inverterEfficiency(io, inverter);
     const limit = low_V(io, inverter) + (0.3 * io.need('system.nominal_V', system.nominal_V)) / 12;
     if (!bank || !run || !feeders) return { verdict: 'over' };
-    const ohm = sagBank_ohm(io, bank, true) + path_ohm(io, run, feeders);
+    // Of a group the first's own run carries its share; the bank and the feeders carry all of it.
+    const together = members(io.model, inverter);
+    const all = together.reduce((sum, { continuous_W }) => sum + continuous_W, 0);
+    const alone = together.filter(({ id }) => id === inverter.id || !hasOwnRun(system, id));
+    const share = alone.reduce((sum, { continuous_W }) => sum + continuous_W, 0) / all;
+    const ohm = sagBank_ohm(io, bank, true) + path_ohm(io, run, feeders, share);
     const emf = cellsInSeries(io, bank) * half_V(bank);
     const root = emf * emf - 4 * ohm * watts;
     io.work(`half full ${figure(emf)} V, ${figure(ohm * 1000)} mohm to the inverter, ${figure(watts)} W from the bank`);
@@ -234,9 +250,9 @@ const sag = rule<Inverter>({
   sentence({ demand, limit, quantity, verdict }) {
     const when = quantity === 'surge' ? 'At the hardest start' : 'With everything running';
     if (verdict === 'unknown') return `${when}: how far the voltage falls ${NOT_YET}`;
-    return demand === null
-      ? `${when} the voltage collapses.`
-      : `${when} the inverter sees ${figure(demand, 3)} V and wants ${figure(limit ?? NaN, 3)} V.`;
+    if (demand === null) return `${when} the voltage collapses.`;
+    const { there, allowed } = apart(demand, limit);
+    return `${when} the inverter sees ${there} V and wants ${allowed} V.`;
   },
 });
 

@@ -1,7 +1,10 @@
 import { top_V } from '../bank/bank';
-import { figure, round } from '../ledger/figures';
-import { count, unit_W } from '../power/loads';
-import type { Converter, Load } from '../system/schema';
+import { apart, figure } from '../ledger/figures';
+import { acRootsOf, acSources } from '../power/ac';
+import { load_A } from '../power/design';
+import { count, dcLoads, SURGE, together, unit_W } from '../power/loads';
+import type { Controller, Converter, Load } from '../system/schema';
+import { partName } from './names';
 import { NOT_YET, rule, type Rule } from './rule';
 
 const loadWindow = rule<Load>({
@@ -21,10 +24,12 @@ const loadWindow = rule<Load>({
     io.work(`${figure(demand)} V on a load for ${figure(limit)} V`);
     return { ratio: { demand, limit, unit: 'V', sense: 'max', tightAbove: 1 } };
   },
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? `Whether the load stands the bank's volts ${NOT_YET}`
-      : `Charging reaches ${round(demand ?? NaN)} V; this load stands ${round(limit ?? NaN)} V.`,
+  sentence({ demand, limit, verdict, subject }, model) {
+    const what = partName(model, subject);
+    if (verdict === 'unknown') return `Whether ${what} stands the bank's volts ${NOT_YET}`;
+    const { there, allowed } = apart(demand, limit);
+    return `Charging reaches ${there} V; ${what} stands ${allowed} V.`;
+  },
 });
 
 const converterCapacity = rule<Converter>({
@@ -33,14 +38,70 @@ const converterCapacity = rule<Converter>({
   consequence: 'outage',
   bearsOn: ['load'],
   cases: ({ system }) => (system.converters ?? []).map((converter) => ({ subject: converter.id, about: converter })),
-  evaluate(io, { id, out_V, max_A }) {
+  evaluate(io, { id, out_V, max_A, quantity }) {
     const loads = (io.model.system.loads ?? []).filter(({ kind, converterId }) => kind === 'dc' && converterId === id);
     const watts = loads.reduce((sum, load) => sum + unit_W(load) * count(io, load), 0);
     io.work(`${figure(watts)} W / ${figure(out_V)} V = ${figure(watts / out_V)} A`);
-    return { ratio: { demand: watts / out_V, limit: max_A, unit: 'A', sense: 'max', tightAbove: 0.8 } };
+    return { ratio: { demand: watts / out_V, limit: max_A * io.or(`${id}.quantity`, quantity, 1), unit: 'A', sense: 'max', tightAbove: 0.8 } };
   },
-  sentence: ({ demand, limit }) =>
-    `Its loads ask ${round(demand ?? NaN)} A of a converter for ${round(limit ?? NaN)} A.`,
+  sentence({ demand, limit, subject }, model) {
+    const { there, allowed } = apart(demand, limit);
+    return `Its loads ask ${there} A of ${partName(model, subject)}, which is for ${allowed} A.`;
+  },
 });
 
-export const loadRules: Rule<unknown>[] = [loadWindow, converterCapacity];
+const unserved = rule<Load>({
+  id: 'load.unserved',
+  title: 'Something feeds the load',
+  consequence: 'outage',
+  bearsOn: [],
+  curedByLimit: false,
+  cases: ({ system }) =>
+    (system.loads ?? [])
+      .filter((load) => load.kind === 'ac' && (system.inverters ?? []).length === 0 && !load.inverterId)
+      .map((load) => ({ subject: load.id, about: load })),
+  evaluate(io, load) {
+    const { system } = io.model;
+    const roots = acRootsOf(system, load.id);
+    if (acSources(system).some(({ id }) => roots.includes(id))) return null;
+    io.work('an AC load, no inverter, and no mains cable to it from an inlet or a generator');
+    return { verdict: 'over' };
+  },
+  sentence: ({ subject }, model) => `Nothing feeds ${partName(model, subject)}: it runs on AC, and there is no inverter.`,
+});
+
+/** Loads on a controller's own output; what a motor takes when it starts counts, since its switch is electronic. */
+const loadOutput = rule<Controller>({
+  id: 'controller.load-output',
+  title: "Controller's load output",
+  consequence: 'damage',
+  bearsOn: ['load'],
+  curedByLimit: 'load',
+  cases: ({ system }) =>
+    (system.controllers ?? [])
+      .filter(({ id }) => dcLoads(system).some(({ controllerId }) => controllerId === id))
+      .map((controller) => ({ subject: controller.id, about: controller })),
+  evaluate(io, controller) {
+    const loads = dcLoads(io.model.system).filter(({ controllerId }) => controllerId === controller.id);
+    const running = together(io, loads, (load) => load_A(io, { ...load, quantity: 1 }, null));
+    const starts = loads.map((load) => {
+      const watts = unit_W(load);
+      const factor = load.type === 'pump' || load.type === 'universal' ? SURGE[load.type] : 1;
+      const peak = io.see(`${load.id}.surge_W`, load.surge_W) ?? factor * watts;
+      if (factor > 1 && peak === factor * watts) io.guess(`${load.id}.surge_W`);
+      return Math.max(0, load_A(io, { ...load, quantity: 1 }, null, peak) - load_A(io, { ...load, quantity: 1 }, null));
+    });
+    const demand = running + Math.max(0, ...starts);
+    io.work(`running together ${figure(running)} A, with the hardest start ${figure(demand)} A`);
+    const limit = io.need(`${controller.id}.loadOutput_A`, controller.loadOutput_A);
+    return { ratio: { demand, limit, unit: 'A', sense: 'max', tightAbove: 1 } };
+  },
+  sentence({ demand, limit, verdict, subject }, model) {
+    const what = partName(model, subject);
+    if (verdict === 'unknown') return `What the load output of ${what} carries was not read.`;
+    const { there, allowed } = apart(demand, limit);
+    return `${there} A on the load output of ${what}, which is for ${allowed} A.`;
+  },
+});
+
+export const loadRules: Rule<unknown>[] = [loadWindow, unserved, loadOutput, converterCapacity];

@@ -1,9 +1,13 @@
-import { modulesOf, modulesOfArray, stringIsc_A, stringVmp_V } from '../pv/strings';
+import { touches } from '../conductors/network';
+import { modulesOf, stringIsc_A, stringVmp_V } from '../pv/strings';
 import { restrung } from '../pv/restring';
-import type { PvArray } from '../system/schema';
-import { figure, round } from '../ledger/figures';
+import { arraysOf, type Model } from '../system/model';
+import type { ModuleType, PvArray, Run, System } from '../system/schema';
+import { apart, figure, round } from '../ledger/figures';
+import { createLedger, type Ledger } from '../ledger/ledger';
 import { governing, rule, type Ratio } from './rule';
 import { PV_FUSE_A, sizeSold } from './sold';
+import { isFuse } from './string-own';
 import { arrayCases } from './pv';
 
 const spread_pct = (values: number[]) => {
@@ -29,26 +33,117 @@ const seriesMatch = rule<PvArray>({
     `Modules in one string differ by ${round(demand ?? NaN)} % in current; the weakest sets the pace.`,
 });
 
-const parallelMatch = rule<PvArray>({
+/** A string where it hangs: its array, its place in it, its modules. */
+interface Strung {
+  array: PvArray;
+  index: number;
+  modules: ModuleType[];
+}
+
+const stringsOf = (system: System, array: PvArray): Strung[] =>
+  array.strings.map((ids, index) => ({ array, index, modules: modulesOf(system, ids) }));
+
+/** All strings that share an input with an array's, whatever array they were recorded in. */
+const onSameInput = ({ system }: Pick<Model, 'system'>, array: PvArray): Strung[] =>
+  (array.controllerId ? arraysOf(system, array.controllerId) : [array]).flatMap((one) => stringsOf(system, one));
+
+/** What protects one string: its fuse, none, or nobody saw; and whether two records of it differ. */
+export interface StringFuse {
+  /** Its path, for what is missing. */
+  path: string;
+  /** Ratings recorded for it: none or several where records differ. */
+  ratings: number[];
+  /** A fuse is there whose rating was not read. */
+  unread: boolean;
+}
+
+/** The first other than `none` of: the run that carries just this string, the array's stringProtection, its stringFuse_A. */
+export function fuseOfString({ system }: Pick<Model, 'system'>, { array, index }: Pick<Strung, 'array' | 'index'>): StringFuse {
+  const alone = (run: Run) =>
+    run.kind === 'pv' &&
+    touches(run, array.id) &&
+    (run.strings ? run.strings.length === 1 && run.strings[0] === index : array.strings.length === 1);
+  const own = (system.runs ?? []).filter(alone).map(({ id, protection }) => ({ path: `${id}.protection`, protection }));
+  const said = [...own, { path: `${array.id}.stringProtection`, protection: array.stringProtection }].filter(
+    ({ protection }) => isFuse(protection),
+  );
+  const rated = said.flatMap(({ protection }) => protection?.rating_A ?? []);
+  const plain = array.stringFuse_A ? [array.stringFuse_A] : [];
+  return {
+    path: `${said[0]?.path ?? `${array.id}.stringProtection`}.rating_A`,
+    ratings: [...rated, ...plain],
+    unread: said.length > 0 && rated.length === 0 && plain.length === 0,
+  };
+}
+
+const parallelMatch = rule<{ name: string; arrays: PvArray[] }>({
   id: 'pv.parallel-match',
   title: 'Strings in parallel alike',
   consequence: 'loss',
   bearsOn: ['strings'],
-  cases: (model) => arrayCases(model).filter(({ about }) => about.strings.length > 1),
-  evaluate(io, array) {
-    const volts = array.strings.map((string) => stringVmp_V(modulesOf(io.model.system, string)));
+  cases({ system }) {
+    const inputs = new Map<string, PvArray[]>();
+    for (const array of system.arrays ?? []) {
+      const key = array.controllerId ?? `array ${array.id}`;
+      inputs.set(key, [...(inputs.get(key) ?? []), array]);
+    }
+    return [...inputs.entries()].flatMap(([key, arrays]) => {
+      const count = arrays.reduce((sum, { strings }) => sum + strings.length, 0);
+      const [only] = arrays;
+      if (count < 2 || !only) return [];
+      return [{ subject: arrays.length === 1 ? only.id : key, about: { name: key, arrays } }];
+    });
+  },
+  evaluate(io, { arrays }) {
+    const { system } = io.model;
+    const strings = arrays.flatMap((array) => stringsOf(system, array));
+    const volts = strings.map(({ modules }) => stringVmp_V(modules));
     const demand = spread_pct(volts);
     io.work(`string Vmp: ${volts.map((v) => figure(v)).join(', ')} V; spread ${figure(demand)} %`);
-    return { ratio: matchRatio(demand) };
+    // Strings far apart feed each other in every light: where one has no fuse that stops it, it burns.
+    const unguarded =
+      demand > UNLIKE_PCT && strings.some((string) => backfeedVerdict(io.model, string) !== 'holds');
+    if (unguarded) io.work('so far apart that the higher ones feed the lower, and a string is not protected from that');
+    return { ratio: matchRatio(demand), ...(unguarded ? { consequence: 'danger' as const } : {}) };
   },
-  sentence: ({ demand }) =>
-    `Strings in parallel differ by ${round(demand ?? NaN)} % in volts; the lower one drags the rest.`,
+  sentence({ demand, limit }) {
+    const { there } = apart(demand, limit);
+    return `Strings in parallel differ by ${there} % in volts; the lower one drags the rest.`;
+  },
 });
+/** Percent; planning value. */
+const UNLIKE_PCT = 25;
+
+/** Whether a string stands what the others on its input can push back into it; by a ledger of its own. */
+function backfeedVerdict(model: Model, string: Strung): 'over' | 'unknown' | 'holds' {
+  const io = createLedger(model);
+  const { demand, limit } = backfeed(io, string);
+  if (io.missing.size > 0) return 'unknown';
+  return demand > limit * (1 + 1e-9) ? 'over' : 'holds';
+}
+
+/** What flows back into a faulty string against the series fuse that its modules allow, A. */
+function backfeed(io: Ledger, string: Strung): { demand: number; limit: number } {
+  const all = onSameInput(io.model, string.array);
+  const own = stringIsc_A(string.modules);
+  const sum = all.reduce((total, { modules }) => total + stringIsc_A(modules), 0);
+  const back = 1.25 * (sum - own);
+  const limit = Math.min(
+    ...string.modules.map(({ id, maxSeriesFuse_A }) => io.need(`${id}.maxSeriesFuse_A`, maxSeriesFuse_A)),
+  );
+  const { ratings, unread, path } = fuseOfString(io.model, string);
+  // Two records that differ: the worse counts, and here that is the larger.
+  const fuse = unread ? io.need(path, null) : ratings.length > 0 ? Math.max(...ratings) : Infinity;
+  io.work(
+    `1.25 x (${figure(sum)} - ${figure(own)}) A = ${figure(back)} A back into a faulty string${Number.isFinite(fuse) ? `, at most its fuse of ${figure(fuse)} A` : ', no string fuse'}`,
+  );
+  io.work(`its modules allow a series fuse of ${figure(limit)} A`);
+  return { demand: Number.isNaN(fuse) ? fuse : Math.min(back, fuse), limit };
+}
 
 /**
- * Reverse current into a faulty string, or the fuse that stops it (IEC 62548 clause on string overcurrent
- * protection). Judged array by array: arrays joined on one controller input count apart, as the open format
- * describes them; join such strings in one array to have them judged together.
+ * Reverse current into a faulty string, or the fuse that stops it (IEC 62548 clause on string overcurrent protection).
+ * All strings on one controller input count, whatever array they were recorded in: they are joined there.
  */
 const stringProtection = rule<PvArray>({
   id: 'pv.string-protection',
@@ -57,56 +152,71 @@ const stringProtection = rule<PvArray>({
   bearsOn: ['strings', 'fuse'],
   notRoughly: true,
   cautions: ['panelsLive', 'dcRated'],
-  cases: (model) => arrayCases(model).filter(({ about }) => about.strings.length > 1),
-  evaluate(io, array) {
-    const { system } = io.model;
-    const currents = array.strings.map((string) => stringIsc_A(modulesOf(system, string)));
-    const seriesFuse = Math.min(
-      ...modulesOfArray(system, array).map(({ id, maxSeriesFuse_A }) =>
-        io.need(`${id}.maxSeriesFuse_A`, maxSeriesFuse_A),
-      ),
-    );
+  cases: (model) =>
+    arrayCases(model).flatMap(({ subject, about }) => {
+      if (onSameInput(model, about).length < 2) return [];
+      const fused = stringsOf(model.system, about).some((string) => {
+        const { ratings, unread } = fuseOfString(model, string);
+        return unread || ratings.length > 0;
+      });
+      return [
+        { subject, about, quantity: 'backfeed' },
+        ...(fused ? [{ subject, about, quantity: 'blow' }] : []),
+      ];
+    }),
+  evaluate(io, array, quantity) {
     const base = { unit: 'A', sense: 'max', tightAbove: 1 } as const;
-    const fuse = io.see(`${array.id}.stringFuse_A`, array.stringFuse_A);
-    if (fuse === null || fuse === undefined) {
-      const sum = currents.reduce((total, current) => total + current, 0);
-      const demand = 1.25 * (sum - Math.min(...currents));
-      io.work(
-        `no string fuse: 1.25 x (${figure(sum)} - ${figure(Math.min(...currents))}) A = ${figure(demand)} A back into a faulty string`,
-      );
-      io.work(`modules allow a series fuse of ${figure(seriesFuse)} A`);
-      return { ratio: { ...base, demand, limit: seriesFuse } };
-    }
-    const carry = 1.5 * Math.max(...currents);
-    io.work(`string fuse ${figure(fuse)} A: must carry 1.5 x ${figure(Math.max(...currents))} = ${figure(carry)} A`);
-    io.work(`and not exceed the modules' ${figure(seriesFuse)} A`);
-    return {
-      ratio: governing([
-        { ...base, demand: carry, limit: fuse },
-        { ...base, demand: fuse, limit: seriesFuse },
-      ]),
-    };
+    const strings = stringsOf(io.model.system, array);
+    if (quantity === 'backfeed')
+      return { ratio: governing(strings.map((string) => ({ ...base, ...backfeed(io, string) }))) };
+    const blows = strings.flatMap((string) => {
+      const { ratings, unread, path } = fuseOfString(io.model, string);
+      if (unread) io.miss(path);
+      if (ratings.length === 0) return [];
+      const fuse = Math.min(...ratings);
+      const carry = 1.5 * stringIsc_A(string.modules);
+      io.work(`string fuse ${figure(fuse)} A: should carry 1.5 x Isc = ${figure(carry)} A`);
+      return [{ ...base, demand: carry, limit: fuse }];
+    });
+    return blows.length > 0
+      ? { ratio: governing(blows), consequence: 'outage' }
+      : { verdict: 'over', consequence: 'outage' };
   },
-  sentence({ demand, limit, verdict }) {
-    if (verdict === 'unknown') return 'The series fuse that these modules allow was not read.';
+  sentence({ demand, limit, verdict, quantity }) {
+    const { there, allowed } = apart(demand, limit);
+    if (quantity === 'blow')
+      return verdict === 'unknown'
+        ? 'The rating of a string fuse was not read.'
+        : verdict === 'holds'
+          ? 'The string fuses carry bright sun.'
+          : `A ${allowed} A string fuse may blow in bright sun; ${there} A is wanted.`;
+    if (verdict === 'unknown') return 'The series fuse that these modules allow, or what protects a string, was not read.';
     if (verdict === 'holds') return 'A faulty string is protected from the others.';
-    return `A faulty string can be fed ${round(demand ?? NaN)} A; its limit is ${round(limit ?? NaN)} A.`;
+    return `A faulty string can be fed ${there} A; its limit is ${allowed} A.`;
   },
-  remedies(model, array) {
+  remedies(model, array, { quantity }) {
     const { system } = model;
-    const carry = 1.5 * Math.max(...array.strings.map((string) => stringIsc_A(modulesOf(system, string))));
+    const strings = stringsOf(system, array);
+    const carry = 1.5 * Math.max(...strings.map(({ modules }) => stringIsc_A(modules)));
     const size = sizeSold(PV_FUSE_A, carry);
     return [
       ...(size
         ? [
             {
               title: `A ${size} A PV fuse in each string`,
-              detail: `${array.strings.length} strings, fuses rated for DC at the cold voltage`,
-              changes: [{ op: 'set' as const, at: 'arrays', id: array.id, value: { stringFuse_A: size } }],
+              detail: `${strings.length} ${strings.length === 1 ? 'string' : 'strings'}, fuses rated for DC at the cold voltage`,
+              changes: [
+                {
+                  op: 'set' as const,
+                  at: 'arrays',
+                  id: array.id,
+                  value: { stringFuse_A: size, ...(array.stringProtection ? { stringProtection: null } : {}) },
+                },
+              ],
             },
           ]
         : []),
-      ...restrung(array, 'longer'),
+      ...(quantity === 'backfeed' ? restrung(array, 'longer') : []),
     ];
   },
 });

@@ -1,6 +1,6 @@
 import { ENGINE_SPACE_FACTOR, MATERIAL_FACTOR, bundleFactor, tabulated_A } from '../conductors/ampacity';
 import { CLEARING, DEVICE_V } from '../conductors/fuses';
-import { touches } from '../conductors/network';
+import { networkOf } from '../conductors/network';
 import { JOINT_OHM, WARM_C, resistance_ohm_m, sizeWords } from '../conductors/sizes';
 import { type Model } from '../system/model';
 import { type Run } from '../system/schema';
@@ -18,8 +18,18 @@ export type Type = keyof typeof CLEARING;
 export const deviceOf = ({ protection }: Run): Type | null =>
   protection?.type && protection.type !== 'none' ? protection.type : null;
 export const hasDevice = (run: Run) => deviceOf(run) !== null;
-export const onSource = (run: Run, { system }: Model) =>
-  touches(run, system.bank?.id) || (system.distribution ?? []).some(({ id }) => touches(run, id));
+/** A run that the bank feeds (directly, through a distribution, from a device's posts), or a converter does. */
+export const onSource = (run: Run, { system }: Pick<Model, 'system'>) =>
+  networkOf(system).feedersOf(run) !== null || networkOf(system).converterOf(run) !== null;
+/** The board from which a run starts, where nothing that is recorded feeds that board; null otherwise. */
+export function unfedBoard(run: Run, { system }: Pick<Model, 'system'>): string | null {
+  const network = networkOf(system);
+  if (!system.bank || onSource(run, { system })) return null;
+  const source = network.sourceEnd(run);
+  const board = (system.distribution ?? []).find(({ id }) => id === source);
+  const charging = run.kind === 'controller-battery' || run.kind === 'charger' || run.kind === 'converter';
+  return board && !charging ? board.id : null;
+}
 
 /** ohm of a run there and back, with its joints where asked. */
 export function runBothWays_ohm(io: Ledger, run: Run, conductor_C: number, joints: boolean): number {
@@ -31,14 +41,19 @@ export function runBothWays_ohm(io: Ledger, run: Run, conductor_C: number, joint
   return cable + (joints ? io.or(`${run.id}.joints`, run.joints, 0) * JOINT_OHM : 0);
 }
 
+/** Fuses, breakers and switches in a run, ohm: each 50 mV at its rating; what has no rating read adds nothing. */
+function devices_ohm(io: Ledger, run: Run): number {
+  const switches = (io.model.system.switches ?? []).filter(({ runId }) => runId === run.id);
+  const fuses = [run.protection, run.farProtection].filter((fuse) => fuse?.type && fuse.type !== 'none');
+  return [...fuses, ...switches].reduce((sum, device) => sum + (device?.rating_A ? DEVICE_V / device.rating_A : 0), 0);
+}
+
 /** Runs with their joints and devices, and the shunt once: the way from the bank as sag and a far fault see it. */
-export function path_ohm(io: Ledger, run: Run, feeders: readonly Run[]): number {
+export function path_ohm(io: Ledger, run: Run, feeders: readonly Run[], share = 1): number {
   let sum = 0;
-  for (const each of [...feeders, run]) {
-    sum += runBothWays_ohm(io, each, WARM_C, true);
-    const rating = hasDevice(each) ? each.protection?.rating_A : null;
-    if (rating) sum += DEVICE_V / rating;
-  }
+  for (const each of feeders) sum += runBothWays_ohm(io, each, WARM_C, true) + devices_ohm(io, each);
+  // A run that carries its share of the current drops its share of the volts.
+  sum += share * (runBothWays_ohm(io, run, WARM_C, true) + devices_ohm(io, run));
   const shunt = io.model.system.monitor?.shunt_A;
   if (shunt && run.negativeThroughShunt !== false) sum += DEVICE_V / shunt;
   return sum;
@@ -67,8 +82,9 @@ export function limitsOf(io: Ledger, run: Run): Limits {
       : io.or(`${run.id}.ambient_C`, run.ambient_C, 30));
   if (run.ambient_C === null || run.ambient_C === undefined) io.guess(`${run.id}.ambient_C`);
   const bundled = io.or(`${run.id}.bundled`, run.bundled, 2 * perPole);
-  const own = tabulated_A(basis, run.size, insulation);
-  const plain = vehicle ? own : tabulated_A(basis, run.size, Math.min(insulation, terminal));
+  const freeAir = basis === 'building' && io.flag(`${run.id}.freeAir`, run.freeAir);
+  const own = tabulated_A(basis, run.size, insulation, freeAir);
+  const plain = vehicle ? own : tabulated_A(basis, run.size, Math.min(insulation, terminal), freeAir);
   if (!own || !plain) {
     io.miss(`${run.id}.${own ? 'terminal_C' : 'insulation_C'}`);
     return { column_A: Number.NaN, derated_A: Number.NaN, awg: null };

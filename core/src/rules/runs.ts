@@ -1,13 +1,14 @@
 import { cellsInSeries } from '../bank/bank';
-import { dcDcInput_V, design_A, impOfRun_A, stringsOfRun } from '../power/design';
+import { acVolts, charging_A, dcDcInput_V, design_A, impOfRun_A, stringsOfRun } from '../power/design';
 import { atEnd, networkOf } from '../conductors/network';
 import { JOINT_OHM, WARM_C } from '../conductors/sizes';
 import { stringVmp_V } from '../pv/strings';
 import type { Model } from '../system/model';
-import { type Run } from '../system/schema';
+import { type Charger, type Run } from '../system/schema';
 import type { Finding } from './finding';
-import { figure, round } from '../ledger/figures';
+import { apart, figure } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
+import { partName } from './names';
 import { governing, rule } from './rule';
 import { having, limitsOf, runBothWays_ohm, runCases, sizeUp } from './run-limits';
 
@@ -18,17 +19,23 @@ function dropBase_V(io: Ledger, run: Run): number {
     const strings = stringsOfRun(io, run);
     return strings.length > 0 ? Math.min(...strings.map(stringVmp_V)) : io.need(`${run.id}.from`, null);
   }
+  if (run.kind === 'ac') return acVolts(io, run);
   const network = networkOf(system);
   if (run.kind === 'converter') {
     const converter = atEnd(system.converters, run);
     if (converter) return network.side(run) === 'input' ? converter.in_V : converter.out_V;
   }
-  if (run.kind === 'charger' && network.side(run) === 'input') {
-    const charger = atEnd(system.chargers, run);
-    if (charger?.kind === 'dc-dc') return dcDcInput_V(io, charger);
-  }
+  const charger = dcDcInputOf(system, run);
+  if (charger) return dcDcInput_V(io, charger);
   // What hangs behind a converter lives on its volts: a 12 V lamp feels a drop against 12 V, the safer reading.
   return network.converterVolts(run) ?? io.need('system.nominal_V', system.nominal_V);
+}
+
+/** The dc-dc charger whose input a run is; undefined for every other run. */
+function dcDcInputOf(system: Model['system'], run: Run): Charger | undefined {
+  if (run.kind !== 'charger' || networkOf(system).side(run) !== 'input') return undefined;
+  const charger = atEnd(system.chargers, run);
+  return charger?.kind === 'dc-dc' ? charger : undefined;
 }
 
 const ALLOWED = {
@@ -38,12 +45,37 @@ const ALLOWED = {
   charger: ['battery', 2],
   converter: ['dc', 3],
   'dc-load': ['dc', 3],
+  link: ['dc', 3],
 } as const;
+/** The mains: what the wiring rules of most places ask; planning value. */
+const AC_DROP_PCT = 3;
+/** A dc-dc charger works from what arrives: planning values of its cable, and of the vehicle's bus with its engine running. */
+const DCDC_DROP_PCT = 6;
+const ENGINE_V: Record<12 | 24, number> = { 12: 13.8, 24: 27.6 };
+
+/** Percent that may be lost along a run. */
+function allowedDrop_pct(io: Ledger, run: Run): number {
+  if (run.kind === 'ac') return AC_DROP_PCT;
+  const charger = dcDcInputOf(io.model.system, run);
+  if (charger) {
+    const input = dcDcInput_V(io, charger);
+    const least = io.or(`${charger.id}.inputMin_V`, charger.inputMin_V, input);
+    const left = (100 * ((input === 24 ? ENGINE_V[24] : ENGINE_V[12]) - least)) / input;
+    io.work(
+      `of ${input === 24 ? ENGINE_V[24] : ENGINE_V[12]} V with the engine running the charger needs ${figure(least)} V: ${figure(left)} % may be lost`,
+    );
+    return Math.max(0, Math.min(DCDC_DROP_PCT, left));
+  }
+  const [school, fallback] = ALLOWED[run.kind];
+  const limit = io.or(`schools.drop_pct.${school}`, io.model.schools.drop_pct?.[school], fallback);
+  io.bySchool(`${limit} %`);
+  return limit;
+}
 
 /** The school that says how much a run may drop. */
 const dropSchool = ({ system }: Model, { subject }: Finding): string | null => {
   const kind = system.runs?.find(({ id }) => id === subject)?.kind;
-  return kind && kind !== 'link' ? `drop_pct.${ALLOWED[kind][0]}` : null;
+  return kind && kind !== 'ac' ? `drop_pct.${ALLOWED[kind][0]}` : null;
 };
 
 const ampacity = rule<Run>({
@@ -58,7 +90,7 @@ const ampacity = rule<Run>({
     const design = design_A(io, run);
     const limits = limitsOf(io, run);
     const vehicle = io.school('conductor') === 'vehicle';
-    const continuous = vehicle ? design : 1.25 * design;
+    const continuous = vehicle || run.kind === 'ac' ? design : 1.25 * design;
     io.work(`design ${figure(design)} A, continuous ${figure(continuous)} A`);
     const base = { unit: 'A', sense: 'max', tightAbove: 1 } as const;
     return {
@@ -68,10 +100,12 @@ const ampacity = rule<Run>({
       ]),
     };
   },
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? 'What this cable may carry cannot be said yet.'
-      : `The cable is asked for ${round(demand ?? NaN)} A and may carry ${round(limit ?? NaN)} A.`,
+  sentence({ demand, limit, verdict, subject }, model) {
+    const what = partName(model, subject);
+    if (verdict === 'unknown') return `What ${what} may carry cannot be said yet.`;
+    const { there, allowed } = apart(demand, limit);
+    return `${what} is asked for ${there} A and may carry ${allowed} A.`;
+  },
   remedies: sizeUp,
 });
 
@@ -81,26 +115,25 @@ const drop = rule<Run>({
   consequence: 'loss',
   bearsOn: ['load', 'cable'],
   school: dropSchool,
-  cases: having(({ kind }) => kind !== 'link'),
+  cases: having((run, { system }) => !networkOf(system).isBatteryLink(run)),
   evaluate(io, run) {
     const current = run.kind === 'pv' ? impOfRun_A(io, run) : design_A(io, run);
     const ohm = runBothWays_ohm(io, run, WARM_C, true);
     const base = dropBase_V(io, run);
     const volts = current * ohm;
-    if (run.kind === 'link') return null;
-    const [school, fallback] = ALLOWED[run.kind];
-    const limit = io.or(`schools.drop_pct.${school}`, io.model.schools.drop_pct?.[school], fallback);
-    io.bySchool(`${limit} %`);
+    const limit = allowedDrop_pct(io, run);
     io.work(
       `there and back ${figure(ohm * 1000)} mohm x ${figure(current)} A = ${figure(volts)} V, ${figure(volts * current)} W lost`,
     );
     io.work(`${figure(volts)} V of ${figure(base)} V = ${figure((100 * volts) / base)} %`);
     return { ratio: { demand: (100 * volts) / base, limit, unit: '%', sense: 'max', tightAbove: 0.8 } };
   },
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? 'What is lost along this cable cannot be said yet.'
-      : `${round(demand ?? NaN)} % is lost along the cable; ${round(limit ?? NaN)} % is allowed.`,
+  sentence({ demand, limit, verdict, subject }, model) {
+    const what = partName(model, subject);
+    if (verdict === 'unknown') return `What is lost along ${what} cannot be said yet.`;
+    const { there, allowed } = apart(demand, limit);
+    return `${there} % is lost along ${what}; ${allowed} % is allowed.`;
+  },
   remedies: sizeUp,
 });
 
@@ -118,7 +151,7 @@ const chargeSense = rule<Run>({
     const { bank } = io.model.system;
     if (!bank) io.miss('bank');
     io.flag(`${run.id}.remoteSense`, run.remoteSense);
-    const volts = design_A(io, run) * runBothWays_ohm(io, run, WARM_C, true);
+    const volts = charging_A(io, run) * runBothWays_ohm(io, run, WARM_C, true);
     const cells = bank ? cellsInSeries(io, bank) : Number.NaN;
     io.work(`${figure(volts)} V at full current over ${cells} cells = ${figure(volts / cells)} V a cell`);
     return { ratio: { demand: volts / cells, limit: 0.05, unit: 'V/cell', sense: 'max', tightAbove: 0.8 } };

@@ -1,14 +1,15 @@
 import { cellsInSeries, top_V } from '../bank/bank';
 import { settingSheets } from '../bank/charging';
-import { CHEMISTRY, familyOf, isLithium } from '../chemistry/chemistry';
-import { design_A, throughBox } from '../power/design';
-import { touches } from '../conductors/network';
+import { CHEMISTRY, cellsPerBlock, familyOf, isLithium } from '../chemistry/chemistry';
+import { throughBox } from '../power/design';
+import { networkOf } from '../conductors/network';
 import { continuousDischarge_A } from '../power/discharge';
 import { coldString_V, modulesOf } from '../pv/strings';
 import type { Model } from '../system/model';
 import type { Bank, Distribution, Monitor, PvArray, Settings } from '../system/schema';
 import { allCharging_A } from './bank';
-import { figure, round } from '../ledger/figures';
+import { apart, figure, round } from '../ledger/figures';
+import { partName, runName } from './names';
 import { rule, type Case, type Outcome, type Rule } from './rule';
 
 /** Rules about the boards, the monitor, what was found set, and what only eyes can tell. */
@@ -45,22 +46,19 @@ const rating = rule<Distribution>({
   bearsOn: ['load'],
   cases: boxes,
   evaluate(io, box) {
-    const { sources: brought, loads } = throughBox(io, box);
-    // The run that joins the board to the bank is one of its sources, at what it is designed for.
-    const feed = (io.model.system.runs ?? [])
-      .filter((run) => run.kind === 'dc-load' && touches(run, box.id) && !box.circuits?.includes(run.id))
-      .reduce((sum, run) => sum + design_A(io, run), 0);
-    const sources = brought + feed;
+    const { sources, loads } = throughBox(io, box);
     const demand = Math.max(sources, loads);
     io.work(`sources bring ${figure(sources)} A, loads take ${figure(loads)} A`);
     return {
       ratio: { demand, limit: io.need(`${box.id}.rating_A`, box.rating_A), unit: 'A', sense: 'max', tightAbove: 0.8 },
     };
   },
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? "The board's rating was not read."
-      : `${round(demand ?? NaN)} A through a board for ${round(limit ?? NaN)} A.`,
+  sentence({ demand, limit, verdict, subject }, model) {
+    const what = partName(model, subject);
+    if (verdict === 'unknown') return `The rating of ${what} was not read.`;
+    const { there, allowed } = apart(demand, limit);
+    return `${there} A through ${what}, which is for ${allowed} A.`;
+  },
 });
 
 const monitors = ({ system }: Model): Case<Monitor>[] =>
@@ -101,15 +99,13 @@ const coverage = rule<Monitor>({
   cases: monitors,
   evaluate(io) {
     const { system } = io.model;
+    const network = networkOf(system);
     const counted = (system.runs ?? []).filter(
-      (run) =>
-        run.kind !== 'pv' &&
-        run.kind !== 'link' &&
-        (touches(run, system.bank?.id) || (system.distribution ?? []).some(({ id }) => touches(run, id))),
+      (run) => run.kind !== 'pv' && run.kind !== 'ac' && !network.isBatteryLink(run) && network.feedersOf(run) !== null,
     );
     const around = counted.filter(({ negativeThroughShunt }) => negativeThroughShunt === false);
     if (around.length > 0) {
-      io.work(`goes around the shunt: ${around.map(({ label, id }) => label ?? id).join(', ')}`);
+      io.work(`goes around the shunt: ${around.map((run) => runName(system, run)).join(', ')}`);
       return { verdict: 'over' };
     }
     for (const { id, negativeThroughShunt } of counted)
@@ -153,6 +149,11 @@ function setpoints({ system }: Model): Case<Setpoint>[] {
     setpoints(id, path, found, [...(charges ? CHARGING : []), ...(cutsOff ? (['cutoff_V'] as const) : [])]),
   );
 }
+/** What the table wants of a setpoint, V per cell. */
+function wantedOf({ chemistry }: Bank, name: Setpoint['name']): number {
+  const table = CHEMISTRY[chemistry];
+  return name === 'absorb_V' ? table.absorb_V : name === 'float_V' ? (table.float_V ?? Number.NaN) : table.cutoff_V;
+}
 const CHARGING = ['absorb_V', 'float_V', 'equalise_V', 'comp_mV_K_cell'] as const;
 
 const settings = rule<Setpoint>({
@@ -171,12 +172,14 @@ const settings = rule<Setpoint>({
           ? `equalising at ${figure(value)} V on ${bank.chemistry}`
           : `compensation of ${figure(value)} mV/K on ${bank.chemistry}`,
       );
-      return { verdict: 'over' };
+      const perCell = name === 'equalise_V' ? value / cellsInSeries(io, bank) : 0;
+      const harms = perCell > CHEMISTRY[bank.chemistry].neverAbove_V + 1e-9;
+      if (harms) io.work(`${figure(perCell)} V a cell, above ${figure(CHEMISTRY[bank.chemistry].neverAbove_V)} V, where it does harm`);
+      return { verdict: 'over', consequence: harms ? 'damage' : 'life' };
     }
     const table = CHEMISTRY[bank.chemistry];
     const cells = cellsInSeries(io, bank);
-    const wanted =
-      name === 'absorb_V' ? table.absorb_V : name === 'float_V' ? (table.float_V ?? Number.NaN) : table.cutoff_V;
+    const wanted = wantedOf(bank, name);
     const perCell = value / cells;
     const limit = name === 'cutoff_V' ? CUTOFF_OFF_V : familyOf(bank.chemistry).setpointOff_V;
     io.work(`${figure(value)} V / ${cells} cells = ${figure(perCell)} V; the table says ${figure(wanted)} V`);
@@ -187,12 +190,21 @@ const settings = rule<Setpoint>({
       consequence: harmful ? 'damage' : 'life',
     };
   },
-  sentence({ quantity, demand, verdict }) {
-    if (verdict === 'unknown') return 'Whether this setting suits the bank cannot be said yet.';
+  sentence({ quantity, subject, verdict, demand }, model) {
+    const who = partName(model, subject);
+    if (verdict === 'unknown') return `Whether the settings of ${who} suit the bank cannot be said yet.`;
     if (quantity === 'equalise_V') return 'Equalising is set on a bank that must not be equalised.';
     if (quantity === 'comp_mV_K_cell') return 'Temperature compensation is set on lithium.';
     const word = quantity === 'absorb_V' ? 'Absorb' : quantity === 'float_V' ? 'Float' : 'Cut-off';
-    return `${word} is set ${figure(demand ?? NaN, 2)} V a cell off the table.`;
+    const { bank } = model.system;
+    const found = setpoints(model).find((one) => one.subject === subject && one.quantity === quantity)?.about;
+    const cells = bank ? (cellsPerBlock(bank).cells ?? Number.NaN) * bank.series : Number.NaN;
+    if (!bank || !found || Number.isNaN(cells)) return `${word} of ${who} is off the table.`;
+    const off = found.value - cells * wantedOf(bank, found.name);
+    // Said in volts at this bank, and which way: that is what is turned.
+    return Math.abs(off) < 0.005 * cells || (demand ?? 0) < 1e-6
+      ? `${word} of ${who} is as the table has it.`
+      : `${word} of ${who} is ${figure(Math.abs(off), 2)} V too ${off > 0 ? 'high' : 'low'} for this bank.`;
   },
 });
 

@@ -22,6 +22,7 @@ import {
   requiredOneOf,
   requiredText,
   text,
+  whole,
 } from '../parts/fields';
 import { inverters } from '../parts/inverters';
 import { loads } from '../parts/loads';
@@ -31,6 +32,8 @@ import { otherBanks } from '../parts/other-banks';
 import { runs } from '../parts/runs';
 import { nominalSchema, siteSchema } from '../parts/site';
 import { sources } from '../parts/sources';
+import { states } from '../parts/states';
+import { switches } from '../parts/switches';
 
 /**
  * The one schema of the open system file: the types below and the shipped JSON Schema both come from it.
@@ -68,6 +71,8 @@ export const systemSchema = nominalSchema.shape({
   converters: list(converters.schema),
   loads: list(loads.schema),
   runs: list(runs.schema),
+  switches: list(switches.schema),
+  states: list(states.schema),
   distribution: list(distribution.schema),
   monitor: monitor.schema.default(undefined).nullable().optional(),
 });
@@ -100,12 +105,23 @@ export const readingSchema = part({
   subject: requiredText('the id of a part'),
   quantity: requiredText('what was read'),
   value: requiredNum(-1e9, 1e9),
+  position: optionalPart({
+    string: whole(0, 10_000),
+    module: whole(0, 10_000),
+    block: whole(0, 10_000),
+    cell: whole(0, 10_000),
+  }),
+  meter: text(),
+  meter_pct: num(0, 100),
+  visit: text(),
   conditions: optionalPart({
     irradiance_W_m2: num(0, 2000),
     cell_C: celsius(),
     ambient_C: celsius(),
     current_A: num(-100_000, 100_000),
     rested_h: num(0, 100_000),
+    irradianceBy: oneOf(['cell', 'meter', 'sky']),
+    occasion: text(),
   }),
   note: text(),
 });
@@ -164,4 +180,6 @@ export type { Monitor } from '../parts/monitor';
 export type { OtherBank } from '../parts/other-banks';
 export { RUN_KINDS, type Run } from '../parts/runs';
 export { siteSchema, type Site } from '../parts/site';
-export type { Source } from '../parts/sources';
+export { OCCASIONS, type Occasion, type Source } from '../parts/sources';
+export type { State } from '../parts/states';
+export type { Switch } from '../parts/switches';

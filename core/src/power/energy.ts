@@ -5,7 +5,12 @@ import type { Ledger } from '../ledger/ledger';
 import { sunHours } from '../sun/tilted';
 import { kept } from '../numeric/kept';
 import type { Bank, PvArray } from '../system/schema';
-import { capacity_Ah, cellsInSeries, place_min_C } from './bank';
+import { chargingDevices, charger_A } from '../bank/charging';
+import { capacity_Ah, cellsInSeries, place_min_C } from '../bank/bank';
+import { outputGroups } from '../pv/controllers';
+import { alternatorDraw_A, alternatorLimit_A, alternators } from './alternators';
+import { isWinter } from './loads';
+import { figure } from '../ledger/figures';
 import { CHEMISTRY, familyOf } from '../chemistry/chemistry';
 
 /** Energy by the day and the month: what the sun brings, what the bank can give. */
@@ -55,16 +60,48 @@ export const occupied = (io: Ledger): number[] => {
   return [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12];
 };
 
-/** Wh a day at the bank from all arrays, by month (index 0 is January). */
+/** Hours a day that a controller can put out its rating: what no sun makes longer; planning value. */
+const FULL_HOURS = 10;
+
+/** Volts at which the day's energy goes into the bank: its float; of a chemistry without one its absorb. */
+function charging_V(io: Ledger): number {
+  const { bank } = io.model.system;
+  if (!bank) return io.need('bank', null);
+  const table = CHEMISTRY[bank.chemistry];
+  return cellsInSeries(io, bank) * (table.float_V ?? table.absorb_V);
+}
+
+/** Wh a day at the bank by month (index 0 is January): the sun, no more than its controllers put out, and the engine. */
 export function harvest_Wh(io: Ledger): number[] {
+  const months = Array.from({ length: 12 }, () => 0);
+  const { system } = io.model;
+  const held = new Set<string>();
+  for (const { first, arrays } of outputGroups(system)) {
+    if (arrays.length === 0) continue;
+    arrays.forEach(({ id }) => held.add(id));
+    const most = first.maxOutput_A * charging_V(io) * FULL_HOURS;
+    const sun = sunOn_Wh(io, arrays);
+    if (sun.some((wh) => wh > most))
+      io.work(`${first.label ?? 'the controller'} puts out at most ${figure(most)} Wh a day`);
+    // Written so that an unknown stays one.
+    sun.forEach((wh, i) => (months[i] = (months[i] ?? 0) + (wh > most ? most : wh)));
+  }
+  const loose = (system.arrays ?? []).filter(({ id }) => !held.has(id));
+  sunOn_Wh(io, loose).forEach((wh, i) => (months[i] = (months[i] ?? 0) + wh));
+  driving_Wh(io).forEach((wh, i) => (months[i] = (months[i] ?? 0) + wh));
+  return months;
+}
+
+function sunOn_Wh(io: Ledger, arrays: readonly PvArray[]): number[] {
   const { site, system } = io.model;
   const latitude_deg = io.need('site.latitude_deg', site.latitude_deg);
   const climate = site.climate?.globalHorizontal_kWh_m2_d;
   if (!climate) io.miss('site.climate.globalHorizontal_kWh_m2_d');
   const months = Array.from({ length: 12 }, () => 0);
-  for (const array of system.arrays ?? []) {
+  for (const array of arrays) {
     const tilt_deg = io.need(`${array.id}.tilt_deg`, array.tilt_deg);
-    const azimuth_deg = io.need(`${array.id}.azimuth_deg`, array.azimuth_deg);
+    // What lies flat faces nowhere.
+    const azimuth_deg = tilt_deg === 0 ? 180 : io.need(`${array.id}.azimuth_deg`, array.azimuth_deg);
     const controller = system.controllers?.find(({ id }) => id === array.controllerId);
     const kept = controller?.type === 'pwm' ? 1 - pwmWaste(io, array).waste : 1;
     const watts = modulesOfArray(system, array).reduce((sum, { pmax_W }) => sum + pmax_W, 0);
@@ -72,6 +109,29 @@ export function harvest_Wh(io: Ledger): number[] {
       const level = climate?.[i] ?? Number.NaN;
       months[i] = sum + watts * sunHours({ latitude_deg, tilt_deg, azimuth_deg }, i + 1, level) * SYSTEM_SHARE * kept;
     });
+  }
+  return months;
+}
+
+/** What each alternator brings in its hours a day, no more than it gives for long. */
+function driving_Wh(io: Ledger): number[] {
+  const { site, system } = io.model;
+  const months = Array.from({ length: 12 }, () => 0);
+  for (const on of alternators(system)) {
+    const { source, chargers } = on;
+    if (source?.kind !== 'alternator') continue;
+    const summer = io.need(`${source.id}.hours_d`, source.hours_d);
+    const winter = io.see(`${source.id}.winterHours_d`, source.winterHours_d) ?? summer;
+    const latitude_deg = io.need('site.latitude_deg', site.latitude_deg);
+    const amps = chargers.reduce((sum, { id }) => {
+      const device = chargingDevices(system).find((one) => one.id === id);
+      return sum + (device ? charger_A(io, device) : 0);
+    }, 0);
+    const draw = alternatorDraw_A(io, on);
+    const share = draw > 0 ? Math.min(1, alternatorLimit_A(io, on) / draw) : 1;
+    const perHour = amps * charging_V(io) * share;
+    io.work(`${source.label ?? 'the alternator'} brings ${figure(perHour)} Wh an hour of driving`);
+    months.forEach((sum, i) => (months[i] = sum + perHour * (isWinter(latitude_deg, i + 1) ? winter : summer)));
   }
   return months;
 }

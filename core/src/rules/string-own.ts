@@ -1,0 +1,51 @@
+import type { Model } from '../system/model';
+import type { Bank, Protection, PvArray, Run } from '../system/schema';
+import { partName } from './names';
+import type { Case } from './rule';
+
+/**
+ * Fuses that sit in the strings themselves: at the posts of a bank's, in an array's. The rules of a run judge them as
+ * that run's own, under the quantity `string`.
+ */
+export const STRING = 'string';
+
+export const isFuse = <P extends Pick<Protection, 'type'>>(protection: P | null | undefined): protection is P =>
+  Boolean(protection?.type) && protection?.type !== 'none';
+
+/** A bank's string with its fuse, as the run that it is: one link in free air. Where nobody read the link, it is missing. */
+export const stringRun = (bank: Bank): Run => ({
+  id: bank.id,
+  kind: 'link',
+  length_m: bank.link?.length_m ?? Number.NaN,
+  size: bank.link?.size ?? '',
+  freeAir: true,
+  protection: bank.stringFuse,
+});
+/** An array's string with its fuse. */
+export const arrayRun = (array: PvArray): Run => ({
+  id: array.id,
+  kind: 'pv',
+  from: array.id,
+  to: array.controllerId,
+  length_m: 0,
+  size: '4mm2',
+  protection: array.stringProtection,
+});
+
+/** The cases of a rule of runs, and the fuses at the posts of a bank's strings. */
+export const withStrings =
+  (cases: (model: Model) => Case<Run>[], wanted: (bank: Bank) => boolean = () => true) =>
+  (model: Model): Case<Run>[] => {
+    const { bank } = model.system;
+    return bank && isFuse(bank.stringFuse) && wanted(bank)
+      ? [...cases(model), { subject: bank.id, quantity: STRING, about: stringRun(bank) }]
+      : cases(model);
+  };
+
+/** Where a fuse is recorded: on a run, at the posts of the bank, in the strings of an array. */
+export const fusePath = (run: Run, quantity: string | null | undefined): string =>
+  quantity !== STRING ? `${run.id}.protection` : `${run.id}.${run.kind === 'pv' ? 'stringProtection' : 'stringFuse'}`;
+
+/** The cable or the strings that a finding is about, in a sentence. */
+export const cableName = (model: Model, subject: string, quantity: string | null): string =>
+  quantity === STRING ? 'each string' : partName(model, subject);

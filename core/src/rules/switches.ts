@@ -1,0 +1,79 @@
+import { networkOf } from '../conductors/network';
+import { design_A } from '../power/design';
+import type { Model } from '../system/model';
+import type { Run, Switch } from '../system/schema';
+import { apart, figure } from '../ledger/figures';
+import { dcVolts, voltsSentence } from './dc-volts';
+import { bankFaultReaches, faultAt_A, fuseBefore, interruptOutcome } from './fault-current';
+import { partName } from './names';
+import { rule, type Case, type Rule } from './rule';
+
+/** Switches on a run: current, volts, and whether what opens by itself breaks a fault there. */
+
+const runOf = ({ system }: Model, { runId }: Switch): Run | undefined => system.runs?.find(({ id }) => id === runId);
+/** What opens by itself, on a fault. */
+const opensItself = ({ kind }: Switch) => kind === 'breaker' || kind === 'ground-fault';
+
+const cases = (model: Model): Case<Switch>[] =>
+  (model.system.switches ?? []).flatMap((one) => {
+    const run = runOf(model, one);
+    const of = (quantity: string): Case<Switch> => ({ subject: one.id, about: one, quantity });
+    if (!run) return [];
+    return [
+      of('current'),
+      ...(run.kind === 'ac' ? [] : [of('volts')]),
+      ...(opensItself(one) && bankFaultReaches(run, model) ? [of('interrupt')] : []),
+    ];
+  });
+
+const rating = rule<Switch>({
+  id: 'switch.rating',
+  title: 'Switch suits its cable',
+  consequence: 'danger',
+  bearsOn: ['load', 'fuse', 'strings'],
+  cautions: ['dcRated'],
+  cases,
+  evaluate(io, one, quantity) {
+    const run = runOf(io.model, one);
+    if (!run) return null;
+    if (quantity === 'volts')
+      return dcVolts(io, run, {
+        path: one.id,
+        asks: true,
+        dcRated: one.dcRated,
+        polarised: one.polarised,
+        voltage_V: one.voltage_V,
+      });
+    if (quantity === 'interrupt') {
+      const own = networkOf(io.model.system).ownEnd(run);
+      // At the run's own end the whole cable, and its fuse, lie before it.
+      const far = Boolean(one.end) && run[one.end ?? 'from'] === own;
+      return interruptOutcome(
+        io,
+        one.id,
+        { type: 'breaker', rating_A: one.rating_A, interrupt_A: one.interrupt_A },
+        (doubled) => faultAt_A(io, { run, fromSource_m: far ? run.length_m : 0 }, doubled),
+        fuseBefore(io, run, far),
+      );
+    }
+    const design = design_A(io, run);
+    const demand = opensItself(one) && run.kind !== 'ac' ? 1.25 * design : design;
+    io.work(`design ${figure(design)} A${demand === design ? '' : `, continuous ${figure(demand)} A`}`);
+    const limit = io.need(`${one.id}.rating_A`, one.rating_A);
+    return { ratio: { demand, limit, unit: 'A', sense: 'max', tightAbove: 1 } };
+  },
+  sentence(finding, model) {
+    const { demand, limit, verdict, quantity, subject } = finding;
+    const what = partName(model, subject);
+    if (quantity === 'volts') return voltsSentence(what, finding);
+    if (verdict === 'unknown') return `Whether ${what} stands what flows there cannot be said yet.`;
+    if (quantity === 'interrupt') {
+      const { there, allowed } = apart((demand ?? NaN) / 1000, (limit ?? NaN) / 1000);
+      return `A short circuit brings ${there} kA at ${what}, which breaks ${allowed} kA.`;
+    }
+    const { there, allowed } = apart(demand, limit);
+    return `${there} A through ${what}, which is for ${allowed} A.`;
+  },
+});
+
+export const switchRules: Rule<unknown>[] = [rating];
