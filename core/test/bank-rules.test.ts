@@ -62,14 +62,20 @@ describe('volts on the bus', () => {
       sense: 'max',
     });
   });
-  test('the lower bound governs where it is closer: 6 x 1.92 V against 11.5 V', () => {
-    const model = hut((system) => (part.controller(system).minBattery_V = 11.5));
-    expect(find(model, 'controller.voltage')).toMatchObject({
+  test('the bottom is told where it is over, and is a loss: 6 x 1.92 V against 11.6 V', () => {
+    const at = (least: number) => find(hut((system) => (part.controller(system).minBattery_V = least)), 'controller.voltage');
+    expect(at(11.6)).toMatchObject({
       demand: expect.closeTo(11.52, 9),
-      limit: 11.5,
+      limit: 11.6,
       sense: 'min',
-      verdict: 'holds',
+      verdict: 'over',
+      consequence: 'loss',
     });
+    expect(at(11.5)).toMatchObject({ sense: 'max', limit: 34, verdict: 'holds', consequence: 'damage' });
+  });
+  test('a top that is over needs no bottom', () => {
+    const model = hut((system) => Object.assign(part.controller(system), { maxBattery_V: 15, minBattery_V: null }));
+    expect(find(model, 'controller.voltage')).toMatchObject({ verdict: 'over', limit: 15, missing: [] });
   });
   test('a window that was not read is unknown', () => {
     const model = hut((system) => (part.controller(system).maxBattery_V = null));

@@ -41,10 +41,10 @@ describe('resistance', () => {
     // 4 cells x 0.09 / 100 Ah = 3.6 mohm
     expect(at({ chemistry: 'lfp', block_V: 12.8, blockCapacity_Ah: 100, place: cold(5) })).toBeCloseTo(6.48, 5);
   });
-  // 6 x 0.065 / 200 = 1.95 mohm; links cold, without lugs; age and cold count nothing
+  // 6 x 0.1 / 200 + 0.2 of its posts = 3.2 mohm; links cold, without lugs; age and cold count nothing
   test('for a short circuit', () => {
-    expect(mohm(faultBank_ohm(io(), bank({ health_pct: 50, protection: {} })))).toBeCloseTo(1.95, 6);
-    expect(mohm(faultBank_ohm(io(), bank({ series: 2, parallel: 2 })))).toBeCloseTo((2 * 1.95 + 0.1662) / 2, 6);
+    expect(mohm(faultBank_ohm(io(), bank({ health_pct: 50, protection: {} })))).toBeCloseTo(3.2, 6);
+    expect(mohm(faultBank_ohm(io(), bank({ series: 2, parallel: 2 })))).toBeCloseTo((2 * 3.2 + 0.1662) / 2, 6);
   });
   test('what was not read is named', () => {
     const ledger = io();

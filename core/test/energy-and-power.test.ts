@@ -121,7 +121,7 @@ describe('strings that share', () => {
   test('age and cold raise the slow resistance, not the fault current', () => {
     const worn: Bank = { ...BANK, health_pct: 80, place: { space: 'vented-box', min_C: 5 } };
     expect(sagBank_ohm(io(), worn, true)).toBeCloseTo(((6 * 0.12) / 200 / 0.8) * 1.3, 9);
-    expect(faultBank_ohm(io(), worn)).toBeCloseTo((6 * 0.065) / 200, 12);
+    expect(faultBank_ohm(io(), worn)).toBeCloseTo((6 * 0.1) / 200 + 0.2e-3, 12);
     expect(place_min_C(io(), worn)).toBe(5);
   });
 });

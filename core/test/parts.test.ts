@@ -43,7 +43,7 @@ describe('a kind is described once', () => {
   });
   test.each(KIND_ORDER)('%s: words, a noun, a stem; references lead to kinds there are', (kind) => {
     const { word, noun, stem } = KINDS[kind];
-    expect(word).toMatch(/^[A-Z][a-z ]+$/);
+    expect(word).toMatch(/^[A-Z][a-z, ]+$/);
     expect(noun).toMatch(/^(an?|another) /);
     expect(stem).toMatch(/^[a-z-]+$/);
     for (const { refersTo } of FIELDS[kind])

@@ -249,15 +249,19 @@ describe('strings beside and behind one another', () => {
     ).toBeUndefined();
   });
   test.each([
-    [10, 9.75, 10, 'holds'],
-    [9, 9.75, 9, 'over'],
-    [20, 20, 15, 'over'],
-  ])('a string fuse of %f A is judged %f against %f A', (fuse, demand, limit, verdict) => {
+    // 1.25 x 2 x 6.5 A come back from the others, or what the fuse lets through where that is less.
+    [10, 'backfeed', 10, 15, 'holds', 'danger'],
+    [10, 'blow', 9.75, 10, 'holds', 'outage'],
+    [9, 'backfeed', 9, 15, 'holds', 'danger'],
+    [9, 'blow', 9.75, 9, 'over', 'outage'],
+    [20, 'backfeed', 16.25, 15, 'over', 'danger'],
+    [20, 'blow', 9.75, 20, 'holds', 'outage'],
+  ])('a string fuse of %f A, %s: %f against %f A', (fuse, quantity, demand, limit, verdict, consequence) => {
     const model = hut((system) => {
       part.array(system).strings = [['m'], ['m'], ['m']];
       part.array(system).stringFuse_A = fuse;
     });
-    expect(find(model, 'pv.string-protection')).toMatchObject({ demand, limit, verdict });
+    expect(find(model, 'pv.string-protection', quantity)).toMatchObject({ demand, limit, verdict, consequence });
   });
 });
 

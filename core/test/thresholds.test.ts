@@ -202,7 +202,7 @@ describe('charging, boards and the rest', () => {
     ['alternator.load', dcdc(40), undefined, 'over'],
     ['alternator.load', dcdc(null), undefined, 'unknown'],
     ['alternator.load', direct(false), undefined, 'over'],
-    ['alternator.load', direct(true), undefined, undefined],
+    ['alternator.load', direct(true), undefined, 'unknown'],
     ['distribution.slots', box(1, 100), undefined, 'holds'],
     ['distribution.slots', box(0, 100), undefined, 'over'],
     ['distribution.slots', box(null, 100), undefined, 'unknown'],

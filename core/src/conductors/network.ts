@@ -74,7 +74,8 @@ function makeNetwork(system: System): Network {
       return plain.length > 0 ? plain : mine;
     }
     const at = both.filter((end) => loads.has(end));
-    return at.length > 0 ? at : both.filter((end) => boxes.has(end));
+    // Between a board and a device that is no load, the one further from the bank is fed by the other.
+    return at.length > 0 ? at : both.filter((end) => end !== bankId).sort((a, b) => Number(boxes.has(a)) - Number(boxes.has(b)));
   };
   const candidatesOf = new Map(runs.map((run) => [run, candidates(run)]));
   const at = new Map<string, Run[]>();

@@ -75,7 +75,6 @@ const deepDischarge = rule<Bank>({
   title: 'Loads let go before the bank is empty',
   consequence: 'life',
   bearsOn: ['bank'],
-  curedByLimit: false,
   cases: (model) =>
     bankCase(model).flatMap(({ subject, about }) => [
       ...lettings(model).map(({ id }) => ({ subject, about, quantity: id })),
@@ -156,7 +155,6 @@ const cells = rule<Bank>({
   title: 'Something minds each cell',
   consequence: 'damage',
   bearsOn: ['bank'],
-  curedByLimit: false,
   cautions: ['salvaged', 'coldLithium'],
   cases: having((bank) => lithium(bank) && (guardsSingly(bank) || present(bank.protection?.cells))),
   evaluate(io, bank) {
