@@ -19,7 +19,8 @@ export {
 export { boundFaults, textFault } from './system/bounds';
 export * from './rules/finding';
 export { check, sentenceOf, titleOf } from './rules/check';
-export { gistOf, RULE_BOOK, type Gist } from './rules/headline';
+export { gistOf,
+  worstGist, RULE_BOOK, type Gist } from './rules/headline';
 export { checkWithRemedies, remediesOf } from './rules/remedies';
 export { ruleIds, RULES } from './rules/index';
 export { CAUTIONS, cautionsOf } from './rules/cautions';
@@ -58,7 +59,8 @@ export { itemsOfTable, shelfTable } from './shelf/table';
 export { warningsOf } from './system/warnings';
 export { area_mm2, AWG_SIZES, METRIC_SIZES, sizeWords, stepOfSize } from './conductors/sizes';
 export { flips, type Flip, type Flipped } from './flips/flips';
-export { stopsOf, type Stop } from './rules/stop-card';
+export { ABOUT_A_PART, stopsOf, type Stop } from './rules/stop-card';
+export { inState, modelInState, offIn } from './system/states';
 export {
   headroom,
   loadLadder,
@@ -82,7 +84,7 @@ export { settingChanges, type SettingChange, type SettingLine } from './proposal
 export { chargingDevices, settingSheets, type ChargingDevice } from './bank/charging';
 export { flatFields, memberAt, setMember } from './system/members';
 export { splitPath, type SplitPath } from './system/evidence';
-export { bearsFuse } from './conductors/network';
+export { bearsFuse, networkOf } from './conductors/network';
 export { partFaults } from './system/part-faults';
 export { systemFaults } from './system/references';
 export { sunPosition, type SunPosition } from './sun/position';

@@ -25,7 +25,7 @@ export function CheckScreen() {
   const loud = [...judged('over'), ...judged('tight')];
   const notes = judged('note');
   const quiet = judged('holds');
-  const { data: flips } = useAnswer<'flips'>({ ask: 'flips', model: site.model });
+  const { data: flips } = useAnswer<'flips'>({ ask: 'flips', model: site.judged });
   return (
     <ScrollView>
       <View className="max-w-[720px] pb-10">
@@ -78,8 +78,11 @@ function PartFilter({
 function Group({ title, findings }: { title?: string; findings: Finding[] }) {
   const site = useOpenSite();
   const [open, setOpen] = useState<string | null>(null);
-  const groups = useMemo(() => grouped(findings, site.model.system), [findings, site.model.system]);
-  const line = (finding: Finding, others: number) => {
+  const groups = useMemo(
+    () => grouped(findings, site.judged.system, site.findings),
+    [findings, site.judged.system, site.findings],
+  );
+  const line = (finding: Finding, others: number, title: string | null = null) => {
     const key = keyOf(finding);
     return open === key ? (
       <Opened key={key} finding={finding} onClose={() => setOpen(null)} />
@@ -87,7 +90,7 @@ function Group({ title, findings }: { title?: string; findings: Finding[] }) {
       <Row key={key} testID={`row-${finding.rule}`} aria-expanded={false} onPress={() => setOpen(key)}>
         <Mark verdict={finding.verdict} />
         <View className="min-w-0 flex-1">
-          <T look="head">{pretty(sentenceOf(site.model, finding))}</T>
+          <T look="head">{pretty(title ?? sentenceOf(site.judged, finding))}</T>
           <T look="fact">
             {CONSEQUENCE_WORDS[finding.consequence]} {'\u00b7'} {partName(site, finding.subject)}
             {finding.school ? ` \u00b7 school: ${finding.school}` : ''}
@@ -104,9 +107,9 @@ function Group({ title, findings }: { title?: string; findings: Finding[] }) {
           {title}
         </Heading>
       ) : null}
-      {groups.map(({ head, others }) => (
+      {groups.map(({ head, others, title: common }) => (
         <View key={keyOf(head)}>
-          {line(head, others.length)}
+          {line(head, others.length, common)}
           {others.length > 0 ? (
             <View className="ml-[30px] border-l-[3px] border-rule">{others.map((finding) => line(finding, 0))}</View>
           ) : null}
@@ -118,10 +121,10 @@ function Group({ title, findings }: { title?: string; findings: Finding[] }) {
 
 function Opened({ finding, onClose }: { finding: Finding; onClose(): void }) {
   const site = useOpenSite();
-  const isArray = site.model.system.arrays?.some(({ id }) => id === finding.subject);
+  const isArray = site.judged.system.arrays?.some(({ id }) => id === finding.subject);
   return (
     <View className="border-b border-l-[5px] border-rule border-l-lamp bg-well pl-[13px] pr-[18px]">
-      <FindingDetail finding={finding} model={site.model} nameOf={(path) => pathName(site, path)}>
+      <FindingDetail finding={finding} model={site.judged} nameOf={(path) => pathName(site, path)}>
         <SchoolSwitch site={site} finding={finding} />
       </FindingDetail>
       <Remedies site={site} finding={finding} />

@@ -13,7 +13,7 @@ import { Ladder } from './Ladder';
 /** What gives out first when more is asked of it: one sentence, and behind it the ladder. */
 export function HeadroomNote() {
   const site = useOpenSite();
-  const { data, error } = useAnswer<'headroom'>({ ask: 'headroom', model: site.model });
+  const { data, error } = useAnswer<'headroom'>({ ask: 'headroom', model: site.judged });
   const [open, setOpen] = useState(false);
   const [surging, setSurging] = useState(false);
   if (error) return null;

@@ -3,7 +3,7 @@ import { fieldSpec, KIND_WORDS } from './fields';
 import { rowOfPart, type OpenSite } from './site';
 
 /** The one sentence at the head of a site. */
-export function leadOf({ findings, model }: OpenSite): string {
+export function leadOf({ findings, judged: model }: OpenSite): string {
   const [worst] = [...findings].sort(worstFirst);
   const { arrays, bank } = model.system;
   if (!worst || (!bank && !arrays?.length)) return 'Nothing can be judged yet: begin with the modules and the bank.';

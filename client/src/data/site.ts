@@ -2,10 +2,11 @@ import { QueryCache, QueryClient, useQueries, useQuery } from '@tanstack/react-q
 import {
   check,
   fromRows,
-  gistOf,
+  modelInState,
   modelOf,
   nameOfRow,
   RULE_BOOK,
+  worstGist,
   type Finding,
   type Gist,
   type Model,
@@ -15,6 +16,7 @@ import {
 import { useMemo } from 'react';
 import { ApiError, getSite, getSites, putHeadline } from './api';
 import type { Headline, PushResult, Session, SiteRows, SiteSummary } from '@true-lantern/wire';
+import { useChosenState } from './states';
 import { keepQuery, keptData, restoring } from './persistence';
 import {
   enqueue,
@@ -99,7 +101,12 @@ export interface OpenSite {
   id: string;
   rows: PartRow[];
   file: SystemFile;
+  /** Everything on. */
   model: Model;
+  /** The state that is looked at; null: everything on. */
+  stateId: string | null;
+  /** What is judged: the system in that state. */
+  judged: Model;
   findings: Finding[];
 }
 
@@ -110,7 +117,11 @@ export function useSite(id: string) {
   const query = useQuery({ ...siteQuery(id), enabled: !made });
   const fetched = query.data?.parts;
   const data = useMemo(() => (made ? rowsOf(made) : fetched), [made, fetched]);
-  const site = useMemo(() => (data ? openSite(id, withPending(data, id, entries)) : null), [id, data, entries]);
+  const stateId = useChosenState(id);
+  const site = useMemo(
+    () => (data ? openSite(id, withPending(data, id, entries), stateId) : null),
+    [id, data, entries, stateId],
+  );
   return { site, error: query.error, refetch: query.refetch };
 }
 
@@ -118,10 +129,13 @@ export function useSite(id: string) {
 const siteMadeHere = (entries: readonly Entry[], id: string) =>
   entries.find((entry): entry is SiteEntry => entry.siteId === id && 'file' in entry);
 
-export function openSite(id: string, rows: PartRow[]): OpenSite {
+export function openSite(id: string, rows: PartRow[], chosen: string | null = null): OpenSite {
   const file = fromRows(rows);
   const model = modelOf(file);
-  return { id, rows, file, model, findings: check(model) };
+  // A state that somebody has taken out meanwhile is none.
+  const stateId = model.system.states?.some((state) => state.id === chosen) ? chosen : null;
+  const judged = stateId === null ? model : modelInState(model, stateId);
+  return { id, rows, file, model, stateId, judged, findings: check(judged) };
 }
 
 /** The sites of the firm with what each is about: as a device has said it of what stands, or worked out here. */
@@ -155,7 +169,7 @@ export function useSites() {
 
 function gistNow(id: string, parts: PartRow[], entries: readonly Entry[]): Gist {
   const { model, findings } = openSite(id, withPending(parts, id, entries));
-  return gistOf(model, findings);
+  return worstGist(model, findings);
 }
 
 /** A headline counts where it is of what stands, by the rule book of today. */
@@ -206,7 +220,7 @@ function layHeadlines(fresh: Map<string, Headline>): void {
 
 function headlineOf({ id, parts, revision }: SiteRows): Headline {
   const { model, findings } = openSite(id, parts);
-  return { ...gistOf(model, findings), revision, rules: RULE_BOOK };
+  return { ...worstGist(model, findings), revision, rules: RULE_BOOK };
 }
 
 async function tellHeadline(site: SiteRows): Promise<void> {

@@ -69,7 +69,7 @@ function FlipRow({ site, flip }: { site: OpenSite; flip: Flip }) {
           {first
             ? `${VERDICT_WORDS[first.from].toLowerCase()} to ${VERDICT_WORDS[first.to].toLowerCase()}`
             : 'a verdict'}
-          {finding ? `: ${sentenceOf(site.model, finding)}` : ''}
+          {finding ? `: ${sentenceOf(site.judged, finding)}` : ''}
           {flip.findings.length > 1 ? ` And ${flip.findings.length - 1} more.` : ''}
         </T>
       </View>

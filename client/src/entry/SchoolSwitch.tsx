@@ -12,10 +12,10 @@ import { pretty } from '../kit/units';
 export function SchoolSwitch({ site, finding }: { site: OpenSite; finding: Finding }) {
   const mayWrite = useMayWrite();
   const [tried, setTried] = useState<string | number | null>(null);
-  const school = schoolOf(site.model, finding);
+  const school = schoolOf(site.judged, finding);
   if (!school) return null;
-  const now = answerOf(site.model.schools, school);
-  const other = tried !== null && tried !== now ? underSchool(site.model, finding, school, tried) : null;
+  const now = answerOf(site.judged.schools, school);
+  const other = tried !== null && tried !== now ? underSchool(site.judged, finding, school, tried) : null;
   const row = rowOfPart(site, 'schools');
   return (
     <View className="gap-2" testID="school-switch">
@@ -30,7 +30,7 @@ export function SchoolSwitch({ site, finding }: { site: OpenSite; finding: Findi
           {other ? <Mark verdict={other.verdict} /> : null}
           <T look="fact" className="min-w-0 flex-1 text-ink">
             {other
-              ? `${VERDICT_WORDS[other.verdict]}: ${pretty(sentenceOf(site.model, other))}`
+              ? `${VERDICT_WORDS[other.verdict]}: ${pretty(sentenceOf(site.judged, other))}`
               : 'This school does not ask it.'}
           </T>
           {mayWrite && row ? (

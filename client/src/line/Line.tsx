@@ -8,7 +8,7 @@ import { MarkShape, VERDICT_WORDS } from '../kit/mark';
 import { T } from '../kit/text';
 import { pretty, unitText } from '../kit/units';
 import { Wick } from '../kit/wick';
-import { isJudged, layoutLine, type Cable, type Ink, type LineRow, type Station } from './layout';
+import { isJudged, layoutLine, type Cable, type Ink, type Lever, type LineRow, type Station } from './layout';
 
 interface LineProps {
   system: System;
@@ -18,6 +18,8 @@ interface LineProps {
   base?: System;
   selected?: string | null;
   guesses: ReadonlySet<string>;
+  /** Parts that do not run in the state that is looked at. */
+  off?: ReadonlySet<string>;
   onOpen(id: string): void;
 }
 
@@ -26,15 +28,16 @@ const PITCH = 21;
 const laneX = (lane: number) => FIRST_LANE + lane * PITCH;
 
 /** The system drawn as one run of conductor, sun at the top, loads at the bottom. Everything on it can be opened. */
-export function Line({ system, findings, siteFact, base, selected, guesses, onOpen }: LineProps) {
+export function Line({ system, findings, siteFact, base, selected, guesses, off, onOpen }: LineProps) {
   const units = useUnits();
   const layout = useMemo(
-    () => layoutLine(system, findings, siteFact, base, units),
-    [system, findings, siteFact, base, units],
+    () => layoutLine(system, findings, siteFact, base, units, off),
+    [system, findings, siteFact, base, units, off],
   );
   const { colours } = useGround();
   const gutter = laneX(layout.lanes - 1) + 24;
-  const inkColour = (ink: Ink) => (ink === 'new' || ink === 'changed' ? colours.second : colours.ink);
+  const inkColour = (ink: Ink) =>
+    ink === 'new' || ink === 'changed' ? colours.second : ink === 'off' ? colours.soft : colours.ink;
   return (
     <View style={{ height: layout.height }} className="my-2" testID="line">
       <View style={{ position: 'absolute', left: 0, top: 0, zIndex: 1, pointerEvents: 'none' }} aria-hidden>
@@ -86,13 +89,14 @@ function Drawn({ row, next, ink }: { row: LineRow; next: LineRow | undefined; in
   }
   // The row itself draws the bus, across the whole width.
   if (row.type === 'bus') return null;
+  if (row.type === 'lever') return <LeverDrawing lever={row} ink={ink(row.ink)} x={x} />;
   if (row.type === 'cable') return <CableDrawing cable={row} ink={ink(row.ink)} x={x} />;
   if (row.type === 'gap')
     return <Stroke x1={x} x2={x} y1={y} y2={y + height} stroke={colours.soft} strokeWidth={3} strokeDasharray="4 5" />;
   const continues =
     next !== undefined &&
     next.lane === row.lane &&
-    (next.type === 'load' || next.type === 'cable' || next.type === 'gap');
+    (next.type === 'load' || next.type === 'cable' || next.type === 'lever' || next.type === 'gap');
   const colour = ink(row.ink);
   if (row.type === 'load')
     return (
@@ -134,6 +138,22 @@ function CableDrawing({ cable, ink, x }: { cable: Cable; ink: string; x: number 
       >
         {fuse}
       </SvgText>
+    </G>
+  );
+}
+
+/** A switch is an arm that stands off the stroke, between two contacts. */
+function LeverDrawing({ lever, ink, x }: { lever: Lever; ink: string; x: number }) {
+  const { y, height, stroke } = lever;
+  const { colours } = useGround();
+  const middle = y + height / 2;
+  return (
+    <G>
+      <Stroke x1={x} x2={x} y1={y} y2={middle - 11} stroke={ink} strokeWidth={stroke} />
+      <Stroke x1={x} x2={x} y1={middle + 11} y2={y + height} stroke={ink} strokeWidth={stroke} />
+      <Stroke x1={x} x2={x + 12} y1={middle + 10} y2={middle - 10} stroke={ink} strokeWidth={3} />
+      <Circle cx={x} cy={middle - 11} r={3.5} fill={colours.paper} stroke={ink} strokeWidth={2} />
+      <Circle cx={x} cy={middle + 11} r={3.5} fill={colours.paper} stroke={ink} strokeWidth={2} />
     </G>
   );
 }
@@ -196,7 +216,7 @@ function RowText({ row, gutter, selected, guesses, onOpen }: RowTextProps) {
       </Pressable>
     );
   const title = row.type === 'cable' ? row.label : row.title;
-  const second = row.ink === 'new' || row.ink === 'changed' ? 'text-second' : '';
+  const second = row.ink === 'new' || row.ink === 'changed' ? 'text-second' : row.ink === 'off' ? 'text-soft' : '';
   return (
     <Pressable
       role="button"
@@ -208,7 +228,7 @@ function RowText({ row, gutter, selected, guesses, onOpen }: RowTextProps) {
     >
       <View className="flex-row items-center justify-between gap-3">
         <View className="min-w-0 flex-1 flex-row items-baseline gap-2">
-          {row.type === 'load' ? (
+          {row.type === 'load' || row.type === 'lever' ? (
             <T look="fact" numberOfLines={1} className={`shrink text-ink ${second}`}>
               {row.title}
             </T>
@@ -226,7 +246,7 @@ function RowText({ row, gutter, selected, guesses, onOpen }: RowTextProps) {
           )}
         </View>
         <T look={row.type === 'cable' ? 'small' : 'fact'} numberOfLines={1} className="max-w-[50%] text-right">
-          {row.type === 'cable' ? cableRemark(row) : row.fact}
+          {row.type === 'cable' ? cableRemark(row) : row.type === 'lever' ? leverRemark(row) : row.fact}
         </T>
       </View>
     </Pressable>
@@ -242,6 +262,12 @@ function cableRemark({ worst, fuse, label, was }: Cable): string {
   return fuse === '?' ? 'fuse: not seen' : label;
 }
 
+/** A switch's verdict where it is one to read, else what it is for. */
+const leverRemark = ({ worst, fact }: Lever): string =>
+  worst && (worst.verdict === 'over' || worst.verdict === 'tight')
+    ? VERDICT_WORDS[worst.verdict].toLowerCase()
+    : fact;
+
 function StationText({ station, guesses }: { station: Station; guesses: ReadonlySet<string> }) {
   const { worst, ink, title, fact, was } = station;
   const second = ink === 'new' || ink === 'changed';
@@ -251,7 +277,7 @@ function StationText({ station, guesses }: { station: Station; guesses: Readonly
       <T
         look="station"
         numberOfLines={1}
-        className={`${second ? 'text-second' : ''} ${ink === 'gone' ? 'line-through' : ''}`}
+        className={`${second ? 'text-second' : ink === 'off' ? 'text-soft' : ''} ${ink === 'gone' ? 'line-through' : ''}`}
       >
         {title}
       </T>

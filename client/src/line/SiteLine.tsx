@@ -1,4 +1,4 @@
-import type { Finding, System } from '@true-lantern/core';
+import { offIn, type Finding, type System } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useMemo } from 'react';
 import { guessesOf } from '../data/reading';
@@ -14,10 +14,16 @@ interface SiteLineProps {
   proposed?: { system: System; findings: Finding[] };
 }
 
+const NONE: ReadonlySet<string> = new Set();
+
 /** The Line of an open site; a tap opens the part. */
 export function SiteLine({ site, selected = null, proposed }: SiteLineProps) {
   const units = useUnits();
   const guesses = useMemo(() => guessesOf(site), [site]);
+  const off = useMemo(
+    () => new Set(site.stateId === null ? [] : offIn(site.model.system, site.stateId)),
+    [site.model.system, site.stateId],
+  );
   return (
     <Line
       system={proposed?.system ?? site.model.system}
@@ -26,6 +32,7 @@ export function SiteLine({ site, selected = null, proposed }: SiteLineProps) {
       siteFact={siteFact(site, units)}
       selected={selected}
       guesses={guesses}
+      off={proposed ? NONE : off}
       onOpen={(id) => router.navigate(`/site/${site.id}/part/${encodeURIComponent(partOf(id))}`)}
     />
   );

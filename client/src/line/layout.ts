@@ -1,5 +1,6 @@
 import {
   bearsFuse,
+  networkOf,
   eachPart,
   KIND_ORDER,
   KINDS,
@@ -16,8 +17,11 @@ import { METRIC, type Units } from '../data/units';
 import { written } from '../kit/units';
 import { strokeOf } from './facts';
 
-/** What a proposal does to a part: plain ink stays, the second ink is new or changed, gone is struck through. */
-export type Ink = 'plain' | 'new' | 'changed' | 'gone';
+/**
+ * What a proposal does to a part: plain ink stays, the second ink is new or changed, gone is struck through. Off is what
+ * does not run in the state that is looked at.
+ */
+export type Ink = 'plain' | 'new' | 'changed' | 'gone' | 'off';
 
 interface Placed {
   y: number;
@@ -49,6 +53,16 @@ export interface Cable extends Placed {
   fuse: string | null;
   worst: Finding | null;
 }
+/** What opens a cable, where it sits on it. */
+export interface Lever extends Placed {
+  type: 'lever';
+  id: string;
+  title: string;
+  fact: string;
+  ink: Ink;
+  stroke: number;
+  worst: Finding | null;
+}
 export interface Gap extends Placed {
   type: 'gap';
   id: string;
@@ -70,7 +84,7 @@ export interface Sun extends Placed {
   type: 'sun';
   text: string;
 }
-export type LineRow = Station | Cable | Gap | Load | Bus | Sun;
+export type LineRow = Station | Cable | Lever | Gap | Load | Bus | Sun;
 
 /** A stretch of conductor that passes rows without stopping: from one height to another on a lane. */
 export interface Stretch {
@@ -87,8 +101,16 @@ export interface LineLayout {
   height: number;
 }
 
-export const HEIGHT = { sun: 56, station: 58, judged: 90, was: 21, cable: 48, gap: 48, load: 48, bus: 40 } as const;
+export const HEIGHT = { sun: 56, station: 58, judged: 90, was: 21, cable: 48, lever: 48, gap: 48, load: 48, bus: 40 } as const;
 const THIN = 3;
+const SWITCH_WORDS: Record<PartOf<'switches'>['kind'], string> = {
+  isolator: 'Isolator',
+  breaker: 'Breaker',
+  'load-disconnect': 'Load disconnect',
+  'ground-fault': 'Ground-fault device',
+  plug: 'Plug',
+  transfer: 'Transfer switch',
+};
 
 type Unplaced = LineRow extends infer R ? (R extends Placed ? Omit<R, keyof Placed> : never) : never;
 type Branch = Unplaced[];
@@ -103,9 +125,11 @@ export function layoutLine(
   siteFact: string,
   base?: System,
   units: Units = METRIC,
+  off: ReadonlySet<string> = new Set(),
 ): LineLayout {
-  const parts = new Describer(system, findings, base, units);
+  const parts = new Describer(system, findings, base, units, off);
   const above = branchesAbove(system, parts);
+  parts.downwards = true;
   const below = branchesBelow(system, parts);
   const lanes = Math.max(1, above.length, below.length);
   const rows: LineRow[] = [];
@@ -144,10 +168,9 @@ export const isJudged = ({ worst }: Pick<Station, 'worst'>) => worst !== null;
 const stationHeight = (row: Pick<Station, 'worst' | 'was'>) =>
   (isJudged(row) ? HEIGHT.judged : HEIGHT.station) + (row.was ? HEIGHT.was : 0);
 
-const cables = (branch: Branch) => branch.filter((row): row is Omit<Cable, keyof Placed> => row.type === 'cable');
-const firstStroke = (branch: Branch) => (branch[0]?.type === 'cable' ? branch[0].stroke : THIN);
-const lastStroke = (branch: Branch) =>
-  branch.at(-1)?.type === 'cable' ? (cables(branch).at(-1)?.stroke ?? THIN) : THIN;
+const strokeAt = (row: Unplaced | undefined) => (row && 'stroke' in row ? row.stroke : THIN);
+const firstStroke = (branch: Branch) => strokeAt(branch[0]);
+const lastStroke = (branch: Branch) => strokeAt(branch.at(-1));
 const inkOf = (row: Unplaced | undefined): Ink => (row && 'ink' in row ? row.ink : 'plain');
 const firstInk = (branch: Branch) => inkOf(branch[0]);
 const lastInk = (branch: Branch) => inkOf(branch.at(-1));
@@ -201,7 +224,7 @@ function branchesBelow(system: System, parts: Describer): Branch[] {
   for (const placed of eachPart(system))
     if (placed.kind === 'distribution') branches.push(boardBranch(system, placed, parts));
   const rest = (system.runs ?? []).filter(({ id }) => !parts.drawn.has(id));
-  const direct: Branch = rest.flatMap((run) => [parts.cable(run), ...parts.loadAt(loads, run)]);
+  const direct: Branch = rest.flatMap((run) => [...parts.cable(run), ...parts.loadAt(loads, run)]);
   const loose = loads.filter(({ id }) => !parts.drawn.has(id)).map((load) => parts.load(load));
   if (direct.length + loose.length > 0) branches.push([...direct, ...loose]);
   return branches;
@@ -215,7 +238,7 @@ function bankBranch(system: System, parts: Describer): Branch {
   const joins = (run: Run, at: string | null | undefined, other: string | null | undefined) =>
     at === id && boxes.has(other ?? '') && run.kind !== 'link' && feedsSources(system, other);
   const toBox = (system.runs ?? []).filter((run) => joins(run, run.from, run.to) || joins(run, run.to, run.from));
-  return [...toBox.map((run) => parts.cable(run)), parts.station(placed)];
+  return [...toBox.flatMap((run) => parts.cable(run)), parts.station(placed)];
 }
 
 function boardBranch(system: System, placed: Extract<PlacedPart, { kind: 'distribution' }>, parts: Describer): Branch {
@@ -224,9 +247,9 @@ function boardBranch(system: System, placed: Extract<PlacedPart, { kind: 'distri
   const circuits = undrawn.filter(({ id, kind }) => own?.includes(id) && kind !== 'link');
   const feeds = undrawn.filter(({ id, from, to }) => (from === boxId || to === boxId) && !own?.includes(id));
   return [
-    ...feeds.map((run) => parts.cable(run)),
+    ...feeds.flatMap((run) => parts.cable(run)),
     parts.station(placed),
-    ...circuits.flatMap((run) => [parts.cable(run), ...parts.loadAt(system.loads ?? [], run)]),
+    ...circuits.flatMap((run) => [...parts.cable(run), ...parts.loadAt(system.loads ?? [], run)]),
   ];
 }
 
@@ -246,12 +269,15 @@ class Describer {
   readonly drawn = new Set<string>();
   private readonly before: Map<string, PlacedPart> | null;
   private readonly now: Map<string, PlacedPart>;
+  /** Below the bus a cable's near end is drawn first; above it, last. */
+  downwards = false;
 
   constructor(
     private readonly system: System,
     private readonly findings: readonly Finding[],
     private readonly base: System | undefined,
     private readonly units: Units,
+    private readonly off: ReadonlySet<string>,
   ) {
     const byId = (system: System) => new Map(eachPart(system).map((placed) => [placed.part.id, placed]));
     this.before = base ? byId(base) : null;
@@ -261,7 +287,7 @@ class Describer {
   station(placed: PlacedPart): Omit<Station, keyof Placed> {
     const { kind, part } = placed;
     const about = this.about(part.id);
-    const fact = factOf(placed, this.system, this.units);
+    const fact = this.fact(part.id, factOf(placed, this.system, this.units));
     return {
       type: 'station',
       id: part.id,
@@ -274,7 +300,31 @@ class Describer {
     };
   }
 
-  cable(run: Run): Omit<Cable, keyof Placed> {
+  /** A cable with what opens it, each at the end where it sits. */
+  cable(run: Run): Branch {
+    const device = networkOf(this.system).ownEnd(run);
+    const farther = (part: PartOf<'switches'>) => part.end !== undefined && part.end !== null && run[part.end] === device;
+    const levers = (this.system.switches ?? []).filter(({ runId }) => runId === run.id);
+    const near = levers.filter((part) => !farther(part)).map((part) => this.lever(part, run));
+    const far = levers.filter(farther).map((part) => this.lever(part, run));
+    const cable = this.cableAlone(run);
+    return this.downwards ? [...near, cable, ...far] : [...far, cable, ...near];
+  }
+
+  private lever(part: PartOf<'switches'>, run: Run): Omit<Lever, keyof Placed> {
+    this.drawn.add(part.id);
+    return {
+      type: 'lever',
+      id: part.id,
+      title: part.label ?? SWITCH_WORDS[part.kind],
+      fact: this.fact(part.id, KINDS.switches.fact(part, this.system, written(this.units))),
+      ink: this.ink(part.id),
+      stroke: strokeOf(run.size, run.perPole ?? 1),
+      worst: this.about(part.id)[0] ?? null,
+    };
+  }
+
+  private cableAlone(run: Run): Omit<Cable, keyof Placed> {
     const fact = KINDS.runs.fact(run, this.system, written(this.units));
     const { protection } = run;
     const type = protection?.type;
@@ -300,7 +350,7 @@ class Describer {
       type: 'load',
       id: load.id,
       title: load.label,
-      fact: KINDS.loads.fact(load, this.system, written(this.units)),
+      fact: this.fact(load.id, KINDS.loads.fact(load, this.system, written(this.units))),
       ink: this.ink(load.id),
       worst: this.about(load.id)[0] ?? null,
     };
@@ -315,7 +365,7 @@ class Describer {
     const runs = (this.system.runs ?? []).filter(
       (run) => wanted(run) && (run.from === id || run.to === id) && !this.drawn.has(run.id),
     );
-    return runs.length > 0 ? runs.map((run) => this.cable(run)) : [{ type: 'gap', id: `${id}.run`, text: gap }];
+    return runs.length > 0 ? runs.flatMap((run) => this.cable(run)) : [{ type: 'gap', id: `${id}.run`, text: gap }];
   }
 
   /** Parts that a proposal takes out. */
@@ -340,7 +390,12 @@ class Describer {
     return this.findings.filter(({ subject, verdict }) => subject === id && verdict !== 'note').sort(worstFirst);
   }
 
+  private fact(id: string, text: string): string {
+    return this.off.has(id) ? `off \u00b7 ${text}` : text;
+  }
+
   private ink(id: string): Ink {
+    if (this.off.has(id)) return 'off';
     if (!this.before) return 'plain';
     const old = this.before.get(id);
     if (!old) return 'new';

@@ -6,8 +6,9 @@ import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { SiteContext } from '../data/open-site';
 import { useSite, type OpenSite } from '../data/site';
+import { chooseState } from '../data/states';
 import { Boundary } from '../kit/boundary';
-import { Button, HeavyRule, Plain, Waiting } from '../kit/controls';
+import { Button, Chip, HeavyRule, Plain, Waiting } from '../kit/controls';
 import { useGround } from '../kit/ground';
 import { GroundSwitch } from '../kit/ground-switch';
 import { useKeys } from '../kit/keys';
@@ -191,7 +192,24 @@ function SiteHeader({ site }: { site: OpenSite }) {
         <GroundSwitch />
       </View>
       <UnsentLine siteId={site.id} />
+      <States site={site} />
     </View>
+  );
+}
+
+/** The states in which the system is used: each has its own verdicts. */
+function States({ site }: { site: OpenSite }) {
+  const states = site.model.system.states ?? [];
+  if (states.length === 0) return null;
+  return (
+    <ScrollView horizontal showsHorizontalScrollIndicator={false} contentContainerClassName="px-[18px] pb-2">
+      <View role="radiogroup" aria-label="State" className="flex-row gap-2">
+        <Chip label="Everything on" on={site.stateId === null} onPress={() => chooseState(site.id, null)} />
+        {states.map(({ id, label }) => (
+          <Chip key={id} label={label} on={site.stateId === id} onPress={() => chooseState(site.id, id)} />
+        ))}
+      </View>
+    </ScrollView>
   );
 }
 

@@ -124,7 +124,7 @@ function Verdicts({ partId }: { partId: string }) {
       {shown.map((finding, i) =>
         open === i ? (
           <View key={i} className="border-b border-rule bg-well px-[18px]">
-            <FindingDetail finding={finding} model={site.model} nameOf={(path) => pathName(site, path)}>
+            <FindingDetail finding={finding} model={site.judged} nameOf={(path) => pathName(site, path)}>
               <SchoolSwitch site={site} finding={finding} />
             </FindingDetail>
             <Button label="Close" kind="plain" className="self-start px-0" onPress={() => setOpen(null)} />
@@ -132,7 +132,7 @@ function Verdicts({ partId }: { partId: string }) {
         ) : (
           <Row key={i} onPress={() => setOpen(i)} aria-expanded={false}>
             <Mark verdict={finding.verdict} />
-            <T className="min-w-0 flex-1">{pretty(sentenceOf(site.model, finding))}</T>
+            <T className="min-w-0 flex-1">{pretty(sentenceOf(site.judged, finding))}</T>
             <T look="fact" className="font-semi">
               {VERDICT_WORDS[finding.verdict]}
             </T>

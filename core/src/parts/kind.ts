@@ -21,6 +21,8 @@ export type LineRole =
   | { at: 'board' }
   | { at: 'load' }
   | { at: 'cable' }
+  /** On the cable that it opens. */
+  | { at: 'switch' }
   /** Not drawn: listed beside the Line. */
   | { at: 'list' };
 

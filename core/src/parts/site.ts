@@ -58,7 +58,7 @@ export const siteSchema = part({
   ),
   stopCard: hidden(
     'settled on the stop card',
-    record(part({ state: oneOf(['made-safe', 'left-off', 'refused']), by: text(), at: text() })),
+    record(part({ state: oneOf(['made-safe', 'left-off', 'refused']), by: text(), at: text(), partId: text() })),
   ),
 });
 export type Site = InferType<typeof siteSchema>;

@@ -36,6 +36,6 @@ export const switches = kind({
   }),
   fact: ({ kind: what, rating_A, lvd_V }, _, { amount }) =>
     inLine(what.replace('-', ' '), amount(rating_A, 'A'), lvd_V ? `lets go at ${amount(lvd_V, 'V')}` : null),
-  line: { at: 'list' },
+  line: { at: 'switch' },
 });
 export type Switch = InferType<typeof switches.schema>;

@@ -20,7 +20,8 @@ import {
   unfedBoard,
   type Type,
 } from './run-limits';
-import { cableName, fusePath, STRING, withStrings } from './string-own';
+import { linkDesign_A } from '../power/design';
+import { cableName, fusePath, isFuse, STRING, withStrings } from './string-own';
 
 /** What a short circuit brings: whether a fuse breaks it where it sits, and clears it at the far end. */
 
@@ -222,11 +223,15 @@ const interrupt = rule<Run>({
     const said = `A short circuit brings ${there} kA; the fuse of ${what} breaks ${allowed} kA`;
     return verdict === 'tight' && (demand ?? 0) > (limit ?? 0) ? `${said} by the table: read its sheet.` : `${said}.`;
   },
-  remedies(_, run, { quantity }) {
+  remedies(model, run, { quantity }) {
     const rating = run.protection?.rating_A;
-    if (!rating || quantity === STRING) return [];
+    if (quantity === STRING) return [];
+    const { bank } = model.system;
+    // What stands at the posts stands before every fuse of this bank: one cure for all of them.
+    const first = bank && !isFuse(bank.stringFuse) ? atPosts(model, bank) : [];
+    if (!rating) return first;
     // A type that is not sold at this rating is offered at the next one up; the nearest rating comes first.
-    return (['class-t', 'nh'] as const)
+    const own = (['class-t', 'nh'] as const)
       .flatMap((type) => {
         const rating_A = ratingsSold(type).find((amps) => amps >= rating);
         return rating_A ? [{ type, rating_A, voltage_V: SOLD_V[type] }] : [];
@@ -244,7 +249,34 @@ const interrupt = rule<Run>({
           },
         ],
       }));
+    return [...first, ...own];
   },
 });
+
+/** A current-limiting fuse at the post of each string, as large as the bank's own current asks. */
+function atPosts(model: Model, bank: Bank): Candidate[] {
+  const io = createLedger(model);
+  const least = 1.25 * linkDesign_A(io);
+  if (io.missing.size > 0) return [];
+  return (['class-t', 'nh'] as const).flatMap((type) => {
+    const rating_A = ratingsSold(type).find((amps) => amps >= least - 1e-9);
+    if (!rating_A) return [];
+    return [
+      {
+        title: `${FUSE_WORDS[type]} of ${rating_A} A at the post of ${bank.parallel > 1 ? 'each string' : 'the bank'}`,
+        detail: 'stands before every other fuse: those behind it are let off',
+        eases: true as const,
+        changes: [
+          {
+            op: 'set' as const,
+            at: 'bank',
+            id: bank.id,
+            value: { stringFuse: { type, rating_A, voltage_V: SOLD_V[type], dcRated: true, fromSource_m: 0 } },
+          },
+        ],
+      },
+    ];
+  });
+}
 
 export const faultRules = [farFault, interrupt];

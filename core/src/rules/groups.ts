@@ -3,20 +3,31 @@ import type { System } from '../system/schema';
 import type { Finding } from './finding';
 import { ruleOf } from './index';
 
-/** Findings with one root: the first is the one to read, the others come of the same cable or string. */
+/** Findings with one root: the first is the one to read, the others come of the same cable, string or bank. */
 export interface Group {
   head: Finding;
   others: Finding[];
+  /** What they have in common, in a sentence, where the head's own would name but one of many. */
+  title: string | null;
 }
 
+/** Devices that a short circuit of the bank may be too much for: one bank, one root. */
+const isInterrupt = ({ rule, quantity }: Finding) =>
+  rule === 'run.interrupt' || (rule === 'switch.rating' && quantity === 'interrupt');
+const INTERRUPT = 'the fault current of the bank';
+
 /**
- * Groups what one cable or one array brings about under its worst finding, in the order given. One thin cable drops
- * volts, gets hot and lets the inverter sag: that is one thing to mend, not three.
+ * Groups what one cable, one array or one bank brings about under its worst finding, in the order given. One thin cable
+ * drops volts, gets hot and lets the inverter sag: that is one thing to mend, not three. Seven fuses that one strong bank
+ * is too much for are one as well.
+ * @param all every finding of the system, for "5 of 7"
  */
-export function grouped(findings: readonly Finding[], system: System): Group[] {
+export function grouped(findings: readonly Finding[], system: System, all: readonly Finding[] = findings): Group[] {
   const runs = system.runs ?? [];
   const roots = new Set([...runs, ...(system.arrays ?? [])].map(({ id }) => id));
-  const rootOf = ({ rule, subject }: Finding): string | null => {
+  const rootOf = (finding: Finding): string | null => {
+    const { rule, subject } = finding;
+    if (isInterrupt(finding) && finding.verdict !== 'holds' && finding.verdict !== 'unknown') return INTERRUPT;
     const { comesOf } = ruleOf(rule);
     const cause =
       comesOf &&
@@ -37,9 +48,18 @@ export function grouped(findings: readonly Finding[], system: System): Group[] {
       known.others.push(finding);
       continue;
     }
-    const group: Group = { head: finding, others: [] };
+    const group: Group = { head: finding, others: [], title: null };
     groups.push(group);
     if (root !== null) byRoot.set(root, group);
+  }
+  const short = byRoot.get(INTERRUPT);
+  if (short && short.others.length > 0) {
+    const judged = all.filter((one) => isInterrupt(one) && one.verdict !== 'unknown').length;
+    const count = `${short.others.length + 1} of ${judged} fuses`;
+    short.title =
+      short.head.verdict === 'over'
+        ? `A short circuit of the bank is too much for ${count}.`
+        : `Whether ${count} break a short circuit of the bank rests on the tables: read their sheets.`;
   }
   return groups;
 }

@@ -4,6 +4,7 @@ import { mergeChanges } from '../system/proposals';
 import { check } from './check';
 import { keyOf, overOf, type Finding, type Remedy } from './finding';
 import { ruleOf } from './index';
+import type { Candidate } from './rule';
 
 /** More than this and nobody reads them. */
 const MOST_REMEDIES = 3;
@@ -27,7 +28,8 @@ export function remediesOf(model: Model, finding: Finding, before: Finding[]): R
     if (kinds.has(kind)) continue;
     if (!cures(model, finding, before, candidate)) continue;
     kinds.add(kind);
-    kept.push(candidate);
+    const { title, detail, changes } = candidate;
+    kept.push({ title, detail, changes });
     if (kept.length === MOST_REMEDIES) break;
   }
   return kept;
@@ -39,13 +41,14 @@ export function checkWithRemedies(model: Model): Finding[] {
   return findings.map((finding) => ({ ...finding, remedies: remediesOf(model, finding, findings) }));
 }
 
-function cures(model: Model, finding: Finding, before: Finding[], { changes }: Remedy): boolean {
+function cures(model: Model, finding: Finding, before: Finding[], { changes, eases }: Candidate): boolean {
   try {
     const changed = withSystem(model, mergeChanges(model.system, changes));
     // The rule itself first: most candidates fail there, and the rest of the book need not be asked.
     const same = check(changed, [ruleOf(finding.rule)]).find((candidate) => keyOf(candidate) === keyOf(finding));
     // A finding that is gone is cured too: one string left needs no string fuse.
-    if (same && same.verdict !== 'holds') return false;
+    const eased = eases && finding.verdict === 'over' && same?.verdict === 'tight';
+    if (same && same.verdict !== 'holds' && !eased) return false;
     const after = check(changed);
     const wasOver = new Set(overOf(before).map(keyOf));
     return overOf(after).every((candidate) => wasOver.has(keyOf(candidate)));

@@ -41,6 +41,8 @@ export interface Candidate {
   title: string;
   detail: string;
   changes: Change[];
+  /** Cures by letting off: over becomes tight, since what it puts in stands before the rest. */
+  eases?: true;
 }
 
 /** What of a system a rule's verdict follows from. */

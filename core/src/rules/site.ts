@@ -2,7 +2,8 @@ import { cellsInSeries, top_V } from '../bank/bank';
 import { settingSheets } from '../bank/charging';
 import { CHEMISTRY, cellsPerBlock, familyOf, isLithium } from '../chemistry/chemistry';
 import { throughBox } from '../power/design';
-import { networkOf } from '../conductors/network';
+import { bearsFuse, networkOf, touches } from '../conductors/network';
+import { isFuse } from './string-own';
 import { continuousDischarge_A } from '../power/discharge';
 import { coldString_V, modulesOf } from '../pv/strings';
 import type { Model } from '../system/model';
@@ -252,6 +253,23 @@ export const OBSERVED: Record<string, { label: string; no: string; advice?: 'not
   smokeDetector: { label: 'Smoke detector', no: 'No smoke detector.', advice: 'note' },
 };
 
+/** Paths of what is recorded against a good answer; none where nothing is. */
+const CONTRADICTED: Record<string, (model: Model) => string[]> = {
+  mainFuse({ system }) {
+    const { bank } = system;
+    const network = networkOf(system);
+    const here = (system.runs ?? []).filter(
+      (run) => bearsFuse(run) && touches(run, bank?.id) && network.feedersOf(run) !== null,
+    );
+    const none = here.filter(({ protection }) => protection?.type === 'none');
+    const fused = bank?.fusedStrings === true || isFuse(bank?.stringFuse);
+    return here.length > 0 && none.length === here.length && !fused
+      ? none.map(({ id }) => `${id}.protection.type`)
+      : [];
+  },
+  neverMixedChemistry: ({ system: { bank } }) => (bank?.mixedChemistry ? [`${bank.id}.mixedChemistry`] : []),
+};
+
 const observed = Object.entries(OBSERVED).map(([name, { label, no, advice }]): Rule<unknown> =>
   rule<string | null>({
     id: `observed.${name}`,
@@ -266,6 +284,10 @@ const observed = Object.entries(OBSERVED).map(([name, { label, no, advice }]): R
     },
     evaluate(io, answer) {
       if (answer !== 'yes' && answer !== 'no') io.miss(`site.observations.${name}`);
+      // Seen, and recorded otherwise: one of the two is wrong, and nobody knows which.
+      const against = answer === 'yes' ? (CONTRADICTED[name]?.(io.model) ?? []) : [];
+      for (const path of against) io.miss(path);
+      if (against.length > 0) io.work('what was seen and what is recorded cannot both be right');
       return { verdict: answer === 'yes' ? 'holds' : (advice ?? 'over') };
     },
     sentence: ({ verdict }) =>

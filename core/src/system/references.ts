@@ -44,8 +44,41 @@ export function systemFaults(system: System): Fault[] {
         });
     });
   });
+  faults.push(...groupFaults(system), ...occasionFaults(system));
   return faults;
 }
+
+/** Inverters that work as one stand on one bank: windows that have no volts in common are two systems. */
+function groupFaults({ inverters }: System): Fault[] {
+  const first = new Map<string, { minDc_V: number; maxDc_V: number; at: number }>();
+  return (inverters ?? []).flatMap(({ group, minDc_V, maxDc_V }, i): Fault[] => {
+    if (!group) return [];
+    const own = { minDc_V: minDc_V ?? 0, maxDc_V: maxDc_V || Infinity, at: i };
+    const other = first.get(group);
+    if (!other) {
+      first.set(group, own);
+      return [];
+    }
+    if (own.minDc_V < other.maxDc_V && other.minDc_V < own.maxDc_V) return [];
+    return [
+      {
+        path: `system.inverters[${i}].group`,
+        message: `is "${group}" with system.inverters[${other.at}] of other DC volts, expected inverters of one voltage`,
+      },
+    ];
+  });
+}
+
+/** The sun runs with every occasion: none of its own can be given to it. */
+const occasionFaults = (system: System): Fault[] =>
+  (['arrays', 'controllers'] as const).flatMap((list) =>
+    (system[list] ?? []).flatMap((part, i): Fault[] => {
+      const occasion = (part as { occasion?: unknown }).occasion;
+      return occasion === undefined || occasion === null
+        ? []
+        : [{ path: `system.${list}[${i}].occasion`, message: 'is given to the sun, expected none: it runs with each' }];
+    }),
+  );
 
 /** Ids in a member, which may be one, a list, or lists of them, each with its path. */
 function idsAt(value: unknown, where: string): { id: string; where: string }[] {
