@@ -78,6 +78,7 @@ describe('the load ladder agrees with the rules', () => {
     const model = open(whelk, (file: { system: Record<string, unknown> }) => {
       file.system.inverters = [];
       file.system.runs = [];
+      file.system.switches = [];
       file.system.distribution = [];
     });
     expect(loadLadder(model, 1)).toEqual({ rungs: [], unknown: [] });

@@ -216,7 +216,11 @@ test('a cure names only fuses that are sold: no class T of 25 A', () => {
   });
   const finding = checkWithRemedies(model).find(({ rule }) => rule === 'run.interrupt');
   expect(finding?.verdict).toBe('over');
-  expect(finding?.remedies.map(({ title }) => title)).toEqual(['An NH fuse of 25 A']);
+  // At the posts first: it stands before every other fuse of this bank.
+  expect(finding?.remedies.map(({ title }) => title)).toEqual([
+    'A class T fuse of 60 A at the post of the bank',
+    'An NH fuse of 25 A',
+  ]);
 });
 
 test('the way from the bank leads through distributions, whatever is at its end', () => {

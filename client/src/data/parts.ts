@@ -11,6 +11,7 @@ import {
   type PartRow,
   type RowKind,
 } from '@true-lantern/core';
+import { FIELDS } from './fields';
 import { newId } from './ids';
 import { enqueue } from './outbox';
 import type { OpenSite } from './site';
@@ -102,6 +103,9 @@ const releasing = (site: OpenSite, id: string): Edit[] =>
     const undo: Body = {};
     for (const { path } of isPartKind(row.kind) ? referencesOf(row.kind) : []) {
       const named = memberAt(row.body, path);
+      // What cannot be without it (a switch without its cable) goes with it.
+      if (named === id && FIELDS[row.kind]?.find((field) => field.path === path)?.required)
+        return [{ row, set: { '/deleted': true }, undo: { '/deleted': false } }];
       const left = named === id ? null : Array.isArray(named) ? named.filter((one) => one !== id) : named;
       if (left === named || (Array.isArray(left) && left.length === (named as unknown[]).length)) continue;
       set[path] = left;

@@ -9,6 +9,7 @@ import { T } from '../kit/text';
 import { ClimateEntry } from './ClimateEntry';
 import { HorizonEntry } from './HorizonEntry';
 import { StringsEntry } from './StringsEntry';
+import { answerText } from './values';
 
 interface ChoiceProps {
   site: OpenSite | null;
@@ -59,7 +60,7 @@ export function Choice({ site, row, spec, before, picked, setPicked, setGrade }:
             ['yes', true],
             ['no', false],
           ]
-        : (spec.choices ?? []).map((choice) => [choice, choice]);
+        : (spec.choices ?? []).map((choice) => [answerText(site, row, spec, choice), choice]);
     return (
       <View role="radiogroup" aria-label={spec.label} className="flex-row flex-wrap gap-2">
         {answers.map(([label, value]) => (

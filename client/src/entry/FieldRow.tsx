@@ -1,6 +1,8 @@
 import type { PartRow } from '@true-lantern/core';
+import { useContext } from 'react';
 import { View } from 'react-native';
 import type { FieldSpec } from '../data/fields';
+import { SiteContext } from '../data/open-site';
 import { useMine } from '../data/outbox';
 import { useMayWrite } from '../data/session';
 import { useUnits } from '../data/units';
@@ -12,7 +14,7 @@ import { rangeText, shownValue } from './values';
 export function FieldRow({ row, spec, onOpen }: { row: PartRow; spec: FieldSpec; onOpen(): void }) {
   const mayWrite = useMayWrite();
   const units = useUnits();
-  const value = shownValue(row, spec, units);
+  const value = shownValue(row, spec, units, useContext(SiteContext));
   const evidence = row.evidence[spec.path];
   const grade = evidence?.grade;
   const range = rangeText(evidence, spec, units);
@@ -28,13 +30,13 @@ export function FieldRow({ row, spec, onOpen }: { row: PartRow; spec: FieldSpec;
       disabled={!mayWrite}
     >
       <T className="min-w-0 flex-1">{spec.label}</T>
-      <View className="items-end">
+      <View className="max-w-[62%] items-end">
         {value === null ? (
           <T look="head" className="text-lamp">
             not known
           </T>
         ) : (
-          <T look="figure" className={guess ? 'border-b-2 border-dotted border-ink' : ''}>
+          <T look="figure" className={`text-right ${guess ? 'border-b-2 border-dotted border-ink' : ''}`}>
             {value}
           </T>
         )}

@@ -1,5 +1,7 @@
 import { fieldOf, type Evidence, type PartRow } from '@true-lantern/core';
 import type { FieldSpec } from '../data/fields';
+import { partName } from '../data/reading';
+import type { OpenSite } from '../data/site';
 import type { Units } from '../data/units';
 import { shownUnit } from '../kit/number-entry';
 import { inUnits, sizeText } from '../kit/units';
@@ -7,10 +9,23 @@ import { inUnits, sizeText } from '../kit/units';
 /** A field of a part as it is stored. */
 export const storedValue = (row: PartRow, path: string): unknown => fieldOf({ ...row, deleted: false }, path) ?? null;
 
+/** An answer as a person reads it: parts by what they are called, an end of a cable by what is there. */
+export function answerText(site: OpenSite | null, row: PartRow, spec: FieldSpec, answer: string): string {
+  if (!site) return answer;
+  if (spec.kind === 'part' || spec.kind === 'parts') return partName(site, answer);
+  if (row.kind !== 'switches' || spec.path !== 'end') return answer;
+  const run = site.model.system.runs?.find(({ id }) => id === row.body.runId);
+  const there = answer === 'from' ? run?.from : run?.to;
+  return there ? `at ${partName(site, there)}` : answer;
+}
+
 /** As it is shown; null where it is not known. */
-export function shownValue(row: PartRow, spec: FieldSpec, units: Units): string | null {
+export function shownValue(row: PartRow, spec: FieldSpec, units: Units, site: OpenSite | null = null): string | null {
   const value = storedValue(row, spec.path);
   if (value === null || value === '') return null;
+  if (spec.kind === 'part' || spec.kind === 'choice') return answerText(site, row, spec, String(value));
+  if (spec.kind === 'parts')
+    return (value as string[]).map((id) => answerText(site, row, spec, id)).join(', ') || 'none';
   if (spec.kind === 'strings') return stringsText(value as string[][]);
   if (spec.kind === 'climate') return climateText(value as Partial<Record<string, number[]>>);
   if (spec.kind === 'horizon')

@@ -149,11 +149,11 @@ function LeverDrawing({ lever, ink, x }: { lever: Lever; ink: string; x: number 
   const middle = y + height / 2;
   return (
     <G>
-      <Stroke x1={x} x2={x} y1={y} y2={middle - 11} stroke={ink} strokeWidth={stroke} />
-      <Stroke x1={x} x2={x} y1={middle + 11} y2={y + height} stroke={ink} strokeWidth={stroke} />
-      <Stroke x1={x} x2={x + 12} y1={middle + 10} y2={middle - 10} stroke={ink} strokeWidth={3} />
-      <Circle cx={x} cy={middle - 11} r={3.5} fill={colours.paper} stroke={ink} strokeWidth={2} />
-      <Circle cx={x} cy={middle + 11} r={3.5} fill={colours.paper} stroke={ink} strokeWidth={2} />
+      <Stroke x1={x} x2={x} y1={y} y2={middle - 14} stroke={ink} strokeWidth={stroke} />
+      <Stroke x1={x} x2={x} y1={middle + 14} y2={y + height} stroke={ink} strokeWidth={stroke} />
+      <Stroke x1={x} x2={x + 13} y1={middle + 10} y2={middle - 11} stroke={ink} strokeWidth={3} />
+      <Circle cx={x} cy={middle - 11} r={4} fill={colours.paper} stroke={ink} strokeWidth={2} />
+      <Circle cx={x} cy={middle + 11} r={4} fill={colours.paper} stroke={ink} strokeWidth={2} />
     </G>
   );
 }

@@ -36,6 +36,8 @@ const COUNTS: Record<string, number> = {
   perPole: 1,
   bundled: 1,
   slots: 1,
+  legs: 1,
+  poles: 1,
   bypassDiodes: 1,
   maxSeries: 1,
   maxParallel: 1,
@@ -109,11 +111,35 @@ export function rangeOf(model: Model, field: string, { grade, low, high }: Evide
   return { low: Math.min(...ends), high: Math.min(ceiling, Math.max(...ends)) };
 }
 
-/** A size's range may be given in mm2 alone. */
-const asStored = (model: Model, field: string, end: number | string) =>
-  typeof end === 'number' && (typeof valueAt(model, field) === 'string' || /(^|\.)size$/.test(field))
-    ? `${end}mm2`
-    : end;
+/** A size's range may be given in mm2 alone; that of an array's strings is a count of modules. */
+function asStored(model: Model, field: string, end: number | string): unknown {
+  const value = valueAt(model, field);
+  if (typeof end !== 'number') return end;
+  if (typeof value === 'string' || /(^|\.)size$/.test(field)) return `${end}mm2`;
+  return isStrings(value) ? withModules(value, end) : end;
+}
+
+const isStrings = (value: unknown): value is string[][] =>
+  Array.isArray(value) && value.length > 0 && value.every((string) => Array.isArray(string));
+
+/**
+ * The same array with another count of modules: strings as long as they are, more or fewer of them where the count
+ * divides so; else strings of another length, as many as there are; else the last string longer or shorter.
+ */
+function withModules(strings: string[][], count: number): string[][] {
+  const [first = []] = strings;
+  const type = first[0] ?? '';
+  const even = strings.every(({ length }) => length === first.length);
+  const make = (series: number, parallel: number) =>
+    Array.from({ length: parallel }, () => Array.from({ length: series }, (_, i) => first[i] ?? type));
+  if (even && strings.length > 1 && first.length > 0 && count % first.length === 0)
+    return make(first.length, count / first.length);
+  if (even && count % strings.length === 0) return make(count / strings.length, strings.length);
+  const others = strings.slice(0, -1);
+  const last = strings.at(-1) ?? [];
+  const left = count - others.flat().length;
+  return [...others, Array.from({ length: Math.max(0, left) }, (_, i) => last[i] ?? last[0] ?? type)];
+}
 
 const given = (end: unknown): end is number | string =>
   typeof end === 'number' || (typeof end === 'string' && Number.isFinite(area_mm2(end)));
@@ -132,7 +158,7 @@ function valueAt(model: Model, field: string): unknown {
 }
 
 /** The model with one field set to another value; null where the field names nothing. */
-export function withField(model: Model, field: string, value: number | string): Model | null {
+export function withField(model: Model, field: string, value: unknown): Model | null {
   const at = place(model, field);
   if (!at) return null;
   const { partId, field: path } = at;

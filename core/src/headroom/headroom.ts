@@ -3,6 +3,7 @@ import { check } from '../rules/check';
 import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
 import { RULES, ruleOf, rulesOn } from '../rules/index';
 import type { Rule } from '../rules/rule';
+import { groupOf } from '../power/groups';
 import { derating, loadsOf, running_VA, running_W } from '../power/loads';
 import { arrangements, MOST_MODULES, presentModules } from '../layouts/layouts';
 import { largestWhole } from '../numeric/roots';
@@ -165,12 +166,17 @@ function asLarge(model: Model, inverter: Inverter): Inverter {
   const loads = loadsOf(model.system, inverter);
   const left = derating(io, inverter);
   if (!(left > 0)) return inverter;
+  // What works with it as one carries its part.
+  const others = (rating: 'continuous_W' | 'continuous_VA') =>
+    groupOf(model.system, inverter)
+      .members.filter(({ id }) => id !== inverter.id)
+      .reduce((sum, one) => sum + (one[rating] ?? 0) * derating(io, one), 0);
   const grown = (rated: number, running: number) => Math.max(rated, running / left);
   const { continuous_VA } = inverter;
   return {
     ...inverter,
-    continuous_W: grown(inverter.continuous_W, running_W(io, loads)),
-    ...(continuous_VA ? { continuous_VA: grown(continuous_VA, running_VA(io, loads)) } : {}),
+    continuous_W: grown(inverter.continuous_W, running_W(io, loads) - others('continuous_W')),
+    ...(continuous_VA ? { continuous_VA: grown(continuous_VA, running_VA(io, loads) - others('continuous_VA')) } : {}),
   };
 }
 

@@ -47,7 +47,9 @@ const hurts = (finding: Finding) =>
 const LOAD_RULES = RULES.filter(({ curedByLimit }) => curedByLimit === 'load');
 const CHARGE_RULES = RULES.filter(({ curedByLimit }) => curedByLimit === 'charge');
 
-export function interim(model: Model): Interim {
+export function interim(given: Model): Interim {
+  // What runs until then is a state of its own: none of the recorded ones needs to name what is turned off.
+  const model = withSystem(given, { ...given.system, states: null });
   const before = check(model);
   const limits: InterimLimit[] = [];
   const changes: Change[] = [];

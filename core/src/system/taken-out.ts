@@ -1,10 +1,12 @@
 import type { ListName } from '../parts/kinds';
 import type { Change, System } from './schema';
 
-/** The changes that take a part out with the cables at it; a board lets go of their circuits first. */
-export function takenOut({ runs, distribution }: System, at: ListName, id: string): Change[] {
+/** The changes that take a part out with the cables at it and what opens those; boards and states let go of them first. */
+export function takenOut({ runs, distribution, switches, states }: System, at: ListName, id: string): Change[] {
   const its = (runs ?? []).filter(({ from, to }) => from === id || to === id);
   const circuits = new Set(its.map((run) => run.id));
+  const onThem = (switches ?? []).filter(({ runId }) => circuits.has(runId) || (at === 'runs' && runId === id));
+  const gone = new Set([id, ...circuits, ...onThem.map((one) => one.id)]);
   return [
     ...(distribution ?? [])
       .filter((box) => box.circuits?.some((circuit) => circuits.has(circuit)))
@@ -14,6 +16,15 @@ export function takenOut({ runs, distribution }: System, at: ListName, id: strin
         id: box.id,
         value: { circuits: box.circuits?.filter((circuit) => !circuits.has(circuit)) },
       })),
+    ...(states ?? [])
+      .filter(({ off }) => off?.some((named) => gone.has(named)))
+      .map((state): Change => ({
+        op: 'set',
+        at: 'states',
+        id: state.id,
+        value: { off: state.off?.filter((named) => !gone.has(named)) },
+      })),
+    ...onThem.map((one): Change => ({ op: 'remove', at: 'switches', id: one.id })),
     ...its.map((run): Change => ({ op: 'remove', at: 'runs', id: run.id })),
     { op: 'remove', at, id },
   ];

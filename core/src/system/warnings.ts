@@ -23,6 +23,23 @@ export function warningsOf(system: System): string[] {
         `system.inverters[${i}].surge_W: is ${surge_W} W, below continuous_W ${continuous_W} W, expected the surge above it`,
       );
   });
+  (system.arrays ?? []).forEach((array, i) => {
+    const { stringFuse_A, stringProtection } = array;
+    const read = stringProtection?.type === 'none' ? null : stringProtection?.rating_A;
+    if (stringFuse_A && read && stringFuse_A !== read)
+      warnings.push(
+        `system.arrays[${i}].stringProtection.rating_A: is ${read} A, but stringFuse_A is ${stringFuse_A} A, expected the two to agree`,
+      );
+    for (const run of system.runs ?? []) {
+      const alone = run.strings ? run.strings.length === 1 : array.strings.length === 1;
+      const own = run.protection?.type === 'none' ? null : run.protection?.rating_A;
+      const other = read ?? stringFuse_A;
+      if (run.kind === 'pv' && (run.from === array.id || run.to === array.id) && alone && own && other && own !== other)
+        warnings.push(
+          `system.arrays[${i}].stringFuse_A: is ${other} A, but the fuse on the string's own run is ${own} A, expected the two to agree`,
+        );
+    }
+  });
   const { bank } = system;
   if (bank) {
     const known = cellsPerBlock(bank).cells;
