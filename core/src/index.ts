@@ -19,8 +19,7 @@ export {
 export { boundFaults, textFault } from './system/bounds';
 export * from './rules/finding';
 export { check, sentenceOf, titleOf } from './rules/check';
-export { gistOf,
-  worstGist, RULE_BOOK, type Gist } from './rules/headline';
+export { gistOf, worstGist, RULE_BOOK, type Gist } from './rules/headline';
 export { checkWithRemedies, remediesOf } from './rules/remedies';
 export { ruleIds, RULES } from './rules/index';
 export { CAUTIONS, cautionsOf } from './rules/cautions';

@@ -63,7 +63,11 @@ describe('volts on the bus', () => {
     });
   });
   test('the bottom is told where it is over, and is a loss: 6 x 1.92 V against 11.6 V', () => {
-    const at = (least: number) => find(hut((system) => (part.controller(system).minBattery_V = least)), 'controller.voltage');
+    const at = (least: number) =>
+      find(
+        hut((system) => (part.controller(system).minBattery_V = least)),
+        'controller.voltage',
+      );
     expect(at(11.6)).toMatchObject({
       demand: expect.closeTo(11.52, 9),
       limit: 11.6,

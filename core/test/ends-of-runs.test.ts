@@ -35,7 +35,10 @@ const of = (model: Model, rule: string, subject: string, quantity: string | null
   check(model).find((one) => one.rule === rule && one.subject === subject && one.quantity === quantity);
 const swapped = (one: Run): Run => ({ ...one, from: one.to, to: one.from });
 const amps = (model: Model, id: string) =>
-  design_A(createLedger(model), model.system.runs!.find((one) => one.id === id)!);
+  design_A(
+    createLedger(model),
+    model.system.runs!.find((one) => one.id === id)!,
+  );
 
 describe("a controller wired to the inverter's posts", () => {
   const tapped = run('r-c', 'controller-battery', 'c', 'inv', { protection: fuse(40, { fromSource_m: 0.3 }) });
@@ -48,12 +51,19 @@ describe("a controller wired to the inverter's posts", () => {
   });
   test("what feeds it is the inverter's cable, and the fuse there is upstream", () => {
     const model = wired([tapped]);
-    expect(networkOf(model.system).feedersOf(tapped)?.map(({ id }) => id)).toEqual(['r-inv']);
+    expect(
+      networkOf(model.system)
+        .feedersOf(tapped)
+        ?.map(({ id }) => id),
+    ).toEqual(['r-inv']);
     expect(of(model, 'run.selectivity', 'r-c')).toMatchObject({ demand: 40 / 80, limit: 1 / 1.6 });
   });
   test('the order in which its ends were written says nothing', () => {
     for (const rule of ['run.fuse-protects', 'run.far-fault', 'run.interrupt', 'run.drop', 'run.ampacity'])
-      expect({ rule, ...of(wired([swapped(tapped)]), rule, 'r-c') }).toEqual({ rule, ...of(wired([tapped]), rule, 'r-c') });
+      expect({ rule, ...of(wired([swapped(tapped)]), rule, 'r-c') }).toEqual({
+        rule,
+        ...of(wired([tapped]), rule, 'r-c'),
+      });
     const inverter = wired([tapped], (system) => (system.runs![0] = swapped(system.runs![0]!)));
     expect(check(inverter)).toEqual(check(wired([tapped])));
   });
@@ -61,12 +71,19 @@ describe("a controller wired to the inverter's posts", () => {
     // 16 mm2, 60 degC air is not said: 90 degC column of 6 AWG, 75 A; building never asks less than the next size, 80 A.
     const thin = { ...tapped, size: '4mm2' };
     expect(of(wired([thin]), 'run.source-end', 'r-c')).toMatchObject({ demand: 0.3, limit: 0.18, verdict: 'over' });
-    expect(of(wired([tapped], (system) => (system.runs![0]!.protection = fuse(60))), 'run.source-end', 'r-c')).toBeUndefined();
+    expect(
+      of(
+        wired([tapped], (system) => (system.runs![0]!.protection = fuse(60))),
+        'run.source-end',
+        'r-c',
+      ),
+    ).toBeUndefined();
   });
 });
 
 describe('a wire with nothing on it', () => {
-  const lamp = (more: Partial<Run> = {}) => run('r-l', 'dc-load', 'inv', 'lamp', { size: '1.5mm2', protection: { type: 'none' }, ...more });
+  const lamp = (more: Partial<Run> = {}) =>
+    run('r-l', 'dc-load', 'inv', 'lamp', { size: '1.5mm2', protection: { type: 'none' }, ...more });
   const withLamp = (system: System) =>
     (system.loads = [{ id: 'lamp', label: 'Lamp', kind: 'dc', power_W: 12, hours_d: 4 }]);
   test('tapped from posts: over, since 80 A upstream is more than it stands', () =>
@@ -99,7 +116,11 @@ test.each<[Run['kind'], string, (system: System) => void]>([
   ['battery-inverter', 'inv', () => undefined],
   ['charger', 'ch', (system) => (system.chargers = [{ id: 'ch', kind: 'mains', max_A: 20 }])],
   ['converter', 'con', (system) => (system.converters = [{ id: 'con', in_V: 24, out_V: 12, max_A: 20 }])],
-  ['dc-load', 'lamp', (system) => (system.loads = [{ id: 'lamp', label: 'Lamp', kind: 'dc', power_W: 60, hours_d: 1 }])],
+  [
+    'dc-load',
+    'lamp',
+    (system) => (system.loads = [{ id: 'lamp', label: 'Lamp', kind: 'dc', power_W: 60, hours_d: 1 }]),
+  ],
   ['dc-load', 'box', (system) => (system.distribution = [{ id: 'box', slots: 4, rating_A: 40, circuits: [] }])],
   ['link', 'box', (system) => (system.distribution = [{ id: 'box', slots: 4, rating_A: 40, circuits: [] }])],
 ])('no part is without a voice: %s to %s, with no protection anywhere, is over', (kind, to, add) => {
@@ -154,7 +175,9 @@ describe('a fault far from the bank', () => {
     hut((system) => {
       Object.assign(system.bank!, BATTERY);
       system.inverters = [{ id: 'inv', continuous_W: 500, lowCutoff_V: 10.5 }];
-      system.runs = [run('r', 'battery-inverter', 'b', 'inv', { length_m: 2, protection: fuse(80, protection), ...more })];
+      system.runs = [
+        run('r', 'battery-inverter', 'b', 'inv', { length_m: 2, protection: fuse(80, protection), ...more }),
+      ];
       change(system);
     });
   const WARM = 1 + 0.00393 * 30;
@@ -167,8 +190,15 @@ describe('a fault far from the bank', () => {
       system.monitor = { id: 'mon', shunt_A: 500 };
       system.switches = [{ id: 'sw', kind: 'isolator', runId: 'r', rating_A: 100 }];
     });
-    expect(of(model, 'run.far-fault', 'r')?.limit).toBeCloseTo((6 * 2.017 * 1000) / ohm(50 / 80, 50 / 100, 50 / 500), 4);
-    const around = wire({}, { negativeThroughShunt: false }, (system) => (system.monitor = { id: 'mon', shunt_A: 500 }));
+    expect(of(model, 'run.far-fault', 'r')?.limit).toBeCloseTo(
+      (6 * 2.017 * 1000) / ohm(50 / 80, 50 / 100, 50 / 500),
+      4,
+    );
+    const around = wire(
+      {},
+      { negativeThroughShunt: false },
+      (system) => (system.monitor = { id: 'mon', shunt_A: 500 }),
+    );
     expect(of(around, 'run.far-fault', 'r')?.limit).toBeCloseTo((6 * 2.017 * 1000) / ohm(50 / 80), 4);
   });
 });
@@ -179,7 +209,9 @@ describe('what the tables know of a fault', () => {
     of(
       hut((system) => {
         system.inverters = [{ id: 'inv', continuous_W: 200, lowCutoff_V: 10.5 }];
-        system.runs = [run('r', 'battery-inverter', 'b', 'inv', { protection: fuse(40, { fromSource_m: 0, ...protection }) })];
+        system.runs = [
+          run('r', 'battery-inverter', 'b', 'inv', { protection: fuse(40, { fromSource_m: 0, ...protection }) }),
+        ];
         change(system);
       }),
       'run.interrupt',
@@ -208,17 +240,32 @@ describe('what the tables know of a fault', () => {
 
 describe('fuses at the posts of the strings', () => {
   const bank = (system: System) => {
-    Object.assign(system.bank!, { parallel: 3, tapping: 'busbar', link: { length_m: 0.3, size: '35mm2' }, internal_mohm: 3 });
+    Object.assign(system.bank!, {
+      parallel: 3,
+      tapping: 'busbar',
+      link: { length_m: 0.3, size: '35mm2' },
+      internal_mohm: 3,
+    });
     system.inverters = [{ id: 'inv', continuous_W: 500, efficiency_pct: 90, lowCutoff_V: 10.5 }];
     system.runs = [run('r', 'battery-inverter', 'b', 'inv', { protection: fuse(80, { interrupt_A: 9000 }) })];
     system.bank!.stringFuse = fuse(60, { interrupt_A: 9000 });
   };
-  const fused = (change: object) => hut((system) => { bank(system); Object.assign(system.bank!.stringFuse!, change); });
+  const fused = (change: object) =>
+    hut((system) => {
+      bank(system);
+      Object.assign(system.bank!.stringFuse!, change);
+    });
   // The two others push 12.732 V through 3 mohm / 2; the string's share of the inverter's 52.9 A is a third.
   test('are judged as the runs that they are', () => {
     const model = fused({});
-    expect(of(model, 'run.interrupt', 'b', 'string')).toMatchObject({ demand: expect.closeTo((1.1 * 12732) / 1.5, 3), verdict: 'over' });
-    expect(of(model, 'run.fuse-carries', 'b', 'string')).toMatchObject({ demand: 60, limit: expect.closeTo((1.25 * 500) / (0.9 * 10.5) / 3, 6) });
+    expect(of(model, 'run.interrupt', 'b', 'string')).toMatchObject({
+      demand: expect.closeTo((1.1 * 12732) / 1.5, 3),
+      verdict: 'over',
+    });
+    expect(of(model, 'run.fuse-carries', 'b', 'string')).toMatchObject({
+      demand: 60,
+      limit: expect.closeTo((1.25 * 500) / (0.9 * 10.5) / 3, 6),
+    });
     // 35 mm2 takes the 2 AWG column in free air, 190 A; the terminals are no matter of the link's: 75 degC, 170 A.
     expect(of(model, 'run.fuse-protects', 'b', 'string')).toMatchObject({ demand: 60, limit: 175, verdict: 'holds' });
     expect(of(model, 'run.dc-rating', 'b', 'string')).toMatchObject({ limit: 58, verdict: 'holds' });
@@ -235,6 +282,8 @@ describe('fuses at the posts of the strings', () => {
   test('that break their own fault let off what stands behind them', () => {
     expect(of(fused({}), 'run.interrupt', 'r')).toMatchObject({ verdict: 'over' });
     expect(of(fused({ interrupt_A: 12_000 }), 'run.interrupt', 'r')).toMatchObject({ verdict: 'tight' });
-    expect(of(fused({ interrupt_A: 12_000, type: 'breaker' }), 'run.interrupt', 'r')).toMatchObject({ verdict: 'over' });
+    expect(of(fused({ interrupt_A: 12_000, type: 'breaker' }), 'run.interrupt', 'r')).toMatchObject({
+      verdict: 'over',
+    });
   });
 });

@@ -33,6 +33,8 @@ export function soundSystem(pick: () => number): Model {
   const main = conductor(Math.max(inverter_A, 1.1 * push) + 10);
   const toInverter = conductor(inverter_A);
   const toController = conductor(1.1 * push);
+  const twin = pick() < 0.5;
+  const inverterIds = twin ? ['inv', 'inv2'] : ['inv'];
   const cells = (nominal_V / 24) * (lithium ? 8 : 12);
   const absorb_V = cells * (lithium ? 3.55 : 2.42);
   const settings = {
@@ -59,7 +61,9 @@ export function soundSystem(pick: () => number): Model {
         tilt_deg: 30,
         azimuth_deg: 180,
         mounting: 'rack',
-        stringFuse_A: parallel > 2 ? 25 : null,
+        ...(parallel > 2 && pick() < 0.5
+          ? { stringProtection: { type: 'breaker', rating_A: 25, dcRated: true, polarised: false, voltage_V: 600 } }
+          : { stringFuse_A: parallel > 2 ? 25 : null }),
         controllerId: 'cc',
       },
     ],
@@ -101,30 +105,32 @@ export function soundSystem(pick: () => number): Model {
       tapping: 'busbar',
       link: { length_m: 0.3, size: '70mm2' },
       ...(lithium
-        ? { lowTemperatureProtection: true, protection: { lowTrip_V_cell: 2.6, highTrip_V_cell: 3.65 } }
+        ? {
+            lowTemperatureProtection: true,
+            protection: { cells: nominal_V / 3, lowTrip_V_cell: 2.6, highTrip_V_cell: 3.65 },
+          }
         : {}),
       place: { space: 'outbuilding', min_C: 12, max_C: 28, ventArea_cm2: 900 },
     },
-    inverters: [
-      {
-        id: 'inv',
-        waveform: 'sine',
-        continuous_W: inverter_W,
-        continuous_VA: Math.round(1.1 * inverter_W),
-        surge_W: 2 * inverter_W,
-        surge_s: 5,
-        minDc_V: 18,
-        maxDc_V: 70,
-        lowCutoff_V: cutoff_V,
-        settings: { cutoff_V },
-        idle_W: Math.min(15, (0.04 * harvest_Wh) / 24),
-        precharge: true,
-        efficiency_pct: 94,
-        feeds: 'sockets',
-        transfer: 'none',
-        neutralBond: 'fixed',
-      },
-    ],
+    inverters: inverterIds.map((id) => ({
+      id,
+      ...(twin ? { group: 'pair' } : {}),
+      waveform: 'sine',
+      continuous_W: inverter_W / inverterIds.length,
+      continuous_VA: Math.round(1.1 * inverter_W) / inverterIds.length,
+      surge_W: (2 * inverter_W) / inverterIds.length,
+      surge_s: 5,
+      minDc_V: 18,
+      maxDc_V: 70,
+      lowCutoff_V: cutoff_V,
+      settings: { cutoff_V },
+      idle_W: Math.min(15, (0.04 * harvest_Wh) / 24) / inverterIds.length,
+      precharge: true,
+      efficiency_pct: 94,
+      feeds: 'sockets',
+      transfer: 'none',
+      neutralBond: 'fixed',
+    })),
     loads: [
       {
         id: 'base',
@@ -145,6 +151,7 @@ export function soundSystem(pick: () => number): Model {
         hours_d: 0.05,
         overlap: 'alone',
       },
+      { id: 'lamp', label: 'Lamp', kind: 'dc', type: 'electronic', power_W: 10, hours_d: 1, overlap: 'may' },
     ],
     runs: [
       {
@@ -165,16 +172,61 @@ export function soundSystem(pick: () => number): Model {
         ...short(toController, fuse),
       },
       { id: 'r-bus', kind: 'dc-load', from: 'bank', to: 'bus', length_m: from(0.4, 0.7), ...short(main, fuse) },
-      {
-        id: 'r-inv',
+      ...inverterIds.map((id) => ({
+        id: `r-${id}`,
         kind: 'battery-inverter',
-        from: 'bus',
-        to: 'inv',
+        // Which end is written first says nothing.
+        ...(pick() < 0.5 ? { from: 'bus', to: id } : { from: id, to: 'bus' }),
         length_m: from(0.5, 0.9),
         ...short(toInverter, fuse),
+      })),
+      {
+        id: 'r-lamp',
+        kind: 'dc-load',
+        from: 'bus',
+        to: 'lamp',
+        length_m: 2,
+        size: '6mm2',
+        insulation_C: 90,
+        negativeThroughShunt: true,
+        protection: fuse(20),
       },
     ],
-    distribution: [{ id: 'bus', slots: 6, rating_A: 1000, circuits: ['r-cc', 'r-inv'] }],
+    switches: [
+      {
+        id: 'main',
+        kind: 'isolator',
+        runId: 'r-bus',
+        end: 'to',
+        rating_A: Math.ceil(1.3 * Math.max(inverter_A, push) + 10),
+        voltage_V: 100,
+        dcRated: true,
+        polarised: false,
+      },
+      {
+        id: 'sun',
+        kind: pick() < 0.5 ? 'isolator' : 'breaker',
+        runId: 'r-pv',
+        end: 'to',
+        rating_A: Math.ceil(1.6 * parallel * module.isc_A),
+        voltage_V: 600,
+        dcRated: true,
+        polarised: false,
+      },
+      {
+        id: 'lvd',
+        kind: 'load-disconnect',
+        runId: 'r-lamp',
+        rating_A: 20,
+        voltage_V: 100,
+        dcRated: true,
+        lvd_V: cutoff_V,
+      },
+    ],
+    states: [{ id: 'away', label: 'Nobody there', off: ['tool', 'lamp'] }],
+    distribution: [
+      { id: 'bus', slots: 6, rating_A: 1000, circuits: ['r-cc', ...inverterIds.map((id) => `r-${id}`), 'r-lamp'] },
+    ],
     monitor: { id: 'mon', shunt_A: 1000 },
   };
   return {

@@ -127,7 +127,10 @@ describe('cable and fuse', () => {
   test('where none that is sold serves, it says which rule stops each type', () => {
     const large = open(gannet);
     // A bank of three times the size: more than any type that is sold breaks.
-    Object.assign(large.system.bank!, { blockCapacity_Ah: 3 * large.system.bank!.blockCapacity_Ah, internal_mohm: 0.05 });
+    Object.assign(large.system.bank!, {
+      blockCapacity_Ah: 3 * large.system.bank!.blockCapacity_Ah,
+      internal_mohm: 0.05,
+    });
     const type = lineOf(specify(large, 'r-i', 'fuse'), 'protection.type');
     expect(type?.words).toEqual([]);
     expect(type?.why.join(' ')).toMatch(/class-t 110 A: .*short circuit/);

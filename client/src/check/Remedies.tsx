@@ -11,7 +11,12 @@ import { useAnswer } from '../workers/engine';
 
 /** The smallest changes that would make it hold, each verified; "Try" makes a proposal of one. */
 export function Remedies({ site, finding }: { site: OpenSite; finding: Finding }) {
-  const { data, error } = useAnswer<'remedies'>({ ask: 'remedies', model: site.judged, finding, before: site.findings });
+  const { data, error } = useAnswer<'remedies'>({
+    ask: 'remedies',
+    model: site.judged,
+    finding,
+    before: site.findings,
+  });
   const mayWrite = useMayWrite();
   if (finding.verdict !== 'over' && finding.verdict !== 'tight') return null;
   const placed = eachPart(site.judged.system).find(({ part }) => part.id === finding.subject);

@@ -264,9 +264,7 @@ function cableRemark({ worst, fuse, label, was }: Cable): string {
 
 /** A switch's verdict where it is one to read, else what it is for. */
 const leverRemark = ({ worst, fact }: Lever): string =>
-  worst && (worst.verdict === 'over' || worst.verdict === 'tight')
-    ? VERDICT_WORDS[worst.verdict].toLowerCase()
-    : fact;
+  worst && (worst.verdict === 'over' || worst.verdict === 'tight') ? VERDICT_WORDS[worst.verdict].toLowerCase() : fact;
 
 function StationText({ station, guesses }: { station: Station; guesses: ReadonlySet<string> }) {
   const { worst, ink, title, fact, was } = station;

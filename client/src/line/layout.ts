@@ -101,7 +101,17 @@ export interface LineLayout {
   height: number;
 }
 
-export const HEIGHT = { sun: 56, station: 58, judged: 90, was: 21, cable: 48, lever: 48, gap: 48, load: 48, bus: 40 } as const;
+export const HEIGHT = {
+  sun: 56,
+  station: 58,
+  judged: 90,
+  was: 21,
+  cable: 48,
+  lever: 48,
+  gap: 48,
+  load: 48,
+  bus: 40,
+} as const;
 const THIN = 3;
 const SWITCH_WORDS: Record<PartOf<'switches'>['kind'], string> = {
   isolator: 'Isolator',
@@ -303,7 +313,8 @@ class Describer {
   /** A cable with what opens it, each at the end where it sits. */
   cable(run: Run): Branch {
     const device = networkOf(this.system).ownEnd(run);
-    const farther = (part: PartOf<'switches'>) => part.end !== undefined && part.end !== null && run[part.end] === device;
+    const farther = (part: PartOf<'switches'>) =>
+      part.end !== undefined && part.end !== null && run[part.end] === device;
     const levers = (this.system.switches ?? []).filter(({ runId }) => runId === run.id);
     const near = levers.filter((part) => !farther(part)).map((part) => this.lever(part, run));
     const far = levers.filter(farther).map((part) => this.lever(part, run));

@@ -31,7 +31,8 @@ export function StopCard() {
           : null,
     });
   };
-  const name = (key: string, partId: string | null) => setFields(site, row, { [`stopCard.${key}`]: partId && { partId } });
+  const name = (key: string, partId: string | null) =>
+    setFields(site, row, { [`stopCard.${key}`]: partId && { partId } });
   return (
     <View className="border-y-4 border-ink px-[18px] py-4" testID="stop-card" role="alert">
       <Heading level={2} look="lead">

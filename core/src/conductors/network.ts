@@ -75,12 +75,13 @@ function makeNetwork(system: System): Network {
     }
     const at = both.filter((end) => loads.has(end));
     // Between a board and a device that is no load, the one further from the bank is fed by the other.
-    return at.length > 0 ? at : both.filter((end) => end !== bankId).sort((a, b) => Number(boxes.has(a)) - Number(boxes.has(b)));
+    return at.length > 0
+      ? at
+      : both.filter((end) => end !== bankId).sort((a, b) => Number(boxes.has(a)) - Number(boxes.has(b)));
   };
   const candidatesOf = new Map(runs.map((run) => [run, candidates(run)]));
   const at = new Map<string, Run[]>();
-  for (const run of runs)
-    for (const end of ends(run)) at.set(end, [...(at.get(end) ?? []), run]);
+  for (const run of runs) for (const end of ends(run)) at.set(end, [...(at.get(end) ?? []), run]);
 
   /** Everything that is reached from a part, by the fewest runs. */
   const spread = (start: string, reached: Map<string, Reached>, from: Reached, output: boolean) => {

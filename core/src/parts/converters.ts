@@ -25,7 +25,11 @@ export const converters = kind({
     notes: notes(),
   }),
   fact: ({ in_V, out_V, max_A, quantity }, _, { amount }) =>
-    inLine(`${quantity && quantity > 1 ? `${quantity} \u00d7 ` : ''}${amount(in_V, 'V', 5)}`, `to ${amount(out_V, 'V', 5)}`, amount(max_A, 'A', 5)),
+    inLine(
+      `${quantity && quantity > 1 ? `${quantity} \u00d7 ` : ''}${amount(in_V, 'V', 5)}`,
+      `to ${amount(out_V, 'V', 5)}`,
+      amount(max_A, 'A', 5),
+    ),
   line: { at: 'list' },
 });
 export type Converter = InferType<typeof converters.schema>;

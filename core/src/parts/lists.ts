@@ -8,10 +8,9 @@ import { BELONGS, type Belongs } from './words';
 const CABLED = KIND_ORDER.filter((kind) => KINDS[kind].cabled);
 /** What may be off in a state: not the states themselves. */
 const ALL = KIND_ORDER.filter((kind) => kind !== 'states');
-const BY_KIND = Object.fromEntries(KIND_ORDER.map((kind) => [kind, fieldsOf(KINDS[kind].schema, CABLED, ALL)])) as Record<
-  PartKind,
-  { fields: Field[]; hidden: HiddenField[] }
->;
+const BY_KIND = Object.fromEntries(
+  KIND_ORDER.map((kind) => [kind, fieldsOf(KINDS[kind].schema, CABLED, ALL)]),
+) as Record<PartKind, { fields: Field[]; hidden: HiddenField[] }>;
 
 /** Fields of a kind in the order in which they are asked for; of the site and the system too. */
 export const FIELDS: Readonly<Record<PartKind | 'site' | 'system', readonly Field[]>> = {

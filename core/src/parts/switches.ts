@@ -17,10 +17,7 @@ export const switches = kind({
   schema: part({
     id: id(),
     label: name(),
-    kind: asked(
-      'Kind',
-      requiredOneOf(['isolator', 'breaker', 'load-disconnect', 'ground-fault', 'plug', 'transfer']),
-    ),
+    kind: asked('Kind', requiredOneOf(['isolator', 'breaker', 'load-disconnect', 'ground-fault', 'plug', 'transfer'])),
     runId: asked('On the cable', requiredText('the id of a run'), { refersTo: ['runs'], belongs: 'link' }),
     end: asked('At its end', oneOf(['from', 'to']), { belongs: 'link' }),
     rating_A: first('Rating', amps()),

@@ -43,4 +43,3 @@ export function alternatorDraw_A(io: Ledger, { chargers }: OnAlternator): number
     return sum + amps;
   }, 0);
 }
-

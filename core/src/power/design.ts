@@ -86,7 +86,8 @@ function flowOf(io: Ledger, run: Run, seen: readonly string[]): Flow {
   const box = (system.distribution ?? []).find(({ id }) => id === own);
   if (box && (run.kind === 'dc-load' || run.kind === 'link')) return throughBox(io, box, [...seen, run.id]);
   const input =
-    (run.kind === 'converter' || run.kind === 'charger') && network.side(run) === (run.kind === 'converter' ? 'output' : 'input');
+    (run.kind === 'converter' || run.kind === 'charger') &&
+    network.side(run) === (run.kind === 'converter' ? 'output' : 'input');
   const mine = ownFlow(io, run);
   // What is tapped hangs on the side that the bank feeds.
   if (!own || input) return mine;
@@ -115,7 +116,9 @@ function ownFlow(io: Ledger, run: Run): Flow {
       if (!inverter) return lost('to');
       // Members of its group that have no run of their own hang on the first one's.
       const { first, members } = groupOf(system, inverter);
-      const others = members.filter((one) => one.id !== inverter.id && inverter.id === first.id && !hasRun(system, one));
+      const others = members.filter(
+        (one) => one.id !== inverter.id && inverter.id === first.id && !hasRun(system, one),
+      );
       return [inverter, ...others].reduce<Flow>(
         (sum, one) =>
           added(sum, {
@@ -170,7 +173,8 @@ export function throughBox(
 ): Flow {
   const { system } = io.model;
   const network = networkOf(system);
-  const feeds = (run: Run) => (run.kind === 'converter' ? network.side(run) === 'output' : network.ownEnd(run) === box.id);
+  const feeds = (run: Run) =>
+    run.kind === 'converter' ? network.side(run) === 'output' : network.ownEnd(run) === box.id;
   let sum = NOTHING;
   for (const run of system.runs ?? []) {
     const listed = box.circuits?.includes(run.id) ?? false;
@@ -194,7 +198,8 @@ export function acDrawn_VA(io: Ledger, run: Run): number {
     .filter(({ first, members }) => first.transfer === 'built-in' && members.some(({ id }) => reached.has(id)))
     .flatMap(({ first }) => loadsOf(system, first));
   return (
-    running_VA(io, [...new Set([...loads, ...passed])]) + chargers.reduce((sum, device) => sum + charger_VA(io, device), 0)
+    running_VA(io, [...new Set([...loads, ...passed])]) +
+    chargers.reduce((sum, device) => sum + charger_VA(io, device), 0)
   );
 }
 
@@ -227,11 +232,13 @@ function acDesign_A(io: Ledger, run: Run): number {
   const inverter = (system.inverters ?? []).find(({ id }) => id === run.from);
   const source = acSources(system).find(({ id }) => id === run.from);
   let least = 0;
-  if (inverter) least = (io.see(`${inverter.id}.continuous_VA`, inverter.continuous_VA) ?? inverter.continuous_W) / volts;
+  if (inverter)
+    least = (io.see(`${inverter.id}.continuous_VA`, inverter.continuous_VA) ?? inverter.continuous_W) / volts;
   else if (source?.kind === 'inlet') least = io.need(`${source.id}.inlet_A`, source.inlet_A);
   else if (source) least = io.need(`${source.id}.power_W`, source.power_W) / volts;
   const amps = Math.max(drawn, least);
-  const rating = run.protection?.type === 'none' ? null : io.see(`${run.id}.protection.rating_A`, run.protection?.rating_A);
+  const rating =
+    run.protection?.type === 'none' ? null : io.see(`${run.id}.protection.rating_A`, run.protection?.rating_A);
   return rating ? Math.min(amps, rating) : amps;
 }
 

@@ -62,7 +62,9 @@ export const surgeDischarge_A = (io: Ledger) =>
   inverterGroups(io.model.system).reduce((sum, { first }) => {
     const loads = loadsOf(io.model.system, first);
     // Where the start is known and the rating is not, the start counts: nothing is missing for it.
-    const known = groupOf(io.model.system, first).members.every(({ surge_W: watts }) => watts !== null && watts !== undefined);
+    const known = groupOf(io.model.system, first).members.every(
+      ({ surge_W: watts }) => watts !== null && watts !== undefined,
+    );
     const asked = loads.length > 0 ? surge_W(io, loads) : Infinity;
     const watts = loads.length > 0 && !known ? asked : Math.min(asked, surgeRating_W(io, first));
     return sum + bankAmps(io, first, watts);

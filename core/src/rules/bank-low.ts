@@ -96,7 +96,8 @@ const deepDischarge = rule<Bank>({
     io.work(`wanted ${figure(wanted)} V a cell; empty at ${figure(table.empty_V)} V`);
     const guarded = isLithium(bank.chemistry) && Boolean(bank.protection);
     const base = { demand, unit: 'V/cell', sense: 'min', tightAbove: 1 } as const;
-    if (!guarded && demand < table.empty_V * (1 - 1e-9)) return { ratio: { ...base, limit: table.empty_V }, consequence };
+    if (!guarded && demand < table.empty_V * (1 - 1e-9))
+      return { ratio: { ...base, limit: table.empty_V }, consequence };
     return { ratio: { ...base, limit: wanted, softened: true }, consequence };
   },
   sentence({ demand, limit, verdict, quantity }, model) {
@@ -114,7 +115,11 @@ const deepDischarge = rule<Bank>({
   remedies(model, bank, { quantity }) {
     const per = cellsPerBlock(bank).cells;
     const inverter = (model.system.inverters ?? []).find(({ id }) => id === quantity);
-    const device = inverter ? 'inverters' : disconnects(model).some(({ id }) => id === quantity) ? 'switches' : 'controllers';
+    const device = inverter
+      ? 'inverters'
+      : disconnects(model).some(({ id }) => id === quantity)
+        ? 'switches'
+        : 'controllers';
     if (per === null || quantity === LOADS || !quantity) return [];
     const volts = Math.ceil(bank.series * per * CHEMISTRY[bank.chemistry].cutoff_V * 10 - 1e-9) / 10;
     // Only what has such a setting: an inverter whose cut-off was never found set may have none.
@@ -128,7 +133,8 @@ const deepDischarge = rule<Bank>({
             op: 'set',
             at: device,
             id: quantity,
-            value: device === 'switches' ? { lvd_V: volts } : { settings: { [inverter ? 'cutoff_V' : 'lvd_V']: volts } },
+            value:
+              device === 'switches' ? { lvd_V: volts } : { settings: { [inverter ? 'cutoff_V' : 'lvd_V']: volts } },
           },
         ],
       },
@@ -166,7 +172,9 @@ const cells = rule<Bank>({
     const guarded = bank.protection?.cells;
     if (present(guarded)) {
       const block = io.need(`${bank.id}.cells`, perBlock);
-      io.work(`protection for ${guarded} cells; a block has ${figure(block)}, the string ${figure(block * bank.series)}`);
+      io.work(
+        `protection for ${guarded} cells; a block has ${figure(block)}, the string ${figure(block * bank.series)}`,
+      );
       if (guarded !== block && guarded !== block * bank.series) return { verdict: 'over' };
     }
     if (guardsSingly(bank) && !io.flag(`${bank.id}.balancer`, bank.balancer)) {

@@ -136,7 +136,9 @@ const mixed = rule<Bank>({
       io.work(across ? 'lead and lithium are joined' : 'the bank itself is mixed');
       return { verdict: 'over', consequence: 'danger' };
     }
-    return joined.some(({ chemistry }) => chemistry !== bank.chemistry) ? { verdict: 'note', consequence: 'life' } : null;
+    return joined.some(({ chemistry }) => chemistry !== bank.chemistry)
+      ? { verdict: 'note', consequence: 'life' }
+      : null;
   },
   sentence({ quantity, demand, verdict }) {
     if (quantity === 'age')

@@ -152,7 +152,10 @@ const chargeMin = rule<Bank>({
     const all = chargerCurrents(io);
     const sources = all.filter(({ fromMains }) => fromMains);
     const solar = sun_A(io, 0.75);
-    const strongest = sources.reduce<Charging | null>((best, each) => (best && best.amps >= each.amps ? best : each), null);
+    const strongest = sources.reduce<Charging | null>(
+      (best, each) => (best && best.amps >= each.amps ? best : each),
+      null,
+    );
     const ratio = { unit: 'A', sense: 'min', tightAbove: 0.8 } as const;
     if (quantity !== undefined) {
       const own = sources.find(({ id }) => id === quantity);

@@ -89,7 +89,12 @@ function voltsAt(io: Ledger, run: Run, limit: number): { demand: number; floatBe
 /** What a verdict on volts says of a device. */
 export function voltsSentence(
   what: string,
-  { demand, limit, verdict, working }: { demand: number | null; limit: number | null; verdict: string; working: string[] },
+  {
+    demand,
+    limit,
+    verdict,
+    working,
+  }: { demand: number | null; limit: number | null; verdict: string; working: string[] },
 ): string {
   if (verdict === 'unknown') return `Whether ${what} is made for DC here was not read.`;
   if (working.includes('not made for DC')) return `${what} is not made for DC.`;
@@ -110,10 +115,7 @@ const dcRating = rule<Run>({
   consequence: 'danger',
   bearsOn: ['fuse'],
   cautions: ['dcRated'],
-  cases: (model) => [
-    ...withStrings(having((run) => hasDevice(run) && run.kind !== 'ac'))(model),
-    ...arrayCases(model),
-  ],
+  cases: (model) => [...withStrings(having((run) => hasDevice(run) && run.kind !== 'ac'))(model), ...arrayCases(model)],
   evaluate(io, run, quantity) {
     const { protection } = run;
     const type = deviceOf(run) ?? 'blade';

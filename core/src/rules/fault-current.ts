@@ -10,16 +10,7 @@ import { createLedger, type Ledger } from '../ledger/ledger';
 import { FUSE_WORDS, fuseOf } from './fuses';
 import { partName } from './names';
 import { rule, type Candidate, type Outcome } from './rule';
-import {
-  deviceOf,
-  hasDevice,
-  having,
-  path_ohm,
-  runBothWays_ohm,
-  sizeUp,
-  unfedBoard,
-  type Type,
-} from './run-limits';
+import { deviceOf, hasDevice, having, path_ohm, runBothWays_ohm, sizeUp, unfedBoard, type Type } from './run-limits';
 import { linkDesign_A } from '../power/design';
 import { cableName, fusePath, isFuse, STRING, withStrings } from './string-own';
 
@@ -143,7 +134,9 @@ export function interruptOutcome(
   let softened = false;
   if (over && behind) {
     io.work(
-      behind === 'strings' ? 'the fuses at the posts, which break it, stand before it' : `the fuse of ${behind.label ?? behind.id}, which breaks it, stands before it`,
+      behind === 'strings'
+        ? 'the fuses at the posts, which break it, stand before it'
+        : `the fuse of ${behind.label ?? behind.id}, which breaks it, stands before it`,
     );
     softened = true;
   }
@@ -198,15 +191,13 @@ const interrupt = rule<Run>({
   cases: withStrings(having(faultReaches)),
   evaluate(io, run, quantity) {
     const { bank } = io.model.system;
-    const device = { type: deviceOf(run) ?? 'blade', rating_A: run.protection?.rating_A, interrupt_A: run.protection?.interrupt_A };
+    const device = {
+      type: deviceOf(run) ?? 'blade',
+      rating_A: run.protection?.rating_A,
+      interrupt_A: run.protection?.interrupt_A,
+    };
     if (quantity === STRING && bank)
-      return interruptOutcome(
-        io,
-        fusePath(run, quantity),
-        device,
-        (doubled) => stringFault_A(io, bank, doubled),
-        null,
-      );
+      return interruptOutcome(io, fusePath(run, quantity), device, (doubled) => stringFault_A(io, bank, doubled), null);
     const spot = ownSpot(io, run);
     return interruptOutcome(
       io,

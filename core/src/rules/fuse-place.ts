@@ -13,7 +13,9 @@ import { hasDevice, having } from './run-limits';
 const startsHere = (run: Run, { system }: Model) =>
   bankFaultReaches(run, { system }) &&
   hasDevice(run) &&
-  (networkOf(system).sourceEnd(run) === system.bank?.id || networkOf(system).isTapped(run) || touches(run, system.bank?.id));
+  (networkOf(system).sourceEnd(run) === system.bank?.id ||
+    networkOf(system).isTapped(run) ||
+    touches(run, system.bank?.id));
 
 const sourceEnd = rule<Run>({
   id: 'run.source-end',
@@ -103,7 +105,9 @@ const bothEnds = rule<Run>({
   sentence({ verdict, subject }, model) {
     const what = partName(model, subject);
     if (verdict === 'over') return `${what} lies between two sources, and is not protected from both ends.`;
-    return verdict === 'unknown' ? `The fuse at the far end of ${what} was not seen.` : `${what} is fused at both ends.`;
+    return verdict === 'unknown'
+      ? `The fuse at the far end of ${what} was not seen.`
+      : `${what} is fused at both ends.`;
   },
 });
 

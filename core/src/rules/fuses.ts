@@ -155,7 +155,12 @@ const newFuses = (run: Run, largest_A: number): Candidate[] =>
       },
     ];
   });
-export const FUSE_WORDS = { blade: 'A blade fuse', terminal: 'A terminal fuse', 'class-t': 'A class T fuse', nh: 'An NH fuse' };
+export const FUSE_WORDS = {
+  blade: 'A blade fuse',
+  terminal: 'A terminal fuse',
+  'class-t': 'A class T fuse',
+  nh: 'An NH fuse',
+};
 
 const fuseCarries = rule<Run>({
   id: 'run.fuse-carries',

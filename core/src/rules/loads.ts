@@ -42,7 +42,15 @@ const converterCapacity = rule<Converter>({
     const loads = (io.model.system.loads ?? []).filter(({ kind, converterId }) => kind === 'dc' && converterId === id);
     const watts = loads.reduce((sum, load) => sum + unit_W(load) * count(io, load), 0);
     io.work(`${figure(watts)} W / ${figure(out_V)} V = ${figure(watts / out_V)} A`);
-    return { ratio: { demand: watts / out_V, limit: max_A * io.or(`${id}.quantity`, quantity, 1), unit: 'A', sense: 'max', tightAbove: 0.8 } };
+    return {
+      ratio: {
+        demand: watts / out_V,
+        limit: max_A * io.or(`${id}.quantity`, quantity, 1),
+        unit: 'A',
+        sense: 'max',
+        tightAbove: 0.8,
+      },
+    };
   },
   sentence({ demand, limit, subject }, model) {
     const { there, allowed } = apart(demand, limit);
@@ -67,7 +75,8 @@ const unserved = rule<Load>({
     io.work('an AC load, no inverter, and no mains cable to it from an inlet or a generator');
     return { verdict: 'over' };
   },
-  sentence: ({ subject }, model) => `Nothing feeds ${partName(model, subject)}: it runs on AC, and there is no inverter.`,
+  sentence: ({ subject }, model) =>
+    `Nothing feeds ${partName(model, subject)}: it runs on AC, and there is no inverter.`,
 });
 
 /** Loads on a controller's own output; what a motor takes when it starts counts, since its switch is electronic. */

@@ -58,7 +58,10 @@ export interface StringFuse {
 }
 
 /** The first other than `none` of: the run that carries just this string, the array's stringProtection, its stringFuse_A. */
-export function fuseOfString({ system }: Pick<Model, 'system'>, { array, index }: Pick<Strung, 'array' | 'index'>): StringFuse {
+export function fuseOfString(
+  { system }: Pick<Model, 'system'>,
+  { array, index }: Pick<Strung, 'array' | 'index'>,
+): StringFuse {
   const alone = (run: Run) =>
     run.kind === 'pv' &&
     touches(run, array.id) &&
@@ -101,8 +104,7 @@ const parallelMatch = rule<{ name: string; arrays: PvArray[] }>({
     const demand = spread_pct(volts);
     io.work(`string Vmp: ${volts.map((v) => figure(v)).join(', ')} V; spread ${figure(demand)} %`);
     // Strings far apart feed each other in every light: where one has no fuse that stops it, it burns.
-    const unguarded =
-      demand > UNLIKE_PCT && strings.some((string) => backfeedVerdict(io.model, string) !== 'holds');
+    const unguarded = demand > UNLIKE_PCT && strings.some((string) => backfeedVerdict(io.model, string) !== 'holds');
     if (unguarded) io.work('so far apart that the higher ones feed the lower, and a string is not protected from that');
     return { ratio: matchRatio(demand), ...(unguarded ? { consequence: 'danger' as const } : {}) };
   },
@@ -159,10 +161,7 @@ const stringProtection = rule<PvArray>({
         const { ratings, unread } = fuseOfString(model, string);
         return unread || ratings.length > 0;
       });
-      return [
-        { subject, about, quantity: 'backfeed' },
-        ...(fused ? [{ subject, about, quantity: 'blow' }] : []),
-      ];
+      return [{ subject, about, quantity: 'backfeed' }, ...(fused ? [{ subject, about, quantity: 'blow' }] : [])];
     }),
   evaluate(io, array, quantity) {
     const base = { unit: 'A', sense: 'max', tightAbove: 1 } as const;
@@ -190,7 +189,8 @@ const stringProtection = rule<PvArray>({
         : verdict === 'holds'
           ? 'The string fuses carry bright sun.'
           : `A ${allowed} A string fuse may blow in bright sun; ${there} A is wanted.`;
-    if (verdict === 'unknown') return 'The series fuse that these modules allow, or what protects a string, was not read.';
+    if (verdict === 'unknown')
+      return 'The series fuse that these modules allow, or what protects a string, was not read.';
     if (verdict === 'holds') return 'A faulty string is protected from the others.';
     return `A faulty string can be fed ${there} A; its limit is ${allowed} A.`;
   },

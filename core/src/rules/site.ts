@@ -175,7 +175,10 @@ const settings = rule<Setpoint>({
       );
       const perCell = name === 'equalise_V' ? value / cellsInSeries(io, bank) : 0;
       const harms = perCell > CHEMISTRY[bank.chemistry].neverAbove_V + 1e-9;
-      if (harms) io.work(`${figure(perCell)} V a cell, above ${figure(CHEMISTRY[bank.chemistry].neverAbove_V)} V, where it does harm`);
+      if (harms)
+        io.work(
+          `${figure(perCell)} V a cell, above ${figure(CHEMISTRY[bank.chemistry].neverAbove_V)} V, where it does harm`,
+        );
       return { verdict: 'over', consequence: harms ? 'damage' : 'life' };
     }
     const table = CHEMISTRY[bank.chemistry];

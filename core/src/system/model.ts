@@ -20,7 +20,8 @@ export function modelOf(file: SystemFile, proposalId?: string): Model {
 
 const VEHICLES = new Set('van camper caravan motorhome trailer bus coach boat vehicle'.split(' '));
 /** By the last word of what the site is: a camper van is a vehicle, a boat house is not. */
-export const isVehicle = ({ kind }: Site): boolean => VEHICLES.has(/[a-z]+$/.exec((kind ?? '').trim().toLowerCase())?.[0] ?? '');
+export const isVehicle = ({ kind }: Site): boolean =>
+  VEHICLES.has(/[a-z]+$/.exec((kind ?? '').trim().toLowerCase())?.[0] ?? '');
 
 /** The same site and evidence with another system. */
 export const withSystem = (model: Model, system: System): Model => ({ ...model, system });

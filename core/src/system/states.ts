@@ -12,9 +12,13 @@ export function inState(system: System, stateId: string): System {
   if (!state) throw faultAt('--state', `is "${stateId}", expected the id of a state in this file`);
   const off = new Set(state.off ?? []);
   const joinedBefore = joined(system, new Set());
-  const fedBefore = new Set(acLoads(system, new Set()).filter(({ fed }) => fed).map(({ load }) => load.id));
+  const fedBefore = new Set(
+    acLoads(system, new Set())
+      .filter(({ fed }) => fed)
+      .map(({ load }) => load.id),
+  );
   // What hangs on what is off may have others hang on it.
-  for (let before = -1; before !== off.size; ) {
+  for (let before = -1; before !== off.size;) {
     before = off.size;
     for (const id of hanging(system, off, joinedBefore, fedBefore)) off.add(id);
   }
@@ -74,7 +78,9 @@ function hanging(
       .filter(({ controllerId, strings }) => gone(controllerId) || strings.flat().some((type) => off.has(type)))
       .map(({ id }) => id),
     ...(system.loads ?? [])
-      .filter(({ inverterId, converterId, controllerId }) => gone(inverterId) || gone(converterId) || gone(controllerId))
+      .filter(
+        ({ inverterId, converterId, controllerId }) => gone(inverterId) || gone(converterId) || gone(controllerId),
+      )
       .map(({ id }) => id),
     ...(system.chargers ?? [])
       .filter(({ kind, sourceId, onInverterOutput }) => {
