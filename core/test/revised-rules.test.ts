@@ -1,4 +1,4 @@
-import { check, type Finding, type Model, type PvArray, type System } from '../src/index';
+import { check, flips, type Finding, type Model, type PvArray, type System } from '../src/index';
 import { sentenceOf } from '../src/rules/check';
 import { harvest_Wh } from '../src/power/energy';
 import { createLedger } from '../src/ledger/ledger';
@@ -594,6 +594,36 @@ test('a board is rated by what it joins, not by the cable that feeds it', () => 
     40 + 200 / 12,
     9,
   );
+});
+
+test('what only a table says of a short circuit is worth finding out, though nobody graded it', () => {
+  const model = hut((system) => {
+    system.inverters = [{ id: 'i', continuous_W: 200, lowCutoff_V: 10.5 }];
+    system.runs = [
+      {
+        id: 'r',
+        kind: 'battery-inverter',
+        from: 'b',
+        to: 'i',
+        length_m: 1,
+        size: '16mm2',
+        protection: { type: 'breaker', rating_A: 40, voltage_V: 60, dcRated: true, fromSource_m: 0 },
+      },
+    ];
+  });
+  // 4.4 kA against a breaker's 3 kA; at twice the bank's 3.2 mohm 2.2 kA.
+  const turned = { rule: 'run.interrupt', subject: 'r', quantity: null, from: 'tight', to: 'holds' };
+  const found = flips(model);
+  expect(found.find(({ field }) => field === 'b.internal_mohm')).toMatchObject({
+    low: expect.closeTo(3.2, 9),
+    high: expect.closeTo(6.4, 9),
+    findings: expect.arrayContaining([turned]),
+  });
+  expect(found.find(({ field }) => field === 'r.protection.interrupt_A')).toMatchObject({
+    low: 3000,
+    high: 6000,
+    findings: [turned],
+  });
 });
 
 test('no sentence names an id or a field', () => {

@@ -14,7 +14,7 @@ export function SchoolSwitch({ site, finding }: { site: OpenSite; finding: Findi
   const [tried, setTried] = useState<string | number | null>(null);
   const school = schoolOf(site.judged, finding);
   if (!school) return null;
-  const now = answerOf(site.judged.schools, school);
+  const now = answerOf(site.judged.schools, school, site.judged.site);
   const other = tried !== null && tried !== now ? underSchool(site.judged, finding, school, tried) : null;
   const row = rowOfPart(site, 'schools');
   return (

@@ -1,21 +1,23 @@
-import { answerOf, SCHOOLS, type Schools } from '@true-lantern/core';
+import { answerOf, SCHOOLS, type Schools, type Site } from '@true-lantern/core';
 import { View } from 'react-native';
 import { Chip } from '../kit/controls';
 import { T } from '../kit/text';
 
 interface SchoolsEntryProps {
   schools: Schools;
+  /** Where they are asked for one site: what is usual there. */
+  site?: Site;
   disabled?: boolean;
   onChange(field: string, value: unknown): void;
 }
 
-export function SchoolsEntry({ schools, disabled = false, onChange }: SchoolsEntryProps) {
+export function SchoolsEntry({ schools, site, disabled = false, onChange }: SchoolsEntryProps) {
   return (
     <View>
       {SCHOOLS.map((school) => {
         const { path, label, choices, book } = school;
         const chosen = answerOf(schools, { ...school, book: null });
-        const now = answerOf(schools, school);
+        const now = answerOf(schools, school, site);
         return (
           <View key={path} className="gap-2 border-b border-rule px-[18px] py-3">
             <View className="flex-row items-baseline justify-between">

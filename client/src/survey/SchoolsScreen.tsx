@@ -23,6 +23,7 @@ export function SchoolsScreen() {
           </T>
           <SchoolsEntry
             schools={site.model.schools}
+            site={site.model.site}
             disabled={!mayWrite || !row}
             onChange={(field, value) => row && setFields(site, row, { [field]: value })}
           />

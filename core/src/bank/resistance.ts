@@ -36,6 +36,13 @@ function posts_ohm({ chemistry, block_V, salvaged, ...bank }: Bank): number {
 /** True where the resistance of a block is the table's, not read off a sheet. */
 export const isTableResistance = ({ internal_mohm }: Bank) => internal_mohm === null || internal_mohm === undefined;
 
+/** What the table has for a block in a short circuit, mohm; null where its cells are not known. */
+export function tableBlock_mohm(bank: Bank): number | null {
+  const { cells } = cellsPerBlock(bank);
+  if (cells === null) return null;
+  return 1000 * ((cells * CHEMISTRY[bank.chemistry].fault_ohmAh) / bank.blockCapacity_Ah + posts_ohm(bank));
+}
+
 /** ohm of one block in a short circuit; `doubled` for the other bound of what the table can know. */
 function faultBlock_ohm(io: Ledger, bank: Bank, doubled: boolean): number {
   const own = block_ohm(io, bank, 'fault') + (isTableResistance(bank) ? posts_ohm(bank) : 0);

@@ -1,4 +1,8 @@
+import { emf_V } from '../bank/bank';
+import { tableBlock_mohm } from '../bank/resistance';
+import { interrupt_A } from '../conductors/fuses';
 import { area_mm2, stepOfSize } from '../conductors/sizes';
+import { createLedger } from '../ledger/ledger';
 import { memberAt, setMember } from '../system/members';
 import { splitPath } from '../system/evidence';
 import { partById, withPart } from '../system/parts';
@@ -60,7 +64,7 @@ export function flips(
   progress: (share: number) => void = () => undefined,
 ): Flip[] {
   const before = new Map(found.map((finding) => [keyOf(finding), finding]));
-  const fields = Object.entries(model.evidence);
+  const fields = [...Object.entries(model.evidence), ...tableFields(model, found)];
   const all = fields.flatMap(([field, evidence], i): (Flip & { weight: number })[] => {
     progress(i / fields.length);
     const range = rangeOf(model, field, evidence);
@@ -84,6 +88,28 @@ export function flips(
   return all
     .sort((a, b) => a.weight - b.weight || b.findings.length - a.findings.length || (a.field < b.field ? -1 : 1))
     .map(({ weight: _, ...flip }) => flip);
+}
+
+/**
+ * What only a table says of a short circuit, known to a factor of two: a block's resistance, what a type breaks. Varied
+ * where a device is judged by it, though nobody wrote down that it is a guess.
+ */
+function tableFields(model: Model, found: readonly Finding[]): [string, Evidence][] {
+  const asked = new Set(found.filter(({ rule }) => rule === 'run.interrupt').flatMap(({ assumed }) => assumed));
+  const { bank } = model.system;
+  const emf = bank ? emf_V(createLedger(model), bank) : Number.NaN;
+  const both = (low: number): Evidence => ({ low, high: 2 * low });
+  return [...asked].flatMap((path): [string, Evidence][] => {
+    if (model.evidence[path]) return [];
+    if (bank && path === `${bank.id}.internal_mohm`) {
+      const mohm = tableBlock_mohm(bank);
+      return mohm === null ? [] : [[path, both(mohm)]];
+    }
+    const run = model.system.runs?.find(({ id }) => path === `${id}.protection.interrupt_A`);
+    const type = run?.protection?.type;
+    const amps = type && type !== 'none' ? interrupt_A(type, emf) : 0;
+    return amps > 0 ? [[path, both(amps)]] : [];
+  });
 }
 
 /** Lower is graver: first what turns to or from over, then by consequence. */

@@ -1,6 +1,7 @@
 import { memberAt, setMember } from '../system/members';
 import type { Model } from '../system/model';
-import type { Schools } from '../system/schema';
+import { conductorDefault } from '../ledger/ledger';
+import type { Schools, Site } from '../system/schema';
 import { check } from './check';
 import { keyOf, type Finding } from './finding';
 import { ruleOf } from './index';
@@ -132,8 +133,9 @@ export function schoolOf(model: Model, finding: Finding): School | null {
   return SCHOOLS.find((candidate) => candidate.path === path) ?? null;
 }
 
-/** The answer that stands: as chosen, else the book's; null for the table. */
-export const answerOf = (schools: Schools, { path, book }: School): unknown => memberAt(schools, path) ?? book;
+/** The answer that stands: as chosen, else the book's for this site; null for the table. */
+export const answerOf = (schools: Schools, { path, book }: School, site?: Site): unknown =>
+  memberAt(schools, path) ?? (path === 'conductor' && site ? conductorDefault(site) : book);
 
 /** The same finding as another school would judge it; null where that school does not ask. */
 export function underSchool(model: Model, finding: Finding, { path }: School, value: string | number): Finding | null {
