@@ -1,4 +1,5 @@
 import type { Ledger } from '../ledger/ledger';
+import { oncePer } from '../system/model';
 import type { Change, Charger, Controller, Inverter, Occasion, Settings, Source, System } from '../system/schema';
 
 /**
@@ -31,7 +32,7 @@ export type ChargingDevice = {
 type Profiles = NonNullable<Controller['profiles']>;
 
 /** In the order of the system file: controllers, inverters, chargers. */
-export function chargingDevices({ controllers, inverters, chargers }: System): ChargingDevice[] {
+export const chargingDevices = oncePer(({ controllers, inverters, chargers }: System): ChargingDevice[] => {
   return [
     ...(controllers ?? []).map((part): ChargingDevice => {
       const change = (value: object): Change => ({ op: 'set', at: 'controllers', id: part.id, value });
@@ -51,7 +52,7 @@ export function chargingDevices({ controllers, inverters, chargers }: System): C
       return { ...readOff(part, part, 'max_A', change), at: 'chargers', occasion, part };
     }),
   ];
-}
+});
 
 /** Amperes that a charger brings: by its plate, or by its setting where that is lower. A plate that was not read is missing. */
 export function charger_A(io: Ledger, { path, rating_A, settings }: ChargingDevice): number {

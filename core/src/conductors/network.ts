@@ -1,3 +1,4 @@
+import { oncePer } from '../system/model';
 import type { Run, System } from '../system/schema';
 
 /**
@@ -29,16 +30,8 @@ export interface Network {
   isBatteryLink(run: Run): boolean;
 }
 
-const networks = new WeakMap<System, Network>();
-
-/** The network of a system; kept with it, since nearly every rule of a cable asks. Systems are never changed in place. */
-export function networkOf(system: System): Network {
-  const known = networks.get(system);
-  if (known) return known;
-  const made = makeNetwork(system);
-  networks.set(system, made);
-  return made;
-}
+/** The network of a system; kept with it, since nearly every rule of a cable asks. */
+export const networkOf = oncePer(makeNetwork);
 
 interface Reached {
   way: Run[];
@@ -51,7 +44,8 @@ function makeNetwork(system: System): Network {
   const boxes = idsOf(system.distribution);
   const converters = idsOf(system.converters);
   const loads = idsOf(system.loads);
-  const chargers = new Set([...idsOf(system.chargers), ...idsOf(system.inverters)]);
+  const ownChargers = idsOf(system.chargers);
+  const chargers = new Set([...ownChargers, ...idsOf(system.inverters)]);
   const devices: Partial<Record<Run['kind'], Set<string>>> = {
     'controller-battery': idsOf(system.controllers),
     'battery-inverter': idsOf(system.inverters),
@@ -70,7 +64,7 @@ function makeNetwork(system: System): Network {
     if (named) {
       const mine = both.filter((end) => named.has(end));
       // A charger's run between a charger and an inverter's posts is the charger's.
-      const plain = run.kind === 'charger' ? mine.filter((end) => idsOf(system.chargers).has(end)) : mine;
+      const plain = run.kind === 'charger' ? mine.filter((end) => ownChargers.has(end)) : mine;
       return plain.length > 0 ? plain : mine;
     }
     const at = both.filter((end) => loads.has(end));

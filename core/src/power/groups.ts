@@ -1,3 +1,4 @@
+import { oncePer } from '../system/model';
 import type { Inverter, System } from '../system/schema';
 
 /** Inverters that work as one: those of one `group`, or one by itself. The first one's efficiency and cut-off count. */
@@ -6,7 +7,7 @@ export interface InverterGroup {
   members: Inverter[];
 }
 
-export function inverterGroups(system: System): InverterGroup[] {
+export const inverterGroups = oncePer((system: System): InverterGroup[] => {
   const groups = new Map<string, InverterGroup>();
   for (const inverter of system.inverters ?? []) {
     // A group's name and an id never meet: the prefixes keep them apart.
@@ -16,7 +17,7 @@ export function inverterGroups(system: System): InverterGroup[] {
     else groups.set(key, { first: inverter, members: [inverter] });
   }
   return [...groups.values()];
-}
+});
 
 export const groupOf = (system: System, inverter: Inverter): InverterGroup =>
   inverterGroups(system).find(({ members }) => members.some(({ id }) => id === inverter.id)) ?? {

@@ -1,6 +1,6 @@
 import type { Ledger } from '../ledger/ledger';
 import { figure } from '../ledger/figures';
-import { arraysOf } from '../system/model';
+import { arraysOf, oncePer } from '../system/model';
 import type { Controller, PvArray, System } from '../system/schema';
 import { modulesOf, pmaxOf_W, stringIsc_A } from './strings';
 
@@ -14,7 +14,7 @@ export interface OutputGroup {
   arrays: PvArray[];
 }
 
-export function outputGroups(system: System): OutputGroup[] {
+export const outputGroups = oncePer((system: System): OutputGroup[] => {
   const groups = new Map<string, OutputGroup>();
   for (const controller of system.controllers ?? []) {
     // A group's name and an id never meet: the prefixes keep them apart.
@@ -27,7 +27,7 @@ export function outputGroups(system: System): OutputGroup[] {
     } else groups.set(key, { first: controller, members: [controller], arrays });
   }
   return [...groups.values()];
-}
+});
 
 /** An array whose controller nobody noted may feed any of them: no sum over a controller's arrays is then known. */
 export function missLooseArrays(io: Ledger): void {

@@ -26,5 +26,17 @@ export const isVehicle = ({ kind }: Site): boolean =>
 /** The same site and evidence with another system. */
 export const withSystem = (model: Model, system: System): Model => ({ ...model, system });
 
+/** Works something out once for a system, and keeps it with it: systems are never changed in place. */
+export function oncePer<T>(make: (system: System) => T): (system: System) => T {
+  const known = new WeakMap<System, { value: T }>();
+  return (system) => {
+    const found = known.get(system);
+    if (found) return found.value;
+    const value = make(system);
+    known.set(system, { value });
+    return value;
+  };
+}
+
 export const arraysOf = (system: System, controllerId: string): PvArray[] =>
   (system.arrays ?? []).filter((array) => array.controllerId === controllerId);
