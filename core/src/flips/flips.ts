@@ -64,8 +64,10 @@ export function flips(
   progress: (share: number) => void = () => undefined,
 ): Flip[] {
   const before = new Map(found.map((finding) => [keyOf(finding), finding]));
-  const fields = [...Object.entries(model.evidence), ...tableFields(model, found)];
-  const all = fields.flatMap(([field, evidence], i): (Flip & { weight: number })[] => {
+  const graded = Object.entries(model.evidence).map(([field, evidence]) => ({ field, evidence, about: () => true }));
+  const tables = tableFields(model, found).map(([field, evidence]) => ({ field, evidence, about: ofShortCircuit }));
+  const fields = [...graded, ...tables];
+  const all = fields.flatMap(({ field, evidence, about }, i): (Flip & { weight: number })[] => {
     progress(i / fields.length);
     const range = rangeOf(model, field, evidence);
     if (!range) return [];
@@ -78,7 +80,7 @@ export function flips(
       for (const finding of check(changed)) {
         const from = before.get(keyOf(finding))?.verdict;
         const { rule, subject, quantity, verdict: to } = finding;
-        if (from === undefined || from === to) continue;
+        if (from === undefined || from === to || !about(finding)) continue;
         turned.set(`${keyOf(finding)} ${to}`, { rule, subject, quantity, from, to });
         weight = Math.min(weight, weightOf(finding, from));
       }
@@ -89,6 +91,10 @@ export function flips(
     .sort((a, b) => a.weight - b.weight || b.findings.length - a.findings.length || (a.field < b.field ? -1 : 1))
     .map(({ weight: _, ...flip }) => flip);
 }
+
+/** The table's figure for a fault is no figure for a sag: what else it would turn says nothing. */
+const ofShortCircuit = ({ rule, quantity }: Finding) =>
+  rule === 'run.interrupt' || (rule === 'switch.rating' && quantity === 'interrupt');
 
 /**
  * What only a table says of a short circuit, known to a factor of two: a block's resistance, what a type breaks. Varied

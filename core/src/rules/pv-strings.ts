@@ -104,7 +104,7 @@ const parallelMatch = rule<{ name: string; arrays: PvArray[] }>({
     const demand = spread_pct(volts);
     io.work(`string Vmp: ${volts.map((v) => figure(v)).join(', ')} V; spread ${figure(demand)} %`);
     // Strings far apart feed each other in every light: where one has no fuse that stops it, it burns.
-    const unguarded = demand > UNLIKE_PCT && strings.some((string) => backfeedVerdict(io.model, string) !== 'holds');
+    const unguarded = demand > UNLIKE_PCT && strings.some((string) => unguardedVerdict(io.model, string) !== 'holds');
     if (unguarded) io.work('so far apart that the higher ones feed the lower, and a string is not protected from that');
     return { ratio: matchRatio(demand), ...(unguarded ? { consequence: 'danger' as const } : {}) };
   },
@@ -116,8 +116,10 @@ const parallelMatch = rule<{ name: string; arrays: PvArray[] }>({
 /** Percent; planning value. */
 const UNLIKE_PCT = 25;
 
-/** Whether a string stands what the others on its input can push back into it; by a ledger of its own. */
-function backfeedVerdict(model: Model, string: Strung): 'over' | 'unknown' | 'holds' {
+/** Whether a string without a fuse stands what the others on its input can push back; by a ledger of its own. */
+function unguardedVerdict(model: Model, string: Strung): 'over' | 'unknown' | 'holds' {
+  const { ratings, unread } = fuseOfString(model, string);
+  if (unread || ratings.length > 0) return 'holds';
   const io = createLedger(model);
   const { demand, limit } = backfeed(io, string);
   if (io.missing.size > 0) return 'unknown';
