@@ -27,7 +27,7 @@ export function walkOf(site: OpenSite): WalkStep[] {
   const parts = KIND_ORDER.flatMap((kind): WalkStep[] => {
     const rows = site.rows.filter((row) => row.kind === kind);
     const { question } = KINDS[kind];
-    return rows.length === 0 && question
+    return rows.length === 0 && question && hasItsPlace(site, kind)
       ? [{ key: `part ${kind}`, type: 'part', kind, question }]
       : rows.flatMap(asked);
   });
@@ -42,6 +42,12 @@ export function walkOf(site: OpenSite): WalkStep[] {
   const seen = Object.keys(OBSERVED).map((name) => `observations.${name}`);
   return [...parts, ...ofPlace([...OF_THE_SITE, 'climate']), ...ofPlace(seen)];
 }
+
+/** What cannot be without another part (a switch without its cable) is asked for once there is one. */
+const hasItsPlace = (site: OpenSite, kind: PartKind): boolean =>
+  (FIELDS[kind] ?? [])
+    .filter((spec) => spec.kind === 'part' && spec.required)
+    .every(({ refersTo }) => site.rows.some((row) => refersTo?.includes(row.kind as PartKind)));
 
 function field(row: PartRow, spec: FieldSpec): WalkStep {
   const name = String(row.body.label ?? KIND_WORDS[row.kind] ?? row.kind);
