@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { check, modelInState, modelOf, readSystemFile, type Finding } from '../src/index';
+import { check, modelInState, modelOf, readSystemFile, sentenceOf, type Finding } from '../src/index';
 
 /** Systems with figures that were worked out apart from this program: docs/format/reference. */
 
@@ -18,6 +18,31 @@ const cases = readdirSync(folder).flatMap((name): [string, string, string][] => 
 });
 
 test('there are eight of them', () => expect(cases).toHaveLength(8));
+
+const REFERENCE = cases.map(([name, system, variant]) => ({ name, system, variant }));
+test('what is let off says why: tight is never worded as over', () => {
+  const said = REFERENCE.flatMap(({ system, variant }) => {
+    const { file } = readSystemFile(read(`${system}.lantern.json`));
+    const model = modelOf(file, variant === 'p1' ? variant : undefined);
+    return check(model)
+      .filter(({ verdict, use, demand }) => verdict === 'tight' && demand !== null && (use ?? 2) > 1)
+      .map((finding): [string, boolean] => [`${system} ${named(finding)}`, sentenceOf(model, finding).includes(': ')]);
+  });
+  expect(said.length).toBeGreaterThan(20);
+  expect(said.filter(([, why]) => !why)).toEqual([]);
+});
+
+test('a file of the first format means what it meant', () => {
+  const { file, warnings } = readSystemFile(
+    readFileSync(join(folder, '../example-12v-mountain-hut.lantern.json'), 'utf8'),
+  );
+  expect(warnings).toEqual([]);
+  for (const list of ['switches', 'states'] as const) expect(file.system?.[list]).toBeUndefined();
+  // No source is an alternator, no inverter has a group: what was summed is summed, and nothing hangs on a state.
+  const found = check(modelOf(file));
+  expect(found.some(({ rule }) => rule === 'switch.rating' || rule === 'alternator.load')).toBe(false);
+  expect(found.filter(({ rule }) => rule.startsWith('run.')).length).toBeGreaterThan(5);
+});
 
 describe.each(cases)('%s', (name, system, variant) => {
   const { file } = readSystemFile(read(`${system}.lantern.json`));

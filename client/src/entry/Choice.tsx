@@ -145,8 +145,16 @@ function Several({
   );
 }
 
-/** The parts that a reference may lead to, by what they are called. */
-const partsOf = (site: OpenSite | null, spec: FieldSpec) =>
-  (site?.rows ?? [])
-    .filter(({ kind }) => spec.refersTo?.includes(kind as PartKind))
-    .map((row) => ({ id: nameOfRow(row), label: String(row.body.label ?? KIND_WORDS[row.kind] ?? row.kind) }));
+/** The parts that a reference may lead to, by what they are called; two of one name, by what they are too. */
+function partsOf(site: OpenSite | null, spec: FieldSpec) {
+  const rows = (site?.rows ?? []).filter(({ kind }) => spec.refersTo?.includes(kind as PartKind));
+  const called = (row: PartRow) => String(row.body.label ?? KIND_WORDS[row.kind] ?? row.kind);
+  return rows.map((row) => {
+    const label = called(row);
+    const twice = rows.filter((other) => called(other) === label).length > 1;
+    return {
+      id: nameOfRow(row),
+      label: twice ? `${label} (${(KIND_WORDS[row.kind] ?? row.kind).toLowerCase()})` : label,
+    };
+  });
+}

@@ -1,4 +1,4 @@
-import { estimateClimate, GRADES, type Grade, type PartRow } from '@true-lantern/core';
+import { estimateClimate, GRADES, type Evidence, type Grade, type PartRow } from '@true-lantern/core';
 import { useEffect, useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import type { FieldSpec } from '../data/fields';
@@ -68,6 +68,7 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, atOnce = false 
     () => (value === undefined || !site ? null : previewOf(site, row, spec.path, value)),
     [site, row, spec.path, value],
   );
+  const { spread, range, toggle, moved } = useSpread(spec, value, row.evidence[spec.path]);
   const trouble = 'trouble' in draft ? draft.trouble : (preview?.trouble ?? null);
   const typed = spec.kind === 'number' || spec.kind === 'size';
 
@@ -76,7 +77,7 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, atOnce = false 
     const set: Record<string, unknown> = {};
     if (next !== before) set[spec.path] = next;
     const evidence = row.evidence[spec.path];
-    const now = evidenceOf(evidence, grade, next === null ? {} : draft, next !== before);
+    const now = evidenceOf(evidence, grade, next === null ? {} : { ...draft, ...range }, next !== before || moved);
     // A value that is no longer known has no evidence either; a range belongs to the value it was given for.
     if (next === null && evidence) set[`evidence/${spec.path}`] = null;
     else if (next !== null && now) set[`evidence/${spec.path}`] = now;
@@ -122,6 +123,12 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, atOnce = false 
           setGrade={setGrade}
         />
       )}
+      {spec.kind === 'strings' && value !== null ? (
+        <View className="flex-row flex-wrap gap-2">
+          <Chip many label="Maybe one module fewer" on={spread.fewer} onPress={() => toggle('fewer')} />
+          <Chip many label="Maybe one module more" on={spread.more} onPress={() => toggle('more')} />
+        </View>
+      ) : null}
       {trouble ? (
         <T look="fact" role="alert" className="font-semi text-ink">
           {trouble}
@@ -164,6 +171,24 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, atOnce = false 
       </View>
     </View>
   );
+}
+
+/** "Four or five modules": how far the count of an array's modules may be off, as the ends of its evidence. */
+function useSpread(spec: FieldSpec, value: unknown, evidence: Evidence | undefined) {
+  const count = spec.kind === 'strings' && Array.isArray(value) ? value.flat().length : 0;
+  const { low, high } = evidence ?? {};
+  const [before] = useState({
+    fewer: typeof low === 'number' && low < count,
+    more: typeof high === 'number' && high > count,
+  });
+  const [spread, setSpread] = useState(before);
+  const open = count > 0 && (spread.fewer || spread.more);
+  return {
+    spread,
+    range: open ? { low: count - Number(spread.fewer), high: count + Number(spread.more) } : {},
+    moved: spread.fewer !== before.fewer || spread.more !== before.more,
+    toggle: (end: 'fewer' | 'more') => setSpread((now) => ({ ...now, [end]: !now[end] })),
+  };
 }
 
 /** The number spoken, where the browser can listen: both hands may be busy. */

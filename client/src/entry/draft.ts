@@ -60,7 +60,7 @@ export function previewOf(site: OpenSite, row: PartRow, path: string, value: unk
   if (loose) return { trouble: `It ${loose.message}.`, doubts: [] };
   const known = new Set(warningsOf(site.model.system));
   const doubts = warningsOf(system).filter((warning) => !known.has(warning));
-  return { site: openSite(site.id, rows), trouble: null, doubts: doubts.map(sentence) };
+  return { site: openSite(site.id, rows, site.stateId), trouble: null, doubts: doubts.map(sentence) };
 }
 
 /** "system.bank.block_V: is 13 V, ..." -> "it is 13 V, ...." */

@@ -54,7 +54,7 @@ export function rangeText(evidence: Evidence | undefined, spec: FieldSpec, units
   if (low === null || low === undefined || high === null || high === undefined) return null;
   const text = (end: unknown) =>
     typeof end === 'number' ? inUnits(end, spec.unit ?? '', units, 4) : sizeText(String(end), units);
-  return `${text(low)} to ${text(high)}`;
+  return `${text(low)} to ${text(high)}${spec.kind === 'strings' ? ' modules' : ''}`;
 }
 
 function climateText({ globalHorizontal_kWh_m2_d: sun }: Partial<Record<string, number[]>>): string | null {

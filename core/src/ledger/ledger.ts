@@ -37,59 +37,61 @@ const SCHOOL_DEFAULTS = { controllerOutput: 'plain', coldVoltage: 'coefficient' 
 /** A vehicle follows the vehicle school unless the site or the firm says otherwise. */
 export const conductorDefault = (site: Model['site']) => (isVehicle(site) ? 'vehicle' : 'building');
 
-export function createLedger(model: Model): Ledger {
-  const missing = new Set<string>();
-  const assumed = new Set<string>();
-  const working: string[] = [];
-  let schoolUsed: string | undefined;
-  const absent = (value: unknown): value is null | undefined => value === null || value === undefined;
-  const graded = (path: string) => {
-    if (model.evidence[path]?.grade === 'assumed') assumed.add(path);
-  };
-  const withDefault = <T>(path: string, value: T | null | undefined, fallback: T): T => {
-    if (absent(value)) {
-      assumed.add(path);
-      return fallback;
+/** One is opened for every finding: its methods are shared, only what it notes is its own. */
+class Notes implements Ledger {
+  readonly missing = new Set<string>();
+  readonly assumed = new Set<string>();
+  readonly working: string[] = [];
+  schoolUsed: string | undefined = undefined;
+  constructor(readonly model: Model) {}
+
+  need(path: string, value: number | null | undefined): number {
+    if (value === null || value === undefined) {
+      this.missing.add(path);
+      return Number.NaN;
     }
-    graded(path);
+    return this.see(path, value);
+  }
+  or(path: string, value: number | null | undefined, fallback: number): number {
+    return this.orElse(path, value, fallback);
+  }
+  flag(path: string, value: boolean | null | undefined): boolean {
+    return this.orElse(path, value, false);
+  }
+  word<T extends string>(path: string, value: T | null | undefined, fallback: T): T {
+    return this.orElse(path, value, fallback);
+  }
+  see<T>(path: string, value: T): T {
+    if (value !== null && value !== undefined && this.model.evidence[path]?.grade === 'assumed') this.assumed.add(path);
     return value;
-  };
-  return {
-    model,
-    missing,
-    assumed,
-    working,
-    get schoolUsed() {
-      return schoolUsed;
-    },
-    need(path, value) {
-      if (absent(value)) {
-        missing.add(path);
-        return Number.NaN;
-      }
-      graded(path);
-      return value;
-    },
-    or: withDefault,
-    flag: (path, value) => withDefault(path, value, false),
-    word: (path, value, fallback) => withDefault(path, value, fallback),
-    see(path, value) {
-      if (!absent(value)) graded(path);
-      return value;
-    },
-    school(name) {
-      const book: Record<string, string> = { ...SCHOOL_DEFAULTS, conductor: conductorDefault(model.site) };
-      const value: string = withDefault<string>(`schools.${name}`, model.schools[name], book[name] ?? '');
-      schoolUsed = value;
-      return value as never;
-    },
-    bySchool(name) {
-      schoolUsed = name;
-    },
-    miss: (path) => void missing.add(path),
-    guess: (path) => void assumed.add(path),
+  }
+  school<K extends 'controllerOutput' | 'coldVoltage' | 'conductor'>(name: K): NonNullable<Schools[K]> {
+    const book: Record<string, string> = { ...SCHOOL_DEFAULTS, conductor: conductorDefault(this.model.site) };
+    const value = this.orElse<string>(`schools.${name}`, this.model.schools[name], book[name] ?? '');
+    this.schoolUsed = value;
+    return value as never;
+  }
+  bySchool(name: string): void {
+    this.schoolUsed = name;
+  }
+  miss(path: string): void {
+    this.missing.add(path);
+  }
+  guess(path: string): void {
+    this.assumed.add(path);
+  }
+  work(line: string): void {
     // Two figures that rest on the same step show it once.
     // What could not be computed is no working: the finding names what is missing instead.
-    work: (line) => void (line.includes(UNKNOWN) || working.includes(line) || working.push(line)),
-  };
+    if (!line.includes(UNKNOWN) && !this.working.includes(line)) this.working.push(line);
+  }
+  private orElse<T>(path: string, value: T | null | undefined, fallback: T): T {
+    if (value === null || value === undefined) {
+      this.assumed.add(path);
+      return fallback;
+    }
+    return this.see(path, value);
+  }
 }
+
+export const createLedger = (model: Model): Ledger => new Notes(model);

@@ -72,6 +72,7 @@ function letsGo(model: Model, load: Load): boolean | 'unknown' {
 
 const deepDischarge = rule<Bank>({
   id: 'bank.deep-discharge',
+  letOff: 'an ordinary day ends earlier, the cells are not yet harmed',
   title: 'Loads let go before the bank is empty',
   consequence: 'life',
   bearsOn: ['bank'],

@@ -113,6 +113,7 @@ const stringFuse = rule<Bank>({
 const BRIDGES = new Set(['relay', 'diode', 'switch']);
 const mixed = rule<Bank>({
   id: 'bank.mixed',
+  letOff: 'up to two years apart is borne for a while',
   title: 'One age, one chemistry',
   consequence: 'life',
   bearsOn: [],

@@ -29,6 +29,7 @@ function dischargeLimit(io: Ledger, bank: Bank): { limit: number; planning: bool
 
 const discharge = rule<Bank>({
   id: 'bank.discharge',
+  letOff: 'that is a planning value, read its sheet',
   title: 'Discharge current',
   consequence: 'outage',
   bearsOn: ['load', 'bank'],
@@ -94,6 +95,7 @@ const surge = rule<Bank>({
 
 const nMinusOne = rule<Bank>({
   id: 'bank.n-1',
+  letOff: 'with all strings in, nothing is short',
   title: 'One string fewer',
   consequence: 'outage',
   bearsOn: ['load', 'bank'],
@@ -113,6 +115,7 @@ const nMinusOne = rule<Bank>({
 
 const coldCharge = rule<Bank>({
   id: 'bank.cold-charge',
+  letOff: 'its protection or its heater stands between',
   title: 'Charging in the cold',
   consequence: 'damage',
   bearsOn: ['charge', 'bank', 'place'],

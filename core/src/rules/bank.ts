@@ -65,6 +65,7 @@ export function allCharging_A(io: Ledger): number {
 
 const chargeMax = rule<Bank>({
   id: 'bank.charge-max',
+  letOff: 'the bank itself limits what it takes',
   title: 'Most charge current',
   consequence: 'life',
   bearsOn: ['charge', 'strings', 'bank'],

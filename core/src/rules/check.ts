@@ -17,7 +17,14 @@ export function check(model: Model, rules: readonly Rule<unknown>[] = RULES): Fi
 }
 
 /** One sentence that says what a finding means, with its figures. */
-export const sentenceOf = (model: Model, finding: Finding) => ruleOf(finding.rule).sentence(finding, model);
+export function sentenceOf(model: Model, finding: Finding): string {
+  const { sentence, letOff } = ruleOf(finding.rule);
+  const said = sentence(finding, model);
+  // What is let off is never worded as over.
+  if (!letOff || finding.verdict !== 'tight' || finding.demand === null || (finding.use ?? 2) <= 1) return said;
+  const why = typeof letOff === 'function' ? letOff(finding, model) : letOff;
+  return `${said.replace(/\.$/, '')}: ${why}.`;
+}
 export const titleOf = (finding: Pick<Finding, 'rule'>) => ruleOf(finding.rule).title;
 
 function evaluate(model: Model, rule: Rule<unknown>, item: Case<unknown>): Finding | null {

@@ -111,6 +111,7 @@ const arrayCases = (model: Model): Case<Run>[] =>
 
 const dcRating = rule<Run>({
   id: 'run.dc-rating',
+  letOff: 'only while it boosts, at float it is within',
   title: 'Fuse is made for DC at this voltage',
   consequence: 'danger',
   bearsOn: ['fuse'],

@@ -42,6 +42,7 @@ const autonomy = rule<Bank>({
 
 const worstMonth = rule<Bank>({
   id: 'energy.worst-month',
+  letOff: 'the generator makes up the rest',
   title: 'The worst month',
   consequence: 'outage',
   bearsOn: ['energy'],

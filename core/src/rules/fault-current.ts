@@ -184,6 +184,10 @@ const stringFault_A = (io: Ledger, bank: Bank, doubled: boolean) =>
 
 const interrupt = rule<Run>({
   id: 'run.interrupt',
+  letOff: ({ working }) =>
+    working.some((line) => line.includes('before it'))
+      ? 'the fuse before it, which breaks it, stands in between'
+      : 'by the tables alone, read its sheet',
   title: 'Fuse can break the fault',
   consequence: 'danger',
   bearsOn: ['fuse'],
@@ -211,8 +215,7 @@ const interrupt = rule<Run>({
     const what = cableName(model, subject, quantity);
     if (verdict === 'unknown') return `Whether the fuse of ${what} can break the fault current cannot be said yet.`;
     const { there, allowed } = apart((demand ?? NaN) / 1000, (limit ?? NaN) / 1000);
-    const said = `A short circuit brings ${there} kA; the fuse of ${what} breaks ${allowed} kA`;
-    return verdict === 'tight' && (demand ?? 0) > (limit ?? 0) ? `${said} by the table: read its sheet.` : `${said}.`;
+    return `A short circuit brings ${there} kA; the fuse of ${what} breaks ${allowed} kA.`;
   },
   remedies(model, run, { quantity }) {
     const rating = run.protection?.rating_A;

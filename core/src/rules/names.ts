@@ -39,5 +39,6 @@ export function partName({ system }: Pick<Model, 'system'>, id: string): string 
   const placed = partById(system, id);
   if (!placed) return 'the site';
   if (placed.kind === 'runs') return runName(system, placed.part);
+  if (placed.kind === 'switches' && !placed.part.label) return `the ${placed.part.kind.replace('-', ' ')}`;
   return labelOf(placed.part) ?? `the ${KINDS[placed.kind].word.toLowerCase()}`;
 }

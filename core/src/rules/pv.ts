@@ -52,7 +52,7 @@ const nameplate = rule<ModuleType>({
   evaluate(io, module) {
     const doubts = namePlateDoubts(module);
     if (doubts.length === 0) return null;
-    doubts.forEach(io.work);
+    for (const doubt of doubts) io.work(doubt);
     return { verdict: 'note' };
   },
   sentence: () => 'The plate does not agree with itself: copied wrong?',
@@ -184,6 +184,7 @@ const OUTPUT_MARGIN = 1.25;
 
 const outputCurrent = rule<OutputGroup>({
   id: 'pv.output-current',
+  letOff: 'the controller holds itself to its rating, which this school allows',
   title: "Controller's output",
   consequence: 'loss',
   bearsOn: ['strings', 'charge'],
@@ -237,6 +238,7 @@ const outputCurrent = rule<OutputGroup>({
 
 const power = rule<OutputGroup>({
   id: 'pv.power',
+  letOff: 'the controller holds itself to its rating',
   title: 'Array watts on this controller',
   consequence: 'loss',
   bearsOn: ['strings'],

@@ -79,6 +79,8 @@ export interface Rule<T> {
   evaluate(io: Ledger, about: T, quantity: string | undefined): Outcome | null;
   /** The finding in one plain sentence, with its figures. */
   sentence(finding: Finding, model: Model): string;
+  /** Why it is tight and not over where its figures alone would be: said behind the sentence. */
+  letOff?: string | ((finding: Finding, model: Model) => string);
   /** Changes that may cure it, smallest first; each is verified before anyone sees it. */
   remedies?(model: Model, about: T, finding: Finding): Candidate[];
 }

@@ -28,6 +28,12 @@ const cases = (model: Model): Case<Switch>[] =>
 
 const rating = rule<Switch>({
   id: 'switch.rating',
+  letOff: ({ quantity, working }) =>
+    quantity === 'volts'
+      ? 'only while it boosts, at float it is within'
+      : working.some((line) => line.includes('before it'))
+        ? 'the fuse before it, which breaks it, stands in between'
+        : 'by the tables alone, read its sheet',
   title: 'Switch suits its cable',
   consequence: 'danger',
   bearsOn: ['load', 'fuse', 'strings'],
