@@ -59,8 +59,8 @@ const sent = () => {
 };
 beforeEach(() => void sent());
 /** The site with what waits laid over it, as the screens see it. */
-const after = (changes: ReturnType<typeof sent>): OpenSite => {
-  const rows = new Map(site.rows.map((one) => [one.id, { ...one, deleted: false }]));
+const after = (changes: ReturnType<typeof sent>, from: OpenSite = site): OpenSite => {
+  const rows = new Map(from.rows.map((one) => [one.id, { ...one, deleted: false }]));
   for (const change of changes) {
     if (!('partId' in change)) continue;
     const known = rows.get(change.partId) ?? {
@@ -158,6 +158,24 @@ describe('parts', () => {
     expect(sent()).toContainEqual(
       expect.objectContaining({ set: { circuits: boarded.model.system.distribution![0]!.circuits } }),
     );
+  });
+  test('a cable takes what opens it with it, and states let go of both; all of it comes back', () => {
+    const switched = openCorrach((file) => {
+      const [first, second] = file.system.runs!;
+      file.system.switches = [
+        { id: 'sw', kind: 'isolator', runId: first!.id },
+        { id: 'other', kind: 'isolator', runId: second!.id },
+      ];
+      file.system.states = [{ id: 'night', label: 'Night', off: ['sw', first!.id, 'other'] }];
+    });
+    const gone = removePart(switched, rowOfPart(switched, switched.model.system.runs![0]!.id)!);
+    if (!('undo' in gone)) throw new Error(gone.refused);
+    const first = sent();
+    const { system } = after(first, switched).model;
+    expect(system.switches?.map(({ id }) => id)).toEqual(['other']);
+    expect(system.states?.[0]?.off).toEqual(['other']);
+    gone.undo();
+    expect(after([...first, ...sent()], switched).model.system).toEqual(switched.model.system);
   });
   test('a module that an array is made of stays, and the array is named', () => {
     const array = site.model.system.arrays![0]!;

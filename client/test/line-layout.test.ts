@@ -41,6 +41,34 @@ describe('the Line', () => {
     rows.forEach((row, i) => expect(row.y).toBe(i === 0 ? 0 : rows[i - 1]!.y + rows[i - 1]!.height));
     expect(rows.at(-1)!.y + rows.at(-1)!.height).toBe(height);
   });
+  test('a switch is drawn once, at the end of its cable where it sits, whichever end was written first', () => {
+    const drawn = (turned: boolean, end: 'from' | 'to') => {
+      const system = structuredClone(site.model.system);
+      const run = system.runs!.find(({ id }) => id === 'r-inv')!;
+      const [from, to] = turned ? ['inv', 'gel'] : ['gel', 'inv'];
+      Object.assign(run, { from, to });
+      system.switches = [{ id: 'sw', kind: 'isolator', runId: 'r-inv', end }];
+      return names(of(system).rows).filter((id) => ['r-inv', 'sw', 'inv'].includes(id));
+    };
+    // The bank's end of a cable below the bus comes first, the inverter's end last.
+    expect(drawn(false, 'from')).toEqual(['sw', 'r-inv', 'inv']);
+    expect(drawn(false, 'to')).toEqual(['r-inv', 'sw', 'inv']);
+    expect(drawn(true, 'to')).toEqual(['sw', 'r-inv', 'inv']);
+    const above = structuredClone(site.model.system);
+    above.switches = [
+      { id: 'near', kind: 'isolator', runId: 'r-cc', end: 'to' },
+      { id: 'far', kind: 'breaker', runId: 'r-cc', end: 'from' },
+    ];
+    // Above the bus the controller's end comes first.
+    expect(names(of(above).rows).slice(3, 7)).toEqual(['cc', 'far', 'r-cc', 'near']);
+  });
+  test('what is off in a state is drawn so, and says it', () => {
+    const { rows } = layoutLine(site.model.system, [], '', undefined, undefined, new Set(['drill', 'roof']));
+    const row = (wanted: string) => rows.find((one) => 'id' in one && one.id === wanted);
+    expect(row('drill')).toMatchObject({ ink: 'off', fact: expect.stringMatching(/^off \u00b7 /) });
+    expect(row('roof')).toMatchObject({ ink: 'off' });
+    expect(row('fridge')).toMatchObject({ ink: 'plain', fact: expect.not.stringMatching(/^off/) });
+  });
   test('everything that is tapped is at least 48 px high', () => {
     for (const row of of(site.model.system).rows) if ('id' in row) expect(row.height).toBeGreaterThanOrEqual(48);
   });

@@ -97,19 +97,35 @@ export function removePart(site: OpenSite, row: PartRow): { undo(): void } | { r
 }
 
 /** The edits that let go of a part: one that was named becomes unknown, one among several is taken out of the list. */
-const releasing = (site: OpenSite, id: string): Edit[] =>
-  site.rows.flatMap((row): Edit[] => {
-    const set: Body = {};
-    const undo: Body = {};
-    for (const { path } of isPartKind(row.kind) ? referencesOf(row.kind) : []) {
-      const named = memberAt(row.body, path);
-      // What cannot be without it (a switch without its cable) goes with it.
-      if (named === id && FIELDS[row.kind]?.find((field) => field.path === path)?.required)
-        return [{ row, set: { '/deleted': true }, undo: { '/deleted': false } }];
-      const left = named === id ? null : Array.isArray(named) ? named.filter((one) => one !== id) : named;
-      if (left === named || (Array.isArray(left) && left.length === (named as unknown[]).length)) continue;
-      set[path] = left;
-      undo[path] = named;
-    }
-    return Object.keys(set).length > 0 ? [{ row, set, undo }] : [];
-  });
+function releasing(site: OpenSite, id: string): Edit[] {
+  const references = site.rows.flatMap((row) =>
+    isPartKind(row.kind)
+      ? referencesOf(row.kind).map(({ path }) => ({ row, path, named: memberAt(row.body, path) }))
+      : [],
+  );
+  const needed = ({ row, path }: { row: PartRow; path: string }) =>
+    FIELDS[row.kind]?.find((field) => field.path === path)?.required ?? false;
+  // What cannot be without it (a switch without its cable) goes with it, and what named that lets go of it too.
+  const gone = new Set([id]);
+  const together = references.filter((reference) => reference.named === id && needed(reference)).map(({ row }) => row);
+  together.forEach((row) => gone.add(nameOfRow(row)));
+  const edits = new Map<PartRow, Edit>();
+  for (const { row, path, named } of references) {
+    if (together.includes(row)) continue;
+    const left =
+      typeof named === 'string' && gone.has(named)
+        ? null
+        : Array.isArray(named)
+          ? named.filter((one) => typeof one !== 'string' || !gone.has(one))
+          : named;
+    if (left === named || (Array.isArray(left) && left.length === (named as unknown[]).length)) continue;
+    const edit = edits.get(row) ?? { row, set: {}, undo: {} };
+    edit.set[path] = left;
+    edit.undo[path] = named;
+    edits.set(row, edit);
+  }
+  return [
+    ...edits.values(),
+    ...together.map((row): Edit => ({ row, set: { '/deleted': true }, undo: { '/deleted': false } })),
+  ];
+}
