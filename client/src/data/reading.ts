@@ -1,4 +1,4 @@
-import { bearsFuse, partById, sentenceOf, splitPath, worstFirst, type Finding } from '@true-lantern/core';
+import { bearsFuse, partById, partTitle, sentenceOf, splitPath, worstFirst, type Finding } from '@true-lantern/core';
 import { fieldSpec, KIND_WORDS } from './fields';
 import { rowOfPart, type OpenSite } from './site';
 
@@ -54,6 +54,7 @@ export function placeOf(site: OpenSite, path: string): Omit<Gap, 'settles'> {
   const row = rowOfPart(site, partId);
   const spec = row ? fieldSpec(row.kind, field) : undefined;
   const label =
+    partTitle(site.model.system, partId) ??
     row?.body.label ??
     row?.body.name ??
     (partId === 'system' ? 'The system' : ((row && KIND_WORDS[row.kind]) ?? partId));
@@ -79,6 +80,8 @@ export function guessesOf({ file }: OpenSite): Set<string> {
 
 /** What a part is called on the screen. */
 export function partName(site: OpenSite, partId: string): string {
+  const title = partTitle(site.model.system, partId);
+  if (title !== null) return title;
   const row = rowOfPart(site, partId);
   return String(row?.body.label ?? row?.body.name ?? (row && KIND_WORDS[row.kind]) ?? partId);
 }

@@ -1,4 +1,4 @@
-import { sentenceOf, type Flip } from '@true-lantern/core';
+import { figure, sentenceOf, type Flip } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { View } from 'react-native';
 import { gapsOf, pathName, placeOf, type Gap } from '../data/reading';
@@ -6,6 +6,7 @@ import type { OpenSite } from '../data/site';
 import { Row } from '../kit/controls';
 import { Mark, VERDICT_WORDS } from '../kit/mark';
 import { Heading, T } from '../kit/text';
+import { pretty, sizeText } from '../kit/units';
 
 /** A new site has seen nothing yet: as many rows would bury the numbers that are missing. */
 const MOST_LOOKS = 3;
@@ -65,7 +66,7 @@ function FlipRow({ site, flip }: { site: OpenSite; flip: Flip }) {
       <View className="min-w-0 flex-1">
         <T look="head">{pathName(site, flip.field)}: is it sure?</T>
         <T look="fact">
-          anywhere from {String(flip.low)} to {String(flip.high)} would turn{' '}
+          anywhere from {endText(flip.low)} to {endText(flip.high)} would turn{' '}
           {first
             ? `${VERDICT_WORDS[first.from].toLowerCase()} to ${VERDICT_WORDS[first.to].toLowerCase()}`
             : 'a verdict'}
@@ -76,6 +77,8 @@ function FlipRow({ site, flip }: { site: OpenSite; flip: Flip }) {
     </Row>
   );
 }
+
+const endText = (end: number | string) => (typeof end === 'number' ? pretty(figure(end, 3)) : sizeText(end));
 
 function GapRow({ site, gap: { partId, field, question, settles } }: { site: OpenSite; gap: Gap }) {
   return (

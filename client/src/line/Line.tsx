@@ -212,7 +212,7 @@ function RowText({ row, gutter, selected, guesses, onOpen }: RowTextProps) {
         className={frame}
         style={{ paddingLeft: gutter }}
       >
-        <StationText station={row} guesses={guesses} />
+        <StationText station={row} guesses={guesses} narrow={gutter > NARROW_FROM} />
       </Pressable>
     );
   const title = row.type === 'cable' ? row.label : row.title;
@@ -266,7 +266,18 @@ function cableRemark({ worst, fuse, label, was }: Cable): string {
 const leverRemark = ({ worst, fact }: Lever): string =>
   worst && (worst.verdict === 'over' || worst.verdict === 'tight') ? VERDICT_WORDS[worst.verdict].toLowerCase() : fact;
 
-function StationText({ station, guesses }: { station: Station; guesses: ReadonlySet<string> }) {
+/** With so many lanes beside them the figures want the room of the wick. */
+const NARROW_FROM = 110;
+
+function StationText({
+  station,
+  guesses,
+  narrow,
+}: {
+  station: Station;
+  guesses: ReadonlySet<string>;
+  narrow: boolean;
+}) {
   const { worst, ink, title, fact, was } = station;
   const second = ink === 'new' || ink === 'changed';
   const guessed = worst?.assumed.some((path) => guesses.has(path)) ?? false;
@@ -301,6 +312,7 @@ function StationText({ station, guesses }: { station: Station; guesses: Readonly
             <Wick
               use={worst.use ?? (worst.verdict === 'over' ? 1.25 : 0)}
               tightAbove={worst.tightAbove ?? 1}
+              width={narrow ? 56 : 104}
               label={stationLabel(station)}
             />
           ) : null}

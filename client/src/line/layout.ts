@@ -324,11 +324,13 @@ class Describer {
 
   private lever(part: PartOf<'switches'>, run: Run): Omit<Lever, keyof Placed> {
     this.drawn.add(part.id);
+    const fact = KINDS.switches.fact(part, this.system, written(this.units));
     return {
       type: 'lever',
       id: part.id,
       title: part.label ?? SWITCH_WORDS[part.kind],
-      fact: this.fact(part.id, KINDS.switches.fact(part, this.system, written(this.units))),
+      // Unnamed it is called what it is: that need not be said twice.
+      fact: this.fact(part.id, part.label ? fact : fact.split(' \u00b7 ').slice(1).join(' \u00b7 ')),
       ink: this.ink(part.id),
       stroke: strokeOf(run.size, run.perPole ?? 1),
       worst: this.about(part.id)[0] ?? null,

@@ -101,7 +101,11 @@ const ofShortCircuit = ({ rule, quantity }: Finding) =>
  * where a device is judged by it, though nobody wrote down that it is a guess.
  */
 function tableFields(model: Model, found: readonly Finding[]): [string, Evidence][] {
-  const asked = new Set(found.filter(({ rule }) => rule === 'run.interrupt').flatMap(({ assumed }) => assumed));
+  // Where a fuse before it stands in between, its own sheet would change nothing that matters.
+  const doubted = found.filter(
+    ({ rule, working }) => rule === 'run.interrupt' && !working.some((line) => line.includes('before it')),
+  );
+  const asked = new Set(doubted.flatMap(({ assumed }) => assumed));
   const { bank } = model.system;
   const emf = bank ? emf_V(createLedger(model), bank) : Number.NaN;
   const both = (low: number): Evidence => ({ low, high: 2 * low });

@@ -19,7 +19,8 @@ export function check(model: Model, rules: readonly Rule<unknown>[] = RULES): Fi
 /** One sentence that says what a finding means, with its figures. */
 export function sentenceOf(model: Model, finding: Finding): string {
   const { sentence, letOff } = ruleOf(finding.rule);
-  const said = sentence(finding, model);
+  const plain = sentence(finding, model);
+  const said = plain.charAt(0).toUpperCase() + plain.slice(1);
   // What is let off is never worded as over.
   if (!letOff || finding.verdict !== 'tight' || finding.demand === null || (finding.use ?? 2) <= 1) return said;
   const why = typeof letOff === 'function' ? letOff(finding, model) : letOff;

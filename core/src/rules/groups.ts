@@ -55,11 +55,12 @@ export function grouped(findings: readonly Finding[], system: System, all: reado
   const short = byRoot.get(INTERRUPT);
   if (short && short.others.length > 0) {
     const judged = all.filter((one) => isInterrupt(one) && one.verdict !== 'unknown').length;
-    const count = `${short.others.length + 1} of ${judged} fuses`;
+    const over = [short.head, ...short.others].filter(({ verdict }) => verdict === 'over').length;
+    const close = short.others.length + 1 - over;
     short.title =
-      short.head.verdict === 'over'
-        ? `A short circuit of the bank is too much for ${count}.`
-        : `Whether ${count} break a short circuit of the bank rests on the tables: read their sheets.`;
+      over > 0
+        ? `A short circuit of the bank is too much for ${over} of ${judged} fuses${close > 0 ? `; look closer at ${close} more` : ''}.`
+        : `A short circuit of the bank wants a closer look at ${close} of ${judged} fuses.`;
   }
   return groups;
 }

@@ -34,11 +34,22 @@ export function runName(system: System, run: Run): string {
   return `${what}, ${sizeWords(run.size)}`;
 }
 
+/** What a part is called where it stands alone: as somebody named it, else what it is: "Isolator", "Generator". */
+export function partTitle(system: System, id: string): string | null {
+  const placed = partById(system, id);
+  if (!placed) return null;
+  const { kind, part } = placed;
+  if (kind === 'runs') return runName(system, part);
+  const named = labelOf(part);
+  if (named) return named;
+  const what = kind === 'switches' || kind === 'sources' ? part.kind.replace('-', ' ') : KINDS[kind].word;
+  return what.charAt(0).toUpperCase() + what.slice(1);
+}
+
 /** A part by its id, as a sentence names it; the site itself, or what is not there, by a word. */
 export function partName({ system }: Pick<Model, 'system'>, id: string): string {
   const placed = partById(system, id);
-  if (!placed) return 'the site';
-  if (placed.kind === 'runs') return runName(system, placed.part);
-  if (placed.kind === 'switches' && !placed.part.label) return `the ${placed.part.kind.replace('-', ' ')}`;
-  return labelOf(placed.part) ?? `the ${KINDS[placed.kind].word.toLowerCase()}`;
+  const title = partTitle(system, id);
+  if (!placed || title === null) return 'the site';
+  return placed.kind === 'runs' || labelOf(placed.part) ? title : `the ${title.toLowerCase()}`;
 }
