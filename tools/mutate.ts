@@ -27,7 +27,7 @@ interface Room {
 }
 
 const QUICK_CORE =
-  'tables|bank\\.test|bank-rules|pv-rules|run-rules|rest-of-the-rules|thresholds|every-rule|loads-and-plates|sizes-and-schools|energy-and-power|findings|climate|parts|charging|numeric';
+  'tables|bank\\.test|bank-rules|pv-rules|run-rules|rest-of-the-rules|thresholds|every-rule|loads-and-plates|sizes-and-schools|energy-and-power|findings|climate|parts|charging|numeric|reference|ends-of-runs|occasions|revised-rules|sound-sites';
 const core = (room: string, tests = QUICK_CORE): Room => ({ project: 'core', folder: `core/src/${room}`, tests });
 const ROOMS: Record<string, Room> = {
   numeric: core('numeric', 'numeric|tables'),

@@ -30,6 +30,14 @@ test('what is let off says why: tight is never worded as over', () => {
   });
   expect(said.length).toBeGreaterThan(20);
   expect(said.filter(([, why]) => !why)).toEqual([]);
+  // What is over has no excuse, and what is near its limit wants none.
+  const { file } = readSystemFile(read('posts.lantern.json'));
+  const model = modelOf(file);
+  const excused = check(model)
+    .filter(({ verdict, use }) => verdict === 'over' || verdict === 'holds' || (verdict === 'tight' && (use ?? 2) <= 1))
+    .map((finding) => sentenceOf(model, finding))
+    .filter((text) => /stands in between|read its sheet|are not yet harmed|is borne|makes up the rest/.test(text));
+  expect(excused).toEqual([]);
 });
 
 test('a file of the first format means what it meant', () => {

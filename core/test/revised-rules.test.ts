@@ -1,4 +1,4 @@
-import { check, flips, type Finding, type Model, type PvArray, type System } from '../src/index';
+import { check, flips, partTitle, type Finding, type Model, type PvArray, type System } from '../src/index';
 import { sentenceOf } from '../src/rules/check';
 import { harvest_Wh } from '../src/power/energy';
 import { createLedger } from '../src/ledger/ledger';
@@ -517,6 +517,58 @@ test('a single conductor in free air carries more on the building basis: 6 AWG 9
       'r',
     )?.limit;
   expect([column(true), column(false)]).toEqual([95, 65]);
+});
+
+test('metric: the largest fuse is the one not above what the conductor carries, that one itself included', () => {
+  const largest = (size: string) =>
+    of(
+      hut((system, file) => {
+        file.schools = { conductor: 'metric' };
+        system.inverters = [{ id: 'i', continuous_W: 300, lowCutoff_V: 10 }];
+        system.runs = [
+          {
+            id: 'r',
+            kind: 'battery-inverter',
+            from: 'b',
+            to: 'i',
+            length_m: 1,
+            size,
+            insulation_C: 70,
+            protection: { type: 'nh', rating_A: 63 },
+          },
+        ];
+      }),
+      'run.fuse-protects',
+      'r',
+    );
+  // 10 mm2 at 70 degC carries 63 A; 6 mm2 46 A.
+  expect(largest('10mm2')).toMatchObject({ limit: 63, verdict: 'holds' });
+  expect(largest('6mm2')).toMatchObject({ limit: 40, verdict: 'over' });
+});
+
+test('a cable is called by where it leads', () => {
+  const model = hut((system) => {
+    system.distribution = [{ id: 'box', label: 'Fuse box', circuits: [] }];
+    system.loads = [{ id: 'lamp', label: 'Lamp', kind: 'ac', power_W: 10, hours_d: 1 }];
+    system.sources = [{ id: 'gen', kind: 'generator' }];
+    system.switches = [{ id: 'sw', kind: 'ground-fault', runId: 'l' }];
+    system.runs = [
+      { id: 'l', kind: 'link', from: 'b', to: 'box', length_m: 1, size: '16mm2' },
+      { id: 'mains', kind: 'ac', from: 'gen', to: 'lamp', length_m: 1, size: '2.5mm2' },
+      { id: 'p', kind: 'pv', from: 'a', to: 'c', length_m: 1, size: '10AWG' },
+      { id: 'n', kind: 'pv', label: 'Long one', from: 'a', to: 'c', length_m: 1, size: '10AWG' },
+    ];
+  });
+  expect(['l', 'mains', 'p', 'n', 'sw', 'gen', 'b', 'nobody'].map((id) => partTitle(model.system, id))).toEqual([
+    'Cable to Fuse box, 16 mm2',
+    'Cable to Lamp, 2.5 mm2',
+    'Array to controller, 10 AWG',
+    'Long one',
+    'Ground fault',
+    'Generator',
+    'Bank',
+    null,
+  ]);
 });
 
 test('equalising a bank that must not: life, and damage above what its cells stand', () => {
