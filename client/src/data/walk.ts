@@ -47,7 +47,7 @@ export function walkOf(site: OpenSite): WalkStep[] {
 const hasItsPlace = (site: OpenSite, kind: PartKind): boolean =>
   (FIELDS[kind] ?? [])
     .filter((spec) => spec.kind === 'part' && spec.required)
-    .every(({ refersTo }) => site.rows.some((row) => refersTo?.includes(row.kind as PartKind)));
+    .every(({ refersTo }) => site.rows.some((row) => refersTo?.includes(row.kind)));
 
 function field(row: PartRow, spec: FieldSpec): WalkStep {
   const name = String(row.body.label ?? KIND_WORDS[row.kind] ?? row.kind);
