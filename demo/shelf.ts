@@ -219,6 +219,24 @@ const rest: ShelfItem[] = [
   ...[15, 20, 25].map((rating_A) =>
     item('fuse', `Pell blade fuse ${rating_A} A`, 2, { type: 'blade', rating_A, voltage_V: 32 }),
   ),
+  ...([63, 200, 350] as const).map((rating_A) =>
+    item('switches', `Pell isolator ${rating_A} A`, 14 + rating_A / 5, {
+      kind: 'isolator',
+      rating_A,
+      voltage_V: 80,
+      dcRated: true,
+      polarised: false,
+      poles: 2,
+    }),
+  ),
+  item('switches', 'Brackwell L30 load disconnect', 38, {
+    kind: 'load-disconnect',
+    rating_A: 30,
+    voltage_V: 60,
+    dcRated: true,
+    polarised: false,
+    poles: 1,
+  }),
   ...(
     [
       ['4mm2', 1.4],

@@ -11,7 +11,7 @@ export const switches = kind({
   noun: 'a switch',
   stem: 'switch',
   question: 'Is there a switch or an isolator?',
-  shelf: null,
+  shelf: { onSite: { runId: 'cable' } },
   goods: 'bought',
   cabled: false,
   schema: part({

@@ -2,7 +2,7 @@ import { cellsInSeries, place_min_C } from '../bank/bank';
 import { CHEMISTRY } from '../chemistry/chemistry';
 import { type Bank } from '../system/schema';
 import { depthSchool, bankCase, having, leadAcid, lithium } from './bank-cases';
-import { figure, round } from '../ledger/figures';
+import { apart, figure } from '../ledger/figures';
 import { rule } from './rule';
 import { freezes_C } from './tables';
 
@@ -50,7 +50,7 @@ const highTemperature = rule<Bank>({
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
       ? 'How hot the bank gets was not read.'
-      : `The bank gets up to ${round(demand ?? NaN)} degC; ${round(limit ?? NaN)} degC is the most.`,
+      : `The bank gets up to ${apart(demand, limit).there} degC; ${apart(demand, limit).allowed} degC is the most.`,
 });
 
 const freezing = rule<Bank>({
@@ -98,7 +98,7 @@ const ventilation = rule<Bank>({
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
       ? "The bank's vents were not measured."
-      : `Vents of ${round(demand ?? NaN)} cm2 where ${round(limit ?? NaN)} cm2 are wanted, twice.`,
+      : `Vents of ${apart(demand, limit).there} cm2 where ${apart(demand, limit).allowed} cm2 are wanted, twice.`,
 });
 
 const place = rule<Bank>({

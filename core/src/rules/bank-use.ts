@@ -6,7 +6,7 @@ import { low_V } from '../power/loads';
 import { type Bank } from '../system/schema';
 import { allCharging_A } from './bank';
 import { bankCase, having, lithium, present } from './bank-cases';
-import { figure, round } from '../ledger/figures';
+import { apart, figure, round } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
 import { NOT_YET, rule } from './rule';
 
@@ -53,7 +53,7 @@ const discharge = rule<Bank>({
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
       ? 'How much current the bank lets out was not read.'
-      : `The bank can be asked for ${round(demand ?? NaN)} A and gives ${round(limit ?? NaN)} A for long.`,
+      : `The bank can be asked for ${apart(demand, limit).there} A and gives ${apart(demand, limit).allowed} A for long.`,
 });
 
 const surge = rule<Bank>({
@@ -90,7 +90,7 @@ const surge = rule<Bank>({
   sentence: ({ demand, limit, unit, verdict }) =>
     verdict === 'unknown'
       ? 'What the bank gives at a peak was not read.'
-      : `A surge of ${round(demand ?? NaN)} ${unit} on a bank that peaks at ${round(limit ?? NaN)} ${unit}.`,
+      : `A surge of ${apart(demand, limit).there} ${unit} on a bank that peaks at ${apart(demand, limit).allowed} ${unit}.`,
 });
 
 const nMinusOne = rule<Bank>({
@@ -110,7 +110,7 @@ const nMinusOne = rule<Bank>({
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
       ? `Whether one string fewer would do ${NOT_YET}`
-      : `With one string out the bank gives ${round(limit ?? NaN)} A of the ${round(demand ?? NaN)} A that is asked.`,
+      : `With one string out the bank gives ${apart(demand, limit).allowed} A of the ${apart(demand, limit).there} A that is asked.`,
 });
 
 const coldCharge = rule<Bank>({
@@ -139,7 +139,7 @@ const coldCharge = rule<Bank>({
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
       ? `Whether the cells are charged too cold ${NOT_YET}`
-      : `In the cold the cells take ${round(limit ?? NaN)} A; ${round(demand ?? NaN)} A can be pushed into them.`,
+      : `In the cold the cells take ${apart(demand, limit).allowed} A; ${apart(demand, limit).there} A can be pushed into them.`,
 });
 
 const voltage = rule<Bank>({

@@ -102,7 +102,7 @@ const chargeMax = rule<Bank>({
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
       ? 'The charge current that the bank allows was not read.'
-      : `All sources together charge at ${round(demand ?? NaN)} A; the bank takes ${round(limit ?? NaN)} A.`,
+      : `All sources together charge at ${apart(demand, limit).there} A; the bank takes ${apart(demand, limit).allowed} A.`,
   remedies: (model, _, { limit }) => (limit ? chargeLimits(model, 0.9 * limit) : []),
 });
 

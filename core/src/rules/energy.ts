@@ -5,7 +5,7 @@ import { controllers_W, daily_Wh, idle_Wh, isWinter, worseDay_Wh } from '../powe
 import { type Model } from '../system/model';
 import { type Bank } from '../system/schema';
 import { depthSchool, bankCase, having } from './bank-cases';
-import { figure, round } from '../ledger/figures';
+import { apart, figure } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
 import { NOT_YET, rule } from './rule';
 
@@ -76,7 +76,7 @@ const worstMonth = rule<Bank>({
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
       ? `What the darkest month brings ${NOT_YET}`
-      : `In the darkest month ${round(demand ?? NaN)} Wh a day come in; ${round(limit ?? NaN)} Wh are wanted.`,
+      : `In the darkest month ${apart(demand, limit).there} Wh a day come in; ${apart(demand, limit).allowed} Wh are wanted.`,
 });
 
 const mean = (values: number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
@@ -132,7 +132,7 @@ const layup = rule<Bank>({
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
       ? `How long the bank may be left alone ${NOT_YET}`
-      : `Left alone for ${round(demand ?? NaN)} days; what idles empties the bank in ${round(limit ?? NaN)}.`,
+      : `Left alone for ${apart(demand, limit).there} days; what idles empties the bank in ${apart(demand, limit).allowed}.`,
 });
 
 export const energyRules = [autonomy, worstMonth, refill, layup];

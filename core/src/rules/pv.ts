@@ -14,7 +14,7 @@ import {
 import { restrung } from '../pv/restring';
 import { arraysOf, type Model } from '../system/model';
 import type { Controller, ModuleType, PvArray } from '../system/schema';
-import { figure, round } from '../ledger/figures';
+import { apart, figure, round } from '../ledger/figures';
 import { rule, type Candidate, type Case } from './rule';
 import type { Ledger } from '../ledger/ledger';
 import { CONTROLLER_OUTPUT_A, CONTROLLER_PV_A, CONTROLLER_PV_V, sizeSold } from './sold';
@@ -89,10 +89,10 @@ const coldVoltage = rule<PvArray>({
     return { ratio: { demand, limit, unit: 'V', sense: 'max', tightAbove: 0.95 } };
   },
   sentence({ demand, limit, quantity, verdict }) {
-    const into =
-      quantity === 'modules' ? `modules built for ${round(limit ?? NaN)} V` : `a ${round(limit ?? NaN)} V controller`;
+    const { there, allowed } = apart(demand, limit);
+    const into = quantity === 'modules' ? `modules built for ${allowed} V` : `a ${allowed} V controller`;
     if (verdict === 'unknown') return 'How high the array climbs on the coldest dawn is not known.';
-    return `Coldest dawn puts ${round(demand ?? NaN)} V into ${into}.`;
+    return `Coldest dawn puts ${there} V into ${into}.`;
   },
   remedies(model, array, { demand, quantity }) {
     const controller = (model.system.controllers ?? []).find(({ id }) => id === array.controllerId);
@@ -133,7 +133,7 @@ const startVoltage = rule<PvArray>({
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
       ? 'Whether the hot array can wake the controller is not known.'
-      : `On the hottest day the array offers ${round(demand ?? NaN)} V; the controller starts at ${round(limit ?? NaN)} V.`,
+      : `On the hottest day the array offers ${apart(demand, limit).there} V; the controller starts at ${apart(demand, limit).allowed} V.`,
   remedies: (_, array) => restrung(array, 'longer'),
 });
 
@@ -162,7 +162,7 @@ const inputCurrent = rule<Controller>({
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
       ? "The controller's largest input current was not read."
-      : `The array can push ${round(demand ?? NaN)} A into an input for ${round(limit ?? NaN)} A.`,
+      : `The array can push ${apart(demand, limit).there} A into an input for ${apart(demand, limit).allowed} A.`,
   remedies(model, controller, { demand }) {
     const size = demand ? sizeSold(CONTROLLER_PV_A, demand / 0.8) : undefined;
     return [
@@ -218,7 +218,7 @@ const outputCurrent = rule<OutputGroup>({
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
       ? 'What the controller must deliver is not known.'
-      : `The array would push ${round(demand ?? NaN)} A through a ${round(limit ?? NaN)} A controller.`,
+      : `The array would push ${apart(demand, limit).there} A through a ${apart(demand, limit).allowed} A controller.`,
   remedies(_, { first, arrays }, { demand }) {
     const size = demand ? sizeSold(CONTROLLER_OUTPUT_A, demand / 0.95) : undefined;
     return [
@@ -267,7 +267,7 @@ const power = rule<OutputGroup>({
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
       ? 'How many watts the controller takes at this voltage was not read.'
-      : `${round(demand ?? NaN)} W of modules on a controller for ${round(limit ?? NaN)} W.`,
+      : `${apart(demand, limit).there} W of modules on a controller for ${apart(demand, limit).allowed} W.`,
   remedies: (_, { arrays }) => arrays.flatMap((array) => restrung(array, 'fewer')),
 });
 

@@ -9,7 +9,7 @@ import { coldString_V, modulesOf } from '../pv/strings';
 import type { Model } from '../system/model';
 import type { Bank, Distribution, Monitor, PvArray, Settings } from '../system/schema';
 import { allCharging_A } from './bank';
-import { apart, figure, round } from '../ledger/figures';
+import { apart, figure } from '../ledger/figures';
 import { partName, runName } from './names';
 import { rule, type Case, type Outcome, type Rule } from './rule';
 
@@ -89,7 +89,7 @@ const shunt = rule<Monitor>({
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
       ? "The shunt's rating was not read."
-      : `${round(demand ?? NaN)} A through a shunt for ${round(limit ?? NaN)} A.`,
+      : `${apart(demand, limit).there} A through a shunt for ${apart(demand, limit).allowed} A.`,
 });
 
 const coverage = rule<Monitor>({
