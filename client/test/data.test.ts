@@ -177,6 +177,19 @@ describe('parts', () => {
     gone.undo();
     expect(after([...first, ...sent()], switched).model.system).toEqual(switched.model.system);
   });
+  test('in a state the findings are its own; a proposal is weighed against everything on', () => {
+    const { id, rows, findings } = openCorrach((file) => {
+      file.system.states = [{ id: 'night', label: 'Night', off: ['roof'] }];
+    });
+    const night = openSite(id, rows, 'night');
+    expect(night.stateId).toBe('night');
+    expect(night.judged.system.arrays).toEqual([]);
+    expect(night.model.system.arrays).toHaveLength(1);
+    expect(night.findings.some(({ subject }) => subject === 'roof')).toBe(false);
+    expect(night.allOn).toEqual(findings);
+    // A state that somebody has taken out meanwhile is none.
+    expect(openSite(id, rows, 'gone')).toMatchObject({ stateId: null, findings });
+  });
   test('a module that an array is made of stays, and the array is named', () => {
     const array = site.model.system.arrays![0]!;
     expect(removePart(site, row('moduleTypes'))).toEqual({

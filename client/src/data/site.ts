@@ -108,6 +108,8 @@ export interface OpenSite {
   /** What is judged: the system in that state. */
   judged: Model;
   findings: Finding[];
+  /** Those of everything on: what a proposal is weighed against. */
+  allOn: Finding[];
 }
 
 export function useSite(id: string) {
@@ -135,7 +137,8 @@ export function openSite(id: string, rows: PartRow[], chosen: string | null = nu
   // A state that somebody has taken out meanwhile is none.
   const stateId = model.system.states?.some((state) => state.id === chosen) ? chosen : null;
   const judged = stateId === null ? model : modelInState(model, stateId);
-  return { id, rows, file, model, stateId, judged, findings: check(judged) };
+  const allOn = check(model);
+  return { id, rows, file, model, stateId, judged, findings: stateId === null ? allOn : check(judged), allOn };
 }
 
 /** The sites of the firm with what each is about: as a device has said it of what stands, or worked out here. */

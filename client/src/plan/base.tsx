@@ -32,7 +32,7 @@ export const asFound = (site: OpenSite): Base => ({
   id: null,
   title: null,
   model: site.model,
-  findings: site.findings,
+  findings: site.allOn,
   changes: [],
 });
 

@@ -25,7 +25,7 @@ export function proposedOf(site: OpenSite, proposal: Proposal): Proposed {
   const model = withSystem(site.model, system);
   return {
     model,
-    result: compare(site.findings, model),
+    result: compare(site.allOn, model),
     states,
     faults,
     lost: states.filter(({ fault }) => fault !== null).length + faults.length,
