@@ -267,7 +267,7 @@ const leverRemark = ({ worst, fact }: Lever): string =>
   worst && (worst.verdict === 'over' || worst.verdict === 'tight') ? VERDICT_WORDS[worst.verdict].toLowerCase() : fact;
 
 /** With so many lanes beside them the figures want the room of the wick. */
-const NARROW_FROM = 88;
+const NARROW_FROM = 70;
 
 function StationText({
   station,
