@@ -109,7 +109,7 @@ export interface OpenSite {
   judged: Model;
   findings: Finding[];
   /** Those of everything on: what a proposal is weighed against. */
-  allOn: Finding[];
+  readonly allOn: Finding[];
 }
 
 export function useSite(id: string) {
@@ -137,8 +137,21 @@ export function openSite(id: string, rows: PartRow[], chosen: string | null = nu
   // A state that somebody has taken out meanwhile is none.
   const stateId = model.system.states?.some((state) => state.id === chosen) ? chosen : null;
   const judged = stateId === null ? model : modelInState(model, stateId);
-  const allOn = check(model);
-  return { id, rows, file, model, stateId, judged, findings: stateId === null ? allOn : check(judged), allOn };
+  const findings = check(judged);
+  let allOn: Finding[] | null = stateId === null ? findings : null;
+  return {
+    id,
+    rows,
+    file,
+    model,
+    stateId,
+    judged,
+    findings,
+    // Asked on the screens of Plan alone: not worked out at every key that is typed in a state.
+    get allOn() {
+      return (allOn ??= check(model));
+    },
+  };
 }
 
 /** The sites of the firm with what each is about: as a device has said it of what stands, or worked out here. */

@@ -1,5 +1,5 @@
 import type { Ledger } from '../ledger/ledger';
-import { oncePer } from '../system/model';
+import { mainsSources, oncePer } from '../system/model';
 import type { Change, Charger, Controller, Inverter, Occasion, Settings, Source, System } from '../system/schema';
 
 /**
@@ -73,7 +73,7 @@ export function occasionsOf(system: System, device: ChargingDevice): Occasion[] 
   const source = device.at === 'chargers' ? sourceOfCharger(system, device.part) : undefined;
   if (source) return [sourceOccasion(source)];
   if (device.occasion === 'driving') return ['driving'];
-  const mains = (system.sources ?? []).filter(({ kind }) => kind !== 'alternator').map(sourceOccasion);
+  const mains = mainsSources(system).map(sourceOccasion);
   return mains.length > 0 ? [...new Set(mains)] : ['plugged'];
 }
 

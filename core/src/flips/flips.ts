@@ -9,7 +9,8 @@ import { partById, withPart } from '../system/parts';
 import type { Model } from '../system/model';
 import { systemSchema, type Evidence } from '../system/schema';
 import { check } from '../rules/check';
-import { CONSEQUENCE_ORDER, keyOf, type Finding, type Verdict } from '../rules/finding';
+import { stoodBefore } from '../rules/fault-current';
+import { CONSEQUENCE_ORDER, isInterrupt, keyOf, type Finding, type Verdict } from '../rules/finding';
 
 /** A verdict that turns when one guess does. */
 export interface Flipped {
@@ -65,7 +66,8 @@ export function flips(
 ): Flip[] {
   const before = new Map(found.map((finding) => [keyOf(finding), finding]));
   const graded = Object.entries(model.evidence).map(([field, evidence]) => ({ field, evidence, about: () => true }));
-  const tables = tableFields(model, found).map(([field, evidence]) => ({ field, evidence, about: ofShortCircuit }));
+  // The table's figure for a fault is no figure for a sag: what else it would turn says nothing.
+  const tables = tableFields(model, found).map(([field, evidence]) => ({ field, evidence, about: isInterrupt }));
   const fields = [...graded, ...tables];
   const all = fields.flatMap(({ field, evidence, about }, i): (Flip & { weight: number })[] => {
     progress(i / fields.length);
@@ -92,19 +94,13 @@ export function flips(
     .map(({ weight: _, ...flip }) => flip);
 }
 
-/** The table's figure for a fault is no figure for a sag: what else it would turn says nothing. */
-const ofShortCircuit = ({ rule, quantity }: Finding) =>
-  rule === 'run.interrupt' || (rule === 'switch.rating' && quantity === 'interrupt');
-
 /**
  * What only a table says of a short circuit, known to a factor of two: a block's resistance, what a type breaks. Varied
  * where a device is judged by it, though nobody wrote down that it is a guess.
  */
 function tableFields(model: Model, found: readonly Finding[]): [string, Evidence][] {
   // Where a fuse before it stands in between, its own sheet would change nothing that matters.
-  const doubted = found.filter(
-    ({ rule, working }) => rule === 'run.interrupt' && !working.some((line) => line.includes('before it')),
-  );
+  const doubted = found.filter((finding) => finding.rule === 'run.interrupt' && !stoodBefore(finding));
   const asked = new Set(doubted.flatMap(({ assumed }) => assumed));
   const { bank } = model.system;
   const emf = bank ? emf_V(createLedger(model), bank) : Number.NaN;

@@ -1,10 +1,9 @@
+import { mainsSources } from '../system/model';
 import type { Load, Run, Source, System } from '../system/schema';
 
 /** The mains side: runs of kind `ac`, written from source to load. */
 
 const acRuns = ({ runs }: System) => (runs ?? []).filter(({ kind }) => kind === 'ac');
-const isAcSource = ({ kind }: Source) => kind !== 'alternator';
-export const acSources = ({ sources }: System) => (sources ?? []).filter(isAcSource);
 
 /** Ids of the parts from which the `ac` runs that lead to a part start; empty where none leads there. */
 export function acRootsOf(system: System, id: string): string[] {
@@ -29,7 +28,7 @@ export function acRootsOf(system: System, id: string): string[] {
 export function onlySourcesOf(system: System, load: Load): Source[] | null {
   if (load.inverterId) return null;
   const roots = acRootsOf(system, load.id);
-  const sources = acSources(system).filter(({ id }) => roots.includes(id));
+  const sources = mainsSources(system).filter(({ id }) => roots.includes(id));
   return roots.length > 0 && sources.length === roots.length ? sources : null;
 }
 

@@ -2,14 +2,15 @@ import { cellsInSeries } from '../bank/bank';
 import { chargingDevices, hasCharger, sourceOfCharger, type ChargingDevice } from '../bank/charging';
 import { CHEMISTRY } from '../chemistry/chemistry';
 import { sharing } from '../bank/resistance';
-import { acSources, behind } from './ac';
+import { behind } from './ac';
+import { mainsSources } from '../system/model';
 import { continuousDischarge_A } from './discharge';
-import { groupOf, inverterGroups } from './groups';
+import { inverterGroups, onRunOf } from './groups';
 import { outputGroups, push_A } from '../pv/controllers';
 import { modulesOf, stringImp_A, stringIscBifacial_A } from '../pv/strings';
 import type { Ledger } from '../ledger/ledger';
-import { bankAmps, count, dcLoads, loadsOf, running_VA, unit_W } from './loads';
-import type { Charger, Inverter, Load, ModuleType, Run, System } from '../system/schema';
+import { bankAmps, converterMost_A, count, loadsOf, loadsOnOutput, running_VA, unit_W } from './loads';
+import type { Charger, Load, ModuleType, Run } from '../system/schema';
 import { atEnd, networkOf, touches } from '../conductors/network';
 
 /** Strings that a pv run carries: those it names, else all of its array; from a combiner, those of its circuits. */
@@ -108,18 +109,13 @@ function ownFlow(io: Ledger, run: Run): Flow {
       const group = outputGroups(system).find(({ members }) => controller && members.includes(controller));
       if (!group || !controller) return lost('from');
       const sources = Math.min(group.first.maxOutput_A, push_A(io, group));
-      const onOutput = dcLoads(system).filter(({ controllerId }) => controllerId === controller.id);
+      const onOutput = loadsOnOutput(system, controller.id);
       return { sources, loads: onOutput.reduce((sum, load) => sum + load_A(io, load, null), 0) };
     }
     case 'battery-inverter': {
       const inverter = atEnd(system.inverters, run);
       if (!inverter) return lost('to');
-      // Members of its group that have no run of their own hang on the first one's.
-      const { first, members } = groupOf(system, inverter);
-      const others = members.filter(
-        (one) => one.id !== inverter.id && inverter.id === first.id && !hasRun(system, one),
-      );
-      return [inverter, ...others].reduce<Flow>(
+      return onRunOf(system, inverter).reduce<Flow>(
         (sum, one) =>
           added(sum, {
             sources: hasCharger(one) ? io.need(`${one.id}.charger.max_A`, one.charger?.max_A) : 0,
@@ -140,7 +136,7 @@ function ownFlow(io: Ledger, run: Run): Flow {
     case 'converter': {
       const converter = atEnd(system.converters, run);
       if (!converter) return lost('to');
-      const amps = converter.max_A * io.or(`${converter.id}.quantity`, converter.quantity, 1);
+      const amps = converterMost_A(io, converter);
       if (network.side(run) === 'output') return { sources: amps, loads: 0 };
       const efficiency = io.or(`${converter.id}.efficiency_pct`, converter.efficiency_pct, 92) / 100;
       return { sources: 0, loads: (amps * converter.out_V) / (converter.in_V * efficiency) };
@@ -154,9 +150,6 @@ function ownFlow(io: Ledger, run: Run): Flow {
 
 /** What a run's own device charges with, A: what others draw from its posts is not what it misreads the bank by. */
 export const charging_A = (io: Ledger, run: Run): number => ownFlow(io, run).sources;
-
-const hasRun = ({ runs }: System, { id }: Inverter) =>
-  (runs ?? []).some((run) => run.kind === 'battery-inverter' && touches(run, id));
 
 /** What a DC load draws, A: a load of constant power most when the bank is lowest; behind a converter its volts stand still. */
 export function load_A(io: Ledger, load: Load, converted_V: number | null, watts = unit_W(load)): number {
@@ -221,7 +214,7 @@ export function charger_VA(
 
 /** Volts of the mains at a run: of the source at its end, else of the first; 230 V where nobody said. */
 export function acVolts(io: Ledger, run: Run): number {
-  const source = atEnd(acSources(io.model.system), run) ?? acSources(io.model.system)[0];
+  const source = atEnd(mainsSources(io.model.system), run) ?? mainsSources(io.model.system)[0];
   return source ? io.or(`${source.id}.ac_V`, source.ac_V, 230) : 230;
 }
 
@@ -230,7 +223,7 @@ function acDesign_A(io: Ledger, run: Run): number {
   const volts = acVolts(io, run);
   const drawn = acDrawn_VA(io, run) / volts;
   const inverter = (system.inverters ?? []).find(({ id }) => id === run.from);
-  const source = acSources(system).find(({ id }) => id === run.from);
+  const source = mainsSources(system).find(({ id }) => id === run.from);
   let least = 0;
   if (inverter)
     least = (io.see(`${inverter.id}.continuous_VA`, inverter.continuous_VA) ?? inverter.continuous_W) / volts;

@@ -1,4 +1,5 @@
-import { oncePer } from '../system/model';
+import { touches } from '../conductors/network';
+import { oncePer, byGroup } from '../system/model';
 import type { Inverter, System } from '../system/schema';
 
 /** Inverters that work as one: those of one `group`, or one by itself. The first one's efficiency and cut-off count. */
@@ -7,17 +8,16 @@ export interface InverterGroup {
   members: Inverter[];
 }
 
-export const inverterGroups = oncePer((system: System): InverterGroup[] => {
-  const groups = new Map<string, InverterGroup>();
-  for (const inverter of system.inverters ?? []) {
-    // A group's name and an id never meet: the prefixes keep them apart.
-    const key = inverter.group ? `group ${inverter.group}` : `id ${inverter.id}`;
-    const group = groups.get(key);
-    if (group) group.members.push(inverter);
-    else groups.set(key, { first: inverter, members: [inverter] });
-  }
-  return [...groups.values()];
-});
+export const inverterGroups = oncePer((system): InverterGroup[] => byGroup(system.inverters, ({ group }) => group));
+
+const hasOwnRun = ({ runs }: System, { id }: Inverter) =>
+  (runs ?? []).some((run) => run.kind === 'battery-inverter' && touches(run, id));
+
+/** Inverters that an inverter's own run carries: itself, and on the first one's the members of its group without a run. */
+export function onRunOf(system: System, inverter: Inverter): Inverter[] {
+  const { first, members } = groupOf(system, inverter);
+  return members.filter((one) => one.id === inverter.id || (inverter.id === first.id && !hasOwnRun(system, one)));
+}
 
 export const groupOf = (system: System, inverter: Inverter): InverterGroup =>
   inverterGroups(system).find(({ members }) => members.some(({ id }) => id === inverter.id)) ?? {

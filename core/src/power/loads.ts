@@ -1,5 +1,5 @@
 import type { Ledger } from '../ledger/ledger';
-import type { Inverter, Load, System } from '../system/schema';
+import type { Converter, Inverter, Load, System } from '../system/schema';
 import { onlySourcesOf } from './ac';
 import { groupOf, inverterGroups } from './groups';
 
@@ -35,6 +35,12 @@ export function loadsOf(system: System, inverter: Inverter): Load[] {
       (load.inverterId ? members.has(load.inverterId) : members.has(first) && onlySourcesOf(system, load) === null),
   );
 }
+/** DC loads that hang on a controller's own output. */
+export const loadsOnOutput = (system: System, controllerId: string) =>
+  dcLoads(system).filter((load) => load.controllerId === controllerId);
+/** What converters side by side give at most, A. */
+export const converterMost_A = (io: Ledger, { id, max_A, quantity }: Converter) =>
+  max_A * io.or(`${id}.quantity`, quantity, 1);
 export const dcLoads = (system: System) => (system.loads ?? []).filter(({ kind }) => kind === 'dc');
 
 /** Sum of what may run together: base and may, and the largest of each group that runs alone. */

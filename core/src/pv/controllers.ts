@@ -1,7 +1,7 @@
 import type { Ledger } from '../ledger/ledger';
 import { figure } from '../ledger/figures';
-import { arraysOf, oncePer } from '../system/model';
-import type { Controller, PvArray, System } from '../system/schema';
+import { arraysOf, oncePer, byGroup } from '../system/model';
+import type { Controller, PvArray } from '../system/schema';
 import { modulesOf, pmaxOf_W, stringIsc_A } from './strings';
 
 /**
@@ -14,20 +14,12 @@ export interface OutputGroup {
   arrays: PvArray[];
 }
 
-export const outputGroups = oncePer((system: System): OutputGroup[] => {
-  const groups = new Map<string, OutputGroup>();
-  for (const controller of system.controllers ?? []) {
-    // A group's name and an id never meet: the prefixes keep them apart.
-    const key = controller.outputGroup ? `group ${controller.outputGroup}` : `id ${controller.id}`;
-    const arrays = arraysOf(system, controller.id);
-    const group = groups.get(key);
-    if (group) {
-      group.members.push(controller);
-      group.arrays.push(...arrays);
-    } else groups.set(key, { first: controller, members: [controller], arrays });
-  }
-  return [...groups.values()];
-});
+export const outputGroups = oncePer((system): OutputGroup[] =>
+  byGroup(system.controllers, ({ outputGroup }) => outputGroup).map((group) => ({
+    ...group,
+    arrays: group.members.flatMap(({ id }) => arraysOf(system, id)),
+  })),
+);
 
 /** An array whose controller nobody noted may feed any of them: no sum over a controller's arrays is then known. */
 export function missLooseArrays(io: Ledger): void {

@@ -1,7 +1,7 @@
 import { cellsInSeries } from '../bank/bank';
 import { atEnd, networkOf } from '../conductors/network';
 import { CHEMISTRY, cellsPerBlock, isLithium } from '../chemistry/chemistry';
-import { dcLoads } from '../power/loads';
+import { dcLoads, loadsOnOutput } from '../power/loads';
 import type { Model } from '../system/model';
 import type { Bank, Controller, Inverter, Load, Run, Switch } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
@@ -38,7 +38,7 @@ const ofController = ({ id, settings }: Controller): Letting => ({
 const disconnects = ({ system }: Model) => (system.switches ?? []).filter(({ kind }) => kind === 'load-disconnect');
 /** Controllers whose load output something hangs on. */
 const outputsInUse = ({ system }: Model) =>
-  (system.controllers ?? []).filter(({ id }) => dcLoads(system).some(({ controllerId }) => controllerId === id));
+  (system.controllers ?? []).filter(({ id }) => loadsOnOutput(system, id).length > 0);
 
 const lettings = (model: Model): Letting[] => [
   ...(model.system.inverters ?? []).map(ofInverter),

@@ -2,12 +2,12 @@ import { charger_A, chargingDevices, type ChargingDevice } from '../bank/chargin
 import { isLithium } from '../chemistry/chemistry';
 import { apart, figure } from '../ledger/figures';
 import type { Ledger } from '../ledger/ledger';
-import { acSources, onlySourcesOf } from '../power/ac';
+import { onlySourcesOf } from '../power/ac';
 import { alternatorDraw_A, alternatorLimit_A, alternators, type OnAlternator } from '../power/alternators';
 import { charger_VA } from '../power/design';
 import { inverterGroups } from '../power/groups';
 import { loadsOf, running_VA } from '../power/loads';
-import type { Model } from '../system/model';
+import { mainsSources, type Model } from '../system/model';
 import type { Charger, Load, Source, System } from '../system/schema';
 import { profileOutcome, profileSentence } from './controller';
 import { partName } from './names';
@@ -89,7 +89,7 @@ const chargerInput = rule<Source>({
   bearsOn: ['load', 'charge'],
   curedByLimit: 'charge',
   cases: ({ system }) =>
-    acSources(system)
+    mainsSources(system)
       .filter(
         (source) =>
           chargersOf(system, source).length > 0 || passing(system).length > 0 || aloneOn(system, source).length > 0,

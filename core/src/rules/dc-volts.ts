@@ -109,9 +109,12 @@ const arrayCases = (model: Model): Case<Run>[] =>
     .filter(({ stringProtection }) => isFuse(stringProtection))
     .map((array) => ({ subject: array.id, quantity: STRING, about: arrayRun(array) }));
 
+/** Why volts above a rating are tight and not over. */
+export const BOOST_ONLY = 'only while it boosts, at float it is within';
+
 const dcRating = rule<Run>({
   id: 'run.dc-rating',
-  letOff: 'only while it boosts, at float it is within',
+  letOff: BOOST_ONLY,
   title: 'Fuse is made for DC at this voltage',
   consequence: 'danger',
   bearsOn: ['fuse'],

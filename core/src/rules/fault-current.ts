@@ -7,6 +7,7 @@ import { type Model } from '../system/model';
 import { type Bank, type Run } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
+import type { Finding } from './finding';
 import { FUSE_WORDS, fuseOf } from './fuses';
 import { partName } from './names';
 import { rule, type Candidate, type Outcome } from './rule';
@@ -182,12 +183,19 @@ export function fuseBefore(io: Ledger, run: Run, itself = false): Run | 'strings
 const stringFault_A = (io: Ledger, bank: Bank, doubled: boolean) =>
   emf_V(io, bank) / (faultString_ohm(io, bank, doubled) / Math.max(1, bank.parallel - 1));
 
+/** Whether a device was let off for the fuse before it, as its working says. */
+export const stoodBefore = ({ working }: Pick<Finding, 'working'>) =>
+  working.some((line) => line.includes('before it'));
+
+/** Why a device that the fault is too much for by its figures is tight and not over. */
+export const interruptLetOff = (finding: Finding) =>
+  stoodBefore(finding)
+    ? 'the fuse before it, which breaks it, stands in between'
+    : 'by the tables alone, read its sheet';
+
 const interrupt = rule<Run>({
   id: 'run.interrupt',
-  letOff: ({ working }) =>
-    working.some((line) => line.includes('before it'))
-      ? 'the fuse before it, which breaks it, stands in between'
-      : 'by the tables alone, read its sheet',
+  letOff: interruptLetOff,
   title: 'Fuse can break the fault',
   consequence: 'danger',
   bearsOn: ['fuse'],

@@ -60,6 +60,10 @@ export function judge(
   return { use, verdict: exceeds(use, tightAbove) ? 'tight' : 'holds' };
 }
 
+/** Devices that a short circuit of the bank may be too much for. */
+export const isInterrupt = ({ rule, quantity }: Pick<Finding, 'rule' | 'quantity'>) =>
+  rule === 'run.interrupt' || (rule === 'switch.rating' && quantity === 'interrupt');
+
 export const overOf = (findings: readonly Finding[]) => findings.filter(({ verdict }) => verdict === 'over');
 
 export const keyOf = (finding: Pick<Finding, 'rule' | 'subject' | 'quantity'>) =>

@@ -13,9 +13,7 @@ import { hasDevice, having } from './run-limits';
 const startsHere = (run: Run, { system }: Model) =>
   bankFaultReaches(run, { system }) &&
   hasDevice(run) &&
-  (networkOf(system).sourceEnd(run) === system.bank?.id ||
-    networkOf(system).isTapped(run) ||
-    touches(run, system.bank?.id));
+  (networkOf(system).isTapped(run) || touches(run, system.bank?.id));
 
 const sourceEnd = rule<Run>({
   id: 'run.source-end',

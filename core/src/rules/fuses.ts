@@ -2,13 +2,14 @@ import { SMALL_BUILDING_FUSE_A } from '../conductors/ampacity';
 import { FUSES_A, ratingsSold, SOLD_V } from '../conductors/fuses';
 import { bearsFuse, networkOf } from '../conductors/network';
 import { acDrawn_VA, acVolts, design_A, linkDesign_A } from '../power/design';
+import { converterMost_A } from '../power/loads';
 import { type Model } from '../system/model';
 import { type Run } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import { rule, type Candidate } from './rule';
 import { deviceOf, hasDevice, having, limitsOf, onSource, sizeUp, unfedBoard } from './run-limits';
-import { cableName, fusePath, STRING, withStrings } from './string-own';
+import { cableName, fusePath, isFuse, STRING, withStrings } from './string-own';
 
 /** The same kind of device with another rating, as far as it is sold. */
 export const fuseOf = (run: Run, rating_A: number): Candidate[] => {
@@ -56,8 +57,8 @@ export function upstreamFuse(model: Model, run: Run): Upstream {
     return protection.rating_A ? { rating_A: protection.rating_A, run: feeder } : 'unknown';
   }
   const { bank } = model.system;
-  const atPosts = bank?.stringFuse?.type && bank.stringFuse.type !== 'none' ? bank.stringFuse : null;
-  if (!bank || !atPosts || network.feedersOf(run) === null) return null;
+  const atPosts = bank?.stringFuse;
+  if (!bank || !isFuse(atPosts) || network.feedersOf(run) === null) return null;
   return atPosts.rating_A ? { rating_A: atPosts.rating_A * bank.parallel, run: null } : 'unknown';
 }
 
@@ -98,7 +99,7 @@ const fuseProtects = rule<Run>({
         ({ id }) => id === networkOf(io.model.system).converterOf(run)?.id,
       );
       if (converter) {
-        const most = converter.max_A * io.or(`${converter.id}.quantity`, converter.quantity, 1);
+        const most = converterMost_A(io, converter);
         io.work(`the converter gives at most ${figure(most)} A; the cable allows ${figure(largest)} A`);
         if (most <= largest + 1e-9) return null;
       }

@@ -1,6 +1,6 @@
 import { touches } from '../conductors/network';
 import type { System } from '../system/schema';
-import type { Finding } from './finding';
+import { isInterrupt, type Finding } from './finding';
 import { ruleOf } from './index';
 
 /** Findings with one root: the first is the one to read, the others come of the same cable, string or bank. */
@@ -11,9 +11,7 @@ export interface Group {
   title: string | null;
 }
 
-/** Devices that a short circuit of the bank may be too much for: one bank, one root. */
-const isInterrupt = ({ rule, quantity }: Finding) =>
-  rule === 'run.interrupt' || (rule === 'switch.rating' && quantity === 'interrupt');
+/** One bank, one root. */
 const INTERRUPT = 'the fault current of the bank';
 
 /**

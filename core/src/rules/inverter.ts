@@ -9,7 +9,7 @@ import { derating, idle_Wh, inverterEfficiency, loadsOf, low_V, running_VA, runn
 import type { Model } from '../system/model';
 import type { Inverter, Load } from '../system/schema';
 import { profileOutcome, profileSentence, voltageWindow, windowSentence } from './controller';
-import { groupOf, inverterGroups } from '../power/groups';
+import { groupOf, inverterGroups, onRunOf } from '../power/groups';
 import { partName } from './names';
 import { NOT_YET, rule, type Case, type Rule } from './rule';
 import { path_ohm } from './run-limits';
@@ -200,9 +200,6 @@ const precharge = rule<Inverter>({
   sentence: () => "Pre-charge this inverter's capacitors before the main switch closes.",
 });
 
-const hasOwnRun = ({ runs }: Model['system'], id: string) =>
-  (runs ?? []).some((run) => run.kind === 'battery-inverter' && touches(run, id));
-
 /** Volts at the inverter under load, the larger root of V = E - R P / V; no root: it collapses. */
 const sag = rule<Inverter>({
   id: 'system.sag',
@@ -233,8 +230,7 @@ const sag = rule<Inverter>({
     // Of a group the first's own run carries its share; the bank and the feeders carry all of it.
     const together = members(io.model, inverter);
     const all = together.reduce((sum, { continuous_W }) => sum + continuous_W, 0);
-    const alone = together.filter(({ id }) => id === inverter.id || !hasOwnRun(system, id));
-    const share = alone.reduce((sum, { continuous_W }) => sum + continuous_W, 0) / all;
+    const share = onRunOf(system, inverter).reduce((sum, { continuous_W }) => sum + continuous_W, 0) / all;
     const ohm = sagBank_ohm(io, bank, true) + path_ohm(io, run, feeders, share);
     const emf = cellsInSeries(io, bank) * half_V(bank);
     const root = emf * emf - 4 * ohm * watts;

@@ -1,8 +1,9 @@
 import { top_V } from '../bank/bank';
 import { apart, figure } from '../ledger/figures';
-import { acRootsOf, acSources } from '../power/ac';
+import { acRootsOf } from '../power/ac';
+import { mainsSources } from '../system/model';
 import { load_A } from '../power/design';
-import { count, dcLoads, SURGE, together, unit_W } from '../power/loads';
+import { converterMost_A, count, loadsOnOutput, SURGE, together, unit_W } from '../power/loads';
 import type { Controller, Converter, Load } from '../system/schema';
 import { partName } from './names';
 import { NOT_YET, rule, type Rule } from './rule';
@@ -38,14 +39,15 @@ const converterCapacity = rule<Converter>({
   consequence: 'outage',
   bearsOn: ['load'],
   cases: ({ system }) => (system.converters ?? []).map((converter) => ({ subject: converter.id, about: converter })),
-  evaluate(io, { id, out_V, max_A, quantity }) {
+  evaluate(io, converter) {
+    const { id, out_V } = converter;
     const loads = (io.model.system.loads ?? []).filter(({ kind, converterId }) => kind === 'dc' && converterId === id);
     const watts = loads.reduce((sum, load) => sum + unit_W(load) * count(io, load), 0);
     io.work(`${figure(watts)} W / ${figure(out_V)} V = ${figure(watts / out_V)} A`);
     return {
       ratio: {
         demand: watts / out_V,
-        limit: max_A * io.or(`${id}.quantity`, quantity, 1),
+        limit: converterMost_A(io, converter),
         unit: 'A',
         sense: 'max',
         tightAbove: 0.8,
@@ -71,7 +73,7 @@ const unserved = rule<Load>({
   evaluate(io, load) {
     const { system } = io.model;
     const roots = acRootsOf(system, load.id);
-    if (acSources(system).some(({ id }) => roots.includes(id))) return null;
+    if (mainsSources(system).some(({ id }) => roots.includes(id))) return null;
     io.work('an AC load, no inverter, and no mains cable to it from an inlet or a generator');
     return { verdict: 'over' };
   },
@@ -88,10 +90,10 @@ const loadOutput = rule<Controller>({
   curedByLimit: 'load',
   cases: ({ system }) =>
     (system.controllers ?? [])
-      .filter(({ id }) => dcLoads(system).some(({ controllerId }) => controllerId === id))
+      .filter(({ id }) => loadsOnOutput(system, id).length > 0)
       .map((controller) => ({ subject: controller.id, about: controller })),
   evaluate(io, controller) {
-    const loads = dcLoads(io.model.system).filter(({ controllerId }) => controllerId === controller.id);
+    const loads = loadsOnOutput(io.model.system, controller.id);
     const running = together(io, loads, (load) => load_A(io, { ...load, quantity: 1 }, null));
     const starts = loads.map((load) => {
       const watts = unit_W(load);

@@ -79,7 +79,7 @@ export function fuseOfString(
   };
 }
 
-const parallelMatch = rule<{ name: string; arrays: PvArray[] }>({
+const parallelMatch = rule<PvArray[]>({
   id: 'pv.parallel-match',
   title: 'Strings in parallel alike',
   consequence: 'loss',
@@ -94,10 +94,10 @@ const parallelMatch = rule<{ name: string; arrays: PvArray[] }>({
       const count = arrays.reduce((sum, { strings }) => sum + strings.length, 0);
       const [only] = arrays;
       if (count < 2 || !only) return [];
-      return [{ subject: arrays.length === 1 ? only.id : key, about: { name: key, arrays } }];
+      return [{ subject: arrays.length === 1 ? only.id : key, about: arrays }];
     });
   },
-  evaluate(io, { arrays }) {
+  evaluate(io, arrays) {
     const { system } = io.model;
     const strings = arrays.flatMap((array) => stringsOf(system, array));
     const volts = strings.map(({ modules }) => stringVmp_V(modules));

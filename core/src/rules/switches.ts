@@ -3,8 +3,8 @@ import { design_A } from '../power/design';
 import type { Model } from '../system/model';
 import type { Run, Switch } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
-import { dcVolts, voltsSentence } from './dc-volts';
-import { bankFaultReaches, faultAt_A, fuseBefore, interruptOutcome } from './fault-current';
+import { BOOST_ONLY, dcVolts, voltsSentence } from './dc-volts';
+import { bankFaultReaches, faultAt_A, fuseBefore, interruptLetOff, interruptOutcome } from './fault-current';
 import { partName } from './names';
 import { rule, type Case, type Rule } from './rule';
 
@@ -28,12 +28,7 @@ const cases = (model: Model): Case<Switch>[] =>
 
 const rating = rule<Switch>({
   id: 'switch.rating',
-  letOff: ({ quantity, working }) =>
-    quantity === 'volts'
-      ? 'only while it boosts, at float it is within'
-      : working.some((line) => line.includes('before it'))
-        ? 'the fuse before it, which breaks it, stands in between'
-        : 'by the tables alone, read its sheet',
+  letOff: (finding) => (finding.quantity === 'volts' ? BOOST_ONLY : interruptLetOff(finding)),
   title: 'Switch suits its cable',
   consequence: 'danger',
   bearsOn: ['load', 'fuse', 'strings'],

@@ -18,6 +18,9 @@ export function modelOf(file: SystemFile, proposalId?: string): Model {
   };
 }
 
+/** Inlets and generators: what brings alternating current. */
+export const mainsSources = ({ sources }: System) => (sources ?? []).filter(({ kind }) => kind !== 'alternator');
+
 const VEHICLES = new Set('van camper caravan motorhome trailer bus coach boat vehicle'.split(' '));
 /** By the last word of what the site is: a camper van is a vehicle, a boat house is not. */
 export const isVehicle = ({ kind }: Site): boolean =>
@@ -36,6 +39,25 @@ export function oncePer<T>(make: (system: System) => T): (system: System) => T {
     known.set(system, { value });
     return value;
   };
+}
+
+/**
+ * Parts that stand together under one name, each with the first of them; one without a name stands by itself. A name and
+ * an id never meet: the prefixes keep them apart.
+ */
+export function byGroup<P extends { id: string }>(
+  parts: readonly P[] | null | undefined,
+  nameOf: (part: P) => string | null | undefined,
+): { first: P; members: P[] }[] {
+  const groups = new Map<string, { first: P; members: P[] }>();
+  for (const part of parts ?? []) {
+    const name = nameOf(part);
+    const key = name ? `group ${name}` : `id ${part.id}`;
+    const group = groups.get(key);
+    if (group) group.members.push(part);
+    else groups.set(key, { first: part, members: [part] });
+  }
+  return [...groups.values()];
 }
 
 export const arraysOf = (system: System, controllerId: string): PvArray[] =>

@@ -1,5 +1,5 @@
 import { faultAt } from './faults';
-import type { Model } from './model';
+import { mainsSources, type Model } from './model';
 import { eachPart, LIST_NAMES, SINGLE_NAMES } from './parts';
 import type { Load, Run, System } from './schema';
 
@@ -58,6 +58,10 @@ const acLoads = ({ loads, runs }: System, off: ReadonlySet<string>): { load: Loa
       fed: (runs ?? []).some((run) => run.kind === 'ac' && run.to === load.id && !off.has(run.id)),
     }));
 
+/** True where there are such parts, and every one is off. */
+const allOff = (parts: readonly { id: string }[], off: ReadonlySet<string>) =>
+  parts.length > 0 && parts.every(({ id }) => off.has(id));
+
 /** Parts that hang on what is off, one step on. */
 function hanging(
   system: System,
@@ -66,9 +70,8 @@ function hanging(
   fedBefore: ReadonlySet<string>,
 ): string[] {
   const gone = (id: string | null | undefined) => Boolean(id) && off.has(id ?? '');
-  const allGone = (parts: readonly { id: string }[] | null | undefined) =>
-    (parts ?? []).length > 0 && (parts ?? []).every(({ id }) => off.has(id));
-  const mains = (system.sources ?? []).filter(({ kind }) => kind !== 'alternator');
+  const allGone = (parts: readonly { id: string }[] | null | undefined) => allOff(parts ?? [], off);
+  const mains = mainsSources(system);
   const engines = (system.sources ?? []).filter(({ kind }) => kind === 'alternator');
   const now = joined(system, off);
   // What brings energy from elsewhere is not the bank's: an inlet stays when its charger goes.
@@ -105,8 +108,7 @@ function without(system: System, off: ReadonlySet<string>): System {
     if (system[list]) kept[list] = (system[list] as readonly { id: string }[]).filter(({ id }) => !off.has(id));
   for (const single of SINGLE_NAMES) if (system[single] && off.has(system[single]?.id ?? '')) kept[single] = null;
   const left = kept as System;
-  const mains = (system.sources ?? []).filter(({ kind }) => kind !== 'alternator');
-  const dark = mains.length > 0 && mains.every(({ id }) => off.has(id));
+  const dark = allOff(mainsSources(system), off);
   return {
     ...left,
     // The charger inside an inverter has nothing to charge from.
