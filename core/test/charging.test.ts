@@ -94,7 +94,7 @@ describe('a charger inside an inverter whose amperes nobody read', () => {
     const found = checkWithRemedies(model).find(({ rule }) => rule === 'bank.charge-max');
     // 70 A and 5 A of sun into 0.20 x 200 Ah = 40 A: 0.9 of it is 36 A, of which 31 A are left for the charger.
     expect(found).toMatchObject({ verdict: 'over', demand: 75, limit: 40 });
-    expect(found?.remedies.map(({ title }) => title)).toContain("Set Combi's charger to 30 A");
+    expect(found?.remedies.map(({ title }) => title)).toContain("Set Combi's charger to 31 A");
     const cured = mergeChanges(model.system, found?.remedies[0]?.changes ?? []);
     expect(check({ ...model, system: cured }).find(({ rule }) => rule === 'bank.charge-max')?.verdict).toBe('holds');
   });

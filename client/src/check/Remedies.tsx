@@ -1,4 +1,4 @@
-import { aspectsOf, eachPart, keyOf, type Finding, type Remedy } from '@true-lantern/core';
+import { aspectsOf, eachPart, keyOf, neededFor, type Finding, type Remedy } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { View } from 'react-native';
 import { addProposal } from '../data/proposals';
@@ -31,7 +31,7 @@ export function Remedies({ site, finding }: { site: OpenSite; finding: Finding }
       </Heading>
       {error ? <T look="fact">{error.message}</T> : null}
       {!data && !error ? <T look="fact">Trying changes ...</T> : null}
-      {data?.length === 0 ? <T look="fact">No single small change does; see Plan for larger ones.</T> : null}
+      {data?.length === 0 ? <T testID="needed">{pretty(neededFor(site.judged, finding))}</T> : null}
       {data?.map((remedy) => (
         <View
           key={`${keyOf(finding)}${remedy.title}`}

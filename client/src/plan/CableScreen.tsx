@@ -81,13 +81,15 @@ function Cable({ base, run, open, onOpen }: { base: Base; run: Run; open: boolea
           <Stepper label="Sizes up" value={steps} min={1} max={6} onChange={setSteps} />
           {[
             ...result.cured.map((finding) => ({ finding, model: base.model, cured: true })),
-            ...result.broken.map((finding) => ({ finding, model: after, cured: false })),
+            ...[...result.broken, ...result.worse].map((finding) => ({ finding, model: after, cured: false })),
           ].map(({ finding, model, cured }) => (
             <T key={keyOf(finding)} className={cured ? 'line-through' : ''}>
               {pretty(sentenceOf(model, finding))}
             </T>
           ))}
-          {result.cured.length + result.broken.length === 0 ? <T look="fact">It changes no verdict.</T> : null}
+          {result.cured.length + result.broken.length + result.worse.length === 0 ? (
+            <T look="fact">It changes no verdict.</T>
+          ) : null}
           {mayWrite ? (
             <Button
               label="Save as a proposal"

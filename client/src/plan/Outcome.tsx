@@ -34,15 +34,25 @@ export function useResult(base: Base, changes: Change[] | null): Result | null {
 
 export function Outcome({ base, result }: { base: Base; result: Result }) {
   if ('fault' in result) return <T role="alert">{result.fault}</T>;
-  const { broken, cured, remaining } = result.comparison;
+  const { broken, worse, cured, remaining } = result.comparison;
   return (
     <View className="gap-2" testID="outcome" aria-live="polite">
       <Heading level={2} look="station">
-        {broken.length === 0 ? 'It turns nothing over' : 'It turns over'}
+        {broken.length > 0
+          ? 'It turns over'
+          : worse.length > 0
+            ? 'It makes worse what is over already'
+            : 'It turns nothing over'}
       </Heading>
       {broken.map((finding) => (
         <Marked key={keyOf(finding)} verdict="over">
           {pretty(sentenceOf(result.after, finding))}
+        </Marked>
+      ))}
+      {worse.length > 0 && broken.length > 0 ? <T look="head">Over already, and worse</T> : null}
+      {worse.map((finding) => (
+        <Marked key={keyOf(finding)} verdict="over">
+          {`Over already, now: ${pretty(sentenceOf(result.after, finding))}`}
         </Marked>
       ))}
       {cured.length > 0 ? (
@@ -58,7 +68,7 @@ export function Outcome({ base, result }: { base: Base; result: Result }) {
       {remaining.length > 0 ? (
         <T look="fact">
           {remaining.length === 1 ? '1 finding was' : `${remaining.length} findings were`} over before and still{' '}
-          {remaining.length === 1 ? 'is' : 'are'}.
+          {remaining.length === 1 ? 'is' : 'are'}, no worse.
         </T>
       ) : null}
     </View>

@@ -99,7 +99,7 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
       />
       <List
         title="What stays over, and is to be known"
-        items={[...result.broken, ...result.remaining].map((finding) => ({
+        items={[...result.broken, ...result.worse, ...result.remaining].map((finding) => ({
           key: keyOf(finding),
           text: sentenceOf(model, finding),
         }))}

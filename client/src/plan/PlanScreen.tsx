@@ -128,7 +128,15 @@ function ProposalRow({ site, proposal }: { site: OpenSite; proposal: Proposal })
       testID={`proposal-${proposal.id}`}
       onPress={() => router.navigate(`/site/${site.id}/plan/${encodeURIComponent(proposal.id)}`)}
     >
-      <Mark verdict={lost > 0 ? 'unknown' : result.broken.length + result.remaining.length > 0 ? 'over' : 'holds'} />
+      <Mark
+        verdict={
+          lost > 0
+            ? 'unknown'
+            : result.broken.length + result.worse.length + result.remaining.length > 0
+              ? 'over'
+              : 'holds'
+        }
+      />
       <View className="min-w-0 flex-1">
         <T look="head" className="text-second">
           {proposal.title}

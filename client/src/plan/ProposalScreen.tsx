@@ -100,6 +100,7 @@ function Opened({ proposal }: { proposal: Proposal }) {
           <HeavyRule />
           <SiteLine site={site} proposed={{ system, findings: result.after }} />
           <Changes title="Breaks" items={say(result.broken, model)} onOpen={onOpen} mark />
+          <Changes title="Over already, and worse" items={say(result.worse, model)} onOpen={onOpen} mark />
           <Changes title="Still over" items={say(result.remaining, model)} onOpen={onOpen} mark />
           <Changes title="Cures" items={say(result.cured, site.model)} />
           {bank && bankChanged ? (

@@ -3,14 +3,16 @@ import type { Comparison } from '@true-lantern/core';
 const NUMBERS = ['none', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine'];
 const word = (count: number) => NUMBERS[count] ?? String(count);
 
-/** "Cures two, breaks none, leaves one over." */
+/** "Cures two, breaks none, makes one worse, leaves one over." */
 export function comparisonText({
   cured,
   broken,
+  worse,
   remaining,
-}: Pick<Comparison, 'cured' | 'broken' | 'remaining'>): string {
+}: Pick<Comparison, 'cured' | 'broken' | 'worse' | 'remaining'>): string {
+  const harm = worse.length > 0 ? `, makes ${word(worse.length)} worse` : '';
   const left = remaining.length > 0 ? `, leaves ${word(remaining.length)} over` : '';
-  return `Cures ${word(cured.length)}, breaks ${word(broken.length)}${left}.`;
+  return `Cures ${word(cured.length)}, breaks ${word(broken.length)}${harm}${left}.`;
 }
 
 const SETTING_NAMES: Record<string, [name: string, unit: string]> = {

@@ -122,6 +122,9 @@ const deepDischarge = rule<Bank>({
         ? 'switches'
         : 'controllers';
     if (per === null || quantity === LOADS || !quantity) return [];
+    // A plain pwm regulator lets go at its own volts, and has no menu to set them in.
+    const controller = (model.system.controllers ?? []).find(({ id }) => id === quantity);
+    if (controller?.type === 'pwm' && !controller.profiles?.includes('custom')) return [];
     const volts = Math.ceil(bank.series * per * CHEMISTRY[bank.chemistry].cutoff_V * 10 - 1e-9) / 10;
     // Only what has such a setting: an inverter whose cut-off was never found set may have none.
     if (inverter && !inverter.settings) return [];
@@ -141,6 +144,10 @@ const deepDischarge = rule<Bank>({
       },
     ];
   },
+  needs: ({ quantity }) =>
+    quantity === LOADS
+      ? 'Needs a low-voltage disconnect before the DC loads, or somebody who turns them off in time.'
+      : 'Needs a device whose cut-off can be set, or a low-voltage disconnect before it.',
 });
 
 function loadsOutcome(io: Ledger, bank: Bank): Outcome {
@@ -192,6 +199,7 @@ const cells = rule<Bank>({
       ? 'The protection is made for another number of cells.'
       : 'Nothing minds each cell of this bank.';
   },
+  needs: 'Needs a protection made for these cells, that watches each of them and opens; with a balancer.',
 });
 /** Cells that came without a protection of their own. */
 const guardsSingly = (bank: Bank) => Boolean(bank.salvaged) || cellsPerBlock(bank).cells === 1;

@@ -3,6 +3,7 @@ import { CHEMISTRY } from '../chemistry/chemistry';
 import { type Bank } from '../system/schema';
 import { depthSchool, bankCase, having, leadAcid, lithium } from './bank-cases';
 import { apart, figure } from '../ledger/figures';
+import { heat } from './cure-bank';
 import { rule } from './rule';
 import { freezes_C } from './tables';
 
@@ -30,6 +31,8 @@ const lowTemperature = rule<Bank>({
       : verdict === 'holds'
         ? 'The cells stay warm enough to charge.'
         : 'The cells get too cold to be charged.',
+  remedies: heat,
+  needs: 'Needs warmth at the cells, or a warmer place.',
 });
 
 const highTemperature = rule<Bank>({
@@ -51,6 +54,7 @@ const highTemperature = rule<Bank>({
     verdict === 'unknown'
       ? 'How hot the bank gets was not read.'
       : `The bank gets up to ${apart(demand, limit).there} degC; ${apart(demand, limit).allowed} degC is the most.`,
+  needs: 'Needs shade, air or another place; heat halves the life of a battery.',
 });
 
 const freezing = rule<Bank>({
@@ -75,6 +79,7 @@ const freezing = rule<Bank>({
       : verdict === 'holds'
         ? 'Discharged, the bank does not freeze.'
         : 'Discharged on the coldest night, the bank freezes.',
+  needs: 'Needs a warmer or insulated place, or to be left less deeply discharged: full, it stands far colder nights.',
 });
 
 const ventilation = rule<Bank>({
@@ -99,6 +104,23 @@ const ventilation = rule<Bank>({
     verdict === 'unknown'
       ? "The bank's vents were not measured."
       : `Vents of ${apart(demand, limit).there} cm2 where ${apart(demand, limit).allowed} cm2 are wanted, twice.`,
+  remedies: (_, bank, { limit }) =>
+    limit
+      ? [
+          {
+            title: `Two openings of ${Math.ceil(limit / 0.8 / 10) * 10} cm2 each`,
+            detail: 'one low, one high, to the open air; nothing that sparks near them',
+            changes: [
+              {
+                op: 'set',
+                at: 'bank',
+                id: bank.id,
+                value: { place: { ventArea_cm2: Math.ceil(limit / 0.8 / 10) * 10 } },
+              },
+            ],
+          },
+        ]
+      : [],
 });
 
 const place = rule<Bank>({
@@ -124,6 +146,8 @@ const place = rule<Bank>({
         : verdict === 'tight'
           ? 'In a living space this bank wants a box that vents outside.'
           : 'Lithium in a living space: see the local rule.',
+  needs:
+    'Needs another place: outside, in an outbuilding, or a box that vents to the open air. Nothing here silences it.',
 });
 
 export const bankPlaceRules = [lowTemperature, highTemperature, freezing, ventilation, place];

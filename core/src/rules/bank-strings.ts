@@ -3,6 +3,7 @@ import { sharing } from '../bank/resistance';
 import { type Bank } from '../system/schema';
 import { bankCase, having, lithium, present } from './bank-cases';
 import { figure, round } from '../ledger/figures';
+import { soldFuse, stringFuseBodies, FUSE_WORDS } from './cure-wires';
 import { rule, type Outcome } from './rule';
 
 /** Whether each string has its fuse; null: nobody saw. What is recorded of the fuse itself counts before a yes or no. */
@@ -25,6 +26,7 @@ const parallelCount = rule<Bank>({
     },
   }),
   sentence: ({ demand, limit }) => `${demand} strings in parallel; ${limit} are the most.`,
+  needs: 'Needs fewer strings of larger blocks; none is to be taken off and left lying connected.',
 });
 
 const seriesCount = rule<Bank>({
@@ -52,6 +54,7 @@ const seriesCount = rule<Bank>({
     limit === null
       ? 'Lithium blocks in series without a word that they may be.'
       : `${demand} blocks in series; ${limit} are the most.`,
+  needs: 'Needs blocks made for the whole voltage, or the word of their maker that so many may stand in series.',
 });
 
 const shares = rule<Bank>({
@@ -101,13 +104,21 @@ const stringFuse = rule<Bank>({
       : verdict === 'over'
         ? 'Strings in parallel without a fuse each: all feed a fault in one.'
         : 'Each string has its fuse.',
-  remedies: (_, { id }) => [
-    {
-      title: 'A fuse in each string',
-      detail: "of a type that breaks the bank's fault current",
-      changes: [{ op: 'set', at: 'bank', id, value: { fusedStrings: true } }],
-    },
-  ],
+  remedies: (model, bank) =>
+    stringFuseBodies(model, bank).map(({ type, rating_A }) => ({
+      title: `${FUSE_WORDS[type]} of ${rating_A} A at the post of each string`,
+      detail: "sized for its share of the current; breaks the bank's fault",
+      changes: [
+        {
+          op: 'set' as const,
+          at: 'bank',
+          id: bank.id,
+          value: { stringFuse: { ...soldFuse(type, rating_A), fromSource_m: 0 } },
+        },
+      ],
+    })),
+  needs:
+    'Needs a fuse at the post of each string, sized for its share of the current, of a type that breaks the fault.',
 });
 
 const BRIDGES = new Set(['relay', 'diode', 'switch']);
@@ -150,6 +161,22 @@ const mixed = rule<Bank>({
       ? 'Chemistries are mixed: what charges one harms the other.'
       : 'A battery of another kind is joined to this bank.';
   },
+  remedies: ({ system }, bank, { quantity }) =>
+    quantity === 'chemistry' && !bank.mixedChemistry
+      ? [
+          {
+            title: 'Part the banks: a DC-DC charger in place of what joins them',
+            detail: 'take the relay, diode or switch out; each bank on its own fuse and its own charger',
+            changes: (system.otherBanks ?? [])
+              .filter(({ joinedBy }) => joinedBy && BRIDGES.has(joinedBy))
+              .map(({ id }) => ({ op: 'set' as const, at: 'otherBanks', id, value: { joinedBy: 'dc-dc' } })),
+          },
+        ]
+      : [],
+  needs: ({ quantity }) =>
+    quantity === 'age'
+      ? 'Needs blocks of one age: the whole bank new, or the young ones in a bank of their own.'
+      : 'Needs one chemistry: the banks parted, each with its own charger.',
 });
 
 export const bankStringRules = [parallelCount, seriesCount, shares, stringFuse, mixed];

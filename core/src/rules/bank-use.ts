@@ -1,14 +1,18 @@
 import { c20_Ah, cellsInSeries, place_min_C } from '../bank/bank';
 import { absorbsFound_V, chargingDevices } from '../bank/charging';
-import { CHEMISTRY } from '../chemistry/chemistry';
+import { CHEMISTRY, cellsPerBlock } from '../chemistry/chemistry';
 import { continuousDischarge_A, recordedDischarge_A, runningDischarge_A, surgeDischarge_A } from '../power/discharge';
 import { low_V } from '../power/loads';
 import { type Bank } from '../system/schema';
-import { allCharging_A } from './bank';
+import { allCharging_A, withinCharge } from './bank';
+import { heat, moreStrings } from './cure-bank';
+import { setPart } from './cure-devices';
 import { bankCase, having, lithium, present } from './bank-cases';
 import { apart, figure, round } from '../ledger/figures';
-import { type Ledger } from '../ledger/ledger';
-import { NOT_YET, rule } from './rule';
+import { createLedger, type Ledger } from '../ledger/ledger';
+import type { Model } from '../system/model';
+import { NOT_YET, rule, type Candidate } from './rule';
+import { INVERTER_W } from './sold';
 
 /** What the bank lets out for long, A, and whether that is only the table's planning value. */
 function dischargeLimit(io: Ledger, bank: Bank): { limit: number; planning: boolean } {
@@ -54,6 +58,7 @@ const discharge = rule<Bank>({
     verdict === 'unknown'
       ? 'How much current the bank lets out was not read.'
       : `The bank can be asked for ${apart(demand, limit).there} A and gives ${apart(demand, limit).allowed} A for long.`,
+  remedies: (model, bank) => [...moreStrings(model, bank), ...smallerInverters(model)],
 });
 
 const surge = rule<Bank>({
@@ -91,6 +96,8 @@ const surge = rule<Bank>({
     verdict === 'unknown'
       ? 'What the bank gives at a peak was not read.'
       : `A surge of ${apart(demand, limit).there} ${unit} on a bank that peaks at ${apart(demand, limit).allowed} ${unit}.`,
+  remedies: (model, bank, { quantity }) => (quantity === 'current' ? moreStrings(model, bank) : []),
+  needs: 'Needs a protection that gives its peak for as long as the start lasts: its sheet must say so.',
 });
 
 const nMinusOne = rule<Bank>({
@@ -111,6 +118,7 @@ const nMinusOne = rule<Bank>({
     verdict === 'unknown'
       ? `Whether one string fewer would do ${NOT_YET}`
       : `With one string out the bank gives ${apart(demand, limit).allowed} A of the ${apart(demand, limit).there} A that is asked.`,
+  remedies: moreStrings,
 });
 
 const coldCharge = rule<Bank>({
@@ -140,6 +148,8 @@ const coldCharge = rule<Bank>({
     verdict === 'unknown'
       ? `Whether the cells are charged too cold ${NOT_YET}`
       : `In the cold the cells take ${apart(demand, limit).allowed} A; ${apart(demand, limit).there} A can be pushed into them.`,
+  remedies: (model, bank, { limit }) => [...(limit ? withinCharge(model, limit) : []), ...heat(model, bank)],
+  needs: 'Needs warmth at the cells, or a protection that stops charging in the cold, proved and not claimed.',
 });
 
 const voltage = rule<Bank>({
@@ -158,6 +168,7 @@ const voltage = rule<Bank>({
     verdict === 'unknown'
       ? 'The system voltage was not read.'
       : `The bank's label is ${round(demand ?? NaN)} % off the system's voltage.`,
+  needs: 'Needs as many blocks in series as make the volts of the system; read the labels again first.',
 });
 
 const CUTOFF_MARGIN = 0.2;
@@ -201,7 +212,57 @@ const cutoffOrder = rule<Bank>({
           ? 'The protection opens before the inverter cuts off: everything goes dark at once.'
           : 'Charging goes on until the protection opens.'
         : 'The devices give up before the protection does.',
+  remedies(model, bank, { quantity, limit }) {
+    const cells = cellsInSeries(createLedger(model), bank);
+    if (limit === null || !Number.isFinite(cells)) return [];
+    if (quantity === 'high') {
+      const absorb_V = Math.floor(10 * cells * limit + 1e-9) / 10;
+      const high = chargingDevices(model.system).filter(({ settings }) => (settings?.absorb_V ?? 0) > absorb_V);
+      return [
+        {
+          title: `Absorb at ${figure(absorb_V)} V or less on ${high.map(({ name }) => name).join(', ')}`,
+          detail: 'settings; the protection is no charge controller',
+          changes: high.map(({ set }) => set({ absorb_V: Math.min(absorb_V, tableAbsorb_V(bank, cells)) })),
+        },
+      ];
+    }
+    const cutoff_V = Math.ceil(10 * cells * limit - 1e-9) / 10;
+    const low = (model.system.inverters ?? []).filter(
+      (inverter) => inverter.settings && low_V(createLedger(model), inverter) < cutoff_V,
+    );
+    return low.length === 0
+      ? []
+      : [
+          {
+            title: `Cut off at ${figure(cutoff_V)} V on ${low.map(({ label, id }) => label ?? id).join(', ')}`,
+            detail: 'a setting; restart well above it',
+            changes: low.map(({ id }) => setPart('inverters', id, { settings: { cutoff_V } })),
+          },
+        ];
+  },
+  needs: 'Needs devices that can be told their volts: a cut-off above the trip of the protection, an absorb below it.',
 });
+
+const tableAbsorb_V = (bank: Bank, cells: number) => Math.floor(10 * cells * CHEMISTRY[bank.chemistry].absorb_V) / 10;
+
+/** A smaller inverter asks less of the bank, where its loads allow. */
+const smallerInverters = ({ system }: Model): Candidate[] =>
+  (system.inverters ?? []).flatMap(({ id, label, continuous_W, continuous_VA, surge_W: peak }) =>
+    [...INVERTER_W]
+      .reverse()
+      .filter((watts) => watts < continuous_W && watts >= continuous_W / 4)
+      .map((watts) => ({
+        title: `An inverter of ${watts} W in place of ${label ?? id}`,
+        detail: 'it cannot ask more of the bank than it gives',
+        changes: [
+          setPart('inverters', id, {
+            continuous_W: watts,
+            ...(continuous_VA ? { continuous_VA: Math.min(continuous_VA, watts) } : {}),
+            ...(peak ? { surge_W: Math.min(peak, 2 * watts) } : {}),
+          }),
+        ],
+      })),
+  );
 
 const agree = rule<Bank>({
   id: 'settings.agree',
@@ -221,6 +282,24 @@ const agree = rule<Bank>({
     verdict === 'unknown'
       ? `Whether the sources agree ${NOT_YET}`
       : `Two sources differ by ${figure(demand ?? NaN, 2)} V a cell on when the bank is full.`,
+  remedies: ({ system }, bank) =>
+    chargingDevices(system).length > 0
+      ? setAll(system, Math.round(10 * cellsOf(bank) * CHEMISTRY[bank.chemistry].absorb_V) / 10)
+      : [],
 });
+
+const cellsOf = (bank: Bank) => (cellsPerBlock(bank).cells ?? Number.NaN) * bank.series;
+const setAll = (system: Model['system'], absorb_V: number): Candidate[] => {
+  const off = chargingDevices(system).filter(({ settings }) => settings?.absorb_V && settings.absorb_V !== absorb_V);
+  return Number.isFinite(absorb_V) && off.length > 0
+    ? [
+        {
+          title: `Absorb at ${figure(absorb_V)} V on ${off.map(({ name }) => name).join(', ')}`,
+          detail: 'settings; all sources then agree on when the bank is full',
+          changes: off.map(({ set }) => set({ absorb_V })),
+        },
+      ]
+    : [];
+};
 
 export const bankUseRules = [discharge, surge, nMinusOne, coldCharge, voltage, cutoffOrder, agree];

@@ -4,10 +4,14 @@ import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { delivered_A, missLooseArrays, outputGroups } from '../pv/controllers';
 import type { Model } from '../system/model';
 import { OCCASIONS, type Bank, type Occasion } from '../system/schema';
-import { apart, figure, round } from '../ledger/figures';
-import type { Ledger } from '../ledger/ledger';
+import { apart, figure } from '../ledger/figures';
+import { createLedger, type Ledger } from '../ledger/ledger';
+import { chargeLimits } from './cure-bank';
+import { moreModules } from './cure-devices';
 import { rule, type Candidate, type Case } from './rule';
-import { CHARGER_A, sizeSold } from './sold';
+import { CHARGER_A } from './sold';
+
+const MOST_SIZES = 4;
 
 const bankCase = ({ system }: Model): Case<Bank>[] =>
   system.bank ? [{ subject: system.bank.id, about: system.bank }] : [];
@@ -103,24 +107,12 @@ const chargeMax = rule<Bank>({
     verdict === 'unknown'
       ? 'The charge current that the bank allows was not read.'
       : `All sources together charge at ${apart(demand, limit).there} A; the bank takes ${apart(demand, limit).allowed} A.`,
-  remedies: (model, _, { limit }) => (limit ? chargeLimits(model, 0.9 * limit) : []),
+  remedies: (model, _, { limit }) => (limit ? withinCharge(model, 0.9 * limit) : []),
 });
 
-/** Each source held back by its own current setting, as far as any single one must come down. */
-const chargeLimits = ({ system }: Model, target_A: number): Candidate[] =>
-  chargingDevices(system).flatMap(({ name, occasion, rating_A, set }) =>
-    // The sun's share is its controller's, whatever the plate of the controller says.
-    rating_A === null
-      ? []
-      : stepsBelow(occasion === 'sun' ? Math.min(rating_A, target_A + 1e-9) : rating_A).map((amps) => ({
-          title: `Set ${name} to ${amps} A`,
-          detail: `instead of ${round(rating_A)} A; a setting, nothing to buy`,
-          changes: [set({ maxCharge_A: amps })],
-        })),
-  );
-
-/** Current settings that devices offer, highest first, below `rated`. */
-const stepsBelow = (rated: number) => CHARGER_A.filter((size) => size < rated).reverse();
+/** Charging brought down by settings to what a bank takes, A. */
+export const withinCharge = (model: Model, most_A: number): Candidate[] =>
+  chargeLimits(model, (changed) => allCharging_A(createLedger(changed)) <= most_A * (1 + 1e-9));
 
 /** What the least of a lead bank's charging should be, A. */
 function wantedCharge_A(io: Ledger, bank: Bank): number {
@@ -186,16 +178,35 @@ const chargeMin = rule<Bank>({
       : `The strongest source brings ${there} A; the bank wants ${allowed} A.`;
   },
   remedies(model, _, { limit, quantity }) {
-    const size = limit ? sizeSold(CHARGER_A, limit / 0.8) : undefined;
-    if (!size) return [];
-    return (model.system.chargers ?? [])
-      .filter(({ kind, id }) => kind === 'mains' && (quantity === null || quantity === id))
-      .map(({ id, label }) => ({
-        title: `A ${size} A charger in place of ${label ?? id}`,
-        detail: 'check its cable, fuse and the generator with it',
-        changes: [{ op: 'set' as const, at: 'chargers', id, value: { max_A: size } }],
-      }));
+    const sizes = CHARGER_A.filter((amps) => amps >= (limit ?? Infinity) / 0.8 - 1e-9).slice(0, MOST_SIZES);
+    const mains = chargingDevices(model.system).filter(
+      ({ occasion, id }) => occasion === 'mains' && (quantity === null || quantity === id),
+    );
+    return [
+      // Held back by a setting: let go of it first.
+      ...mains.flatMap(({ name, settings, rating_A, set }) =>
+        settings?.maxCharge_A && rating_A && settings.maxCharge_A < rating_A
+          ? [
+              {
+                title: `Let ${name} charge with its ${figure(rating_A)} A`,
+                detail: `it is set to ${figure(settings.maxCharge_A)} A; a setting, nothing to buy`,
+                changes: [set({ maxCharge_A: rating_A })],
+              },
+            ]
+          : [],
+      ),
+      ...mains.flatMap(({ name, rate }) =>
+        sizes.map((amps) => ({
+          title: `A ${amps} A charger in place of ${name}`,
+          detail: 'its cable, its fuse and its source were asked with it',
+          changes: [rate(amps)],
+        })),
+      ),
+      ...(quantity === null ? (model.system.arrays ?? []).flatMap(moreModules) : []),
+    ];
   },
+  needs: ({ limit, tightAbove }) =>
+    `Needs a source of ${figure((limit ?? 0) / (tightAbove ?? 1), 2)} A: a larger charger with the generator, cable and fuse for it, or more modules.`,
 });
 
 export const bankRules = [chargeMax, chargeMin];

@@ -1,17 +1,20 @@
 import { charger_A, chargingDevices, type ChargingDevice } from '../bank/charging';
 import { isLithium } from '../chemistry/chemistry';
 import { apart, figure } from '../ledger/figures';
-import type { Ledger } from '../ledger/ledger';
+import { createLedger, type Ledger } from '../ledger/ledger';
 import { onlySourcesOf } from '../power/ac';
 import { alternatorDraw_A, alternatorLimit_A, alternators, type OnAlternator } from '../power/alternators';
 import { charger_VA } from '../power/design';
 import { inverterGroups } from '../power/groups';
 import { loadsOf, running_VA } from '../power/loads';
-import { mainsSources, type Model } from '../system/model';
-import type { Charger, Load, Source, System } from '../system/schema';
-import { profileOutcome, profileSentence } from './controller';
+import { mainsSources, withSystem, type Model } from '../system/model';
+import { mergeChanges } from '../system/proposals';
+import type { Change, Charger, Load, Source, System } from '../system/schema';
+import { needsProfile, profileOutcome, profileSentence } from './controller';
 import { partName } from './names';
-import { NOT_YET, governing, rule, type Case, type Rule } from './rule';
+import { chargeLimits } from './cure-bank';
+import { NOT_YET, governing, rule, type Candidate, type Case, type Rule } from './rule';
+import { CHARGER_A } from './sold';
 
 const chargerCases = (model: Model): Case<Charger>[] =>
   (model.system.chargers ?? []).map((charger) => ({ subject: charger.id, about: charger }));
@@ -24,6 +27,7 @@ const chargerProfile = rule<Charger>({
   cases: (model) => chargerCases(model).filter(({ about }) => about.kind !== 'alternator-direct'),
   evaluate: (io, { id, profiles, settings }) => profileOutcome(io, id, profiles, settings),
   sentence: ({ verdict }) => profileSentence('charger', verdict),
+  needs: needsProfile,
 });
 
 const chargerLoop = rule<Charger>({
@@ -82,6 +86,16 @@ function inverterPart_VA(io: Ledger, source: Source, volts: number): number {
   }, 0);
 }
 
+/** All that is asked of an inlet or a generator at once, VA. */
+function asked_VA(io: Ledger, source: Source): number {
+  const { system } = io.model;
+  const volts = io.or(`${source.id}.ac_V`, source.ac_V, 230);
+  const chargers = chargersOf(system, source)
+    .filter(({ at }) => at === 'chargers')
+    .reduce((sum, device) => sum + charger_VA(io, device, charger_A(io, device)), 0);
+  return inverterPart_VA(io, source, volts) + chargers + running_VA(io, aloneOn(system, source));
+}
+
 const chargerInput = rule<Source>({
   id: 'charger.input',
   title: 'Generator or inlet carries the charging',
@@ -96,12 +110,8 @@ const chargerInput = rule<Source>({
       )
       .map((source) => ({ subject: source.id, about: source })),
   evaluate(io, source) {
-    const { system } = io.model;
     const volts = io.or(`${source.id}.ac_V`, source.ac_V, 230);
-    const chargers = chargersOf(system, source)
-      .filter(({ at }) => at === 'chargers')
-      .reduce((sum, device) => sum + charger_VA(io, device, charger_A(io, device)), 0);
-    const va = inverterPart_VA(io, source, volts) + chargers + running_VA(io, aloneOn(system, source));
+    const va = asked_VA(io, source);
     const base = { sense: 'max', tightAbove: 0.8 } as const;
     const power = source.kind === 'generator' ? io.need(`${source.id}.power_W`, source.power_W) : source.power_W;
     io.work(`chargers and what passes through: ${figure(va)} VA`);
@@ -117,7 +127,40 @@ const chargerInput = rule<Source>({
     const { there, allowed } = apart(demand, limit);
     return `${there} ${unit} asked of ${what}, good for ${allowed} ${unit}.`;
   },
+  remedies: (model, source, { limit, unit }) => {
+    const most = SOURCE_TIGHT * (limit ?? 0);
+    const asked = (changed: Model) => {
+      const io = createLedger(changed);
+      const va = asked_VA(io, source);
+      return (unit === 'A' ? va / io.or(`${source.id}.ac_V`, source.ac_V, 230) : va) <= most * (1 + 1e-9);
+    };
+    return limit ? [...inputLimits(model, asked), ...chargeLimits(model, asked)] : [];
+  },
 });
+const SOURCE_TIGHT = 0.8;
+
+/** The AC input limit of inverters that have one, turned down to what the source gives: the charger steps back first. */
+function inputLimits(model: Model, holds: (changed: Model) => boolean): Candidate[] {
+  const limited = (model.system.inverters ?? []).filter(({ inputLimit_A }) => inputLimit_A);
+  const most = Math.max(0, ...limited.map(({ inputLimit_A }) => inputLimit_A ?? 0));
+  for (let amps = Math.ceil(most) - 1; amps >= 1; amps--) {
+    const changes = limited.map(({ id, inputLimit_A }): Change => ({
+      op: 'set',
+      at: 'inverters',
+      id,
+      value: { inputLimit_A: Math.min(inputLimit_A ?? amps, amps) },
+    }));
+    if (holds(withSystem(model, mergeChanges(model.system, changes))))
+      return [
+        {
+          title: `AC input limit of ${limited.map(({ id, label }) => label ?? id).join(', ')} at ${amps} A`,
+          detail: `instead of ${figure(most)} A; a setting, nothing to buy`,
+          changes,
+        },
+      ];
+  }
+  return [];
+}
 
 /** Straight onto lithium, nothing holds the alternator back: it gives all it has until it burns. */
 const unheld = (system: System, { chargers }: OnAlternator) =>
@@ -150,6 +193,43 @@ const alternator = rule<OnAlternator>({
     const { there, allowed } = apart(demand, limit);
     return `${there} A asked of an alternator good for ${allowed} A for long.`;
   },
+  remedies(model, on, { limit, demand }) {
+    const most = SOURCE_TIGHT * (limit ?? 0);
+    const settable = demand === null ? [] : chargeLimits(model, (changed) => drawOf(changed, on) <= most * (1 + 1e-9));
+    // A DC-DC charger takes what it is made for and no more; smaller ones stand in for what cannot be set.
+    const smaller = on.chargers.flatMap(({ id, label, kind, max_A }) =>
+      [...CHARGER_A]
+        .reverse()
+        .filter((amps) => amps <= max_A && (kind === 'alternator-direct' || amps < max_A))
+        .map((amps): Candidate => ({
+          title: `A DC-DC charger of ${amps} A in place of ${label ?? id}`,
+          detail: 'fused at both ends, enabled by the running engine',
+          changes: [
+            {
+              op: 'set',
+              at: 'chargers',
+              id,
+              value: {
+                kind: 'dc-dc',
+                max_A: amps,
+                ...(kind === 'alternator-direct'
+                  ? { externallyRegulated: null, profiles: PROGRAMMABLE, input_V: on.source?.nominal_V ?? 12 }
+                  : {}),
+              },
+            },
+          ],
+        })),
+    );
+    return [...settable, ...smaller];
+  },
+  needs: 'Needs an alternator regulated from outside, or a DC-DC charger that takes no more than it can give for long.',
 });
+const PROGRAMMABLE = ['flooded', 'agm', 'gel', 'lfp', 'custom'];
+const drawOf = (model: Model, on: OnAlternator) => {
+  const now = alternators(model.system).find(
+    ({ source, chargers }) => source?.id === on.source?.id && chargers[0]?.id === on.chargers[0]?.id,
+  );
+  return now ? alternatorDraw_A(createLedger(model), now) : 0;
+};
 
 export const chargerRules: Rule<unknown>[] = [chargerProfile, chargerLoop, chargerInput, alternator];

@@ -6,7 +6,8 @@ import type { Controller, Settings } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
 import type { Ledger } from '../ledger/ledger';
 import { partName } from './names';
-import { rule, type Case, type Outcome, type Ratio } from './rule';
+import { lowerVolts } from './cure-bank';
+import { rule, type Case, type Outcome, type Ratio, type Rule } from './rule';
 
 const cases = (model: Model): Case<Controller>[] =>
   (model.system.controllers ?? []).map((controller) => ({ subject: controller.id, about: controller }));
@@ -65,6 +66,10 @@ export function profileOutcome(
   return { verdict: absorb ? 'holds' : 'tight' };
 }
 
+/** What a device without a fitting profile would have to be. */
+export const needsProfile: NonNullable<Rule<unknown>['needs']> = (_, { system: { bank } }) =>
+  `Needs one with a profile for ${bank ? CHEMISTRY[bank.chemistry].word : 'this bank'}, or with volts of its own that can be set.`;
+
 /** What a verdict on a device's window says. */
 export function windowSentence({ demand, limit, sense, verdict, subject }: Finding, model: Model): string {
   const what = partName(model, subject);
@@ -89,19 +94,12 @@ const voltage = rule<Controller>({
       { path: 'maxBattery_V', value: controller.maxBattery_V },
     ),
   sentence: windowSentence,
-  remedies(_, controller, { sense, demand }) {
-    const settings = controller.settings;
-    // An equalising stage that nobody set is often what lifts the bus: off is a setting, not a purchase.
-    return sense === 'max' && settings?.equalise_V !== 0 && demand
-      ? [
-          {
-            title: 'Equalising off on this controller',
-            detail: 'set it to 0 and write it down; flooded banks then want it done by hand',
-            changes: [{ op: 'set', at: 'controllers', id: controller.id, value: { settings: { equalise_V: 0 } } }],
-          },
-        ]
-      : [];
-  },
+  // An equalising stage that nobody set is often what lifts the bus: off is a setting, not a purchase.
+  remedies: (model, _, { sense }) => (sense === 'max' ? lowerVolts(model) : []),
+  needs: ({ sense }) =>
+    sense === 'max'
+      ? 'Needs a controller whose battery window takes the highest volts on the bus, or chargers that can be set lower.'
+      : 'Needs a controller that works down to the cut-off of the bank.',
 });
 
 const profile = rule<Controller>({
@@ -118,6 +116,7 @@ const profile = rule<Controller>({
     if (verdict === 'tight') return `A custom profile must serve ${chemistry}; its absorb voltage was not read.`;
     return `The controller has a profile for ${chemistry}.`;
   },
+  needs: needsProfile,
   remedies(model, controller, { verdict }) {
     const { bank } = model.system;
     const perBlock = bank ? cellsPerBlock(bank).cells : null;

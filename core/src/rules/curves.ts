@@ -2,12 +2,14 @@ import { cellsInSeries } from '../bank/bank';
 import { CHEMISTRY } from '../chemistry/chemistry';
 import { pwmWaste } from '../power/energy';
 import { noteCurve, stringCurrent, stringCurve } from '../pv/curve';
-import { modulesOf, modulesOfArray, stringImp_A } from '../pv/strings';
+import { restrung } from '../pv/restring';
+import { modulesOf, modulesOfArray, stringImp_A, stringVmp_V } from '../pv/strings';
 import { hotCell_C } from '../pv/temperature';
 import type { Model } from '../system/model';
 import type { PvArray } from '../system/schema';
 import { figure, round } from '../ledger/figures';
 import { rule, type Case } from './rule';
+import { CONTROLLER_PV_V, sizeSold } from './sold';
 
 /** Rules that read the modules' own curves. */
 
@@ -54,6 +56,8 @@ const hotVoltage = rule<PvArray>({
     verdict === 'unknown'
       ? 'What the hot array still delivers cannot be said yet.'
       : `On the hottest noon ${round(demand ?? NaN)} % of the current is left at the bank's voltage.`,
+  remedies: (_, array) => restrung(array, 'longer'),
+  needs: 'Needs longer strings, or modules of more volts: hot, these fall below what charges the bank.',
 });
 
 const waste = rule<PvArray>({
@@ -74,6 +78,25 @@ const waste = rule<PvArray>({
     verdict === 'unknown'
       ? 'What the pwm controller wastes cannot be said yet.'
       : `The pwm controller throws away ${round(demand ?? NaN)} % of what this array could give.`,
+  remedies: (model, array) => {
+    const controller = controllerOf(model, array);
+    const size = sizeSold(
+      CONTROLLER_PV_V,
+      1.4 * Math.max(...array.strings.map((string) => stringVmp_V(modulesOf(model.system, string)))),
+    );
+    return controller && size
+      ? [
+          {
+            title: `A tracking controller in place of ${controller.label ?? controller.id}`,
+            detail: `for ${size} V or more; takes the array at its best point`,
+            changes: [
+              { op: 'set' as const, at: 'controllers', id: controller.id, value: { type: 'mppt', maxPv_V: size } },
+            ],
+          },
+        ]
+      : [];
+  },
+  needs: 'Needs a tracking controller, or modules whose volts suit the bank.',
 });
 
 export const curveRules = [hotVoltage, waste];

@@ -8,6 +8,7 @@ import { arraysOf, type Model } from '../system/model';
 import { type Run } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
+import { cableAndFuse, fuseCures, stringFuses } from './cure-wires';
 import { rule, type Case, type Outcome } from './rule';
 import { deviceOf, hasDevice, having } from './run-limits';
 import { arrayRun, cableName, fusePath, isFuse, STRING, withStrings } from './string-own';
@@ -133,6 +134,14 @@ const dcRating = rule<Run>({
   },
   sentence: (finding, model) =>
     voltsSentence(`the fuse of ${cableName(model, finding.subject, finding.quantity)}`, finding),
+  remedies: (model, run, { quantity, subject }) =>
+    quantity !== STRING
+      ? [...fuseCures(model, run), ...cableAndFuse(model, run)]
+      : subject === model.system.bank?.id
+        ? stringFuses(model)
+        : [],
+  needs:
+    'Needs a device of its own class, made for DC at that voltage and for current both ways; its sheet must say so.',
 });
 
 export const dcRules = [dcRating];

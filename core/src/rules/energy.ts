@@ -7,6 +7,8 @@ import { type Bank } from '../system/schema';
 import { depthSchool, bankCase, having } from './bank-cases';
 import { apart, figure } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
+import { moreStrings } from './cure-bank';
+import { moreModules } from './cure-devices';
 import { NOT_YET, rule } from './rule';
 
 /** What the sun brings against what is used, by the day and the month. */
@@ -38,6 +40,9 @@ const autonomy = rule<Bank>({
       : demand === null
         ? 'Nothing draws on the bank.'
         : `The bank lasts ${figure(demand, 2)} days without sun; ${figure(limit ?? NaN, 2)} are wanted.`,
+  remedies: moreStrings,
+  needs: ({ use, tightAbove }) =>
+    `Needs a bank of about ${figure((use ?? 1) / (tightAbove ?? 1), 2)} times what it holds now, or less use a day.`,
 });
 
 const worstMonth = rule<Bank>({
@@ -77,6 +82,9 @@ const worstMonth = rule<Bank>({
     verdict === 'unknown'
       ? `What the darkest month brings ${NOT_YET}`
       : `In the darkest month ${apart(demand, limit).there} Wh a day come in; ${apart(demand, limit).allowed} Wh are wanted.`,
+  remedies: ({ system }) => (system.arrays ?? []).flatMap(moreModules),
+  needs: (finding) =>
+    `Needs ${figure(Math.ceil((finding.limit ?? 0) - (finding.demand ?? 0)))} Wh a day more in that month: more modules, a generator, or less use.`,
 });
 
 const mean = (values: number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
@@ -109,6 +117,8 @@ const refill = rule<Bank>({
       : demand === null
         ? 'A mean day leaves nothing over to refill the bank.'
         : `An empty bank is full again after ${figure(demand, 2)} mean days.`,
+  remedies: ({ system }) => (system.arrays ?? []).flatMap(moreModules),
+  needs: 'Needs more sun, another source, or less use: what is taken out comes back too slowly.',
 });
 
 const layup = rule<Bank>({
@@ -133,6 +143,7 @@ const layup = rule<Bank>({
     verdict === 'unknown'
       ? `How long the bank may be left alone ${NOT_YET}`
       : `Left alone for ${apart(demand, limit).there} days; what idles empties the bank in ${apart(demand, limit).allowed}.`,
+  needs: 'Needs what idles turned off when the last one leaves, or a bank that holds longer: see what draws.',
 });
 
 export const energyRules = [autonomy, worstMonth, refill, layup];

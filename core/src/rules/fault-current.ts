@@ -1,6 +1,6 @@
 import { cellsInSeries, emf_V } from '../bank/bank';
 import { faultBank_ohm, faultString_ohm, half_V, isTableResistance, sagBank_ohm } from '../bank/resistance';
-import { CLEARING, FUSES_A, interrupt_A, ratingsSold, SOLD_V } from '../conductors/fuses';
+import { CLEARING, interrupt_A } from '../conductors/fuses';
 import { atEnd, networkOf } from '../conductors/network';
 import { COLD_C } from '../conductors/sizes';
 import { type Model } from '../system/model';
@@ -8,11 +8,10 @@ import { type Bank, type Run } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import type { Finding } from './finding';
-import { FUSE_WORDS, fuseOf } from './fuses';
+import { cableAndFuse, fuseCures, sizeUp, stringFuses } from './cure-wires';
 import { partName } from './names';
-import { rule, type Candidate, type Outcome } from './rule';
-import { deviceOf, hasDevice, having, path_ohm, runBothWays_ohm, sizeUp, unfedBoard, type Type } from './run-limits';
-import { linkDesign_A } from '../power/design';
+import { rule, type Outcome } from './rule';
+import { deviceOf, hasDevice, having, path_ohm, runBothWays_ohm, unfedBoard, type Type } from './run-limits';
 import { cableName, fusePath, isFuse, STRING, withStrings } from './string-own';
 
 /** What a short circuit brings: whether a fuse breaks it where it sits, and clears it at the far end. */
@@ -68,13 +67,7 @@ const farFault = rule<Run>({
     const { there, allowed } = apart(demand, limit);
     return `A fault at the far end of ${what} brings ${allowed} A; its fuse wants ${there} A to clear it.`;
   },
-  remedies: (model, run) => [
-    ...[...FUSES_A]
-      .reverse()
-      .filter((amps) => amps < (run.protection?.rating_A ?? 0))
-      .flatMap((amps) => fuseOf(run, amps)),
-    ...sizeUp(model, run),
-  ],
+  remedies: (model, run) => [...fuseCures(model, run), ...sizeUp(model, run), ...cableAndFuse(model, run)],
 });
 
 /** Where a fault is looked at: at a run's own device, at a switch by one of its ends, or behind the whole of it. */
@@ -226,59 +219,12 @@ const interrupt = rule<Run>({
     return `A short circuit brings ${there} kA; the fuse of ${what} breaks ${allowed} kA.`;
   },
   remedies(model, run, { quantity }) {
-    const rating = run.protection?.rating_A;
-    if (quantity === STRING) return [];
+    if (quantity === STRING) return stringFuses(model);
     const { bank } = model.system;
     // What stands at the posts stands before every fuse of this bank: one cure for all of them.
-    const first = bank && !isFuse(bank.stringFuse) ? atPosts(model, bank) : [];
-    if (!rating) return first;
-    // A type that is not sold at this rating is offered at the next one up; the nearest rating comes first.
-    const own = (['class-t', 'nh'] as const)
-      .flatMap((type) => {
-        const rating_A = ratingsSold(type).find((amps) => amps >= rating);
-        return rating_A ? [{ type, rating_A, voltage_V: SOLD_V[type] }] : [];
-      })
-      .sort((x, y) => x.rating_A - y.rating_A)
-      .map(({ type, rating_A, voltage_V }): Candidate => ({
-        title: `${FUSE_WORDS[type]} of ${rating_A} A`,
-        detail: type === 'nh' ? 'breaks 25 kA up to 250 V' : 'breaks 20 kA up to 125 V',
-        changes: [
-          {
-            op: 'set',
-            at: 'runs',
-            id: run.id,
-            value: { protection: { type, rating_A, voltage_V, dcRated: true, interrupt_A: null } },
-          },
-        ],
-      }));
-    return [...first, ...own];
+    const first = bank && !isFuse(bank.stringFuse) ? stringFuses(model) : [];
+    return [...first, ...fuseCures(model, run), ...cableAndFuse(model, run)];
   },
 });
-
-/** A current-limiting fuse at the post of each string, as large as the bank's own current asks. */
-function atPosts(model: Model, bank: Bank): Candidate[] {
-  const io = createLedger(model);
-  const least = 1.25 * linkDesign_A(io);
-  if (io.missing.size > 0) return [];
-  return (['class-t', 'nh'] as const).flatMap((type) => {
-    const rating_A = ratingsSold(type).find((amps) => amps >= least - 1e-9);
-    if (!rating_A) return [];
-    return [
-      {
-        title: `${FUSE_WORDS[type]} of ${rating_A} A at the post of ${bank.parallel > 1 ? 'each string' : 'the bank'}`,
-        detail: 'stands before every other fuse: those behind it are let off',
-        eases: true as const,
-        changes: [
-          {
-            op: 'set' as const,
-            at: 'bank',
-            id: bank.id,
-            value: { stringFuse: { type, rating_A, voltage_V: SOLD_V[type], dcRated: true, fromSource_m: 0 } },
-          },
-        ],
-      },
-    ];
-  });
-}
 
 export const faultRules = [farFault, interrupt];

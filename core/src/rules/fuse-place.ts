@@ -4,10 +4,11 @@ import { type Run } from '../system/schema';
 import { figure } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
 import { bankFaultReaches, faultReaches } from './fault-current';
-import { largestFuse_A, protectedUpstream, upstreamFuse } from './fuses';
+import { protectedUpstream, upstreamFuse } from './fuses';
+import { fuseCures } from './cure-wires';
 import { partName } from './names';
 import { rule } from './rule';
-import { hasDevice, having } from './run-limits';
+import { hasDevice, having, largestFuse_A } from './run-limits';
 
 /** A run whose fuse belongs at its source end: it starts at the bank, or at the posts of a device. */
 const startsHere = (run: Run, { system }: Model) =>
@@ -107,6 +108,17 @@ const bothEnds = rule<Run>({
       ? `The fuse at the far end of ${what} was not seen.`
       : `${what} is fused at both ends.`;
   },
+  // The far end feeds a fault as the near one does: the same fuses are asked for there.
+  remedies: (model, run) =>
+    fuseCures(model, { ...run, protection: null }).map(({ title, detail, changes }) => ({
+      title: title.replace('at the source end', 'at the far end too'),
+      detail,
+      changes: changes.map((change) => {
+        const { protection } = change.value as { protection: object };
+        return { ...change, value: { farProtection: protection } };
+      }),
+    })),
+  needs: 'Needs a fuse at each end, by the posts of each source.',
 });
 
 export const fusePlaceRules = [sourceEnd, selectivity, bothEnds];

@@ -1,5 +1,3 @@
-import { SMALL_BUILDING_FUSE_A } from '../conductors/ampacity';
-import { FUSES_A, ratingsSold, SOLD_V } from '../conductors/fuses';
 import { bearsFuse, networkOf } from '../conductors/network';
 import { acDrawn_VA, acVolts, design_A, linkDesign_A } from '../power/design';
 import { converterMost_A } from '../power/loads';
@@ -7,34 +5,10 @@ import { type Model } from '../system/model';
 import { type Run } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
-import { rule, type Candidate } from './rule';
-import { deviceOf, hasDevice, having, limitsOf, onSource, sizeUp, unfedBoard } from './run-limits';
+import { rule } from './rule';
+import { cableAndFuse, fuseCures, sizeUp, stringFuses } from './cure-wires';
+import { hasDevice, having, largestFuse_A, onSource, unfedBoard } from './run-limits';
 import { cableName, fusePath, isFuse, STRING, withStrings } from './string-own';
-
-/** The same kind of device with another rating, as far as it is sold. */
-export const fuseOf = (run: Run, rating_A: number): Candidate[] => {
-  const type = deviceOf(run);
-  if (type && !ratingsSold(type).includes(rating_A)) return [];
-  return [
-    {
-      title: `A fuse of ${rating_A} A`,
-      detail: 'of a type that breaks the fault here',
-      changes: [{ op: 'set', at: 'runs', id: run.id, value: { protection: { rating_A } } }],
-    },
-  ];
-};
-
-/** The largest fuse that protects a conductor, A. */
-export function largestFuse_A(io: Ledger, run: Run): number {
-  const { column_A, derated_A, awg } = limitsOf(io, run);
-  const ampacity = Math.min(column_A, derated_A);
-  if (Number.isNaN(ampacity)) return ampacity;
-  const basis = io.school('conductor');
-  if (basis === 'metric') return FUSES_A.filter((amps) => amps <= ampacity + 1e-9).at(-1) ?? 0;
-  const next = FUSES_A.find((amps) => amps >= ampacity - 1e-9) ?? ampacity;
-  const cap = basis === 'building' && awg !== null ? SMALL_BUILDING_FUSE_A[awg] : undefined;
-  return cap === undefined ? next : Math.min(next, cap);
-}
 
 /** As `largestFuse_A`, for a string's lead: what the link itself is made of is recorded with the bank. */
 function largestOfString_A(io: Ledger, run: Run): number {
@@ -126,42 +100,11 @@ const fuseProtects = rule<Run>({
     if (demand === null) return `Nothing protects ${what}.`;
     return `A ${figure(demand)} A fuse on ${what}, which allows at most ${figure(limit ?? NaN)} A.`;
   },
-  remedies(model, run, { limit, quantity }) {
-    if (quantity === STRING) return [];
-    // Nothing there: the type that breaks the fault is chosen with the rating, so that one cure does not bring the next danger.
-    const largest = limit ?? largestFuse_A(createLedger(model), run);
-    if (!deviceOf(run)) return [...newFuses(run, largest), ...sizeUp(model, run)];
-    const fuses = limit ? [...FUSES_A].reverse().filter((amps) => amps <= limit) : [];
-    return [...fuses.flatMap((amps) => fuseOf(run, amps)), ...sizeUp(model, run)];
-  },
+  remedies: (model, run, { quantity }) =>
+    quantity === STRING
+      ? stringFuses(model)
+      : [...fuseCures(model, run), ...sizeUp(model, run), ...cableAndFuse(model, run)],
 });
-
-/** A fuse where there is none: of each type, the largest rating that the cable allows, at the source end. */
-const newFuses = (run: Run, largest_A: number): Candidate[] =>
-  (['blade', 'terminal', 'class-t', 'nh'] as const).flatMap((type) => {
-    const rating_A = ratingsSold(type).findLast((amps) => amps <= largest_A + 1e-9);
-    if (!rating_A || !(largest_A > 0)) return [];
-    return [
-      {
-        title: `${FUSE_WORDS[type]} of ${rating_A} A at the source end`,
-        detail: `of a type that breaks the fault there, rated for ${SOLD_V[type]} V DC`,
-        changes: [
-          {
-            op: 'set' as const,
-            at: 'runs',
-            id: run.id,
-            value: { protection: { type, rating_A, voltage_V: SOLD_V[type], dcRated: true, fromSource_m: 0.05 } },
-          },
-        ],
-      },
-    ];
-  });
-export const FUSE_WORDS = {
-  blade: 'A blade fuse',
-  terminal: 'A terminal fuse',
-  'class-t': 'A class T fuse',
-  nh: 'An NH fuse',
-};
 
 const fuseCarries = rule<Run>({
   id: 'run.fuse-carries',
@@ -187,8 +130,8 @@ const fuseCarries = rule<Run>({
     const { there, allowed } = apart(demand, limit);
     return `A ${there} A fuse on ${what}, where ${allowed} A is wanted.`;
   },
-  remedies: (_, run, { limit, quantity }) =>
-    limit && quantity !== STRING ? FUSES_A.filter((amps) => amps >= limit).flatMap((amps) => fuseOf(run, amps)) : [],
+  remedies: (model, run, { quantity }) =>
+    quantity === STRING ? stringFuses(model) : [...fuseCures(model, run), ...cableAndFuse(model, run)],
 });
 
 export const fuseRules = [fuseProtects, fuseCarries];

@@ -8,7 +8,10 @@ import type { Ledger } from '../ledger/ledger';
 import { derating, idle_Wh, inverterEfficiency, loadsOf, low_V, running_VA, running_W, surge_W } from '../power/loads';
 import type { Model } from '../system/model';
 import type { Inverter, Load } from '../system/schema';
-import { profileOutcome, profileSentence, voltageWindow, windowSentence } from './controller';
+import { needsProfile, profileOutcome, profileSentence, voltageWindow, windowSentence } from './controller';
+import { lowerVolts, moreStrings } from './cure-bank';
+import { largerInverter, setPart, takeTurns } from './cure-devices';
+import { jointsAway, sizeUp } from './cure-wires';
 import { groupOf, inverterGroups, onRunOf } from '../power/groups';
 import { partName } from './names';
 import { NOT_YET, rule, type Case, type Rule } from './rule';
@@ -61,7 +64,30 @@ const rated = (
       const { there, allowed } = apart(demand, limit);
       return `${words.charAt(0).toUpperCase()}${words.slice(1)}: ${there} ${unit} on ${what}, good for ${allowed} ${unit}.`;
     },
+    remedies: (model, inverter, { demand, limit, use }) => [
+      ...largerInverter(inverter, growth(inverter, unit, demand, limit, tightAbove, use)),
+      ...takeTurns(model, inverter),
+    ],
   });
+
+/** What the plate must say at the least for the heat that takes the same share of it. */
+const growth = (
+  { continuous_W, continuous_VA, surge_W: peak }: Inverter,
+  unit: string,
+  demand: number | null,
+  limit: number | null,
+  tightAbove: number,
+  use: number | null,
+): { W?: number; VA?: number; surge_W?: number } => {
+  if (!demand || !limit || !use) return {};
+  const times = use / tightAbove;
+  return tightAbove === SURGE_TIGHT
+    ? { surge_W: (peak ?? 0) * times }
+    : unit === 'VA'
+      ? { VA: (continuous_VA ?? 0) * times }
+      : { W: continuous_W * times };
+};
+const SURGE_TIGHT = 0.9;
 
 const continuous = rated(
   'inverter.continuous',
@@ -128,6 +154,11 @@ const window = rule<Inverter>({
   evaluate: (io, { id, minDc_V, maxDc_V }) =>
     voltageWindow(io, id, { path: 'minDc_V', value: minDc_V }, { path: 'maxDc_V', value: maxDc_V }),
   sentence: windowSentence,
+  remedies: (model, _, { sense }) => (sense === 'max' ? lowerVolts(model) : []),
+  needs: ({ sense }) =>
+    sense === 'max'
+      ? 'Needs an inverter whose window takes the highest volts on the bus, or chargers that can be set lower.'
+      : 'Needs an inverter that works down to the cut-off of the bank, or what it leaves in the bank counted as lost.',
 });
 
 const profile = rule<Inverter>({
@@ -138,6 +169,7 @@ const profile = rule<Inverter>({
   cases: having(hasCharger),
   evaluate: (io, { id, charger }) => profileOutcome(io, `${id}.charger`, charger?.profiles, charger?.settings),
   sentence: ({ verdict }) => profileSentence('inverter-charger', verdict),
+  needs: needsProfile,
 });
 
 const idle = rule<Inverter>({
@@ -161,6 +193,19 @@ const idle = rule<Inverter>({
       : demand === null
         ? 'It idles where the sun brings nothing.'
         : `Idling takes ${round(demand)} % of what the sun brings.`,
+  remedies: (_, inverter, { use, tightAbove }) => {
+    const hours = Math.floor(((inverter.idleHours_d ?? 24) * (tightAbove ?? 1)) / (use ?? 1) + 1e-9);
+    return use && hours >= 1
+      ? [
+          {
+            title: `On for no more than ${hours} h a day`,
+            detail: 'a switch by the door, or its search mode; what needs it day and night wants DC',
+            changes: [setPart('inverters', inverter.id, { idleHours_d: hours })],
+          },
+        ]
+      : [];
+  },
+  needs: 'Needs a smaller inverter or one that idles on less, or its loads on DC.',
 });
 
 const feed = rule<Inverter>({
@@ -178,6 +223,8 @@ const feed = rule<Inverter>({
     verdict === 'unknown'
       ? 'How the inverter is kept apart from other supplies was not seen.'
       : 'The inverter feeds a building with nothing that keeps two supplies apart.',
+  needs:
+    'Needs a licensed person, and a transfer switch that cannot connect both supplies at once. Until then it feeds nothing in the building.',
 });
 
 const precharge = rule<Inverter>({
@@ -250,6 +297,17 @@ const sag = rule<Inverter>({
     const { there, allowed } = apart(demand, limit);
     return `${when} the inverter sees ${there} V and wants ${allowed} V.`;
   },
+  remedies(model, inverter) {
+    const { system } = model;
+    const run = (system.runs ?? []).find((one) => one.kind === 'battery-inverter' && touches(one, inverter.id));
+    const way = run ? [...(networkOf(system).feedersOf(run) ?? []), run] : [];
+    return [
+      ...way.flatMap((each) => [...jointsAway(each), ...sizeUp(model, each)]),
+      ...(system.bank ? moreStrings(model, system.bank) : []),
+      ...takeTurns(model, inverter),
+    ];
+  },
+  needs: 'Needs a shorter or thicker way to the bank, a stronger bank, a higher system voltage, or a smaller load.',
 });
 
 export const inverterRules: Rule<unknown>[] = [

@@ -6,7 +6,10 @@ import { load_A } from '../power/design';
 import { converterMost_A, count, loadsOnOutput, SURGE, together, unit_W } from '../power/loads';
 import type { Controller, Converter, Load } from '../system/schema';
 import { partName } from './names';
+import { lowerVolts } from './cure-bank';
+import { largerPart } from './cure-devices';
 import { NOT_YET, rule, type Rule } from './rule';
+import { CHARGER_A } from './sold';
 
 const loadWindow = rule<Load>({
   id: 'load.window',
@@ -31,6 +34,8 @@ const loadWindow = rule<Load>({
     const { there, allowed } = apart(demand, limit);
     return `Charging reaches ${there} V; ${what} stands ${allowed} V.`;
   },
+  remedies: lowerVolts,
+  needs: 'Needs a stabiliser before it, or a load that stands the volts of a full bank.',
 });
 
 const converterCapacity = rule<Converter>({
@@ -58,6 +63,18 @@ const converterCapacity = rule<Converter>({
     const { there, allowed } = apart(demand, limit);
     return `Its loads ask ${there} A of ${partName(model, subject)}, which is for ${allowed} A.`;
   },
+  remedies: (_, { id, label, quantity }, { demand }) =>
+    largerPart(
+      'converters',
+      id,
+      'max_A',
+      demand === null ? null : demand / 0.8 / (quantity ?? 1),
+      CHARGER_A,
+      (amps) => ({
+        title: `A converter of ${amps} A in place of ${label ?? id}`,
+        detail: 'its cables and fuses were asked with it',
+      }),
+    ),
 });
 
 const unserved = rule<Load>({
@@ -79,6 +96,7 @@ const unserved = rule<Load>({
   },
   sentence: ({ subject }, model) =>
     `Nothing feeds ${partName(model, subject)}: it runs on AC, and there is no inverter.`,
+  needs: 'Needs an inverter (Plan, add an inverter), or a mains cable to it from the inlet or generator.',
 });
 
 /** Loads on a controller's own output; what a motor takes when it starts counts, since its switch is electronic. */
@@ -113,6 +131,7 @@ const loadOutput = rule<Controller>({
     const { there, allowed } = apart(demand, limit);
     return `${there} A on the load output of ${what}, which is for ${allowed} A.`;
   },
+  needs: 'Needs its largest loads on the bus by a fused cable of their own, or on a relay that the output switches.',
 });
 
 export const loadRules: Rule<unknown>[] = [loadWindow, unserved, loadOutput, converterCapacity];

@@ -31,6 +31,7 @@ const seriesMatch = rule<PvArray>({
   },
   sentence: ({ demand }) =>
     `Modules in one string differ by ${round(demand ?? NaN)} % in current; the weakest sets the pace.`,
+  needs: 'Needs like modules strung together: each type in strings of its own, or on a controller of its own.',
 });
 
 /** A string where it hangs: its array, its place in it, its modules. */
@@ -112,6 +113,9 @@ const parallelMatch = rule<PvArray[]>({
     const { there } = apart(demand, limit);
     return `Strings in parallel differ by ${there} % in volts; the lower one drags the rest.`;
   },
+  remedies: (_, arrays) =>
+    arrays.length === 1 ? arrays.flatMap((array) => [...restrung(array, 'shorter'), ...restrung(array, 'longer')]) : [],
+  needs: 'Needs strings of like volts on one input; unlike ones each want a controller of their own.',
 });
 /** Percent; planning value. */
 const UNLIKE_PCT = 25;
@@ -221,6 +225,7 @@ const stringProtection = rule<PvArray>({
       ...(quantity === 'backfeed' ? restrung(array, 'longer') : []),
     ];
   },
+  needs: 'Needs fuses between what the string gives and what its modules stand, or fewer strings on the input.',
 });
 
 export const pvStringRules = [seriesMatch, parallelMatch, stringProtection];

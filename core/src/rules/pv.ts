@@ -98,11 +98,15 @@ const coldVoltage = rule<PvArray>({
     const controller = (model.system.controllers ?? []).find(({ id }) => id === array.controllerId);
     const candidates: Candidate[] = restrung(array, 'shorter');
     const size = quantity === 'controller' && demand ? sizeSold(CONTROLLER_PV_V, demand / 0.95) : undefined;
+    // What is pwm joins array and bank: a higher input alone would not make those volts of use.
     if (controller && size)
       candidates.push({
         title: `Controller for ${size} V or more`,
         detail: `${round(controller.maxOutput_A)} A, keeps the strings and the cable`,
-        changes: setController(controller.id, { maxPv_V: size }),
+        changes: setController(controller.id, {
+          maxPv_V: size,
+          ...(controller.type === 'pwm' ? { type: 'mppt' } : {}),
+        }),
       });
     return candidates;
   },
@@ -268,7 +272,20 @@ const power = rule<OutputGroup>({
     verdict === 'unknown'
       ? 'How many watts the controller takes at this voltage was not read.'
       : `${apart(demand, limit).there} W of modules on a controller for ${apart(demand, limit).allowed} W.`,
-  remedies: (_, { arrays }) => arrays.flatMap((array) => restrung(array, 'fewer')),
+  remedies: ({ system }, { first, arrays }, { demand }) => [
+    ...(demand && system.nominal_V
+      ? [
+          {
+            title: `Controller for ${figure(Math.ceil(demand / 0.95 / 10) * 10)} W at ${system.nominal_V} V or more`,
+            detail: 'keeps the strings; its cable and fuse were asked with it',
+            changes: setController(first.id, {
+              maxPv_W: { [String(system.nominal_V)]: Math.ceil(demand / 0.95 / 10) * 10 },
+            }),
+          },
+        ]
+      : []),
+    ...arrays.flatMap((array) => restrung(array, 'fewer')),
+  ],
 });
 
 export const pvRules = [nameplate, coldVoltage, startVoltage, inputCurrent, outputCurrent, power];

@@ -1,39 +1,195 @@
+import { touches } from '../conductors/network';
+import { figure } from '../ledger/figures';
 import { FaultError } from '../system/faults';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
-import { check } from './check';
-import { keyOf, overOf, type Finding, type Remedy } from './finding';
-import { ruleOf } from './index';
+import type { Change } from '../system/schema';
+import { check, sentenceOf } from './check';
+import { keyOf, type Finding, type Remedy } from './finding';
+import { RULES, ruleOf } from './index';
 import type { Candidate } from './rule';
+import { harmed } from './worse';
 
 /** More than this and nobody reads them. */
 const MOST_REMEDIES = 3;
+/** So many first steps that cure but harm elsewhere are tried with a second one, and so many second steps with each. */
+const MOST_FIRST = 3;
+const MOST_SECOND = 4;
+
+/** A first step that cures, and what it turns over. */
+interface Half {
+  candidate: Candidate;
+  changed: Model;
+  harm: Finding;
+}
 
 /**
  * The smallest changes that would make a finding hold. Each candidate is applied to a copy of the system and the whole
- * rule book is run again: kept only if this finding then holds and nothing else is newly over.
+ * rule book is run again: kept only if this finding then holds and nothing is newly over or worse than it was. A graver
+ * finding is not left uncured because a mere loss turns over: its cost is said. Where one change is not enough, two are
+ * tried together. The cable that is the root of several is cured first.
  */
 export function remediesOf(model: Model, finding: Finding, before: Finding[]): Remedy[] {
   if (finding.verdict !== 'over' && finding.verdict !== 'tight') return [];
-  const rule = ruleOf(finding.rule);
-  const subject = rule
-    .cases(model)
-    .find((item) => item.subject === finding.subject && (item.quantity ?? null) === finding.quantity);
-  if (!rule.remedies || !subject) return [];
-  const kept: Remedy[] = [];
-  const kinds = new Set<string>();
-  for (const candidate of rule.remedies(model, subject.about, finding)) {
-    // Of one kind (the same part changed in the same place) the first that works is the smallest.
-    const kind = candidate.changes.map(({ at, id, value }) => `${at} ${id} ${memberPath(value)}`).join();
-    if (kinds.has(kind)) continue;
-    if (!cures(model, finding, before, candidate)) continue;
-    kinds.add(kind);
-    const { title, detail, changes } = candidate;
-    kept.push({ title, detail, changes });
-    if (kept.length === MOST_REMEDIES) break;
-  }
-  return kept;
+  const search = new Search(model, finding, before);
+  const candidates = candidatesFor(model, finding, before);
+  search.single(candidates.filter(({ last }) => !last));
+  if (search.kept.length === 0) search.single(candidates.filter(({ last }) => last));
+  if (search.kept.length === 0) search.double();
+  const { kept, costly, near } = search;
+  return kept.length > 0 ? kept : costly.length > 0 ? costly.slice(0, MOST_REMEDIES) : near.slice(0, 1);
 }
+
+/** One finding's way through its candidates. */
+class Search {
+  readonly kept: Remedy[] = [];
+  /** What only brings it within its limit, close to it: better than nothing, and said. */
+  readonly near: Remedy[] = [];
+  /** What brings a loss with it: only where nothing else cures. */
+  readonly costly: Remedy[] = [];
+  private readonly halves: Half[] = [];
+  // Of one kind (the same part changed in the same place) the first that works is the smallest.
+  private readonly kinds = new Set<string>();
+
+  constructor(
+    private readonly model: Model,
+    private readonly finding: Finding,
+    private readonly before: readonly Finding[],
+  ) {}
+
+  single(candidates: readonly Candidate[]): void {
+    for (const candidate of candidates) {
+      if (this.kept.length === MOST_REMEDIES) return;
+      if (this.kinds.has(kindOf(candidate.changes))) continue;
+      const tried = this.attempt(candidate);
+      if (!tried) continue;
+      if (tried.harm === null) this.take(candidate, tried);
+      else if (this.halves.length < MOST_FIRST && this.finding.verdict === 'over')
+        this.halves.push({ candidate, changed: tried.changed, harm: tried.harm });
+    }
+  }
+
+  /** A second step for what the first one turns over; never one that undoes the first. */
+  double(): void {
+    for (const { candidate, changed, harm } of this.halves) {
+      if (this.kinds.has(kindOf(candidate.changes))) continue;
+      const set = new Set(leavesOf(candidate.changes));
+      const seconds = ownCandidates(changed, harm)
+        .filter(({ changes }) => leavesOf(changes).every((leaf) => !set.has(leaf)))
+        .slice(0, MOST_SECOND);
+      for (const second of seconds) {
+        const both: Candidate = {
+          ...candidate,
+          title: `${candidate.title}; with it ${second.title.charAt(0).toLowerCase()}${second.title.slice(1)}`,
+          detail: `the first alone: ${lowered(sentenceOf(changed, harm))}`,
+          changes: [...candidate.changes, ...second.changes],
+        };
+        const tried = this.attempt(both);
+        if (!tried || tried.harm !== null) continue;
+        this.take(both, tried);
+        this.kinds.add(kindOf(candidate.changes));
+        break;
+      }
+      if (this.kept.length === MOST_REMEDIES) return;
+    }
+  }
+
+  private take(candidate: Candidate, { close, costs }: Tried): void {
+    const { title, detail, changes } = candidate;
+    const cost = costs.length > 0 ? `${detail}; costs: ${costs.map(lowered).join('; ')}` : detail;
+    if (close) {
+      this.near.push({ title, detail: `${cost}; then still close to its limit`, changes });
+      return;
+    }
+    this.kinds.add(kindOf(changes));
+    (costs.length > 0 ? this.costly : this.kept).push({ title, detail: cost, changes });
+  }
+
+  private harms(changes: readonly Change[], changed: Model): Harms {
+    const known = weighed.get(this.before) ?? new Map<string, Harms>();
+    weighed.set(this.before, known);
+    const key = JSON.stringify([this.finding.consequence === 'loss', changes]);
+    const found = known.get(key) ?? harmsAlong(this.before, changed, this.finding);
+    known.set(key, found);
+    return found;
+  }
+
+  /** The system with a candidate, judged by the whole book; null where it does not cure, or hides a danger. */
+  private attempt({ changes, eases }: Candidate): Tried | null {
+    const { model, finding } = this;
+    try {
+      const changed = withSystem(model, mergeChanges(model.system, changes));
+      // The rule itself first: most candidates fail there, and the rest of the book need not be asked.
+      const same = check(changed, [ruleOf(finding.rule)]).find((one) => keyOf(one) === keyOf(finding));
+      // A finding that is gone is cured too: one string left needs no string fuse.
+      const eased = Boolean(eases) && finding.verdict === 'over' && same?.verdict === 'tight';
+      if (same && same.verdict !== 'holds' && !eased && !softer(finding, same)) return null;
+      const { harm, losses, blind } = this.harms(changes, changed);
+      if (blind) return null;
+      return { changed, harm, close: same?.verdict === 'tight' && !eased, costs: losses };
+    } catch (error) {
+      if (error instanceof FaultError) return null;
+      throw error;
+    }
+  }
+}
+
+interface Harms {
+  harm: Finding | null;
+  losses: string[];
+  blind: boolean;
+}
+/** What changes harm, kept by the findings that they were weighed against: one fuse may be asked for by seven findings. */
+const weighed = new WeakMap<readonly Finding[], Map<string, Harms>>();
+
+interface Tried {
+  changed: Model;
+  /** Within its limit, and tight. */
+  close: boolean;
+  /** The first of what it harms; null where nothing that counts. */
+  harm: Finding | null;
+  /** Losses that a graver cure is allowed to bring, in sentences. */
+  costs: string[];
+}
+
+/**
+ * What a change harms, rule by rule, as far as the first that counts: to know that one is harmed is enough. `blind`:
+ * danger or damage that could be judged no longer can; nobody is told to do what hides a danger.
+ */
+function harmsAlong(before: readonly Finding[], changed: Model, finding: Finding): Harms {
+  const losses: string[] = [];
+  const was = byRule(before);
+  for (const rule of RULES) {
+    const old = was.get(rule.id) ?? [];
+    const after = check(changed, [rule]);
+    if (after.some((one) => isBlind(one, old))) return { harm: null, losses, blind: true };
+    for (const one of harmed(old, after)) {
+      if (one.consequence !== 'loss' || finding.consequence === 'loss') return { harm: one, losses, blind: false };
+      losses.push(sentenceOf(changed, one));
+    }
+  }
+  return { harm: null, losses, blind: false };
+}
+const isBlind = (one: Finding, old: readonly Finding[]) =>
+  one.verdict === 'unknown' &&
+  (one.consequence === 'danger' || one.consequence === 'damage') &&
+  !old.some((was) => was.verdict === 'unknown' && keyOf(was) === keyOf(one));
+
+const byRule = (findings: readonly Finding[]) => {
+  const rules = new Map<string, Finding[]>();
+  for (const finding of findings) {
+    const list = rules.get(finding.rule);
+    if (list) list.push(finding);
+    else rules.set(finding.rule, [finding]);
+  }
+  return rules;
+};
+
+/** Over becomes tight with its own room: what only stands close to its limit is cured, what was merely softened is not. */
+const softer = (was: Finding, is: Finding) =>
+  was.verdict === 'over' && is.verdict === 'tight' && is.use !== null && is.use <= 1 + 1e-9;
+
+const lowered = (sentence: string) => `${sentence.charAt(0).toLowerCase()}${sentence.slice(1).replace(/\.$/, '')}`;
 
 /** All findings with their remedies filled in. */
 export function checkWithRemedies(model: Model): Finding[] {
@@ -41,26 +197,52 @@ export function checkWithRemedies(model: Model): Finding[] {
   return findings.map((finding) => ({ ...finding, remedies: remediesOf(model, finding, findings) }));
 }
 
-function cures(model: Model, finding: Finding, before: Finding[], { changes, eases }: Candidate): boolean {
-  try {
-    const changed = withSystem(model, mergeChanges(model.system, changes));
-    // The rule itself first: most candidates fail there, and the rest of the book need not be asked.
-    const same = check(changed, [ruleOf(finding.rule)]).find((candidate) => keyOf(candidate) === keyOf(finding));
-    // A finding that is gone is cured too: one string left needs no string fuse.
-    const eased = eases && finding.verdict === 'over' && same?.verdict === 'tight';
-    if (same && same.verdict !== 'holds' && !eased) return false;
-    const after = check(changed);
-    const wasOver = new Set(overOf(before).map(keyOf));
-    return overOf(after).every((candidate) => wasOver.has(keyOf(candidate)));
-  } catch (error) {
-    if (error instanceof FaultError) return false;
-    throw error;
-  }
+/** What its rule proposes; first what cures the cable from which it comes. */
+function candidatesFor(model: Model, finding: Finding, before: readonly Finding[]): Candidate[] {
+  const { comesOf } = ruleOf(finding.rule);
+  const root =
+    comesOf &&
+    before.find(
+      (one) =>
+        one.rule === comesOf &&
+        one.verdict === 'over' &&
+        (model.system.runs ?? []).some((run) => run.id === one.subject && touches(run, finding.subject)),
+    );
+  return [...(root ? ownCandidates(model, root) : []), ...ownCandidates(model, finding)];
 }
 
-const memberPath = (value: unknown): string =>
+function ownCandidates(model: Model, finding: Finding): Candidate[] {
+  const { remedies, cases } = ruleOf(finding.rule);
+  if (!remedies) return [];
+  const { subject, quantity } = finding;
+  const found = cases(model).find((item) => item.subject === subject && (item.quantity ?? null) === quantity);
+  return found ? remedies(model, found.about, finding) : [];
+}
+
+/** What would be needed where no change of ours cures it: by the rule, or by its own two figures. */
+export function neededFor(model: Model, finding: Finding): string {
+  const { needs } = ruleOf(finding.rule);
+  if (needs) return typeof needs === 'function' ? needs(finding, model) : needs;
+  const { demand, limit, unit, sense, tightAbove } = finding;
+  if (demand === null || limit === null)
+    return 'Needs a person on the spot: what is there, and what the makers of the parts allow.';
+  const share = tightAbove ?? 1;
+  const of = (value: number) => `${figure(value, 3)}${unit ? ` ${unit}` : ''}`;
+  return sense === 'max'
+    ? `Needs a part good for ${of(demand / share)} or more, or no more than ${of(limit * share)} asked of this one.`
+    : `Needs ${of(limit / share)} or more where there is ${of(demand)}.`;
+}
+
+const kindOf = (changes: readonly Change[]) => leavesOf(changes).join();
+
+/** Every member that changes set, by its part. */
+const leavesOf = (changes: readonly Change[]): string[] =>
+  changes.flatMap(({ at, id, value }) => memberPaths(value).map((path) => `${at} ${id} ${path}`));
+
+const memberPaths = (value: unknown): string[] =>
   value !== null && typeof value === 'object' && !Array.isArray(value)
-    ? Object.entries(value)
-        .map(([key, member]) => `${key}.${memberPath(member)}`)
-        .join()
-    : '';
+    ? Object.entries(value).flatMap(([key, member]) => {
+        const inside = memberPaths(member);
+        return inside.length > 0 ? inside.map((path) => `${key}.${path}`) : [key];
+      })
+    : [];

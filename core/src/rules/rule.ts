@@ -43,6 +43,8 @@ export interface Candidate {
   changes: Change[];
   /** Cures by letting off: over becomes tight, since what it puts in stands before the rest. */
   eases?: true;
+  /** Looked at only where nothing simpler cures. */
+  last?: true;
 }
 
 /** What of a system a rule's verdict follows from. */
@@ -81,6 +83,8 @@ export interface Rule<T> {
   sentence(finding: Finding, model: Model): string;
   /** Why it is tight and not over where its figures alone would be: said behind the sentence. */
   letOff?: string | ((finding: Finding, model: Model) => string);
+  /** What would be needed where nothing that is offered cures it; where nothing is said, its two figures speak. */
+  needs?: string | ((finding: Finding, model: Model) => string);
   /** Changes that may cure it, smallest first; each is verified before anyone sees it. */
   remedies?(model: Model, about: T, finding: Finding): Candidate[];
 }

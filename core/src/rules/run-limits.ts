@@ -1,12 +1,18 @@
-import { ENGINE_SPACE_FACTOR, MATERIAL_FACTOR, bundleFactor, tabulated_A } from '../conductors/ampacity';
-import { CLEARING, DEVICE_V } from '../conductors/fuses';
+import {
+  ENGINE_SPACE_FACTOR,
+  MATERIAL_FACTOR,
+  SMALL_BUILDING_FUSE_A,
+  bundleFactor,
+  tabulated_A,
+} from '../conductors/ampacity';
+import { CLEARING, DEVICE_V, FUSES_A } from '../conductors/fuses';
 import { networkOf } from '../conductors/network';
-import { JOINT_OHM, WARM_C, resistance_ohm_m, sizeWords } from '../conductors/sizes';
+import { JOINT_OHM, WARM_C, resistance_ohm_m } from '../conductors/sizes';
 import { type Model } from '../system/model';
 import { type Run } from '../system/schema';
 import { figure } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
-import { type Candidate, type Case } from './rule';
+import { type Case } from './rule';
 import { isFuse } from './string-own';
 
 /** What the rules of cables and fuses share: where they apply, resistance of the way, limits of a conductor. */
@@ -106,17 +112,14 @@ export function limitsOf(io: Ledger, run: Run): Limits {
   return { column_A: plain.amps * always, derated_A: own.amps * heat * bundle * always, awg: own.awg };
 }
 
-export const sizeUp = (_: Model, run: Run): Candidate[] => {
-  const metric = run.size.endsWith('mm2');
-  const sizes = metric
-    ? [1.5, 2.5, 4, 6, 10, 16, 25, 35, 50, 70, 95, 120, 150, 185, 240].map((mm2) => `${mm2}mm2`)
-    : ['14', '12', '10', '8', '6', '4', '2', '1', '1/0', '2/0', '3/0', '4/0'].map((awg) => `${awg}AWG`);
-  const thinner = (size: string) => resistance_ohm_m(size, 'copper', 20) >= resistance_ohm_m(run.size, 'copper', 20);
-  return sizes
-    .filter((size) => !thinner(size))
-    .map((size) => ({
-      title: `${sizeWords(size)} instead of ${sizeWords(run.size)}`,
-      detail: `${figure(run.length_m)} m one way${run.material && run.material !== 'copper' ? ', copper' : ''}`,
-      changes: [{ op: 'set', at: 'runs', id: run.id, value: { size, material: 'copper' } }],
-    }));
-};
+/** The largest fuse that protects a conductor, A. */
+export function largestFuse_A(io: Ledger, run: Run): number {
+  const { column_A, derated_A, awg } = limitsOf(io, run);
+  const ampacity = Math.min(column_A, derated_A);
+  if (Number.isNaN(ampacity)) return ampacity;
+  const basis = io.school('conductor');
+  if (basis === 'metric') return FUSES_A.filter((amps) => amps <= ampacity + 1e-9).at(-1) ?? 0;
+  const next = FUSES_A.find((amps) => amps >= ampacity - 1e-9) ?? ampacity;
+  const cap = basis === 'building' && awg !== null ? SMALL_BUILDING_FUSE_A[awg] : undefined;
+  return cap === undefined ? next : Math.min(next, cap);
+}

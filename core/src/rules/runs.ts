@@ -10,7 +10,8 @@ import { apart, figure } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
 import { partName } from './names';
 import { governing, rule } from './rule';
-import { having, limitsOf, runBothWays_ohm, runCases, sizeUp } from './run-limits';
+import { jointsAway, sizeUp } from './cure-wires';
+import { having, limitsOf, runBothWays_ohm, runCases } from './run-limits';
 
 /** Volts that a drop is a percentage of. */
 function dropBase_V(io: Ledger, run: Run): number {
@@ -134,7 +135,7 @@ const drop = rule<Run>({
     const { there, allowed } = apart(demand, limit);
     return `${there} % is lost along ${what}; ${allowed} % is allowed.`;
   },
-  remedies: sizeUp,
+  remedies: (model, run) => [...jointsAway(run), ...sizeUp(model, run)],
 });
 
 const chargeSense = rule<Run>({
@@ -160,7 +161,15 @@ const chargeSense = rule<Run>({
     verdict === 'unknown'
       ? 'How far the charger misreads the bank cannot be said yet.'
       : `At full current the charger reads ${figure(demand ?? NaN, 2)} V a cell too high.`,
-  remedies: sizeUp,
+  remedies: (model, run) => [
+    {
+      title: 'Sense the bank by wires of their own',
+      detail: 'thin, fused at the posts; only where the device has the terminals for it',
+      changes: [{ op: 'set' as const, at: 'runs', id: run.id, value: { remoteSense: true } }],
+    },
+    ...jointsAway(run),
+    ...sizeUp(model, run),
+  ],
 });
 
 const joints = rule<Run>({

@@ -11,7 +11,10 @@ import type { Bank, Distribution, Monitor, PvArray, Settings } from '../system/s
 import { allCharging_A } from './bank';
 import { apart, figure } from '../ledger/figures';
 import { partName, runName } from './names';
+import { setTo } from './cure-bank';
+import { largerPart, setPart } from './cure-devices';
 import { rule, type Case, type Outcome, type Rule } from './rule';
+import { SHUNT_A } from './sold';
 
 /** Rules about the boards, the monitor, what was found set, and what only eyes can tell. */
 
@@ -38,7 +41,13 @@ const slots = rule<Distribution>({
     verdict === 'unknown'
       ? 'How many slots the board has was not counted.'
       : `${demand} circuits on a board with ${limit} slots.`,
+  remedies: (_, { id, label }, { demand }) =>
+    largerPart('distribution', id, 'slots', demand, SLOTS, (slots) => ({
+      title: `A board of ${slots} slots in place of ${label ?? id}`,
+      detail: 'each circuit keeps its own fuse, by its own cable',
+    })),
 });
+const SLOTS = [4, 6, 8, 10, 12, 16, 20, 24, 32, 40, 48, 64];
 
 const rating = rule<Distribution>({
   id: 'distribution.rating',
@@ -60,7 +69,13 @@ const rating = rule<Distribution>({
     const { there, allowed } = apart(demand, limit);
     return `${there} A through ${what}, which is for ${allowed} A.`;
   },
+  remedies: (_, { id, label }, { demand }) =>
+    largerPart('distribution', id, 'rating_A', demand === null ? null : demand / 0.8, BOARD_A, (amps) => ({
+      title: `A board for ${amps} A in place of ${label ?? id}`,
+      detail: 'bars and main terminal for that current; the cables were asked with it',
+    })),
 });
+const BOARD_A = [30, 60, 100, 150, 200, 250, 300, 400, 500, 600, 1000];
 
 const monitors = ({ system }: Model): Case<Monitor>[] =>
   system.monitor ? [{ subject: system.monitor.id, about: system.monitor }] : [];
@@ -90,6 +105,11 @@ const shunt = rule<Monitor>({
     verdict === 'unknown'
       ? "The shunt's rating was not read."
       : `${apart(demand, limit).there} A through a shunt for ${apart(demand, limit).allowed} A.`,
+  remedies: (_, { id }, { demand }) =>
+    largerPart('monitor', id, 'shunt_A', demand === null ? null : demand / 0.8, SHUNT_A, (amps) => ({
+      title: `A shunt of ${amps} A`,
+      detail: 'with a display for its millivolts',
+    })),
 });
 
 const coverage = rule<Monitor>({
@@ -119,6 +139,19 @@ const coverage = rule<Monitor>({
       : verdict === 'unknown'
         ? 'Whether every negative passes the shunt was not seen.'
         : 'Every negative passes the shunt.',
+  remedies: ({ system }) => {
+    const around = (system.runs ?? []).filter(({ negativeThroughShunt }) => negativeThroughShunt === false);
+    return around.length > 0
+      ? [
+          {
+            title: `Move ${around.map((run) => runName(system, run)).join(', ')} to the system side of the shunt`,
+            detail: 'its negative only; the fuse stays where it is',
+            changes: around.map(({ id }) => setPart('runs', id, { negativeThroughShunt: true })),
+          },
+        ]
+      : [];
+  },
+  needs: 'Needs every negative on the system side of the shunt.',
 });
 
 /** How far a cut-off may stand off the table, V per cell; the other setpoints by their family. */
@@ -210,6 +243,13 @@ const settings = rule<Setpoint>({
       ? `${word} of ${who} is as the table has it.`
       : `${word} of ${who} is ${figure(Math.abs(off), 2)} V too ${off > 0 ? 'high' : 'low'} for this bank.`;
   },
+  remedies(model, { path, name }, _) {
+    const { bank } = model.system;
+    const sheet = path.slice(0, path.lastIndexOf('.'));
+    const off = name === 'equalise_V' || name === 'comp_mV_K_cell';
+    return bank ? setTo(model, sheet, name, off ? 0 : wantedOf(bank, name)) : [];
+  },
+  needs: 'Needs a device that can be set to what this bank wants.',
 });
 
 const touch = rule<PvArray | Bank>({
@@ -256,6 +296,27 @@ export const OBSERVED: Record<string, { label: string; no: string; advice?: 'not
   smokeDetector: { label: 'Smoke detector', no: 'No smoke detector.', advice: 'note' },
 };
 
+/** What each wants that was answered with no. */
+const OBSERVED_NEEDS: Record<string, string> = {
+  mainFuse: 'Needs a fuse at the post of the bank before anything else is done: off until then.',
+  pvIsolator: 'Needs a load-break isolator for the panels, for DC at the cold voltage, both poles.',
+  batteryIsolator: 'Needs an isolator for the bank, for DC, where a hand reaches it.',
+  acIsolator: 'Needs an isolator on the AC side, by a licensed person.',
+  oneNeutralBond: 'Needs a licensed person: one bond, by the source, in every mode. Off until then.',
+  rcdOnSockets: 'Needs a residual-current device before the sockets, by a licensed person.',
+  plugsOfOneMake: 'Needs both halves of each mixed plug replaced by one make, the array covered or isolated.',
+  framesBonded: 'Needs the frames joined to the earth of the site.',
+  batteryRestrained: 'Needs straps or a frame that hold the bank when everything moves.',
+  terminalsCapped: 'Needs caps on every live post.',
+  noSparkByVents: 'Needs relays, breakers, fuses and inverters moved away from the vents.',
+  noSwelling: 'Needs the bank taken out of use: no charge, no load, moved outside if that can be done safely.',
+  noLeak: 'Needs the bank taken out of use, gloves and goggles, neutraliser; then the leak found.',
+  noCharring: 'Needs that part off, and what heated it found, before anything is switched on again.',
+  noMeltedPlug: 'Needs that string isolated, both halves of the plug replaced, the other plugs looked at.',
+  neverMixedChemistry: 'Needs lead and lithium parted, each with its own charger. Off until then.',
+  noCentreTap: 'Needs that load moved to a converter across the whole bank.',
+};
+
 /** Paths of what is recorded against a good answer; none where nothing is. */
 const CONTRADICTED: Record<string, (model: Model) => string[]> = {
   mainFuse({ system }) {
@@ -295,6 +356,7 @@ const observed = Object.entries(OBSERVED).map(([name, { label, no, advice }]): R
     },
     sentence: ({ verdict }) =>
       verdict === 'holds' ? `${label}.` : verdict === 'unknown' ? `${label}: not answered yet.` : no,
+    needs: OBSERVED_NEEDS[name] ?? 'Needs to be put right by hand, and looked at again.',
   }),
 );
 

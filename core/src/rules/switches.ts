@@ -6,6 +6,7 @@ import { apart, figure } from '../ledger/figures';
 import { BOOST_ONLY, dcVolts, voltsSentence } from './dc-volts';
 import { bankFaultReaches, faultAt_A, fuseBefore, interruptLetOff, interruptOutcome } from './fault-current';
 import { partName } from './names';
+import { largerPart } from './cure-devices';
 import { rule, type Case, type Rule } from './rule';
 
 /** Switches on a run: current, volts, and whether what opens by itself breaks a fault there. */
@@ -75,6 +76,20 @@ const rating = rule<Switch>({
     const { there, allowed } = apart(demand, limit);
     return `${there} A through ${what}, which is for ${allowed} A.`;
   },
+  remedies: (_, { id, label, kind }, { quantity, demand }) =>
+    quantity === 'current'
+      ? largerPart('switches', id, 'rating_A', demand, SWITCH_A, (amps) => ({
+          title: `${label ?? `The ${kind}`} for ${amps} A`,
+          detail: 'for DC at these volts; both poles where the cable is not earthed',
+        }))
+      : [],
+  needs: ({ quantity }) =>
+    quantity === 'volts'
+      ? 'Needs a switch made for DC at that voltage, not polarised where current flows both ways.'
+      : quantity === 'interrupt'
+        ? 'Needs a fuse before it that breaks the fault, or a breaker that does by its sheet.'
+        : 'Needs a switch for that current.',
 });
+const SWITCH_A = [16, 20, 25, 32, 40, 50, 63, 80, 100, 125, 160, 200, 250, 275, 300, 400, 500, 600];
 
 export const switchRules: Rule<unknown>[] = [rating];

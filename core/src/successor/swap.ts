@@ -22,7 +22,7 @@ import { judgeSpec, inBody, specify, verdictOf, type Judged, type Specification 
 
 export interface Swap {
   changes: Change[];
-  /** Over now and not before: what else must be done, or why it will not do. */
+  /** Over now and not before, or worse than before: what else must be done, or why it will not do. */
   broken: { finding: Finding; text: string }[];
   cured: Finding[];
 }
@@ -30,8 +30,12 @@ export interface Swap {
 /** The swap run through the whole rule book. */
 export function swap(model: Model, before: readonly Finding[], changes: Change[]): Swap {
   const after = withSystem(model, mergeChanges(model.system, changes));
-  const { broken, cured } = compare(before, after);
-  return { changes, broken: broken.map((finding) => ({ finding, text: sentenceOf(after, finding) })), cured };
+  const { broken, worse, cured } = compare(before, after);
+  return {
+    changes,
+    broken: [...broken, ...worse].map((finding) => ({ finding, text: sentenceOf(after, finding) })),
+    cured,
+  };
 }
 
 /** The changes that put a part's successor in its place: its plate goes, what belongs to the place stays. */

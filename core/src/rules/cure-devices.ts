@@ -1,0 +1,102 @@
+import type { Model } from '../system/model';
+import { isSingleName, type PartKind } from '../system/parts';
+import type { Change, Inverter, Load, PvArray } from '../system/schema';
+import { round } from '../ledger/figures';
+import { loadsOf } from '../power/loads';
+import { stringsOf as evenStrings } from '../pv/restring';
+import type { Candidate } from './rule';
+import { INVERTER_W } from './sold';
+
+/** Larger devices, and loads that take turns. */
+
+export const setPart = (at: PartKind, id: string, value: Record<string, unknown>): Change => ({
+  op: 'set',
+  at,
+  ...(isSingleName(at) ? {} : { id }),
+  value,
+});
+
+const MOST_SIZES = 4;
+
+/** The same kind of part with a larger figure, from the least that holds upwards, as sold. */
+export const largerPart = (
+  at: PartKind,
+  id: string,
+  field: string,
+  least: number | null,
+  sold: readonly number[],
+  words: (size: number) => { title: string; detail: string },
+): Candidate[] =>
+  least === null || !Number.isFinite(least)
+    ? []
+    : sold
+        .filter((size) => size >= least - 1e-9)
+        .slice(0, MOST_SIZES)
+        .map((size) => ({ ...words(size), changes: [setPart(at, id, { [field]: size })] }));
+
+/** What a start asks of an inverter of a size; planning value: most are sold with twice their rating for seconds. */
+const SURGE_TIMES = 2;
+
+/** A larger inverter: its volt-amperes and its surge grow with it, and so do its cable's amperes. */
+export function largerInverter(inverter: Inverter, least: { W?: number; VA?: number; surge_W?: number }): Candidate[] {
+  const { id, continuous_W, continuous_VA, surge_W, label } = inverter;
+  return INVERTER_W.filter(
+    (watts) =>
+      watts > continuous_W &&
+      watts >= (least.W ?? 0) &&
+      watts >= (least.VA ?? 0) &&
+      Math.max(surge_W ?? 0, SURGE_TIMES * watts) >= (least.surge_W ?? 0),
+  )
+    .slice(0, MOST_SIZES)
+    .map((watts) => ({
+      title: `An inverter of ${watts} W in place of ${label ?? id}`,
+      detail: `${Math.max(surge_W ?? 0, SURGE_TIMES * watts)} W for the start; its cable, fuse and the bank were asked with it`,
+      changes: [
+        setPart('inverters', id, {
+          continuous_W: watts,
+          ...(continuous_VA ? { continuous_VA: Math.max(continuous_VA, watts) } : {}),
+          ...(surge_W ? { surge_W: Math.max(surge_W, SURGE_TIMES * watts) } : {}),
+        }),
+      ],
+    }));
+}
+
+/** The two or three largest loads never together: nothing to buy, a habit and a label. */
+export function takeTurns(model: Model, inverter: Inverter): Candidate[] {
+  const large = loadsOf(model.system, inverter)
+    .filter((load) => load.overlap !== 'base' && load.overlap !== 'alone')
+    .sort((a, b) => watts(b) - watts(a));
+  return [2, 3, 4].flatMap((count) => {
+    const some = large.slice(0, count);
+    if (some.length < count) return [];
+    return [
+      {
+        title: `${some.map(({ label }) => label).join(', ')}: one at a time`,
+        detail: 'a habit and a label by the sockets; nothing to buy',
+        changes: some.map(({ id }) => setPart('loads', id, { overlap: 'alone', group: TURNS })),
+      },
+    ];
+  });
+}
+const TURNS = 'one at a time';
+const watts = ({ power_W, quantity }: Load) => power_W * (quantity ?? 1);
+
+const MOST_STRINGS_MORE = 6;
+
+/** More strings like the longest that an array of one type has. */
+export function moreModules(array: PvArray): Candidate[] {
+  const [type, ...others] = new Set(array.strings.flat());
+  if (!type || others.length > 0) return [];
+  const series = Math.max(...array.strings.map(({ length }) => length));
+  return Array.from({ length: MOST_STRINGS_MORE }, (_, i) => {
+    const more = i + 1;
+    return {
+      title: `${more * series} ${more * series === 1 ? 'module' : 'modules'} more: ${more === 1 ? 'one string' : `${more} strings`} of ${series} beside the rest`,
+      detail: 'of the same type, where the roof has the room',
+      changes: [setPart('arrays', array.id, { strings: [...array.strings, ...evenStrings(type, series, more)] })],
+    };
+  });
+}
+
+/** "for 60 A or more". */
+export const atLeast = (value: number, unit: string) => `${round(value)} ${unit} or more`;

@@ -1,0 +1,214 @@
+import { emf_V } from '../bank/bank';
+import { interrupt_A, ratingsSold, SOLD_V } from '../conductors/fuses';
+import { area_mm2, AWG_SIZES, METRIC_SIZES, resistance_ohm_m, sizeWords } from '../conductors/sizes';
+import { figure } from '../ledger/figures';
+import { createLedger } from '../ledger/ledger';
+import { acDrawn_VA, acVolts, design_A, linkDesign_A } from '../power/design';
+import { withSystem, type Model } from '../system/model';
+import { partById } from '../system/parts';
+import type { Bank, Change, Run } from '../system/schema';
+import type { Candidate } from './rule';
+import { deviceOf, largestFuse_A, type Type } from './run-limits';
+
+/** Cables and fuses that may cure: only what is sold, and the nearest to what is there first. */
+
+export const FUSE_WORDS: Record<Type, string> = {
+  blade: 'A blade fuse',
+  strip: 'A strip fuse',
+  terminal: 'A terminal fuse',
+  'class-t': 'A class T fuse',
+  nh: 'An NH fuse',
+  breaker: 'A DC breaker',
+  'thermal-breaker': 'A thermal breaker',
+};
+const TYPES: readonly Type[] = ['blade', 'strip', 'terminal', 'class-t', 'nh', 'breaker', 'thermal-breaker'];
+/** What may stand in a run: in the sun's only what breaks its volts, in the mains' a breaker. */
+export const typesFor = ({ kind }: Pick<Run, 'kind'>): readonly Type[] =>
+  kind === 'pv' ? ['nh', 'breaker'] : kind === 'ac' ? ['breaker'] : TYPES;
+
+const setRun = (run: Run, value: Record<string, unknown>): Change => ({ op: 'set', at: 'runs', id: run.id, value });
+
+/** A fuse as it is sold: its type's volts and breaking capacity, not what was read off the one that goes. */
+export const soldFuse = (type: Type, rating_A: number) => ({
+  type,
+  rating_A,
+  voltage_V: SOLD_V[type],
+  interrupt_A: null,
+  dcRated: true,
+  polarised: false,
+});
+export const fuseDetail = (type: Type, volts: number) => {
+  const breaks = interrupt_A(type, volts);
+  return breaks > 0
+    ? `rated ${SOLD_V[type]} V DC, breaks ${figure(breaks / 1000)} kA here; its sheet must say so`
+    : `rated ${SOLD_V[type]} V DC`;
+};
+
+/** What a fuse must carry on a run, A: its design current with a quarter more; NaN where it is not known. */
+function least_A(model: Model, run: Run): number {
+  const io = createLedger(model);
+  return run.kind === 'ac' ? acDrawn_VA(io, run) / acVolts(io, run) : 1.25 * design_A(io, run);
+}
+
+/**
+ * Another fuse in the same cable, or one where there is none: of each type sold the smallest ratings between the current
+ * and the conductor; the type that is there first. A fuse that stays where it sits keeps its place.
+ */
+export function fuseCures(model: Model, run: Run): Candidate[] {
+  const least = least_A(model, run);
+  const largest = largestFuse_A(createLedger(model), run);
+  if (Number.isNaN(least) || Number.isNaN(largest)) return [];
+  const now = deviceOf(run);
+  return fusesBetween(run, least, largest).map(({ type, rating_A }): Candidate => ({
+    title: `${FUSE_WORDS[type]} of ${rating_A} A${now ? '' : ' at the source end'}`,
+    detail: fuseDetail(type, volts(model)),
+    changes: [
+      setRun(run, { protection: { ...soldFuse(type, rating_A), ...(now ? {} : { fromSource_m: AT_SOURCE_M }) } }),
+    ],
+  }));
+}
+/** A hand's breadth behind the terminal: within every school. */
+const AT_SOURCE_M = 0.05;
+const OF_A_TYPE = 2;
+
+/**
+ * Types and ratings between a current and a conductor: the type that is there first, then the rating nearest to what is
+ * there (where there is none, the largest that the cable allows); of each type the smallest too, which clears a far fault.
+ */
+function fusesBetween(run: Run, least: number, largest: number) {
+  const now = deviceOf(run);
+  const target = (now && run.protection?.rating_A) || largest;
+  const off = (amps: number) => Math.abs(amps - target);
+  return typesFor(run)
+    .flatMap((type, order) => {
+      const fit = ratingsSold(type).filter((amps) => amps >= least - 1e-9 && amps <= largest + 1e-9);
+      const nearest = [...fit].sort((a, b) => off(a) - off(b)).slice(0, 1);
+      return [...new Set([...nearest, ...fit.slice(0, OF_A_TYPE - 1)])].map((rating_A) => ({ type, rating_A, order }));
+    })
+    .sort(
+      (a, b) =>
+        Number(b.type === now) - Number(a.type === now) || off(a.rating_A) - off(b.rating_A) || a.order - b.order,
+    );
+}
+
+/** What the bank stands at, or the system's volts where there is none. */
+const volts = ({ system, ...model }: Model) =>
+  system.bank ? emf_V(createLedger({ ...model, system }), system.bank) : (system.nominal_V ?? 0);
+
+/** Sizes above a run's own, of its own kind of size. */
+function thickerThan({ size, material }: Run): string[] {
+  const sizes: readonly string[] = size.endsWith('mm2') ? METRIC_SIZES : AWG_SIZES.filter((awg) => awg !== RARE);
+  const now = resistance_ohm_m(size, material ?? 'copper', 20);
+  return sizes.filter((one) => area_mm2(one) >= LEAST_MM2 && resistance_ohm_m(one, 'copper', 20) < now - 1e-12);
+}
+/** Made, and hardly ever on a shelf. */
+const RARE = '3AWG';
+/** Nobody lays less for a cure. */
+const LEAST_MM2 = 1.5;
+
+/** A thicker cable; beyond the largest that is sold, two of a size in parallel. */
+export function sizeUp(model: Model, run: Run): Candidate[] {
+  const perPole = run.perPole ?? 1;
+  const one = thickerThan(run).map((size): Candidate => ({
+    title: `${sizeWords(size)} instead of ${sizeWords(run.size)}`,
+    detail: cableDetail(model, run, size),
+    changes: [setRun(run, { size, material: 'copper' })],
+  }));
+  const largest = run.size.endsWith('mm2') ? DOUBLED.mm2 : DOUBLED.AWG;
+  const two = largest.map((size): Candidate => ({
+    title: `Two of ${sizeWords(size)} a pole instead of ${perPole > 1 ? `${perPole} of ` : ''}${sizeWords(run.size)}`,
+    detail: `${cableDetail(model, run, size)}; equal lengths, within 1 %`,
+    changes: [setRun(run, { size, material: 'copper', perPole: 2 })],
+    last: true,
+  }));
+  return perPole > 1 ? one : [...one, ...two];
+}
+const DOUBLED = { mm2: ['50mm2', '70mm2', '95mm2', '120mm2'], AWG: ['1/0AWG', '2/0AWG', '3/0AWG', '4/0AWG'] } as const;
+
+/** Length, material where it changes, and how it gets into terminals that are too small for it. */
+function cableDetail({ system }: Model, run: Run, size: string): string {
+  const tight = [run.from, run.to].flatMap((id) => {
+    const part = id ? partById(system, id)?.part : undefined;
+    const most = part && 'terminals' in part ? part.terminals?.max_mm2 : null;
+    return part && most && area_mm2(size) > most + 1e-9
+      ? [`${('label' in part && part.label) || part.id} takes ${figure(most)} mm2`]
+      : [];
+  });
+  return [
+    `${figure(run.length_m)} m one way${run.material && run.material !== 'copper' ? ', copper' : ''}`,
+    ...(tight.length > 0 ? [`${tight.join(', ')}: with a reducing lug or a short tail`] : []),
+  ].join('; ');
+}
+
+const MOST_WITH_FUSE = 4;
+
+/** A thicker cable together with the fuse that then carries its current and protects it. */
+export function cableAndFuse(model: Model, run: Run): Candidate[] {
+  if (run.kind === 'ac') return [];
+  const least = least_A(model, run);
+  if (Number.isNaN(least)) return [];
+  return thickerThan(run)
+    .flatMap((size): Candidate[] => {
+      const thicker: Run = { ...run, size, material: 'copper' };
+      const changed = withSystem(model, {
+        ...model.system,
+        runs: (model.system.runs ?? []).map((one) => (one.id === run.id ? thicker : one)),
+      });
+      const largest = largestFuse_A(createLedger(changed), thicker);
+      return fusesBetween(thicker, least, largest).map(({ type, rating_A }): Candidate => ({
+        title: `${sizeWords(size)} and ${FUSE_WORDS[type].replace(/^An? /, (article) => article.toLowerCase())} of ${rating_A} A`,
+        detail: `${cableDetail(model, run, size)}; ${fuseDetail(type, volts(model))}`,
+        changes: [
+          setRun(run, {
+            size,
+            material: 'copper',
+            protection: { ...soldFuse(type, rating_A), ...(deviceOf(run) ? {} : { fromSource_m: AT_SOURCE_M }) },
+          }),
+        ],
+        last: true,
+      }));
+    })
+    .slice(0, MOST_WITH_FUSE * OF_A_TYPE);
+}
+
+/** Of the fuses that limit a fault's current, those of which one at the post of each string carries the bank's own. */
+export function stringFuses(model: Model): Candidate[] {
+  const { bank } = model.system;
+  if (!bank) return [];
+  return stringFuseBodies(model, bank).map(({ type, rating_A }) => ({
+    title: `${FUSE_WORDS[type]} of ${rating_A} A at the post of ${bank.parallel > 1 ? 'each string' : 'the bank'}`,
+    detail: 'stands before every other fuse: those behind it are let off',
+    eases: true as const,
+    changes: [
+      {
+        op: 'set' as const,
+        at: 'bank',
+        id: bank.id,
+        value: { stringFuse: { ...soldFuse(type, rating_A), fromSource_m: 0 } },
+      },
+    ],
+  }));
+}
+
+/** Type and rating of a fuse for each string of a bank, which the system has with these strings. */
+export function stringFuseBodies(model: Model, bank: Bank): { type: Type; rating_A: number }[] {
+  const io = createLedger(withSystem(model, { ...model.system, bank }));
+  const least = 1.25 * linkDesign_A(io);
+  if (io.missing.size > 0) return [];
+  return (['class-t', 'nh'] as const).flatMap((type) => {
+    const rating_A = ratingsSold(type).find((amps) => amps >= least - 1e-9);
+    return rating_A ? [{ type, rating_A }] : [];
+  });
+}
+
+/** One length in place of several. */
+export const jointsAway = (run: Run): Candidate[] =>
+  (run.joints ?? 0) > 0
+    ? [
+        {
+          title: `No joints in ${run.label ?? 'the cable'}`,
+          detail: `one length of ${sizeWords(run.size)} instead of ${run.joints} joints`,
+          changes: [setRun(run, { joints: 0 })],
+        },
+      ]
+    : [];
