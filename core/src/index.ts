@@ -62,15 +62,9 @@ export { flips, type Flip, type Flipped } from './flips/flips';
 export { partTitle } from './rules/names';
 export { ABOUT_A_PART, stopsOf, type Stop } from './rules/stop-card';
 export { inState, modelInState, offIn } from './system/states';
-export {
-  headroom,
-  loadLadder,
-  energyRoom,
-  modulesRoom,
-  type Headroom,
-  type Ladder,
-  type Rung,
-} from './headroom/headroom';
+export { headroom, loadLadder, energyRoom, type Headroom, type Ladder, type Rung } from './headroom/headroom';
+export { modulesRoom, type ModulesRoom } from './headroom/modules';
+export { rooms, type Rooms } from './headroom/rooms';
 export { answerOf, SCHOOLS, schoolOf, underSchool, type School } from './rules/schools';
 export { grouped, type Group } from './rules/groups';
 export { underShade, type ShadeAnswer, type ShadeQuestion } from './pv/shade';

@@ -12,6 +12,7 @@ import {
   loadLadder,
   modelInState,
   modulesRoom,
+  withSystem,
   type Model,
 } from '../src/index';
 import { open } from './open';
@@ -84,7 +85,7 @@ describe('the load ladder agrees with the rules', () => {
       expect(first(3)).toBeLessThanOrEqual(first(1));
     }
   });
-  test('no inverter, no ladder', () => {
+  test('without an inverter the DC side has a ladder of its own; each rung agrees with the rules', () => {
     const model = open(whelk, (file: { system: Record<string, unknown> }) => {
       file.system.inverters = [];
       file.system.runs = [];
@@ -92,7 +93,27 @@ describe('the load ladder agrees with the rules', () => {
       file.system.states = [];
       file.system.distribution = [];
     });
-    expect(loadLadder(model, 1)).toEqual({ rungs: [], unknown: [] });
+    const { rungs } = loadLadder(model, 1);
+    expect(rungs.map(({ rule }) => rule)).toEqual(['bank.discharge', 'monitor.shunt']);
+    // A pack of so many amperes for long at 51.2 V, less what runs: one watt beyond it the bank is asked for too much.
+    for (const { extra_W, rule } of rungs) {
+      const at = (power_W: number) =>
+        check({
+          ...model,
+          system: {
+            ...model.system,
+            loads: [
+              ...(model.system.loads ?? []),
+              { id: 'more', label: 'More', kind: 'dc', type: 'other', power_W, hours_d: 0, overlap: 'base' },
+            ],
+          },
+        }).find((finding) => finding.rule === rule)?.verdict;
+      expect(at(extra_W)).not.toBe('over');
+      expect(at(extra_W + 1)).toBe('over');
+    }
+  });
+  test('neither inverter nor bank, no ladder', () => {
+    expect(loadLadder(withSystem(open(whelk), { nominal_V: 48 }), 1)).toEqual({ rungs: [], unknown: [] });
   });
   test('what cannot be judged is named, not passed over', () => {
     expect(headroom(open(seal)).unknown).toEqual([{ rule: 'inverter.apparent', subject: 'inv', quantity: null }]);
@@ -128,7 +149,12 @@ describe('energy', () => {
 
 describe('modules', () => {
   test('a controller at its limit takes none more', () => {
-    expect(modulesRoom(open(corrach))).toMatchObject({ extra: 0, rule: 'pv.output-current' });
+    expect(modulesRoom(open(corrach))).toMatchObject({
+      // Charged with too much already, and each module makes that worse; that mended, the controller is full.
+      extra: 0,
+      rule: 'bank.charge-max',
+      once: { extra: 0, rule: 'pv.output-current' },
+    });
   });
   test('with a larger controller, cable, fuse and bank there is room', () => {
     const model = open(

@@ -249,7 +249,10 @@ describe('layouts against brute force', () => {
     }
   });
   test('old and new modules on one controller are told apart: with one more, each type has its own and it holds', () => {
-    const model = open(harbour);
+    // In the warm: cold cells that are charged too hard already must not be charged harder still.
+    const model = open(harbour, (file: { system: { bank: { place: { min_C: number } } } }) => {
+      file.system.bank.place.min_C = 15;
+    });
     const offered = DEMO_SHELF.filter(({ label }) => label === 'Brackwell T30-100');
     // Three of each and one more: the odd one is left lying rather than put into a string of its own.
     const [alone] = layouts(model, 7)!;

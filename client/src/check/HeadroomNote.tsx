@@ -1,4 +1,4 @@
-import type { Headroom, Rung } from '@true-lantern/core';
+import { titleOf, type Headroom, type Rung } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
@@ -34,11 +34,16 @@ export function HeadroomNote() {
           <Ladder site={site} rungs={surging ? data.surgingLoad : data.load} />
           {data.unknown.map((item) => (
             <T key={`${item.rule}${item.subject}`} look="fact" className="text-ink">
-              Not judged, so not on the ladder: {item.rule} of {partName(site, item.subject)}.
+              Not judged, so not on the ladder: {titleOf(item).toLowerCase()}, {partName(site, item.subject)}.
             </T>
           ))}
           <T>{energyText(data)}</T>
           <T>{modulesText(site, data)}</T>
+          {roomTexts(site, data).map((text) => (
+            <T key={text} testID="room">
+              {text}
+            </T>
+          ))}
         </View>
       ) : null}
     </View>
@@ -50,11 +55,11 @@ const who = (site: OpenSite, { subject }: Pick<Rung, 'subject'>) => partName(sit
 
 function sentence(site: OpenSite, { load }: Headroom): string {
   const [first] = load;
-  if (!first) return 'No inverter is recorded: nothing to load.';
+  if (!first) return 'No inverter and no bank is recorded: nothing to load.';
   const over = load.filter(({ extra_W }) => extra_W === 0);
   const next = load.find(({ extra_W }) => extra_W > 0);
   if (over.length === 0) return `${watts(first.extra_W)} more load until ${who(site, first)} gives out.`;
-  const rest = next ? ` Mended: ${watts(next.extra_W)} more.` : '';
+  const rest = next ? ` Once that is mended: ${watts(next.extra_W)} more.` : '';
   return `No more load: ${who(site, first)} is over.${rest}`;
 }
 
@@ -67,7 +72,29 @@ function energyText({ energy }: Headroom): string {
 }
 
 function modulesText(site: OpenSite, { modules }: Headroom): string {
-  if (modules.extra === null) return 'Modules: none or no controller recorded.';
-  const then = modules.subject ? `; then ${partName(site, modules.subject)} gives out` : '';
-  return `Modules: ${modules.extra === 0 ? 'no more' : `${modules.extra} more`} of the same on the present controllers${then}.`;
+  const { extra, subject, once } = modules;
+  if (extra === null) return 'Modules: none or no controller recorded.';
+  const count = (more: number) => (more === 0 ? 'no more' : `${more} more`);
+  if (once && subject)
+    return `Modules: no more, ${partName(site, subject)} is over already. Once that is mended: ${count(once.extra)}${once.subject ? `, then ${partName(site, once.subject)}` : ''}.`;
+  const then = subject ? `; then ${partName(site, subject)} gives out` : '';
+  return `Modules: ${count(extra)} of the same on the present controllers${then}.`;
+}
+
+/** What each part would take by itself, in sentences. */
+function roomTexts(site: OpenSite, { rooms: { inverter_W, charger_A, wires } }: Headroom): string[] {
+  return [
+    ...(inverter_W === null ? [] : [`The largest inverter that this bank feeds at its full rating: ${watts(inverter_W)}.`]),
+    ...(charger_A === null
+      ? []
+      : [
+          charger_A === 0
+            ? 'No further charger beside those that are there: the bank takes no more.'
+            : `The largest charger that may come beside those that are there: ${withUnit(charger_A, 'A')}.`,
+        ]),
+    ...wires.map(
+      ({ id, carries_W, has_W }) =>
+        `${partName(site, id)} carries ${watts(carries_W)} of such modules; it has ${watts(has_W)}.`,
+    ),
+  ];
 }

@@ -17,7 +17,8 @@ const RIGHT = 54;
  */
 export function Ladder({ site, rungs }: { site: OpenSite; rungs: readonly Rung[] }) {
   const { colours } = useGround();
-  if (rungs.length === 0) return <T className="text-soft">There is no inverter to load.</T>;
+  if (rungs.length === 0) return <T className="text-soft">There is nothing to load: no inverter and no bank.</T>;
+  const conditional = rungs.some(({ extra_W }) => extra_W === 0);
   const placed = climbed(rungs);
   const height = (placed.at(-1)?.up ?? 0) + ROW / 2;
   const y = (up: number) => height - up;
@@ -53,6 +54,7 @@ export function Ladder({ site, rungs }: { site: OpenSite; rungs: readonly Rung[]
         >
           <View className="flex-row items-baseline gap-2">
             <T look="figure">{rung.extra_W === 0 ? 'Over already' : `+${withUnit(rung.extra_W, 'W')}`}</T>
+            {conditional && rung.extra_W > 0 ? <T look="fact">once that is mended</T> : null}
           </View>
           <T look="fact" className="text-ink" numberOfLines={2}>
             {partName(site, rung.subject)}: {titleOf(rung).toLowerCase()}

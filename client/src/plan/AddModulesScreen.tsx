@@ -117,6 +117,12 @@ export function AddModulesScreen() {
           <Working what="Working through the layouts ..." progress={progress} onStop={stop} />
         ) : null}
         {error ? <T className="px-[18px]">{error.message}</T> : null}
+        {data?.length === 0 ? (
+          <T className="px-[18px]" testID="no-layout">
+            None: every way to string these modules puts more volts into a controller than it stands. Another controller,
+            or other modules.
+          </T>
+        ) : null}
         {data?.map((layout) => {
           const title = layoutTitle(model, layout);
           return (
@@ -138,7 +144,9 @@ export function AddModulesScreen() {
               </Row>
               {chosen === title ? (
                 <View className="bg-well px-[18px] py-3">
-                  {mayWrite ? (
+                  {layout.onVolts ? (
+                    <T look="fact">It would destroy the controller: it is shown to say why not.</T>
+                  ) : mayWrite ? (
                     <Button label="Save as a proposal" kind="second" onPress={() => save(layout)} />
                   ) : (
                     <T look="fact">Readers cannot save proposals.</T>
@@ -153,9 +161,11 @@ export function AddModulesScreen() {
   );
 }
 
-const layoutFacts = ({ watts, shadeLoss_pct, amps, cost }: Layout, currency: string | null) =>
+const layoutFacts = ({ watts, shadeLoss_pct, amps, cost, fuses, onVolts }: Layout, currency: string | null) =>
   [
-    `${withUnit(watts, 'W')} in full sun`,
+    onVolts ? 'not to be built: more volts than the controller stands' : null,
+    `${withUnit(watts, 'W')} arrive in full sun`,
+    ...fuses.map(({ count, rating_A }) => `${count} string fuses of ${rating_A} A`),
     shadeLoss_pct >= 1 ? `${withUnit(shadeLoss_pct, '%', 2)} lost to shade and mismatch` : null,
     `${withUnit(amps, 'A')} in the cable`,
     cost ? withUnit(cost, currency) : null,

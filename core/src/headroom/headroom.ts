@@ -1,11 +1,12 @@
 import { createLedger } from '../ledger/ledger';
 import { check } from '../rules/check';
 import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
-import { RULES, ruleOf, rulesOn } from '../rules/index';
-import type { Rule } from '../rules/rule';
+import { RULES, ruleOf } from '../rules/index';
 import { groupOf } from '../power/groups';
 import { derating, loadsOf, running_VA, running_W } from '../power/loads';
-import { arrangements, MOST_MODULES, presentModules } from '../layouts/layouts';
+import { isWorse } from '../rules/worse';
+import { modulesRoom, type ModulesRoom } from './modules';
+import { rooms, type Rooms } from './rooms';
 import { largestWhole } from '../numeric/roots';
 import { withSystem, type Model } from '../system/model';
 import type { Inverter, Load, System } from '../system/schema';
@@ -36,18 +37,13 @@ export interface EnergyRoom {
   subject: string | null;
   missing: string[];
 }
-export interface ModulesRoom {
-  /** Modules more of the present type, in the best layout over the present controllers. */
-  extra: number | null;
-  /** What the best layout of one more runs into. */
-  rule: string | null;
-  subject: string | null;
-}
 export interface Headroom {
   load: Rung[];
   surgingLoad: Rung[];
   energy: EnergyRoom;
   modules: ModulesRoom;
+  /** What each of its parts would take by itself. */
+  rooms: Rooms;
   /** As in `Ladder`, of both load ladders. */
   unknown: Ladder['unknown'];
 }
@@ -57,8 +53,6 @@ const SURGE = 3;
 /** The largest load the format holds, W. */
 const MOST_W = 1_000_000;
 const MOST_WH = 10_000_000;
-/** After so many counts in a row that cannot be laid out, larger ones are not tried. */
-const ENOUGH_FAILED = 5;
 
 export function headroom(model: Model, progress: (share: number) => void = () => undefined): Headroom {
   const found = check(model);
@@ -70,6 +64,7 @@ export function headroom(model: Model, progress: (share: number) => void = () =>
     surgingLoad: surging.rungs,
     energy: energyRoom(model),
     modules: modulesRoom(model, found, progress),
+    rooms: rooms(model, found),
     unknown: [...unknown.values()],
   };
 }
@@ -80,33 +75,55 @@ export function headroom(model: Model, progress: (share: number) => void = () =>
  */
 export function loadLadder(model: Model, surge: number, found: Finding[] = check(model)): Ladder {
   const inverter = model.system.inverters?.[0];
-  if (!inverter) return { rungs: [], unknown: [] };
+  if (!inverter && !model.system.bank) return { rungs: [], unknown: [] };
+  const more = (extra_W: number, follows: boolean) =>
+    inverter ? withLoad(model, inverter, extra_W, surge, follows) : withDcLoad(model, extra_W);
   // Far beyond its rating, and the rating following: whatever does not move now does not rest on the load.
-  const nudged = check(withLoad(model, inverter, 2 * inverter.continuous_W + PROBE_W, surge, true));
+  const far = 2 * (inverter?.continuous_W ?? PROBE_DC_W) + PROBE_W;
+  const nudged = check(more(far, true));
   const touched = differing(found, nudged);
   // Only what a load can move is asked again and again; the rest of the book is the same at every step.
-  const rules = RULES.filter(({ id }) => nudged.some((finding) => finding.rule === id && touched.has(keyOf(finding))));
+  const rules = RULES.filter(
+    ({ id, bearsOn }) =>
+      nudged.some((finding) => finding.rule === id && touched.has(keyOf(finding))) &&
+      // Where a DC load goes is not known yet: what names its cable, its fuse or what lets go of it is asked later.
+      (inverter || bearsOn.includes('load')),
+  );
   const aside = new Set(overOf(found).map(keyOf));
+  // The plain system so loaded, and the one whose inverter follows: a harm in either is one.
+  const loaded = [check(more(far, false)), nudged].map(
+    (findings) => new Map(findings.map((finding) => [keyOf(finding), finding])),
+  );
+  // Over already, and more load makes it worse: that limits to nothing, and what comes after it is conditional.
+  const limiting = (was: Finding) => {
+    const key = keyOf(was);
+    return loaded.some((then) => {
+      const is = then.get(key);
+      // A collapse has no figure that could grow: that it moves at all is enough.
+      return is?.verdict === 'over' && (isWorse(was, is) || (is.use === null && touched.has(key)));
+    });
+  };
   const rungs: Rung[] = overOf(found)
-    .filter((finding) => touched.has(keyOf(finding)))
+    .filter(limiting)
     .sort(worstFirst)
     .map((finding) => rungOf(finding, 0));
   // What names a cable or a board elsewhere in the system is no affair of this load, known or not.
   const bank = model.system.bank?.id;
   const rests = (finding: Finding) =>
     ruleOf(finding.rule).bearsOn.includes('load') &&
-    (touched.has(keyOf(finding)) || finding.subject === inverter.id || finding.subject === bank);
+    (touched.has(keyOf(finding)) || finding.subject === inverter?.id || finding.subject === bank);
   const unknown = nudged
     .filter((finding) => finding.verdict === 'unknown' && rests(finding))
     .map(({ rule, subject, quantity }) => ({ rule, subject, quantity }));
 
   const lifted = (key: string) =>
-    key.startsWith(`inverter.continuous|${inverter.id}|`) || key.startsWith(`inverter.apparent|${inverter.id}|`);
+    inverter !== undefined &&
+    (key.startsWith(`inverter.continuous|${inverter.id}|`) || key.startsWith(`inverter.apparent|${inverter.id}|`));
   let from = 0;
   for (let rung = 0; rung < RUNGS; rung++) {
     const follows = [...aside].some(lifted);
     const over = (extra: number) =>
-      overOf(check(withLoad(model, inverter, extra, surge, follows), rules))
+      overOf(check(more(extra, follows), rules))
         .filter((finding) => !aside.has(keyOf(finding)))
         .sort(worstFirst);
     const extra = largestWhole((watts) => over(watts).length === 0, from, MOST_W);
@@ -119,6 +136,23 @@ export function loadLadder(model: Model, surge: number, found: Finding[] = check
     from = Math.max(0, extra);
   }
   return { rungs, unknown };
+}
+
+/** Where there is no inverter, far beyond what such a bank feeds, W. */
+const PROBE_DC_W = 10_000;
+/** The system with one more DC load on the bus, whose cable is still to be laid. */
+function withDcLoad(model: Model, extra_W: number): Model {
+  if (extra_W <= 0) return model;
+  const load: Load = {
+    id: PROBE_ID,
+    label: 'More load',
+    kind: 'dc',
+    type: 'other',
+    power_W: extra_W,
+    hours_d: 0,
+    overlap: 'base',
+  };
+  return withSystem(model, { ...model.system, loads: [...(model.system.loads ?? []), load] });
 }
 
 const PROBE_W = 100;
@@ -210,40 +244,4 @@ function withEnergy(model: Model, extra_Wh: number): Model {
     overlap: 'base',
   };
   return withSystem(model, { ...model.system, loads: [...(model.system.loads ?? []), load] });
-}
-
-const PV_RULES = rulesOn('strings');
-
-/** The most modules that can be added with nothing newly over, however they are grouped. */
-export function modulesRoom(
-  model: Model,
-  found: Finding[] = check(model),
-  progress: (share: number) => void = () => undefined,
-): ModulesRoom {
-  const present = presentModules(model);
-  if (!present || !model.system.controllers?.length) return { extra: null, rule: null, subject: null };
-  const aside = new Set(overOf(found).map(keyOf));
-  const newly = (arranged: Model, rules?: readonly Rule<unknown>[]) =>
-    overOf(check(arranged, rules)).filter((finding) => !aside.has(keyOf(finding)));
-  let extra = 0;
-  let failed: Finding[][] = [];
-  for (let more = 1; present.count + more <= MOST_MODULES && failed.length < ENOUGH_FAILED; more++) {
-    progress(more / (MOST_MODULES - present.count));
-    let least: Finding[] | null = null;
-    for (const arranged of arrangements(model, present.count + more)) {
-      // Most groupings fail at the array itself; the rest of the book is asked only of those that do not.
-      const atArray = newly(arranged, PV_RULES);
-      const over = atArray.length > 0 ? atArray : newly(arranged);
-      if (!least || over.length < least.length) least = over;
-      if (over.length === 0) break;
-    }
-    if (least?.length === 0) {
-      extra = more;
-      failed = [];
-    } else failed.push(least ?? []);
-  }
-  // A count that cannot be grouped evenly fails of itself: the reason is that of the count that failed by least.
-  const nearest = failed.filter(({ length }) => length > 0).sort((a, b) => a.length - b.length)[0];
-  const first = nearest?.sort(worstFirst)[0];
-  return { extra, rule: first?.rule ?? null, subject: first?.subject ?? null };
 }

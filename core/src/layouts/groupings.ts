@@ -28,12 +28,25 @@ export function blocksOf(type: string, size: number): Block[] {
   return blocks;
 }
 
+/** More types than this beside each other and nobody would build it. */
+const MOST_BESIDE = 3;
+
+function* beside(counts: readonly [string, number][], shareOf: (block: Block) => Share): Generator<Share[]> {
+  const [first, ...rest] = counts;
+  if (!first) return;
+  for (const block of blocksOf(first[0], first[1]).filter(isEven)) {
+    if (rest.length === 0) yield [shareOf(block)];
+    else for (const others of beside(rest, shareOf)) yield [shareOf(block), ...others];
+  }
+}
+
 export const isEven = ({ lengths }: Block) => lengths.every((length) => length === lengths[0]);
 
 /**
  * Shares of the modules over one or more of the controllers: each feeds modules of one type; one controller alone may
  * leave up to half of them lying, several together at most one of each type. All types mixed on one controller, in
- * strings of equal length, is counted too: it is what is often found.
+ * strings of equal length, is counted too: it is what is often found. So are the types beside each other, each in strings
+ * of its own: one controller then has several shares.
  */
 export function* groupings(
   controllerIds: readonly string[],
@@ -66,6 +79,9 @@ export function* groupings(
             yield* from(i + 1, rest, used + size, [...shares, { controllerId: controllerIds[i] ?? '', block }]);
           }
   }
+  // Every type in strings of its own beside the others, on one controller: none is dropped for being unlike.
+  if (counts.size > 1 && counts.size <= MOST_BESIDE)
+    for (const controllerId of controllerIds) yield* beside([...counts], (block) => ({ controllerId, block }));
   if (counts.size > 1)
     for (const controllerId of controllerIds)
       for (let strings = 1; strings <= total; strings++)

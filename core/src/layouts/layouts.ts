@@ -1,16 +1,28 @@
 import { kept } from '../numeric/kept';
-import { check, sentenceOf } from '../rules/check';
+import { shapeText } from '../pv/restring';
+import { modulesOf, modulesOfArray, stringImp_A } from '../pv/strings';
+import { check } from '../rules/check';
 import { CONSEQUENCE_ORDER, worstFirst, type Finding, type Verdict } from '../rules/finding';
-import { rulesOn } from '../rules/index';
+import { RULES, rulesOn } from '../rules/index';
 import type { ShelfItem } from '../shelf/item';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change, Controller, PvArray } from '../system/schema';
-import { takenOut } from '../system/taken-out';
-import { arrayCurve } from '../pv/curve';
+import { arrivalOf, type Arrival } from './arrive';
 import { groupings, isEven, type Block, type Share } from './groupings';
-import { shapeText } from '../pv/restring';
-import { modulesOf, modulesOfArray, stringImp_A } from '../pv/strings';
+import {
+  changesFor,
+  fusesFor,
+  newArray,
+  placed,
+  withChanges,
+  type PlacedShare,
+  type Pooled,
+  type StringFuses,
+} from './place';
+import { causedBy, compareCounts, gravity, losses, whyOf, type Caused } from './rank';
+
+export type { Pooled } from './place';
 
 /** Equal strings on a controller; a controller with strings of two lengths has two of these. */
 export interface LayoutShare {
@@ -32,9 +44,15 @@ export interface Layout {
   /** The reason in a sentence. */
   why: string;
   changes: Change[];
-  /** Findings that are over or tight with this layout and concern array, controller or bank. */
+  /** Findings that are over, tight or unknown with this layout and concern array, controller, cables or bank. */
   findings: Finding[];
-  /** Full sun on it as it was shaded, W at the modules: what is lost to shade, mismatch and modules left lying shows here. */
+  /** Over because of this layout, the gravest first. */
+  overs: Finding[];
+  /** It puts more volts into a controller than that stands: shown last, to say why not. */
+  onVolts: boolean;
+  /** String fuses that the count of strings asks for; in the changes. */
+  fuses: StringFuses[];
+  /** Full sun on it as it was shaded, W as they arrive at the bank: clipped, less cable and efficiency, pwm by its amperes. */
   watts: number;
   /** Of what the modules in it would give each by itself in full light. */
   shadeLoss_pct: number;
@@ -42,12 +60,6 @@ export interface Layout {
   amps: number;
   /** Of controllers that are added; null where a price is not known. */
   cost: number | null;
-}
-
-/** A module as it stands: its type, and the share of the light that it was seen to get. */
-export interface Pooled {
-  type: string;
-  light: number;
 }
 
 /** More modules than this are a different job: the number of groupings grows too fast to be read. */
@@ -69,8 +81,9 @@ export function poolOf(model: Model, total?: number): Pooled[] {
 
 /**
  * Every way to group modules over the present controllers (and one more of those offered), judged by the rule book,
- * best first: least danger and damage, then fewest modules unused, then most watts under the shade that was noted, then
- * fewest amps in a cable, then least cost. Null where there is nothing to lay out.
+ * best first: by what the layout itself turns over, the gravest first; then fewest modules lying, losses, unknowns and
+ * close calls, most watts that arrive, fewest amps in a cable, least cost. What is over on volts stands last, and where
+ * nothing else is left there is no layout. Null where there is nothing to lay out.
  */
 export function layouts(
   model: Model,
@@ -81,34 +94,52 @@ export function layouts(
   const pool = typeof modules === 'number' ? poolOf(model, modules) : modules.slice(0, MOST_MODULES);
   const present = model.system.controllers ?? [];
   if (pool.length === 0 || (present.length === 0 && offered.length === 0)) return null;
+  const found = check(model, LAYOUT_RULES);
   const lists = [...(present.length > 0 ? [null] : []), ...offered];
-  const all = lists.flatMap((item, i) => shortlist(model, pool, item, (share) => progress((i + share) / lists.length)));
+  const all = lists.flatMap((item, i) =>
+    shortlist({ model, found, pool, item }, (share) => progress((i + share) / lists.length)),
+  );
   // Within half a per cent of the best two layouts give the same: counted in steps of that, so that the order is one.
-  const step = 0.005 * Math.max(1, ...all.map(({ watts }) => watts));
+  const step = 0.005 * Math.max(1, ...all.map(({ layout }) => layout.watts));
   const bucket = ({ watts }: Layout) => Math.round(watts / step);
-  return all
+  const sorted = all
     .sort(
-      (a, b) =>
-        score(a) - score(b) ||
-        bucket(b) - bucket(a) ||
-        a.amps - b.amps ||
-        (a.cost ?? Infinity) - (b.cost ?? Infinity) ||
-        strings(a) - strings(b) ||
-        byText(JSON.stringify(a.controllers), JSON.stringify(b.controllers)),
+      (one, other) =>
+        compareCounts(gravity(one.caused), gravity(other.caused)) ||
+        one.layout.unused - other.layout.unused ||
+        losses(one.caused) - losses(other.caused) ||
+        one.caused.unknown - other.caused.unknown ||
+        one.caused.tight - other.caused.tight ||
+        bucket(other.layout) - bucket(one.layout) ||
+        one.layout.amps - other.layout.amps ||
+        (one.layout.cost ?? Infinity) - (other.layout.cost ?? Infinity) ||
+        strings(one.layout) - strings(other.layout) ||
+        byText(JSON.stringify(one.layout.controllers), JSON.stringify(other.layout.controllers)),
     )
-    .slice(0, MOST_LAYOUTS);
+    .map(({ layout }) => layout);
+  return sorted.every(({ onVolts }) => onVolts) ? [] : sorted.slice(0, MOST_LAYOUTS);
 }
 
 const byText = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
 const strings = ({ controllers }: Layout) => controllers.reduce((sum, { parallel }) => sum + parallel, 0);
 
+/** What layouts are asked of. */
+interface Asked {
+  model: Model;
+  /** The system as found, by the same rules. */
+  found: readonly Finding[];
+  pool: readonly Pooled[];
+  /** One more controller; null: over the present ones. */
+  item: ShelfItem | null;
+}
+interface Ranked {
+  layout: Layout;
+  caused: Caused;
+}
+
 /** The best groupings over the present controllers, or over these with one more, fully judged. */
-function shortlist(
-  model: Model,
-  pool: readonly Pooled[],
-  item: ShelfItem | null,
-  progress: (share: number) => void,
-): Layout[] {
+function shortlist(asked: Asked, progress: (share: number) => void): Ranked[] {
+  const { model, pool, item } = asked;
   const base = item ? withController(model, item) : model;
   const ids = (base.system.controllers ?? []).map(({ id }) => id);
   const rough = kept<string, number>(Infinity);
@@ -129,7 +160,7 @@ function shortlist(
   keepBest(best);
   return best.map(({ shares }, i) => {
     progress(i / best.length);
-    return judged(base, model, shares, pool, item);
+    return judged(asked, base, shares);
   });
 }
 
@@ -140,6 +171,10 @@ function keepBest(list: { score: number }[]): void {
 
 /** Rules of the strings alone that cost no curve: enough to tell which groupings deserve the whole book. */
 const ROUGH_RULES = rulesOn('strings').filter(({ notRoughly }) => !notRoughly);
+/** Beside what strings bear on: what carries the current that they bring. */
+const BEARS: ReadonlySet<string> = new Set(['strings', 'cable', 'fuse', 'charge']);
+const VERDICT_RULES = new Set(rulesOn('strings').map(({ id }) => id));
+const STRING_RULES = RULES.filter(({ id }) => id === 'pv.string-protection');
 
 function roughScore(model: Model, share: Share): number {
   const { system } = model;
@@ -165,18 +200,6 @@ function typesOf({ type, lengths }: Block, arrays: readonly PvArray[]): string[]
 const arrayOf = (model: Model, { controllerId }: Share, types: string[][]): PvArray =>
   newArray(model.system.arrays?.[0], controllerId, types);
 
-/** The system with modules laid out in some even way that leaves none lying; lazily, one after the other. */
-export function* arrangements(model: Model, count: number): Generator<Model> {
-  const type = presentType(model);
-  if (!type) return;
-  const pool = Array.from({ length: count }, () => ({ type, light: 1 }));
-  const ids = (model.system.controllers ?? []).map(({ id }) => id);
-  for (const shares of groupings(ids, new Map([[type, count]]), { even: true, most: 2 })) {
-    if (shares.reduce((sum, { block }) => sum + block.size, 0) < count) continue;
-    yield withSystem(model, mergeChanges(model.system, changesFor(model, placed(shares, pool))));
-  }
-}
-
 /** The module type that most of the arrays are made of, with the number that is there now. */
 export function presentModules(model: Model): { type: string; count: number } | null {
   const counts = new Map<string, number>();
@@ -185,8 +208,6 @@ export function presentModules(model: Model): { type: string; count: number } | 
   const [most] = [...counts].sort((a, b) => b[1] - a[1]);
   return most ? { type: most[0], count: most[1] } : null;
 }
-
-const presentType = (model: Model) => presentModules(model)?.type ?? model.system.moduleTypes?.[0]?.id;
 
 const gravityOf = (findings: readonly Finding[]): number => {
   const worst = [...findings].sort(worstFirst)[0]?.verdict;
@@ -197,111 +218,100 @@ const gravityOf = (findings: readonly Finding[]): number => {
   return rank + Math.max(0, ...findings.filter(({ verdict }) => verdict === 'over').map(gravity));
 };
 
-/** Verdict first, then consequence and how far over, then modules unused. */
-const score = ({ findings, unused }: Layout) => gravityOf(findings) + 4 * unused;
+/** What a layout bears on: array, controllers, charging, and the cables and fuses that carry it. */
+const LAYOUT_RULES = RULES.filter(({ bearsOn }) => bearsOn.some((what) => BEARS.has(what)));
 
-/** What a layout bears on. */
-const LAYOUT_RULES = rulesOn('strings');
-
-/** Strings of one controller with the modules that stand in them. */
-interface PlacedShare {
-  controllerId: string;
-  strings: Pooled[][];
-}
-
-/**
- * Which module stands where: modules of a type in the order in which they stand, or the shaded ones last, so that they
- * share a string or a controller of their own.
- */
-function placed(shares: readonly Share[], pool: readonly Pooled[], shadedLast = false): PlacedShare[] {
-  const order = shadedLast ? [...pool].sort((a, b) => b.light - a.light) : [...pool];
-  const take = (type: string | null): Pooled => {
-    const at = type === null ? 0 : order.findIndex((one) => one.type === type);
-    return order.splice(Math.max(0, at), 1)[0] ?? { type: type ?? '', light: 1 };
-  };
-  return shares.map(({ controllerId, block: { type, lengths } }) => ({
-    controllerId,
-    strings: lengths.map((length) => Array.from({ length }, () => take(type))),
-  }));
-}
-
-const SUN_W_M2 = 1000;
-const CELL_C = 45;
-
-/** Best points of all its arrays in full sun as they are shaded, W. */
-function wattsOf(model: Model, shares: readonly PlacedShare[]): number {
-  return shares.reduce(
-    (sum, { strings: each }) =>
-      sum +
-      arrayCurve(
-        each.map((string) =>
-          string.flatMap(({ type, light }) =>
-            modulesOf(model.system, [type]).map((module) => ({
-              module,
-              cell_C: CELL_C,
-              irradiance_W_m2: SUN_W_M2 * light,
-            })),
-          ),
-        ),
-      ).best.p,
-    0,
-  );
-}
-
-function judged(base: Model, found: Model, shares: Share[], pool: readonly Pooled[], item: ShelfItem | null): Layout {
+function judged({ model: found, found: before, pool, item }: Asked, base: Model, shares: Share[]): Ranked {
   const ways = [placed(shares, pool), ...(pool.some(({ light }) => light < 1) ? [placed(shares, pool, true)] : [])];
-  const [way = [], watts = 0] = ways
-    .map((one): [PlacedShare[], number] => [one, wattsOf(base, one)])
-    .reduce((best, next) => (next[1] > best[1] * 1.001 ? next : best));
-  const changes = [...(item ? [addController(found, item)] : []), ...changesFor(base, way)];
-  const after = withSystem(found, mergeChanges(found.system, changes));
-  const findings = check(after, LAYOUT_RULES)
+  const [way = [], arrival = NOTHING] = ways
+    .map((one): [PlacedShare[], Arrival] => [one, arrivalOf(base, one)])
+    .reduce((best, next) => (next[1].watts > best[1].watts * 1.001 ? next : best));
+  const strung = [...(item ? [addController(found, item)] : []), ...changesFor(base, way)];
+  const plain = withChanges(found, strung);
+  const { fuses, changes: fused } = fusesFor(plain, unprotected(check(plain, STRING_RULES)));
+  const changes = [...strung, ...fused];
+  const after = fused.length > 0 ? withChanges(found, changes) : plain;
+  const findings = check(after, LAYOUT_RULES);
+  const caused = causedBy(before, findings, VERDICT_RULES);
+  const notable = findings
     .filter(({ verdict }) => verdict === 'over' || verdict === 'tight' || verdict === 'unknown')
     .sort(worstFirst);
-  const worst = findings[0];
-  const unused = pool.length - shares.reduce((sum, { block }) => sum + block.size, 0);
+  const worst = notable.find(({ rule }) => VERDICT_RULES.has(rule));
   const inUse = way.flatMap(({ strings: each }) => each.flat());
   const alone = inUse.reduce(
-    (sum, one) => sum + wattsOf(base, [{ controllerId: '', strings: [[{ ...one, light: 1 }]] }]),
+    (sum, one) => sum + arrivalOf(base, [{ controllerId: '', strings: [[{ ...one, light: 1 }]] }]).atModules_W,
     0,
   );
   const several = new Set(pool.map(({ type }) => type)).size > 1;
-  const lost = alone > 0 ? 100 * (1 - watts / alone) : 0;
-  const left = unused > 0 ? ` ${unused} left over.` : '';
+  const lost = alone > 0 ? 100 * (1 - arrival.atModules_W / alone) : 0;
   return {
-    controllers: shares.flatMap(({ controllerId, block }) =>
-      [...new Set(block.lengths)].map((series) => ({
-        controllerId,
-        series,
-        parallel: block.lengths.filter((length) => length === series).length,
-        ...(several ? { type: block.type ?? 'mixed' } : {}),
-      })),
-    ),
-    unused,
-    verdict: worst?.verdict ?? 'holds',
-    why: `${worst ? sentenceOf(after, worst) : 'Array, controller and charging hold.'}${lost > 1 ? ` Shade and mismatch take ${Math.round(lost)} %.` : ''}${left}`,
-    changes,
-    findings,
-    watts,
-    shadeLoss_pct: Math.max(0, lost),
-    amps: Math.max(
-      ...way.map(({ strings: each }) =>
-        each.reduce(
-          (sum, string) =>
-            sum +
-            stringImp_A(
-              modulesOf(
-                base.system,
-                string.map(({ type }) => type),
-              ),
-            ),
-          0,
-        ),
+    caused,
+    layout: {
+      controllers: shares.flatMap(({ controllerId, block }) =>
+        [...new Set(block.lengths)].map((series) => ({
+          controllerId,
+          series,
+          parallel: block.lengths.filter((length) => length === series).length,
+          ...(several ? { type: block.type ?? 'mixed' } : {}),
+        })),
       ),
-    ),
-    cost: item ? (item.price ?? null) : 0,
+      unused: pool.length - inUse.length,
+      verdict: caused.overs.length > 0 ? 'over' : (worst?.verdict ?? 'holds'),
+      why: [
+        whyOf(
+          after,
+          caused,
+          notable.filter(({ rule }) => VERDICT_RULES.has(rule)),
+        ),
+        ...fuses.map(({ count, rating_A }) => `With a ${rating_A} A fuse in each of ${count} strings.`),
+        ...(lost > 1 ? [`Shade and mismatch take ${Math.round(lost)} %.`] : []),
+        ...lyingText(after, pool, inUse),
+      ].join(' '),
+      changes,
+      findings: notable,
+      overs: caused.overs,
+      onVolts: caused.onVolts,
+      fuses,
+      watts: arrival.watts,
+      shadeLoss_pct: Math.max(0, lost),
+      amps: Math.max(...way.map((share) => amps_A(base, share))),
+      cost: item ? (item.price ?? null) : 0,
+    },
   };
 }
+const NOTHING: Arrival = { watts: 0, atModules_W: 0 };
+
+/** Arrays whose strings could be fed more than their modules stand. */
+const unprotected = (findings: readonly Finding[]) =>
+  findings
+    .filter(({ quantity, verdict }) => quantity === 'backfeed' && verdict === 'over')
+    .map(({ subject }) => subject);
+
+/** "1 left over.", or how many of which type. */
+function lyingText({ system }: Model, pool: readonly Pooled[], inUse: readonly Pooled[]): string[] {
+  if (pool.length === inUse.length) return [];
+  const types = [...new Set(pool.map(({ type }) => type))];
+  const count = (list: readonly Pooled[], type: string) => list.filter((one) => one.type === type).length;
+  if (types.length === 1) return [`${pool.length - inUse.length} left over.`];
+  return types.flatMap((type) => {
+    const left = count(pool, type) - count(inUse, type);
+    const label = system.moduleTypes?.find(({ id }) => id === type)?.label ?? type;
+    return left > 0 ? [`${left} of ${label} left over.`] : [];
+  });
+}
+
+const amps_A = ({ system }: Model, { strings: each }: PlacedShare) =>
+  each.reduce(
+    (sum, string) =>
+      sum +
+      stringImp_A(
+        modulesOf(
+          system,
+          string.map(({ type }) => type),
+        ),
+      ),
+    0,
+  );
 
 const ADDED_ID = 'added-controller';
 const addController = (model: Model, { label, body }: ShelfItem): Change => ({
@@ -312,41 +322,6 @@ const addController = (model: Model, { label, body }: ShelfItem): Change => ({
 });
 const withController = (model: Model, item: ShelfItem): Model =>
   withSystem(model, mergeChanges(model.system, [addController(model, item)]));
-
-/** The first array of each controller takes the new strings; other arrays of the controllers used are emptied into it. */
-function changesFor(model: Model, shares: readonly PlacedShare[]): Change[] {
-  const arrays = model.system.arrays ?? [];
-  const changes: Change[] = [];
-  for (const { controllerId, strings: each } of shares) {
-    const types = each.map((string) => string.map(({ type }) => type));
-    const shade = each.some((string) => string.some(({ light }) => light < 1))
-      ? each.map((string) => string.map(({ light }) => light))
-      : null;
-    const [first, ...others] = arrays.filter((array) => array.controllerId === controllerId);
-    if (first)
-      changes.push({
-        op: 'set',
-        at: 'arrays',
-        id: first.id,
-        value: { strings: types, ...(shade || first.shade ? { shade } : {}) },
-      });
-    else
-      changes.push({
-        op: 'add',
-        at: 'arrays',
-        value: { ...newArray(arrays[0], controllerId, types), ...(shade ? { shade } : {}) },
-      });
-    changes.push(...others.flatMap((array) => takenOut(model.system, 'arrays', array.id)));
-  }
-  const used = new Set(shares.map(({ controllerId }) => controllerId));
-  const idle = arrays.filter(({ controllerId }) => controllerId && !used.has(controllerId));
-  return [...changes, ...idle.flatMap((array) => takenOut(model.system, 'arrays', array.id))];
-}
-
-function newArray(like: PvArray | undefined, controllerId: string, strings: string[][]): PvArray {
-  const { tilt_deg, azimuth_deg, mounting } = like ?? {};
-  return { id: `array-${controllerId}`, label: 'New array', strings, tilt_deg, azimuth_deg, mounting, controllerId };
-}
 
 /** "2 in series, 3 strings on Brackwell T60-150" */
 export function layoutTitle(model: Model, { controllers, changes }: Pick<Layout, 'controllers' | 'changes'>): string {

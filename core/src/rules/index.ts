@@ -44,6 +44,11 @@ export const RULES: readonly Rule<unknown>[] = [
   ...siteRules,
 ];
 
+/** What is over by these is over because of how the modules are strung, whatever was found. */
+export const LAYOUT_OWN: ReadonlySet<string> = new Set(
+  [...pvRules, ...pvStringRules, ...curveRules].map(({ id }) => id).filter((id) => id !== 'pv.nameplate'),
+);
+
 /** The rules whose verdicts follow from something. */
 export const rulesOn = (what: BearsOn): readonly Rule<unknown>[] =>
   RULES.filter(({ bearsOn }) => bearsOn.includes(what));

@@ -1,0 +1,111 @@
+import { stringIsc_A, modulesOf } from '../pv/strings';
+import { PV_FUSE_A, sizeSold } from '../rules/sold';
+import { withSystem, type Model } from '../system/model';
+import { mergeChanges } from '../system/proposals';
+import type { Change, PvArray } from '../system/schema';
+import { takenOut } from '../system/taken-out';
+import type { Share } from './groupings';
+
+/** Modules put into strings: which stands where, and the changes that make it so. */
+
+/** A module as it stands: its type, and the share of the light that it was seen to get. */
+export interface Pooled {
+  type: string;
+  light: number;
+}
+
+/** Strings of one controller with the modules that stand in them. */
+export interface PlacedShare {
+  controllerId: string;
+  strings: Pooled[][];
+}
+
+/**
+ * Which module stands where: modules of a type in the order in which they stand, or the shaded ones last, so that they
+ * share a string or a controller of their own. Shares of one controller stand on its one input together.
+ */
+export function placed(shares: readonly Share[], pool: readonly Pooled[], shadedLast = false): PlacedShare[] {
+  const order = shadedLast ? [...pool].sort((a, b) => b.light - a.light) : [...pool];
+  const take = (type: string | null): Pooled => {
+    const at = type === null ? 0 : order.findIndex((one) => one.type === type);
+    return order.splice(Math.max(0, at), 1)[0] ?? { type: type ?? '', light: 1 };
+  };
+  const byController = new Map<string, Pooled[][]>();
+  for (const { controllerId, block } of shares) {
+    const strings = block.lengths.map((length) => Array.from({ length }, () => take(block.type)));
+    byController.set(controllerId, [...(byController.get(controllerId) ?? []), ...strings]);
+  }
+  return [...byController].map(([controllerId, strings]) => ({ controllerId, strings }));
+}
+
+/** The first array of each controller takes the new strings; other arrays of the controllers used are emptied into it. */
+export function changesFor(model: Model, shares: readonly PlacedShare[]): Change[] {
+  const arrays = model.system.arrays ?? [];
+  const used = new Set(shares.map(({ controllerId }) => controllerId));
+  const idle = arrays.filter(({ controllerId }) => controllerId && !used.has(controllerId));
+  const changes = shares.flatMap((share) => {
+    const [first, ...others] = arrays.filter((array) => array.controllerId === share.controllerId);
+    return [...stringsInto(model, share, first), ...others.flatMap((array) => out(model, array))];
+  });
+  return [...changes, ...idle.flatMap((array) => out(model, array))];
+}
+const out = (model: Model, array: PvArray) => takenOut(model.system, 'arrays', array.id);
+
+/** An array takes new strings; its cables then carry all of them. A controller without one gets one. */
+export function stringsInto(
+  model: Model,
+  { controllerId, strings }: PlacedShare,
+  array: PvArray | undefined,
+): Change[] {
+  const types = strings.map((string) => string.map(({ type }) => type));
+  const shaded = strings.some((string) => string.some(({ light }) => light < 1));
+  const shade = shaded ? { shade: strings.map((string) => string.map(({ light }) => light)) } : {};
+  if (!array) {
+    const value = { ...newArray(model.system.arrays?.[0], controllerId, types), ...shade };
+    return [{ op: 'add', at: 'arrays', value }];
+  }
+  const value = { strings: types, ...(array.shade && !shaded ? { shade: null } : shade) };
+  return [
+    // What named single strings of the old wiring names nothing now.
+    ...(model.system.runs ?? [])
+      .filter(({ kind, from, to, strings: named }) => kind === 'pv' && named && (from === array.id || to === array.id))
+      .map(({ id }): Change => ({ op: 'set', at: 'runs', id, value: { strings: null } })),
+    { op: 'set', at: 'arrays', id: array.id, value },
+  ];
+}
+
+export function newArray(like: PvArray | undefined, controllerId: string, strings: string[][]): PvArray {
+  const { tilt_deg, azimuth_deg, mounting } = like ?? {};
+  return { id: `array-${controllerId}`, label: 'New array', strings, tilt_deg, azimuth_deg, mounting, controllerId };
+}
+
+/** A fuse for each string of an array: so many of a rating. */
+export interface StringFuses {
+  arrayId: string;
+  count: number;
+  rating_A: number;
+}
+
+/** What a string's fuse must carry against its Isc; the engine's own factor. */
+const CARRIES = 1.5;
+
+/** A fuse for each string of these arrays, from the smallest sold that does not blow in bright sun. */
+export function fusesFor(model: Model, arrayIds: readonly string[]): { fuses: StringFuses[]; changes: Change[] } {
+  const fuses = (model.system.arrays ?? [])
+    .filter(({ id }) => arrayIds.includes(id))
+    .flatMap(({ id, strings }): StringFuses[] => {
+      const isc = Math.max(...strings.map((string) => stringIsc_A(modulesOf(model.system, string))));
+      const rating_A = sizeSold(PV_FUSE_A, CARRIES * isc);
+      return rating_A ? [{ arrayId: id, count: strings.length, rating_A }] : [];
+    });
+  const changes = fuses.map(({ arrayId, rating_A }): Change => ({
+    op: 'set',
+    at: 'arrays',
+    id: arrayId,
+    value: { stringFuse_A: rating_A, stringProtection: null },
+  }));
+  return { fuses, changes };
+}
+
+export const withChanges = (model: Model, changes: Change[]): Model =>
+  withSystem(model, mergeChanges(model.system, changes));
