@@ -183,16 +183,18 @@ const inverters = INVERTERS.map(([label, price, watts, surge_W, volts, idle_W, a
 const rest: ShelfItem[] = [
   ...(
     [
-      ['Brackwell Dock 12-15', 96, 15, 'mains'],
-      ['Brackwell Dock 12-30', 168, 30, 'mains'],
-      ['Brackwell Dock 24-16', 189, 16, 'mains'],
-      ['Brackwell Dock 24-40', 372, 40, 'mains'],
-      ['Brackwell Link 12-30', 214, 30, 'dc-dc'],
+      ['Brackwell Dock 12-15', 96, 15, 'mains', 12],
+      ['Brackwell Dock 12-30', 168, 30, 'mains', 12],
+      ['Brackwell Dock 24-16', 189, 16, 'mains', 24],
+      ['Brackwell Dock 24-40', 372, 40, 'mains', 24],
+      ['Brackwell Link 12-30', 214, 30, 'dc-dc', 12],
+      ['Brackwell Link 12-24-15', 236, 15, 'dc-dc', 24],
     ] as const
-  ).map(([label, price, max_A, kind]) =>
+  ).map(([label, price, max_A, kind, output_V]) =>
     item('chargers', label, price, {
       kind,
       max_A,
+      output_V,
       ...(kind === 'dc-dc' ? { input_V: 12 } : { powerFactor: 0.95 }),
       efficiency_pct: 90,
       profiles: ['flooded', 'agm', 'gel', 'lfp', 'custom'],

@@ -1,8 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
-import { checkWithRemedies } from '@true-lantern/core/rules/remedies';
+import { checkWithRemedies, neededFor } from '@true-lantern/core/rules/remedies';
 import { sharing } from '@true-lantern/core/bank/resistance';
 import { convert } from '@true-lantern/core/plan/convert';
+import { wholeConversion } from '@true-lantern/core/plan/whole';
 import { interim } from '@true-lantern/core/plan/interim';
 import { raiseVoltage } from '@true-lantern/core/plan/voltage';
 import { aspectsOf, specify } from '@true-lantern/core/successor/specify';
@@ -17,7 +18,7 @@ import { modulesOf } from '@true-lantern/core/pv/strings';
 import { createLedger } from '@true-lantern/core/ledger/ledger';
 import type { Finding } from '@true-lantern/core/rules/finding';
 import { faultAt as fault, FaultError, faultLine } from '@true-lantern/core/system/faults';
-import { modelOf } from '@true-lantern/core/system/model';
+import { modelOf, type Model } from '@true-lantern/core/system/model';
 import { modelInState } from '@true-lantern/core/system/states';
 import { readSystemFile } from '@true-lantern/core/system/read';
 import type { SystemFile } from '@true-lantern/core/system/schema';
@@ -49,7 +50,8 @@ const VERBS: Record<string, Verb> = {
     flags: ['proposal', 'state'],
     run([path], { proposal, state }, warn) {
       const model = modelOf(load(path, warn), proposal);
-      return { findings: checkWithRemedies(state === undefined ? model : modelInState(model, state)).map(printed) };
+      const judged = state === undefined ? model : modelInState(model, state);
+      return { findings: checkWithRemedies(judged).map((finding) => printed(judged, finding)) };
     },
   },
   curve: {
@@ -118,10 +120,14 @@ const VERBS: Record<string, Verb> = {
     usage: 'lantern convert FILE',
     flags: [],
     run([path], _, warn) {
-      const { missing, ...conversion } = convert(modelOf(load(path, warn)));
+      const model = modelOf(load(path, warn));
+      const { missing, ...conversion } = convert(model);
       const [lacking] = missing;
       if (lacking) throw fault(lacking, 'is unknown, expected a value: without it the present bank cannot be matched');
-      return conversion;
+      const [best] = conversion.options;
+      // Every part that the first option needs, as a proposal would hold it; without a shelf, parts to be chosen.
+      const whole = best ? wholeConversion(model, best, []) : null;
+      return whole ? { ...conversion, steps: whole.steps, changes: whole.changes } : conversion;
     },
   },
   replace: {
@@ -279,9 +285,13 @@ function load(path: string | undefined, warn: (line: string) => void): SystemFil
 }
 
 /** A finding as the open format has it. */
-function printed({ tightAbove, ...finding }: Finding) {
+/** A finding as the open format has it; where nothing that is offered cures it, what would be needed. */
+function printed(model: Model, found: Finding) {
+  const { tightAbove, ...finding } = found;
   void tightAbove;
-  return finding;
+  return found.verdict === 'over' && found.remedies.length === 0
+    ? { ...finding, needed: neededFor(model, found) }
+    : finding;
 }
 
 const lines = (all: string[]) => (all.length > 0 ? `${all.join('\n')}\n` : '');

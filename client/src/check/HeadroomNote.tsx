@@ -84,7 +84,9 @@ function modulesText(site: OpenSite, { modules }: Headroom): string {
 /** What each part would take by itself, in sentences. */
 function roomTexts(site: OpenSite, { rooms: { inverter_W, charger_A, wires } }: Headroom): string[] {
   return [
-    ...(inverter_W === null ? [] : [`The largest inverter that this bank feeds at its full rating: ${watts(inverter_W)}.`]),
+    ...(inverter_W === null
+      ? []
+      : [`The largest inverter that this bank feeds at its full rating: ${watts(inverter_W)}.`]),
     ...(charger_A === null
       ? []
       : [

@@ -119,8 +119,8 @@ export function AddModulesScreen() {
         {error ? <T className="px-[18px]">{error.message}</T> : null}
         {data?.length === 0 ? (
           <T className="px-[18px]" testID="no-layout">
-            None: every way to string these modules puts more volts into a controller than it stands. Another controller,
-            or other modules.
+            None: every way to string these modules puts more volts into a controller than it stands. Another
+            controller, or other modules.
           </T>
         ) : null}
         {data?.map((layout) => {

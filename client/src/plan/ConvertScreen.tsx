@@ -3,9 +3,12 @@ import {
   applyChanges,
   canConvert,
   CONVERSION,
+  keyOf,
+  optionOfCount,
   type Conversion,
   type ConversionOption,
   type Model,
+  type StoredItem,
 } from '@true-lantern/core';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
@@ -14,7 +17,9 @@ import { pathName } from '../data/reading';
 import { useMayWrite } from '../data/session';
 import { useShelf } from '../data/shelf';
 import { Button, Row } from '../kit/controls';
-import { Mark, VERDICT_WORDS } from '../kit/mark';
+import { Mark, Marked, VERDICT_WORDS } from '../kit/mark';
+import { Stepper } from '../kit/stepper';
+import { Working } from '../kit/working';
 import { Heading, T } from '../kit/text';
 import { pretty, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
@@ -53,7 +58,7 @@ export function ConvertScreen() {
         ) : null}
         {data ? <Sizes data={data} /> : null}
         {data?.options.map((option, i) => (
-          <View key={`${option.label} ${option.parallel}`}>
+          <View key={`${option.label} ${option.parallel} ${option.smaller}`}>
             <Row testID="option" aria-expanded={chosen === i} onPress={() => setChosen(chosen === i ? null : i)}>
               <Mark verdict={option.verdict} />
               <View className="min-w-0 flex-1">
@@ -69,7 +74,14 @@ export function ConvertScreen() {
               </View>
               <T look="head">{VERDICT_WORDS[option.verdict]}</T>
             </Row>
-            {chosen === i ? <Opened base={base} option={option} proposed_Wh={data.proposed_Wh ?? 0} /> : null}
+            {chosen === i ? (
+              <Opened
+                base={base}
+                found={option}
+                pack={packs.find(({ label }) => label === option.label)}
+                proposed_Wh={option.smaller ? (data.wanted_Wh ?? 0) : (data.proposed_Wh ?? 0)}
+              />
+            ) : null}
           </View>
         ))}
         {data && data.missing.length === 0 && data.options.length === 0 ? (
@@ -126,15 +138,44 @@ function Sizes({ data }: { data: Conversion }) {
 const bankWith = (model: Model, { changes }: ConversionOption) => applyChanges(model.system, { changes }).bank;
 
 /** What limits the option, every other part judged with it in place, and the settings sheet in volts at this bank. */
-function Opened({ base, option, proposed_Wh }: { base: Base; option: ConversionOption; proposed_Wh: number }) {
+function Opened({
+  base,
+  found,
+  pack,
+  proposed_Wh,
+}: {
+  base: Base;
+  found: ConversionOption;
+  pack: StoredItem | undefined;
+  proposed_Wh: number;
+}) {
   const site = useOpenSite();
   const mayWrite = useMayWrite();
+  const { items } = useShelf();
+  const [count, setCount] = useState(found.parallel);
+  const [skip, setSkip] = useState<string[]>([]);
+  const option = useMemo(
+    () => (count === found.parallel || !pack ? found : (optionOfCount(base.model, pack, count) ?? found)),
+    [base, found, pack, count],
+  );
   const { parts, settings, gate } = useMemo(
     () => afterwards(base.model, option, proposed_Wh),
     [base, option, proposed_Wh],
   );
+  const {
+    data: whole,
+    error,
+    progress,
+    stop,
+  } = useAnswer<'whole'>({ ask: 'whole', model: base.model, option, shelf: items, skip });
+  const toggle = (id: string) => setSkip(skip.includes(id) ? skip.filter((one) => one !== id) : [...skip, id]);
   const save = () =>
-    saveOn(site, base, `To lithium: ${option.series * option.parallel} x ${option.label}`, option.changes);
+    saveOn(
+      site,
+      base,
+      `To lithium: ${option.series * option.parallel} x ${option.label}`,
+      whole?.changes ?? option.changes,
+    );
   const bank = bankWith(base.model, option);
   return (
     <View className="gap-4 bg-well px-[18px] py-4" testID="conversion">
@@ -152,7 +193,48 @@ function Opened({ base, option, proposed_Wh }: { base: Base; option: ConversionO
           </View>
         ))}
       </View>
+      <Stepper label="Strings of these" value={count} min={1} max={Math.max(8, found.parallel)} onChange={setCount} />
+      {count === found.parallel
+        ? null
+        : [factsOf(option), ...option.limits].map((text) => (
+            <T key={text} look="fact" className="text-ink">
+              {pretty(text)}
+            </T>
+          ))}
       {bank ? <FitDrawing bank={bank} /> : null}
+      <View testID="steps">
+        <Heading level={3} look="head" className="text-second">
+          What comes with it
+        </Heading>
+        <T look="fact">Each can be left out, here or in the saved proposal.</T>
+        {error ? <T>{error.message}</T> : null}
+        {!whole && !error ? (
+          <Working what="Asking the shelf for every part ..." progress={progress} onStop={stop} />
+        ) : null}
+        {whole?.steps.map(({ id, title, why, taken }) => (
+          <Row key={id} role="checkbox" aria-checked={taken} onPress={() => toggle(id)} className="px-0">
+            <View className="h-6 w-6 items-center justify-center border-2 border-ink">
+              {taken ? <View className="h-3 w-3 bg-second" /> : null}
+            </View>
+            <View className="min-w-0 flex-1">
+              <T className={taken ? '' : 'line-through'}>{pretty(title)}</T>
+              <T look="fact">{pretty(why)}</T>
+            </View>
+          </Row>
+        ))}
+        {whole && whole.left.length > 0 ? (
+          <>
+            <T look="head" className="pt-3">
+              No part cures
+            </T>
+            {whole.left.map(({ finding, text }) => (
+              <Marked key={keyOf(finding)} verdict="over">
+                {pretty(text)}
+              </Marked>
+            ))}
+          </>
+        ) : null}
+      </View>
       <PartVerdicts parts={parts} nameOf={(id) => nameIn(base.model, id)} />
       {settings.length > 0 ? (
         <View testID="settings-sheet">
@@ -178,7 +260,7 @@ function Opened({ base, option, proposed_Wh }: { base: Base; option: ConversionO
           </T>
         </View>
       ) : null}
-      {mayWrite ? <Button label="Save as a proposal" kind="second" onPress={save} /> : null}
+      {mayWrite && whole ? <Button label="Save as a proposal" kind="second" onPress={save} /> : null}
     </View>
   );
 }

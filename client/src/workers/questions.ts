@@ -6,7 +6,10 @@ import {
   flips,
   interim,
   standing,
+  wholeConversion,
   type Conversion,
+  type ConversionOption,
+  type WholeConversion,
   headroom,
   layouts,
   raiseVoltage,
@@ -43,6 +46,7 @@ export type Question =
   | { ask: 'headroom'; model: Model }
   | { ask: 'flips'; model: Model }
   | { ask: 'convert'; model: Model; packs: ShelfItem[] }
+  | { ask: 'whole'; model: Model; option: ConversionOption; shelf: ShelfItem[]; skip: string[] }
   | ({ ask: 'shade'; model: Model } & ShadeQuestion);
 
 /** What the shelf has in a part's place. */
@@ -65,6 +69,7 @@ export interface Answers {
   flips: Flip[];
   shade: ShadeAnswer | null;
   convert: Conversion;
+  whole: WholeConversion;
 }
 
 /** Told how much of it is done, 0 to 1, by questions that take their time. */
@@ -84,6 +89,7 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     headroom: ({ model }, progress) => headroom(model, progress),
     flips: ({ model }, progress) => flips(model, undefined, progress),
     convert: ({ model, packs }) => (packs.length > 0 ? convert(model, packs) : convert(model)),
+    whole: ({ model, option, shelf, skip }, progress) => wholeConversion(model, option, shelf, new Set(skip), progress),
     shade: (question) => underShade(question.model, question),
   };
 

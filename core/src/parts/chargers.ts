@@ -19,6 +19,7 @@ export const chargers = kind({
     kind: asked('Kind', requiredOneOf(['mains', 'dc-dc', 'alternator-direct'])),
     max_A: asked('Output', requiredNum(0, 100_000)),
     input_V: asked('Input', volts()),
+    output_V: asked('Made for a battery of', volts()),
     profiles: profiles(),
     efficiency_pct: asked('Efficiency', positive(100)),
     powerFactor: asked('Power factor', positive(1)),

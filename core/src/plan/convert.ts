@@ -47,6 +47,8 @@ export interface ConversionOption {
   usable_Wh: number;
   /** The worst verdict on the bank with this option. */
   verdict: Verdict;
+  /** Less than the present bank holds, and enough for the use. */
+  smaller: boolean;
   /** What limits it, in sentences. */
   limits: string[];
   mass_kg: number | null;
@@ -90,10 +92,19 @@ export function convert(model: Model, packs: readonly ShelfItem[] = COMMON_PACKS
     (option.currency ?? '') === currency ? (option.wholeLife?.perUsable_kWh ?? Infinity) : Infinity;
   const options = packs
     .filter(({ kind, body }) => kind === 'bank' && body.chemistry === CONVERSION)
-    .flatMap((pack) => optionOf(model, bank, volts, pack, proposed, day) ?? [])
+    .flatMap((pack) => {
+      const full = optionOf(model, bank, volts, pack, proposed, day);
+      // Smaller than the old bank where the use asks for no more.
+      const used = day * autonomy;
+      const less = used < 0.95 * proposed ? optionOf(model, bank, volts, pack, used, day) : null;
+      const smaller =
+        less && full && less.parallel < full.parallel && less.usable_Wh >= used ? [asSmaller(less, needed)] : [];
+      return [...(full ? [full] : []), ...smaller];
+    })
     .sort(
       (a, b) =>
         rank(a.verdict) - rank(b.verdict) ||
+        Number(a.smaller) - Number(b.smaller) ||
         Number((a.spare ?? 0) < 0) - Number((b.spare ?? 0) < 0) ||
         byNumber(rankedPrice(a), rankedPrice(b)) ||
         byNumber(a.mass_kg ?? Infinity, b.mass_kg ?? Infinity) ||
@@ -105,6 +116,25 @@ export function convert(model: Model, packs: readonly ShelfItem[] = COMMON_PACKS
   if (!best) return { ...sizes, proposed_Wh: proposed, missing, options, parts: [], settings: [], gate: [] };
   const { parts, settings, gate } = afterwards(model, best, proposed);
   return { ...sizes, proposed_Wh: proposed, missing, options, parts, settings, gate };
+}
+
+const asSmaller = (option: ConversionOption, needed_Wh: number): ConversionOption => ({
+  ...option,
+  smaller: true,
+  limits: [
+    `holds ${Math.round(option.usable_Wh)} Wh, less than the ${Math.round(needed_Wh)} Wh of the present bank; the use asks for no more`,
+    ...option.limits,
+  ],
+});
+
+/** "Two of these": a pack of the shelf in so many strings, judged as any option; null where it cannot make the volts. */
+export function optionOfCount(model: Model, pack: ShelfItem, parallel: number): ConversionOption | null {
+  const { bank, nominal_V } = model.system;
+  const cells = cellsPerBlock(pack.body as Bank).cells;
+  if (!bank || !nominal_V || !cells) return null;
+  const series = nominal_V / 3 / cells;
+  if (!Number.isInteger(series) || series < 1) return null;
+  return judged(model, bank, pack, series, parallel, worseDay_Wh(createLedger(model)));
 }
 
 /** Two unknowns are alike; Infinity less Infinity would be no order at all. */
@@ -208,6 +238,7 @@ function judged(
     series,
     parallel,
     usable_Wh: usable,
+    smaller: false,
     verdict: tooLarge || tooHeavy ? 'over' : (findings[0]?.verdict ?? 'holds'),
     limits: [
       ...(tooLarge ? [`the place takes ${room} of the ${count} blocks`] : []),

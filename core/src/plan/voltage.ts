@@ -1,5 +1,5 @@
 import { top_V } from '../bank/bank';
-import { design_A } from '../power/design';
+import { dcDcInput_V, design_A } from '../power/design';
 import { area_mm2 } from '../conductors/sizes';
 import { createLedger } from '../ledger/ledger';
 import { CHARGER_A, sizeSold } from '../rules/sold';
@@ -80,11 +80,15 @@ export function raiseVoltage(model: Model, to_V: number): VoltageChange | null {
     ...(system.controllers ?? []).flatMap((controller) => controllerChanges(based, controller, factor, parts)),
     ...(system.inverters ?? []).flatMap((inverter) => inverterChanges(based, inverter, factor, parts)),
     ...(system.chargers ?? []).map((charger): Change => {
+      // The vehicle keeps its volts: what comes is a charger from those to the new ones.
+      const vehicle_V = charger.kind === 'mains' ? null : dcDcInput_V(createLedger(model), charger);
       parts.push(
         judged(
           charger.id,
           'replace',
-          `A charger for ${from_V} V; one for ${to_V} V of the same watts brings half the amperes or fewer.`,
+          vehicle_V
+            ? `A DC-DC charger from ${Number.isNaN(vehicle_V) ? "the vehicle's volts" : `${vehicle_V} V`} to ${to_V} V of the same watts: the vehicle stays as it is.`
+            : `A charger for ${from_V} V; one for ${to_V} V of the same watts brings half the amperes or fewer.`,
         ),
       );
       return {
@@ -94,6 +98,7 @@ export function raiseVoltage(model: Model, to_V: number): VoltageChange | null {
         value: {
           label: toOrder(charger.label ?? charger.id, to_V),
           max_A: sizeSold(CHARGER_A, charger.max_A / factor) ?? charger.max_A / factor,
+          ...(vehicle_V && !Number.isNaN(vehicle_V) ? { kind: 'dc-dc', input_V: vehicle_V } : {}),
         },
       };
     }),
@@ -121,7 +126,13 @@ export function raiseVoltage(model: Model, to_V: number): VoltageChange | null {
     parts.push(
       judged(system.monitor.id, 'keep-reset', `Its display must read ${to_V} V; capacity and charged volts anew.`),
     );
-  for (const { id } of system.distribution ?? [])
+  for (const { id, circuits } of system.distribution ?? []) {
+    const kinds = (circuits ?? []).map((circuit) => system.runs?.find((run) => run.id === circuit)?.kind);
+    // A combiner of the modules never sees the bank.
+    if (kinds.length > 0 && kinds.every((kind) => kind === 'pv')) {
+      parts.push(judged(id, 'keep', 'Joins the modules; it does not see the bank.'));
+      continue;
+    }
     parts.push(
       judged(
         id,
@@ -129,6 +140,7 @@ export function raiseVoltage(model: Model, to_V: number): VoltageChange | null {
         `Made for ${to_V} V DC? Its label must say so; what hangs on it at ${from_V} V goes behind the converter.`,
       ),
     );
+  }
   // Whatever the bank's volts rest on, its verdicts rest on too.
   const io = createLedger(after);
   if (after.system.bank) top_V(io, after.system.bank);

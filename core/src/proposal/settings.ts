@@ -1,4 +1,4 @@
-import { settingSheets } from '../bank/charging';
+import { settingSheets, type ChargingDevice } from '../bank/charging';
 import { CHEMISTRY, CONVERSION } from '../chemistry/chemistry';
 import type { Settings, System } from '../system/schema';
 
@@ -144,11 +144,23 @@ export function lfpSettings(system: System, cells: number, skip: ReadonlySet<str
       tolerance: hundredths(perCell === undefined ? tolerance : tolerance * cells),
       why,
     }));
+  // A cold cut only where something measures the cells: a sensor, or a setting that was read off the device.
+  const sensed = (charges: ChargingDevice, found: Settings | null) =>
+    (charges.at === 'controllers' && charges.part.temperatureSensor === true) ||
+    (found?.lowTempCut_C !== null && found?.lowTempCut_C !== undefined);
+  const charging = (charges: ChargingDevice, found: Settings | null) =>
+    CHARGING.filter(({ setting }) => setting !== 'lowTempCut_C' || sensed(charges, found));
   return settingSheets(system).flatMap(({ id, settings, charges, cutsOff }) =>
     skip.has(id)
       ? []
       : [
-          ...(charges ? lines(charges.path, settings?.lvd_V ? [...CHARGING, ...SHEDDING] : CHARGING, settings) : []),
+          ...(charges
+            ? lines(
+                charges.path,
+                settings?.lvd_V ? [...charging(charges, settings), ...SHEDDING] : charging(charges, settings),
+                settings,
+              )
+            : []),
           ...(cutsOff && !charges ? lines(id, DRAWING, settings) : []),
         ],
   );

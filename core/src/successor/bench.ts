@@ -1,7 +1,8 @@
 import { check } from '../rules/check';
-import type { Finding } from '../rules/finding';
+import { overOf, type Finding } from '../rules/finding';
 import { ruleOf } from '../rules/index';
 import { sizeSold } from '../rules/sold';
+import { harmed } from '../rules/worse';
 import { setMember } from '../system/members';
 import { withSystem, type Model } from '../system/model';
 import { partById, withPart, type PartKind, type PartOf } from '../system/parts';
@@ -110,23 +111,31 @@ export const down = (value: number, step: number) => stepped(Math.floor(value / 
 /** Steps like 0.1 are counted in whole tenths, or 2.3 becomes 2.3000000000000003. */
 const stepped = (count: number, step: number) => (step < 1 ? count / Math.round(1 / step) : count * step);
 
-/** The largest of some figures at which rules hold; null where none does, all of them where none gives out. */
+/**
+ * The largest of some figures at which nothing is newly over or worse than with none of it; null where not even the
+ * smallest is borne, all of them where none gives out. What is over without this part is another device's fault: `others`
+ * says so, and it rules nothing out here.
+ */
 export function mostHolding(
   bench: Bench,
   field: string,
   sizes: readonly number[],
   rules: readonly string[],
   ideal: Record<string, unknown> = {},
-): { value: number | null; first: Finding | null; missing: string[] } {
+): { value: number | null; first: Finding | null; others: boolean; missing: string[] } {
   let value: number | null = null;
   let first: Finding | null = null;
+  const without = findingsOf(bench.put({ ...ideal, [field]: NONE }), rules);
+  const others = overOf(without).length > 0;
   for (const size of sizes) {
     const found = findingsOf(bench.put({ ...ideal, [field]: size }), rules);
     const missing = pathsOf(found, 'missing');
-    if (missing.length > 0) return { value: null, first: null, missing };
-    first = found.find(({ verdict }) => verdict === 'over') ?? null;
+    if (missing.length > 0) return { value: null, first: null, others, missing };
+    first = harmed(without, found)[0] ?? null;
     if (first) break;
     value = size;
   }
-  return { value, first, missing: [] };
+  return { value, first, others, missing: [] };
 }
+/** As good as nothing, and still a rating. */
+const NONE = 0.001;

@@ -5,7 +5,10 @@ import { loadsOf } from '../power/loads';
 import { figure } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
 import { CHARGER_A, INVERTER_W } from '../rules/sold';
-import { down, findingsOf, isBenchOf, leastOf, mostHolding, pathsOf, up, type Bench } from './bench';
+import { mainsSources, withSystem, type Model } from '../system/model';
+import { dcDcInput_V } from '../power/design';
+import type { OtherBank } from '../system/schema';
+import { benchOfKind, down, findingsOf, isBenchOf, leastOf, mostHolding, pathsOf, up, type Bench } from './bench';
 import { eyes, line, type SpecLine } from './line';
 import { profileLine, terminalsLabel, windowLines } from './solar';
 
@@ -28,16 +31,26 @@ export function inverterSpec(bench: Bench<'inverters'>): SpecLine[] {
       sold: INVERTER_W,
     });
   const seconds = Math.max(0, ...loads.map(({ surge_s }) => surge_s ?? 0));
-  const sine = findingsOf(bench.put({ ...IDEAL_INVERTER, waveform: 'modified' }), ['inverter.waveform'], [part.id])[0];
+  const needing = findingsOf(
+    bench.put({ ...IDEAL_INVERTER, waveform: 'modified' }),
+    ['inverter.waveform'],
+    [part.id],
+  )[0];
+  // A modified wave only where every load is known to be content with it.
+  const content = loads.length > 0 && loads.every(({ needsSine }) => needsSine === false);
   const lines: (SpecLine | null)[] = [
     line({
       field: 'waveform',
       label: 'Wave',
       test: 'one-of',
-      value: sine ? 'true sine' : 'any',
-      words: sine ? ['sine'] : ['sine', 'modified'],
+      value: content ? 'any' : 'true sine',
+      words: content ? ['sine', 'modified'] : ['sine'],
       rule: 'inverter.waveform',
-      why: sine?.working ?? ['no load here is recorded as needing a true sine'],
+      why: content
+        ? ['every load here is recorded as content without a true sine']
+        : needing?.working.length
+          ? needing.working
+          : ['not every load is known to be content without; motors run hot and clocks fast on a modified wave'],
     }),
     least('continuous_W', 'Running, at 25 \u00b0C', 'W', 'inverter.continuous'),
     least('continuous_VA', 'Running, at 25 \u00b0C', 'VA', 'inverter.apparent'),
@@ -186,14 +199,33 @@ function chargerInside(bench: Bench<'inverters'>): (SpecLine | null)[] {
   return [
     ...(bank ? currentLines(bench, 'charger.max_A', 'Charger') : []),
     profileLine(bench, 'charger.profiles'),
-    (bench.model.system.sources ?? []).length > 0
-      ? eyes(
-          'AC input limit in steps down to what the inlet or generator gives',
-          'charging and what passes through share one cable',
-        )
-      : null,
+    inputLimitLine(bench),
   ];
 }
+
+/** The AC input limit that can be set down to what the weakest inlet or generator gives for long. */
+function inputLimitLine({ model }: Bench<'inverters'>): SpecLine | null {
+  const each = mainsSources(model.system).flatMap(({ kind, inlet_A, power_W, ac_V, label, id }) => {
+    const byPower = power_W ? (GENERATOR_SHARE * power_W) / (ac_V ?? 230) : null;
+    const amps = kind === 'generator' ? byPower : (inlet_A ?? byPower);
+    return amps ? [{ amps, name: label ?? id }] : [];
+  });
+  const [least] = [...each].sort((a, b) => a.amps - b.amps);
+  if (!least) return null;
+  return line({
+    field: 'inputLimit_A',
+    label: 'AC input limit that can be set down to',
+    test: 'most',
+    value: down(least.amps, 0.5),
+    exact: least.amps,
+    unit: 'A',
+    rule: 'charger.input',
+    why: [`${least.name} gives ${figure(least.amps)} A for long; charging and what passes through share it`],
+    must: false,
+  });
+}
+/** A generator gives so much of its rating for hours (engine, section 5). */
+const GENERATOR_SHARE = 0.8;
 
 /** Amps that a charger must bring (lead wants enough), and the most that bank, generator, inlet and alternator allow. */
 function currentLines(bench: Bench, field: string, label: string): (SpecLine | null)[] {
@@ -220,7 +252,7 @@ function currentLines(bench: Bench, field: string, label: string): (SpecLine | n
       }),
     );
   }
-  const { value, first, missing } = mostHolding(
+  const { value, first, others, missing } = mostHolding(
     bench,
     field,
     CHARGER_A,
@@ -238,11 +270,16 @@ function currentLines(bench: Bench, field: string, label: string): (SpecLine | n
         unit: 'A',
         rule: first?.rule ?? 'bank.charge-max',
         why: first
-          ? [...first.working, ...(value === null ? ['no size sold is small enough beside the other sources'] : [])]
+          ? [
+              ...first.working,
+              ...(value === null && others ? ['the other sources alone are too much: hold those back first'] : []),
+              ...(value === null && !others ? ['no size sold is small enough beside the other sources'] : []),
+            ]
           : [],
         missing,
         assumed: first?.assumed ?? [],
-        must: missing.length === 0,
+        // Over without this part: that is for another device to cure, and hides no candidate.
+        must: missing.length === 0 && !(value === null && others),
       }),
     );
   return lines;
@@ -250,6 +287,21 @@ function currentLines(bench: Bench, field: string, label: string): (SpecLine | n
 
 const mainsLike = (bench: Bench) =>
   isBenchOf(bench, 'inverters') || (isBenchOf(bench, 'chargers') && bench.part.kind === 'mains');
+
+/** A charger is made for one battery voltage, or for several that can be chosen: its sheet must name this one. */
+function outputVoltsLine({ system: { nominal_V } }: Model): SpecLine | null {
+  return nominal_V
+    ? line({
+        field: 'output_V',
+        label: 'Made for a battery of',
+        test: 'one-of',
+        value: String(nominal_V),
+        words: [String(nominal_V)],
+        unit: 'V',
+        why: ['a charger for another voltage does not charge this bank, or destroys it'],
+      })
+    : null;
+}
 
 /** What a mains or DC-DC charger's successor must be. */
 export function chargerSpec(bench: Bench<'chargers'>): SpecLine[] {
@@ -266,6 +318,7 @@ export function chargerSpec(bench: Bench<'chargers'>): SpecLine[] {
       rule: direct ? 'alternator.load' : null,
       why: [direct ? 'lithium takes all an alternator gives until it burns' : 'as the one that goes'],
     }),
+    outputVoltsLine(bench.model),
     ...currentLines(bench, 'max_A', 'Output'),
     profileLine(bench, 'profiles'),
   ];
@@ -275,8 +328,20 @@ export function chargerSpec(bench: Bench<'chargers'>): SpecLine[] {
     );
     if (lithium) lines.push(eyes('No desulphation pulse; equalising truly off', 'made for lead, it harms lithium'));
   } else {
-    const volts = part.input_V;
-    if (volts)
+    const read = dcDcInput_V(createLedger(bench.model), part);
+    const volts = Number.isNaN(read) ? null : read;
+    if (volts === null)
+      lines.push(
+        line({
+          field: 'input_V',
+          label: 'Input volts: those of the vehicle',
+          test: 'one-of',
+          value: null,
+          why: ['12 or 24: read the starter battery, or the plate of the alternator'],
+          missing: [`${part.id}.input_V`],
+        }),
+      );
+    else
       lines.push(
         line({
           field: 'input_V',
@@ -361,3 +426,33 @@ export function sourceSpec(bench: Bench<'sources'>): SpecLine[] {
     eyes('The same AC volts and hertz', 'what it feeds was bought for them'),
   ];
 }
+
+/** A charger that does not stand there yet, in place of what joins another battery to the bank. */
+export const JOINING_CHARGER = 'joining-charger';
+
+/** The system with the joint taken out and a DC-DC charger of some amperes in its place. */
+export const withJoiningCharger = (model: Model, other: OtherBank, max_A: number): Model =>
+  withSystem(model, {
+    ...model.system,
+    otherBanks: (model.system.otherBanks ?? []).map((one) =>
+      one.id === other.id ? { ...one, joinedBy: 'dc-dc' } : one,
+    ),
+    chargers: [
+      ...(model.system.chargers ?? []),
+      { id: JOINING_CHARGER, kind: 'dc-dc', max_A, input_V: other.nominal_V, profiles: ['custom'] },
+    ],
+  });
+
+/**
+ * What joins a starter battery to the bank by relay, diode or switch becomes a DC-DC charger: lithium holds a voltage
+ * relay shut for ever, and lead behind it is emptied (Practice, A). Specified as the charger that it must become.
+ */
+export function joinSpec(bench: Bench<'otherBanks'>): SpecLine[] {
+  const { model, part } = bench;
+  if (!part.joinedBy || part.joinedBy === 'none' || part.joinedBy === 'dc-dc')
+    return [eyes('Nothing joins it to the bank', 'it has its own fuse and its own charger')];
+  const joined = withJoiningCharger(model, part, CHARGER_A[0]);
+  const charger = benchOfKind(joined, JOINING_CHARGER, 'chargers');
+  return charger ? chargerSpec(charger).map((one) => (one.field === 'kind' ? { ...one, why: [JOIN_WHY] } : one)) : [];
+}
+const JOIN_WHY = 'a relay or diode joins unlike batteries: each empties or overcharges the other';

@@ -7,7 +7,7 @@ import type { ShelfKind } from '../shelf/item';
 import { batterySpec, type Grouping } from './battery';
 import { benchOf, isBenchOf, type Bench } from './bench';
 import { judgeLine, type LineVerdict, type SpecLine } from './line';
-import { chargerSpec, converterSpec, inverterSpec, sourceSpec } from './power';
+import { chargerSpec, converterSpec, inverterSpec, joinSpec, sourceSpec } from './power';
 import { controllerSpec, moduleSpec } from './solar';
 import { boardSpec, cableSpec, fuseSpec, shuntSpec } from './wires';
 
@@ -40,6 +40,7 @@ const SPECIFIERS: { [K in PartKind]?: Specifiers<K> } = {
   bank: [['part', 'bank', batterySpec]],
   inverters: [['part', 'inverters', inverterSpec]],
   chargers: [['part', 'chargers', chargerSpec]],
+  otherBanks: [['part', 'chargers', joinSpec]],
   converters: [['part', 'converters', converterSpec]],
   sources: [['part', 'sources', sourceSpec]],
   monitor: [['part', 'monitor', shuntSpec]],

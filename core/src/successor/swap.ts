@@ -17,6 +17,7 @@ import { FIELDS, staysBehind } from '../parts/lists';
 import type { ShelfItem } from '../shelf/item';
 import { type Grouping } from './battery';
 import { benchOf, isBenchOf } from './bench';
+import { joinChanges } from './join';
 import { type LineVerdict } from './line';
 import { judgeSpec, inBody, specify, verdictOf, type Judged, type Specification } from './specify';
 
@@ -50,6 +51,7 @@ export function swapChanges(
   if (!bench) return [];
   const { part } = bench;
   if (isBenchOf(bench, 'arrays')) return moduleChanges(model, bench.part, body, label);
+  if (isBenchOf(bench, 'otherBanks')) return joinChanges(model, bench.part, body, label);
   const id = isSingleName(kind) ? {} : { id: partId };
   if (aspect === 'cable') return [{ op: 'set', at: kind, ...id, value: { ...body } }];
   if (aspect === 'fuse') {

@@ -7,9 +7,11 @@ import { figure } from '../ledger/figures';
 import type { Finding } from '../rules/finding';
 import { sentenceOf } from '../rules/check';
 import { createLedger } from '../ledger/ledger';
+import { cableAndFuse, typesFor } from '../rules/cure-wires';
 import { deviceOf, onSource, type Type } from '../rules/run-limits';
+import { withSystem } from '../system/model';
+import { mergeChanges } from '../system/proposals';
 import { SHUNT_A } from '../rules/sold';
-import type { Run } from '../system/schema';
 import { findingsOf, leastOf, pathsOf, up, type Bench } from './bench';
 import { eyes, line, type SpecLine } from './line';
 
@@ -139,7 +141,7 @@ function typeLine(bench: Bench<'runs'>): SpecLine {
       types.length > 0
         ? 'every pair here was run through the rules: carries, protects, breaks, clears'
         : `none that is sold lies between 1.25 x ${figure(design)} A and what cable and fault allow`,
-      ...(types.length > 0 ? [] : nearestFuses(bench, design)),
+      ...(types.length > 0 ? [] : [...nearestFuses(bench, design), ...wouldServe(bench)]),
     ],
   });
 }
@@ -150,6 +152,7 @@ function boundLines(bench: Bench<'runs'>): SpecLine[] {
   const type = deviceOf(run) ?? 'class-t';
   const found = (figures: Record<string, unknown>, rule: string) =>
     findingsOf(bench.put({ 'protection.type': type, ...figures }), [rule], [run.id])[0];
+  const clears = (amps: number) => found({ 'protection.rating_A': amps }, 'run.far-fault');
   const bound = (
     finding: Finding | undefined,
     words: { field: string; label: string; test: 'least' | 'most'; unit: string },
@@ -172,14 +175,12 @@ function boundLines(bench: Bench<'runs'>): SpecLine[] {
       ({ limit }) => ({ value: limit, exact: limit }),
     ),
     ...bound(
-      found({ 'protection.rating_A': 1 }, 'run.far-fault'),
+      clears(1),
       { field: 'protection.rating_A', label: 'Rating, for a far fault at most', test: 'most', unit: 'A' },
-      ({ limit, demand, tightAbove }) => {
-        const clears = limit && demand ? ((tightAbove ?? 1) * limit) / demand : null;
-        return {
-          value: clears === null ? null : (FUSES_A.filter((amps) => amps <= clears).at(-1) ?? 0),
-          exact: clears,
-        };
+      // A small fuse's own resistance holds the fault back: each is asked with itself in the way.
+      () => {
+        const most = FUSES_A.findLast((amps) => clears(amps)?.verdict === 'holds') ?? 0;
+        return { value: most, exact: most };
       },
     ),
     ...bound(
@@ -252,8 +253,17 @@ function nearestFuses(bench: Bench<'runs'>, design: number): string[] {
   });
 }
 
-const typesFor = ({ kind }: Run): Type[] =>
-  kind === 'pv' ? ['nh', 'breaker'] : ['blade', 'strip', 'terminal', 'class-t', 'nh', 'breaker', 'thermal-breaker'];
+/** What would have to change so that a fuse serves: the cable, and which fuse then does. */
+function wouldServe(bench: Bench<'runs'>): string[] {
+  const { model, part } = bench;
+  for (const { title, changes } of cableAndFuse(model, part)) {
+    const changed = withSystem(model, mergeChanges(model.system, changes));
+    const judged = findingsOf(changed, FUSE_ITSELF, [part.id]);
+    if (judged.every(({ verdict }) => verdict === 'holds' || verdict === 'tight'))
+      return [`with ${title} it would serve`];
+  }
+  return ['no larger cable alone makes one serve: less current, a shorter way or a higher voltage'];
+}
 
 const judgedFuse = (bench: Bench<'runs'>, type: Type, amps: number): Finding[] =>
   findingsOf(
