@@ -200,7 +200,7 @@ describe('what a field belongs to', () => {
     expect(kitOf(before, set({ charger: { settings: { absorb_V: 14.2 } } }), []).lines.map(({ what }) => what)).toEqual(
       ['set'],
     );
-    expect(kitOf(before, set({ charger: { max_A: 40 } }), []).lines.map(({ what }) => what)).toEqual(['buy']);
+    expect(kitOf(before, set({ charger: { max_A: 40 } }), []).lines.map(({ what }) => what)).toEqual(['buy', 'out']);
   });
   test('a new charger stands where the old one was plugged in', () => {
     const model = hut(

@@ -418,7 +418,10 @@ describe('what a proposal buys', () => {
     expect(cable).toMatchObject({ what: 'buy', unit: 'm', detail: '70 mm2' });
     // Cut to the next tenth of a metre.
     expect(cable?.quantity).toBe(Math.ceil(2 * run.length_m * 1.1 * 10) / 10);
-    expect(kit.lines.find(({ id }) => id === 'r-i.fuse0')).toMatchObject({ what: 'buy', detail: 'class-t 125 A' });
+    expect(kit.lines.find(({ id }) => id === 'r-i.fuse0')).toMatchObject({
+      what: 'buy',
+      detail: expect.stringMatching(/^class T fuse, 125 A, .*with its holder$/) as string,
+    });
     expect(kit.kept).toBe(eachPart(model.system).length - 1);
     expect(kit.outOf).toBe(eachPart(model.system).length);
   });
@@ -433,7 +436,10 @@ describe('what a proposal buys', () => {
       mass_kg: option!.mass_kg,
     });
     expect(kit.lines.find(({ id, what }) => id === 'bank' && what === 'out')?.quantity).toBe(16);
-    expect(kit.totals.GBP).toBe(option!.price);
+    // The packs, and the leads that join them.
+    const leads = kit.lines.find(({ id }) => id === 'bank.links')!;
+    expect(leads).toMatchObject({ what: 'buy', unit: 'm' });
+    expect(kit.totals.GBP).toBeCloseTo(option!.price! + leads.price!, 6);
   });
   test('modules are counted by type; a setting costs nothing; what has no price is said', () => {
     const [array] = model.system.arrays!;

@@ -85,6 +85,9 @@ export const sizeWords = (size: string) => size.replace(/(mm2|AWG)$/, ' $1');
 export const toCut_m = ({ length_m, perPole }: { length_m: number; perPole?: number | null | undefined }) =>
   2 * length_m * (perPole ?? 1) * 1.1;
 
+/** As `toCut_m`, up to the next tenth of a metre: 3.5 m one way is 7.7 m, whatever the last bit of a product says. */
+export const cutTenths_m = (run: Parameters<typeof toCut_m>[0]) => Math.ceil(toCut_m(run) * 10 - 1e-6) / 10;
+
 /** The size sold that many steps larger (or smaller) in the same system; at the ends of the list the last one. */
 export function stepOfSize(size: string, steps: number): string | null {
   const sizes = size.endsWith('AWG') ? AWG_SIZES : METRIC_SIZES;

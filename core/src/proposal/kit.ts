@@ -1,13 +1,16 @@
-import { sizeWords, toCut_m } from '../conductors/sizes';
+import { cutTenths_m, sizeWords } from '../conductors/sizes';
 import type { ShelfItem } from '../shelf/item';
 import { tellsParts } from '../parts/lists';
+import { partTitle } from '../rules/names';
 import { same } from '../system/changes';
 import { flatFields } from '../system/members';
-import { eachPart, KINDS, labelOf, type PartKind, type Placed } from '../system/parts';
-import type { Bank, Run, System } from '../system/schema';
+import { eachPart, KINDS, type PartKind, type Placed } from '../system/parts';
+import type { System } from '../system/schema';
+import { bankLines, fittings, fuseLines, isFitted, lugLines, moduleLines, regrouped } from './kit-lines';
 
-/** What a proposal buys, changes and takes out: one line a part. */
+/** What a proposal buys, changes and takes out: one line a thing that somebody fetches, turns or carries away. */
 export interface KitLine {
+  /** For telling lines apart; never shown. */
   id: string;
   kind: PartKind;
   label: string;
@@ -22,6 +25,8 @@ export interface KitLine {
   price: number | null;
   currency: string | null;
   mass_kg: number | null;
+  /** Of a fuse: what it is, for the shelf. */
+  fuse?: { type: string; rating_A: number | null };
 }
 export interface Kit {
   lines: KitLine[];
@@ -37,31 +42,77 @@ export interface Kit {
 export function kitOf(before: System, after: System, shelf: readonly ShelfItem[]): Kit {
   const had = new Map(eachPart(before).map((placed) => [placed.part.id, placed]));
   const has = new Map(eachPart(after).map((placed) => [placed.part.id, placed]));
-  const lines: KitLine[] = [...modules(before, after, shelf)];
+  const lines: KitLine[] = moduleLines(before, after);
   let kept = 0;
   for (const placed of has.values()) {
     const old = had.get(placed.part.id);
     const stays = old && same(old.part, placed.part);
     if (stays) kept++;
-    if (stays || !isGoods(placed)) continue;
-    const another = !old || plateOf(old) !== plateOf(placed);
-    lines.push(another ? bought(placed, shelf) : { ...plain(placed), what: 'set' });
-    if (placed.kind === 'runs') lines.push(...fuses(placed, old?.kind === 'runs' ? old.part : undefined, shelf));
-    if (old?.kind === 'bank' && another) lines.push({ ...plain(old), what: 'out', quantity: blocks(old.part) });
+    if (stays) continue;
+    if (!old || !onlyFitted(placed, old)) lines.push(...linesOf(placed, old, before, after));
+    lines.push(...fittings(placed, old));
   }
   for (const placed of had.values())
-    if (!has.has(placed.part.id) && isGoods(placed)) lines.push({ ...plain(placed), what: 'out' });
-  const buys = lines.filter(({ what }) => what === 'buy');
+    if (!has.has(placed.part.id) && isGoods(placed)) lines.push({ ...plain(placed, before), what: 'out' });
+  lines.push(...lugLines(lines, after));
+  const priced = lines.map((line) => withPrice(line, shelf));
+  const buys = priced.filter(({ what }) => what === 'buy');
   const totals: Record<string, number> = {};
   for (const { price, currency } of buys)
     if (price !== null) totals[currency ?? ''] = (totals[currency ?? ''] ?? 0) + price;
-  return { lines, kept, outOf: had.size, totals, unpriced: buys.filter(({ price }) => price === null).length };
+  return {
+    lines: priced,
+    kept,
+    outOf: had.size,
+    totals,
+    unpriced: buys.filter(({ price }) => price === null).length,
+  };
 }
 
-const plain = ({ kind, part }: Placed): KitLine => ({
+/** Whether nothing changes but what is fetched and fitted, which has lines of its own. */
+function onlyFitted({ kind, part }: Placed, old: Placed): boolean {
+  const [was, is] = [flatFields(old.part), flatFields(part)];
+  const changed = [...new Set([...Object.keys(was), ...Object.keys(is)])].filter((path) => !same(was[path], is[path]));
+  return changed.length > 0 && changed.every((path) => isFitted(kind, path));
+}
+
+/** The lines of one part that is new or not as it was. */
+function linesOf(placed: Placed, old: Placed | undefined, before: System, after: System): KitLine[] {
+  if (!isGoods(placed)) return regrouped(placed, old, after);
+  const another = !old || plateOf(old) !== plateOf(placed);
+  if (placed.kind === 'bank')
+    return bankLines(placed.part, old?.kind === 'bank' ? old.part : null, another, {
+      now: plain(placed, after),
+      was: old ? plain(old, before) : null,
+    });
+  if (placed.kind === 'runs') {
+    const was = old?.kind === 'runs' ? old.part : undefined;
+    const cable = plain(placed, after);
+    const cut: KitLine[] = another
+      ? [{ ...cable, what: 'buy', quantity: cutTenths_m(placed.part), unit: 'm', detail: sizeWords(placed.part.size) }]
+      : [];
+    const fuses = fuseLines(placed.part, was, cable);
+    // What is neither cut nor fused anew was joined elsewhere, or its negative moved.
+    const moved = cut.length + fuses.length === 0 ? [{ ...cable, what: 'set' as const, detail: 'joined anew' }] : [];
+    return [...cut, ...fuses, ...moved];
+  }
+  const line = plain(placed, after);
+  if (!another) return [{ ...line, what: 'set', detail: SET_WORDS[placed.kind] ?? 'settings' }];
+  if (KINDS[placed.kind].goods === 'own') return [{ ...line, what: 'set', detail: 'as the customer brings it' }];
+  const out: KitLine[] = old ? [{ ...plain(old, before), id: `${placed.part.id}.out`, what: 'out' }] : [];
+  return [{ ...line, what: 'buy' }, ...out];
+}
+const SET_WORDS: Partial<Record<PartKind, string>> = {
+  loads: 'how it is used',
+  distribution: 'its circuits',
+  otherBanks: 'what joins it',
+  switches: 'where it sits',
+};
+
+const plain = ({ kind, part }: Placed, system: System): KitLine => ({
   id: part.id,
   kind,
-  label: labelOf(part) ?? part.id,
+  label: partTitle(system, part.id) ?? KINDS[kind].word,
   what: 'set',
   quantity: 1,
   unit: 'pc',
@@ -81,99 +132,18 @@ const plateOf = ({ kind, part }: Placed) =>
 /** What is made of others is counted by what it is made of: modules by their type. */
 const isGoods = ({ kind }: Placed) => KINDS[kind].goods !== 'parts';
 
-const blocks = ({ series, parallel }: Bank) => series * parallel;
-
-/** "4 x Pell Cell 12-100" is four of what the shelf knows as "Pell Cell 12-100". */
-const onShelf = (shelf: readonly ShelfItem[], kind: string, label: string) =>
-  shelf.find((item) => item.kind === kind && item.label === label.replace(/^\d+ x /, ''));
-
-function priced(line: KitLine, item: ShelfItem | undefined): KitLine {
+/** What the shelf has of a line's kind: by its words, a cable by its size, a fuse by its type and rating. */
+function withPrice(line: KitLine, shelf: readonly ShelfItem[]): KitLine {
+  if (line.what !== 'buy') return line;
+  const item = shelf.find(({ kind, label, body }) => {
+    if (line.fuse) return kind === 'fuse' && body.type === line.fuse.type && body.rating_A === line.fuse.rating_A;
+    if (line.unit === 'm') return kind === 'cable' && sizeWords(String(body.size)) === line.detail;
+    // "4 x Pell Cell 12-100" is four of what the shelf knows as "Pell Cell 12-100".
+    return kind === line.kind && label === line.label.replace(/^\d+ x /, '');
+  });
   return {
     ...line,
     price: item?.price === null || item?.price === undefined ? null : item.price * line.quantity,
     currency: item?.currency ?? null,
   };
-}
-
-function bought(placed: Placed, shelf: readonly ShelfItem[]): KitLine {
-  const { kind } = placed;
-  const base: KitLine = { ...plain(placed), what: 'buy' };
-  if (KINDS[kind].goods === 'own') return { ...base, what: 'set' };
-  if (kind === 'runs') {
-    const { size } = placed.part;
-    const metres = Math.ceil(toCut_m(placed.part) * 10) / 10;
-    const item = shelf.find(({ kind: of, body }) => of === 'cable' && body.size === size);
-    return priced({ ...base, quantity: metres, unit: 'm', detail: sizeWords(size) }, item);
-  }
-  if (kind === 'bank') {
-    const { series, parallel, block } = placed.part;
-    const count = blocks(placed.part);
-    const each = block?.mass_kg;
-    return priced(
-      {
-        ...base,
-        quantity: count,
-        detail: `${series} in series, ${parallel} in parallel`,
-        mass_kg: each ? each * count : null,
-      },
-      onShelf(shelf, kind, base.label),
-    );
-  }
-  return priced(base, onShelf(shelf, kind, base.label));
-}
-
-/** A fuse that is new or another than before. */
-function fuses(
-  placed: Extract<Placed, { kind: 'runs' }>,
-  old: Run | undefined,
-  shelf: readonly ShelfItem[],
-): KitLine[] {
-  const { part: run } = placed;
-  return ([run.protection, run.farProtection] as const).flatMap((device, i) => {
-    const was = i === 0 ? old?.protection : old?.farProtection;
-    if (!device?.type || device.type === 'none') return [];
-    if (was?.type === device.type && was.rating_A === device.rating_A) return [];
-    const item = shelf.find(
-      ({ kind, body }) => kind === 'fuse' && body.type === device.type && body.rating_A === device.rating_A,
-    );
-    const detail = `${device.type} ${device.rating_A ?? '?'} A`;
-    const line: KitLine = {
-      ...plain(placed),
-      id: `${run.id}.fuse${i}`,
-      label: `Fuse, ${run.label ?? run.id}`,
-      what: 'buy',
-      detail,
-    };
-    return [priced(line, item)];
-  });
-}
-
-/** Modules by type: more of them to buy, fewer to take down. */
-function modules(before: System, after: System, shelf: readonly ShelfItem[]): KitLine[] {
-  const count = ({ arrays }: System) => {
-    const counts = new Map<string, number>();
-    for (const type of (arrays ?? []).flatMap(({ strings }) => strings.flat()))
-      counts.set(type, (counts.get(type) ?? 0) + 1);
-    return counts;
-  };
-  const was = count(before);
-  const is = count(after);
-  return [...new Set([...was.keys(), ...is.keys()])].flatMap((id) => {
-    const more = (is.get(id) ?? 0) - (was.get(id) ?? 0);
-    if (more === 0) return [];
-    const type = [...(after.moduleTypes ?? []), ...(before.moduleTypes ?? [])].find((one) => one.id === id);
-    const line: KitLine = {
-      id,
-      kind: 'moduleTypes',
-      label: type?.label ?? id,
-      what: more > 0 ? 'buy' : 'out',
-      quantity: Math.abs(more),
-      unit: 'pc',
-      detail: null,
-      price: null,
-      currency: null,
-      mass_kg: type?.mass_kg ? type.mass_kg * Math.abs(more) : null,
-    };
-    return [more > 0 ? priced(line, onShelf(shelf, 'moduleTypes', line.label)) : line];
-  });
 }

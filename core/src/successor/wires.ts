@@ -2,7 +2,7 @@ import { hasCharger } from '../bank/charging';
 import { design_A } from '../power/design';
 import { FUSES_A, ratingsSold, SOLD_V } from '../conductors/fuses';
 import { networkOf, touches } from '../conductors/network';
-import { area_mm2, AWG_SIZES, METRIC_SIZES, sizeWords, toCut_m } from '../conductors/sizes';
+import { area_mm2, AWG_SIZES, METRIC_SIZES, sizeWords, cutTenths_m } from '../conductors/sizes';
 import { figure } from '../ledger/figures';
 import type { Finding } from '../rules/finding';
 import { sentenceOf } from '../rules/check';
@@ -78,7 +78,7 @@ export function cableSpec(bench: Bench<'runs'>): SpecLine[] {
       why: ['finely stranded, tinned where it is damp; clad aluminium looks the same and carries less'],
     }),
     eyes(
-      `${figure(up(toCut_m(run), 0.1))} m in all: there and back, and a tenth more`,
+      `${figure(cutTenths_m(run))} m in all: there and back, and a tenth more`,
       `${figure(run.length_m)} m one way${(run.perPole ?? 1) > 1 ? `, ${run.perPole} a pole, equal within 1 %` : ''}`,
     ),
     eyes(
