@@ -147,11 +147,12 @@ const VERBS: Record<string, Verb> = {
     usage: 'lantern interim FILE [--proposal ID]',
     flags: ['proposal'],
     run([path], { proposal }, warn) {
-      const { limits, off, left, cured } = interim(modelOf(load(path, warn), proposal));
+      const { limits, off, findOut, left, cured } = interim(modelOf(load(path, warn), proposal));
       const named = ({ rule, subject, quantity }: Finding) => ({ rule, subject, quantity });
       return {
         limits,
         off,
+        findOut: findOut.map(({ finding, text, fields }) => ({ ...named(finding), text, fields })),
         left: left.map(({ finding, text }) => ({ ...named(finding), text })),
         cured: cured.map(named),
       };

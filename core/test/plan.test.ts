@@ -20,6 +20,7 @@ import {
   inverseOf,
   kitOf,
   layouts,
+  modelOf,
   payback_y,
   raiseVoltage,
   rebase,
@@ -34,6 +35,7 @@ import {
   type System,
 } from '../src/index';
 import { open, SITES } from './open';
+import { CABIN } from './sound-sites';
 
 /** Absent and null both mean unknown; an empty list is no list. */
 const plain = (system: System) =>
@@ -343,6 +345,51 @@ describe('until parts arrive', () => {
         .map(({ surge_W, power_W, type }) => (surge_W ?? power_W * (factor[type ?? ''] ?? 1)) - power_W),
     );
   };
+  test('a cable without the right fuse is dead only where it is parted, or behind an isolator at its source', () => {
+    const { off } = interim(open(seal));
+    expect(off.find(({ id }) => id === 'inv')?.how).toBe('part Bank to inverter at the bank and cap it');
+    expect(off.find(({ id }) => id === 'cc')?.how).toBe(
+      'panels off first; then part Controller to bank at the bank and cap it',
+    );
+    const isolated = open(seal, (file: { system: { switches: object[]; runs: { id: string; from: string }[] } }) => {
+      const run = file.system.runs.find(({ id }) => id === 'r-inv')!;
+      const end = run.from === 'inv' ? 'to' : 'from';
+      file.system.switches = [
+        {
+          id: 's',
+          label: 'Red key',
+          kind: 'isolator',
+          runId: 'r-inv',
+          end,
+          rating_A: 300,
+          voltage_V: 48,
+          dcRated: true,
+        },
+      ];
+    });
+    expect(interim(isolated).off.find(({ id }) => id === 'inv')?.how).toBe('open Red key at the bank and lock it');
+  });
+  test('what is over only by a guess is found out, and nothing is switched off for it', () => {
+    // 2 AWG where somebody thought he saw 4: the cable to the inverter of a sound cabin.
+    const guessed = (grade: 'assumed' | 'measured') => {
+      const model = modelOf({
+        ...CABIN,
+        evidence: { 'r-inv.size': { grade, low: '16mm2', high: '50mm2' } },
+      });
+      return interim(
+        withSystem(
+          model,
+          applyChanges(model.system, { changes: [{ op: 'set', at: 'runs', id: 'r-inv', value: { size: '16mm2' } }] }),
+        ),
+      );
+    };
+    const guess = guessed('assumed');
+    expect(guess.off).toEqual([]);
+    expect(guess.findOut.map(({ fields }) => fields)).toContainEqual(['r-inv.size']);
+    const measured = guessed('measured');
+    expect(measured.findOut).toEqual([]);
+    expect(measured.off.map(({ id }) => id)).toContain('inv');
+  });
   test('charging in the cold is turned down until the cells take it', () => {
     const { limits } = interim(open(harbour));
     expect(limits.filter(({ kind }) => kind === 'charge')).toHaveLength(1);

@@ -1,6 +1,7 @@
 import { keyOf, sentenceOf } from '@true-lantern/core';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
+import { pathName } from '../data/reading';
 import { Mark, Marked } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { pretty } from '../kit/units';
@@ -27,7 +28,7 @@ export function InterimScreen() {
         {data ? (
           <>
             <T look="lead">
-              {data.limits.length + data.off.length + data.left.length === 0
+              {data.limits.length + data.off.length + data.findOut.length + data.left.length === 0
                 ? 'Nothing here needs a limit.'
                 : data.left.length === 0
                   ? 'Kept to these, nothing dangerous or damaging is over.'
@@ -44,12 +45,13 @@ export function InterimScreen() {
             ) : null}
             {data.off.length > 0 ? (
               <Section title="Off until mended">
-                {data.off.map(({ id, why }) => (
+                {data.off.map(({ id, how, why }) => (
                   <View key={id} className="flex-row items-center gap-3 border-b border-rule py-3">
                     <Mark verdict="over" />
                     <View className="min-w-0 flex-1">
                       <T look="head">{nameIn(site.model, id)}</T>
-                      <T>{pretty(why)}</T>
+                      <T>{pretty(`${how.charAt(0).toUpperCase()}${how.slice(1)}.`)}</T>
+                      <T look="fact">{pretty(why)}</T>
                     </View>
                   </View>
                 ))}
@@ -61,6 +63,15 @@ export function InterimScreen() {
                   <T key={text} className="border-b border-rule py-2">
                     {pretty(text)}
                   </T>
+                ))}
+              </Section>
+            ) : null}
+            {data.findOut.length > 0 ? (
+              <Section title="Find out first: over by a table or a guess">
+                {data.findOut.map(({ finding, text, fields }) => (
+                  <Marked key={keyOf(finding)} verdict="unknown" className="border-b border-rule py-3">
+                    {`${pretty(text)} Read: ${fields.map((field) => pathName(site, field)).join(', ')}.`}
+                  </Marked>
                 ))}
               </Section>
             ) : null}

@@ -2,14 +2,21 @@ import { cellsInSeries } from '../bank/bank';
 import { chargingDevices, type ChargingDevice } from '../bank/charging';
 import { CHEMISTRY } from '../chemistry/chemistry';
 import { derating, loadsOf, running_W, surge_W, unit_W } from '../power/loads';
+import { networkOf } from '../conductors/network';
+import { flips } from '../flips/flips';
 import { check, sentenceOf } from '../rules/check';
+import { partName, runName } from '../rules/names';
+import { harmed } from '../rules/worse';
+import { splitPath } from '../system/evidence';
+import { memberAt } from '../system/members';
+import { partById } from '../system/parts';
 import { figure } from '../ledger/figures';
 import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
 import { RULES, ruleOf } from '../rules/index';
 import { createLedger } from '../ledger/ledger';
 import type { Rule } from '../rules/rule';
-import { CHARGER_A } from '../rules/sold';
-import { lastHolding } from '../numeric/roots';
+import { canLimit } from '../rules/cure-bank';
+import { largestWhole, lastHolding } from '../numeric/roots';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change, Inverter, Load, Settings, System } from '../system/schema';
@@ -18,8 +25,10 @@ import { takenOut } from '../system/taken-out';
 /** Until parts arrive: limits under which the system as found may run, found by search and judged by the same rules. */
 export interface Interim {
   limits: InterimLimit[];
-  /** Parts that stay off until they are mended, with the reason. */
-  off: { id: string; why: string }[];
+  /** Parts that stay off until they are mended, what makes them dead, and the reason. */
+  off: { id: string; how: string; why: string }[];
+  /** Over only by a table's value or a guess: found out first, and nothing is switched off for it. */
+  findOut: { finding: Finding; text: string; fields: string[] }[];
   /** What no limit cures: as sentences, worst first. */
   left: { finding: Finding; text: string }[];
   cured: Finding[];
@@ -64,27 +73,36 @@ export function interim(given: Model): Interim {
   take(lessCharge(now));
   for (const inverter of now.system.inverters ?? []) take(lessLoad(now, inverter));
 
-  // What no limit cures goes off, part by part, as long as that helps.
+  const guesses = guessedOver(now);
+  // What no limit cures goes off, part by part, as long as that helps; never for what is only a guess.
   const off: Interim['off'] = [];
   for (let round = 0; round < MOST_OFF; round++) {
-    const worst = overOf(check(now)).filter(hurts).sort(worstFirst);
+    const before = check(now);
+    const worst = overOf(before)
+      .filter((finding) => hurts(finding) && !guesses.has(keyOf(finding)))
+      .sort(worstFirst);
     const next = worst
       .flatMap((finding) => offPart(now.system, finding.subject).map((id) => ({ id, finding })))
       .find(({ id, finding }) => {
-        const without = withSystem(now, mergeChanges(now.system, removal(now.system, id)));
-        return !check(without).some((one) => keyOf(one) === keyOf(finding) && hurts(one));
+        const after = check(withSystem(now, mergeChanges(now.system, removal(now.system, id))));
+        return !after.some((one) => keyOf(one) === keyOf(finding) && hurts(one)) && !harmed(before, after).some(hurts);
       });
     if (!next) break;
-    off.push({ id: next.id, why: sentenceOf(now, next.finding) });
+    off.push({ id: next.id, how: deadBy(now, next.id, next.finding), why: sentenceOf(now, next.finding) });
     take({ limits: [], changes: removal(now.system, next.id) });
   }
   const gone = new Set(off.map(({ id }) => id));
   const after = check(now);
-  const left = after.filter(hurts).sort(worstFirst);
-  const still = new Set(left.map(keyOf));
+  const over = after.filter(hurts).sort(worstFirst);
+  const left = over.filter((finding) => !guesses.has(keyOf(finding)));
+  const still = new Set(over.map(keyOf));
   return {
     limits: limits.map((limit) => ({ ...limit, whenBack: gone.has(limit.id) })),
     off,
+    findOut: over.flatMap((finding) => {
+      const fields = guesses.get(keyOf(finding));
+      return fields ? [{ finding, text: sentenceOf(now, finding), fields }] : [];
+    }),
     left: left.map((finding) => ({ finding, text: sentenceOf(now, finding) })),
     cured: before.filter((finding) => hurts(finding) && !still.has(keyOf(finding))).sort(worstFirst),
     changes,
@@ -93,6 +111,44 @@ export function interim(given: Model): Interim {
 }
 
 const MOST_OFF = 24;
+
+/** What is over as long as a table's value or somebody's assumption stands, with the fields that decide it. */
+function guessedOver(model: Model): Map<string, string[]> {
+  const guesses = new Map<string, string[]>();
+  for (const { field, findings } of flips(model)) {
+    const grade = model.evidence?.[field]?.grade;
+    const path = splitPath(field, (id) => partById(model.system, id) !== undefined);
+    const part = path && partById(model.system, path.partId)?.part;
+    const byTable = part && TABLED.test(field) && memberAt(part, path.field) === undefined;
+    if (grade !== 'assumed' && !byTable) continue;
+    for (const flipped of findings)
+      if (flipped.from === 'over') {
+        const key = keyOf(flipped);
+        guesses.set(key, [...(guesses.get(key) ?? []), field]);
+      }
+  }
+  return guesses;
+}
+/** What is taken from a table by chemistry or type where nobody read it. */
+const TABLED = /(internal_mohm|interrupt_A)$/;
+
+/** What really makes a part dead: the light off an array, a device switched off, a cable parted where it is fed. */
+function deadBy({ system }: Model, id: string, { rule, subject }: Finding): string {
+  if ((system.arrays ?? []).some((array) => array.id === id)) return 'cover the modules, or open their isolator';
+  const run = system.runs?.find((one) => one.id === subject);
+  // A cable without the right fuse stays live to its end, whatever is switched off there.
+  if (!run || !ruleOf(rule).bearsOn.includes('fuse') || ruleOf(rule).bearsOn.includes('load')) return 'switch it off';
+  const source = networkOf(system).sourceEnd(run);
+  const isolator = (system.switches ?? []).find(
+    ({ runId, kind, end }) => runId === run.id && kind !== 'plug' && end && run[end] === source,
+  );
+  const at = source === system.bank?.id ? 'at the bank' : 'where it is fed';
+  // A controller that loses its battery in the sun can rise to the volts of its array.
+  const first = run.kind === 'controller-battery' ? 'panels off first; then ' : '';
+  return isolator
+    ? `${first}open ${partName({ system }, isolator.id)} ${at} and lock it`
+    : `${first}part ${runName(system, run)} ${at} and cap it`;
+}
 
 /** Keys of what hurts among some rules. */
 const hurting = (model: Model, some?: readonly Rule<unknown>[]) => new Set(check(model, some).filter(hurts).map(keyOf));
@@ -180,10 +236,11 @@ function lessCharge(model: Model): { limits: InterimLimit[]; changes: Change[] }
     // The one source that cures it by giving up least; where none does alone, the largest goes off and the rest is asked.
     const single = open
       .flatMap((source) => {
-        const amps = [...CHARGER_A, 0]
-          .filter((size) => size < source.rating_A)
-          .sort((a, b) => b - a)
-          .find((size) => hurt([held(source, size)]) === 0);
+        // To the ampere where it can be set; what has no such setting is on or off.
+        const cures = (amps: number) => hurt([held(source, amps)]) === 0;
+        const most = Math.ceil(source.rating_A) - 1;
+        const found = canLimit(source) && most >= 1 && cures(1) ? (largestWhole(cures, 1, most) ?? most) : null;
+        const amps = found ?? (cures(0) ? 0 : undefined);
         return amps === undefined ? [] : [{ source, amps, lost: source.rating_A - amps }];
       })
       .sort((a, b) => a.lost - b.lost)[0];
