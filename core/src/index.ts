@@ -71,6 +71,8 @@ export { underShade, type ShadeAnswer, type ShadeQuestion } from './pv/shade';
 export { sharing } from './bank/resistance';
 export { createLedger } from './ledger/ledger';
 export { cellsInSeries } from './bank/bank';
+export { chargeOfRest, type ChargeState, type RestReading } from './chemistry/rest';
+export { bankFigures, runHours, type BankFigures, type RunHours } from './power/run-hours';
 export { afterwards, canConvert, convert, optionOfCount, type Conversion, type ConversionOption } from './plan/convert';
 export { fit, boxOf, CLEARANCE_MM, HAND_MM, type Box, type Fit, type Place } from './proposal/fit';
 export { wholeConversion, type ConversionStep, type WholeConversion } from './plan/whole';
@@ -103,6 +105,7 @@ export {
   type Candidate as SuccessorCandidate,
   type Swap,
 } from './successor/swap';
+export { cabledChanges, isCabled } from './successor/join';
 export { judgeLine, type LineVerdict, type SpecLine } from './successor/line';
 export { interim, type Interim, type InterimLimit } from './plan/interim';
 export { canRaise, raiseVoltage, voltageFor, VOLTAGES, type VoltageChange } from './plan/voltage';

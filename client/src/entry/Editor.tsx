@@ -7,12 +7,12 @@ import { useUnits, type Units } from '../data/units';
 import { Button, Chip, HeavyRule } from '../kit/controls';
 import { useKeys } from '../kit/keys';
 import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
-import { shownUnit } from '../kit/number-entry';
+import { shownUnit, type BatteryContext } from '../kit/number-entry';
 import { ear, listen } from '../kit/spoken';
 import { Heading, T } from '../kit/text';
 import { inUnits, sizeText, unitText } from '../kit/units';
 import { Choice } from './Choice';
-import { draftOf, evidenceOf, previewOf } from './draft';
+import { batteryOf, draftOf, evidenceOf, previewOf } from './draft';
 import { VerdictChange } from './VerdictChange';
 import { storedValue } from './values';
 
@@ -26,6 +26,8 @@ interface EntryProps {
   onDone(): void;
   /** What "can't read it" does where the field was empty already. */
   onSkip?: () => void;
+  /** The site is for choosing among its parts only: what is typed is judged elsewhere. */
+  quiet?: boolean;
   /** One answer of a few counts at the first tap, without Save. */
   atOnce?: boolean;
 }
@@ -56,17 +58,18 @@ export function Editor(props: EntryProps) {
 }
 
 /** One field in reach of a thumb: its value, what it rests on, and what the verdicts become before it is let go. */
-export function Entry({ site, row, spec, onSave, onDone, onSkip, atOnce = false }: EntryProps) {
+export function Entry({ site, row, spec, onSave, onDone, onSkip, quiet = false, atOnce = false }: EntryProps) {
   const units = useUnits();
   const before = storedValue(row, spec.path);
   const [entry, setEntry] = useState('');
   const [picked, setPicked] = useState<unknown>(undefined);
   const [grade, setGrade] = useState<Grade | null>(row.evidence[spec.path]?.grade ?? null);
-  const draft = draftOf(spec, entry, picked, before, units);
+  const battery = batteryOf(site, row);
+  const draft = draftOf(spec, entry, picked, before, units, battery);
   const value = 'value' in draft ? draft.value : undefined;
   const preview = useMemo(
-    () => (value === undefined || !site ? null : previewOf(site, row, spec.path, value)),
-    [site, row, spec.path, value],
+    () => (value === undefined || !site || quiet ? null : previewOf(site, row, spec.path, value)),
+    [site, quiet, row, spec.path, value],
   );
   const { spread, range, toggle, moved } = useSpread(spec, value, row.evidence[spec.path]);
   const trouble = 'trouble' in draft ? draft.trouble : (preview?.trouble ?? null);
@@ -143,7 +146,9 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, atOnce = false 
         <VerdictChange before={site} after={preview.site} partId={String(row.body.id ?? row.kind)} />
       ) : null}
       {spec.kind === 'size' ? <CommonSizes entry={entry} onPick={setEntry} /> : null}
-      {typed ? <NumberPad onKey={type} more={['~', '..', ...unitKeys(spec, units)]} /> : null}
+      {typed ? (
+        <NumberPad onKey={type} more={['~', '..', ...unitKeys(spec, units), ...batteryKeys(spec, battery)]} />
+      ) : null}
       {site ? <DesignEstimate site={site} path={row.kind === 'site' ? spec.path : ''} onTake={takeEstimate} /> : null}
       {typed && ear() ? <SayIt onNumber={setEntry} /> : null}
       {spec.path.startsWith('observations.') ? null : (
@@ -221,6 +226,13 @@ function unitKeys(spec: FieldSpec, units: Units): string[] {
   if (spec.unit === 'mm') return ['mm', 'cm', 'in'];
   if (spec.unit === 'kg') return ['kg', 'lb'];
   return spec.unit === 'degC' ? ['degC', 'degF'] : [];
+}
+
+/** What amperes and ampere-hours may be written by, where the battery is known. */
+function batteryKeys({ unit, kind }: FieldSpec, battery: BatteryContext | null): string[] {
+  if (kind !== 'number' || !battery) return [];
+  if (unit === 'A' && battery.ah) return ['C/'];
+  return unit === 'Ah' && battery.volts ? ['Wh'] : [];
 }
 
 const SIZES = {

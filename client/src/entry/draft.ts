@@ -12,15 +12,24 @@ import {
 import type { FieldSpec } from '../data/fields';
 import { openSite, type OpenSite } from '../data/site';
 import type { Units } from '../data/units';
-import { readRange, readSizeRange, type Ranged } from '../kit/number-entry';
+import { readByBattery, readRange, readSizeRange, type BatteryContext, type Ranged } from '../kit/number-entry';
 
 /** What has been entered: a value to store with the ends of what it may be, or why it cannot be. */
 export type Draft = Partial<Ranged<unknown>> & ({ value: unknown } | { trouble: string });
 
 /** What the entry amounts to so far. */
-export function draftOf(spec: FieldSpec, entry: string, picked: unknown, before: unknown, units: Units): Draft {
+export function draftOf(
+  spec: FieldSpec,
+  entry: string,
+  picked: unknown,
+  before: unknown,
+  units: Units,
+  battery: BatteryContext | null = null,
+): Draft {
   if (spec.kind === 'number' || spec.kind === 'size') {
     if (entry === '') return { value: before };
+    const byBattery = battery && spec.kind === 'number' ? readByBattery(entry, spec.unit ?? '', battery) : undefined;
+    if (byBattery !== undefined) return { value: byBattery };
     const read = spec.kind === 'size' ? readSizeRange(entry, units.size) : readRange(entry, spec.unit, units);
     if (read) return read;
     return { trouble: spec.kind === 'size' ? 'A size like 16 mm\u00b2, 10 AWG or 2/0 AWG.' : 'Not a number yet.' };
@@ -34,6 +43,15 @@ export function draftOf(spec: FieldSpec, entry: string, picked: unknown, before:
   }
   if (spec.kind === 'climate' && picked === null) return { trouble: 'Twelve figures are needed, one a month.' };
   return { value: picked };
+}
+
+/** The battery that a field's amperes and ampere-hours are counted by: a block on the bank itself, else the whole bank. */
+export function batteryOf(site: OpenSite | null, row: PartRow): BatteryContext | null {
+  const number = (value: unknown) => (typeof value === 'number' && value > 0 ? value : null);
+  if (row.kind === 'bank') return { volts: number(row.body.block_V), ah: number(row.body.blockCapacity_Ah) };
+  const bank = site?.model.system.bank;
+  if (!bank || (row.kind !== 'chargers' && row.kind !== 'controllers' && row.kind !== 'inverters')) return null;
+  return { volts: bank.block_V * bank.series, ah: bank.blockCapacity_Ah * bank.parallel };
 }
 
 export interface Preview {

@@ -9,19 +9,29 @@ interface UseEditor {
   row: PartRow;
   specs: readonly FieldSpec[];
   onSave(set: Record<string, unknown>): void;
+  /** As in the editor: nothing is judged against the site. */
+  quiet?: boolean;
   /** The field that is open from the start. */
   first?: string | null;
 }
 
 /** One field of a list open at a time: what opens it, and the editor to lay over the screen. */
-export function useEditor({ site, row, specs, onSave, first = null }: UseEditor): {
+export function useEditor({ site, row, specs, onSave, quiet = false, first = null }: UseEditor): {
   open(path: string): void;
   editor: ReactNode;
 } {
   const [path, setPath] = useState(first);
   const spec = specs.find((candidate) => candidate.path === path);
   const editor = spec ? (
-    <Editor key={spec.path} site={site} row={row} spec={spec} onSave={onSave} onDone={() => setPath(null)} />
+    <Editor
+      key={spec.path}
+      site={site}
+      quiet={quiet}
+      row={row}
+      spec={spec}
+      onSave={onSave}
+      onDone={() => setPath(null)}
+    />
   ) : null;
   return { open: setPath, editor };
 }

@@ -57,6 +57,29 @@ function toStored(value: number, written: string, unit: string): number | undefi
   return factor === undefined ? undefined : value * factor;
 }
 
+/** What a battery is, for amperes and ampere-hours that are written by it: "C/3", "1280 Wh". */
+export interface BatteryContext {
+  /** Volts and ampere-hours of what the field speaks of. */
+  volts: number | null;
+  ah: number | null;
+}
+
+/** "C/3" or "0.5C" as amperes, "1280 Wh" as ampere-hours, "100 Ah" as watt-hours; undefined where it is none of these. */
+export function readByBattery(text: string, unit: string, { volts, ah }: BatteryContext): number | undefined {
+  const entry = text.trim().toLowerCase().replace(',', '.');
+  if (unit === 'A' && ah) {
+    const over = /^c\s*\/\s*(\d+\.?\d*)$/.exec(entry);
+    if (over && Number(over[1]) > 0) return tidy(ah / Number(over[1]));
+    const times = /^(\d*\.?\d+)\s*c$/.exec(entry);
+    if (times) return tidy(ah * Number(times[1]));
+  }
+  const energy = /^(\d*\.?\d+)\s*(k?)wh$/.exec(entry);
+  if (unit === 'Ah' && volts && energy) return tidy((Number(energy[1]) * (energy[2] ? 1000 : 1)) / volts);
+  const charge = /^(\d*\.?\d+)\s*ah$/.exec(entry);
+  if (unit === 'Wh' && volts && charge) return tidy(Number(charge[1]) * volts);
+  return undefined;
+}
+
 /** A number with its unit as typed - "12 ft 6 in", "75 F", "1.2 kW", "3/8" - in the stored unit. As `readEntry`. */
 export function readQuantity(text: string, unit = '', units: Units = METRIC): number | null | undefined {
   const entry = text

@@ -45,6 +45,19 @@ const WHAT_IFS: WhatIf[] = [
     when: () => true,
   },
   { path: 'source', label: 'Add a charging source', says: 'a charger, a generator, an inlet', when: () => true },
+  { path: 'inverter', label: 'Add an inverter', says: 'with the cable and the fuse that it wants', when: () => true },
+  {
+    path: 'device',
+    label: 'Add another part',
+    says: 'a converter, a board, a switch, a shunt, a cable',
+    when: () => true,
+  },
+  {
+    path: 'change',
+    label: 'Change something',
+    says: 'one string more, a module off, a fuse moved, a setting, another size',
+    when: () => true,
+  },
   {
     path: 'cable',
     label: 'A cable up a size',

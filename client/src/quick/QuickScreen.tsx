@@ -21,6 +21,7 @@ import { Button, Chip } from '../kit/controls';
 import { FindingDetail } from '../kit/finding-detail';
 import { Page } from '../kit/page';
 import { T } from '../kit/text';
+import { pretty } from '../kit/units';
 import { QUICK, type QuickQuestion } from './questions';
 
 /** A figure before there is a site, by the same rules; one tap makes a site of it. */
@@ -85,7 +86,9 @@ const startRow = ({ fields }: QuickQuestion): PartRow => ({
 
 function Asked({ question, row, onOpen }: { question: QuickQuestion; row: PartRow; onOpen(path: string): void }) {
   const mayWrite = useMayWrite();
-  const lacking = question.fields.filter(({ path }) => path !== 'fuse' && storedValue(row, path) === null);
+  const lacking = question.fields.filter(
+    ({ path }) => path !== 'fuse' && !question.optional?.includes(path) && storedValue(row, path) === null,
+  );
   const answer = useMemo(() => answerOf(question, row), [question, row]);
   return (
     <View>
@@ -104,6 +107,11 @@ function Asked({ question, row, onOpen }: { question: QuickQuestion; row: PartRo
         </T>
       ) : (
         <View className="px-[18px]" testID="quick-answer">
+          {answer.says.map((text, i) => (
+            <T key={text} look={i === 0 ? 'lead' : 'base'} className="py-1">
+              {pretty(text)}
+            </T>
+          ))}
           {answer.findings.map((finding) => (
             <View key={finding.rule} className="border-b border-rule py-2">
               <FindingDetail finding={finding} model={answer.model} nameOf={(path) => path} />
@@ -123,13 +131,14 @@ function Asked({ question, row, onOpen }: { question: QuickQuestion; row: PartRo
   );
 }
 
-type Answer = { findings: Finding[]; model: Model; file: SystemFile } | { trouble: string };
+type Answer = { findings: Finding[]; says: string[]; model: Model; file: SystemFile } | { trouble: string };
 
 function answerOf(question: QuickQuestion, row: PartRow): Answer {
   try {
     const { file } = checkSystemFile(question.file((path) => storedValue(row, path) as never));
     const model = modelOf(file);
-    return { file, model, findings: check(model).filter(({ rule }) => question.rules.includes(rule)) };
+    const says = question.says?.((path) => storedValue(row, path) as never) ?? [];
+    return { file, model, says, findings: check(model).filter(({ rule }) => question.rules.includes(rule)) };
   } catch (error) {
     if (!(error instanceof FaultError)) throw error;
     return { trouble: `That cannot be: ${error.faults[0]?.message ?? ''}.` };

@@ -1,15 +1,27 @@
-import { CHEMISTRIES, type SystemFile } from '@true-lantern/core';
+import {
+  CHEMISTRIES,
+  chargeOfRest,
+  figure,
+  modelOf,
+  runHours,
+  type Chemistry,
+  type SystemFile,
+} from '@true-lantern/core';
 import type { FieldSpec } from '../data/fields';
 
 /** A check without a site: a handful of numbers, the same rules. */
 export interface QuickQuestion {
-  id: 'cold' | 'cable' | 'sag';
+  id: 'cold' | 'cable' | 'sag' | 'controller' | 'rest';
   title: string;
   fields: (FieldSpec & { start?: unknown })[];
   /** The smallest system that these numbers make. */
   file(value: (path: string) => never): SystemFile;
   /** The rules that answer it. */
   rules: readonly string[];
+  /** What is answered without a verdict, in sentences: the first is the one to read. */
+  says?(value: (path: string) => never): string[];
+  /** Fields that may stay empty. */
+  optional?: readonly string[];
 }
 
 const n = (
@@ -164,4 +176,132 @@ export const QUICK: readonly QuickQuestion[] = [
       );
     },
   },
+  {
+    id: 'controller',
+    title: 'Controller',
+    fields: [
+      n('watts', 'Modules together', 'W'),
+      n('volts', 'System voltage', 'V', 12),
+      n('amps', 'Controller', 'A', undefined, 'its output; empty where one is still to be chosen'),
+    ],
+    optional: ['amps'],
+    rules: ['pv.output-current'],
+    says(value) {
+      const [watts, volts, amps]: (number | null)[] = [value('watts'), value('volts'), value('amps')];
+      const push = (watts ?? 0) / (volts ?? 1);
+      const of = (school: string, wanted: number) => {
+        const size = OUTPUT_SIZES.find((each) => each >= wanted / TIGHT - 1e-9);
+        const there = amps ? `; ${figure(amps)} A ${amps >= wanted - 1e-9 ? 'is enough' : 'is too little'}` : '';
+        return `${school}: ${figure(wanted, 3)} A${size ? `, a controller of ${size} A` : ', more than one controller'}${there}.`;
+      };
+      return [
+        `${figure(watts ?? 0)} W / ${figure(volts ?? 0)} V = ${figure(push, 3)} A.`,
+        of('Plain', push),
+        of('With a margin of a quarter', MARGIN * push),
+        `Where clipping is allowed: ${figure(CLIP * push, 3)} A is what the array mostly gives; only where the controller limits its own output.`,
+      ];
+    },
+    file(value) {
+      const [watts, volts]: number[] = [value('watts'), value('volts')];
+      const amps: number | null = value('amps');
+      const push = (watts ?? 0) / (volts ?? 1);
+      return base(
+        {
+          nominal_V: volts ?? 0,
+          moduleTypes: [{ id: 'module', pmax_W: watts ?? 0, ...PLATE }],
+          arrays: [{ id: 'array', strings: [['module']], controllerId: 'controller' }],
+          controllers: [
+            {
+              id: 'controller',
+              type: 'mppt',
+              maxOutput_A: amps ?? OUTPUT_SIZES.find((each) => each >= push / TIGHT) ?? 120,
+            },
+          ],
+        },
+        [
+          'module.voc_V',
+          'module.isc_A',
+          'module.imp_A',
+          'module.vmp_V',
+          'controller.type',
+          ...(amps ? [] : ['controller.maxOutput_A']),
+        ],
+      );
+    },
+  },
+  {
+    id: 'rest',
+    title: 'Rest and run',
+    fields: [
+      { path: 'chemistry', label: 'Chemistry', kind: 'choice', choices: CHEMISTRIES },
+      n('volts', 'Bank', 'V', 12, 'its label: 12, 24 or 48'),
+      n('ah', 'Capacity of the bank', 'Ah'),
+      n('rest', 'Rest volts', 'V', undefined, 'at the posts, nothing charging and nothing drawn'),
+      n('rested', 'Rested for', 'h', undefined, '4 h at the least; after a charge 12 h'),
+      n('cell', 'At the cells', 'degC', 20),
+      n('watts', 'A load', 'W', undefined, 'to be told how long it runs'),
+    ],
+    optional: ['rested', 'watts'],
+    rules: [],
+    says(value) {
+      const chemistry: Chemistry = value('chemistry');
+      const [volts, rest, rested_h, cell_C, watts]: (number | null)[] = [
+        value('volts'),
+        value('rest'),
+        value('rested'),
+        value('cell'),
+        value('watts'),
+      ];
+      const model = modelOf(this.file(value));
+      const cells = Math.round(
+        (volts ?? 0) / CELL_V[chemistry === 'lfp' ? 'lfp' : chemistry === 'nmc' ? 'nmc' : 'lead'],
+      );
+      const state = chargeOfRest({ chemistry, cells, volts: rest ?? 0, rested_h, cell_C });
+      if (!state) return ['These volts are no such bank\u2019s: look at the label and the meter again.'];
+      const pct = (share: number) => Math.round(100 * share);
+      const band = `${pct(state.low)} to ${pct(state.high)} % full`;
+      const hours = (from: number) => (watts ? runHours(model, watts, { ac: false, from }).hours : null);
+      const [least, most] = [hours(state.low), hours(state.high)];
+      return [
+        state.best === null ? `${band}: no nearer by volts.` : `About ${pct(state.best)} %; ${band}.`,
+        ...(least !== null && most !== null
+          ? [`${figure(watts ?? 0)} W runs ${figure(least, 2)} to ${figure(most, 2)} h to the usual depth.`]
+          : []),
+        ...state.notes.map((note) => `${note.charAt(0).toUpperCase()}${note.slice(1)}.`),
+      ];
+    },
+    file(value) {
+      const [volts, ah, cell]: (number | null)[] = [value('volts'), value('ah'), value('cell')];
+      const chemistry: Chemistry = value('chemistry');
+      const step = chemistry === 'lfp' ? 12.8 : 12;
+      const nominal = volts ?? 12;
+      const block_V = chemistry === 'nmc' ? 3.7 : step;
+      const series = chemistry === 'nmc' ? Math.round(nominal / 3.7) : Math.round(nominal / 12);
+      return base(
+        {
+          nominal_V: nominal,
+          bank: {
+            id: 'bank',
+            chemistry,
+            block_V,
+            blockCapacity_Ah: ah ?? 0,
+            series: Math.max(1, series),
+            parallel: 1,
+            place: { min_C: cell ?? 20 },
+          },
+        },
+        ['bank.block_V', 'bank.series', 'bank.parallel', 'bank.place.min_C'],
+      );
+    },
+  },
 ];
+
+/** Volts that a label counts a cell with. */
+const CELL_V = { lead: 2, lfp: 3, nmc: 3.7 } as const;
+const MARGIN = 1.25;
+/** A controller is held at so much of its output; and what an array mostly gives of its plate (the engine, section 6). */
+const TIGHT = 0.95;
+const CLIP = 0.75;
+const OUTPUT_SIZES = [10, 15, 20, 30, 40, 50, 60, 70, 80, 85, 100, 120];
+/** The rest of a plate that only watts are asked of. */
+const PLATE = { voc_V: 40, isc_A: 9, vmp_V: 33, imp_A: 8.4 };

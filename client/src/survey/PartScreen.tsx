@@ -19,6 +19,7 @@ import { SchoolSwitch } from '../entry/SchoolSwitch';
 import { useEditor } from '../entry/useEditor';
 import { FieldRow } from '../entry/FieldRow';
 import { Attachments } from './Attachments';
+import { BankNumbers, useRestAndRun } from './BankNumbers';
 import { PartActions } from './PartActions';
 
 /** A part opened: what was found to be wrong with it, its nameplate with evidence, and the working behind it all. */
@@ -38,6 +39,7 @@ function Recorded({ site, row, field }: { site: OpenSite; row: PartRow; field: s
   const partId = nameOfRow(row);
   const specs = FIELDS[row.kind] ?? [];
   const { open, editor } = useEditor({ site, row, specs, first: field, onSave: (set) => setFields(site, row, set) });
+  const rest = useRestAndRun(site);
   return (
     <View className="flex-1">
       <PartHeader row={row} siteId={site.id} />
@@ -52,7 +54,13 @@ function Recorded({ site, row, field }: { site: OpenSite; row: PartRow; field: s
           {specs.map((item) => (
             <FieldRow key={item.path} row={row} spec={item} onOpen={() => open(item.path)} />
           ))}
-          {row.kind === 'bank' ? <BankShares model={site.model} /> : null}
+          {row.kind === 'bank' ? (
+            <>
+              <BankNumbers site={site} />
+              {rest.panel}
+              <BankShares model={site.model} />
+            </>
+          ) : null}
           {row.kind === 'arrays' ? (
             <View className="px-[18px] pt-6">
               <Button
@@ -66,6 +74,7 @@ function Recorded({ site, row, field }: { site: OpenSite; row: PartRow; field: s
         </View>
       </ScrollView>
       {editor}
+      {rest.editor}
     </View>
   );
 }

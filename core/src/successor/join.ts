@@ -1,3 +1,4 @@
+import { networkOf } from '../conductors/network';
 import { AWG_SIZES, METRIC_SIZES } from '../conductors/sizes';
 import { ruleOf } from '../rules/index';
 import { fuseCures } from '../rules/cure-wires';
@@ -7,7 +8,7 @@ import { withSystem } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change, OtherBank, Run } from '../system/schema';
 
-/** A DC-DC charger in place of a relay, with the two cables that it wants and a fuse at both ends of its input. */
+/** Parts that come with their cables, each sized and fused by the rules: a DC-DC charger in place of a relay, an inverter. */
 
 /** Until it is measured: from the engine to the bank of a vehicle, and across a locker; planning values, m. */
 const INPUT_M = 5;
@@ -63,6 +64,51 @@ export function joinChanges(model: Model, other: OtherBank, body: Record<string,
   return changes;
 }
 const TO_MEASURE = 'Length assumed: measure it before cutting.';
+
+/** Kinds that hang on the bank by a cable of their own, and what that is. */
+const CABLE_OF = {
+  inverters: 'battery-inverter',
+  chargers: 'charger',
+  converters: 'converter',
+  distribution: 'dc-load',
+} as const;
+export type Cabled = keyof typeof CABLE_OF;
+export const isCabled = (kind: string): kind is Cabled => kind in CABLE_OF;
+
+/** A new part on the bank, or on the board with a slot to spare, by a cable and a fuse that hold by the rules. */
+export function cabledChanges(model: Model, at: Cabled, body: Record<string, unknown> & { id: string }): Change[] {
+  const { bank } = model.system;
+  const changes: Change[] = [{ op: 'add', at, value: structuredClone(body) }];
+  // A DC-DC charger's input is the vehicle's: where it leads is not known here.
+  if (!bank) return changes;
+  const board = at === 'distribution' ? undefined : boardToSpare(model);
+  const id = freeId(model, `r-${body.id}`);
+  const label = typeof body.label === 'string' ? body.label : null;
+  const run: Run = {
+    id,
+    kind: CABLE_OF[at],
+    ...(label ? { label: `${board?.label ?? 'Bank'} to ${label}` } : {}),
+    from: board?.id ?? bank.id,
+    to: body.id,
+    length_m: OUTPUT_M,
+    size: '',
+    negativeThroughShunt: true,
+    notes: TO_MEASURE,
+  };
+  changes.push({ op: 'add', at: 'runs', value: sized(model, changes, run, false) });
+  if (board)
+    changes.push({ op: 'set', at: 'distribution', id: board.id, value: { circuits: [...(board.circuits ?? []), id] } });
+  return changes;
+}
+
+/** A board that the bank feeds and that has a slot left by the count; none where nobody counted. */
+function boardToSpare({ system }: Model) {
+  const network = networkOf(system);
+  return (system.distribution ?? []).find(({ id, slots, circuits }) => {
+    const feeder = (system.runs ?? []).find((run) => network.ownEnd(run) === id && network.feedersOf(run) !== null);
+    return feeder && typeof slots === 'number' && slots > (circuits ?? []).length;
+  });
+}
 
 /** The thinnest cable that carries and does not drop too much, with the fuse that it takes; at both ends where asked. */
 function sized(model: Model, changes: readonly Change[], run: Run, bothEnds: boolean): Run {

@@ -1,0 +1,1 @@
+export { ChangeScreen as default } from '../../../../src/plan/ChangeScreen';

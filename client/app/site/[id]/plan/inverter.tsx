@@ -1,0 +1,1 @@
+export { AddInverterScreen as default } from '../../../../src/plan/AddPartScreen';

@@ -1,0 +1,132 @@
+import {
+  bankFigures,
+  chargeOfRest,
+  cellsInSeries,
+  createLedger,
+  runHours,
+  setOnRow,
+  type PartRow,
+} from '@true-lantern/core';
+import { useMemo, useState } from 'react';
+import { View } from 'react-native';
+import type { FieldSpec } from '../data/fields';
+import { pathName } from '../data/reading';
+import type { OpenSite } from '../data/site';
+import { FieldRow } from '../entry/FieldRow';
+import { useEditor } from '../entry/useEditor';
+import { Heading, T } from '../kit/text';
+import { pretty, withUnit } from '../kit/units';
+
+/** The bank in the figures that are asked for by name: volts, Ah, kWh, and what of it may be used. */
+export function BankNumbers({ site }: { site: OpenSite }) {
+  const figures = useMemo(() => bankFigures(site.model), [site.model]);
+  if (!figures) return null;
+  const { volts, capacity_Ah, stored_kWh, usable_kWh, missing } = figures;
+  const shown = (value: number | null, unit: string) => (value === null ? 'not known' : withUnit(value, unit, 3));
+  return (
+    <View className="px-[18px] pt-6" testID="bank-numbers">
+      <Heading level={2} look="station">
+        The bank as it is
+      </Heading>
+      <View className="flex-row flex-wrap gap-x-6 gap-y-2 pt-2">
+        {[
+          ['nominal', shown(volts, 'V')],
+          ['capacity', shown(capacity_Ah, 'Ah')],
+          ['in it when full', shown(stored_kWh, 'kWh')],
+          ['usable', shown(usable_kWh, 'kWh')],
+        ].map(([label, value]) => (
+          <View key={label}>
+            <T look="figure">{value}</T>
+            <T look="fact">{label}</T>
+          </View>
+        ))}
+      </View>
+      {usable_kWh === null && missing.length > 0 ? (
+        <T look="fact" className="pt-1">
+          {`Usable cannot be said without: ${missing.map((path) => pathName(site, path)).join(', ')}.`}
+        </T>
+      ) : (
+        <T look="fact" className="pt-1">
+          Usable: by age, cold and the day&apos;s draw, to the depth of the school.
+        </T>
+      )}
+    </View>
+  );
+}
+
+const SPECS: FieldSpec[] = [
+  {
+    path: 'rest',
+    label: 'Rest volts',
+    unit: 'V',
+    kind: 'number',
+    hint: 'at the posts, nothing charging and nothing drawn',
+  },
+  { path: 'rested', label: 'Rested for', unit: 'h', kind: 'number', hint: '4 h at the least; after a charge 12 h' },
+  { path: 'cell', label: 'At the cells', unit: 'degC', kind: 'number' },
+  { path: 'watts', label: 'A load, AC', unit: 'W', kind: 'number', hint: 'to be told how long it runs' },
+];
+const EMPTY: PartRow = { id: 'rest', kind: 'file', body: {}, evidence: {}, position: 0, revision: 0 };
+
+/** From rest volts to a state of charge, and how long a load runs from there: asked here and now, kept nowhere. */
+export function useRestAndRun(site: OpenSite) {
+  const [row, setRow] = useState<PartRow>(EMPTY);
+  const { open, editor } = useEditor({ site: null, row, specs: SPECS, onSave: (set) => setRow(setOnRow(row, set)) });
+  const said = useMemo(() => answer(site, row), [site, row]);
+  const panel = (
+    <View className="pt-6" testID="rest-and-run">
+      <Heading level={2} look="station" className="px-[18px]">
+        Rest volts, and how long
+      </Heading>
+      {SPECS.map((spec) => (
+        <FieldRow key={spec.path} row={row} spec={spec} onOpen={() => open(spec.path)} />
+      ))}
+      <View className="gap-1 px-[18px] pt-2" aria-live="polite">
+        {said.map((text, i) => (
+          <T key={text} look={i === 0 ? 'head' : 'fact'} className={i === 0 ? '' : 'text-ink'}>
+            {pretty(text)}
+          </T>
+        ))}
+      </View>
+    </View>
+  );
+  return { panel, editor };
+}
+
+function answer({ model }: OpenSite, row: PartRow): string[] {
+  const { bank, inverters } = model.system;
+  const of = (path: string) => (typeof row.body[path] === 'number' ? row.body[path] : null);
+  const [volts, watts] = [of('rest'), of('watts')];
+  if (!bank) return [];
+  const cells = cellsInSeries(createLedger(model), bank);
+  const state =
+    volts === null
+      ? null
+      : chargeOfRest({ chemistry: bank.chemistry, cells, volts, rested_h: of('rested'), cell_C: of('cell') });
+  const pct = (share: number) => Math.round(100 * share);
+  const ac = (inverters ?? []).length > 0;
+  const hours = (from: number) => (watts ? runHours(model, watts, { ac, from }) : null);
+  const full = hours(1);
+  const range = state && watts ? [hours(state.low)?.hours, hours(state.high)?.hours] : [];
+  const [least, most] = range;
+  return [
+    ...(volts !== null && !state
+      ? ['These volts are no such bank\u2019s: look at the label and the meter again.']
+      : []),
+    ...(state
+      ? [
+          state.best === null
+            ? `${pct(state.low)} to ${pct(state.high)} % full: no nearer by volts.`
+            : `About ${pct(state.best)} % full; ${pct(state.low)} to ${pct(state.high)} %.`,
+        ]
+      : []),
+    ...(typeof least === 'number' && typeof most === 'number'
+      ? [`${withUnit(watts ?? 0, 'W')} runs ${withUnit(least, 'h', 2)} to ${withUnit(most, 'h', 2)} from here.`]
+      : []),
+    ...(full?.hours
+      ? [`${withUnit(watts ?? 0, 'W')} runs ${withUnit(full.hours, 'h', 2)} from full to the depth of the school.`]
+      : []),
+    ...(full && full.hours === null ? ['How long it runs cannot be said before the bank is recorded.'] : []),
+    ...(state?.notes.map((note) => `${note.charAt(0).toUpperCase()}${note.slice(1)}.`) ?? []),
+  ];
+}
