@@ -142,11 +142,11 @@ describe('words', () => {
   });
   test('of a comparison and of settings', () => {
     const some = (n: number) => Array.from<never>({ length: n });
-    expect(comparisonText({ cured: some(2), broken: [], worse: [], remaining: some(1) })).toBe(
+    expect(comparisonText({ cured: some(2), broken: [], worse: [], hidden: [], remaining: some(1) })).toBe(
       'Cures two, breaks none, leaves one over.',
     );
-    expect(comparisonText({ cured: some(11), broken: some(1), worse: some(2), remaining: [] })).toBe(
-      'Cures 11, breaks one, makes two worse.',
+    expect(comparisonText({ cured: some(11), broken: some(1), worse: some(2), hidden: some(1), remaining: [] })).toBe(
+      'Cures 11, breaks one, makes two worse, leaves one that cannot be said any more.',
     );
     expect([settingName('lowTempCut_C'), settingUnit('lowTempCut_C'), settingName('other')]).toEqual([
       'cold cut',

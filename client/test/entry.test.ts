@@ -1,4 +1,12 @@
-import { readEntry, readQuantity, readRange, readSize, readSizeRange, toShown } from '../src/kit/number-entry';
+import {
+  readByBattery,
+  readEntry,
+  readQuantity,
+  readRange,
+  readSize,
+  readSizeRange,
+  toShown,
+} from '../src/kit/number-entry';
 import { spokenNumber } from '../src/kit/spoken';
 import { withoutLast } from '../src/kit/pad';
 import { inUnits, pretty, sizeText, withUnit } from '../src/kit/units';
@@ -124,3 +132,32 @@ test.each([
   ['ten to sixteen', '10..16'],
   ['Sorry?', null],
 ])('"%s" spoken is %s', (words, entry) => expect(spokenNumber(words)).toBe(entry));
+
+describe('by the battery', () => {
+  const battery = { volts: 12.8, ah: 100 };
+  test.each([
+    ['C/3', 'A', 33.33333],
+    ['c / 20', 'A', 5],
+    ['0.5C', 'A', 50],
+    ['2c', 'A', 200],
+    ['1280 Wh', 'Ah', 100],
+    ['1.28kWh', 'Ah', 100],
+    ['100 Ah', 'Wh', 1280],
+  ])('%s in a field of %s is %f', (text, unit, value) =>
+    expect(readByBattery(text, unit, battery)).toBeCloseTo(value, 4),
+  );
+  test.each([
+    ['C/0', 'A'],
+    ['C/', 'A'],
+    ['12', 'A'],
+    ['C/3', 'Ah'],
+    ['1280 Wh', 'A'],
+    ['75 C', 'degC'],
+  ])('%s in a field of %s is read elsewhere', (text, unit) =>
+    expect(readByBattery(text, unit, battery)).toBeUndefined(),
+  );
+  test('a battery that nobody recorded gives no figure', () => {
+    expect(readByBattery('C/3', 'A', { volts: 12, ah: null })).toBeUndefined();
+    expect(readByBattery('1280 Wh', 'Ah', { volts: null, ah: 100 })).toBeUndefined();
+  });
+});

@@ -21,6 +21,7 @@ export * from './rules/finding';
 export { check, sentenceOf, titleOf } from './rules/check';
 export { gistOf, worstGist, RULE_BOOK, type Gist } from './rules/headline';
 export { checkWithRemedies, neededFor, remediesOf } from './rules/remedies';
+export { FUSE_WORDS } from './rules/cure-wires';
 export { harmOf, isWorse, type Harm } from './rules/worse';
 export { ruleIds, RULES } from './rules/index';
 export { CAUTIONS, cautionsOf } from './rules/cautions';

@@ -150,6 +150,15 @@ describe('a harm that grows is a harm', () => {
     expect(newly).toEqual([other]);
     expect(worse.map(({ finding, was }) => [finding.use, was.use])).toEqual([[2.5, 2]]);
   });
+  test('nothing is cured by not knowing: an over that can no longer be judged is told apart', () => {
+    const model = hut((system) => {
+      system.arrays![0]!.strings = [['m', 'm', 'm', 'm', 'm']];
+    });
+    const blind = after(model, [{ op: 'set', at: 'controllers', id: 'c', value: { maxPv_V: null } }]);
+    const { cured, hidden } = compare(check(model), blind);
+    expect(hidden.map(({ rule }) => rule)).toEqual(['pv.cold-voltage']);
+    expect(cured.map(({ rule }) => rule)).not.toContain('pv.cold-voltage');
+  });
   test('a what-if says so: three modules become four in series on a controller that three are too many for', () => {
     // 3 x 20 V x 1.12 = 67.2 V at -15 degC into 60 V; four bring 89.6 V.
     const three = hut((system) => {

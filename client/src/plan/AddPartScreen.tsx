@@ -1,6 +1,7 @@
 import {
   cabledChanges,
   figure,
+  FUSE_WORDS,
   isCabled,
   isShelfKind,
   mergeChanges,
@@ -107,6 +108,11 @@ const KIND_LABELS: Record<Added, string> = {
   runs: 'A cable',
 };
 
+const fuseText = ({ type, rating_A }: NonNullable<Run['protection']>) => {
+  const word = type && type !== 'none' ? FUSE_WORDS[type] : 'A fuse';
+  return `${word.charAt(0).toLowerCase()}${word.slice(1)} of ${figure(rating_A ?? Number.NaN)} A`;
+};
+
 /** The load that an inverter is wanted for, from the address; what is no load is nothing. */
 function useWanted(): Record<string, unknown> | null {
   const { with: text } = useGlobalSearchParams<{ with?: string }>();
@@ -193,7 +199,7 @@ function AddPart({ title, kinds }: { title: string; kinds: Added[] }) {
         ) : null}
         {cable ? (
           <T testID="its-cable">
-            {`With ${sizeText(cable.size, units)}${cable.protection?.rating_A ? ` and a ${cable.protection.type} fuse of ${figure(cable.protection.rating_A)} A` : ', no fuse that is sold serves'}; ${withUnit(cable.length_m, 'm')} assumed: measure it.`}
+            {`With ${sizeText(cable.size, units)}${cable.protection?.rating_A ? ` and ${fuseText(cable.protection)}` : ', no fuse that is sold serves'}; ${withUnit(cable.length_m, 'm')} assumed: measure it.`}
           </T>
         ) : null}
         {unserved && ready ? (

@@ -103,10 +103,7 @@ function Changing({ base, kind, id, onBack }: ChangingProps) {
         />
       ) : null}
       {strings ? <ModulesOff strings={strings} onChange={(next) => take({ strings: next })} /> : null}
-      {specs.map((field) => (
-        <FieldRow key={field.path} row={row} spec={field} onOpen={() => open(field.path)} />
-      ))}
-      <View className="gap-3 px-[18px] pt-4">
+      <View className="gap-3 px-[18px] py-4">
         {result ? <Outcome base={base} result={result} /> : <T look="fact">Tap what is to be another.</T>}
         {result && 'comparison' in result && changes && mayWrite ? (
           <Button
@@ -117,6 +114,9 @@ function Changing({ base, kind, id, onBack }: ChangingProps) {
         ) : null}
         <Button label="Another part" onPress={onBack} />
       </View>
+      {specs.map((field) => (
+        <FieldRow key={field.path} row={row} spec={field} onOpen={() => open(field.path)} />
+      ))}
     </PlanPage>
   );
 }

@@ -34,7 +34,7 @@ export function useResult(base: Base, changes: Change[] | null): Result | null {
 
 export function Outcome({ base, result }: { base: Base; result: Result }) {
   if ('fault' in result) return <T role="alert">{result.fault}</T>;
-  const { broken, worse, cured, remaining } = result.comparison;
+  const { broken, worse, cured, hidden, remaining } = result.comparison;
   return (
     <View className="gap-2" testID="outcome" aria-live="polite">
       <Heading level={2} look="station">
@@ -62,6 +62,16 @@ export function Outcome({ base, result }: { base: Base; result: Result }) {
             <T key={keyOf(finding)} className="line-through">
               {pretty(sentenceOf(base.model, finding))}
             </T>
+          ))}
+        </>
+      ) : null}
+      {hidden.length > 0 ? (
+        <>
+          <T look="head">Over before, and cannot be said any more</T>
+          {hidden.map((finding) => (
+            <Marked key={keyOf(finding)} verdict="unknown">
+              {pretty(sentenceOf(base.model, finding))}
+            </Marked>
           ))}
         </>
       ) : null}

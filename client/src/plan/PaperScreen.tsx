@@ -104,6 +104,10 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
           text: sentenceOf(model, finding),
         }))}
       />
+      <List
+        title="What cannot be said before it is read"
+        items={result.hidden.map((finding) => ({ key: keyOf(finding), text: sentenceOf(site.model, finding) }))}
+      />
       <View className="-mx-[18px]">
         <KitList kit={kit} />
       </View>

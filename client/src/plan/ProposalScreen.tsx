@@ -102,7 +102,8 @@ function Opened({ proposal }: { proposal: Proposal }) {
           <Changes title="Breaks" items={say(result.broken, model)} onOpen={onOpen} mark />
           <Changes title="Over already, and worse" items={say(result.worse, model)} onOpen={onOpen} mark />
           <Changes title="Still over" items={say(result.remaining, model)} onOpen={onOpen} mark />
-          <Changes title="Cures" items={say(result.cured, site.model)} />
+          <Changes title="Over before, and cannot be said any more" items={say(result.hidden, site.model)} />
+          <Changes title={CURES} items={say(result.cured, site.model)} />
           {bank && bankChanged ? (
             <View className="px-[18px] pt-6">
               <FitDrawing bank={bank} />
@@ -248,6 +249,8 @@ interface ChangesProps {
   onOpen?(subject: string): (() => void) | null;
 }
 
+const CURES = 'Cures';
+
 function Changes({ title, items, mark = false, onOpen }: ChangesProps) {
   if (items.length === 0) return null;
   return (
@@ -260,7 +263,7 @@ function Changes({ title, items, mark = false, onOpen }: ChangesProps) {
         const inside = (
           <>
             {mark ? <Mark verdict={finding.verdict} /> : null}
-            <T className={`min-w-0 flex-1 ${mark ? '' : 'line-through'}`}>{text}</T>
+            <T className={`min-w-0 flex-1 ${mark || title !== CURES ? '' : 'line-through'}`}>{text}</T>
             {open ? <T look="fact">successor</T> : null}
           </>
         );

@@ -8,11 +8,13 @@ export function comparisonText({
   cured,
   broken,
   worse,
+  hidden,
   remaining,
-}: Pick<Comparison, 'cured' | 'broken' | 'worse' | 'remaining'>): string {
+}: Pick<Comparison, 'cured' | 'broken' | 'worse' | 'hidden' | 'remaining'>): string {
   const harm = worse.length > 0 ? `, makes ${word(worse.length)} worse` : '';
+  const open = hidden.length > 0 ? `, leaves ${word(hidden.length)} that cannot be said any more` : '';
   const left = remaining.length > 0 ? `, leaves ${word(remaining.length)} over` : '';
-  return `Cures ${word(cured.length)}, breaks ${word(broken.length)}${harm}${left}.`;
+  return `Cures ${word(cured.length)}, breaks ${word(broken.length)}${harm}${left}${open}.`;
 }
 
 const SETTING_NAMES: Record<string, [name: string, unit: string]> = {

@@ -13,6 +13,7 @@ import { router } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { enqueueSite } from '../data/outbox';
+import { FIELDS } from '../data/fields';
 import { useMayWrite } from '../data/session';
 import { useEditor } from '../entry/useEditor';
 import { FieldRow } from '../entry/FieldRow';
@@ -114,7 +115,7 @@ function Asked({ question, row, onOpen }: { question: QuickQuestion; row: PartRo
           ))}
           {answer.findings.map((finding) => (
             <View key={finding.rule} className="border-b border-rule py-2">
-              <FindingDetail finding={finding} model={answer.model} nameOf={(path) => path} />
+              <FindingDetail finding={finding} model={answer.model} nameOf={wordOf} />
             </View>
           ))}
           {mayWrite ? (
@@ -129,6 +130,15 @@ function Asked({ question, row, onOpen }: { question: QuickQuestion; row: PartRo
       )}
     </View>
   );
+}
+
+/** A path in words: what the field is called, of whatever part. */
+function wordOf(path: string): string {
+  const field = path.slice(path.indexOf('.') + 1);
+  const spec = Object.values(FIELDS)
+    .flatMap((specs) => specs ?? [])
+    .find((one) => one.path === field);
+  return spec ? spec.label.toLowerCase() : path.startsWith('schools.') ? 'the school' : field.replace(/[._]/g, ' ');
 }
 
 type Answer = { findings: Finding[]; says: string[]; model: Model; file: SystemFile } | { trouble: string };

@@ -47,6 +47,7 @@ function Recorded({ site, row, field }: { site: OpenSite; row: PartRow; field: s
       <ScrollView>
         <View className="max-w-[640px] pb-10">
           <Verdicts partId={partId} />
+          {row.kind === 'bank' ? <BankNumbers site={site} /> : null}
           <Attachments subject={partId} />
           <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
             As recorded
@@ -56,7 +57,6 @@ function Recorded({ site, row, field }: { site: OpenSite; row: PartRow; field: s
           ))}
           {row.kind === 'bank' ? (
             <>
-              <BankNumbers site={site} />
               {rest.panel}
               <BankShares model={site.model} />
             </>

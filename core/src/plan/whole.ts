@@ -116,7 +116,7 @@ class Job {
     const fuse = is.protection;
     const said = [
       ...(is.size !== was?.size || is.perPole !== was.perPole
-        ? [`${(is.perPole ?? 1) > 1 ? `${is.perPole} of ` : ''}${sizeWords(is.size)} a pole`]
+        ? [(is.perPole ?? 1) > 1 ? `${is.perPole} of ${sizeWords(is.size)} a pole` : sizeWords(is.size)]
         : []),
       ...(fuse?.type &&
       fuse.type !== 'none' &&

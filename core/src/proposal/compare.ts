@@ -5,8 +5,10 @@ import type { Model } from '../system/model';
 
 /** What a proposal does to the findings of the system as found. */
 export interface Comparison {
-  /** Over before, not over now (or gone). */
+  /** Over before; judged, and not over now (or gone). */
   cured: Finding[];
+  /** Over before, and not to be judged any more: nothing is cured by not knowing. */
+  hidden: Finding[];
   /** Over now, not over before. */
   broken: Finding[];
   /** Over before and still, and worse than it was: a harm that grows is a harm. */
@@ -20,11 +22,14 @@ export function compare(before: readonly Finding[], proposed: Model): Comparison
   const after = check(proposed);
   const { newly, worse } = harmOf(before, after);
   const isOver = new Set(overOf(after).map(keyOf));
+  const unknown = new Set(after.filter(({ verdict }) => verdict === 'unknown').map(keyOf));
+  const gone = overOf(before)
+    .filter((finding) => !isOver.has(keyOf(finding)))
+    .sort(worstFirst);
   const harmed = new Set([...newly, ...worse.map(({ finding }) => finding)]);
   return {
-    cured: overOf(before)
-      .filter((finding) => !isOver.has(keyOf(finding)))
-      .sort(worstFirst),
+    cured: gone.filter((finding) => !unknown.has(keyOf(finding))),
+    hidden: gone.filter((finding) => unknown.has(keyOf(finding))),
     broken: newly.sort(worstFirst),
     worse: worse.map(({ finding }) => finding).sort(worstFirst),
     remaining: overOf(after)
