@@ -113,7 +113,7 @@ describe('hours that a load runs', () => {
       system.bank = null;
     });
     expect(runHours(none, 100, { ac: false })).toMatchObject({ hours: null, missing: ['bank'] });
-    expect(runHours(hut(), 100, { ac: true }).missing).toContain('system.inverters');
+    expect(runHours(hut(), 100, { ac: true }).missing).toContain('inverters');
   });
   test('the bank by its names: 12 V, 200 Ah, 2.4 kWh', () => {
     const figures = bankFigures(warm)!;

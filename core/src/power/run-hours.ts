@@ -52,7 +52,7 @@ export function runHours(model: Model, watts: number, { ac, from = 1 }: { ac: bo
   const io = createLedger(model);
   const [inverter] = inverters ?? [];
   if (!bank) io.miss('bank');
-  if (ac && !inverter) io.miss('system.inverters');
+  if (ac && !inverter) io.miss('inverters');
   if (!bank || (ac && !inverter) || !(watts > 0)) return { hours: null, missing: [...io.missing].sort(), working: [] };
   const drawn = ac && inverter ? watts / inverterEfficiency(io, inverter) + (inverter.idle_W ?? 0) : watts;
   const usable = usable_Wh(io, bank, drawn * 24);
