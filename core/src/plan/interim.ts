@@ -161,7 +161,8 @@ function helps(before: Set<string>, after: Set<string>): boolean {
 function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] } | null {
   const { bank } = model.system;
   if (!bank) return null;
-  const before = hurting(model);
+  const found = check(model);
+  const before = new Set(found.filter(hurts).map(keyOf));
   const cells = cellsInSeries(createLedger(model), bank);
   if (!Number.isFinite(cells)) return null;
   const table = CHEMISTRY[bank.chemistry];
@@ -176,7 +177,7 @@ function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] }
   for (const wanted of steps) {
     const changes = devices.map(({ set }) => set(wanted));
     const after = withSystem(model, mergeChanges(model.system, changes));
-    if (!helps(before, hurting(after))) continue;
+    if (!helps(before, hurting(after)) || harmed(found, check(after)).some(hurts)) continue;
     const limits = devices.flatMap(({ id, name, settings: found }) =>
       (Object.entries(wanted) as [keyof Settings, number][]).flatMap(([setting, value]): InterimLimit[] =>
         found?.[setting] === value
