@@ -23,12 +23,15 @@ test('two more modules: layouts, one saved as a proposal on the Line, the survey
   await importCopy(demo, `What if ${project.name}`);
   await demo.getByRole('link', { name: /^Plan: 3/ }).click();
   await demo.getByTestId('what-if-modules').click();
+  // The bank is charged with too much already: what brings more stands behind what does not, and says so.
   const best = demo.getByTestId('layout').first();
-  await expect(best).toContainText('2 in series, 2 strings');
-  await expect(best).toContainText('1 left over');
-  await best.click();
+  await expect(best).toContainText('3 in parallel');
+  await expect(best).toContainText('2 left over');
+  const more = demo.getByTestId('layout').filter({ hasText: '2 in series, 2 strings' });
+  await expect(more).toContainText('1 left over');
+  await more.click();
   await demo.getByRole('button', { name: 'Save as a proposal' }).click();
-  await expect(demo.getByTestId('comparison')).toHaveText('Cures one, breaks one, leaves four over.');
+  await expect(demo.getByTestId('comparison')).toHaveText('Cures one, breaks one, makes one worse, leaves three over.');
   await demo.reload();
   await expect(demo.getByTestId('comparison')).toBeVisible();
   await demo.getByRole('link', { name: /^Survey/ }).click();

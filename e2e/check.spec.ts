@@ -4,7 +4,7 @@ test('the ladder says what gives out first, next and after that', async ({ demo 
   await openSite(demo, 'Corrach bothy refuge');
   await demo.getByRole('link', { name: /^Check/ }).click();
   const note = demo.getByTestId('headroom');
-  await expect(note).toContainText('No more load: Ostrum 1200 sine is over. Mended: 438\u00a0W more.');
+  await expect(note).toContainText('No more load: Ostrum 1200 sine is over. Once that is mended: 438\u00a0W more.');
   await note.getByRole('button').first().click();
   const ladder = demo.getByTestId('ladder');
   await expect(ladder).toContainText('Over already');

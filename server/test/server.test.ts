@@ -155,6 +155,29 @@ describe('changes', () => {
     });
     expect(await controllerOf()).toEqual(row);
   });
+  test('a figure alone can part what must have volts in common: refused like any other', async () => {
+    const made = ['one', 'two'].map((id) =>
+      change(
+        randomUUID(),
+        0,
+        { id: `${id}-${randomUUID()}`, continuous_W: 500, group: 'pair', minDc_V: 20, maxDc_V: 30 },
+        {
+          create: { kind: 'inverters', position: 9 },
+        },
+      ),
+    );
+    const { results } = await send(...made);
+    expect(results.map(({ status }) => status)).toEqual(['applied', 'applied']);
+    const [first, second] = results;
+    const apart = await send(change(second!.partId, 1, { minDc_V: 40, maxDc_V: 60 }));
+    expect(apart.results[0]).toMatchObject({
+      status: 'refused',
+      faults: [expect.objectContaining({ message: expect.stringMatching(/of other DC volts/) as string })],
+    });
+    const plain = await send(change(second!.partId, 1, { continuous_W: 600 }));
+    expect(plain.results[0]?.status).toBe('applied');
+    for (const { partId } of [first!, second!]) await send(change(partId, 2, { '/deleted': true }));
+  });
   test('one refused change does not hold up the others of the batch', async () => {
     const row = await controllerOf();
     const { results } = await send(

@@ -4,8 +4,10 @@ import {
   boundFaults,
   FaultError,
   faultAt,
+  FIELDS,
   fieldOf,
   isField,
+  isPartKind,
   isSingleName,
   linkFaultsIn,
   mergeFields,
@@ -107,12 +109,33 @@ async function takeAll(
   });
   let standing = begin(false);
   let results = await takeEach(standing, given, read, known);
-  if (standing.log.length > 0 && linkFaultsIn(rowsNow(standing)).length > 0) {
+  const asked = standing.log.some((one) => mayLeadAstray(standing, one));
+  if (asked && linkFaultsIn(rowsNow(standing)).length > 0) {
     // Which of them leads astray shows when each is asked by itself. Nothing was written yet.
     standing = begin(true);
     results = await takeEach(standing, given, read, known);
   }
   return { results, revision: await write(standing) };
+}
+
+/** Volts that inverters of one group must have in common. */
+const IN_COMMON = new Set(['minDc_V', 'maxDc_V']);
+
+/**
+ * Whether a change can break what holds between parts: references, counts of strings, proposals, volts in common. A figure
+ * or a tick in a field that the format knows, of a part that stands, cannot, and a job that was sound need not be read again for it.
+ */
+function mayLeadAstray({ made }: Standing, { part, set }: Logged): boolean {
+  const { kind } = part;
+  if (made.has(part.id) || part.deleted || !(isPartKind(kind) || kind === 'site')) return true;
+  const known = new Set(FIELDS[kind].map(({ path }) => path));
+  return Object.entries(set).some(
+    ([field, value]) =>
+      !field.startsWith('evidence/') &&
+      (IN_COMMON.has(field) ||
+        !known.has(field) ||
+        !(value === null || typeof value === 'number' || typeof value === 'boolean')),
+  );
 }
 
 async function takeEach(
