@@ -44,10 +44,10 @@ test('@phone an AC load where nothing makes AC leads to an inverter with its cab
       proposals: object[];
       system: Record<string, unknown> & { runs: { id: string }[] };
     };
-    const gone = new Set(['inv', 'r-inv']);
+    const stays = new Set(['r-pv', 'r-cc']);
     file.system.inverters = [];
     file.system.loads = [];
-    file.system.runs = file.system.runs.filter(({ id }) => !gone.has(id));
+    file.system.runs = file.system.runs.filter(({ id }) => stays.has(id));
     file.system.distribution = [];
     file.system.switches = [];
     file.system.states = [];
