@@ -7,6 +7,7 @@ import {
   candidates,
   check,
   checkWithRemedies,
+  convert,
   flips,
   fromRows,
   headroom,
@@ -19,6 +20,7 @@ import {
   readSystemFile,
   specify,
   toRows,
+  wholeConversion,
 } from '@true-lantern/core';
 
 /** `npm run bench`: prints the measures and keeps them in docs/bench.md. Start nothing else meanwhile. */
@@ -68,7 +70,30 @@ if (plate) {
   );
   rows.push(['curve of 3 x 4 modules with shade, 400 points', ms(median(() => arrayCurve(shaded), 60)), 'under 10 ms']);
 }
-rows.push(['headroom of the same site, both ladders', ms(median(() => headroom(model), 3)), 'in a worker']);
+rows.push(['headroom of the same site, both ladders', ms(median(() => headroom(model), 3)), 'under 1 s, in a worker']);
+rows.push([
+  'headroom of sixteen modules over two controllers (gannet-ledge)',
+  ms(median(() => headroom(older), 3)),
+  'under 1 s, in a worker',
+]);
+rows.push([
+  'all remedies of the site with most over (gannet-ledge), each verified',
+  ms(median(() => checkWithRemedies(older), 10)),
+  'under 100 ms a finding that is opened',
+]);
+rows.push([
+  'layouts of 8 modules over two controllers and one more',
+  ms(median(() => layouts(older, 8, offered.slice(0, 1)), 3)),
+  'under 1 s, in a worker',
+]);
+const packs = DEMO_SHELF.filter(({ kind, body }) => kind === 'bank' && body.chemistry === 'lfp');
+const [pack] = convert(older, packs).options;
+if (pack)
+  rows.push([
+    'a whole conversion, the shelf asked for every part (gannet-ledge)',
+    ms(median(() => wholeConversion(older, pack, DEMO_SHELF), 3)),
+    'in a worker',
+  ]);
 rows.push(['flips of the same site', ms(median(() => flips(model), 10)), 'in a worker']);
 const more = (presentModules(model)?.count ?? 0) + 2;
 rows.push([`layouts of ${more} modules`, ms(median(() => layouts(model, more), 10)), 'in a worker']);

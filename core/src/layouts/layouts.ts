@@ -66,7 +66,7 @@ export interface Layout {
 export const MOST_MODULES = 48;
 const MOST_LAYOUTS = 12;
 /** So many of the best by their strings alone are judged by all that a layout bears on. */
-const MOST_JUDGED = 48;
+const MOST_JUDGED = 40;
 
 /** The modules as they stand, with more of the commonest type in full light (or fewer: the first ones). */
 export function poolOf(model: Model, total?: number): Pooled[] {
@@ -238,10 +238,7 @@ function judged({ model: found, found: before, pool, item }: Asked, base: Model,
     .sort(worstFirst);
   const worst = notable.find(({ rule }) => VERDICT_RULES.has(rule));
   const inUse = way.flatMap(({ strings: each }) => each.flat());
-  const alone = inUse.reduce(
-    (sum, one) => sum + arrivalOf(base, [{ controllerId: '', strings: [[{ ...one, light: 1 }]] }]).atModules_W,
-    0,
-  );
+  const alone = inUse.reduce((sum, { type }) => sum + aloneOf(base, type), 0);
   const several = new Set(pool.map(({ type }) => type)).size > 1;
   const lost = alone > 0 ? 100 * (1 - arrival.atModules_W / alone) : 0;
   return {
@@ -280,6 +277,14 @@ function judged({ model: found, found: before, pool, item }: Asked, base: Model,
   };
 }
 const NOTHING: Arrival = { watts: 0, atModules_W: 0 };
+
+/** What a module gives by itself in full light, W: asked for every module of every layout, worked out once a plate. */
+const byItself = kept<string, number>(200);
+const aloneOf = (model: Model, type: string): number =>
+  byItself(
+    JSON.stringify(modulesOf(model.system, [type])),
+    () => arrivalOf(model, [{ controllerId: '', strings: [[{ type, light: 1 }]] }]).atModules_W,
+  );
 
 /** Arrays whose strings could be fed more than their modules stand. */
 const unprotected = (findings: readonly Finding[]) =>
