@@ -72,7 +72,7 @@ export { underShade, type ShadeAnswer, type ShadeQuestion } from './pv/shade';
 export { sharing } from './bank/resistance';
 export { createLedger } from './ledger/ledger';
 export { cellsInSeries } from './bank/bank';
-export { chargeOfRest, type ChargeState, type RestReading } from './chemistry/rest';
+export { chargeOfRest, type ChargeState, type RestReading } from './bank/rest';
 export { bankFigures, runHours, type BankFigures, type RunHours } from './power/run-hours';
 export { afterwards, canConvert, convert, optionOfCount, type Conversion, type ConversionOption } from './plan/convert';
 export { fit, boxOf, CLEARANCE_MM, HAND_MM, type Box, type Fit, type Place } from './proposal/fit';

@@ -104,6 +104,70 @@ test('whatever rule is over, something is said of what it needs', () => {
   }
 });
 
+describe('what a remedy may be', () => {
+  const remedies = (model: Model, rule: string) =>
+    checkWithRemedies(model).find((one) => one.rule === rule && one.verdict === 'over')?.remedies ?? [];
+  test('a current is set on a device that has such a setting: never on pwm, nor on what only joins', () => {
+    const charged = (type: 'mppt' | 'pwm') =>
+      hut((system) => {
+        // Six strings of 6.5 A into a bank that takes 20 A.
+        system.arrays![0]!.strings = Array.from({ length: 6 }, () => ['m']);
+        system.controllers![0]!.type = type;
+        Object.assign(system.bank!, { maxCharge_A: 20, blockCapacity_Ah: 150 });
+      });
+    expect(remedies(charged('mppt'), 'bank.charge-max').map(({ title }) => title)).toContain('Set c to 18 A');
+    expect(remedies(charged('pwm'), 'bank.charge-max').filter(({ title }) => title.startsWith('Set '))).toEqual([]);
+    const straight = hut((system) => {
+      system.controllers = [];
+      system.arrays = [];
+      system.chargers = [{ id: 'alt', kind: 'alternator-direct', max_A: 90 }];
+    });
+    expect(remedies(straight, 'bank.charge-max')).toEqual([]);
+  });
+  test('a cable too thick for a terminal says how it gets in', () => {
+    const model = (max_mm2: number) =>
+      hut((system) => {
+        system.controllers![0]!.terminals = { max_mm2 };
+        system.controllers![0]!.label = 'Tracker';
+        system.arrays![0]!.strings = [['m', 'm', 'm', 'm', 'm']];
+        system.controllers![0]!.maxPv_V = 150;
+        system.bank!.maxCharge_A = 100;
+        system.runs = [
+          {
+            id: 'r',
+            kind: 'controller-battery',
+            from: 'c',
+            to: 'b',
+            length_m: 3,
+            size: '6mm2',
+            protection: { type: 'nh', rating_A: 80, voltage_V: 250, fromSource_m: 0.1 },
+          },
+        ];
+      });
+    const [wide] = remedies(model(95), 'run.drop');
+    expect(wide?.title).toMatch(/mm2 instead of 6 mm2/);
+    expect(wide?.detail).not.toMatch(/lug/);
+    expect(remedies(model(10), 'run.drop')[0]?.detail).toMatch(
+      /Tracker takes 10 mm2: with a reducing lug or a short tail/,
+    );
+  });
+  test('where one change turns another over, two are offered together, and why', () => {
+    const found = remedies(open(posts), 'pv.output-current');
+    expect(found[0]?.title).toMatch(/^Controller for 40 A or more; with it a .* fuse of 50 A$/);
+    expect(found[0]?.detail).toMatch(/^the first alone: a 40 A fuse .* where 43 A is wanted$/);
+  });
+  test('a harm of a loss is a price only where nothing costs nothing', () => {
+    // Three in series are too many volts; three in parallel do not start the controller: the larger controller comes first.
+    const model = hut((system) => {
+      system.controllers![0]!.maxPv_V = 45;
+      system.arrays![0]!.strings = [['m', 'm', 'm']];
+    });
+    const found = remedies(model, 'pv.cold-voltage');
+    expect(found.length).toBeGreaterThan(0);
+    for (const { detail } of found) expect(detail).not.toMatch(/costs:/);
+  });
+});
+
 describe('a harm that grows is a harm', () => {
   const base: Finding = {
     rule: 'run.drop',

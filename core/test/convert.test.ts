@@ -112,6 +112,17 @@ describe('the refuge', () => {
     );
     expect(cc).toMatchObject({ absorb_V: 14.2, float_V: 13.5, equalise_V: 0, comp_mV_K_cell: 0, lowTempCut_C: 5 });
   });
+  test('a cold cut is set only on what has a sensor, or was found with one set', () => {
+    const cut = (temperatureSensor: boolean, lowTempCut_C?: number) =>
+      convert(
+        open(corrach, (file: { system: { controllers: Record<string, unknown>[] } }) => {
+          Object.assign(file.system.controllers[0]!, { temperatureSensor, settings: { lowTempCut_C } });
+        }),
+      ).settings.some(({ id, setting }) => id === 'cc' && setting === 'lowTempCut_C');
+    expect(cut(true)).toBe(true);
+    expect(cut(false)).toBe(false);
+    expect(cut(false, 0)).toBe(true);
+  });
   test('a place that is too small rules out what does not go in', () => {
     for (const option of convert(open(corrach)).options)
       if (option.spare !== null && option.spare < 0) expect(option.verdict).toBe('over');

@@ -12,9 +12,11 @@ import {
   loadLadder,
   modelInState,
   modulesRoom,
+  rooms,
   withSystem,
   type Model,
 } from '../src/index';
+import { hut } from './hut';
 import { open } from './open';
 import { soundSystem } from './sound-system';
 
@@ -173,6 +175,45 @@ describe('modules', () => {
       },
     );
     expect(modulesRoom(model).extra ?? 0).toBeGreaterThanOrEqual(3);
+  });
+});
+
+describe('rooms, by hand', () => {
+  const model = hut((system) => {
+    system.bank = {
+      ...system.bank!,
+      chemistry: 'lfp',
+      block_V: 12.8,
+      maxCharge_A: 50,
+      maxDischarge_A: 100,
+      place: { min_C: 15 },
+    };
+    system.runs = [{ id: 'r', kind: 'pv', from: 'a', to: 'c', length_m: 5, size: '4mm2', ambient_C: 30 }];
+  });
+  test('100 A at 10.5 V through 90 % feed an inverter of 945 W, and not one of 946', () => {
+    expect(rooms(model).inverter_W).toBe(945);
+  });
+  test('a bank for 50 A, the sun brings 200 W / 12 V = 16.7 A: a charger of 33 A beside it', () => {
+    expect(rooms(model).charger_A).toBe(33);
+  });
+  test('a cable carries so many watts that its ampacity is just used up', () => {
+    const [wire] = rooms(model).wires;
+    // Two modules of 16.4 V and 6.1 A in one string.
+    expect(wire?.has_W).toBeCloseTo(2 * 16.4 * 6.1, 9);
+    const times = wire!.carries_W / wire!.has_W;
+    const stronger = hut((system) => {
+      Object.assign(system, structuredClone(model.system));
+      const module = system.moduleTypes![0]!;
+      module.isc_A *= times;
+      module.imp_A *= times;
+    });
+    expect(check(stronger).find(({ rule }) => rule === 'run.ampacity')?.use).toBeCloseTo(1, 6);
+  });
+  test('what is not known gives no figure', () => {
+    const blind = hut((system) => {
+      system.bank = { ...system.bank!, chemistry: 'lfp', block_V: 12.8 };
+    });
+    expect(rooms(blind)).toMatchObject({ inverter_W: null, charger_A: null });
   });
 });
 

@@ -1,7 +1,15 @@
-import { applyChanges, bankFigures, cabledChanges, chargeOfRest, check, runHours, withSystem } from '../src/index';
+import {
+  applyChanges,
+  bankFigures,
+  cabledChanges,
+  chargeOfRest,
+  check,
+  modelOf,
+  runHours,
+  withSystem,
+} from '../src/index';
 import { hut } from './hut';
 import { CABIN } from './sound-sites';
-import { modelOf } from '../src/index';
 
 /** From rest volts to what is in the bank, and how long it lasts: the book's tables, by hand. */
 

@@ -77,6 +77,8 @@ export async function startBench(
     sessionSecret: 'x'.repeat(40),
     port: 0,
     host: '127.0.0.1',
+    mailUrl: undefined,
+    mailFrom: undefined,
     webRoot: undefined,
     demoSignIn: null,
     secure: false,

@@ -36,7 +36,11 @@ export const makeFirmSchema = object({
 export type MakeFirm = InferType<typeof makeFirmSchema>;
 
 /** POST /invitations. */
-export const inviteSchema = object({ role: role() });
+export const inviteSchema = object({
+  role: role(),
+  /** To whom the link is mailed, where this server mails. */
+  email: string().email('is no e-mail address').max(200, 'is too long, expected 200 letters at most').optional(),
+});
 export interface Invitation {
   id: string;
   role: Role;
@@ -51,6 +55,8 @@ export interface InvitationsAnswer {
 export interface InvitedAnswer extends Invitation {
   token: string;
   address: string;
+  /** To whom it was mailed; null where it was not: nothing is mailed here, nobody was named, or the mail server did not take it. */
+  mailed: string | null;
   /** The address as a QR code to point a phone at: modules a side, and its dark ones as an SVG path. */
   qr: { size: number; path: string };
 }

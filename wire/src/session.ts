@@ -16,6 +16,8 @@ export interface Session {
   csrfToken: string;
   /** Null: nobody is signed in. */
   person: Person | null;
+  /** Whether this server mails links. */
+  mails?: true;
   /** Offered in one tap, only where the server was started as the demo. */
   demo?: SignIn;
   /** The server has no firm yet: whoever has the code that it printed can make one. */

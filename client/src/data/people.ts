@@ -30,7 +30,8 @@ export function useAskAgain(): () => void {
   };
 }
 
-export const inviteSomebody = (role: Role) => ask<InvitedAnswer>('POST', '/invitations', { role });
+export const inviteSomebody = (role: Role, email: string) =>
+  ask<InvitedAnswer>('POST', '/invitations', { role, ...(email ? { email } : {}) });
 export const takeBackInvitation = (id: string) => ask<undefined>('DELETE', `/invitations/${id}`);
 export const passwordLink = (id: string) => ask<InvitedAnswer>('POST', `/people/${id}/password-link`, {});
 export const changeRole = (id: string, role: Role) => ask<undefined>('PUT', `/people/${id}/role`, { role });

@@ -64,8 +64,7 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, quiet = false, 
   const [entry, setEntry] = useState('');
   const [picked, setPicked] = useState<unknown>(undefined);
   const [grade, setGrade] = useState<Grade | null>(row.evidence[spec.path]?.grade ?? null);
-  const battery = batteryOf(site, row);
-  const draft = draftOf(spec, entry, picked, before, units, battery);
+  const draft = draftOf(spec, entry, picked, before, units, batteryOf(site, row));
   const value = 'value' in draft ? draft.value : undefined;
   const preview = useMemo(
     () => (value === undefined || !site || quiet ? null : previewOf(site, row, spec.path, value)),
@@ -147,7 +146,10 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, quiet = false, 
       ) : null}
       {spec.kind === 'size' ? <CommonSizes entry={entry} onPick={setEntry} /> : null}
       {typed ? (
-        <NumberPad onKey={type} more={['~', '..', ...unitKeys(spec, units), ...batteryKeys(spec, battery)]} />
+        <NumberPad
+          onKey={type}
+          more={['~', '..', ...unitKeys(spec, units), ...batteryKeys(spec, batteryOf(site, row))]}
+        />
       ) : null}
       {site ? <DesignEstimate site={site} path={row.kind === 'site' ? spec.path : ''} onTake={takeEstimate} /> : null}
       {typed && ear() ? <SayIt onNumber={setEntry} /> : null}

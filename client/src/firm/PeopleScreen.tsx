@@ -14,8 +14,9 @@ import {
   useInvitations,
   usePeople,
 } from '../data/people';
-import { usePerson } from '../data/session';
+import { usePerson, useSession } from '../data/session';
 import { Button, Chip } from '../kit/controls';
+import { TextField } from '../kit/field';
 import { momentText } from '../kit/dates';
 import { Page } from '../kit/page';
 import { Heading, T } from '../kit/text';
@@ -134,6 +135,8 @@ function PersonRow({ person, me, attempt }: { person: PeopleAnswer['people'][num
 
 function Invite({ attempt }: { attempt: Attempt }) {
   const [role, setRole] = useState<Role>('technician');
+  const [email, setEmail] = useState('');
+  const { session } = useSession();
   const { data } = useInvitations(true);
   return (
     <View className="gap-3 px-[18px] pt-7">
@@ -146,7 +149,16 @@ function Invite({ attempt }: { attempt: Attempt }) {
         ))}
       </View>
       <T look="fact">{ROLES.find((one) => one.role === role)?.may}. The link is good once, for seven days.</T>
-      <Button label="Make a link" kind="main" onPress={() => void attempt(() => inviteSomebody(role))} />
+      {session?.mails ? (
+        <TextField
+          label="Mail it to (may stay empty)"
+          value={email}
+          onChangeText={setEmail}
+          inputMode="email"
+          autoCapitalize="none"
+        />
+      ) : null}
+      <Button label="Make a link" kind="main" onPress={() => void attempt(() => inviteSomebody(role, email.trim()))} />
       {data?.invitations.map(({ id, role: as, person, expiresAt }) => (
         <View key={id} className="flex-row items-center justify-between gap-3 border-t border-rule pt-2">
           <T look="fact" className="min-w-0 flex-1">
@@ -184,6 +196,7 @@ function Link({ link, onDone }: { link: InvitedAnswer; onDone(): void }) {
           <Path d={link.qr.path} fill="#000" />
         </Svg>
       </View>
+      {link.mailed ? <T className="font-semi">{`Mailed to ${link.mailed}.`}</T> : null}
       <T look="fact">It is shown this once. Whoever has it comes in: give it to the one person alone.</T>
       <View className="flex-row gap-3">
         <Button label={copied ? 'Copied' : 'Copy it'} className="flex-1" onPress={copy} />

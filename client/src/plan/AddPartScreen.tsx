@@ -119,7 +119,7 @@ function useWanted(): Record<string, unknown> | null {
   return useMemo(() => {
     try {
       const value: unknown = text ? JSON.parse(text) : null;
-      return value && typeof value === 'object' && 'power_W' in value ? (value as Record<string, unknown>) : null;
+      return value && typeof value === 'object' && 'power_W' in value ? { ...value } : null;
     } catch {
       return null;
     }

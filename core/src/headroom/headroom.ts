@@ -141,19 +141,16 @@ export function loadLadder(model: Model, surge: number, found: Finding[] = check
 /** Where there is no inverter, far beyond what such a bank feeds, W. */
 const PROBE_DC_W = 10_000;
 /** The system with one more DC load on the bus, whose cable is still to be laid. */
-function withDcLoad(model: Model, extra_W: number): Model {
-  if (extra_W <= 0) return model;
-  const load: Load = {
-    id: PROBE_ID,
-    label: 'More load',
-    kind: 'dc',
-    type: 'other',
-    power_W: extra_W,
-    hours_d: 0,
-    overlap: 'base',
-  };
-  return withSystem(model, { ...model.system, loads: [...(model.system.loads ?? []), load] });
-}
+const withDcLoad = (model: Model, power_W: number, hours_d = 0): Model =>
+  power_W <= 0
+    ? model
+    : withSystem(model, {
+        ...model.system,
+        loads: [
+          ...(model.system.loads ?? []),
+          { id: PROBE_ID, label: 'More load', kind: 'dc', type: 'other', power_W, hours_d, overlap: 'base' },
+        ],
+      });
 
 const PROBE_W = 100;
 const rungOf = ({ rule, subject, quantity }: Finding, extra_W: number): Rung => ({ extra_W, rule, subject, quantity });
@@ -232,16 +229,5 @@ export function energyRoom(model: Model): EnergyRoom {
   return { extra_Wh_d: Math.max(0, extra), rule: first?.rule ?? null, subject: first?.subject ?? null, missing };
 }
 
-function withEnergy(model: Model, extra_Wh: number): Model {
-  if (extra_Wh <= 0) return model;
-  const load: Load = {
-    id: PROBE_ID,
-    label: 'More energy',
-    kind: 'dc',
-    type: 'other',
-    power_W: extra_Wh / 24,
-    hours_d: 24,
-    overlap: 'base',
-  };
-  return withSystem(model, { ...model.system, loads: [...(model.system.loads ?? []), load] });
-}
+/** Spread over the day, and drawn at the bank. */
+const withEnergy = (model: Model, extra_Wh: number): Model => withDcLoad(model, extra_Wh / 24, 24);

@@ -7,6 +7,20 @@ import type { KitLine } from './kit';
 
 /** What comes with parts: blocks that are added, bars, links, fuses with their holders, lugs, heaters. */
 
+/** A line of one piece, not yet priced, weighed or told what is done with it. */
+export const lineOf = (id: string, kind: KitLine['kind'], label: string): KitLine => ({
+  id,
+  kind,
+  label,
+  what: 'set',
+  quantity: 1,
+  unit: 'pc',
+  detail: null,
+  price: null,
+  currency: null,
+  mass_kg: null,
+});
+
 const blocks = ({ series, parallel }: Bank) => series * parallel;
 
 /** Blocks to buy and to carry away; bars, links and a fuse for each string. */
@@ -164,16 +178,10 @@ export function lugLines(lines: readonly KitLine[], after: System): KitLine[] {
     if (conductors > 0) counts.set(detail, (counts.get(detail) ?? 0) + 2 * conductors);
   }
   return [...counts].map(([size, quantity]): KitLine => ({
-    id: `lugs ${size}`,
-    kind: 'runs',
-    label: `Lugs for ${size}, for the studs that are there`,
+    ...lineOf(`lugs ${size}`, 'runs', `Lugs for ${size}, for the studs that are there`),
     what: 'buy',
     quantity,
-    unit: 'pc',
     detail: 'crimped with the size\u2019s own die, sleeved',
-    price: null,
-    currency: null,
-    mass_kg: null,
   }));
 }
 
@@ -192,15 +200,10 @@ export function moduleLines(before: System, after: System): KitLine[] {
     if (more === 0) return [];
     const type = [...(after.moduleTypes ?? []), ...(before.moduleTypes ?? [])].find((one) => one.id === id);
     const line: KitLine = {
-      id,
-      kind: 'moduleTypes',
-      label: type?.label ?? 'Modules',
+      ...lineOf(id, 'moduleTypes', type?.label ?? 'Modules'),
       what: more > 0 ? 'buy' : 'out',
       quantity: Math.abs(more),
-      unit: 'pc',
       detail: more > 0 ? null : 'left lying, or taken away',
-      price: null,
-      currency: null,
       mass_kg: type?.mass_kg ? type.mass_kg * Math.abs(more) : null,
     };
     return [line];
@@ -212,18 +215,7 @@ export function regrouped(placed: Placed, old: Placed | undefined, after: System
   if (placed.kind !== 'arrays') return [];
   const array = placed.part;
   const was = old?.kind === 'arrays' ? old.part : null;
-  const line: KitLine = {
-    id: array.id,
-    kind: 'arrays',
-    label: array.label ?? 'Array',
-    what: 'set',
-    quantity: 1,
-    unit: 'pc',
-    detail: null,
-    price: null,
-    currency: null,
-    mass_kg: null,
-  };
+  const line = lineOf(array.id, 'arrays', array.label ?? 'Array');
   const controller = after.controllers?.find(({ id }) => id === array.controllerId)?.label;
   const shape = shapeOf(array);
   const restrung =
@@ -273,16 +265,9 @@ export function fittings({ kind, part }: Placed, old: Placed | undefined): KitLi
   const had = (old?.part ?? {}) as Record<string, unknown>;
   const has = part as unknown as Record<string, unknown>;
   const line = (key: string, label: string, what: KitLine['what'], detail: string | null): KitLine => ({
-    id: `${part.id}.${key}`,
-    kind,
-    label,
+    ...lineOf(`${part.id}.${key}`, kind, label),
     what,
-    quantity: 1,
-    unit: 'pc',
     detail,
-    price: null,
-    currency: null,
-    mass_kg: null,
   });
   const whose = 'label' in part && part.label ? part.label : null;
   const fitted = FITTED.filter(([of, member]) => of === kind && has[member] === true && had[member] !== true).map(

@@ -6,7 +6,7 @@ import { same } from '../system/changes';
 import { flatFields } from '../system/members';
 import { eachPart, KINDS, type PartKind, type Placed } from '../system/parts';
 import type { System } from '../system/schema';
-import { bankLines, fittings, fuseLines, isFitted, lugLines, moduleLines, regrouped } from './kit-lines';
+import { bankLines, fittings, fuseLines, isFitted, lineOf, lugLines, moduleLines, regrouped } from './kit-lines';
 
 /** What a proposal buys, changes and takes out: one line a thing that somebody fetches, turns or carries away. */
 export interface KitLine {
@@ -109,18 +109,8 @@ const SET_WORDS: Partial<Record<PartKind, string>> = {
   switches: 'where it sits',
 };
 
-const plain = ({ kind, part }: Placed, system: System): KitLine => ({
-  id: part.id,
-  kind,
-  label: partTitle(system, part.id) ?? KINDS[kind].word,
-  what: 'set',
-  quantity: 1,
-  unit: 'pc',
-  detail: null,
-  price: null,
-  currency: null,
-  mass_kg: null,
-});
+const plain = ({ kind, part }: Placed, system: System): KitLine =>
+  lineOf(part.id, kind, partTitle(system, part.id) ?? KINDS[kind].word);
 
 /** The members that make it that part, in a form that can be compared. */
 const plateOf = ({ kind, part }: Placed) =>

@@ -13,6 +13,7 @@ import type { Pool } from '../work/pool';
 import { attachmentRoutes } from './attachments';
 import { firmRoutes } from './firm';
 import { passkeyRoutes } from './passkeys';
+import { postOf } from './mail';
 import { peopleRoutes } from './people';
 import { forLog, notFound, problems } from './problem';
 import { sessionRoutes } from './session';
@@ -85,7 +86,8 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
   api.use(csrfCheck);
   const limits = signInLimits(database.pool);
   api.use(sessionRoutes(config, database, limits));
-  api.use(peopleRoutes(config, database, limits, firstCode));
+  const post = postOf(config, (error) => log.error({ err: { message: error.message } }, 'a link was not mailed'));
+  api.use(peopleRoutes(config, database, limits, { code: firstCode, post }));
   api.use(passkeyRoutes(config, database, limits));
   api.use(siteRoutes(database, pool));
   api.use(attachmentRoutes(database, pool));

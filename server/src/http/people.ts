@@ -34,11 +34,17 @@ import {
   setRole,
 } from '../store/people';
 import { body } from './body';
+import { linkMail, type Post } from './mail';
 import { parse } from './parse';
 import { notFound, Problem } from './problem';
 
 /** The people of a firm: how they come in, what they may do, how they leave. */
-export function peopleRoutes(config: Config, database: Database, limits: SignInLimits, code: string): Router {
+export function peopleRoutes(
+  config: Config,
+  database: Database,
+  limits: SignInLimits,
+  { code, post }: { code: string; post: Post | null },
+): Router {
   const router = Router();
   const session = async (request: Request) => ({
     csrfToken: csrfToken(request),
@@ -64,23 +70,32 @@ export function peopleRoutes(config: Config, database: Database, limits: SignInL
     response.status(201).json(await session(request));
   });
 
-  const answer = (request: Request, token: string, invitation: Invitation, person: string | null): InvitedAnswer => {
+  const answer = async (
+    request: Request,
+    token: string,
+    invitation: Invitation,
+    person: { name: string; email: string } | null,
+    to: string | undefined = person?.email,
+  ): Promise<InvitedAnswer> => {
     // Without a public address the one by which the owner has come: the link is shown to nobody else.
     const address = `${config.publicUrl ?? `${request.protocol}://${request.get('host')}`}/join/${token}`;
+    const firm = to && post ? await firmOf(database, invitation.firmId) : null;
+    const sent = to && post && firm ? await post(linkMail(to, firm.name, address, person?.name ?? null)) : false;
     return {
-      ...shown(invitation, person),
+      ...shown(invitation, person?.name ?? null),
       token,
       address,
+      mailed: sent && to ? to : null,
       qr: qrOf(address),
     };
   };
 
   router.post('/invitations', only(ownerIs), body(), async (request, response) => {
     const who = ownerIs(request);
-    const { role } = parse(inviteSchema, request.body);
+    const { role, email } = parse(inviteSchema, request.body);
     const { token, invitation } = await invite(database, who, role);
     await audit(database, who.firmId, who.userId, 'invited', role);
-    response.status(201).json(answer(request, token, invitation, null));
+    response.status(201).json(await answer(request, token, invitation, null, email));
   });
 
   router.get('/invitations', async (request, response) => {
@@ -98,7 +113,7 @@ export function peopleRoutes(config: Config, database: Database, limits: SignInL
     const person = await personFor(who.firmId, request.params.id);
     const { token, invitation } = await invite(database, who, person.role, person.id);
     await audit(database, who.firmId, who.userId, 'made a link for another password', person.name);
-    response.status(201).json(answer(request, token, invitation, person.name));
+    response.status(201).json(await answer(request, token, invitation, person));
   });
 
   /** The token is the key: no more is said of a wrong one than of one that was used or has expired. */

@@ -21,6 +21,7 @@ export function sessionRoutes(config: Config, database: Database, limits: SignIn
       csrfToken: token,
       person,
       ...(config.demoSignIn ? { demo: config.demoSignIn } : {}),
+      ...(person && config.mailUrl ? { mails: true as const } : {}),
       ...(!person && (await noFirmYet(database)) ? { empty: true } : {}),
     };
   };

@@ -1,6 +1,6 @@
 import { between } from '../numeric/between';
 import { figure } from '../ledger/figures';
-import { CHEMISTRY, isLithium, type Chemistry } from './chemistry';
+import { CHEMISTRY, isLithium, type Chemistry } from '../chemistry/chemistry';
 
 /** State of charge from rest volts (the engine, section 4): a band, never more than the volts can tell. */
 
