@@ -27,6 +27,7 @@ test('two more modules: layouts, one saved as a proposal on the Line, the survey
   const best = demo.getByTestId('layout').first();
   await expect(best).toContainText('3 in parallel');
   await expect(best).toContainText('2 left over');
+  await expect(demo.getByTestId('none-more')).toBeVisible();
   const more = demo.getByTestId('layout').filter({ hasText: '2 in series, 2 strings' }).first();
   await expect(more).toContainText('1 left over');
   await more.click();

@@ -116,6 +116,11 @@ describe('hours that a load runs', () => {
     expect(runHours(warm, 120, { ac: false, from: 0.5 }).hours).toBe(0);
     expect(runHours(warm, 120, { ac: false, from: 0.2 }).hours).toBe(0);
   });
+  test('the depth of the school: to 80 %, three quarters full leave eleven sixteenths of it', () => {
+    // (.75 - .2) / .8 = .6875 of 12 V x 200 Ah x .8 at 120 W.
+    const deep = { ...warm, schools: { ...warm.schools, leadDepth: 0.8 } };
+    expect(runHours(deep, 120, { ac: false, from: 0.75 }).hours).toBeCloseTo((0.6875 * 1920) / 120, 9);
+  });
   test('what is missing is named, and nothing is guessed', () => {
     const none = hut((system) => {
       system.bank = null;

@@ -123,6 +123,12 @@ export function AddModulesScreen() {
             controller, or other modules.
           </T>
         ) : null}
+        {data?.[0] && more > 0 && data[0].unused >= more ? (
+          <T className="px-[18px] font-semi" testID="none-more">
+            None more goes on without turning something over or making it worse. Those that take more stand below, with
+            what they bring about.
+          </T>
+        ) : null}
         {data?.map((layout) => {
           const title = layoutTitle(model, layout);
           return (
