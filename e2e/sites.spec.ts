@@ -133,3 +133,10 @@ test('@phone an address that is not there is a 404, not the app', async ({ reque
   expect((await request.get('/nothing.js')).status()).toBe(404);
   expect((await request.get('/api/nothing')).status()).toBe(404);
 });
+
+test('@phone an address that leads nowhere says so in our own words, and leads back', async ({ demo }) => {
+  await demo.goto('/no/such/page');
+  await expect(demo.getByText('There is no such page.')).toBeVisible();
+  await demo.getByRole('button', { name: 'All sites' }).click();
+  await expect(demo.getByLabel('Find a site')).toBeVisible();
+});

@@ -1,0 +1,11 @@
+import { router } from 'expo-router';
+import { Button, Plain } from '../kit/controls';
+
+/** An address that leads nowhere: said in our own words, with a way back. */
+export function NoSuchPage() {
+  return (
+    <Plain title="There is no such page." text="The link may be old, or cut short.">
+      <Button label="All sites" kind="main" onPress={() => router.replace('/')} />
+    </Plain>
+  );
+}
