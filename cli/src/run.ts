@@ -285,7 +285,6 @@ function load(path: string | undefined, warn: (line: string) => void): SystemFil
   return file;
 }
 
-/** A finding as the open format has it. */
 /** A finding as the open format has it; where nothing that is offered cures it, what would be needed. */
 function printed(model: Model, found: Finding) {
   const { tightAbove, ...finding } = found;

@@ -1,7 +1,7 @@
 import {
   cabledChanges,
   figure,
-  FUSE_WORDS,
+  fuseWord,
   isCabled,
   isShelfKind,
   mergeChanges,
@@ -109,8 +109,8 @@ const KIND_LABELS: Record<Added, string> = {
 };
 
 const fuseText = ({ type, rating_A }: NonNullable<Run['protection']>) => {
-  const word = type && type !== 'none' ? FUSE_WORDS[type] : 'A fuse';
-  return `${word.charAt(0).toLowerCase()}${word.slice(1)} of ${figure(rating_A ?? Number.NaN)} A`;
+  const word = type && type !== 'none' ? fuseWord(type) : 'a fuse';
+  return `${word} of ${figure(rating_A ?? Number.NaN)} A`;
 };
 
 /** The load that an inverter is wanted for, from the address; what is no load is nothing. */

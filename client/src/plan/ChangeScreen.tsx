@@ -2,6 +2,7 @@ import {
   eachPart,
   isSingleName,
   KIND_ORDER,
+  memberAt,
   setOnRow,
   type Change,
   type PartKind,
@@ -84,7 +85,7 @@ function Changing({ base, kind, id, onBack }: ChangingProps) {
   const changes = useMemo<Change[] | null>(() => {
     if (touched.length === 0) return null;
     const value: Record<string, unknown> = {};
-    for (const path of touched) put(value, path.split('.'), memberOf(row.body, path));
+    for (const path of touched) put(value, path.split('.'), memberAt(row.body, path) ?? null);
     return [{ op: 'set', at: kind, ...(isSingleName(kind) ? {} : { id }), value }];
   }, [touched, row, kind, id]);
   const result = useResult(base, changes);
@@ -151,11 +152,8 @@ function rowOf(base: Base, kind: PartKind, id: string): PartRow {
   return { id: `change-${id}`, kind, body, evidence: {}, position: 0, revision: 0 };
 }
 
-/** A member of a change, at its path; null stands there too: it takes the member out. */
+/** A member of a change, at its path. Unlike in a body (`setMember`) null stands there too: it takes the member out. */
 function put(into: Record<string, unknown>, [key = '', ...rest]: string[], member: unknown): void {
   if (rest.length === 0) into[key] = member;
   else put((into[key] ??= {}) as Record<string, unknown>, rest, member);
 }
-
-const memberOf = (body: Record<string, unknown>, path: string): unknown =>
-  path.split('.').reduce<unknown>((at, key) => (at as Record<string, unknown> | undefined)?.[key], body) ?? null;

@@ -103,7 +103,7 @@ function Opened({ proposal }: { proposal: Proposal }) {
           <Changes title="Over already, and worse" items={say(result.worse, model)} onOpen={onOpen} mark />
           <Changes title="Still over" items={say(result.remaining, model)} onOpen={onOpen} mark />
           <Changes title="Over before, and cannot be said any more" items={say(result.hidden, site.model)} />
-          <Changes title={CURES} items={say(result.cured, site.model)} />
+          <Changes title="Cures" items={say(result.cured, site.model)} gone />
           {bank && bankChanged ? (
             <View className="px-[18px] pt-6">
               <FitDrawing bank={bank} />
@@ -245,13 +245,13 @@ interface ChangesProps {
   title: string;
   items: { finding: Finding; text: string }[];
   mark?: boolean;
+  /** What is cured is struck out. */
+  gone?: boolean;
   /** What opens when a finding is tapped; null where nothing can be specified anew. */
   onOpen?(subject: string): (() => void) | null;
 }
 
-const CURES = 'Cures';
-
-function Changes({ title, items, mark = false, onOpen }: ChangesProps) {
+function Changes({ title, items, mark = false, gone = false, onOpen }: ChangesProps) {
   if (items.length === 0) return null;
   return (
     <View className="pt-5">
@@ -263,7 +263,7 @@ function Changes({ title, items, mark = false, onOpen }: ChangesProps) {
         const inside = (
           <>
             {mark ? <Mark verdict={finding.verdict} /> : null}
-            <T className={`min-w-0 flex-1 ${mark || title !== CURES ? '' : 'line-through'}`}>{text}</T>
+            <T className={`min-w-0 flex-1 ${gone ? 'line-through' : ''}`}>{text}</T>
             {open ? <T look="fact">successor</T> : null}
           </>
         );

@@ -1,9 +1,11 @@
 import {
   CHEMISTRIES,
   chargeOfRest,
+  CONTROLLER_OUTPUT_A,
   figure,
   modelOf,
   runHours,
+  sizeSold,
   type Chemistry,
   type SystemFile,
 } from '@true-lantern/core';
@@ -190,7 +192,7 @@ export const QUICK: readonly QuickQuestion[] = [
       const [watts, volts, amps]: (number | null)[] = [value('watts'), value('volts'), value('amps')];
       const push = (watts ?? 0) / (volts ?? 1);
       const of = (school: string, wanted: number) => {
-        const size = OUTPUT_SIZES.find((each) => each >= wanted / TIGHT - 1e-9);
+        const size = sizeSold(CONTROLLER_OUTPUT_A, wanted / TIGHT);
         const there = amps ? `; ${figure(amps)} A ${amps >= wanted - 1e-9 ? 'is enough' : 'is too little'}` : '';
         return `${school}: ${figure(wanted, 3)} A${size ? `, a controller of ${size} A` : ', more than one controller'}${there}.`;
       };
@@ -214,7 +216,7 @@ export const QUICK: readonly QuickQuestion[] = [
             {
               id: 'controller',
               type: 'mppt',
-              maxOutput_A: amps ?? OUTPUT_SIZES.find((each) => each >= push / TIGHT) ?? 120,
+              maxOutput_A: amps ?? sizeSold(CONTROLLER_OUTPUT_A, push / TIGHT) ?? 120,
             },
           ],
         },
@@ -302,6 +304,5 @@ const MARGIN = 1.25;
 /** A controller is held at so much of its output; and what an array mostly gives of its plate (the engine, section 6). */
 const TIGHT = 0.95;
 const CLIP = 0.75;
-const OUTPUT_SIZES = [10, 15, 20, 30, 40, 50, 60, 70, 80, 85, 100, 120];
 /** The rest of a plate that only watts are asked of. */
 const PLATE = { voc_V: 40, isc_A: 9, vmp_V: 33, imp_A: 8.4 };

@@ -24,7 +24,7 @@ export interface ModulesRoom {
 
 /** After so many counts in a row that cannot be laid out, larger ones are not tried. */
 const ENOUGH_FAILED = 5;
-/** So many ways of a count are judged by the whole book; those nearest to even first. */
+/** So many ways of a count are judged by the whole book: those on one controller first. */
 const MOST_WAYS = 40;
 
 export function modulesRoom(
@@ -36,11 +36,11 @@ export function modulesRoom(
   if (!present || !model.system.controllers?.length) return { extra: null, rule: null, subject: null, once: null };
   const inputs = inputsOf(model, present.type, found);
   const most = MOST_MODULES - present.count;
-  const first = largest(model, inputs, found, new Set(), most, (share) => progress(share));
+  const first = largest(model, present.type, inputs, found, new Set(), most, progress);
   const key = first.reason && keyOf(first.reason);
   const overAlready = key !== null && found.some((one) => one.verdict === 'over' && keyOf(one) === key);
   // What was over already limits to nothing; what comes after it is said as well, on the condition that it is mended.
-  const next = overAlready ? largest(model, inputs, found, new Set([key]), most, () => undefined) : null;
+  const next = overAlready ? largest(model, present.type, inputs, found, new Set([key]), most, () => undefined) : null;
   return { ...named(first), once: next && named(next) };
 }
 
@@ -66,7 +66,6 @@ function inputsOf(model: Model, type: string, found: readonly Finding[]): Input[
     const own = arrays.filter(
       ({ controllerId, strings }) => controllerId === id && strings.flat().every((each) => each === type),
     );
-    const others = arrays.filter((array) => array.controllerId === id && !own.includes(array));
     const known = new Map<string, Finding[]>();
     const harms = (block: Block): Finding[] => {
       const key = block.lengths.join();
@@ -75,9 +74,7 @@ function inputsOf(model: Model, type: string, found: readonly Finding[]): Input[
       const changed = withChanges(model, relaid(model, [{ input: { arrays: own, id }, block }]));
       const alone = withSystem(changed, {
         ...changed.system,
-        arrays: (changed.system.arrays ?? []).filter(
-          ({ controllerId, id: arrayId }) => controllerId === id || others.some((one) => one.id === arrayId),
-        ),
+        arrays: (changed.system.arrays ?? []).filter(({ controllerId }) => controllerId === id),
         runs: [],
         switches: [],
         distribution: [],
@@ -114,6 +111,7 @@ function relaid(model: Model, laid: readonly Laid[]): Change[] {
 /** The largest number more for which some layout harms nothing, apart from what is set aside. */
 function largest(
   model: Model,
+  type: string,
   inputs: readonly Input[],
   found: readonly Finding[],
   aside: ReadonlySet<string>,
@@ -124,7 +122,7 @@ function largest(
   let failed: Finding[][] = [];
   for (let more = 1; more <= most && failed.length < ENOUGH_FAILED; more++) {
     progress(more / most);
-    const least = leastHarm(model, inputs, found, aside, more);
+    const least = leastHarm(model, type, inputs, found, aside, more);
     if (least?.length === 0) {
       extra = more;
       failed = [];
@@ -137,12 +135,12 @@ function largest(
 
 function leastHarm(
   model: Model,
+  type: string,
   inputs: readonly Input[],
   found: readonly Finding[],
   aside: ReadonlySet<string>,
   more: number,
 ): Finding[] | null {
-  const type = presentModules(model)?.type ?? '';
   const harms = (changed: Model, rules?: readonly Rule<unknown>[]) =>
     harmed(found, check(changed, rules)).filter((finding) => !aside.has(keyOf(finding)));
   let least: Finding[] | null = null;

@@ -1,5 +1,5 @@
-import { stringIsc_A, modulesOf } from '../pv/strings';
-import { PV_FUSE_A, sizeSold } from '../rules/sold';
+import { modulesOf } from '../pv/strings';
+import { pvStringFuse_A } from '../rules/string-own';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change, PvArray } from '../system/schema';
@@ -86,16 +86,12 @@ export interface StringFuses {
   rating_A: number;
 }
 
-/** What a string's fuse must carry against its Isc; the engine's own factor. */
-const CARRIES = 1.5;
-
 /** A fuse for each string of these arrays, from the smallest sold that does not blow in bright sun. */
 export function fusesFor(model: Model, arrayIds: readonly string[]): { fuses: StringFuses[]; changes: Change[] } {
   const fuses = (model.system.arrays ?? [])
     .filter(({ id }) => arrayIds.includes(id))
     .flatMap(({ id, strings }): StringFuses[] => {
-      const isc = Math.max(...strings.map((string) => stringIsc_A(modulesOf(model.system, string))));
-      const rating_A = sizeSold(PV_FUSE_A, CARRIES * isc);
+      const rating_A = pvStringFuse_A(strings.map((string) => modulesOf(model.system, string)));
       return rating_A ? [{ arrayId: id, count: strings.length, rating_A }] : [];
     });
   const changes = fuses.map(({ arrayId, rating_A }): Change => ({

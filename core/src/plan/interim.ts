@@ -151,7 +151,8 @@ function deadBy({ system }: Model, id: string, { rule, subject }: Finding): stri
 }
 
 /** Keys of what hurts among some rules. */
-const hurting = (model: Model, some?: readonly Rule<unknown>[]) => new Set(check(model, some).filter(hurts).map(keyOf));
+const hurtingIn = (findings: readonly Finding[]) => new Set(findings.filter(hurts).map(keyOf));
+const hurting = (model: Model, some?: readonly Rule<unknown>[]) => hurtingIn(check(model, some));
 /** True where a change cures something that hurt and hurts nothing new. */
 function helps(before: Set<string>, after: Set<string>): boolean {
   return after.size < before.size && [...after].every((key) => before.has(key));
@@ -162,7 +163,7 @@ function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] }
   const { bank } = model.system;
   if (!bank) return null;
   const found = check(model);
-  const before = new Set(found.filter(hurts).map(keyOf));
+  const before = hurtingIn(found);
   const cells = cellsInSeries(createLedger(model), bank);
   if (!Number.isFinite(cells)) return null;
   const table = CHEMISTRY[bank.chemistry];
@@ -177,7 +178,8 @@ function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] }
   for (const wanted of steps) {
     const changes = devices.map(({ set }) => set(wanted));
     const after = withSystem(model, mergeChanges(model.system, changes));
-    if (!helps(before, hurting(after)) || harmed(found, check(after)).some(hurts)) continue;
+    const then = check(after);
+    if (!helps(before, hurtingIn(then)) || harmed(found, then).some(hurts)) continue;
     const limits = devices.flatMap(({ id, name, settings: found }) =>
       (Object.entries(wanted) as [keyof Settings, number][]).flatMap(([setting, value]): InterimLimit[] =>
         found?.[setting] === value

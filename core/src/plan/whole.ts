@@ -1,5 +1,5 @@
 import { check, sentenceOf } from '../rules/check';
-import { stringFuseBodies, FUSE_WORDS, soldFuse } from '../rules/cure-wires';
+import { fuseWord, FUSE_WORDS, postFuses, soldFuse, stringFuseBodies } from '../rules/cure-wires';
 import { keyOf, overOf, worstFirst, type Finding, type Verdict } from '../rules/finding';
 import { ruleOf } from '../rules/index';
 import { runName } from '../rules/names';
@@ -121,7 +121,7 @@ class Job {
       ...(fuse?.type &&
       fuse.type !== 'none' &&
       (fuse.type !== was?.protection?.type || fuse.rating_A !== was.protection.rating_A)
-        ? [`${FUSE_WORDS[fuse.type].replace(/^An? /, (article) => article.toLowerCase())} of ${fuse.rating_A} A`]
+        ? [`${fuseWord(fuse.type)} of ${fuse.rating_A} A`]
         : []),
       ...(fuse?.fromSource_m !== was?.protection?.fromSource_m ? ['the fuse at its source'] : []),
       ...(is.remoteSense && !was?.remoteSense ? ['sense wires'] : []),
@@ -161,8 +161,7 @@ class Job {
     const spec = specify(this.now, id, 'part');
     if (!spec) return;
     const { meet, nearly } = candidates(this.now, spec, this.shelf);
-    const best =
-      meet.find((one) => sound(this.now, one)) ?? meet[0] ?? nearly.find((one) => open(one) && sound(this.now, one));
+    const best = meet.find(sound) ?? meet[0] ?? nearly.find((one) => open(one) && sound(one));
     if (best) {
       this.step(id, `${best.item.label} in place of ${label}`, why, best.changes, best.item);
       return;
@@ -188,12 +187,7 @@ class Job {
       bodies[0];
     if (!fuse) return;
     this.step('string-fuses', `${FUSE_WORDS[fuse.type]} of ${fuse.rating_A} A at the post of each string`, why, [
-      {
-        op: 'set',
-        at: 'bank',
-        id: bank.id,
-        value: { stringFuse: { ...soldFuse(fuse.type, fuse.rating_A), fromSource_m: 0 } },
-      },
+      postFuses(bank, fuse.type, fuse.rating_A),
     ]);
   }
 
@@ -262,7 +256,7 @@ const isPart = ({ at, value }: Change) => {
 };
 
 /** A candidate that turns nothing over by itself. */
-const sound = (_: Model, { broken }: Candidate) => broken.length === 0;
+const sound = ({ broken }: Candidate) => broken.length === 0;
 /** Nothing rules it out; what its sheet does not say is to be read. */
 const open = ({ judged }: Candidate) => judged.every(({ line, verdict }) => !line.must || verdict !== 'fail');
 

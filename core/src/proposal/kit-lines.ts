@@ -1,5 +1,6 @@
 import { sizeWords } from '../conductors/sizes';
 import { FUSE_WORDS } from '../rules/cure-wires';
+import { isFuse } from '../rules/string-own';
 import { shapeText } from '../pv/restring';
 import type { Placed } from '../system/parts';
 import type { Bank, Protection, PvArray, Run, System } from '../system/schema';
@@ -62,20 +63,22 @@ export function bankLines(
   return all.length > 0 ? all : [{ ...now, what: 'set', detail: 'what belongs to it' }];
 }
 
+/** Links within the strings, and two leads for each where there are several. */
+const conductorsOf = ({ series, parallel }: Bank) => (series - 1) * parallel + (parallel > 1 ? 2 * parallel : 0);
+
 /** Links between blocks, leads to the bars, and the bars. */
 function wiring(bank: Bank, old: Bank | null, now: KitLine): KitLine[] {
-  const { link, series, parallel } = bank;
+  const { link, parallel } = bank;
   const lines: KitLine[] = [];
-  const links = (series - 1) * parallel;
-  const leads = parallel > 1 ? 2 * parallel : 0;
-  if (link?.length_m && link.size && links + leads > 0)
+  const conductors = conductorsOf(bank);
+  if (link?.length_m && link.size && conductors > 0)
     lines.push({
       ...now,
       id: `${bank.id}.links`,
       kind: 'runs',
       label: 'Links and leads of the bank',
       what: 'buy',
-      quantity: Math.ceil((links + leads) * link.length_m * SPARE * 10 - EDGE) / 10,
+      quantity: Math.ceil(conductors * link.length_m * SPARE * 10 - EDGE) / 10,
       unit: 'm',
       detail: sizeWords(link.size),
       mass_kg: null,
@@ -94,9 +97,6 @@ function wiring(bank: Bank, old: Bank | null, now: KitLine): KitLine[] {
 }
 const SPARE = 1.1;
 const EDGE = 1e-6;
-
-const isFuse = <P extends { type?: string | null | undefined }>(device: P | null | undefined): device is P =>
-  Boolean(device?.type) && device?.type !== 'none';
 
 /** Another fuse than before: in type, amperes, volts or what it breaks. */
 const isNew = (device: Protection | null | undefined, was: Protection | null | undefined) =>
@@ -168,13 +168,7 @@ export function lugLines(lines: readonly KitLine[], after: System): KitLine[] {
     if (what !== 'buy' || unit !== 'm' || !detail) continue;
     const run = after.runs?.find((one) => one.id === id);
     const { bank } = after;
-    const conductors = run
-      ? run.kind === 'pv'
-        ? 0
-        : 2 * (run.perPole ?? 1)
-      : bank
-        ? (bank.series - 1) * bank.parallel + (bank.parallel > 1 ? 2 * bank.parallel : 0)
-        : 0;
+    const conductors = run ? (run.kind === 'pv' ? 0 : 2 * (run.perPole ?? 1)) : bank ? conductorsOf(bank) : 0;
     if (conductors > 0) counts.set(detail, (counts.get(detail) ?? 0) + 2 * conductors);
   }
   return [...counts].map(([size, quantity]): KitLine => ({

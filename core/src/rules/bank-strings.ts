@@ -3,7 +3,7 @@ import { sharing } from '../bank/resistance';
 import { type Bank } from '../system/schema';
 import { bankCase, having, lithium, present } from './bank-cases';
 import { figure, round } from '../ledger/figures';
-import { soldFuse, stringFuseBodies, FUSE_WORDS } from './cure-wires';
+import { postFuses, stringFuseBodies, FUSE_WORDS } from './cure-wires';
 import { rule, type Outcome } from './rule';
 
 /** Whether each string has its fuse; null: nobody saw. What is recorded of the fuse itself counts before a yes or no. */
@@ -108,14 +108,7 @@ const stringFuse = rule<Bank>({
     stringFuseBodies(model, bank).map(({ type, rating_A }) => ({
       title: `${FUSE_WORDS[type]} of ${rating_A} A at the post of each string`,
       detail: "sized for its share of the current; breaks the bank's fault",
-      changes: [
-        {
-          op: 'set' as const,
-          at: 'bank',
-          id: bank.id,
-          value: { stringFuse: { ...soldFuse(type, rating_A), fromSource_m: 0 } },
-        },
-      ],
+      changes: [postFuses(bank, type, rating_A)],
     })),
   needs:
     'Needs a fuse at the post of each string, sized for its share of the current, of a type that breaks the fault.',

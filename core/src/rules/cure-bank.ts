@@ -7,7 +7,8 @@ import { createLedger } from '../ledger/ledger';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Bank, Change, Settings } from '../system/schema';
-import { soldFuse, stringFuseBodies } from './cure-wires';
+import { present } from './bank-cases';
+import { postFuse, stringFuseBodies } from './cure-wires';
 import type { Candidate } from './rule';
 
 /** What may be done about a bank: more of it, less into it, its volts set right. */
@@ -46,7 +47,7 @@ export function moreStrings(model: Model, bank: Bank): Candidate[] {
           id: bank.id,
           value: {
             ...value,
-            ...(fuse ? { stringFuse: { ...soldFuse(fuse.type, fuse.rating_A), fromSource_m: 0 } } : {}),
+            ...(fuse ? { stringFuse: postFuse(fuse.type, fuse.rating_A) } : {}),
           },
         },
       ],
@@ -183,7 +184,6 @@ export function setTo(model: Model, path: string, setting: keyof Settings, perCe
     changes: [set({ [setting]: value })],
   }));
 }
-const present = (value: unknown) => value !== null && value !== undefined;
 const SETTING_WORDS: Partial<Record<keyof Settings, string>> = {
   absorb_V: 'absorb',
   float_V: 'float',

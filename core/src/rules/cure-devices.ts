@@ -1,7 +1,6 @@
 import type { Model } from '../system/model';
 import { isSingleName, type PartKind } from '../system/parts';
 import type { Change, Inverter, Load, PvArray } from '../system/schema';
-import { round } from '../ledger/figures';
 import { loadsOf } from '../power/loads';
 import { stringsOf as evenStrings } from '../pv/restring';
 import type { Candidate } from './rule';
@@ -97,6 +96,3 @@ export function moreModules(array: PvArray): Candidate[] {
     };
   });
 }
-
-/** "for 60 A or more". */
-export const atLeast = (value: number, unit: string) => `${round(value)} ${unit} or more`;

@@ -21,6 +21,8 @@ export const FUSE_WORDS: Record<Type, string> = {
   breaker: 'A DC breaker',
   'thermal-breaker': 'A thermal breaker',
 };
+/** "a class T fuse", within a sentence. */
+export const fuseWord = (type: Type) => FUSE_WORDS[type].replace(/^An? /, (article) => article.toLowerCase());
 const TYPES: readonly Type[] = ['blade', 'strip', 'terminal', 'class-t', 'nh', 'breaker', 'thermal-breaker'];
 /** What may stand in a run: in the sun's only what breaks its volts, in the mains' a breaker. */
 export const typesFor = ({ kind }: Pick<Run, 'kind'>): readonly Type[] =>
@@ -51,8 +53,8 @@ function least_A(model: Model, run: Run): number {
 }
 
 /**
- * Another fuse in the same cable, or one where there is none: of each type sold the smallest ratings between the current
- * and the conductor; the type that is there first. A fuse that stays where it sits keeps its place.
+ * Another fuse in the same cable, or one where there is none, between the current and the conductor. A fuse that stays
+ * where it sits keeps its place.
  */
 export function fuseCures(model: Model, run: Run): Candidate[] {
   const least = least_A(model, run);
@@ -92,8 +94,8 @@ function fusesBetween(run: Run, least: number, largest: number) {
 }
 
 /** What the bank stands at, or the system's volts where there is none. */
-const volts = ({ system, ...model }: Model) =>
-  system.bank ? emf_V(createLedger({ ...model, system }), system.bank) : (system.nominal_V ?? 0);
+const volts = (model: Model) =>
+  model.system.bank ? emf_V(createLedger(model), model.system.bank) : (model.system.nominal_V ?? 0);
 
 /** Sizes above a run's own, of its own kind of size. */
 function thickerThan({ size, material }: Run): string[] {
@@ -156,7 +158,7 @@ export function cableAndFuse(model: Model, run: Run): Candidate[] {
       });
       const largest = largestFuse_A(createLedger(changed), thicker);
       return fusesBetween(thicker, least, largest).map(({ type, rating_A }): Candidate => ({
-        title: `${sizeWords(size)} and ${FUSE_WORDS[type].replace(/^An? /, (article) => article.toLowerCase())} of ${rating_A} A`,
+        title: `${sizeWords(size)} and ${fuseWord(type)} of ${rating_A} A`,
         detail: `${cableDetail(model, run, size)}; ${fuseDetail(type, volts(model))}`,
         changes: [
           setRun(run, {
@@ -179,16 +181,19 @@ export function stringFuses(model: Model): Candidate[] {
     title: `${FUSE_WORDS[type]} of ${rating_A} A at the post of ${bank.parallel > 1 ? 'each string' : 'the bank'}`,
     detail: 'stands before every other fuse: those behind it are let off',
     eases: true as const,
-    changes: [
-      {
-        op: 'set' as const,
-        at: 'bank',
-        id: bank.id,
-        value: { stringFuse: { ...soldFuse(type, rating_A), fromSource_m: 0 } },
-      },
-    ],
+    changes: [postFuses(bank, type, rating_A)],
   }));
 }
+
+/** A fuse at a post, nothing before it. */
+export const postFuse = (type: Type, rating_A: number) => ({ ...soldFuse(type, rating_A), fromSource_m: 0 });
+/** One at the post of each string of the bank. */
+export const postFuses = (bank: Bank, type: Type, rating_A: number): Change => ({
+  op: 'set',
+  at: 'bank',
+  id: bank.id,
+  value: { stringFuse: postFuse(type, rating_A) },
+});
 
 /** Type and rating of a fuse for each string of a bank, which the system has with these strings. */
 export function stringFuseBodies(model: Model, bank: Bank): { type: Type; rating_A: number }[] {

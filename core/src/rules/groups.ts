@@ -1,7 +1,6 @@
-import { touches } from '../conductors/network';
 import type { System } from '../system/schema';
 import { isInterrupt, type Finding } from './finding';
-import { ruleOf } from './index';
+import { causeOf } from './cause';
 
 /** Findings with one root: the first is the one to read, the others come of the same cable, string or bank. */
 export interface Group {
@@ -24,17 +23,9 @@ export function grouped(findings: readonly Finding[], system: System, all: reado
   const runs = system.runs ?? [];
   const roots = new Set([...runs, ...(system.arrays ?? [])].map(({ id }) => id));
   const rootOf = (finding: Finding): string | null => {
-    const { rule, subject } = finding;
+    const { subject } = finding;
     if (isInterrupt(finding) && finding.verdict !== 'holds' && finding.verdict !== 'unknown') return INTERRUPT;
-    const { comesOf } = ruleOf(rule);
-    const cause =
-      comesOf &&
-      findings.find(
-        (one) =>
-          one.rule === comesOf &&
-          one.verdict === 'over' &&
-          runs.some((run) => run.id === one.subject && touches(run, subject)),
-      );
+    const cause = causeOf(finding, findings, system);
     return cause ? cause.subject : roots.has(subject) ? subject : null;
   };
   const groups: Group[] = [];

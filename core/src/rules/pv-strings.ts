@@ -6,8 +6,7 @@ import type { ModuleType, PvArray, Run, System } from '../system/schema';
 import { apart, figure, round } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import { governing, rule, type Ratio } from './rule';
-import { PV_FUSE_A, sizeSold } from './sold';
-import { isFuse } from './string-own';
+import { isFuse, PV_FUSE_CARRIES, pvStringFuse_A } from './string-own';
 import { arrayCases } from './pv';
 
 const spread_pct = (values: number[]) => {
@@ -179,7 +178,7 @@ const stringProtection = rule<PvArray>({
       if (unread) io.miss(path);
       if (ratings.length === 0) return [];
       const fuse = Math.min(...ratings);
-      const carry = 1.5 * stringIsc_A(string.modules);
+      const carry = PV_FUSE_CARRIES * stringIsc_A(string.modules);
       io.work(`string fuse ${figure(fuse)} A: should carry 1.5 x Isc = ${figure(carry)} A`);
       return [{ ...base, demand: carry, limit: fuse }];
     });
@@ -203,8 +202,7 @@ const stringProtection = rule<PvArray>({
   remedies(model, array, { quantity }) {
     const { system } = model;
     const strings = stringsOf(system, array);
-    const carry = 1.5 * Math.max(...strings.map(({ modules }) => stringIsc_A(modules)));
-    const size = sizeSold(PV_FUSE_A, carry);
+    const size = pvStringFuse_A(strings.map(({ modules }) => modules));
     return [
       ...(size
         ? [

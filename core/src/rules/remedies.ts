@@ -1,4 +1,3 @@
-import { touches } from '../conductors/network';
 import { figure } from '../ledger/figures';
 import { FaultError } from '../system/faults';
 import { withSystem, type Model } from '../system/model';
@@ -6,6 +5,7 @@ import { mergeChanges } from '../system/proposals';
 import type { Change } from '../system/schema';
 import { check, sentenceOf } from './check';
 import { keyOf, type Finding, type Remedy } from './finding';
+import { causeOf } from './cause';
 import { RULES, ruleOf } from './index';
 import type { Candidate } from './rule';
 import { harmed } from './worse';
@@ -199,15 +199,7 @@ export function checkWithRemedies(model: Model): Finding[] {
 
 /** What its rule proposes; first what cures the cable from which it comes. */
 function candidatesFor(model: Model, finding: Finding, before: readonly Finding[]): Candidate[] {
-  const { comesOf } = ruleOf(finding.rule);
-  const root =
-    comesOf &&
-    before.find(
-      (one) =>
-        one.rule === comesOf &&
-        one.verdict === 'over' &&
-        (model.system.runs ?? []).some((run) => run.id === one.subject && touches(run, finding.subject)),
-    );
+  const root = causeOf(finding, before, model.system);
   return [...(root ? ownCandidates(model, root) : []), ...ownCandidates(model, finding)];
 }
 

@@ -1,7 +1,9 @@
+import { stringIsc_A } from '../pv/strings';
 import type { Model } from '../system/model';
-import type { Bank, Protection, PvArray, Run } from '../system/schema';
+import type { Bank, ModuleType, Protection, PvArray, Run } from '../system/schema';
 import { partName } from './names';
 import type { Case } from './rule';
+import { PV_FUSE_A, sizeSold } from './sold';
 
 /**
  * Fuses that sit in the strings themselves: at the posts of a bank's, in an array's. The rules of a run judge them as
@@ -11,6 +13,12 @@ export const STRING = 'string';
 
 export const isFuse = <P extends Pick<Protection, 'type'>>(protection: P | null | undefined): protection is P =>
   Boolean(protection?.type) && protection?.type !== 'none';
+
+/** What a fuse in a string of modules must carry against its Isc (engine, `pv.string-protection`). */
+export const PV_FUSE_CARRIES = 1.5;
+/** The smallest sold that bright sun does not blow in any of these strings, A. */
+export const pvStringFuse_A = (strings: readonly (readonly ModuleType[])[]): number | undefined =>
+  sizeSold(PV_FUSE_A, PV_FUSE_CARRIES * Math.max(...strings.map(stringIsc_A)));
 
 /** A bank's string with its fuse, as the run that it is: one link in free air. Where nobody read the link, it is missing. */
 export const stringRun = (bank: Bank): Run => ({

@@ -128,12 +128,11 @@ const IN_COMMON = new Set(['minDc_V', 'maxDc_V']);
 function mayLeadAstray({ made }: Standing, { part, set }: Logged): boolean {
   const { kind } = part;
   if (made.has(part.id) || part.deleted || !(isPartKind(kind) || kind === 'site')) return true;
-  const known = new Set(FIELDS[kind].map(({ path }) => path));
   return Object.entries(set).some(
     ([field, value]) =>
       !field.startsWith('evidence/') &&
       (IN_COMMON.has(field) ||
-        !known.has(field) ||
+        !FIELDS[kind].some(({ path }) => path === field) ||
         !(value === null || typeof value === 'number' || typeof value === 'boolean')),
   );
 }
