@@ -157,7 +157,7 @@ describe('words', () => {
   test('of the shelf: the figures of one piece', () => {
     expect(
       shelfFact({ kind: 'bank', label: '', body: { chemistry: 'lfp', block_V: 12.8, blockCapacity_Ah: 100 } }),
-    ).toBe('12.8 V 100 Ah lfp');
+    ).toBe('12.8 V 100 Ah LFP');
     expect(shelfFact({ kind: 'controllers', label: '', body: { type: 'mppt', maxOutput_A: 60, maxPv_V: 150 } })).toBe(
       'MPPT 60 A \u00b7 150 V',
     );

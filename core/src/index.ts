@@ -6,6 +6,7 @@ export { FIELDS, hiddenFields, referencesOf, typicalOf } from './parts/lists';
 export type { Field } from './parts/field-list';
 export type { Entry } from './parts/words';
 export { inLine, type Write } from './parts/kind';
+export { lowered, raised, said } from './parts/said';
 export { applyChanges, applyProposal, mergeChanges } from './system/proposals';
 export {
   checkSystemFile,
@@ -61,7 +62,7 @@ export { itemsOfTable, shelfTable } from './shelf/table';
 export { warningsOf } from './system/warnings';
 export { area_mm2, AWG_SIZES, METRIC_SIZES, sizeWords, stepOfSize } from './conductors/sizes';
 export { flips, type Flip, type Flipped } from './flips/flips';
-export { partTitle } from './rules/names';
+export { partName as nameInSentence, partTitle } from './system/names';
 export { ABOUT_A_PART, stopsOf, type Stop } from './rules/stop-card';
 export { inState, modelInState, offIn } from './system/states';
 export { headroom, loadLadder, energyRoom, type Headroom, type Ladder, type Rung } from './headroom/headroom';

@@ -115,7 +115,7 @@ describe('what a remedy may be', () => {
         system.controllers![0]!.type = type;
         Object.assign(system.bank!, { maxCharge_A: 20, blockCapacity_Ah: 150 });
       });
-    expect(remedies(charged('mppt'), 'bank.charge-max').map(({ title }) => title)).toContain('Set c to 18 A');
+    expect(remedies(charged('mppt'), 'bank.charge-max').map(({ title }) => title)).toContain('Set Controller to 18 A');
     expect(remedies(charged('pwm'), 'bank.charge-max').filter(({ title }) => title.startsWith('Set '))).toEqual([]);
     const straight = hut((system) => {
       system.controllers = [];

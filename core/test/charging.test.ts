@@ -37,8 +37,8 @@ describe('everything that charges', () => {
     ).toEqual([
       ['Sun', 'c', 'controllers', 'sun', 60],
       ["Combi's charger", 'inv.charger', 'inverters', 'mains', null],
-      ['m', 'm', 'chargers', 'mains', 15],
-      ['d', 'd', 'chargers', 'driving', 30],
+      ['Mains charger', 'm', 'chargers', 'mains', 15],
+      ['DC-DC charger', 'd', 'chargers', 'driving', 30],
     ]));
   test('each is set where its settings stand, and rated where its amperes do', () => {
     const system = all();

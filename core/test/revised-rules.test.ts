@@ -564,7 +564,7 @@ test('a cable is called by where it leads', () => {
     'Cable to Lamp, 2.5 mm2',
     'Array to controller, 10 AWG',
     'Long one',
-    'Ground fault',
+    'Ground-fault device',
     'Generator',
     'Bank',
     null,

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { useMayWrite } from '../data/session';
+import { partName } from '../data/reading';
 import { rowOfPart, setFields } from '../data/site';
 import { Button, Chip, Plain } from '../kit/controls';
 import { T } from '../kit/text';
@@ -60,7 +61,7 @@ export function CurveScreen({ arrayId }: { arrayId: string }) {
   return (
     <View className="flex-1">
       <Top
-        title={array.label ?? array.id}
+        title={partName(site, array.id)}
         onBack={() => (router.canGoBack() ? router.back() : router.navigate(`/site/${site.id}/check`))}
       />
       <ScrollView>

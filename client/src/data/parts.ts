@@ -10,6 +10,7 @@ import {
   type PartKind,
   type PartRow,
   type RowKind,
+  partTitle,
 } from '@true-lantern/core';
 import { FIELDS } from './fields';
 import { newId } from './ids';
@@ -81,7 +82,9 @@ export function removePart(site: OpenSite, row: PartRow): { undo(): void } | { r
   const id = nameOfRow(row);
   const users = (site.model.system.arrays ?? []).filter(({ strings }) => strings.flat().includes(id));
   if (row.kind === 'moduleTypes' && users.length > 0)
-    return { refused: `${users[0]?.label ?? users[0]?.id} is made of this module; change the array first.` };
+    return {
+      refused: `${partTitle(site.model.system, users[0]?.id ?? '')} is made of this module; change the array first.`,
+    };
   const edits: Edit[] = [...releasing(site, id), { row, set: { '/deleted': true }, undo: { '/deleted': false } }];
   enqueue(site.id, ...edits.map(({ row: { id: partId, revision }, set }) => ({ partId, baseRevision: revision, set })));
   return {

@@ -1,4 +1,13 @@
-import { KIND_ORDER, KINDS, memberAt, nameOfRow, OBSERVED, type PartKind, type PartRow } from '@true-lantern/core';
+import {
+  KIND_ORDER,
+  KINDS,
+  memberAt,
+  nameOfRow,
+  OBSERVED,
+  partTitle,
+  type PartKind,
+  type PartRow,
+} from '@true-lantern/core';
 import { FIELDS, KIND_WORDS, type FieldSpec } from './fields';
 import { gapsOf } from './reading';
 import type { OpenSite } from './site';
@@ -23,7 +32,7 @@ export function walkOf(site: OpenSite): WalkStep[] {
         ({ path, first }) => !path.startsWith('observations.') && (first || waited.has(`${nameOfRow(row)}.${path}`)),
       )
       .filter(({ path }) => path !== 'label' && empty(row, path))
-      .map((spec) => field(row, spec));
+      .map((spec) => field(site, row, spec));
   const parts = KIND_ORDER.flatMap((kind): WalkStep[] => {
     const rows = site.rows.filter((row) => row.kind === kind);
     const { question } = KINDS[kind];
@@ -36,7 +45,7 @@ export function walkOf(site: OpenSite): WalkStep[] {
     place
       ? paths.flatMap((path) => {
           const spec = FIELDS.site?.find((candidate) => candidate.path === path);
-          return spec && empty(place, path) ? [field(place, spec)] : [];
+          return spec && empty(place, path) ? [field(site, place, spec)] : [];
         })
       : [];
   const seen = Object.keys(OBSERVED).map((name) => `observations.${name}`);
@@ -49,8 +58,8 @@ const hasItsPlace = (site: OpenSite, kind: PartKind): boolean =>
     .filter((spec) => spec.kind === 'part' && spec.required)
     .every(({ refersTo }) => site.rows.some((row) => refersTo?.includes(row.kind)));
 
-function field(row: PartRow, spec: FieldSpec): WalkStep {
-  const name = String(row.body.label ?? KIND_WORDS[row.kind] ?? row.kind);
+function field(site: OpenSite, row: PartRow, spec: FieldSpec): WalkStep {
+  const name = partTitle(site.model.system, nameOfRow(row)) ?? KIND_WORDS[row.kind] ?? row.kind;
   return {
     key: `${row.id} ${spec.path}`,
     type: 'field',

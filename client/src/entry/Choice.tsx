@@ -1,6 +1,7 @@
-import { nameOfRow, type Grade, type PartKind, type PartRow } from '@true-lantern/core';
+import { nameOfRow, said, type Grade, type PartKind, type PartRow } from '@true-lantern/core';
 import { View } from 'react-native';
-import { KIND_WORDS, type FieldSpec } from '../data/fields';
+import type { FieldSpec } from '../data/fields';
+import { partName } from '../data/reading';
 import type { OpenSite } from '../data/site';
 import { Chip } from '../kit/controls';
 import { TextField } from '../kit/field';
@@ -127,7 +128,7 @@ function Several({
       ? MONTHS.map((word, i) => [i + 1, word])
       : spec.kind === 'parts'
         ? partsOf(site, spec).map(({ id, label }) => [id, label])
-        : (spec.choices ?? []).map((choice) => [choice, choice]);
+        : (spec.choices ?? []).map((choice) => [choice, said(choice)]);
   return (
     <View className="flex-row flex-wrap gap-2">
       {answers.map(([value, label]) => (
@@ -145,16 +146,8 @@ function Several({
   );
 }
 
-/** The parts that a reference may lead to, by what they are called; two of one name, by what they are too. */
-function partsOf(site: OpenSite | null, spec: FieldSpec) {
-  const rows = (site?.rows ?? []).filter(({ kind }) => spec.refersTo?.includes(kind as PartKind));
-  const called = (row: PartRow) => String(row.body.label ?? KIND_WORDS[row.kind] ?? row.kind);
-  return rows.map((row) => {
-    const label = called(row);
-    const twice = rows.filter((other) => called(other) === label).length > 1;
-    return {
-      id: nameOfRow(row),
-      label: twice ? `${label} (${(KIND_WORDS[row.kind] ?? row.kind).toLowerCase()})` : label,
-    };
-  });
-}
+/** The parts that a reference may lead to, by what they are called. */
+const partsOf = (site: OpenSite | null, spec: FieldSpec) =>
+  (site?.rows ?? [])
+    .filter(({ kind }) => spec.refersTo?.includes(kind as PartKind))
+    .map((row) => ({ id: nameOfRow(row), label: site ? partName(site, nameOfRow(row)) : '' }));

@@ -1,4 +1,4 @@
-import type { System } from '@true-lantern/core';
+import { partTitle, type System } from '@true-lantern/core';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { Button, Chip } from '../kit/controls';
@@ -34,7 +34,12 @@ export function StringsEntry({ system, strings, onChange }: StringsEntryProps) {
       {types.length > 1 ? (
         <View role="radiogroup" aria-label="Module" className="flex-row flex-wrap gap-2">
           {types.map(({ id, label }) => (
-            <Chip key={id} label={label ?? id} on={id === type} onPress={() => make(id, series, parallel)} />
+            <Chip
+              key={id}
+              label={partTitle(system, id) ?? label ?? id}
+              on={id === type}
+              onPress={() => make(id, series, parallel)}
+            />
           ))}
         </View>
       ) : null}
@@ -49,7 +54,7 @@ export function StringsEntry({ system, strings, onChange }: StringsEntryProps) {
 function EachString({ system, strings, onChange }: StringsEntryProps) {
   const types = system.moduleTypes ?? [];
   const put = (at: number, string: string[]) => onChange(strings.map((other, i) => (i === at ? string : other)));
-  const nameOf = (id: string) => types.find((type) => type.id === id)?.label ?? id;
+  const nameOf = (id: string) => partTitle(system, id) ?? id;
   const next = (id: string) =>
     types[(types.findIndex((type) => type.id === id) + 1) % Math.max(1, types.length)]?.id ?? id;
   return (

@@ -1,4 +1,4 @@
-import { fieldOf, type Evidence, type PartRow } from '@true-lantern/core';
+import { fieldOf, said, type Evidence, type PartRow } from '@true-lantern/core';
 import type { FieldSpec } from '../data/fields';
 import { partName } from '../data/reading';
 import type { OpenSite } from '../data/site';
@@ -11,12 +11,11 @@ export const storedValue = (row: PartRow, path: string): unknown => fieldOf({ ..
 
 /** An answer as a person reads it: parts by what they are called, an end of a cable by what is there. */
 export function answerText(site: OpenSite | null, row: PartRow, spec: FieldSpec, answer: string): string {
-  if (!site) return answer;
-  if (spec.kind === 'part' || spec.kind === 'parts') return partName(site, answer);
-  if (row.kind !== 'switches' || spec.path !== 'end') return answer;
+  if (site && (spec.kind === 'part' || spec.kind === 'parts')) return partName(site, answer);
+  if (!site || row.kind !== 'switches' || spec.path !== 'end') return said(answer);
   const run = site.model.system.runs?.find(({ id }) => id === row.body.runId);
   const there = answer === 'from' ? run?.from : run?.to;
-  return there ? `at ${partName(site, there)}` : answer;
+  return there ? `at ${partName(site, there)}` : said(answer);
 }
 
 /** As it is shown; null where it is not known. */
@@ -34,7 +33,11 @@ export function shownValue(row: PartRow, spec: FieldSpec, units: Units, site: Op
   if (typeof value === 'number') return inUnits(value, spec.unit ?? '', units, shownDigits(spec.unit, units));
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (Array.isArray(value))
-    return value.length === 0 ? 'none' : spec.kind === 'months' && value.length === 12 ? 'all year' : value.join(', ');
+    return value.length === 0
+      ? 'none'
+      : spec.kind === 'months' && value.length === 12
+        ? 'all year'
+        : value.map((one) => said(String(one))).join(', ');
   return spec.kind === 'size' ? sizeText(String(value), units) : String(value);
 }
 

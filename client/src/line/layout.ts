@@ -4,7 +4,7 @@ import {
   eachPart,
   KIND_ORDER,
   KINDS,
-  labelOf,
+  partTitle,
   same,
   worstFirst,
   type Finding,
@@ -301,7 +301,7 @@ class Describer {
     return {
       type: 'station',
       id: part.id,
-      title: labelOf(part) ?? KINDS[kind].word,
+      title: partTitle(this.system, part.id) ?? KINDS[kind].word,
       fact,
       was: this.factBefore(part.id, fact),
       ink: this.ink(part.id),
@@ -328,7 +328,7 @@ class Describer {
     return {
       type: 'lever',
       id: part.id,
-      title: part.label ?? SWITCH_WORDS[part.kind],
+      title: partTitle(this.system, part.id) ?? SWITCH_WORDS[part.kind],
       // Unnamed it is called what it is: that need not be said twice.
       fact: this.fact(part.id, part.label ? fact : fact.split(' \u00b7 ').slice(1).join(' \u00b7 ')),
       ink: this.ink(part.id),
@@ -390,7 +390,7 @@ class Describer {
       .map(({ kind, part }) => ({
         type: 'station',
         id: part.id,
-        title: labelOf(part) ?? KINDS[kind].word,
+        title: (this.base && partTitle(this.base, part.id)) ?? KINDS[kind].word,
         fact: 'taken out',
         was: null,
         ink: 'gone',

@@ -2,7 +2,7 @@ import {
   KIND_ORDER,
   aspectsOf,
   eachPart,
-  labelOf,
+  partTitle,
   leastBody,
   specify,
   swap,
@@ -74,7 +74,7 @@ function Which({ base }: { base: Base }) {
             .map(({ part, over }) => (
               <Row key={part.id} testID={`replace-${part.id}`} onPress={() => router.setParams({ part: part.id })}>
                 {over > 0 ? <Mark verdict="over" /> : null}
-                <T className="min-w-0 flex-1">{labelOf(part) ?? part.id}</T>
+                <T className="min-w-0 flex-1">{partTitle(base.model.system, part.id)}</T>
                 {over > 0 ? <T look="fact">{`${over} over`}</T> : null}
               </Row>
             ))}

@@ -1,8 +1,6 @@
 import {
   check,
-  KINDS,
-  labelOf,
-  partById,
+  partTitle,
   FaultError,
   modelOf,
   type Change,
@@ -101,7 +99,7 @@ export function saveOn(site: OpenSite, base: Base, title: string, changes: Chang
 
 /** What a part of a model is called; a proposal's own parts have no row. */
 export function nameIn({ system }: Model, id: string): string {
-  const placed = partById(system, id);
-  if (placed) return labelOf(placed.part) || KINDS[placed.kind].word;
+  const title = partTitle(system, id);
+  if (title !== null) return title;
   return id === 'site' ? 'The site' : id.replace(/-/g, ' ').replace(/^./, (letter) => letter.toUpperCase());
 }

@@ -10,6 +10,7 @@ import {
   type PartKind,
   type PartRow,
   type StoredItem,
+  partTitle,
 } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useState } from 'react';
@@ -154,7 +155,7 @@ function ArrayShape({ site, draft, module, picked, onPick, take }: ArrayShapePro
           {types.map(({ id, label }) => (
             <Chip
               key={id}
-              label={label ?? id}
+              label={partTitle(site.model.system, id) ?? label ?? id}
               on={id === type && !module}
               onPress={() => take({ strings: even(id, strings?.[0]?.length ?? 1, strings?.length ?? 1) })}
             />

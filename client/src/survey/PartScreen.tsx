@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { FIELDS, KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
-import { findingsAbout, pathName } from '../data/reading';
+import { findingsAbout, partName, pathName } from '../data/reading';
 import { rowOfPart, setFields, type OpenSite } from '../data/site';
 import { Button, HeavyRule, Plain, Row } from '../kit/controls';
 import { FindingDetail } from '../kit/finding-detail';
@@ -96,7 +96,7 @@ function Cautions({ row }: { row: PartRow }) {
 function PartHeader({ row, siteId }: { row: PartRow; siteId: string }) {
   const { colours } = useGround();
   const wide = useWide();
-  const title = String(row.body.label ?? row.body.name ?? KIND_WORDS[row.kind] ?? row.kind);
+  const title = partName(useOpenSite(), nameOfRow(row));
   return (
     <View className={`min-h-[60px] flex-row items-center pr-[18px] ${wide ? 'pl-[18px]' : ''}`}>
       {wide ? null : (

@@ -1,4 +1,4 @@
-import { KIND_ORDER, KINDS, nameOfRow } from '@true-lantern/core';
+import { KIND_ORDER, KINDS, nameOfRow, partTitle } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
 import { KIND_WORDS } from '../data/fields';
@@ -57,7 +57,7 @@ function SiteConditions() {
     },
     ...(site.model.system.moduleTypes ?? []).map(({ id, label }) => ({
       id,
-      word: label ?? id,
+      word: partTitle(site.model.system, id) ?? label ?? '',
       fact: 'module nameplate',
     })),
     ...OFF_THE_LINE.flatMap((kind) =>

@@ -1,6 +1,7 @@
 import type { Ledger } from '../ledger/ledger';
 import { mainsSources, oncePer } from '../system/model';
 import type { Change, Charger, Controller, Inverter, Occasion, Settings, Source, System } from '../system/schema';
+import { partTitle } from '../system/names';
 
 /**
  * Everything that charges the bank, in one list: solar controllers, the chargers inside inverters, and chargers. Whoever
@@ -32,24 +33,25 @@ export type ChargingDevice = {
 type Profiles = NonNullable<Controller['profiles']>;
 
 /** In the order of the system file: controllers, inverters, chargers. */
-export const chargingDevices = oncePer(({ controllers, inverters, chargers }: System): ChargingDevice[] => {
+export const chargingDevices = oncePer((system: System): ChargingDevice[] => {
+  const { controllers, inverters, chargers } = system;
   return [
     ...(controllers ?? []).map((part): ChargingDevice => {
       const change = (value: object): Change => ({ op: 'set', at: 'controllers', id: part.id, value });
-      return { ...readOff(part, part, 'maxOutput_A', change), at: 'controllers', occasion: 'sun', part };
+      return { ...readOff(system, part, part, 'maxOutput_A', change), at: 'controllers', occasion: 'sun', part };
     }),
     ...(inverters ?? []).flatMap((part): ChargingDevice[] => {
       const { id, charger } = part;
       if (!charger || !hasCharger(part)) return [];
       const change = (value: object): Change => ({ op: 'set', at: 'inverters', id, value: { charger: value } });
-      const read = readOff(part, charger, 'max_A', change);
+      const read = readOff(system, part, charger, 'max_A', change);
       const inside = { name: `${read.name}'s charger`, path: `${id}.charger` };
       return [{ ...read, ...inside, at: 'inverters', occasion: 'mains', part }];
     }),
     ...(chargers ?? []).map((part): ChargingDevice => {
       const change = (value: object): Change => ({ op: 'set', at: 'chargers', id: part.id, value });
       const occasion = part.kind === 'mains' ? 'mains' : 'driving';
-      return { ...readOff(part, part, 'max_A', change), at: 'chargers', occasion, part };
+      return { ...readOff(system, part, part, 'max_A', change), at: 'chargers', occasion, part };
     }),
   ];
 });
@@ -91,7 +93,8 @@ export const chargingDeviceOf = (system: System, id: string) => chargingDevices(
 
 /** What the plate of a device says, be it a part of its own or inside one; `change` writes onto that plate. */
 function readOff<Rating extends string>(
-  { id, label }: { id: string; label?: string | null | undefined },
+  system: System,
+  { id }: { id: string },
   plate: { [K in Rating]?: number | null | undefined } & {
     efficiency_pct?: number | null | undefined;
     powerFactor?: number | null | undefined;
@@ -103,7 +106,7 @@ function readOff<Rating extends string>(
 ) {
   return {
     id,
-    name: label ?? id,
+    name: partTitle(system, id) ?? id,
     path: id,
     rating_A: plate[rating] ?? null,
     efficiency_pct: plate.efficiency_pct ?? null,
@@ -149,7 +152,7 @@ export function settingSheets(system: System): SettingSheet[] {
     ...(system.inverters ?? []).flatMap((part): SettingSheet[] => [
       {
         id: part.id,
-        name: part.label ?? part.id,
+        name: partTitle(system, part.id) ?? part.id,
         path: `${part.id}.settings`,
         settings: part.settings ?? null,
         set: (settings) => ({ op: 'set', at: 'inverters', id: part.id, value: { settings } }),

@@ -21,6 +21,7 @@ import {
   type StringFuses,
 } from './place';
 import { causedBy, compareCounts, gravity, losses, whyOf, type Caused } from './rank';
+import { partTitle } from '../system/names';
 
 export type { Pooled } from './place';
 
@@ -300,7 +301,7 @@ function lyingText({ system }: Model, pool: readonly Pooled[], inUse: readonly P
   if (types.length === 1) return [`${pool.length - inUse.length} left over.`];
   return types.flatMap((type) => {
     const left = count(pool, type) - count(inUse, type);
-    const label = system.moduleTypes?.find(({ id }) => id === type)?.label ?? type;
+    const label = partTitle(system, type) ?? type;
     return left > 0 ? [`${left} of ${label} left over.`] : [];
   });
 }
@@ -333,14 +334,12 @@ export function layoutTitle(model: Model, { controllers, changes }: Pick<Layout,
   const added = changes.find(({ op, at }) => op === 'add' && at === 'controllers')?.value as Controller | undefined;
   const several = (model.system.controllers ?? []).length + (added ? 1 : 0) > 1;
   const nameOf = (id: string) =>
-    id === ADDED_ID
-      ? `one more ${added?.label ?? 'controller'}`
-      : (model.system.controllers?.find((one) => one.id === id)?.label ?? id);
+    id === ADDED_ID ? `one more ${added?.label ?? 'controller'}` : (partTitle(model.system, id) ?? id);
   return [...new Set(controllers.map(({ controllerId }) => controllerId))]
     .map((id) => {
       const shares = controllers.filter(({ controllerId }) => controllerId === id);
       const [{ type } = {}] = shares;
-      const label = type && (model.system.moduleTypes?.find((one) => one.id === type)?.label ?? type);
+      const label = type && (partTitle(model.system, type) ?? type);
       const which = type === 'mixed' ? ', mixed as they stand' : label ? ` of ${label}` : '';
       const shape = shares.map(({ series, parallel }) => shapeText(series, parallel)).join(' beside ');
       return `${shape}${which}${several ? ` on ${nameOf(id)}` : ''}`;

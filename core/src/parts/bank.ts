@@ -22,6 +22,7 @@ import {
   whole,
 } from './fields';
 import { inLine, kind } from './kind';
+import { said } from './said';
 import { asked, first, group } from './words';
 
 /** One cell of any chemistry has more. */
@@ -108,7 +109,7 @@ export const bank = kind({
   fact({ chemistry, block_V, blockCapacity_Ah, series, parallel, age_y }, _, { amount }) {
     const grouped = series > 1 && parallel > 1 ? `${series} \u00d7 ${parallel}` : String(series * parallel);
     return inLine(
-      `${grouped} \u00d7 ${amount(block_V, 'V')} ${amount(blockCapacity_Ah, 'Ah')} ${chemistry}`,
+      `${grouped} \u00d7 ${amount(block_V, 'V')} ${amount(blockCapacity_Ah, 'Ah')} ${said(chemistry)}`,
       amount(age_y || null, 'y'),
     );
   },

@@ -2,6 +2,7 @@ import type { InferType } from 'yup';
 import { id, name, notes, profiles, settings, terminals } from './common';
 import { amps, flag, part, positive, requiredNum, requiredOneOf, text, volts } from './fields';
 import { kind } from './kind';
+import { said } from './said';
 import { asked } from './words';
 
 export const chargers = kind({
@@ -32,7 +33,7 @@ export const chargers = kind({
     terminals: terminals(),
     notes: notes(),
   }),
-  fact: ({ kind: what, max_A }, _, { amount }) => `${what} ${amount(max_A, 'A')}`,
+  fact: ({ kind: what, max_A }, _, { amount }) => `${said(what)} ${amount(max_A, 'A')}`,
   line: { at: 'source', run: 'charger', gap: 'cable to the bank: size?' },
 });
 export type Charger = InferType<typeof chargers.schema>;

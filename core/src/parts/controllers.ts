@@ -13,6 +13,7 @@ import {
   watts,
 } from './fields';
 import { inLine, kind } from './kind';
+import { said } from './said';
 import { asked, first } from './words';
 
 export const controllers = kind({
@@ -52,7 +53,7 @@ export const controllers = kind({
     notes: notes(),
   }),
   fact: ({ type, maxOutput_A, maxPv_V }, _, { amount }) =>
-    inLine(`${type.toUpperCase()} ${amount(maxOutput_A, 'A')}`, amount(maxPv_V || null, 'V') ?? 'PV volts?'),
+    inLine(`${said(type)} ${amount(maxOutput_A, 'A')}`, amount(maxPv_V || null, 'V') ?? 'PV volts?'),
   line: { at: 'source', run: 'controller-battery', gap: 'cable to the bank: size?' },
 });
 export type Controller = InferType<typeof controllers.schema>;

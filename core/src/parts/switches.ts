@@ -2,6 +2,7 @@ import type { InferType } from 'yup';
 import { id, name, notes, terminals } from './common';
 import { amps, flag, num, oneOf, part, requiredOneOf, requiredText, volts, whole } from './fields';
 import { inLine, kind } from './kind';
+import { said } from './said';
 import { asked, first } from './words';
 
 /** What opens a cable by hand or by itself, on the run where it sits. */
@@ -32,7 +33,7 @@ export const switches = kind({
     notes: notes(),
   }),
   fact: ({ kind: what, rating_A, lvd_V }, _, { amount }) =>
-    inLine(what.replace('-', ' '), amount(rating_A, 'A'), lvd_V ? `lets go at ${amount(lvd_V, 'V')}` : null),
+    inLine(said(what), amount(rating_A, 'A'), lvd_V ? `lets go at ${amount(lvd_V, 'V')}` : null),
   line: { at: 'switch' },
 });
 export type Switch = InferType<typeof switches.schema>;

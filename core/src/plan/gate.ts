@@ -4,6 +4,7 @@ import { sentenceOf } from '../rules/check';
 import type { Finding, Verdict } from '../rules/finding';
 import type { Model } from '../system/model';
 import type { PartVerdict } from './parts-after';
+import { partName } from '../system/names';
 
 /** One question that a conversion must pass before it is ordered (Practice, A: the gate). */
 export interface GateLine {
@@ -40,18 +41,15 @@ export function gateOf(
     why,
   });
   const many = (bank?.parallel ?? 1) > 1;
-  const label = (id: string) =>
-    [...(controllers ?? []), ...(chargers ?? []), ...(after.system.inverters ?? [])].find((one) => one.id === id)
-      ?.label ?? id;
   const swapped = parts
     .filter(({ id, verdict }) => (verdict === 'replace' || verdict === 'remove') && chargesFrom(before, id))
-    .map(({ id }) => label(id));
+    .map(({ id }) => partName(before, id));
 
   // What may push on when the protection opens, or cannot be told to stop.
   const wild = [
     ...(chargers ?? []).filter(({ kind, externallyRegulated }) => kind === 'alternator-direct' && !externallyRegulated),
     ...(controllers ?? []).filter(({ type }) => type === 'pwm'),
-  ].map(({ id }) => label(id));
+  ].map(({ id }) => partName(before, id));
   const joined = (otherBanks ?? []).filter(({ joinedBy }) => joinedBy && joinedBy !== 'none' && joinedBy !== 'dc-dc');
   const onBus = [...wild, ...joined.map(({ role, joinedBy }) => `the ${role} battery by its ${joinedBy}`)];
   const { cells, assumed } = bank ? cellsPerBlock(bank) : { cells: null, assumed: false };
@@ -93,7 +91,7 @@ export function gateOf(
       'Nothing on the bus that cannot lose its battery',
       onBus.length > 0
         ? { verdict: 'over', why: `Still there: ${onBus.join(', ')}.` }
-        : { verdict: 'holds', why: 'No alternator straight on it, no pwm controller, no joined battery.' },
+        : { verdict: 'holds', why: 'No alternator straight on it, no PWM controller, no joined battery.' },
     ),
     line(
       'cells',

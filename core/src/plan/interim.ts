@@ -5,7 +5,7 @@ import { derating, loadsOf, running_W, surge_W, unit_W } from '../power/loads';
 import { networkOf } from '../conductors/network';
 import { flips } from '../flips/flips';
 import { check, sentenceOf } from '../rules/check';
-import { partName, runName } from '../rules/names';
+import { partName, partTitle, runName } from '../system/names';
 import { harmed } from '../rules/worse';
 import { splitPath } from '../system/evidence';
 import { memberAt } from '../system/members';
@@ -281,7 +281,7 @@ function lessLoad(model: Model, inverter: Inverter): { limits: InterimLimit[]; c
       ? lastHolding((watts) => !hurts_W(watts), Math.min(least, wanted), wanted, STEP_W)
       : wanted;
     const watts = Math.max(STEP_W, Math.floor(most / STEP_W) * STEP_W);
-    const name = inverter.label ?? inverter.id;
+    const name = partTitle(model.system, inverter.id) ?? 'The inverter';
     return {
       limits: [
         {

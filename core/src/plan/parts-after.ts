@@ -74,7 +74,7 @@ function controllerAfter({ over, why }: Asked, { id, type, profiles }: Controlle
   if (serves(profiles, CONVERSION))
     return judged(id, 'keep-reset', 'Has a profile for lithium iron: set it, equalise off.');
   if (type === 'pwm')
-    return judged(id, 'replace', 'A pwm controller without a lithium profile cannot be told to stop.');
+    return judged(id, 'replace', 'A PWM controller without a lithium profile cannot be told to stop.');
   if (profiles.includes('custom'))
     return judged(id, 'keep-reset', 'Its own volts can be set: absorb, float, equalise off, compensation 0.');
   return judged(id, 'replace', 'Has no profile for lithium and none of its own to set.');

@@ -18,6 +18,7 @@ import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Bank, Change, Controller, Inverter, Run, Settings, System } from '../system/schema';
 import { judged, type PartVerdict } from './parts-after';
+import { partTitle } from '../system/names';
 
 /** What a higher nominal voltage does to each kind of part: the changes it takes, and what to say of it. */
 
@@ -94,7 +95,7 @@ export function controllerChanges(
   factor: number,
   parts: PartVerdict[],
 ): Change[] {
-  const { id, label, minBattery_V, maxBattery_V } = controller;
+  const { id, minBattery_V, maxBattery_V } = controller;
   const to_V = based.system.nominal_V ?? Number.NaN;
   const set = (value: Record<string, unknown>): Change[] => [{ op: 'set', at: 'controllers', id, value }];
   const why =
@@ -115,7 +116,7 @@ export function controllerChanges(
   }
   parts.push(judged(id, 'replace', why));
   return set({
-    label: toOrder(label ?? id, to_V),
+    label: toOrder(partTitle(based.system, id) ?? 'Controller', to_V),
     // A tracker: a pwm controller would hold every string at the new volts. Its sizes follow from the strings.
     type: 'mppt',
     ...PROVISIONAL,
@@ -168,7 +169,7 @@ export function stringChanges(devices: Model, parts: PartVerdict[]): Change[] {
 }
 
 export function inverterChanges(based: Model, inverter: Inverter, factor: number, parts: PartVerdict[]): Change[] {
-  const { id, label, minDc_V, maxDc_V, lowCutoff_V, settings, charger } = inverter;
+  const { id, minDc_V, maxDc_V, lowCutoff_V, settings, charger } = inverter;
   const to_V = based.system.nominal_V ?? Number.NaN;
   const window = fails(based, id, ['inverter.voltage-window'], true);
   const fits = minDc_V && maxDc_V && !window;
@@ -191,7 +192,7 @@ export function inverterChanges(based: Model, inverter: Inverter, factor: number
             ? { settings: { cutoff_V: Math.round(10 * cutoff) / 10 } }
             : {}
           : {
-              label: toOrder(label ?? id, to_V),
+              label: toOrder(partTitle(based.system, id) ?? 'Inverter', to_V),
               ...(minDc_V ? { minDc_V: times(minDc_V) } : {}),
               ...(maxDc_V ? { maxDc_V: times(maxDc_V) } : {}),
               ...(lowCutoff_V ? { lowCutoff_V: times(lowCutoff_V) } : {}),

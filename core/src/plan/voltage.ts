@@ -20,6 +20,7 @@ import {
   stringChanges,
   toOrder,
 } from './voltage-parts';
+import { partTitle } from '../system/names';
 
 /** What a step up in voltage replaces, reconfigures and saves. */
 export interface VoltageChange {
@@ -96,7 +97,7 @@ export function raiseVoltage(model: Model, to_V: number): VoltageChange | null {
         at: 'chargers',
         id: charger.id,
         value: {
-          label: toOrder(charger.label ?? charger.id, to_V),
+          label: toOrder(partTitle(system, charger.id) ?? 'Charger', to_V),
           max_A: sizeSold(CHARGER_A, charger.max_A / factor) ?? charger.max_A / factor,
           ...(vehicle_V && !Number.isNaN(vehicle_V) ? { kind: 'dc-dc', input_V: vehicle_V } : {}),
         },
@@ -110,7 +111,7 @@ export function raiseVoltage(model: Model, to_V: number): VoltageChange | null {
         op: 'set',
         at: 'converters',
         id: converter.id,
-        value: { in_V: to_V, label: toOrder(converter.label ?? converter.id, to_V) },
+        value: { in_V: to_V, label: toOrder(partTitle(system, converter.id) ?? 'Converter', to_V) },
       };
     }),
     ...loadChanges(based, from_V, to_V, parts),
@@ -151,7 +152,7 @@ export function raiseVoltage(model: Model, to_V: number): VoltageChange | null {
       const amps = (system: Model, one: Run) => known(design_A(createLedger(system), one));
       return {
         id: run.id,
-        label: run.label ?? run.id,
+        label: partTitle(model.system, run.id) ?? '',
         before_A: amps(model, run),
         after_A: amps(after, next),
         sizeBefore: leastSize(model, run.id),

@@ -1,8 +1,8 @@
 import { check, sentenceOf } from '../rules/check';
-import { fuseWord, FUSE_WORDS, postFuses, soldFuse, stringFuseBodies } from '../rules/cure-wires';
+import { fuseWord, postFuses, soldFuse, stringFuseBodies } from '../rules/cure-wires';
 import { keyOf, overOf, worstFirst, type Finding, type Verdict } from '../rules/finding';
 import { ruleOf } from '../rules/index';
-import { runName } from '../rules/names';
+import { partName, runName } from '../system/names';
 import { sizeWords } from '../conductors/sizes';
 import { remediesOf } from '../rules/remedies';
 import { STRING } from '../rules/string-own';
@@ -21,6 +21,7 @@ import type { Change } from '../system/schema';
 import { takenOut } from '../system/taken-out';
 import type { ConversionOption } from './convert';
 import { judgeParts, type PartVerdict } from './parts-after';
+import { raised } from '../parts/said';
 
 /**
  * A conversion with everything that it needs. What is judged "replace", "add" or "remove" comes with the best that the
@@ -142,7 +143,7 @@ class Job {
     if (id === 'shunt') return this.shunt(why);
     const inverter = (system.inverters ?? []).find((one) => `${one.id}-precharge` === id);
     if (inverter)
-      return this.step(id, `Pre-charge for ${inverter.label ?? inverter.id}`, why, [
+      return this.step(id, `Pre-charge for ${partName(this.model, inverter.id)}`, why, [
         { op: 'set', at: 'inverters', id: inverter.id, value: { precharge: true } },
       ]);
     const placed = partById(system, id);
@@ -186,7 +187,7 @@ class Job {
       bodies.find((one) => breaks(one, ['holds', 'tight'])) ??
       bodies[0];
     if (!fuse) return;
-    this.step('string-fuses', `${FUSE_WORDS[fuse.type]} of ${fuse.rating_A} A at the post of each string`, why, [
+    this.step('string-fuses', `${raised(fuseWord(fuse.type))} of ${fuse.rating_A} A at the post of each string`, why, [
       postFuses(bank, fuse.type, fuse.rating_A),
     ]);
   }

@@ -3,6 +3,7 @@ import { figure } from '../ledger/figures';
 import type { Ledger } from '../ledger/ledger';
 import type { Charger, Source, System } from '../system/schema';
 import { dcDcInput_A } from './design';
+import { partName } from '../system/names';
 
 /** An alternator with all that draws on it. */
 export interface OnAlternator {
@@ -39,7 +40,7 @@ export function alternatorDraw_A(io: Ledger, { chargers }: OnAlternator): number
     const device = chargingDevices(system).find(({ id }) => id === charger.id);
     const output = device ? charger_A(io, device) : charger.max_A;
     const amps = charger.kind === 'dc-dc' ? dcDcInput_A(io, charger, output) : charger.max_A;
-    io.work(`${charger.label ?? charger.id} draws ${figure(amps)} A`);
+    io.work(`${partName(io.model, charger.id)} draws ${figure(amps)} A`);
     return sum + amps;
   }, 0);
 }

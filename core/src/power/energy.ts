@@ -12,6 +12,7 @@ import { alternatorDraw_A, alternatorLimit_A, alternators } from './alternators'
 import { isWinter } from './loads';
 import { figure } from '../ledger/figures';
 import { CHEMISTRY, familyOf } from '../chemistry/chemistry';
+import { partName } from '../system/names';
 
 /** Energy by the day and the month: what the sun brings, what the bank can give. */
 
@@ -82,7 +83,7 @@ export function harvest_Wh(io: Ledger): number[] {
     const most = first.maxOutput_A * charging_V(io) * FULL_HOURS;
     const sun = sunOn_Wh(io, arrays);
     if (sun.some((wh) => wh > most))
-      io.work(`${first.label ?? 'the controller'} puts out at most ${figure(most)} Wh a day`);
+      io.work(`${partName(io.model, first.id)} puts out at most ${figure(most)} Wh a day`);
     // Written so that an unknown stays one.
     sun.forEach((wh, i) => (months[i] = (months[i] ?? 0) + (wh > most ? most : wh)));
   }
@@ -130,7 +131,7 @@ function driving_Wh(io: Ledger): number[] {
     const draw = alternatorDraw_A(io, on);
     const share = draw > 0 ? Math.min(1, alternatorLimit_A(io, on) / draw) : 1;
     const perHour = amps * charging_V(io) * share;
-    io.work(`${source.label ?? 'the alternator'} brings ${figure(perHour)} Wh an hour of driving`);
+    io.work(`${partName(io.model, source.id)} brings ${figure(perHour)} Wh an hour of driving`);
     months.forEach((sum, i) => (months[i] = sum + perHour * (isWinter(latitude_deg, i + 1) ? winter : summer)));
   }
   return months;

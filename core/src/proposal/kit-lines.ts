@@ -1,10 +1,10 @@
 import { sizeWords } from '../conductors/sizes';
-import { FUSE_WORDS } from '../rules/cure-wires';
 import { isFuse } from '../rules/string-own';
 import { shapeText } from '../pv/restring';
 import type { Placed } from '../system/parts';
 import type { Bank, Protection, PvArray, Run, System } from '../system/schema';
 import type { KitLine } from './kit';
+import { fuseSaid } from '../parts/said';
 
 /** What comes with parts: blocks that are added, bars, links, fuses with their holders, lugs, heaters. */
 
@@ -113,7 +113,7 @@ function fuseLine(
   { type, rating_A, voltage_V }: Protection,
   count: number,
 ): KitLine {
-  const word = (FUSE_WORDS[type as keyof typeof FUSE_WORDS] ?? 'A fuse').replace(/^An? /, '');
+  const word = type ? fuseSaid(type) : 'fuse';
   return {
     ...now,
     id: `${now.id}.${key}`,

@@ -3,6 +3,7 @@ import { figure } from '../ledger/figures';
 import { arraysOf, oncePer, byGroup } from '../system/model';
 import type { Controller, PvArray } from '../system/schema';
 import { modulesOf, pmaxOf_W, stringIsc_A } from './strings';
+import { partName } from '../system/names';
 
 /**
  * A controller with several tracker inputs stands in the file as one controller an input, sharing `outputGroup`.
@@ -48,7 +49,7 @@ export function push_A(io: Ledger, group: OutputGroup): number {
           total + strings.reduce((inner, string) => inner + stringIsc_A(modulesOf(system, string)), 0),
         0,
       );
-      io.work(`pwm passes the array's own current: sum of Isc ${figure(isc)} A`);
+      io.work(`PWM passes the array's own current: sum of Isc ${figure(isc)} A`);
       sum += isc;
     }
   }
@@ -61,6 +62,6 @@ export function delivered_A(io: Ledger, group: OutputGroup, share = 1): number {
   const set = io.see(`${first.id}.settings.maxCharge_A`, first.settings?.maxCharge_A);
   const rating = io.need(`${first.id}.maxOutput_A`, first.maxOutput_A);
   const amps = Math.min(share * push_A(io, group), rating, set ?? Infinity);
-  io.work(`${first.label ?? first.id} delivers ${figure(amps)} A`);
+  io.work(`${partName(io.model, first.id)} delivers ${figure(amps)} A`);
   return amps;
 }

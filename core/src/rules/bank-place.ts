@@ -6,6 +6,7 @@ import { apart, figure } from '../ledger/figures';
 import { heat } from './cure-bank';
 import { rule } from './rule';
 import { freezes_C } from './tables';
+import { said } from '../parts/said';
 
 /** Where the bank stands: cold, heat, frost, gas and people. */
 
@@ -135,7 +136,7 @@ const place = rule<Bank>({
       io.miss(`${bank.id}.place.space`);
       return { verdict: 'over' };
     }
-    io.work(`${bank.salvaged ? 'salvaged ' : ''}${bank.chemistry} in a living space`);
+    io.work(`${bank.salvaged ? 'salvaged ' : ''}${said(bank.chemistry)} in a living space`);
     return { verdict: bank.salvaged ? 'over' : CHEMISTRY[bank.chemistry].inLivingSpace };
   },
   sentence: ({ verdict }) =>

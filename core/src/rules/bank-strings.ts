@@ -3,8 +3,9 @@ import { sharing } from '../bank/resistance';
 import { type Bank } from '../system/schema';
 import { bankCase, having, lithium, present } from './bank-cases';
 import { figure, round } from '../ledger/figures';
-import { postFuses, stringFuseBodies, FUSE_WORDS } from './cure-wires';
+import { postFuses, stringFuseBodies, fuseWord } from './cure-wires';
 import { rule, type Outcome } from './rule';
+import { raised } from '../parts/said';
 
 /** Whether each string has its fuse; null: nobody saw. What is recorded of the fuse itself counts before a yes or no. */
 const fused = ({ stringFuse, fusedStrings }: Bank): boolean | null =>
@@ -106,7 +107,7 @@ const stringFuse = rule<Bank>({
         : 'Each string has its fuse.',
   remedies: (model, bank) =>
     stringFuseBodies(model, bank).map(({ type, rating_A }) => ({
-      title: `${FUSE_WORDS[type]} of ${rating_A} A at the post of each string`,
+      title: `${raised(fuseWord(type))} of ${rating_A} A at the post of each string`,
       detail: "sized for its share of the current; breaks the bank's fault",
       changes: [postFuses(bank, type, rating_A)],
     })),

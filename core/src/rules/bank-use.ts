@@ -13,6 +13,8 @@ import { createLedger, type Ledger } from '../ledger/ledger';
 import type { Model } from '../system/model';
 import { NOT_YET, rule, type Candidate } from './rule';
 import { INVERTER_W } from './sold';
+import { partName } from '../system/names';
+import { said } from '../parts/said';
 
 /** What the bank lets out for long, A, and whether that is only the table's planning value. */
 function dischargeLimit(io: Ledger, bank: Bank): { limit: number; planning: boolean } {
@@ -27,7 +29,7 @@ function dischargeLimit(io: Ledger, bank: Bank): { limit: number; planning: bool
   if (lithium(bank)) return { limit: io.need(`${bank.id}.maxDischarge_A`, null), planning: false };
   const fraction = CHEMISTRY[bank.chemistry].dischargeMax;
   const limit = fraction * c20_Ah(io, bank);
-  io.work(`${bank.chemistry}: ${fraction} of C20 = ${figure(limit)} A for long`);
+  io.work(`${said(bank.chemistry)}: ${fraction} of C20 = ${figure(limit)} A for long`);
   return { limit, planning: true };
 }
 
@@ -234,7 +236,7 @@ const cutoffOrder = rule<Bank>({
       ? []
       : [
           {
-            title: `Cut off at ${figure(cutoff_V)} V on ${low.map(({ label, id }) => label ?? id).join(', ')}`,
+            title: `Cut off at ${figure(cutoff_V)} V on ${low.map(({ id }) => partName(model, id)).join(', ')}`,
             detail: 'a setting; restart well above it',
             changes: low.map(({ id }) => setPart('inverters', id, { settings: { cutoff_V } })),
           },
@@ -246,13 +248,13 @@ const cutoffOrder = rule<Bank>({
 const tableAbsorb_V = (bank: Bank, cells: number) => Math.floor(10 * cells * CHEMISTRY[bank.chemistry].absorb_V) / 10;
 
 /** A smaller inverter asks less of the bank, where its loads allow. */
-const smallerInverters = ({ system }: Model): Candidate[] =>
-  (system.inverters ?? []).flatMap(({ id, label, continuous_W, continuous_VA, surge_W: peak }) =>
+const smallerInverters = (model: Model): Candidate[] =>
+  (model.system.inverters ?? []).flatMap(({ id, continuous_W, continuous_VA, surge_W: peak }) =>
     [...INVERTER_W]
       .reverse()
       .filter((watts) => watts < continuous_W && watts >= continuous_W / 4)
       .map((watts) => ({
-        title: `An inverter of ${watts} W in place of ${label ?? id}`,
+        title: `An inverter of ${watts} W in place of ${partName(model, id)}`,
         detail: 'it cannot ask more of the bank than it gives',
         changes: [
           setPart('inverters', id, {

@@ -10,6 +10,7 @@ import { chargeLimits } from './cure-bank';
 import { moreModules } from './cure-devices';
 import { rule, type Candidate, type Case } from './rule';
 import { CHARGER_A } from './sold';
+import { said } from '../parts/said';
 
 const MOST_SIZES = 4;
 
@@ -88,7 +89,7 @@ const chargeMax = rule<Bank>({
     else {
       const fraction = CHEMISTRY[bank.chemistry].chargeMax;
       limit = fraction * c20_Ah(io, bank);
-      io.work(`${bank.chemistry}: at most ${fraction} of C20 = ${figure(limit)} A`);
+      io.work(`${said(bank.chemistry)}: at most ${fraction} of C20 = ${figure(limit)} A`);
     }
     io.work(`${figure(demand)} A against ${figure(limit)} A`);
     return {

@@ -11,7 +11,7 @@ import { mainsSources, withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change, Charger, Load, Source, System } from '../system/schema';
 import { needsProfile, profileOutcome, profileSentence } from './controller';
-import { partName } from './names';
+import { partName } from '../system/names';
 import { chargeLimits } from './cure-bank';
 import { NOT_YET, governing, rule, type Candidate, type Case, type Rule } from './rule';
 import { CHARGER_A } from './sold';
@@ -153,7 +153,7 @@ function inputLimits(model: Model, holds: (changed: Model) => boolean): Candidat
     if (holds(withSystem(model, mergeChanges(model.system, changes))))
       return [
         {
-          title: `AC input limit of ${limited.map(({ id, label }) => label ?? id).join(', ')} at ${amps} A`,
+          title: `AC input limit of ${limited.map(({ id }) => partName(model, id)).join(', ')} at ${amps} A`,
           detail: `instead of ${figure(most)} A; a setting, nothing to buy`,
           changes,
         },
@@ -197,12 +197,12 @@ const alternator = rule<OnAlternator>({
     const most = SOURCE_TIGHT * (limit ?? 0);
     const settable = demand === null ? [] : chargeLimits(model, (changed) => drawOf(changed, on) <= most * (1 + 1e-9));
     // A DC-DC charger takes what it is made for and no more; smaller ones stand in for what cannot be set.
-    const smaller = on.chargers.flatMap(({ id, label, kind, max_A }) =>
+    const smaller = on.chargers.flatMap(({ id, kind, max_A }) =>
       [...CHARGER_A]
         .reverse()
         .filter((amps) => amps <= max_A && (kind === 'alternator-direct' || amps < max_A))
         .map((amps): Candidate => ({
-          title: `A DC-DC charger of ${amps} A in place of ${label ?? id}`,
+          title: `A DC-DC charger of ${amps} A in place of ${partName(model, id)}`,
           detail: 'fused at both ends, enabled by the running engine',
           changes: [
             {

@@ -5,9 +5,10 @@ import type { Model } from '../system/model';
 import type { Controller, Settings } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
 import type { Ledger } from '../ledger/ledger';
-import { partName } from './names';
+import { partName } from '../system/names';
 import { lowerVolts } from './cure-bank';
 import { rule, type Case, type Outcome, type Ratio, type Rule } from './rule';
+import { raised, said } from '../parts/said';
 
 const cases = (model: Model): Case<Controller>[] =>
   (model.system.controllers ?? []).map((controller) => ({ subject: controller.id, about: controller }));
@@ -56,7 +57,7 @@ export function profileOutcome(
   if (!bank) io.miss('bank');
   if (!profiles) io.miss(`${path}.profiles`);
   if (!bank || !profiles) return { verdict: 'holds' };
-  io.work(`bank is ${bank.chemistry}; profiles: ${profiles.join(', ') || 'none'}`);
+  io.work(`bank is ${said(bank.chemistry)}; profiles: ${profiles.map(said).join(', ') || 'none'}`);
   if (serves(profiles, bank.chemistry)) return { verdict: 'holds' };
   if (!profiles.includes('custom')) return { verdict: 'over' };
   const absorb = io.see(`${path}.settings.absorb_V`, settings?.absorb_V);
@@ -109,12 +110,14 @@ const profile = rule<Controller>({
   bearsOn: ['strings'],
   cases,
   evaluate: (io, { id, profiles, settings }) => profileOutcome(io, id, profiles, settings),
-  sentence({ verdict }, model) {
-    const chemistry = model.system.bank?.chemistry ?? 'bank';
-    if (verdict === 'unknown') return "The controller's charging profiles were not read.";
-    if (verdict === 'over') return `The controller has no profile for ${chemistry}.`;
-    if (verdict === 'tight') return `A custom profile must serve ${chemistry}; its absorb voltage was not read.`;
-    return `The controller has a profile for ${chemistry}.`;
+  sentence({ verdict, subject }, model) {
+    const chemistry = model.system.bank ? said(model.system.bank.chemistry) : 'the bank';
+    const what = partName(model, subject);
+    if (verdict === 'unknown') return `The charging profiles of ${what} were not read.`;
+    if (verdict === 'over') return `${raised(what)} has no profile for ${chemistry}.`;
+    if (verdict === 'tight')
+      return `A custom profile of ${what} must serve ${chemistry}; its absorb voltage was not read.`;
+    return `${raised(what)} has a profile for ${chemistry}.`;
   },
   needs: needsProfile,
   remedies(model, controller, { verdict }) {

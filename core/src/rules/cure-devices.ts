@@ -5,6 +5,7 @@ import { loadsOf } from '../power/loads';
 import { stringsOf as evenStrings } from '../pv/restring';
 import type { Candidate } from './rule';
 import { INVERTER_W } from './sold';
+import { partName } from '../system/names';
 
 /** Larger devices, and loads that take turns. */
 
@@ -37,8 +38,12 @@ export const largerPart = (
 const SURGE_TIMES = 2;
 
 /** A larger inverter: its volt-amperes and its surge grow with it, and so do its cable's amperes. */
-export function largerInverter(inverter: Inverter, least: { W?: number; VA?: number; surge_W?: number }): Candidate[] {
-  const { id, continuous_W, continuous_VA, surge_W, label } = inverter;
+export function largerInverter(
+  model: Model,
+  inverter: Inverter,
+  least: { W?: number; VA?: number; surge_W?: number },
+): Candidate[] {
+  const { id, continuous_W, continuous_VA, surge_W } = inverter;
   return INVERTER_W.filter(
     (watts) =>
       watts > continuous_W &&
@@ -48,7 +53,7 @@ export function largerInverter(inverter: Inverter, least: { W?: number; VA?: num
   )
     .slice(0, MOST_SIZES)
     .map((watts) => ({
-      title: `An inverter of ${watts} W in place of ${label ?? id}`,
+      title: `An inverter of ${watts} W in place of ${partName(model, id)}`,
       detail: `${Math.max(surge_W ?? 0, SURGE_TIMES * watts)} W for the start; its cable, fuse and the bank were asked with it`,
       changes: [
         setPart('inverters', id, {

@@ -9,20 +9,12 @@ import { partById } from '../system/parts';
 import type { Bank, Change, Run } from '../system/schema';
 import type { Candidate } from './rule';
 import { deviceOf, largestFuse_A, type Type } from './run-limits';
+import { fuseSaid, raised, withArticle } from '../parts/said';
 
 /** Cables and fuses that may cure: only what is sold, and the nearest to what is there first. */
 
-export const FUSE_WORDS: Record<Type, string> = {
-  blade: 'A blade fuse',
-  strip: 'A strip fuse',
-  terminal: 'A terminal fuse',
-  'class-t': 'A class T fuse',
-  nh: 'An NH fuse',
-  breaker: 'A DC breaker',
-  'thermal-breaker': 'A thermal breaker',
-};
 /** "a class T fuse", within a sentence. */
-export const fuseWord = (type: Type) => FUSE_WORDS[type].replace(/^An? /, (article) => article.toLowerCase());
+export const fuseWord = (type: Type) => withArticle(fuseSaid(type));
 const TYPES: readonly Type[] = ['blade', 'strip', 'terminal', 'class-t', 'nh', 'breaker', 'thermal-breaker'];
 /** What may stand in a run: in the sun's only what breaks its volts, in the mains' a breaker. */
 export const typesFor = ({ kind }: Pick<Run, 'kind'>): readonly Type[] =>
@@ -62,7 +54,7 @@ export function fuseCures(model: Model, run: Run): Candidate[] {
   if (Number.isNaN(least) || Number.isNaN(largest)) return [];
   const now = deviceOf(run);
   return fusesBetween(run, least, largest).map(({ type, rating_A }): Candidate => ({
-    title: `${FUSE_WORDS[type]} of ${rating_A} A${now ? '' : ' at the source end'}`,
+    title: `${raised(fuseWord(type))} of ${rating_A} A${now ? '' : ' at the source end'}`,
     detail: fuseDetail(type, volts(model)),
     changes: [
       setRun(run, { protection: { ...soldFuse(type, rating_A), ...(now ? {} : { fromSource_m: AT_SOURCE_M }) } }),
@@ -178,7 +170,7 @@ export function stringFuses(model: Model): Candidate[] {
   const { bank } = model.system;
   if (!bank) return [];
   return stringFuseBodies(model, bank).map(({ type, rating_A }) => ({
-    title: `${FUSE_WORDS[type]} of ${rating_A} A at the post of ${bank.parallel > 1 ? 'each string' : 'the bank'}`,
+    title: `${raised(fuseWord(type))} of ${rating_A} A at the post of ${bank.parallel > 1 ? 'each string' : 'the bank'}`,
     detail: 'stands before every other fuse: those behind it are let off',
     eases: true as const,
     changes: [postFuses(bank, type, rating_A)],

@@ -10,6 +10,7 @@ import type { PvArray } from '../system/schema';
 import { figure, round } from '../ledger/figures';
 import { rule, type Case } from './rule';
 import { CONTROLLER_PV_V, sizeSold } from './sold';
+import { partName } from '../system/names';
 
 /** Rules that read the modules' own curves. */
 
@@ -62,7 +63,7 @@ const hotVoltage = rule<PvArray>({
 
 const waste = rule<PvArray>({
   id: 'pv.pwm-waste',
-  title: 'What pwm throws away',
+  title: 'What PWM throws away',
   consequence: 'loss',
   bearsOn: ['strings', 'energy'],
   notRoughly: true,
@@ -76,8 +77,8 @@ const waste = rule<PvArray>({
   },
   sentence: ({ demand, verdict }) =>
     verdict === 'unknown'
-      ? 'What the pwm controller wastes cannot be said yet.'
-      : `The pwm controller throws away ${round(demand ?? NaN)} % of what this array could give.`,
+      ? 'What the PWM controller wastes cannot be said yet.'
+      : `The PWM controller throws away ${round(demand ?? NaN)} % of what this array could give.`,
   remedies: (model, array) => {
     const controller = controllerOf(model, array);
     const size = sizeSold(
@@ -87,7 +88,7 @@ const waste = rule<PvArray>({
     return controller && size
       ? [
           {
-            title: `A tracking controller in place of ${controller.label ?? controller.id}`,
+            title: `A tracking controller in place of ${partName(model, controller.id)}`,
             detail: `for ${size} V or more; takes the array at its best point`,
             changes: [
               { op: 'set' as const, at: 'controllers', id: controller.id, value: { type: 'mppt', maxPv_V: size } },

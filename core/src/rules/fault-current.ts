@@ -9,10 +9,11 @@ import { apart, figure } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import type { Finding } from './finding';
 import { cableAndFuse, fuseCures, sizeUp, stringFuses } from './cure-wires';
-import { partName } from './names';
+import { partName } from '../system/names';
 import { rule, type Outcome } from './rule';
 import { deviceOf, hasDevice, having, path_ohm, runBothWays_ohm, unfedBoard, type Type } from './run-limits';
 import { cableName, fusePath, isFuse, STRING, withStrings } from './string-own';
+import { fuseSaid, withArticle } from '../parts/said';
 
 /** What a short circuit brings: whether a fuse breaks it where it sits, and clears it at the far end. */
 
@@ -58,7 +59,7 @@ const farFault = rule<Run>({
     const ohm = sagBank_ohm(io, bank, false) + path_ohm(io, run, way);
     const volts = cellsInSeries(io, bank) * half_V(bank);
     io.work(`${figure(volts)} V through ${figure(ohm * 1000)} mohm = ${figure(volts / ohm)} A at the far end`);
-    io.work(`a ${type} wants ${CLEARING[type]} x its rating = ${figure(demand)} A to clear`);
+    io.work(`${withArticle(fuseSaid(type))} wants ${CLEARING[type]} x its rating = ${figure(demand)} A to clear`);
     return { ratio: { demand, limit: volts / ohm, unit: 'A', sense: 'max', tightAbove: 0.8 } };
   },
   sentence({ demand, limit, verdict, subject }, model) {
@@ -120,7 +121,7 @@ export function interruptOutcome(
   const byType = device.interrupt_A === null || device.interrupt_A === undefined;
   const byTable = bank ? isTableResistance(bank) : true;
   io.work(
-    `fault here ${figure(fault)} A x 1.1 = ${figure(1.1 * fault)} A; the ${device.type} breaks ${figure(limit)} A`,
+    `fault here ${figure(fault)} A x 1.1 = ${figure(1.1 * fault)} A; the ${fuseSaid(device.type)} breaks ${figure(limit)} A`,
   );
   if (byType) io.guess(`${path}.interrupt_A`);
   if (byTable && bank) io.guess(`${bank.id}.internal_mohm`);
@@ -130,7 +131,7 @@ export function interruptOutcome(
     io.work(
       behind === 'strings'
         ? 'the fuses at the posts, which break it, stand before it'
-        : `the fuse of ${behind.label ?? behind.id}, which breaks it, stands before it`,
+        : `the fuse of ${partName(io.model, behind.id)}, which breaks it, stands before it`,
     );
     softened = true;
   }

@@ -13,7 +13,7 @@ import { lowerVolts, moreStrings } from './cure-bank';
 import { largerInverter, setPart, takeTurns } from './cure-devices';
 import { jointsAway, sizeUp } from './cure-wires';
 import { groupOf, inverterGroups, onRunOf } from '../power/groups';
-import { partName } from './names';
+import { partName } from '../system/names';
 import { NOT_YET, rule, type Case, type Rule } from './rule';
 import { path_ohm } from './run-limits';
 import { PRECHARGE_UF_W } from './tables';
@@ -65,7 +65,7 @@ const rated = (
       return `${words.charAt(0).toUpperCase()}${words.slice(1)}: ${there} ${unit} on ${what}, good for ${allowed} ${unit}.`;
     },
     remedies: (model, inverter, { demand, limit, use }) => [
-      ...largerInverter(inverter, growth(inverter, unit, demand, limit, tightAbove, use)),
+      ...largerInverter(model, inverter, growth(inverter, unit, demand, limit, tightAbove, use)),
       ...takeTurns(model, inverter),
     ],
   });

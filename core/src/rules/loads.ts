@@ -5,7 +5,7 @@ import { mainsSources } from '../system/model';
 import { load_A } from '../power/design';
 import { converterMost_A, count, loadsOnOutput, SURGE, together, unit_W } from '../power/loads';
 import type { Controller, Converter, Load } from '../system/schema';
-import { partName } from './names';
+import { partName } from '../system/names';
 import { lowerVolts } from './cure-bank';
 import { largerPart } from './cure-devices';
 import { NOT_YET, rule, type Rule } from './rule';
@@ -63,7 +63,7 @@ const converterCapacity = rule<Converter>({
     const { there, allowed } = apart(demand, limit);
     return `Its loads ask ${there} A of ${partName(model, subject)}, which is for ${allowed} A.`;
   },
-  remedies: (_, { id, label, quantity }, { demand }) =>
+  remedies: (model, { id, quantity }, { demand }) =>
     largerPart(
       'converters',
       id,
@@ -71,7 +71,7 @@ const converterCapacity = rule<Converter>({
       demand === null ? null : demand / 0.8 / (quantity ?? 1),
       CHARGER_A,
       (amps) => ({
-        title: `A converter of ${amps} A in place of ${label ?? id}`,
+        title: `A converter of ${amps} A in place of ${partName(model, id)}`,
         detail: 'its cables and fuses were asked with it',
       }),
     ),

@@ -18,6 +18,7 @@ import { apart, figure, round } from '../ledger/figures';
 import { rule, type Candidate, type Case } from './rule';
 import type { Ledger } from '../ledger/ledger';
 import { CONTROLLER_OUTPUT_A, CONTROLLER_PV_A, CONTROLLER_PV_V, sizeSold } from './sold';
+import { partName } from '../system/names';
 
 /** Every array is a case. */
 export const arrayCases = (model: Model): Case<PvArray>[] =>
@@ -156,7 +157,7 @@ const inputCurrent = rule<Controller>({
         const modules = modulesOf(io.model.system, string);
         const isc = stringIscBifacial_A(modules);
         if (isc > stringIsc_A(modules)) io.work(`bifacial: Isc x ${BIFACIAL_GAIN}`);
-        io.work(`string of ${array.label ?? array.id}: Isc ${figure(isc)} A`);
+        io.work(`string of ${partName(io.model, array.id)}: Isc ${figure(isc)} A`);
         demand += isc;
       }
     const limit = io.need(`${controller.id}.maxPv_A`, controller.maxPv_A);

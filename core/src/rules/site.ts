@@ -10,11 +10,12 @@ import type { Model } from '../system/model';
 import type { Bank, Distribution, Monitor, PvArray, Settings } from '../system/schema';
 import { allCharging_A } from './bank';
 import { apart, figure } from '../ledger/figures';
-import { partName, runName } from './names';
+import { partName, runName } from '../system/names';
 import { setTo } from './cure-bank';
 import { largerPart, setPart } from './cure-devices';
 import { rule, type Case, type Outcome, type Rule } from './rule';
 import { SHUNT_A } from './sold';
+import { said } from '../parts/said';
 
 /** Rules about the boards, the monitor, what was found set, and what only eyes can tell. */
 
@@ -41,9 +42,9 @@ const slots = rule<Distribution>({
     verdict === 'unknown'
       ? 'How many slots the board has was not counted.'
       : `${demand} circuits on a board with ${limit} slots.`,
-  remedies: (_, { id, label }, { demand }) =>
+  remedies: (model, { id }, { demand }) =>
     largerPart('distribution', id, 'slots', demand, SLOTS, (slots) => ({
-      title: `A board of ${slots} slots in place of ${label ?? id}`,
+      title: `A board of ${slots} slots in place of ${partName(model, id)}`,
       detail: 'each circuit keeps its own fuse, by its own cable',
     })),
 });
@@ -69,9 +70,9 @@ const rating = rule<Distribution>({
     const { there, allowed } = apart(demand, limit);
     return `${there} A through ${what}, which is for ${allowed} A.`;
   },
-  remedies: (_, { id, label }, { demand }) =>
+  remedies: (model, { id }, { demand }) =>
     largerPart('distribution', id, 'rating_A', demand === null ? null : demand / 0.8, BOARD_A, (amps) => ({
-      title: `A board for ${amps} A in place of ${label ?? id}`,
+      title: `A board for ${amps} A in place of ${partName(model, id)}`,
       detail: 'bars and main terminal for that current; the cables were asked with it',
     })),
 });
@@ -203,8 +204,8 @@ const settings = rule<Setpoint>({
     if (name === 'equalise_V' || name === 'comp_mV_K_cell') {
       io.work(
         name === 'equalise_V'
-          ? `equalising at ${figure(value)} V on ${bank.chemistry}`
-          : `compensation of ${figure(value)} mV/K on ${bank.chemistry}`,
+          ? `equalising at ${figure(value)} V on ${said(bank.chemistry)}`
+          : `compensation of ${figure(value)} mV/K on ${said(bank.chemistry)}`,
       );
       const perCell = name === 'equalise_V' ? value / cellsInSeries(io, bank) : 0;
       const harms = perCell > CHEMISTRY[bank.chemistry].neverAbove_V + 1e-9;

@@ -5,9 +5,10 @@ import type { Run, Switch } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
 import { BOOST_ONLY, dcVolts, voltsSentence } from './dc-volts';
 import { bankFaultReaches, faultAt_A, fuseBefore, interruptLetOff, interruptOutcome } from './fault-current';
-import { partName } from './names';
+import { partName } from '../system/names';
 import { largerPart } from './cure-devices';
 import { rule, type Case, type Rule } from './rule';
+import { raised } from '../parts/said';
 
 /** Switches on a run: current, volts, and whether what opens by itself breaks a fault there. */
 
@@ -76,10 +77,10 @@ const rating = rule<Switch>({
     const { there, allowed } = apart(demand, limit);
     return `${there} A through ${what}, which is for ${allowed} A.`;
   },
-  remedies: (_, { id, label, kind }, { quantity, demand }) =>
+  remedies: (model, { id }, { quantity, demand }) =>
     quantity === 'current'
       ? largerPart('switches', id, 'rating_A', demand, SWITCH_A, (amps) => ({
-          title: `${label ?? `The ${kind}`} for ${amps} A`,
+          title: `${raised(partName(model, id))} for ${amps} A`,
           detail: 'for DC at these volts; both poles where the cable is not earthed',
         }))
       : [],

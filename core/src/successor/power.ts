@@ -11,6 +11,7 @@ import type { OtherBank } from '../system/schema';
 import { benchOfKind, down, findingsOf, isBenchOf, leastOf, mostHolding, pathsOf, up, type Bench } from './bench';
 import { eyes, line, type SpecLine } from './line';
 import { profileLine, terminalsLabel, windowLines } from './solar';
+import { partName } from '../system/names';
 
 /** Rated in the cool, so that only the place's own heat counts against it. */
 const IDEAL_INVERTER = { continuous_W: 5000, continuous_VA: 5000, surge_W: 10_000, ratedAt_C: 25 };
@@ -205,10 +206,10 @@ function chargerInside(bench: Bench<'inverters'>): (SpecLine | null)[] {
 
 /** The AC input limit that can be set down to what the weakest inlet or generator gives for long. */
 function inputLimitLine({ model }: Bench<'inverters'>): SpecLine | null {
-  const each = mainsSources(model.system).flatMap(({ kind, inlet_A, power_W, ac_V, label, id }) => {
+  const each = mainsSources(model.system).flatMap(({ kind, inlet_A, power_W, ac_V, id }) => {
     const byPower = power_W ? (GENERATOR_SHARE * power_W) / (ac_V ?? 230) : null;
     const amps = kind === 'generator' ? byPower : (inlet_A ?? byPower);
-    return amps ? [{ amps, name: label ?? id }] : [];
+    return amps ? [{ amps, name: partName(model, id) }] : [];
   });
   const [least] = [...each].sort((a, b) => a.amps - b.amps);
   if (!least) return null;

@@ -10,6 +10,7 @@ import { arraysOf } from '../system/model';
 import type { ModuleType, PvArray } from '../system/schema';
 import { down, findingsOf, leastOf, pathsOf, up, type Bench } from './bench';
 import { eyes, line, type SpecLine } from './line';
+import { said } from '../parts/said';
 
 /** A pwm controller carries the array's own current, with the margin of a device that runs for hours; planning value. */
 const PWM_MARGIN = 1.25;
@@ -127,7 +128,7 @@ function typeLine(bench: Bench<'controllers'>, strings: string[]): SpecLine {
     field: 'type',
     label: 'Kind',
     test: 'one-of',
-    value: wasPwm ? 'pwm or mppt' : 'mppt',
+    value: wasPwm ? 'PWM or MPPT' : 'MPPT',
     words: wasPwm ? ['pwm', 'mppt'] : ['mppt'],
     rule: 'pv.pwm-waste',
     why: wasteful?.working.length ? wasteful.working : ['as the one that goes'],
@@ -154,7 +155,7 @@ function outputLine(bench: Bench<'controllers'>, strings: string[], asked: SpecL
     ...asked,
     exact,
     value: up(exact, CONTROLLER_OUTPUT_A),
-    why: [...asked.why, `if pwm: ${PWM_MARGIN} x the strings' own ${figure(isc?.demand ?? 0)} A`],
+    why: [...asked.why, `if PWM: ${PWM_MARGIN} x the strings' own ${figure(isc?.demand ?? 0)} A`],
   };
 }
 
@@ -246,7 +247,7 @@ export function profileLine(bench: Bench, field: string): SpecLine | null {
         : bench.kind === 'chargers'
           ? 'charger.profile'
           : 'controller.profile',
-    why: [`the bank is ${bank.chemistry}; volts of its own must reach ${absorb} V and switch equalising off`],
+    why: [`the bank is ${said(bank.chemistry)}; volts of its own must reach ${absorb} V and switch equalising off`],
   });
 }
 
