@@ -214,11 +214,11 @@ describe('parts', () => {
 
 describe('what a site says', () => {
   test('the worst in a sentence; a bare site asks to begin', () => {
-    expect(leadOf(site)).toMatch(/\d/);
+    expect(leadOf(site).text).toMatch(/\d/);
     expect(
       leadOf(
         openSite('bare', [{ id: '1', kind: 'site', body: { name: 'Bare' }, evidence: {}, position: 0, revision: 1 }]),
-      ),
+      ).text,
     ).toBe('Nothing can be judged yet: begin with the modules and the bank.');
   });
   test('what is missing, the one that settles most first; a fuse nobody saw among it', () => {
@@ -607,7 +607,7 @@ describe('the list is caught up with quietly', () => {
     expect(told.mock.calls.map(([id]) => id).sort()).toEqual(['a', 'c']);
     const [, headline] = told.mock.calls[0];
     expect(headline).toMatchObject({ revision: 3, rules: RULE_BOOK, verdict: 'over' });
-    expect(headline.sentence).toBe(leadOf(site));
+    expect(headline.sentence).toBe(leadOf(site).text);
     expect(headline.over).toBe(site.findings.filter(({ verdict }) => verdict === 'over').length);
     const laid = queryClient.getQueryData<{ headline: object | null }[]>(['sites'])!;
     expect(laid.every((one) => one.headline !== null)).toBe(true);

@@ -1,13 +1,23 @@
-import { grouped, keyOf, sentenceOf, worstFirst, type Finding } from '@true-lantern/core';
+import {
+  CONSEQUENCE_ORDER,
+  grouped,
+  keyOf,
+  sentenceOf,
+  worstFirst,
+  type Consequence,
+  type Finding,
+  type FirstCure,
+  type Group as FindingGroup,
+} from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useMemo, useState } from 'react';
-import { ScrollView, View } from 'react-native';
+import { Pressable, ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { partName, pathName } from '../data/reading';
 import { Questions } from '../entry/Questions';
 import { SchoolSwitch } from '../entry/SchoolSwitch';
 import { Button, Chip, Row } from '../kit/controls';
-import { CONSEQUENCE_WORDS, FindingDetail } from '../kit/finding-detail';
+import { FindingDetail } from '../kit/finding-detail';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { pretty } from '../kit/units';
@@ -19,28 +29,115 @@ import { Remedies } from './Remedies';
 export function CheckScreen() {
   const site = useOpenSite();
   const [part, setPart] = useState<string | null>(null);
+  const [consequence, setConsequence] = useState<Consequence | null>(null);
   const sorted = useMemo(() => [...site.findings].sort(worstFirst), [site.findings]);
   const judged = (verdict: Finding['verdict']) =>
     sorted.filter((finding) => finding.verdict === verdict && (part === null || finding.subject === part));
-  const loud = [...judged('over'), ...judged('tight')];
+  const over = judged('over');
+  const tight = judged('tight');
   const notes = judged('note');
   const quiet = judged('holds');
   const { data: flips } = useAnswer<'flips'>({ ask: 'flips', model: site.judged });
+  const { data: cures } = useAnswer<'cures'>({ ask: 'cures', model: site.judged, findings: site.findings });
+  // What hangs on one root stands under the gravest of it, once.
+  const roots = useMemo(() => grouped([...over, ...tight], site.judged.system, site.findings), [over, tight, site]);
+  const shown = CONSEQUENCE_ORDER.filter((one) => consequence === null || one === consequence);
   return (
     <ScrollView>
-      <View className="max-w-[720px] pb-10">
-        {part === null ? <HeadroomNote /> : null}
+      <View className="max-w-[860px] pb-10">
+        {part === null && consequence === null ? <HeadroomNote /> : null}
+        <ConsequenceBar findings={over} chosen={consequence} onChoose={setConsequence} />
         <PartFilter findings={sorted} part={part} onPart={setPart} />
-        {loud.length === 0 ? <T className="px-[18px] py-5">Nothing is over or tight.</T> : <Group findings={loud} />}
-        {part === null ? (
-          <Questions site={site} title="Cannot be judged yet" flips={flips ?? []} />
-        ) : judged('unknown').length > 0 ? (
-          <Group title="Cannot be judged yet" findings={judged('unknown')} />
+        {over.length + tight.length === 0 ? <T className="px-[18px] py-5">Nothing is over or tight.</T> : null}
+        {shown.map((one) => (
+          <Group
+            key={one}
+            title={CONSEQUENCE_HEADS[one]}
+            groups={roots.filter(({ head }) => head.verdict === 'over' && head.consequence === one)}
+            cures={cures ?? []}
+          />
+        ))}
+        {consequence === null ? (
+          <>
+            <Group
+              title="Tight: holds, close to its limit"
+              groups={roots.filter(({ head }) => head.verdict === 'tight')}
+              cures={cures ?? []}
+            />
+            {part === null ? (
+              <Questions site={site} title="Cannot be judged yet" flips={flips ?? []} />
+            ) : (
+              <Group title="Cannot be judged yet" groups={single(judged('unknown'))} />
+            )}
+            <Group title="Notes" groups={single(notes)} />
+            <Folded title={quiet.length === 1 ? '1 holds' : `${quiet.length} hold`} findings={quiet} />
+          </>
         ) : null}
-        {notes.length > 0 ? <Group title="Notes" findings={notes} /> : null}
-        <Folded title={`${quiet.length} that hold`} findings={quiet} />
       </View>
     </ScrollView>
+  );
+}
+
+const single = (findings: readonly Finding[]): FindingGroup[] =>
+  findings.map((head) => ({ head, others: [], title: null }));
+
+const CONSEQUENCE_HEADS: Record<Consequence, string> = {
+  danger: 'Danger: fire, shock or gas',
+  damage: 'Damage: kills what it is asked of',
+  life: 'Shortens a life',
+  outage: 'Outage: the lights go out',
+  loss: 'Loses energy',
+};
+const CONSEQUENCE_SHORT: Record<Consequence, string> = {
+  danger: 'Danger',
+  damage: 'Damage',
+  life: 'Life',
+  outage: 'Outage',
+  loss: 'Loss',
+};
+
+/** How many are over, by what they lead to; a tap shows these alone. */
+function ConsequenceBar({
+  findings,
+  chosen,
+  onChoose,
+}: {
+  findings: readonly Finding[];
+  chosen: Consequence | null;
+  onChoose(consequence: Consequence | null): void;
+}) {
+  if (findings.length < 2) return null;
+  const counts = CONSEQUENCE_ORDER.map((one) => ({
+    one,
+    count: findings.filter(({ consequence }) => consequence === one).length,
+  })).filter(({ count }) => count > 0);
+  return (
+    <View role="radiogroup" aria-label="What it leads to" className="flex-row gap-[3px] px-[18px] py-3">
+      {counts.map(({ one, count }) => {
+        const on = chosen === one;
+        const grave = one === 'danger';
+        const ink = grave || on ? 'text-paper' : 'text-ink';
+        return (
+          <Pressable
+            key={one}
+            role="radio"
+            aria-checked={on}
+            aria-label={`${CONSEQUENCE_SHORT[one]}: ${count} over`}
+            testID={`consequence-${one}`}
+            onPress={() => onChoose(on ? null : one)}
+            style={{ flexGrow: count, flexBasis: 66 }}
+            className={`min-h-[64px] justify-center border-2 px-[5px] active:opacity-70 ${grave || on ? 'bg-ink' : 'bg-well'} ${on ? 'border-lamp' : grave ? 'border-ink' : 'border-rule'}`}
+          >
+            <T look="figure" className={ink}>
+              {count}
+            </T>
+            <T look="small" numberOfLines={1} className={ink}>
+              {CONSEQUENCE_SHORT[one]}
+            </T>
+          </Pressable>
+        );
+      })}
+    </View>
   );
 }
 
@@ -75,31 +172,17 @@ function PartFilter({
   );
 }
 
-function Group({ title, findings }: { title?: string; findings: Finding[] }) {
-  const site = useOpenSite();
-  const [open, setOpen] = useState<string | null>(null);
-  const groups = useMemo(
-    () => grouped(findings, site.judged.system, site.findings),
-    [findings, site.judged.system, site.findings],
-  );
-  const line = (finding: Finding, others: number, title: string | null = null) => {
-    const key = keyOf(finding);
-    return open === key ? (
-      <Opened key={key} finding={finding} onClose={() => setOpen(null)} />
-    ) : (
-      <Row key={key} testID={`row-${finding.rule}`} aria-expanded={false} onPress={() => setOpen(key)}>
-        <Mark verdict={finding.verdict} />
-        <View className="min-w-0 flex-1">
-          <T look="head">{pretty(title ?? sentenceOf(site.judged, finding))}</T>
-          <T look="fact">
-            {CONSEQUENCE_WORDS[finding.consequence]} {'\u00b7'} {partName(site, finding.subject)}
-            {finding.school ? ` \u00b7 school: ${finding.school}` : ''}
-            {others > 0 ? ` \u00b7 ${others} more of the same root` : ''}
-          </T>
-        </View>
-      </Row>
-    );
-  };
+/** Roots under one heading, each once; what hangs on one is folded behind it. */
+function Group({
+  title,
+  groups,
+  cures = [],
+}: {
+  title?: string;
+  groups: readonly FindingGroup[];
+  cures?: readonly FirstCure[];
+}) {
+  if (groups.length === 0) return null;
   return (
     <View>
       {title ? (
@@ -107,15 +190,63 @@ function Group({ title, findings }: { title?: string; findings: Finding[] }) {
           {title}
         </Heading>
       ) : null}
-      {groups.map(({ head, others, title: common }) => (
-        <View key={keyOf(head)}>
-          {line(head, others.length, common)}
-          {others.length > 0 ? (
-            <View className="ml-[30px] border-l-[3px] border-rule">{others.map((finding) => line(finding, 0))}</View>
-          ) : null}
-        </View>
+      {groups.map((group) => (
+        <Root key={keyOf(group.head)} group={group} cure={cures.find(({ key }) => key === keyOf(group.head)) ?? null} />
       ))}
     </View>
+  );
+}
+
+function Root({ group: { head, others, title }, cure }: { group: FindingGroup; cure: FirstCure | null }) {
+  const [unfolded, setUnfolded] = useState(false);
+  return (
+    <View>
+      <FindingRow finding={head} title={title} cure={cure} />
+      {others.length > 0 ? (
+        <View className="ml-[30px] border-l-[3px] border-rule">
+          <Row aria-expanded={unfolded} onPress={() => setUnfolded(!unfolded)} className="min-h-[48px]">
+            <T look="fact" className="flex-1 font-semi text-ink">
+              {others.length} more of the same root
+            </T>
+            <T look="fact">{unfolded ? 'fold' : 'show'}</T>
+          </Row>
+          {unfolded ? others.map((finding) => <FindingRow key={keyOf(finding)} finding={finding} />) : null}
+        </View>
+      ) : null}
+    </View>
+  );
+}
+
+/** A finding in its sentence, with the part and the first thing that would cure it; opens to its working. */
+function FindingRow({
+  finding,
+  title = null,
+  cure = null,
+}: {
+  finding: Finding;
+  title?: string | null;
+  cure?: FirstCure | null;
+}) {
+  const site = useOpenSite();
+  const [open, setOpen] = useState(false);
+  if (open) return <Opened finding={finding} onClose={() => setOpen(false)} />;
+  return (
+    <Row testID={`row-${finding.rule}`} aria-expanded={false} onPress={() => setOpen(true)}>
+      <Mark verdict={finding.verdict} />
+      <View className="min-w-0 flex-1">
+        <T look="head">{pretty(title ?? sentenceOf(site.judged, finding))}</T>
+        <T look="fact">
+          {partName(site, finding.subject)}
+          {finding.school ? ` \u00b7 school: ${finding.school}` : ''}
+        </T>
+        {cure ? (
+          <T look="fact" className="text-second">
+            {pretty(cure.title)}
+            {cure.of > 1 ? ` cures ${cure.cures} of ${cure.of}` : ' cures it'}
+          </T>
+        ) : null}
+      </View>
+    </Row>
   );
 }
 
@@ -162,7 +293,7 @@ function Folded({ title, findings }: { title: string; findings: Finding[] }) {
         </T>
         <T look="fact">{open ? 'fold' : 'show'}</T>
       </Row>
-      {open ? <Group findings={findings} /> : null}
+      {open ? <Group groups={single(findings)} /> : null}
     </View>
   );
 }

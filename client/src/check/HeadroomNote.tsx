@@ -2,7 +2,7 @@ import { titleOf, type Headroom, type Rung } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
-import { partName } from '../data/reading';
+import { partName, pathName } from '../data/reading';
 import type { OpenSite } from '../data/site';
 import { Chip, Row } from '../kit/controls';
 import { T } from '../kit/text';
@@ -37,7 +37,7 @@ export function HeadroomNote() {
               Not judged, so not on the ladder: {titleOf(item).toLowerCase()}, {partName(site, item.subject)}.
             </T>
           ))}
-          <T>{energyText(data)}</T>
+          <T>{energyText(site, data)}</T>
           <T>{modulesText(site, data)}</T>
           {roomTexts(site, data).map((text) => (
             <T key={text} testID="room">
@@ -63,9 +63,9 @@ function sentence(site: OpenSite, { load }: Headroom): string {
   return `No more load: ${who(site, first)} is over.${rest}`;
 }
 
-function energyText({ energy }: Headroom): string {
+function energyText(site: OpenSite, { energy }: Headroom): string {
   if (energy.extra_Wh_d === null)
-    return `Energy a day: cannot be said without ${energy.missing.join(', ') || 'array and bank'}.`;
+    return `Energy a day: cannot be said without ${energy.missing.map((path) => pathName(site, path)).join(', ') || 'array and bank'}.`;
   if (energy.extra_Wh_d === 0 && energy.subject)
     return `Energy: nothing to spare; ${energy.rule === 'bank.autonomy' ? 'the bank' : 'the worst month'} is short already.`;
   return `Energy: ${withUnit(energy.extra_Wh_d, 'Wh')} a day more${energy.rule === 'bank.autonomy' ? ', until the bank runs short' : ', until the worst month runs short'}.`;

@@ -1,23 +1,39 @@
-import { bearsFuse, partById, partTitle, sentenceOf, splitPath, worstFirst, type Finding } from '@true-lantern/core';
+import {
+  bearsFuse,
+  lowered,
+  partById,
+  partTitle,
+  sentenceOf,
+  splitPath,
+  worstFirst,
+  type Consequence,
+  type Finding,
+} from '@true-lantern/core';
 import { fieldSpec, KIND_WORDS } from './fields';
 import { rowOfPart, type OpenSite } from './site';
 
-/** The one sentence at the head of a site. */
-export function leadOf({ findings, judged: model }: OpenSite): string {
-  const [worst] = [...findings].sort(worstFirst);
-  const { arrays, bank } = model.system;
-  if (!worst || (!bank && !arrays?.length)) return 'Nothing can be judged yet: begin with the modules and the bank.';
-  if (worst.verdict === 'holds' || worst.verdict === 'note') {
-    // Where being at the limit is as meant (one string of at most one), there is nothing to be close to.
-    const closest = findings
-      .filter(({ use, tightAbove }) => use !== null && tightAbove !== null && tightAbove < 1)
-      .sort((a, b) => (b.use ?? 0) - (a.use ?? 0))[0];
-    return closest ? `Nothing is over. Closest: ${lowerFirst(sentenceOf(model, closest))}` : 'Nothing is over.';
-  }
-  return sentenceOf(model, worst);
+/** The one sentence at the head of a site, and what it leads to: null where nothing is over. */
+export interface Lead {
+  text: string;
+  over: Consequence | null;
 }
 
-const lowerFirst = (text: string) => text.charAt(0).toLowerCase() + text.slice(1);
+export function leadOf({ findings, judged: model }: OpenSite): Lead {
+  const [worst] = [...findings].sort(worstFirst);
+  const { arrays, bank } = model.system;
+  if (!worst || (!bank && !arrays?.length))
+    return { text: 'Nothing can be judged yet: begin with the modules and the bank.', over: null };
+  if (worst.verdict !== 'holds' && worst.verdict !== 'note')
+    return { text: sentenceOf(model, worst), over: worst.verdict === 'over' ? worst.consequence : null };
+  // Where being at the limit is as meant (one string of at most one), there is nothing to be close to.
+  const closest = findings
+    .filter(({ use, tightAbove }) => use !== null && tightAbove !== null && tightAbove < 1)
+    .sort((a, b) => (b.use ?? 0) - (a.use ?? 0))[0];
+  return {
+    text: closest ? `Nothing is over. Closest: ${lowered(sentenceOf(model, closest))}` : 'Nothing is over.',
+    over: null,
+  };
+}
 
 /** Something the survey does not say and a check asks for. */
 export interface Gap {

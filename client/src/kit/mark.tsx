@@ -4,14 +4,9 @@ import type { PropsWithChildren } from 'react';
 import { View } from 'react-native';
 import { useGround } from './ground';
 import { T } from './text';
+import { VERDICT_WORDS } from './verdicts';
 
-export const VERDICT_WORDS: Record<Verdict, string> = {
-  over: 'Over',
-  tight: 'Tight',
-  unknown: 'Unknown',
-  note: 'Note',
-  holds: 'Holds',
-};
+export { VERDICT_WORDS };
 
 /** A verdict by its shape: broken disc, half disc, open ring, dash, filled disc. Never by colour alone. */
 export function Mark({ verdict, size = 26, ink }: { verdict: Verdict; size?: number; ink?: string }) {

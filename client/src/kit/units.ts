@@ -18,11 +18,15 @@ export const pretty = (text: string) =>
     .replace(/ - /g, ' \u2212 ')
     .replace(/ x /g, ' \u00d7 ')
     // A figure and its unit stay on one line.
-    .replace(/(\d) (V|A|W|Wh|Ah|K|m|h|VA|kW|kWh|%|\u00b0C|mm\u00b2)(?![\w\u00b2])/g, '$1\u00a0$2');
+    .replace(/(\d) (V|A|kA|W|Wh|Ah|K|m|h|VA|kW|kWh|%|cm\u00b2|\u00b0C|mm\u00b2)(?![\w\u00b2])/g, '$1\u00a0$2');
+
+/** Five digits and more in groups of three, so that they are read at a glance: "11,117". */
+export const inGroups = (text: string) =>
+  text.replace(/\d{5,}(?![\d.]*\.)/g, (digits) => digits.replace(/\B(?=(\d{3})+$)/g, ','));
 
 /** "154 V"; a sensible number of digits for reading, never the stored precision. */
 export const withUnit = (value: number, unit: string | null, digits = 3) =>
-  `${pretty(figure(value, Math.abs(value) >= 1000 ? 4 : digits))}${unit ? `\u00a0${unitText(unit)}` : ''}`;
+  `${inGroups(pretty(figure(value, Math.abs(value) >= 1000 ? 4 : digits)))}${unit ? `\u00a0${unitText(unit)}` : ''}`;
 
 /** A stored figure in the person's own unit: 3.66 m -> "12 ft". */
 export const inUnits = (value: number, unit: string, units: Units, digits = 3) =>

@@ -1,6 +1,7 @@
 import { offIn, type Finding, type System } from '@true-lantern/core';
 import { router } from 'expo-router';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
+import { useWindowDimensions, View } from 'react-native';
 import { guessesOf } from '../data/reading';
 import type { OpenSite } from '../data/site';
 import { useUnits, type Units } from '../data/units';
@@ -12,29 +13,37 @@ interface SiteLineProps {
   selected?: string | null;
   /** A proposal's system and findings, drawn over the system as found. */
   proposed?: { system: System; findings: Finding[] };
+  /** Where the whole system is to be seen at once: the height there is, px. */
+  fitHeight?: number;
 }
 
 const NONE: ReadonlySet<string> = new Set();
 
 /** The Line of an open site; a tap opens the part. */
-export function SiteLine({ site, selected = null, proposed }: SiteLineProps) {
+export function SiteLine({ site, selected = null, proposed, fitHeight }: SiteLineProps) {
   const units = useUnits();
+  const [width, setWidth] = useState<number | null>(null);
+  const { width: window } = useWindowDimensions();
   const guesses = useMemo(() => guessesOf(site), [site]);
   const off = useMemo(
     () => new Set(site.stateId === null ? [] : offIn(site.model.system, site.stateId)),
     [site.model.system, site.stateId],
   );
   return (
-    <Line
-      system={proposed?.system ?? site.model.system}
-      findings={proposed?.findings ?? site.findings}
-      {...(proposed ? { base: site.model.system } : {})}
-      siteFact={siteFact(site, units)}
-      selected={selected}
-      guesses={guesses}
-      off={proposed ? NONE : off}
-      onOpen={(id) => router.navigate(`/site/${site.id}/part/${encodeURIComponent(partOf(id))}`)}
-    />
+    <View onLayout={({ nativeEvent }) => setWidth(nativeEvent.layout.width)}>
+      <Line
+        width={width ?? Math.min(window, 390)}
+        {...(fitHeight === undefined ? {} : { fitHeight })}
+        system={proposed?.system ?? site.model.system}
+        findings={proposed?.findings ?? site.findings}
+        {...(proposed ? { base: site.model.system } : {})}
+        siteFact={siteFact(site, units)}
+        selected={selected}
+        guesses={guesses}
+        off={proposed ? NONE : off}
+        onOpen={(id) => router.navigate(`/site/${site.id}/part/${encodeURIComponent(partOf(id))}`)}
+      />
+    </View>
   );
 }
 

@@ -1,90 +1,32 @@
-import {
-  bearsFuse,
-  networkOf,
-  eachPart,
-  KIND_ORDER,
-  KINDS,
-  partTitle,
-  same,
-  worstFirst,
-  type Finding,
-  type PartKind,
-  type PartOf,
-  type Placed as PlacedPart,
-  type System,
-} from '@true-lantern/core';
+import { titleOf, worstFirst, type Finding, type System } from '@true-lantern/core';
 import { METRIC, type Units } from '../data/units';
-import { written } from '../kit/units';
-import { strokeOf } from './facts';
+import { bankBranch, branchesAbove, branchesBelow } from './branches';
+import { Describer } from './describe';
+import { linesOf, widthOf } from '../kit/measure';
+import type { Branch, BusRow, CableRow, Ink, LeverRow, LoadRow, LoadsRow, Row, StationRow } from './rows';
 
 /**
- * What a proposal does to a part: plain ink stays, the second ink is new or changed, gone is struck through. Off is what
- * does not run in the state that is looked at.
+ * How a row's words and figures stand. `beside`: the figure to the right of the title, wick below it. `under`: the figure
+ * on a line of its own. `stacked`: the word on one line, the figure on the next.
  */
-export type Ink = 'plain' | 'new' | 'changed' | 'gone' | 'off';
+export interface Form {
+  figure: 'beside' | 'under' | 'stacked' | 'none';
+  /** Width of the wick; 0 where there is no room for it. */
+  wick: number;
+  titleLines: number;
+  factLines: number;
+  figureLines: number;
+  /** What stands at the end of a row does not fit there: it has a line of its own. */
+  broken: boolean;
+}
 
-interface Placed {
+export type LineRow = Row & {
   y: number;
   height: number;
   /** Lanes are counted from the left of the gutter. */
   lane: number;
-}
-export interface Station extends Placed {
-  type: 'station';
-  id: string;
-  title: string;
-  fact: string;
-  /** The fact before a proposal changed it. */
-  was: string | null;
-  ink: Ink;
-  /** The finding that matters most; null where nothing has been judged. */
-  worst: Finding | null;
-  over: number;
-}
-export interface Cable extends Placed {
-  type: 'cable';
-  id: string;
-  fact: string;
-  was: string | null;
-  label: string;
-  ink: Ink;
-  stroke: number;
-  /** Null: none is asked for here. '?': one belongs here and was not seen. */
-  fuse: string | null;
-  worst: Finding | null;
-}
-/** What opens a cable, where it sits on it. */
-export interface Lever extends Placed {
-  type: 'lever';
-  id: string;
-  title: string;
-  fact: string;
-  ink: Ink;
-  stroke: number;
-  worst: Finding | null;
-}
-export interface Gap extends Placed {
-  type: 'gap';
-  id: string;
-  text: string;
-}
-export interface Load extends Placed {
-  type: 'load';
-  id: string;
-  title: string;
-  fact: string;
-  ink: Ink;
-  worst: Finding | null;
-}
-export interface Bus extends Placed {
-  type: 'bus';
-  text: string;
-}
-export interface Sun extends Placed {
-  type: 'sun';
-  text: string;
-}
-export type LineRow = Station | Cable | Lever | Gap | Load | Bus | Sun;
+  form: Form;
+};
 
 /** A stretch of conductor that passes rows without stopping: from one height to another on a lane. */
 export interface Stretch {
@@ -94,340 +36,247 @@ export interface Stretch {
   stroke: number;
   ink: Ink;
 }
+/** Which way the energy goes where a branch meets the bus. */
+export interface Arrow {
+  lane: number;
+  y: number;
+  way: 'down' | 'both';
+}
 export interface LineLayout {
   rows: LineRow[];
   stretches: Stretch[];
+  arrows: Arrow[];
   lanes: number;
   height: number;
+  /** From the left edge to where the words begin. */
+  gutter: number;
+  laneX(lane: number): number;
+  branches: { id: string; name: string }[];
 }
 
-export const HEIGHT = {
-  sun: 56,
-  station: 58,
-  judged: 90,
-  was: 21,
-  cable: 48,
-  lever: 48,
-  gap: 48,
-  load: 48,
-  bus: 40,
-} as const;
-const THIN = 3;
-const SWITCH_WORDS: Record<PartOf<'switches'>['kind'], string> = {
-  isolator: 'Isolator',
-  breaker: 'Breaker',
-  'load-disconnect': 'Load disconnect',
-  'ground-fault': 'Ground-fault device',
-  plug: 'Plug',
-  transfer: 'Transfer switch',
-};
+export interface LineOptions {
+  /** The system as found, when the other is a proposal. */
+  base?: System | undefined;
+  units?: Units;
+  off?: ReadonlySet<string>;
+  /** Of the whole drawing, px. */
+  width?: number;
+  /** For a mouse: rows as low as their words, so that a whole system is seen at once. */
+  dense?: boolean;
+  /** Loads of one branch in one row, but of these branches. */
+  foldLoads?: boolean;
+  unfolded?: ReadonlySet<string>;
+  /** This branch alone, with the bank. */
+  only?: string | null;
+}
 
-type Unplaced = LineRow extends infer R ? (R extends Placed ? Omit<R, keyof Placed> : never) : never;
-type Branch = Unplaced[];
+const FIRST_LANE = 22;
+/** Lanes move together where there are many. */
+const pitchOf = (lanes: number) => (lanes > 4 ? 16 : 21);
+/** What the frame of a row takes at its right, the bar of a chosen one included. */
+const RIGHT_MARGIN = 20;
+const THIN = 3;
+const BUS_STROKE = 8;
+export const WICK = { full: 104, short: 56 } as const;
+/** Sizes of the looks, px, and their line heights. */
+const SIZE = { title: 18, fact: 15, word: 16, figure: 20, small: 14 } as const;
+const LINE = { title: 24, fact: 21, figure: 26, wick: 22 } as const;
+const HEIGHT = {
+  touch: { sun: 56, bus: 40, row: 48, gap: 48, air: 14 },
+  dense: { sun: 42, bus: 30, row: 26, gap: 26, air: 3 },
+} as const;
 
 /**
- * The system as rows from the sun down to the loads. Branches that join at the bus run in lanes of their own. Pure:
- * the same system gives the same drawing on a phone, on paper and in a test.
+ * The system as rows from the sun down to the loads, the bank hung in the fold of the bus. Branches that join there run in
+ * lanes of their own. No figure is ever cut: what does not fit takes another line. Pure: the same system gives the same
+ * drawing on a phone, on paper and in a test.
  */
 export function layoutLine(
   system: System,
   findings: readonly Finding[],
   siteFact: string,
-  base?: System,
-  units: Units = METRIC,
-  off: ReadonlySet<string> = new Set(),
+  { base, units = METRIC, off = new Set(), width = 390, dense = false, ...fold }: LineOptions = {},
 ): LineLayout {
   const parts = new Describer(system, findings, base, units, off);
-  const above = branchesAbove(system, parts);
+  const allAbove = branchesAbove(parts);
   parts.downwards = true;
-  const below = branchesBelow(system, parts);
-  const lanes = Math.max(1, above.length, below.length);
+  const bank = bankBranch(parts);
+  const allBelow = branchesBelow(parts);
+  const shown = (branches: Branch[]) => branches.filter(({ id }) => !fold.only || id === fold.only);
+  const above = shown(allAbove);
+  const below = shown(allBelow).map((branch) =>
+    fold.foldLoads && !fold.unfolded?.has(branch.id) ? withLoadsFolded(branch) : branch,
+  );
+  // The bank hangs beside the rail that joins the two sides of the bus.
+  const lanes = Math.max(2, above.length, below.length);
+  const pitch = pitchOf(lanes);
+  const laneX = (lane: number) => FIRST_LANE + lane * pitch;
+  const gutter = laneX(lanes - 1) + 24;
   const rows: LineRow[] = [];
   const stretches: Stretch[] = [];
+  const arrows: Arrow[] = [];
   let y = 0;
-  const place = (row: Unplaced, lane: number) => {
-    const height = row.type === 'station' ? stationHeight(row) : HEIGHT[row.type];
-    rows.push({ ...row, y, height, lane });
+  const heights = dense ? HEIGHT.dense : HEIGHT.touch;
+  const place = (row: Row, lane: number) => {
+    const form = formOf(row, width - gutter - RIGHT_MARGIN, dense);
+    const height = heightOf(row, form, heights);
+    rows.push({ ...row, y, height, lane, form });
     y += height;
   };
   place({ type: 'sun', text: siteFact }, 0);
-  const starts = above.map((branch, lane) => {
-    const start = y;
-    branch.forEach((row) => place(row, lane));
-    return { start, end: y, stroke: lastStroke(branch), ink: lastInk(branch) };
+  const starts = above.map(({ rows: each }, lane) => {
+    each.forEach((row) => place(row, lane));
+    return { end: y, stroke: strokeAt(each.at(-1)), ink: inkOf(each.at(-1)) };
   });
-  const busTop = y;
-  place({ type: 'bus', text: system.nominal_V ? `${system.nominal_V} V bus` : 'bus: volts?' }, 0);
-  const busMiddle = busTop + HEIGHT.bus / 2;
-  starts.forEach(({ end, stroke, ink }, lane) => stretches.push({ lane, from: end, to: busMiddle, stroke, ink }));
-
-  // The branch that is listed last reaches down past the others: it takes the lane furthest left.
-  below.forEach((branch, i) => {
-    const lane = below.length - 1 - i;
-    stretches.push({ lane, from: busMiddle, to: y, stroke: firstStroke(branch), ink: firstInk(branch) });
-    branch.forEach((row) => place(row, lane));
+  const bus = (side: BusRow['side'], text: string) => {
+    const top = y;
+    place({ type: 'bus', side, text }, 0);
+    return top + heights.bus / 2;
+  };
+  const upper = bus('upper', system.nominal_V ? `${system.nominal_V} V bus` : 'bus: volts?');
+  starts.forEach(({ end, stroke, ink }, lane) => {
+    stretches.push({ lane, from: end, to: upper, stroke, ink });
+    arrows.push({ lane, y: upper - heights.bus / 2, way: 'down' });
   });
-  for (const row of parts.gone()) place(row, 0);
-  return { rows, stretches, lanes, height: y };
+  const [hung] = bank.rows;
+  stretches.push({ lane: 1, from: upper, to: y, stroke: strokeAt(hung), ink: inkOf(hung) });
+  arrows.push({ lane: 1, y: upper + heights.bus / 4, way: 'both' });
+  bank.rows.forEach((row) => place(row, 1));
+  const gone = parts.gone();
+  if (below.length > 0) {
+    const lower = bus('lower', '');
+    stretches.push({ lane: 0, from: upper, to: lower, stroke: BUS_STROKE, ink: 'plain' });
+    // The branch that is listed last reaches down past the others: it takes the lane furthest left.
+    below.forEach(({ rows: each }, i) => {
+      const lane = below.length - 1 - i;
+      stretches.push({ lane, from: lower, to: y, stroke: strokeAt(each[0]), ink: inkOf(each[0]) });
+      arrows.push({ lane, y: lower + heights.bus / 4, way: 'down' });
+      each.forEach((row) => place(row, lane));
+    });
+  }
+  for (const row of gone) place(row, 0);
+  return {
+    rows,
+    stretches,
+    arrows,
+    lanes,
+    height: y,
+    gutter,
+    laneX,
+    branches: [...allAbove, ...allBelow].map(({ id, name }) => ({ id, name })),
+  };
 }
 
-/** A station with a verdict takes a third line: word, figures and wick. */
-export const isJudged = ({ worst }: Pick<Station, 'worst'>) => worst !== null;
-
-/** What a proposal changed stands struck through on a line of its own. */
-const stationHeight = (row: Pick<Station, 'worst' | 'was'>) =>
-  (isJudged(row) ? HEIGHT.judged : HEIGHT.station) + (row.was ? HEIGHT.was : 0);
-
-const strokeAt = (row: Unplaced | undefined) => (row && 'stroke' in row ? row.stroke : THIN);
-const firstStroke = (branch: Branch) => strokeAt(branch[0]);
-const lastStroke = (branch: Branch) => strokeAt(branch.at(-1));
-const inkOf = (row: Unplaced | undefined): Ink => (row && 'ink' in row ? row.ink : 'plain');
-const firstInk = (branch: Branch) => inkOf(branch[0]);
-const lastInk = (branch: Branch) => inkOf(branch.at(-1));
-
-/** Everything that brings energy, kind by kind from the sun down, each on a branch of its own. */
-function branchesAbove(system: System, parts: Describer): Branch[] {
-  const arrays = eachPart(system).filter((placed) => placed.kind === 'arrays');
-  const branches = KIND_ORDER.flatMap((kind) => {
-    const role = KINDS[kind].line;
-    if (role.at !== 'source') return [];
-    return placedOf(system, kind).map((placed): Branch => [
-      ...arrays
-        .filter(({ part }) => part.controllerId === placed.part.id)
-        .flatMap((array) => [
-          parts.station(array),
-          ...parts.runsOf(array.part.id, (run) => run.kind === 'pv', 'cable from the array: size?'),
-        ]),
-      parts.station(placed),
-      ...parts.runsOf(placed.part.id, (run) => run.kind === role.run, role.gap),
-    ]);
+/** All loads of a branch as one row that says the worst of them. */
+function withLoadsFolded(branch: Branch): Branch {
+  const loads = branch.rows.flatMap((row) => (row.type === 'load' ? [row] : []));
+  const bare = branch.rows.flatMap((row, i) => {
+    const after = branch.rows[i + 1];
+    // A cable that only leads to a folded load folds with it.
+    return row.type === 'load' || (row.type === 'cable' && after?.type === 'load') ? [] : [row];
   });
-  const fed = new Set((system.controllers ?? []).map(({ id }) => id));
-  const loose = arrays
-    .filter(({ part: { controllerId } }) => !controllerId || !fed.has(controllerId))
-    .map((array): Branch => [
-      parts.station(array),
-      { type: 'gap', id: `${array.part.id}.controllerId`, text: 'which controller?' },
-    ]);
-  return [...branches, ...loose];
+  if (loads.length < 3) return branch;
+  const worst = loads.flatMap(({ worst }) => worst ?? []).sort(worstFirst)[0] ?? null;
+  const row: LoadsRow = {
+    type: 'loads',
+    id: branch.id,
+    title: `${loads.length} loads`,
+    fact: loads.map(({ title }) => title).join(', '),
+    ink: loads.some(({ ink }) => ink === 'new' || ink === 'changed') ? 'changed' : 'plain',
+    worst,
+    said: loads.find((load) => load.worst === worst)?.said ?? null,
+  };
+  return { ...branch, rows: [...bare, row] };
 }
 
-const placedOf = (system: System, kind: PartKind) => eachPart(system).filter((placed) => placed.kind === kind);
+const strokeAt = (row: Row | undefined) => (row && 'stroke' in row ? row.stroke : THIN);
+const inkOf = (row: Row | undefined): Ink => (row && 'ink' in row ? row.ink : 'plain');
 
-/** The bank, what draws, the boards, and what is left. */
-function branchesBelow(system: System, parts: Describer): Branch[] {
-  const loads = system.loads ?? [];
-  const branches: Branch[] = [bankBranch(system, parts)];
-  for (const kind of KIND_ORDER) {
-    const role = KINDS[kind].line;
-    if (role.at !== 'draws') continue;
-    placedOf(system, kind).forEach((placed, i) =>
-      branches.push([
-        ...parts.runsOf(placed.part.id, (run) => run.kind === role.run, role.gap),
-        parts.station(placed),
-        ...loads
-          .filter((load) => load.kind === 'ac' && (load.inverterId ? load.inverterId === placed.part.id : i === 0))
-          .map((load) => parts.load(load)),
-      ]),
+const PLAIN: Form = { figure: 'none', wick: 0, titleLines: 1, factLines: 1, figureLines: 0, broken: false };
+
+function formOf(row: Row, width: number, dense: boolean): Form {
+  if (row.type === 'station') return stationForm(row, width, dense);
+  if (row.type === 'sun' || row.type === 'bus') return PLAIN;
+  if (row.type === 'gap') return { ...PLAIN, factLines: linesOf(row.text, SIZE.fact, width) };
+  return slenderForm(row, width, dense);
+}
+
+/** Width of a verdict's word and figures on one line. */
+function saidWidth({ word, text, figures }: NonNullable<StationRow['said']>): number {
+  return widthOf(word, SIZE.word) + 8 + widthOf(text, figures ? SIZE.figure : SIZE.word);
+}
+
+function stationForm({ title, fact, was, said, worst }: StationRow, width: number, dense: boolean): Form {
+  const titleLines = linesOf(title, SIZE.title, width);
+  const factLines = linesOf(fact, SIZE.fact, width) + (was ? linesOf(was, SIZE.fact, width) : 0);
+  if (!said || !worst) return { ...PLAIN, titleLines, factLines };
+  const wanted = worst.limit === null ? 0 : WICK.full;
+  const one = saidWidth(said);
+  const beside = titleLines === 1 && widthOf(title, SIZE.title) + 12 + one <= width;
+  const room = factLines === 1 && widthOf(fact, SIZE.fact) + (wanted ? wanted + 12 : 0) <= width;
+  if (beside && (room || dense))
+    return { ...PLAIN, figure: 'beside', wick: room ? wanted : 0, factLines, figureLines: 1 };
+  return { ...underForm(said, wanted, width), titleLines, factLines };
+}
+
+/** A figure on a line of its own: with its wick, with a short one, without, or over several lines. */
+function underForm(said: NonNullable<StationRow['said']>, wanted: number, width: number): Form {
+  const one = saidWidth(said);
+  const wick = [wanted, Math.min(wanted, WICK.short), 0].find((each) => one + (each ? each + 10 : 0) <= width);
+  if (wick !== undefined) return { ...PLAIN, figure: 'under', wick, figureLines: 1 };
+  const figureLines = linesOf(said.text, said.figures ? SIZE.figure : SIZE.word, width);
+  const room = width - widthOf(said.word, SIZE.word) - 10;
+  return { ...PLAIN, figure: 'stacked', wick: wanted && room >= WICK.short ? WICK.short : 0, figureLines };
+}
+
+/** Is a verdict one to read from across the locker? */
+export const isLoud = ({ worst }: Pick<StationRow, 'worst'>) =>
+  worst !== null && (worst.verdict === 'over' || worst.verdict === 'tight');
+
+/** Cables, switches and loads: one line, and a second for what is over or tight. */
+function slenderForm(row: CableRow | LeverRow | LoadRow | LoadsRow, width: number, dense: boolean): Form {
+  const [start, end] = endsOf(row);
+  const loud = isLoud(row) && row.said;
+  if (dense && loud && widthOf(start, SIZE.fact) + 12 + saidWidth(loud) <= width)
+    return { ...PLAIN, figure: 'beside', figureLines: 1 };
+  const startSize = SIZE.fact;
+  const broken = end !== '' && widthOf(start, startSize) + 12 + widthOf(end, SIZE.fact) > width;
+  const factLines = Math.max(1, linesOf(start, startSize, width));
+  const endLines = broken ? (row.type === 'loads' ? 1 : linesOf(end, SIZE.fact, width)) : 0;
+  const plain = { ...PLAIN, factLines: factLines + endLines, broken };
+  if (!loud) return plain;
+  return {
+    ...underForm(loud, row.worst?.limit === null ? 0 : WICK.full, width),
+    factLines: factLines + endLines,
+    broken,
+  };
+}
+
+/** What a slender row says at its left and at its right. */
+export function endsOf(row: CableRow | LeverRow | LoadRow | LoadsRow): [start: string, end: string] {
+  if (row.type !== 'cable') return [row.title, row.fact];
+  if (row.was) return [row.fact, row.was];
+  // Where the cable is over, what of it is over says more than which cable it is.
+  if (isLoud(row) && row.worst) return [row.fact, titleOf(row.worst)];
+  return [row.fact, row.fuse === '?' ? 'fuse: not seen' : row.label];
+}
+
+function heightOf(row: Row, form: Form, heights: (typeof HEIGHT)['touch' | 'dense']): number {
+  if (row.type === 'sun') return heights.sun;
+  if (row.type === 'bus') return heights.bus;
+  if (row.type === 'gap') return Math.max(heights.gap, form.factLines * LINE.fact + heights.air);
+  const said =
+    form.figure === 'under' || form.figure === 'stacked'
+      ? form.figureLines * LINE.figure + (form.figure === 'stacked' ? LINE.wick : 0)
+      : 0;
+  if (row.type === 'station')
+    return Math.max(
+      heights.row,
+      heights.air +
+        form.titleLines * LINE.title +
+        form.factLines * LINE.fact +
+        said +
+        (form.figure === 'beside' ? 2 : 0),
     );
-  }
-  for (const placed of eachPart(system))
-    if (placed.kind === 'distribution') branches.push(boardBranch(system, placed, parts));
-  const rest = (system.runs ?? []).filter(({ id }) => !parts.drawn.has(id));
-  const direct: Branch = rest.flatMap((run) => [...parts.cable(run), ...parts.loadAt(loads, run)]);
-  const loose = loads.filter(({ id }) => !parts.drawn.has(id)).map((load) => parts.load(load));
-  if (direct.length + loose.length > 0) branches.push([...direct, ...loose]);
-  return branches;
+  return Math.max(heights.row, form.factLines * LINE.fact + said + heights.air);
 }
-
-function bankBranch(system: System, parts: Describer): Branch {
-  const [placed] = placedOf(system, 'bank');
-  if (!placed) return [{ type: 'gap', id: 'bank', text: 'bank: not recorded' }];
-  const { id } = placed.part;
-  const boxes = new Set((system.distribution ?? []).map((box) => box.id));
-  const joins = (run: Run, at: string | null | undefined, other: string | null | undefined) =>
-    at === id && boxes.has(other ?? '') && run.kind !== 'link' && feedsSources(system, other);
-  const toBox = (system.runs ?? []).filter((run) => joins(run, run.from, run.to) || joins(run, run.to, run.from));
-  return [...toBox.flatMap((run) => parts.cable(run)), parts.station(placed)];
-}
-
-function boardBranch(system: System, placed: Extract<PlacedPart, { kind: 'distribution' }>, parts: Describer): Branch {
-  const { id: boxId, circuits: own } = placed.part;
-  const undrawn = (system.runs ?? []).filter(({ id }) => !parts.drawn.has(id));
-  const circuits = undrawn.filter(({ id, kind }) => own?.includes(id) && kind !== 'link');
-  const feeds = undrawn.filter(({ id, from, to }) => (from === boxId || to === boxId) && !own?.includes(id));
-  return [
-    ...feeds.flatMap((run) => parts.cable(run)),
-    parts.station(placed),
-    ...circuits.flatMap((run) => [...parts.cable(run), ...parts.loadAt(system.loads ?? [], run)]),
-  ];
-}
-
-/** A distribution that sources or inverters join is the bus itself; one that only feeds loads hangs below it. */
-const feedsSources = (system: System, boxId: string | null | undefined) =>
-  (system.runs ?? []).some(
-    ({ kind, from, to }) =>
-      (kind === 'controller-battery' || kind === 'battery-inverter' || kind === 'charger') &&
-      (from === boxId || to === boxId),
-  );
-
-type Run = PartOf<'runs'>;
-type LoadPart = PartOf<'loads'>;
-
-/** Turns parts into rows, remembering what has been drawn and how it differs from the system as found. */
-class Describer {
-  readonly drawn = new Set<string>();
-  private readonly before: Map<string, PlacedPart> | null;
-  private readonly now: Map<string, PlacedPart>;
-  /** Below the bus a cable's near end is drawn first; above it, last. */
-  downwards = false;
-
-  constructor(
-    private readonly system: System,
-    private readonly findings: readonly Finding[],
-    private readonly base: System | undefined,
-    private readonly units: Units,
-    private readonly off: ReadonlySet<string>,
-  ) {
-    const byId = (system: System) => new Map(eachPart(system).map((placed) => [placed.part.id, placed]));
-    this.before = base ? byId(base) : null;
-    this.now = byId(system);
-  }
-
-  station(placed: PlacedPart): Omit<Station, keyof Placed> {
-    const { kind, part } = placed;
-    const about = this.about(part.id);
-    const fact = this.fact(part.id, factOf(placed, this.system, this.units));
-    return {
-      type: 'station',
-      id: part.id,
-      title: partTitle(this.system, part.id) ?? KINDS[kind].word,
-      fact,
-      was: this.factBefore(part.id, fact),
-      ink: this.ink(part.id),
-      worst: about[0] ?? null,
-      over: about.filter(({ verdict }) => verdict === 'over').length,
-    };
-  }
-
-  /** A cable with what opens it, each at the end where it sits. */
-  cable(run: Run): Branch {
-    const device = networkOf(this.system).ownEnd(run);
-    const farther = (part: PartOf<'switches'>) =>
-      part.end !== undefined && part.end !== null && run[part.end] === device;
-    const levers = (this.system.switches ?? []).filter(({ runId }) => runId === run.id);
-    const near = levers.filter((part) => !farther(part)).map((part) => this.lever(part, run));
-    const far = levers.filter(farther).map((part) => this.lever(part, run));
-    const cable = this.cableAlone(run);
-    return this.downwards ? [...near, cable, ...far] : [...far, cable, ...near];
-  }
-
-  private lever(part: PartOf<'switches'>, run: Run): Omit<Lever, keyof Placed> {
-    this.drawn.add(part.id);
-    const fact = KINDS.switches.fact(part, this.system, written(this.units));
-    return {
-      type: 'lever',
-      id: part.id,
-      title: partTitle(this.system, part.id) ?? SWITCH_WORDS[part.kind],
-      // Unnamed it is called what it is: that need not be said twice.
-      fact: this.fact(part.id, part.label ? fact : fact.split(' \u00b7 ').slice(1).join(' \u00b7 ')),
-      ink: this.ink(part.id),
-      stroke: strokeOf(run.size, run.perPole ?? 1),
-      worst: this.about(part.id)[0] ?? null,
-    };
-  }
-
-  private cableAlone(run: Run): Omit<Cable, keyof Placed> {
-    const fact = KINDS.runs.fact(run, this.system, written(this.units));
-    const { protection } = run;
-    const type = protection?.type;
-    const fuse =
-      type === 'none' ? null : protection?.rating_A ? String(protection.rating_A) : type || bearsFuse(run) ? '?' : null;
-    this.drawn.add(run.id);
-    return {
-      type: 'cable',
-      id: run.id,
-      fact,
-      was: this.factBefore(run.id, fact),
-      label: run.label ?? '',
-      ink: this.ink(run.id),
-      stroke: strokeOf(run.size, run.perPole ?? 1),
-      fuse,
-      worst: this.about(run.id)[0] ?? null,
-    };
-  }
-
-  load(load: LoadPart): Omit<Load, keyof Placed> {
-    this.drawn.add(load.id);
-    return {
-      type: 'load',
-      id: load.id,
-      title: load.label,
-      fact: this.fact(load.id, KINDS.loads.fact(load, this.system, written(this.units))),
-      ink: this.ink(load.id),
-      worst: this.about(load.id)[0] ?? null,
-    };
-  }
-
-  loadAt(loads: LoadPart[], { from, to }: Run) {
-    return loads.filter(({ id }) => (id === to || id === from) && !this.drawn.has(id)).map((load) => this.load(load));
-  }
-
-  /** The runs of one kind at a part, or a gap where there should be one. */
-  runsOf(id: string, wanted: (run: Run) => boolean, gap: string): Branch {
-    const runs = (this.system.runs ?? []).filter(
-      (run) => wanted(run) && (run.from === id || run.to === id) && !this.drawn.has(run.id),
-    );
-    return runs.length > 0 ? runs.flatMap((run) => this.cable(run)) : [{ type: 'gap', id: `${id}.run`, text: gap }];
-  }
-
-  /** Parts that a proposal takes out. */
-  gone(): Branch {
-    if (!this.base) return [];
-    // Modules are told by the arrays that they are in.
-    return eachPart(this.base)
-      .filter(({ part, kind }) => !this.now.has(part.id) && kind !== 'moduleTypes')
-      .map(({ kind, part }) => ({
-        type: 'station',
-        id: part.id,
-        title: (this.base && partTitle(this.base, part.id)) ?? KINDS[kind].word,
-        fact: 'taken out',
-        was: null,
-        ink: 'gone',
-        worst: null,
-        over: 0,
-      }));
-  }
-
-  private about(id: string) {
-    return this.findings.filter(({ subject, verdict }) => subject === id && verdict !== 'note').sort(worstFirst);
-  }
-
-  private fact(id: string, text: string): string {
-    return this.off.has(id) ? `off \u00b7 ${text}` : text;
-  }
-
-  private ink(id: string): Ink {
-    if (this.off.has(id)) return 'off';
-    if (!this.before) return 'plain';
-    const old = this.before.get(id);
-    if (!old) return 'new';
-    return same(old.part, this.now.get(id)?.part) ? 'plain' : 'changed';
-  }
-
-  private factBefore(id: string, fact: string): string | null {
-    const old = this.before?.get(id);
-    if (!old || !this.base) return null;
-    const text = factOf(old, this.base, this.units);
-    return text !== fact ? text : null;
-  }
-}
-
-/** A part's figures in a line, as its kind has them. */
-const factOf = (placed: PlacedPart, system: System, units: Units): string =>
-  // The fact of a kind takes a part of that kind; the compiler cannot pair the two through an index.
-  (KINDS[placed.kind].fact as (part: PlacedPart['part'], among: System, write: ReturnType<typeof written>) => string)(
-    placed.part,
-    system,
-    written(units),
-  );

@@ -216,7 +216,7 @@ const ROWS: { label: string; value: Value }[] = [
   { label: 'Cures', value: ({ comparison }) => (comparison ? String(comparison.cured.length) : '\u2013') },
   { label: 'Makes worse', value: ({ comparison }) => (comparison ? String(comparison.worse.length) : '\u2013') },
   { label: 'Breaks', value: ({ comparison }) => (comparison ? String(comparison.broken.length) : '\u2013') },
-  { label: 'Not judged', value: (_, standing) => (standing ? String(standing.unknown) : AWAITED) },
+  { label: 'Cannot be judged', value: (_, standing) => (standing ? String(standing.unknown) : AWAITED) },
   {
     label: 'Next watts',
     value: ({ model }, standing) =>

@@ -1,4 +1,4 @@
-import { canRaise, figure, voltageFor, VOLTAGES } from '@true-lantern/core';
+import { counted, canRaise, figure, voltageFor, VOLTAGES } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
@@ -28,6 +28,7 @@ export function VoltageScreen() {
   const { data, error } = useAnswer<'voltage'>({ ask: 'voltage', model: base.model, to_V });
   const raised = data ?? null;
   const result = useResult(base, raised?.changes ?? null);
+  const replaced = counted(raised?.parts.filter(({ verdict }) => verdict === 'replace').length ?? 0, 'part');
   const saved = raised ? raised.copper_kg.before - raised.copper_kg.after : 0;
   return (
     <PlanPage title="Raise the voltage" base={base}>
@@ -41,8 +42,8 @@ export function VoltageScreen() {
             </View>
             <T look="lead" testID="voltage-lead">
               {saved > 0.05
-                ? `${figure(saved, 2)} kg less copper would do; ${raised.parts.filter(({ verdict }) => verdict === 'replace').length} parts are replaced.`
-                : `${raised.parts.filter(({ verdict }) => verdict === 'replace').length} parts are replaced; the copper that is needed stays the same.`}
+                ? `${figure(saved, 2)} kg less copper would do; ${replaced} to replace.`
+                : `${replaced} to replace; the copper that is needed stays the same.`}
             </T>
             {raised.missing.map((path) => (
               <T key={path} className="text-lamp">{`Not known, so not judged: ${pathName(site, path)}`}</T>

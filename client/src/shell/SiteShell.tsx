@@ -3,7 +3,7 @@ import { Slot, usePathname, router } from 'expo-router';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 import Ellipsis from 'lucide-react-native/icons/ellipsis';
 import { useMemo, useState } from 'react';
-import { Pressable, ScrollView, View } from 'react-native';
+import { Pressable, ScrollView, useWindowDimensions, View } from 'react-native';
 import { SiteContext } from '../data/open-site';
 import { useSite, type OpenSite } from '../data/site';
 import { chooseState } from '../data/states';
@@ -16,6 +16,7 @@ import { Heading, T } from '../kit/text';
 import { pretty } from '../kit/units';
 import { UndoBar } from '../kit/undo';
 import { useWide } from '../kit/wide';
+import { linesOf } from '../kit/measure';
 import { SiteLine } from '../line/SiteLine';
 import { SurveyScreen } from '../survey/SurveyScreen';
 import { UnsentLine } from '../kit/unsent-line';
@@ -47,6 +48,8 @@ export function SiteShell({ id }: { id: string }) {
 
 function Frame({ site }: { site: OpenSite }) {
   const wide = useWide();
+  // Beside an opened part what is missing is listed only where neither is squeezed by it.
+  const widest = useWindowDimensions().width >= 1500;
   const pathname = usePathname();
   const root = `/site/${site.id}`;
   const [help, setHelp] = useState(false);
@@ -87,18 +90,20 @@ function Frame({ site }: { site: OpenSite }) {
             </T>
           </View>
         </View>
-        <View role="region" aria-label="The Line" className="w-[404px] border-r border-rule">
+        <View role="region" aria-label="The Line" className="w-[500px] border-r border-rule">
           <SiteHeader site={site} />
           <HeavyRule />
-          <ScrollView>
-            <SiteLine site={site} selected={opened ? decodeURIComponent(opened) : null} />
-          </ScrollView>
+          <WholeLine site={site} selected={opened ? decodeURIComponent(opened) : null} />
         </View>
         <View className="min-w-0 flex-1" role="main">
-          <Lead site={site} />
-          <HeavyRule />
+          {stage === 'plan' ? null : (
+            <>
+              <Lead site={site} />
+              <HeavyRule />
+            </>
+          )}
           <View className="min-h-0 flex-1 flex-row">
-            {opened !== undefined ? (
+            {opened !== undefined && widest ? (
               <View role="region" aria-label="What is missing" className="w-[280px] border-r border-rule">
                 <SurveyScreen />
               </View>
@@ -119,7 +124,7 @@ function Frame({ site }: { site: OpenSite }) {
       {top ? (
         <View role="banner">
           <SiteHeader site={site} />
-          <Lead site={site} />
+          {stage === 'plan' ? null : <Lead site={site} />}
           <HeavyRule />
         </View>
       ) : null}
@@ -134,6 +139,22 @@ function Frame({ site }: { site: OpenSite }) {
     </View>
   );
 }
+
+/** On a wide screen the whole system is seen at once. */
+function WholeLine({ site, selected }: { site: OpenSite; selected: string | null }) {
+  const [height, setHeight] = useState<number | null>(null);
+  return (
+    <View className="min-h-0 flex-1" onLayout={({ nativeEvent }) => setHeight(nativeEvent.layout.height)}>
+      {height === null ? null : (
+        <ScrollView>
+          <SiteLine site={site} selected={selected} fitHeight={height - LINE_MARGIN} />
+        </ScrollView>
+      )}
+    </View>
+  );
+}
+/** Above and below the drawing, px. */
+const LINE_MARGIN = 16;
 
 const KEYS: [key: string, does: string][] = [
   ['1 2 3', 'Survey, Check, Plan'],
@@ -213,16 +234,29 @@ function States({ site }: { site: OpenSite }) {
   );
 }
 
-/** The single sentence at the head: the worst finding by verdict and consequence. */
+/** The single sentence at the head: the worst finding by verdict and consequence. What is dangerous is told at arm's length. */
 function Lead({ site }: { site: OpenSite }) {
-  const headline = useMemo(() => leadOf(site), [site]);
+  const { text, over } = useMemo(() => leadOf(site), [site]);
   const wide = useWide();
+  const [width, setWidth] = useState(354);
+  const danger = over === 'danger';
+  const said = `${danger ? 'Danger. ' : ''}${pretty(text)}`;
+  // One or two lines, ever: what is longer is set smaller.
+  const look = linesOf(said, LEAD_PX, width) > 2 ? 'station' : 'lead';
   return (
-    <View className={wide ? 'min-h-[56px] justify-center px-[18px] py-2' : 'px-[18px] pb-4 pt-2'}>
-      <Heading look="lead">{pretty(headline)}</Heading>
+    <View
+      testID="lead"
+      className={`px-[18px] ${danger ? 'bg-ink' : ''} ${wide ? 'min-h-[64px] justify-center py-2' : 'pb-3 pt-2'}`}
+    >
+      <View onLayout={({ nativeEvent }) => setWidth(nativeEvent.layout.width)}>
+        <Heading look={look} className={danger ? 'text-paper' : ''}>
+          {said}
+        </Heading>
+      </View>
     </View>
   );
 }
+const LEAD_PX = 22;
 
 function Tabs({
   site,

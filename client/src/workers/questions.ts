@@ -3,6 +3,7 @@ import {
   cheapestLives,
   controllersThatStand,
   convert,
+  firstCures,
   flips,
   interim,
   standing,
@@ -16,6 +17,7 @@ import {
   remediesOf,
   underShade,
   type Finding,
+  type FirstCure,
   type Flip,
   type Headroom,
   type Layout,
@@ -43,6 +45,7 @@ export type Question =
   | { ask: 'voltage'; model: Model; to_V: number }
   | { ask: 'standing'; model: Model }
   | { ask: 'remedies'; model: Model; finding: Finding; before: Finding[] }
+  | { ask: 'cures'; model: Model; findings: Finding[] }
   | { ask: 'headroom'; model: Model }
   | { ask: 'flips'; model: Model }
   | { ask: 'convert'; model: Model; packs: ShelfItem[] }
@@ -65,6 +68,7 @@ export interface Answers {
   voltage: VoltageChange | null;
   standing: Standing;
   remedies: Remedy[];
+  cures: FirstCure[];
   headroom: Headroom;
   flips: Flip[];
   shade: ShadeAnswer | null;
@@ -86,6 +90,7 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     voltage: ({ model, to_V }) => raiseVoltage(model, to_V),
     standing: ({ model }) => standing(model),
     remedies: ({ model, finding, before }) => remediesOf(model, finding, before),
+    cures: ({ model, findings }, progress) => firstCures(model, findings, progress),
     headroom: ({ model }, progress) => headroom(model, progress),
     flips: ({ model }, progress) => flips(model, undefined, progress),
     convert: ({ model, packs }) => (packs.length > 0 ? convert(model, packs) : convert(model)),

@@ -36,4 +36,12 @@ export function apart(
   return plain;
 }
 
+/** "an 80", "a 25": the article that a figure takes when it is read aloud (eight, eleven, eighteen, eighty ...). */
+export const aFigure = (written: string): string =>
+  `${/^(8|11(?!\d)|18(?!\d)|1[18]\d{3}(?!\d))/.test(written) ? 'an' : 'a'} ${written}`;
+
+/** "1 slot", "4 slots": a count with its noun. */
+export const counted = (count: number, noun: string, nouns = `${noun}s`): string =>
+  `${count} ${count === 1 ? noun : nouns}`;
+
 const bare = (fixed: string) => (fixed.includes('.') ? fixed.replace(/\.?0+$/, '') : fixed);

@@ -42,7 +42,7 @@ export const controllers = kind({
       36: asked('Array watts at 36 V', watts()),
       48: asked('Array watts at 48 V', watts()),
     }),
-    startAbove_V: asked('Starts above the battery by', volts()),
+    startAbove_V: asked('Volts above the battery to start', volts()),
     temperatureSensor: asked('Temperature sensor', flag()),
     settings: settings(),
     efficiency_pct: asked('Efficiency', positive(100)),

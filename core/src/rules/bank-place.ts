@@ -104,7 +104,7 @@ const ventilation = rule<Bank>({
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
       ? "The bank's vents were not measured."
-      : `Vents of ${apart(demand, limit).there} cm2 where ${apart(demand, limit).allowed} cm2 are wanted, twice.`,
+      : `Two vents of ${apart(demand, limit).allowed} cm2 each are wanted, one low and one high; these have ${apart(demand, limit).there} cm2.`,
   remedies: (_, bank, { limit }) =>
     limit
       ? [

@@ -2,7 +2,7 @@ import { isLithium } from '../chemistry/chemistry';
 import { sharing } from '../bank/resistance';
 import { type Bank } from '../system/schema';
 import { bankCase, having, lithium, present } from './bank-cases';
-import { figure, round } from '../ledger/figures';
+import { counted, figure, round } from '../ledger/figures';
 import { postFuses, stringFuseBodies, fuseWord } from './cure-wires';
 import { rule, type Outcome } from './rule';
 import { raised } from '../parts/said';
@@ -26,7 +26,7 @@ const parallelCount = rule<Bank>({
       tightAbove: 1,
     },
   }),
-  sentence: ({ demand, limit }) => `${demand} strings in parallel; ${limit} are the most.`,
+  sentence: ({ demand, limit }) => `${counted(demand ?? NaN, 'string')} in parallel; ${limit} at the most.`,
   needs: 'Needs fewer strings of larger blocks; none is to be taken off and left lying connected.',
 });
 
@@ -54,7 +54,7 @@ const seriesCount = rule<Bank>({
   sentence: ({ demand, limit }) =>
     limit === null
       ? 'Lithium blocks in series without a word that they may be.'
-      : `${demand} blocks in series; ${limit} are the most.`,
+      : `${counted(demand ?? NaN, 'block')} in series; ${limit} at the most.`,
   needs: 'Needs blocks made for the whole voltage, or the word of their maker that so many may stand in series.',
 });
 

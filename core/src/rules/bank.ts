@@ -4,13 +4,13 @@ import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { delivered_A, missLooseArrays, outputGroups } from '../pv/controllers';
 import type { Model } from '../system/model';
 import { OCCASIONS, type Bank, type Occasion } from '../system/schema';
-import { apart, figure } from '../ledger/figures';
+import { aFigure, apart, figure } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import { chargeLimits } from './cure-bank';
 import { moreModules } from './cure-devices';
 import { rule, type Candidate, type Case } from './rule';
 import { CHARGER_A } from './sold';
-import { said } from '../parts/said';
+import { raised, said } from '../parts/said';
 
 const MOST_SIZES = 4;
 
@@ -198,7 +198,7 @@ const chargeMin = rule<Bank>({
       ),
       ...mains.flatMap(({ name, rate }) =>
         sizes.map((amps) => ({
-          title: `A ${amps} A charger in place of ${name}`,
+          title: `${raised(aFigure(String(amps)))} A charger in place of ${name}`,
           detail: 'its cable, its fuse and its source were asked with it',
           changes: [rate(amps)],
         })),

@@ -34,7 +34,7 @@ export const soldFuse = (type: Type, rating_A: number) => ({
 export const fuseDetail = (type: Type, volts: number) => {
   const breaks = interrupt_A(type, volts);
   return breaks > 0
-    ? `rated ${SOLD_V[type]} V DC, breaks ${figure(breaks / 1000)} kA here; its sheet must say so`
+    ? `rated ${SOLD_V[type]} V DC, interrupts up to ${figure(breaks / 1000)} kA here; its sheet must say so`
     : `rated ${SOLD_V[type]} V DC`;
 };
 

@@ -5,7 +5,7 @@ import { controllers_W, daily_Wh, idle_Wh, isWinter, worseDay_Wh } from '../powe
 import { type Model } from '../system/model';
 import { type Bank } from '../system/schema';
 import { depthSchool, bankCase, having } from './bank-cases';
-import { apart, figure } from '../ledger/figures';
+import { apart, counted, figure } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
 import { moreStrings } from './cure-bank';
 import { moreModules } from './cure-devices';
@@ -39,7 +39,7 @@ const autonomy = rule<Bank>({
       ? `How long the bank lasts ${NOT_YET}`
       : demand === null
         ? 'Nothing draws on the bank.'
-        : `The bank lasts ${figure(demand, 2)} days without sun; ${figure(limit ?? NaN, 2)} are wanted.`,
+        : `The bank lasts ${figure(demand, 2)} days without sun; ${counted(Number(figure(limit ?? NaN, 2)), 'day')} wanted.`,
   remedies: moreStrings,
   needs: ({ use, tightAbove }) =>
     `Needs a bank of about ${figure((use ?? 1) / (tightAbove ?? 1), 2)} times what it holds now, or less use a day.`,

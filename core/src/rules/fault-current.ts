@@ -217,7 +217,7 @@ const interrupt = rule<Run>({
     const what = cableName(model, subject, quantity);
     if (verdict === 'unknown') return `Whether the fuse of ${what} can break the fault current cannot be said yet.`;
     const { there, allowed } = apart((demand ?? NaN) / 1000, (limit ?? NaN) / 1000);
-    return `A short circuit brings ${there} kA; the fuse of ${what} breaks ${allowed} kA.`;
+    return `A short circuit sends ${there} kA through the fuse of ${what}, which can interrupt ${allowed} kA.`;
   },
   remedies(model, run, { quantity }) {
     if (quantity === STRING) return stringFuses(model);

@@ -3,12 +3,13 @@ import { acDrawn_VA, acVolts, design_A, linkDesign_A } from '../power/design';
 import { converterMost_A } from '../power/loads';
 import { type Model } from '../system/model';
 import { type Run } from '../system/schema';
-import { apart, figure } from '../ledger/figures';
+import { aFigure, apart, figure } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import { rule } from './rule';
 import { cableAndFuse, fuseCures, sizeUp, stringFuses } from './cure-wires';
 import { hasDevice, having, largestFuse_A, onSource, unfedBoard } from './run-limits';
 import { cableName, fusePath, isFuse, STRING, withStrings } from './string-own';
+import { raised } from '../parts/said';
 
 /** As `largestFuse_A`, for a string's lead: what the link itself is made of is recorded with the bank. */
 function largestOfString_A(io: Ledger, run: Run): number {
@@ -98,7 +99,7 @@ const fuseProtects = rule<Run>({
     const what = cableName(model, subject, quantity);
     if (verdict === 'unknown') return `The fuse of ${what} was not seen, or what feeds it.`;
     if (demand === null) return `Nothing protects ${what}.`;
-    return `A ${figure(demand)} A fuse on ${what}, which allows at most ${figure(limit ?? NaN)} A.`;
+    return `${raised(aFigure(figure(demand)))} A fuse on ${what}, which allows at most ${figure(limit ?? NaN)} A.`;
   },
   remedies: (model, run, { quantity }) =>
     quantity === STRING
@@ -128,7 +129,7 @@ const fuseCarries = rule<Run>({
     const what = cableName(model, subject, quantity);
     if (verdict === 'unknown') return `Whether the fuse of ${what} carries the current cannot be said yet.`;
     const { there, allowed } = apart(demand, limit);
-    return `A ${there} A fuse on ${what}, where ${allowed} A is wanted.`;
+    return `${raised(aFigure(there))} A fuse on ${what}, where ${allowed} A is wanted.`;
   },
   remedies: (model, run, { quantity }) =>
     quantity === STRING ? stringFuses(model) : [...fuseCures(model, run), ...cableAndFuse(model, run)],

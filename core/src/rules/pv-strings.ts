@@ -3,11 +3,12 @@ import { modulesOf, stringIsc_A, stringVmp_V } from '../pv/strings';
 import { restrung } from '../pv/restring';
 import { arraysOf, type Model } from '../system/model';
 import type { ModuleType, PvArray, Run, System } from '../system/schema';
-import { apart, figure, round } from '../ledger/figures';
+import { aFigure, apart, figure, round } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import { governing, rule, type Ratio } from './rule';
 import { isFuse, PV_FUSE_CARRIES, pvStringFuse_A } from './string-own';
 import { arrayCases } from './pv';
+import { raised } from '../parts/said';
 
 const spread_pct = (values: number[]) => {
   const largest = Math.max(...values);
@@ -193,7 +194,7 @@ const stringProtection = rule<PvArray>({
         ? 'The rating of a string fuse was not read.'
         : verdict === 'holds'
           ? 'The string fuses carry bright sun.'
-          : `A ${allowed} A string fuse may blow in bright sun; ${there} A is wanted.`;
+          : `${raised(aFigure(allowed))} A string fuse may blow in bright sun; ${there} A is wanted.`;
     if (verdict === 'unknown')
       return 'The series fuse that these modules allow, or what protects a string, was not read.';
     if (verdict === 'holds') return 'A faulty string is protected from the others.';
@@ -207,7 +208,7 @@ const stringProtection = rule<PvArray>({
       ...(size
         ? [
             {
-              title: `A ${size} A PV fuse in each string`,
+              title: `${raised(aFigure(String(size)))} A PV fuse in each string`,
               detail: `${strings.length} ${strings.length === 1 ? 'string' : 'strings'}, fuses rated for DC at the cold voltage`,
               changes: [
                 {

@@ -9,7 +9,7 @@ import { coldString_V, modulesOf } from '../pv/strings';
 import type { Model } from '../system/model';
 import type { Bank, Distribution, Monitor, PvArray, Settings } from '../system/schema';
 import { allCharging_A } from './bank';
-import { apart, figure } from '../ledger/figures';
+import { apart, counted, figure } from '../ledger/figures';
 import { partName, runName } from '../system/names';
 import { setTo } from './cure-bank';
 import { largerPart, setPart } from './cure-devices';
@@ -41,7 +41,7 @@ const slots = rule<Distribution>({
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
       ? 'How many slots the board has was not counted.'
-      : `${demand} circuits on a board with ${limit} slots.`,
+      : `${counted(demand ?? NaN, 'circuit')} on a board with ${counted(limit ?? NaN, 'slot')}.`,
   remedies: (model, { id }, { demand }) =>
     largerPart('distribution', id, 'slots', demand, SLOTS, (slots) => ({
       title: `A board of ${slots} slots in place of ${partName(model, id)}`,

@@ -72,7 +72,7 @@ const rating = rule<Switch>({
     if (verdict === 'unknown') return `Whether ${what} stands what flows there cannot be said yet.`;
     if (quantity === 'interrupt') {
       const { there, allowed } = apart((demand ?? NaN) / 1000, (limit ?? NaN) / 1000);
-      return `A short circuit brings ${there} kA at ${what}, which breaks ${allowed} kA.`;
+      return `A short circuit sends ${there} kA through ${what}, which can interrupt ${allowed} kA.`;
     }
     const { there, allowed } = apart(demand, limit);
     return `${there} A through ${what}, which is for ${allowed} A.`;

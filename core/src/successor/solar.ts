@@ -173,7 +173,7 @@ function startLine(bench: Bench, strings: string[]): SpecLine | null {
       : (tightest.tightAbove ?? 1) * tightest.demand - tightest.limit;
   return line({
     field: 'startAbove_V',
-    label: 'Starts above the battery by at most',
+    label: 'Volts above the battery to start, at most',
     test: 'most',
     value: exact === null ? null : down(exact, 0.5),
     exact,

@@ -27,6 +27,12 @@ export const runName = (system: System, run: Run): string => partTitle(system, r
 /** What a part is called where it stands alone: as somebody named it, else what it is: "Isolator", "Controller 2". */
 export const partTitle = (system: System, id: string): string | null => titlesOf(system).get(id) ?? null;
 
+/** Which cable it is, without its size, where that stands beside it: "Controller to bank", "Cable to Lamps (2)". */
+export function runPlace(system: System, run: Run): string {
+  const size = `, ${sizeWords(run.size)}`;
+  return run.label ? runName(system, run) : runName(system, run).replace(size, '');
+}
+
 /** A part by its id, as a sentence names it; the site itself, or what is not there, by a word. */
 export function partName({ system }: Pick<Model, 'system'>, id: string): string {
   const placed = partById(system, id);

@@ -1,0 +1,28 @@
+import { figure, type Finding } from '@true-lantern/core';
+import { inGroups, pretty, unitText } from '../kit/units';
+
+/** "154 / 150 V"; for what must be reached "11.5 \u2265 9 V" */
+export function figures(finding: Finding): string {
+  const { demand, limit, unit, sense } = inKilo(finding);
+  const [there, allowed] = apartBy(demand ?? Number.NaN, limit ?? Number.NaN);
+  // Where more is better, a stroke would read as too much: say which way it must be.
+  const between = sense === 'max' ? '/' : (demand ?? 0) >= (limit ?? 0) ? '\u2265' : '<';
+  return `${there} ${between} ${allowed} ${unitText(unit ?? '')}`.trim();
+}
+
+/** A fault's amperes are spoken of in thousands. */
+const inKilo = (finding: Finding): Pick<Finding, 'demand' | 'limit' | 'unit' | 'sense'> =>
+  finding.unit === 'A' && (finding.limit ?? 0) >= 1000
+    ? { ...finding, demand: (finding.demand ?? 0) / 1000, limit: (finding.limit ?? 0) / 1000, unit: 'kA' }
+    : finding;
+
+/** As few digits as tell the two apart, three at least. */
+function apartBy(demand: number, limit: number): [string, string] {
+  for (const digits of [3, 4, 5, 6]) {
+    const said: [string, string] = [written(demand, digits), written(limit, digits)];
+    if (said[0] !== said[1] || demand === limit) return said;
+  }
+  return [written(demand, 6), written(limit, 6)];
+}
+
+const written = (value: number, digits: number) => inGroups(pretty(figure(value, digits)));
