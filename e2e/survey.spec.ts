@@ -168,17 +168,13 @@ test('@phone a site is begun with its name; the first parts give the first verdi
     await demo.getByTestId(`kind-${kind}`).click();
   };
   await begin('moduleTypes');
-  for (const [field, keys] of [
-    ['pmax_W', '310'],
-    ['voc_V', '45.1'],
-    ['isc_A', '8.96'],
-    ['vmp_V', '36.8'],
-    ['imp_A', '8.42'],
-  ] as const)
-    await number(field, keys);
-  await demo.getByRole('button', { name: 'Put it on the Line' }).click();
+  // In the order of this plate: which is which is worked out.
+  for (const [place, figure] of ['310', '36.8', '8.42', '45.1', '8.96'].entries())
+    await demo.getByTestId(`plate-${place}`).fill(figure);
+  await expect(demo.getByTestId('plate-read')).toContainText('45.1');
+  await demo.getByRole('button', { name: 'Save, then how they are strung' }).click();
   await begin('controllers');
-  await answer('type', 'mppt');
+  await answer('type', 'MPPT');
   await number('maxPv_V', '150');
   await number('maxOutput_A', '60');
   await demo.getByRole('button', { name: 'Put it on the Line' }).click();

@@ -13,6 +13,7 @@ import { deviceId } from '../src/data/outbox/device';
 import { state } from '../src/data/outbox/store';
 import {
   addPart,
+  copyLane,
   draftRow,
   duplicatePart,
   freeId,
@@ -20,6 +21,7 @@ import {
   mayRemove,
   neighbours,
   nextPosition,
+  recordPart,
   removePart,
 } from '../src/data/parts';
 import { deviceDatabase } from '../src/data/database';
@@ -628,5 +630,57 @@ describe('the list is caught up with quietly', () => {
     fetched.mockRejectedValue(new api.NoSignal(null));
     await expect(catchUp([summary('never fetched')] as never, () => false)).resolves.toBeUndefined();
     expect(told).not.toHaveBeenCalled();
+  });
+});
+
+describe('what follows from a new part', () => {
+  interface Sent {
+    partId: string;
+    set: Record<string, unknown>;
+    create?: { kind: string };
+  }
+  const changes = () => sent() as unknown as Sent[];
+  test('a bank\u2019s volts become the system\u2019s where nobody said otherwise', () => {
+    const bare = openCorrach((file) => Object.assign(file, { system: {}, evidence: {}, readings: [], proposals: [] }));
+    const bank = draftRow(bare, 'bank', {
+      chemistry: 'agm',
+      block_V: 6,
+      blockCapacity_Ah: 200,
+      series: 4,
+      parallel: 1,
+    });
+    recordPart(bare, bank);
+    expect(sent().at(-1)).toMatchObject({ set: { nominal_V: 24 } });
+  });
+  test('a known voltage is left alone', () => {
+    recordPart(site, draftRow(site, 'bank', { block_V: 6, series: 4 }));
+    expect(sent()).toHaveLength(1);
+  });
+  test('an array that waited for its controller is joined to it', () => {
+    const { moduleTypes, arrays } = site.file.system!;
+    const system = { moduleTypes, arrays: [{ ...arrays![0]!, controllerId: null }] };
+    const waiting = openCorrach((file) => Object.assign(file, { system, evidence: {}, readings: [], proposals: [] }));
+    const controller = draftRow(waiting, 'controllers', { type: 'mppt', maxOutput_A: 30 });
+    recordPart(waiting, controller);
+    const array = waiting.rows.find(({ kind }) => kind === 'arrays')!;
+    expect(changes().filter(({ partId }) => partId === array.id)).toMatchObject([
+      { set: { controllerId: controller.body.id } },
+    ]);
+  });
+  test('a branch copied whole: array, cable, controller, cable, joined among themselves and to the same bank', () => {
+    const made = copyLane(site, 'cc');
+    const created = changes().filter(({ create }) => create);
+    expect(created.map(({ create }) => create!.kind).sort()).toEqual(['arrays', 'controllers', 'runs', 'runs']);
+    const body = (kind: string) => created.filter(({ create }) => create!.kind === kind).map(({ set }) => set);
+    expect(body('controllers')[0]).toMatchObject({ id: made });
+    expect(body('arrays')[0]).toMatchObject({ controllerId: made });
+    const array = body('arrays')[0]!.id;
+    expect(body('runs')).toEqual(
+      expect.arrayContaining([
+        expect.objectContaining({ kind: 'pv', from: array, to: made }),
+        expect.objectContaining({ kind: 'controller-battery', from: made, to: 'gel' }),
+      ]),
+    );
+    expect(new Set(created.map(({ set }) => set.id)).size).toBe(4);
   });
 });

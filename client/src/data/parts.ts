@@ -132,3 +132,82 @@ function releasing(site: OpenSite, id: string): Edit[] {
     ...together.map((row): Edit => ({ row, set: { '/deleted': true }, undo: { '/deleted': false } })),
   ];
 }
+
+const BUSES_V = [12, 24, 36, 48];
+
+/**
+ * Records a new part with what follows from it: a bank's volts are the system's where nobody said otherwise, and an array
+ * that was recorded before its controller is joined to it when that comes. Facts of the site, each a change of its own
+ * that history shows and undoes.
+ */
+export function recordPart(site: OpenSite, draft: PartRow): void {
+  addPart(site, draft);
+  const set = (row: PartRow | undefined, value: Body) =>
+    row && enqueue(site.id, { partId: row.id, baseRevision: row.revision, set: value });
+  if (draft.kind === 'bank' && !site.model.system.nominal_V) {
+    const volts = Number(draft.body.block_V) * Number(draft.body.series);
+    const bus = BUSES_V.find((each) => Math.abs(volts / each - 1) <= 0.15);
+    const row = site.rows.find(({ kind }) => kind === 'system');
+    if (bus && row) set(row, { nominal_V: bus });
+    else if (bus)
+      enqueue(site.id, {
+        partId: newId(),
+        baseRevision: 0,
+        create: { kind: 'system', position: 0 },
+        set: { nominal_V: bus },
+      });
+  }
+  if (draft.kind === 'controllers')
+    site.rows
+      .filter(({ kind, body }) => kind === 'arrays' && !body.controllerId)
+      .forEach((row) => set(row, { controllerId: nameOfRow(draft) }));
+}
+
+/** What belongs to one controller's branch: its arrays, itself, the cables between them and on to the bus, their switches. */
+function laneOf(site: OpenSite, controllerId: string): PartRow[] {
+  const { arrays, runs, switches } = site.model.system;
+  const own = new Set([
+    controllerId,
+    ...(arrays ?? []).filter((array) => array.controllerId === controllerId).map(({ id }) => id),
+  ]);
+  const cables = (runs ?? []).filter(({ from, to }) => own.has(from ?? '') || own.has(to ?? '')).map(({ id }) => id);
+  const all = new Set([
+    ...own,
+    ...cables,
+    ...(switches ?? []).filter(({ runId }) => cables.includes(runId)).map(({ id }) => id),
+  ]);
+  return site.rows.filter((row) => isPartKind(row.kind) && all.has(nameOfRow(row)));
+}
+
+/** The whole branch again: array, cable, controller, cable and fuse, joined as the first are. Returns the new controller's id. */
+export function copyLane(site: OpenSite, controllerId: string): string {
+  const rows = laneOf(site, controllerId);
+  const renamed = new Map<string, string>();
+  const taken = new Set([...site.rows.map(nameOfRow), ...eachPart(site.model.system).map(({ part }) => part.id)]);
+  for (const row of rows) {
+    const stem = isPartKind(row.kind) ? KINDS[row.kind].stem : row.kind;
+    let id = stem;
+    for (let n = 2; taken.has(id); n++) id = `${stem}${n}`;
+    taken.add(id);
+    renamed.set(nameOfRow(row), id);
+  }
+  const joined = (value: unknown): unknown => (typeof value === 'string' ? (renamed.get(value) ?? value) : value);
+  rows.forEach((row, i) => {
+    if (!isPartKind(row.kind)) return;
+    const links = Object.fromEntries(
+      referencesOf(row.kind)
+        .map(({ path }) => path)
+        .filter((path) => !path.includes('.') && typeof row.body[path] === 'string')
+        .map((path) => [path, joined(row.body[path])]),
+    );
+    const { label, ...body } = row.body;
+    addPart(site, {
+      ...row,
+      id: newId(),
+      position: nextPosition(site, row.kind) + i,
+      // A name that says which one it is cannot serve twice; two alike are told apart by a number.
+      body: { ...body, ...links, id: renamed.get(nameOfRow(row)), ...(label && row.kind !== 'runs' ? { label } : {}) },
+    });
+  });
+  return renamed.get(controllerId) ?? controllerId;
+}

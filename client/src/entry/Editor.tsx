@@ -71,7 +71,9 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, quiet = false, 
     [site, quiet, row, spec.path, value],
   );
   const { spread, range, toggle, moved } = useSpread(spec, value, row.evidence[spec.path]);
-  const trouble = 'trouble' in draft ? draft.trouble : (preview?.trouble ?? null);
+  // What nobody has touched yet is not scolded.
+  const untouched = entry === '' && picked === undefined && before === null;
+  const trouble = untouched ? null : 'trouble' in draft ? draft.trouble : (preview?.trouble ?? null);
   const typed = spec.kind === 'number' || spec.kind === 'size';
 
   const ofFew = atOnce && (spec.kind === 'choice' || spec.kind === 'flag' || spec.kind === 'part');
@@ -171,7 +173,7 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, quiet = false, 
             label="Save"
             kind="main"
             className="min-h-[64px] flex-1"
-            disabled={value === undefined || trouble !== null}
+            disabled={value === undefined || trouble !== null || (untouched && spec.required === true)}
             onPress={confirm}
           />
         )}

@@ -41,14 +41,18 @@ export function SiteLine({ site, selected = null, proposed, fitHeight }: SiteLin
         selected={selected}
         guesses={guesses}
         off={proposed ? NONE : off}
-        onOpen={(id) => router.navigate(`/site/${site.id}/part/${encodeURIComponent(partOf(id))}`)}
+        onOpen={(id) => router.navigate(`/site/${site.id}/${placeFor(site, id)}`)}
       />
     </View>
   );
 }
 
-/** A gap's id is the path of the field: it opens the part that lacks it. */
-const partOf = (id: string) => id.replace(/\.(run|controllerId)$/, '');
+/** A gap opens what fills it: a cable's sheet, the bank's, or the part whose field it is. */
+function placeFor(site: OpenSite, id: string): string {
+  if (id === 'bank' && !site.model.system.bank) return 'add?kind=bank';
+  if (id.endsWith('.run')) return `add?kind=runs&at=${encodeURIComponent(id.slice(0, -'.run'.length))}`;
+  return `part/${encodeURIComponent(id.replace(/\.controllerId$/, ''))}`;
+}
 
 function siteFact({ file: { site } }: OpenSite, units: Units): string {
   const fact = (value: number | null | undefined, unit: string) =>

@@ -1,4 +1,5 @@
 import {
+  cablesWanted,
   flatFields,
   isListName,
   isShelfKind,
@@ -17,7 +18,7 @@ import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { FIELDS, KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
-import { addPart, draftRow } from '../data/parts';
+import { addPart, draftRow, recordPart } from '../data/parts';
 import { bodyOfItem, useShelf } from '../data/shelf';
 import type { OpenSite } from '../data/site';
 import { FieldRow } from '../entry/FieldRow';
@@ -28,11 +29,30 @@ import { storedValue } from '../entry/values';
 import { Button, Chip, Row } from '../kit/controls';
 import { T } from '../kit/text';
 import { Top } from '../kit/top';
+import { CableSheet } from './CableSheet';
+import { PlateSheet } from './PlateSheet';
+
+interface AddProps {
+  kind: string | null;
+  /** An item of the shelf to begin with. */
+  from: string | null;
+  /** The part whose cable is missing. */
+  at: string | null;
+  /** Every field of the kind, where there is a quicker sheet. */
+  all: boolean;
+}
 
 /** Adding a part: what do you see? From the shelf or from nothing, then only what the checks need first. */
-export function AddScreen({ kind, from }: { kind: string | null; from: string | null }) {
+export function AddScreen({ kind, from, at, all }: AddProps) {
   const site = useOpenSite();
   const { items } = useShelf();
+  // Where every cable that the parts imply is there, another one is described field by field.
+  const [quick] = useState(() => cablesWanted(site.model.system).length > 0);
+  if (kind === 'runs' && !all && quick) return <CableSheet site={site} at={at} />;
+  if (kind === 'moduleTypes' && !all && from === null)
+    return (
+      <PlateSheet site={site} onShelf={(id) => router.navigate(`/site/${site.id}/add?kind=moduleTypes&from=${id}`)} />
+    );
   if (kind !== null && (isListName(kind) || isSingleName(kind)))
     return <NewPart site={site} kind={kind} start={items.find(({ id }) => id === from) ?? null} />;
   const kinds = KIND_ORDER.filter((item) => !(isSingleName(item) && site.model.system[item]));
@@ -79,7 +99,7 @@ function NewPart({ site, kind, start }: { site: OpenSite; kind: PartKind; start:
   };
   const add = () => {
     if (module) addPart(site, module);
-    addPart(site, draft);
+    recordPart(site, draft);
     router.navigate(`/site/${site.id}/part/${encodeURIComponent(nameOfRow(draft))}`);
   };
   const guessed = Object.values(draft.evidence).filter(({ grade }) => grade === 'assumed').length;

@@ -1,10 +1,10 @@
-import { isShelfKind, type PartRow } from '@true-lantern/core';
+import { isShelfKind, nameOfRow, type PartRow } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
-import { duplicatePart, mayDuplicate, mayRemove, neighbours, removePart } from '../data/parts';
+import { copyLane, duplicatePart, mayDuplicate, mayRemove, neighbours, removePart } from '../data/parts';
 import { useMayWrite } from '../data/session';
 import { itemOfPart, putOnShelf } from '../data/shelf';
 import { movePart } from '../data/site';
@@ -22,6 +22,10 @@ export function PartActions({ row }: { row: PartRow }) {
   const { before, after } = neighbours(site, row);
   const called = String(row.body.label ?? KIND_WORDS[row.kind] ?? row.kind);
   const duplicate = () => router.navigate(`/site/${site.id}/part/${encodeURIComponent(duplicatePart(site, row))}`);
+  const branch = () => {
+    copyLane(site, nameOfRow(row));
+    router.navigate(`/site/${site.id}`);
+  };
   const remove = () => {
     const result = removePart(site, row);
     if ('refused' in result) return setRefused(result.refused);
@@ -37,6 +41,7 @@ export function PartActions({ row }: { row: PartRow }) {
       ) : null}
       <View className="flex-row flex-wrap gap-3">
         {mayDuplicate(row) ? <Button label="Duplicate" className="grow" onPress={duplicate} /> : null}
+        {row.kind === 'controllers' ? <Button label="Copy the whole branch" className="grow" onPress={branch} /> : null}
         {before ? <Button label="Move up" className="grow" onPress={() => movePart(site, row, before)} /> : null}
         {after ? <Button label="Move down" className="grow" onPress={() => movePart(site, row, after)} /> : null}
         {isShelfKind(row.kind) ? (

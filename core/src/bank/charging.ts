@@ -1,7 +1,7 @@
 import type { Ledger } from '../ledger/ledger';
 import { mainsSources, oncePer } from '../system/model';
 import type { Change, Charger, Controller, Inverter, Occasion, Settings, Source, System } from '../system/schema';
-import { partTitle } from '../system/names';
+import { partTitle } from '../conductors/names';
 
 /**
  * Everything that charges the bank, in one list: solar controllers, the chargers inside inverters, and chargers. Whoever

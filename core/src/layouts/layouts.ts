@@ -21,7 +21,7 @@ import {
   type StringFuses,
 } from './place';
 import { causedBy, compareCounts, gravity, losses, whyOf, type Caused } from './rank';
-import { partTitle } from '../system/names';
+import { partTitle } from '../conductors/names';
 
 export type { Pooled } from './place';
 

@@ -4,7 +4,7 @@ import { sentenceOf } from '../rules/check';
 import type { Finding, Verdict } from '../rules/finding';
 import type { Model } from '../system/model';
 import type { PartVerdict } from './parts-after';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 
 /** One question that a conversion must pass before it is ordered (Practice, A: the gate). */
 export interface GateLine {

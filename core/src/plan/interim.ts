@@ -5,7 +5,7 @@ import { derating, loadsOf, running_W, surge_W, unit_W } from '../power/loads';
 import { networkOf } from '../conductors/network';
 import { flips } from '../flips/flips';
 import { check, sentenceOf } from '../rules/check';
-import { partName, partTitle, runName } from '../system/names';
+import { partName, partTitle, runName } from '../conductors/names';
 import { harmed } from '../rules/worse';
 import { splitPath } from '../system/evidence';
 import { memberAt } from '../system/members';

@@ -18,7 +18,7 @@ import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Bank, Change, Controller, Inverter, Run, Settings, System } from '../system/schema';
 import { judged, type PartVerdict } from './parts-after';
-import { partTitle } from '../system/names';
+import { partTitle } from '../conductors/names';
 
 /** What a higher nominal voltage does to each kind of part: the changes it takes, and what to say of it. */
 

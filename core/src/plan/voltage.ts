@@ -20,7 +20,7 @@ import {
   stringChanges,
   toOrder,
 } from './voltage-parts';
-import { partTitle } from '../system/names';
+import { partTitle } from '../conductors/names';
 
 /** What a step up in voltage replaces, reconfigures and saves. */
 export interface VoltageChange {

@@ -2,7 +2,7 @@ import { check, sentenceOf } from '../rules/check';
 import { fuseWord, postFuses, soldFuse, stringFuseBodies } from '../rules/cure-wires';
 import { keyOf, overOf, worstFirst, type Finding, type Verdict } from '../rules/finding';
 import { ruleOf } from '../rules/index';
-import { partName, runName } from '../system/names';
+import { partName, runName } from '../conductors/names';
 import { sizeWords } from '../conductors/sizes';
 import { remediesOf } from '../rules/remedies';
 import { STRING } from '../rules/string-own';

@@ -3,7 +3,7 @@ import { figure } from '../ledger/figures';
 import type { Ledger } from '../ledger/ledger';
 import type { Charger, Source, System } from '../system/schema';
 import { dcDcInput_A } from './design';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 
 /** An alternator with all that draws on it. */
 export interface OnAlternator {

@@ -12,7 +12,7 @@ import { alternatorDraw_A, alternatorLimit_A, alternators } from './alternators'
 import { isWinter } from './loads';
 import { figure } from '../ledger/figures';
 import { CHEMISTRY, familyOf } from '../chemistry/chemistry';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 
 /** Energy by the day and the month: what the sun brings, what the bank can give. */
 

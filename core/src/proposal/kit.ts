@@ -1,7 +1,7 @@
 import { cutTenths_m, sizeWords } from '../conductors/sizes';
 import type { ShelfItem } from '../shelf/item';
 import { tellsParts } from '../parts/lists';
-import { partTitle } from '../system/names';
+import { partTitle } from '../conductors/names';
 import { same } from '../system/changes';
 import { flatFields } from '../system/members';
 import { eachPart, KINDS, type PartKind, type Placed } from '../system/parts';

@@ -3,7 +3,7 @@ import { figure } from '../ledger/figures';
 import { arraysOf, oncePer, byGroup } from '../system/model';
 import type { Controller, PvArray } from '../system/schema';
 import { modulesOf, pmaxOf_W, stringIsc_A } from './strings';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 
 /**
  * A controller with several tracker inputs stands in the file as one controller an input, sharing `outputGroup`.

@@ -7,7 +7,7 @@ import type { Bank, Controller, Inverter, Load, Run, Switch } from '../system/sc
 import { apart, figure } from '../ledger/figures';
 import type { Ledger } from '../ledger/ledger';
 import { bankCase, having, lithium, present } from './bank-cases';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 import { rule, type Outcome } from './rule';
 
 /** How deep the bank is drawn, by what lets go and by what never does; and whether something minds each cell. */

@@ -13,7 +13,7 @@ import { createLedger, type Ledger } from '../ledger/ledger';
 import type { Model } from '../system/model';
 import { NOT_YET, rule, type Candidate } from './rule';
 import { INVERTER_W } from './sold';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 import { said } from '../parts/said';
 
 /** What the bank lets out for long, A, and whether that is only the table's planning value. */

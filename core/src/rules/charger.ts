@@ -11,7 +11,7 @@ import { mainsSources, withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change, Charger, Load, Source, System } from '../system/schema';
 import { needsProfile, profileOutcome, profileSentence } from './controller';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 import { chargeLimits } from './cure-bank';
 import { NOT_YET, governing, rule, type Candidate, type Case, type Rule } from './rule';
 import { CHARGER_A } from './sold';

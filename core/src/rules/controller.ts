@@ -5,7 +5,7 @@ import type { Model } from '../system/model';
 import type { Controller, Settings } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
 import type { Ledger } from '../ledger/ledger';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 import { lowerVolts } from './cure-bank';
 import { rule, type Case, type Outcome, type Ratio, type Rule } from './rule';
 import { raised, said } from '../parts/said';

@@ -5,7 +5,7 @@ import { loadsOf } from '../power/loads';
 import { stringsOf as evenStrings } from '../pv/restring';
 import type { Candidate } from './rule';
 import { INVERTER_W } from './sold';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 
 /** Larger devices, and loads that take turns. */
 

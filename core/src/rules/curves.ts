@@ -10,7 +10,7 @@ import type { PvArray } from '../system/schema';
 import { figure, round } from '../ledger/figures';
 import { rule, type Case } from './rule';
 import { CONTROLLER_PV_V, sizeSold } from './sold';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 
 /** Rules that read the modules' own curves. */
 

@@ -9,7 +9,7 @@ import { apart, figure } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import type { Finding } from './finding';
 import { cableAndFuse, fuseCures, sizeUp, stringFuses } from './cure-wires';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 import { rule, type Outcome } from './rule';
 import { deviceOf, hasDevice, having, path_ohm, runBothWays_ohm, unfedBoard, type Type } from './run-limits';
 import { cableName, fusePath, isFuse, STRING, withStrings } from './string-own';

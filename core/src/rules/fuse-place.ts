@@ -6,7 +6,7 @@ import { createLedger } from '../ledger/ledger';
 import { bankFaultReaches, faultReaches } from './fault-current';
 import { protectedUpstream, upstreamFuse } from './fuses';
 import { fuseCures } from './cure-wires';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 import { rule } from './rule';
 import { hasDevice, having, largestFuse_A } from './run-limits';
 

@@ -13,7 +13,7 @@ import { lowerVolts, moreStrings } from './cure-bank';
 import { largerInverter, setPart, takeTurns } from './cure-devices';
 import { jointsAway, sizeUp } from './cure-wires';
 import { groupOf, inverterGroups, onRunOf } from '../power/groups';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 import { NOT_YET, rule, type Case, type Rule } from './rule';
 import { path_ohm } from './run-limits';
 import { PRECHARGE_UF_W } from './tables';

@@ -5,7 +5,7 @@ import { mainsSources } from '../system/model';
 import { load_A } from '../power/design';
 import { converterMost_A, count, loadsOnOutput, SURGE, together, unit_W } from '../power/loads';
 import type { Controller, Converter, Load } from '../system/schema';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 import { lowerVolts } from './cure-bank';
 import { largerPart } from './cure-devices';
 import { NOT_YET, rule, type Rule } from './rule';

@@ -18,7 +18,7 @@ import { apart, figure, round } from '../ledger/figures';
 import { rule, type Candidate, type Case } from './rule';
 import type { Ledger } from '../ledger/ledger';
 import { CONTROLLER_OUTPUT_A, CONTROLLER_PV_A, CONTROLLER_PV_V, sizeSold } from './sold';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 
 /** Every array is a case. */
 export const arrayCases = (model: Model): Case<PvArray>[] =>

@@ -8,7 +8,7 @@ import { type Charger, type Run } from '../system/schema';
 import type { Finding } from './finding';
 import { apart, figure } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 import { governing, rule } from './rule';
 import { jointsAway, sizeUp } from './cure-wires';
 import { having, limitsOf, runBothWays_ohm, runCases } from './run-limits';

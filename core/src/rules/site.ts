@@ -10,7 +10,7 @@ import type { Model } from '../system/model';
 import type { Bank, Distribution, Monitor, PvArray, Settings } from '../system/schema';
 import { allCharging_A } from './bank';
 import { apart, counted, figure } from '../ledger/figures';
-import { partName, runName } from '../system/names';
+import { partName, runName } from '../conductors/names';
 import { setTo } from './cure-bank';
 import { largerPart, setPart } from './cure-devices';
 import { rule, type Case, type Outcome, type Rule } from './rule';

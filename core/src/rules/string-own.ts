@@ -1,7 +1,7 @@
 import { stringIsc_A } from '../pv/strings';
 import type { Model } from '../system/model';
 import type { Bank, ModuleType, Protection, PvArray, Run } from '../system/schema';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 import type { Case } from './rule';
 import { PV_FUSE_A, sizeSold } from './sold';
 

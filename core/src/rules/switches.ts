@@ -5,7 +5,7 @@ import type { Run, Switch } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
 import { BOOST_ONLY, dcVolts, voltsSentence } from './dc-volts';
 import { bankFaultReaches, faultAt_A, fuseBefore, interruptLetOff, interruptOutcome } from './fault-current';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 import { largerPart } from './cure-devices';
 import { rule, type Case, type Rule } from './rule';
 import { raised } from '../parts/said';

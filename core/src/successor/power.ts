@@ -11,7 +11,7 @@ import type { OtherBank } from '../system/schema';
 import { benchOfKind, down, findingsOf, isBenchOf, leastOf, mostHolding, pathsOf, up, type Bench } from './bench';
 import { eyes, line, type SpecLine } from './line';
 import { profileLine, terminalsLabel, windowLines } from './solar';
-import { partName } from '../system/names';
+import { partName } from '../conductors/names';
 
 /** Rated in the cool, so that only the place's own heat counts against it. */
 const IDEAL_INVERTER = { continuous_W: 5000, continuous_VA: 5000, surge_W: 10_000, ratedAt_C: 25 };

@@ -2,6 +2,14 @@ import { useLocalSearchParams } from 'expo-router';
 import { AddScreen } from '../../../src/survey/AddScreen';
 
 export default function AddRoute() {
-  const { kind, from } = useLocalSearchParams<{ kind?: string; from?: string }>();
-  return <AddScreen key={`${kind} ${from}`} kind={kind ?? null} from={from ?? null} />;
+  const { kind, from, at, all } = useLocalSearchParams<{ kind?: string; from?: string; at?: string; all?: string }>();
+  return (
+    <AddScreen
+      key={`${kind} ${from} ${at} ${all}`}
+      kind={kind ?? null}
+      from={from ?? null}
+      at={at ?? null}
+      all={all === '1'}
+    />
+  );
 }

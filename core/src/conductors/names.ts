@@ -1,9 +1,9 @@
-import { sizeWords } from '../conductors/sizes';
+import { sizeWords } from './sizes';
 import { KINDS, labelOf } from '../parts/kinds';
 import { lowered, raised, said } from '../parts/said';
-import { eachPart, partById, type Placed } from './parts';
-import { oncePer, type Model } from './model';
-import type { Run, System } from './schema';
+import { eachPart, partById, type Placed } from '../system/parts';
+import { oncePer, type Model } from '../system/model';
+import type { Run, System } from '../system/schema';
 
 /**
  * What parts are called in a sentence: as somebody named them, else by what they are; never by an id or a field. Two that
@@ -58,11 +58,11 @@ const titlesOf = oncePer((system: System): Map<string, string> => {
     );
   const runs = system.runs ?? [];
   const first = apart(runs, (run) => plainRun(system, run));
-  const second = apart(first.alike, (run) => byEnds(run, titles) ?? plainRun(system, run));
+  const second = apart(first.alike, (run) => byEnds(system, run, titles) ?? plainRun(system, run));
   for (const [run, name] of [...first.told, ...second.told]) titles.set(run.id, name);
   const counted = new Map<string, number>();
   for (const run of second.alike) {
-    const name = byEnds(run, titles) ?? plainRun(system, run);
+    const name = byEnds(system, run, titles) ?? plainRun(system, run);
     counted.set(name, (counted.get(name) ?? 0) + 1);
     titles.set(run.id, `${name} (${counted.get(name)})`);
   }
@@ -106,9 +106,11 @@ function plainRun(system: System, run: Run): string {
 }
 
 /** "Controller 2 to Bank, 16 mm2": by where it goes, where both ends are recorded. */
-function byEnds(run: Run, titles: ReadonlyMap<string, string>): string | null {
+function byEnds(system: System, run: Run, titles: ReadonlyMap<string, string>): string | null {
   const from = run.from ? titles.get(run.from) : undefined;
   const to = run.to ? titles.get(run.to) : undefined;
   if (!from || !to || run.label) return null;
-  return `${from} to ${lowered(to)}, ${sizeWords(run.size)}`;
+  const placed = run.to ? partById(system, run.to) : undefined;
+  const end = placed && labelOf(placed.part) ? to : lowered(to);
+  return `${from} to ${end}, ${sizeWords(run.size)}`;
 }

@@ -1,0 +1,206 @@
+import {
+  AWG_SIZES,
+  cablesWanted,
+  likelyRatings,
+  METRIC_SIZES,
+  nameInSentence,
+  partTitle,
+  said,
+  sizeWords,
+  type PartOf,
+  type WantedCable,
+} from '@true-lantern/core';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { addPart, draftRow } from '../data/parts';
+import type { OpenSite } from '../data/site';
+import { useUnits } from '../data/units';
+import { Button, Chip } from '../kit/controls';
+import { readRange } from '../kit/number-entry';
+import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
+import { T } from '../kit/text';
+import { Top } from '../kit/top';
+import { sizeText } from '../kit/units';
+
+type Run = PartOf<'runs'>;
+type FuseType = NonNullable<NonNullable<Run['protection']>['type']>;
+
+const FUSE_TYPES: readonly FuseType[] = [
+  'none',
+  'blade',
+  'strip',
+  'terminal',
+  'class-t',
+  'nh',
+  'breaker',
+  'thermal-breaker',
+];
+const METRIC = ['2.5mm2', '4mm2', '6mm2', '10mm2', '16mm2', '25mm2', '35mm2', '50mm2', '70mm2', '95mm2'];
+const AWG = ['14AWG', '12AWG', '10AWG', '8AWG', '6AWG', '4AWG', '2AWG', '1/0AWG', '2/0AWG', '4/0AWG'];
+/** The sizes that are met most, in the person's own measure; the others stay in the list of all fields. */
+const sizesFor = (measure: 'AWG' | 'mm2') =>
+  measure === 'AWG'
+    ? AWG.filter((size) => AWG_SIZES.includes(size))
+    : METRIC.filter((size) => METRIC_SIZES.includes(size));
+
+/**
+ * A cable with its fuse on one sheet: where it goes is inferred from what is there, its size and fuse are a tap each, its
+ * length is typed on the pad that is open from the start. After it the next one that is missing.
+ */
+export function CableSheet({ site, at }: { site: OpenSite; at: string | null }) {
+  const units = useUnits();
+  // The one that was asked for stands first: what is off the edge is not seen.
+  const wanted = cablesWanted(site.model.system).sort(
+    (a, b) => Number(b.from === at || b.to === at) - Number(a.from === at || a.to === at),
+  );
+  const [chosen, setChosen] = useState<string | null>(at);
+  const [size, setSize] = useState<string | null>(null);
+  const [length, setLength] = useState('');
+  const [fuse, setFuse] = useState<FuseType | null>(null);
+  const [rating, setRating] = useState<number | null>(null);
+  const [saved, setSaved] = useState<string | null>(null);
+  const keyOf = ({ from, to }: WantedCable) => `${from} ${to}`;
+  // A gap on the Line names the part that the cable starts from, or else the one where it ends.
+  const cable =
+    wanted.find((one) => keyOf(one) === chosen) ??
+    wanted.find(({ from }) => from === chosen) ??
+    wanted.find(({ to }) => to === chosen) ??
+    wanted[0] ??
+    null;
+  const name = (one: WantedCable) =>
+    `${partTitle(site.model.system, one.from) ?? ''} to ${nameInSentence(site.model, one.to).replace(/^the /, '')}`;
+  const metres = readRange(length, 'm', units)?.value;
+  const last = site.model.system.runs?.at(-1) ?? null;
+  const run: Run | null = cable && size ? { id: 'draft', ...cable, length_m: metres ?? 1, size } : null;
+  const ratings = run && fuse && fuse !== 'none' ? likelyRatings(site.model, run, fuse) : [];
+  const lacking = [
+    ...(size ? [] : ['size']),
+    ...(metres === undefined ? ['length'] : []),
+    ...(fuse && fuse !== 'none' && rating === null ? ['rating of the fuse (or "cannot see")'] : []),
+  ];
+  const sameAsLast = () => {
+    if (!last) return;
+    setSize(last.size);
+    setFuse(last.protection?.type ?? null);
+    setRating(last.protection?.rating_A ?? null);
+  };
+  const save = () => {
+    if (!cable || !size || metres === undefined) return;
+    const protection = fuse === null ? null : fuse === 'none' ? { type: fuse } : { type: fuse, rating_A: rating };
+    addPart(
+      site,
+      draftRow(site, 'runs', {
+        kind: cable.kind,
+        from: cable.from,
+        to: cable.to,
+        length_m: metres,
+        size,
+        ...(protection ? { protection } : {}),
+      }),
+    );
+    setSaved(name(cable));
+    setChosen(null);
+    setSize(null);
+    setLength('');
+    setFuse(null);
+    setRating(null);
+    if (wanted.length <= 1) router.navigate(`/site/${site.id}`);
+  };
+  const allFields = () => router.navigate(`/site/${site.id}/add?kind=runs&all=1`);
+  return (
+    <View className="flex-1">
+      <Top title="Cable and fuse" onBack={() => router.navigate(`/site/${site.id}`)} />
+      <ScrollView keyboardShouldPersistTaps="handled">
+        <View className="max-w-[640px] gap-3 px-[18px] pb-4 pt-2">
+          {saved ? (
+            <T look="fact" role="status">
+              Recorded: {saved}. {wanted.length === 1 ? '1 cable' : `${wanted.length} cables`} left.
+            </T>
+          ) : null}
+          {cable ? (
+            <Strip label="Where it goes">
+              {wanted.map((one) => (
+                <Chip key={keyOf(one)} label={name(one)} on={one === cable} onPress={() => setChosen(keyOf(one))} />
+              ))}
+            </Strip>
+          ) : (
+            <T>Every cable that the parts imply is recorded. Another one is described field by field.</T>
+          )}
+          {cable ? (
+            <>
+              {last ? (
+                <Button
+                  label={`The same as the last: ${sizeWords(last.size)}${last.protection?.rating_A ? `, ${last.protection.rating_A} A` : ''}`}
+                  className="min-h-[48px]"
+                  onPress={sameAsLast}
+                />
+              ) : null}
+              <Strip label="Size">
+                {sizesFor(units.size).map((one) => (
+                  <Chip key={one} label={sizeText(one)} on={size === one} onPress={() => setSize(one)} />
+                ))}
+              </Strip>
+              <Strip label="Fuse or breaker">
+                {FUSE_TYPES.map((one) => (
+                  <Chip
+                    key={one}
+                    label={one === 'none' ? 'no fuse' : said(one)}
+                    on={fuse === one}
+                    onPress={() => {
+                      setFuse(fuse === one ? null : one);
+                      setRating(null);
+                    }}
+                  />
+                ))}
+              </Strip>
+              {ratings.length > 0 ? (
+                <Strip label="Rating">
+                  {ratings.map((amps) => (
+                    <Chip key={amps} label={`${amps} A`} on={rating === amps} onPress={() => setRating(amps)} />
+                  ))}
+                </Strip>
+              ) : null}
+              <View className="min-h-[44px] flex-row items-baseline gap-3 border-b-2 border-ink">
+                <T look="fact">One way, along the cable</T>
+                <T look="pad" testID="entry" className={`ml-auto ${length === '' ? 'text-soft' : ''}`}>
+                  {length === '' ? 'length' : shownEntry(length)}
+                </T>
+                <T look="station">{/[a-z]/i.test(length) ? '' : units.length}</T>
+              </View>
+              <NumberPad
+                onKey={(key) => setLength((text) => (key === 'back' ? withoutLast(text) : (text + key).slice(0, 12)))}
+              />
+            </>
+          ) : null}
+          <Button label="All fields, or another cable" kind="plain" onPress={allFields} />
+        </View>
+      </ScrollView>
+      {cable ? (
+        <View className="border-t border-rule px-[18px] py-2">
+          <Button
+            label={lacking.length > 0 && (size || length) ? `Still: ${lacking.join(', ')}` : 'Save this cable'}
+            kind="main"
+            className="min-h-[64px]"
+            disabled={lacking.length > 0}
+            onPress={save}
+          />
+        </View>
+      ) : null}
+    </View>
+  );
+}
+
+/** One question with its answers side by side; what does not fit is a swipe away. */
+function Strip({ label, children }: { label: string; children: React.ReactNode }) {
+  return (
+    <View className="gap-1">
+      <T look="small">{label}</T>
+      <ScrollView horizontal showsHorizontalScrollIndicator={false}>
+        <View role="radiogroup" aria-label={label} className="flex-row gap-2">
+          {children}
+        </View>
+      </ScrollView>
+    </View>
+  );
+}

@@ -1,0 +1,106 @@
+import { plateOf, type PartRow } from '@true-lantern/core';
+import { router } from 'expo-router';
+import { useRef, useState } from 'react';
+import { ScrollView, TextInput, View } from 'react-native';
+import { draftRow, recordPart } from '../data/parts';
+import { typicalRow } from '../data/typical';
+import type { OpenSite } from '../data/site';
+import { Button } from '../kit/controls';
+import { TextField } from '../kit/field';
+import { Mark } from '../kit/mark';
+import { T } from '../kit/text';
+import { Top } from '../kit/top';
+import { withUnit } from '../kit/units';
+import { ShelfPick } from '../entry/ShelfPick';
+
+const FIELDS = ['pmax_W', 'voc_V', 'isc_A', 'vmp_V', 'imp_A'] as const;
+const WORDS: Record<(typeof FIELDS)[number], [name: string, unit: string]> = {
+  pmax_W: ['Power', 'W'],
+  voc_V: ['Open circuit', 'V'],
+  isc_A: ['Short circuit', 'A'],
+  vmp_V: ['At full power', 'V'],
+  imp_A: ['At full power', 'A'],
+};
+const PLACES = [0, 1, 2, 3, 4];
+
+/** A module's plate: its five figures typed one after another in the plate's own order; which is which is worked out. */
+export function PlateSheet({ site, onShelf }: { site: OpenSite; onShelf(id: string): void }) {
+  const [entries, setEntries] = useState<string[]>(['', '', '', '', '']);
+  const [label, setLabel] = useState('');
+  const boxes = useRef<(TextInput | null)[]>([]);
+  const figures = entries.map((entry) => Number(entry.replace(',', '.')));
+  const full = entries.every((entry) => entry.trim() !== '');
+  const plate = full ? plateOf(figures) : null;
+  const save = () => {
+    if (!plate) return;
+    const row: PartRow = typicalRow(
+      draftRow(site, 'moduleTypes', { ...plate, ...(label.trim() ? { label: label.trim() } : {}) }),
+    );
+    recordPart(site, row);
+    router.navigate(`/site/${site.id}/add?kind=arrays`);
+  };
+  return (
+    <View className="flex-1">
+      <Top title="A module's plate" onBack={() => router.navigate(`/site/${site.id}/add`)} />
+      <ScrollView keyboardShouldPersistTaps="handled">
+        <View className="max-w-[640px] gap-4 pb-6">
+          <ShelfPick kind="moduleTypes" onPick={({ id }) => onShelf(id)} picked={null} most={3} />
+          <View className="gap-2 px-[18px]">
+            <T>The five figures, one after another, in the order in which the plate has them. Enter goes on.</T>
+            <View className="flex-row gap-[6px]">
+              {PLACES.map((place) => (
+                <TextInput
+                  key={place}
+                  ref={(box) => {
+                    boxes.current[place] = box;
+                  }}
+                  testID={`plate-${place}`}
+                  aria-label={`Figure ${place + 1} of the plate`}
+                  value={entries[place] ?? ''}
+                  inputMode="decimal"
+                  enterKeyHint={place === 4 ? 'done' : 'next'}
+                  autoFocus={place === 0}
+                  onChangeText={(text) => setEntries((all) => all.map((one, i) => (i === place ? text : one)))}
+                  onSubmitEditing={() => (place === 4 ? undefined : boxes.current[place + 1]?.focus())}
+                  submitBehavior="submit"
+                  className="h-[60px] min-w-0 flex-1 rounded-[4px] border-2 border-ink bg-paper px-1 text-center font-semi text-figure text-ink"
+                />
+              ))}
+            </View>
+            {plate ? (
+              <View className="gap-1 pt-2" testID="plate-read">
+                {FIELDS.map((field) => (
+                  <View key={field} className="flex-row items-center gap-3">
+                    <Mark verdict="holds" size={18} />
+                    <T className="flex-1">{WORDS[field][0]}</T>
+                    <T look="figure">{withUnit(plate[field], WORDS[field][1], 5)}</T>
+                  </View>
+                ))}
+              </View>
+            ) : full ? (
+              <T role="alert" className="font-semi">
+                These five do not make one module: volts times amperes at full power must be the watts. Read them again,
+                or give each by its name.
+              </T>
+            ) : null}
+            <TextField label="Maker and model (may wait)" value={label} onChangeText={setLabel} />
+            <Button
+              label="Each by its name"
+              kind="plain"
+              onPress={() => router.navigate(`/site/${site.id}/add?kind=moduleTypes&all=1`)}
+            />
+          </View>
+        </View>
+      </ScrollView>
+      <View className="border-t border-rule px-[18px] py-2">
+        <Button
+          label="Save, then how they are strung"
+          kind="main"
+          className="min-h-[64px]"
+          disabled={!plate}
+          onPress={save}
+        />
+      </View>
+    </View>
+  );
+}
