@@ -21,6 +21,7 @@ const FLOORS = [
   'headroom',
   'proposal',
   'successor',
+  'year',
   'plan',
 ];
 const floor = (room) => `core/${room}`;

@@ -21,6 +21,8 @@ import { faultAt as fault, FaultError, faultLine } from '@true-lantern/core/syst
 import { modelOf, type Model } from '@true-lantern/core/system/model';
 import { modelInState } from '@true-lantern/core/system/states';
 import { readSystemFile } from '@true-lantern/core/system/read';
+import { epwWeather } from '@true-lantern/core/year/weather';
+import { emptyTrace, simulateYears, YearSimulator, type Trace, type WeatherChoice } from '@true-lantern/core/year/year';
 import type { SystemFile } from '@true-lantern/core/system/schema';
 
 export interface Answer {
@@ -33,6 +35,8 @@ export interface Answer {
 interface Verb {
   usage: string;
   flags: string[];
+  /** Flags without a value. */
+  switches?: string[];
   run(args: string[], flags: Record<string, string | undefined>, warn: (line: string) => void): unknown;
 }
 
@@ -168,6 +172,22 @@ const VERBS: Record<string, Verb> = {
       return raised;
     },
   },
+  year: {
+    usage: 'lantern year FILE [--proposal ID] [--state ID] [--weather mean|FILE.epw] [--seed 1] [--years 1] [--hours]',
+    flags: ['proposal', 'state', 'weather', 'seed', 'years'],
+    switches: ['hours'],
+    run([path], { proposal, state, weather, seed, years, hours }, warn) {
+      const model = modelOf(load(path, warn), proposal);
+      const judged = state === undefined ? model : modelInState(model, state);
+      const count = wholeOf('years', years, 1, 1, MOST_YEARS);
+      const choice = weatherOf(weather, wholeOf('seed', seed, 1, 0, 2 ** 31 - 1));
+      if (hours === undefined) return simulateYears(judged, choice, count);
+      const simulator = new YearSimulator(judged, choice);
+      const trace = emptyTrace();
+      simulator.year(count - 1, trace);
+      return hoursTable(trace, simulator.available_W);
+    },
+  },
   sun: {
     usage: 'lantern sun LAT LON UTC [--elevation M]',
     flags: ['elevation'],
@@ -213,6 +233,33 @@ function shades(text: string | undefined, strings: readonly (readonly string[])[
   return found;
 }
 
+/** More years than this say nothing more, and hold a terminal for minutes. */
+const MOST_YEARS = 10_000;
+
+function wholeOf(flag: string, text: string | undefined, fallback: number, min: number, max: number): number {
+  const value = figureOf(flag, text, fallback, min, max);
+  if (!Number.isInteger(value)) throw fault(`--${flag}`, `is "${text}", expected a whole number from ${min} to ${max}`);
+  return value;
+}
+
+/** `--weather`: the mean of each month, a file of hours, or (absent) seeded years. */
+function weatherOf(text: string | undefined, seed: number): WeatherChoice {
+  if (text === undefined) return { kind: 'seeded', seed };
+  if (text === 'mean') return { kind: 'mean' };
+  return { kind: 'hours', weather: epwWeather(textOf(text, 'an EPW weather file, or mean')) };
+}
+
+/** A line an hour, for a spreadsheet. */
+function hoursTable({ soc, demand_W, served_W, generator }: Trace, available_W: Float64Array): string {
+  const digits = (value: number | undefined) => String(Math.round(1000 * (value ?? 0)) / 1000);
+  const rows = Array.from(
+    soc,
+    (value, h) =>
+      `${h},${(value ?? 0).toFixed(6)},${digits(available_W[h])},${digits(demand_W[h])},${digits(served_W[h])},${generator[h] ?? 0}`,
+  );
+  return `${['hour,soc,available_W,demand_W,served_W,generator', ...rows].join('\n')}\n`;
+}
+
 /** A number given with a flag, within bounds. */
 function figureOf(flag: string, text: string | undefined, fallback: number, min: number, max: number): number {
   if (text === undefined) return fallback;
@@ -232,7 +279,7 @@ export function run(argv: string[]): Answer {
       throw fault('call', `is ${name ? `"${name}"` : 'empty'}, expected one of ${Object.keys(VERBS).join(', ')}`);
     const { args, flags } = parse(verb, rest);
     const value = verb.run(args, flags, (line) => warnings.push(line));
-    const out = value === undefined ? '' : `${JSON.stringify(value, null, 1)}\n`;
+    const out = value === undefined ? '' : typeof value === 'string' ? value : `${JSON.stringify(value, null, 1)}\n`;
     return { code: 0, out, err: lines(warnings) };
   } catch (error) {
     if (error instanceof FaultError) return { code: 2, out: '', err: lines(error.faults.map(faultLine)) };
@@ -243,13 +290,16 @@ export function run(argv: string[]): Answer {
 /** Marks a negative number while options are told from arguments; no argument can hold it. */
 const NEGATIVE = '\u0000';
 
-function parse({ usage, flags }: Verb, rest: string[]) {
+function parse({ usage, flags, switches = [] }: Verb, rest: string[]) {
   try {
     const { values, positionals } = parseArgs({
       // A negative number is no option.
       args: rest.map((arg) => (/^-\d/.test(arg) ? `${NEGATIVE}${arg}` : arg)),
       allowPositionals: true,
-      options: Object.fromEntries(flags.map((flag) => [flag, { type: 'string' as const }])),
+      options: Object.fromEntries([
+        ...flags.map((flag) => [flag, { type: 'string' as const }]),
+        ...switches.map((flag) => [flag, { type: 'boolean' as const }]),
+      ]),
     });
     if (
       positionals.length !==
@@ -260,7 +310,10 @@ function parse({ usage, flags }: Verb, rest: string[]) {
     return {
       args: positionals.map(plain),
       flags: Object.fromEntries(
-        Object.entries(values).map(([name, value]) => [name, typeof value === 'string' ? plain(value) : undefined]),
+        Object.entries(values).map(([name, value]) => [
+          name,
+          typeof value === 'string' ? plain(value) : value === true ? '' : undefined,
+        ]),
       ),
     };
   } catch (error) {
@@ -269,18 +322,17 @@ function parse({ usage, flags }: Verb, rest: string[]) {
   }
 }
 
-function load(path: string | undefined, warn: (line: string) => void): SystemFile {
-  let text: string;
+function textOf(path: string | undefined, expected: string): string {
   try {
-    text = readFileSync(path ?? '', 'utf8');
+    return readFileSync(path ?? '', 'utf8');
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
-    throw fault(
-      path || 'file',
-      `cannot be read (${code === 'ENOENT' ? 'no such file' : code}), expected a system file`,
-    );
+    throw fault(path || 'file', `cannot be read (${code === 'ENOENT' ? 'no such file' : code}), expected ${expected}`);
   }
-  const { file, warnings } = readSystemFile(text);
+}
+
+function load(path: string | undefined, warn: (line: string) => void): SystemFile {
+  const { file, warnings } = readSystemFile(textOf(path, 'a system file'));
   warnings.forEach(warn);
   return file;
 }

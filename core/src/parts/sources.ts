@@ -1,8 +1,8 @@
 import type { InferType } from 'yup';
 import { id, name, notes, terminals } from './common';
-import { amps, hours, oneOf, part, positive, requiredOneOf, watts } from './fields';
+import { amps, flag, hours, num, oneOf, optionalPart, part, positive, requiredOneOf, watts } from './fields';
 import { inLine, kind } from './kind';
-import { asked, first } from './words';
+import { asked, first, group } from './words';
 
 /** When a source runs; sources of two occasions never run together, the sun runs with each. */
 export const OCCASIONS = ['driving', 'plugged', 'generator'] as const;
@@ -29,6 +29,15 @@ export const sources = kind({
     occasion: asked('Runs when', oneOf(OCCASIONS), { belongs: 'fitting' }),
     hours_d: asked('Hours a day', hours(), { belongs: 'fitting' }),
     winterHours_d: asked('Hours a day in winter', hours(), { belongs: 'fitting' }),
+    startBelow_soc: asked('Starts at a charge of', num(0, 1), { belongs: 'setting', hint: 'a share: 0.3 is 30 %' }),
+    autoStart: asked('Starts by itself', flag(), { belongs: 'setting' }),
+    quiet: group(
+      { belongs: 'setting' },
+      optionalPart({
+        from_h: asked('Never runs from', hours()),
+        to_h: asked('Never runs until', hours()),
+      }),
+    ),
     terminals: terminals(),
     notes: notes(),
   }),

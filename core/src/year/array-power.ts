@@ -1,0 +1,123 @@
+import { kept } from '../numeric/kept';
+import { topOf } from '../numeric/roots';
+import { stringCurrent, stringCurve, type Standing, type StringCurve } from '../pv/curve';
+import type { ModuleType } from '../system/schema';
+
+/**
+ * Power of a whole array as it is wired, by the light on its plane and the temperature of its cells: a table from the
+ * curves, straight between its points and its ends beyond. Within 1 % of the curves above 50 W/m2 (test).
+ */
+export interface PowerTable {
+  /** W, light by light, each with all temperatures. */
+  watts: Float64Array;
+}
+
+/** 0, 25, 50, 100, 200 ... 1200 W/m2. */
+export const LIGHTS_W_M2 = [0, 25, 50, 100, 200, 300, 400, 500, 600, 700, 800, 900, 1000, 1100, 1200] as const;
+/** -30 ... 90 degC by 10. */
+export const TEMPERATURES_C = Array.from({ length: 13 }, (_, i) => -30 + 10 * i);
+const WARM = TEMPERATURES_C.length;
+const COLDEST_C = -30;
+const STEP_C = 10;
+
+export interface Wired {
+  strings: readonly (readonly ModuleType[])[];
+  /** Share of the light that each module gets; absent: all of it. */
+  shade: readonly (readonly number[])[] | null;
+  /** mppt: the best point from here up; pwm: the current at these volts. */
+  type: 'mppt' | 'pwm';
+  volts: number;
+  /** pwm: the volts at which its current is worth something, V. */
+  worth_V: number;
+}
+
+/** The table of an array; kept by what it follows from, since a year is asked for again and again. */
+export const powerTable = (wired: Wired): PowerTable => tables(JSON.stringify(wired), () => made(wired));
+
+const tables = kept<string, PowerTable>(60);
+
+function made(wired: Wired): PowerTable {
+  const watts = new Float64Array(LIGHTS_W_M2.length * WARM);
+  LIGHTS_W_M2.forEach((light, g) =>
+    TEMPERATURES_C.forEach((cell_C, t) => {
+      watts[g * WARM + t] = light === 0 ? 0 : arrayWatts(wired, light, cell_C);
+    }),
+  );
+  return { watts };
+}
+
+/** Watts at one light and temperature, from the curves themselves. */
+export function arrayWatts({ strings, shade, type, volts, worth_V }: Wired, light: number, cell_C: number): number {
+  // Strings that stand alike are one string so many times.
+  const alike = new Map<string, { curve: StringCurve; count: number }>();
+  strings.forEach((string, s) => {
+    const standings: Standing[] = string.map((module, m) => ({
+      module,
+      cell_C,
+      irradiance_W_m2: Math.max(1, light * (shade?.[s]?.[m] ?? 1)),
+    }));
+    const key = standings.map(({ module, irradiance_W_m2 }) => `${module.id} ${irradiance_W_m2}`).join();
+    const known = alike.get(key);
+    if (known) known.count += 1;
+    else alike.set(key, { curve: stringCurve(standings), count: 1 });
+  });
+  const curves = [...alike.values()];
+  const amps = (v: number) => curves.reduce((sum, { curve, count }) => sum + count * stringCurrent(curve, v), 0);
+  if (type === 'pwm') return Math.max(0, amps(volts)) * worth_V;
+  const open_V = Math.max(...curves.map(({ curve }) => curve.open_V));
+  if (open_V <= volts) return 0;
+  const power = (v: number) => v * amps(v);
+  // One curve without bypass has one top; of unlike strings and shaded modules the highest of several counts.
+  const single = curves.length === 1 && curves[0]?.curve.alike;
+  const best = single ? power(topOf(power, volts, open_V)) : highest(power, volts, open_V);
+  return Math.max(0, best, power(volts));
+}
+
+const STEPS = 60;
+
+function highest(power: (v: number) => number, from: number, to: number): number {
+  const step = (to - from) / STEPS;
+  const seen = Array.from({ length: STEPS + 1 }, (_, k) => power(from + k * step));
+  let best = 0;
+  seen.forEach((value, k) => {
+    const before = seen[k - 1] ?? -Infinity;
+    const after = seen[k + 1] ?? -Infinity;
+    if (value < before || value < after || value <= 0) return;
+    const [low, high] = [Math.max(from, from + (k - 1) * step), Math.min(to, from + (k + 1) * step)];
+    best = Math.max(best, value, power(topOf(power, low, high)));
+  });
+  return best;
+}
+
+/** Reads a table, W: straight between its points, its ends beyond. */
+export function readTable(watts: Float64Array, light: number, cell_C: number): number {
+  if (light <= 0) return 0;
+  let g: number;
+  let share: number;
+  if (light >= 1200) {
+    g = 13;
+    share = 1;
+  } else if (light >= 100) {
+    g = 2 + ((light / 100) | 0);
+    share = light / 100 - ((light / 100) | 0);
+  } else if (light >= 50) {
+    g = 2;
+    share = (light - 50) / 50;
+  } else if (light >= 25) {
+    g = 1;
+    share = (light - 25) / 25;
+  } else {
+    g = 0;
+    share = light / 25;
+  }
+  let warm = (cell_C - COLDEST_C) / STEP_C;
+  if (warm < 0) warm = 0;
+  else if (warm > WARM - 1) warm = WARM - 1;
+  let t = warm | 0;
+  if (t > WARM - 2) t = WARM - 2;
+  const part = warm - t;
+  const at = g * WARM + t;
+  const lower = (watts[at] as number) + part * ((watts[at + 1] as number) - (watts[at] as number));
+  const upper = (watts[at + WARM] as number) + part * ((watts[at + WARM + 1] as number) - (watts[at + WARM] as number));
+  return lower + share * (upper - lower);
+}

@@ -1,0 +1,13 @@
+/** A year of 365 days, January first; hours counted from 0. */
+export const HOURS_Y = 8760;
+export const DAYS_Y = 365;
+export const MONTH_DAYS = [31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31] as const;
+
+/** The month, 0 to 11, of each day. */
+export const MONTH_OF_DAY: Uint8Array = Uint8Array.from(
+  MONTH_DAYS.flatMap((days, month) => Array.from({ length: days }, () => month)),
+);
+/** The first day of each month, counted from 0. */
+export const FIRST_DAY: readonly number[] = MONTH_DAYS.map((_, month) =>
+  MONTH_DAYS.slice(0, month).reduce((sum: number, days) => sum + days, 0),
+);

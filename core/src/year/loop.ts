@@ -1,0 +1,322 @@
+import { DAYS_Y, HOURS_Y, MONTH_OF_DAY } from './calendar';
+import { GENERATOR_SHARE, SLOTS, type YearPlan } from './plan';
+
+/**
+ * The hours of a year (9-year, sections 3 to 6). Typed arrays that are made once and written over; nothing is allocated per
+ * hour, and the same run twice gives the same numbers to the last bit.
+ */
+
+/** What is summed up by month, in this order. Wh, L, hours. */
+export const SUMS = {
+  harvest: 0,
+  used: 1,
+  unserved: 2,
+  unused: 3,
+  clipped: 4,
+  generator: 5,
+  generator_h: 6,
+  generator_L: 7,
+  engine: 8,
+  losses: 9,
+  belowDepth_h: 10,
+  off_h: 11,
+  coldCharge_h: 12,
+} as const;
+export const SUM_COUNT = 13;
+
+/** What the sky and the season give, hour by hour: written anew for each year's weather. */
+export interface Given {
+  /** W at the bank from all controllers, and what they could not put out. */
+  available_W: Float64Array;
+  excess_W: Float64Array;
+  engine_W: Float64Array;
+  /** Of the bank, day by day: degC, the share of its capacity that is there, and the most that it takes, A. */
+  bank_C: Float64Array;
+  factor: Float64Array;
+  most_A: Float64Array;
+}
+export const emptyGiven = (): Given => ({
+  available_W: new Float64Array(HOURS_Y),
+  excess_W: new Float64Array(HOURS_Y),
+  engine_W: new Float64Array(HOURS_Y),
+  bank_C: new Float64Array(DAYS_Y),
+  factor: new Float64Array(DAYS_Y),
+  most_A: new Float64Array(DAYS_Y),
+});
+
+/** Where a run begins and ends, and what it leaves behind. */
+export interface Run {
+  /** Wh in the store, whether the inverter is off, whether the generator runs. */
+  store_Wh: number;
+  off: boolean;
+  generating: boolean;
+  /** By month: `[month * SUM_COUNT + sum]`, `[month * priorities + p]`. */
+  sums: Float64Array;
+  unservedBy: Float64Array;
+  minSoc: Float64Array;
+  /** The lowest state of charge of each day. */
+  dayLow: Float64Array;
+  discharged_Wh: number;
+  /** The longest run of hours off or below depth. */
+  worstStart_h: number;
+  worstHours: number;
+}
+export const emptyRun = (plan: YearPlan): Run => ({
+  store_Wh: plan.bank.capacity_Wh,
+  off: false,
+  generating: false,
+  sums: new Float64Array(12 * SUM_COUNT),
+  unservedBy: new Float64Array(12 * plan.demand.priorities.length),
+  minSoc: new Float64Array(12),
+  dayLow: new Float64Array(DAYS_Y),
+  discharged_Wh: 0,
+  worstStart_h: 0,
+  worstHours: 0,
+});
+
+/** Hour by hour, for a screen or a file. */
+export interface Trace {
+  soc: Float64Array;
+  demand_W: Float64Array;
+  served_W: Float64Array;
+  generator: Uint8Array;
+}
+export const emptyTrace = (): Trace => ({
+  soc: new Float64Array(HOURS_Y),
+  demand_W: new Float64Array(HOURS_Y),
+  served_W: new Float64Array(HOURS_Y),
+  generator: new Uint8Array(HOURS_Y),
+});
+
+/** Shares below this are rounding. */
+const HAIR = 1e-9;
+
+/** One year from the state that `run` holds, which it leaves as the year ends. */
+export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | null = null): void {
+  const { demand, bank, generator, occupied } = plan;
+  const { bank_W, carriedBank_W, carried_W, idle_W, self_W } = demand;
+  const ranks = demand.priorities.length;
+  const { available_W, excess_W, engine_W, factor, most_A } = given;
+  const { sums, unservedBy, minSoc, dayLow } = run;
+  const capacity = bank.capacity_Wh;
+  const { efficiency, absorb_V, tail_A, selfDischarge, lithium, cut, restart } = bank;
+  const least = 1 - bank.depth;
+  const rated = generator ? generator.rated_W : 0;
+  const chargers = generator ? generator.chargers : [];
+  sums.fill(0);
+  unservedBy.fill(0);
+  minSoc.fill(1);
+  let store = run.store_Wh;
+  let off = run.off;
+  let generating = run.generating;
+  let discharged = 0;
+  let spell = 0;
+  let worst = 0;
+  let worstStart = 0;
+  let hour = 0;
+  for (let day = 0; day < DAYS_Y; day++) {
+    const month = MONTH_OF_DAY[day] as number;
+    const at = month * SUM_COUNT;
+    const room = capacity * (factor[day] as number);
+    const cutAt = capacity - (1 - cut) * room;
+    const most = most_A[day] as number;
+    const barred = most === 0;
+    const counts = barred && lithium && !bank.protectedFromCold;
+    // Lead takes its largest current up to four fifths, then less and less: the two constants of that curve.
+    const rate = (absorb_V * most * efficiency) / room;
+    const fall = 5 * Math.log(most / tail_A);
+    const tapers = most > tail_A;
+    const mayGenerate = generator !== null && (occupied[month] === true || generator.autoStart);
+    let low = 1;
+    for (let h = 0; h < 24; h++, hour++) {
+      const slot = month * 24 + h;
+      let soc = 1 - (capacity - store) / room;
+      if (soc < 0) soc = 0;
+      if (off) {
+        if (soc >= restart) off = false;
+      } else if (soc <= cut) off = true;
+      const engine = engine_W[hour] as number;
+      let runs = false;
+      if (generator !== null) {
+        if (generating) {
+          if (soc >= generator.stop) generating = false;
+        } else if (soc <= generator.start && mayGenerate && generator.quiet[h] === 0 && engine === 0) generating = true;
+        if (generating && (!mayGenerate || generator.quiet[h] === 1 || engine > 0)) generating = false;
+        runs = generating;
+      }
+
+      // What is asked of the bank, and what a running generator carries straight.
+      let acLeft = runs ? GENERATOR_SHARE * rated : 0;
+      let carried = 0;
+      let asked = self_W + (off ? 0 : idle_W);
+      let wanted = 0;
+      for (let p = 0; p < ranks; p++) {
+        const slotOf = p * SLOTS + slot;
+        let watts = bank_W[slotOf] as number;
+        if (runs) {
+          const ac = carried_W[slotOf] as number;
+          if (ac > 0) {
+            const taken = ac < acLeft ? ac : acLeft;
+            acLeft -= taken;
+            carried += taken;
+            watts -= ((carriedBank_W[slotOf] as number) * taken) / ac;
+          }
+        }
+        wanted += watts;
+      }
+      const lost = off ? wanted : 0;
+      if (!off) asked += wanted;
+
+      // What the bank takes.
+      let accept = 0;
+      if (!barred) {
+        if (!tapers) accept = most * absorb_V;
+        else if (lithium) {
+          const share = soc <= 0.98 ? 1 : (1 - soc) / 0.02;
+          accept = (tail_A + (most - tail_A) * share) * absorb_V;
+        } else {
+          const t = soc >= 0.8 ? 0 : (0.8 - soc) / rate;
+          if (t >= 1) accept = most * absorb_V;
+          else {
+            const x = soc > 0.8 ? soc : 0.8;
+            const end = x + Math.log(1 + fall * rate * (1 - t) * Math.exp(-fall * (x - 0.8))) / fall;
+            accept = ((end - soc) * room) / efficiency;
+          }
+        }
+        const full = (capacity - store) / efficiency;
+        if (accept > full) accept = full;
+      }
+
+      // Sun first, then engine, then generator: for the demand, and what is left of each for the bank.
+      const sun = available_W[hour] as number;
+      const clip = asked + accept - sun;
+      if (clip > 0) {
+        const excess = excess_W[hour] as number;
+        sums[at + SUMS.clipped] = (sums[at + SUMS.clipped] as number) + (excess < clip ? excess : clip);
+      }
+      let need = asked;
+      const sunUsed = sun < need ? sun : need;
+      need -= sunUsed;
+      const engineUsed = engine < need ? engine : need;
+      need -= engineUsed;
+      const sunLeft = sun - sunUsed;
+      const engineLeft = engine - engineUsed;
+      const sunIn = sunLeft < accept ? sunLeft : accept;
+      let free = accept - sunIn;
+      const engineIn = engineLeft < free ? engineLeft : free;
+      free -= engineIn;
+      let byGenerator = 0;
+      let output = carried;
+      if (runs) {
+        let want = need + free;
+        for (let c = 0; c < chargers.length; c++) {
+          const charger = chargers[c] as (typeof chargers)[number];
+          const able = charger.efficiency * acLeft;
+          let gives = charger.most_W < able ? charger.most_W : able;
+          if (gives > want) gives = want;
+          want -= gives;
+          acLeft -= gives / charger.efficiency;
+          output += gives / charger.efficiency;
+          byGenerator += gives;
+        }
+      }
+      const generatorUsed = byGenerator < need ? byGenerator : need;
+      need -= generatorUsed;
+      const charged = sunIn + engineIn + (byGenerator - generatorUsed);
+
+      // A deficit is drawn from the store, as far as the cut-off; what is over by then is left unserved, the last rank first.
+      let drawn = need;
+      let unserved = lost;
+      if (need > 0) {
+        if (off) drawn = need < store ? need : store;
+        else {
+          const left = store > cutAt ? store - cutAt : 0;
+          if (need > left) {
+            drawn = left;
+            // Idle and the controllers' own use come first and are nobody's loss: where not even they are met down to
+            // the cut-off, the inverter lets go within the hour.
+            unserved = need - drawn < wanted ? need - drawn : wanted;
+          }
+        }
+      }
+      if (unserved > 0) {
+        let rest = unserved;
+        for (let p = ranks - 1; p >= 0 && rest > 0; p--) {
+          const slotOf = p * SLOTS + slot;
+          let watts = bank_W[slotOf] as number;
+          if (carried > 0) watts = leftOnBank(plan, slot, p, GENERATOR_SHARE * rated);
+          const gone = watts < rest ? watts : rest;
+          rest -= gone;
+          unservedBy[month * ranks + p] = (unservedBy[month * ranks + p] as number) + gone;
+        }
+      }
+      // What of idle and own use the store did not give is no demand: nothing was there to draw it.
+      const served = asked - need + drawn;
+      store += efficiency * charged - drawn;
+      if (store < 0) store = 0;
+      const leak = store * selfDischarge;
+      store -= leak;
+      discharged += drawn;
+
+      sums[at + SUMS.harvest] = (sums[at + SUMS.harvest] as number) + sunUsed + sunIn;
+      sums[at + SUMS.used] = (sums[at + SUMS.used] as number) + served + carried;
+      sums[at + SUMS.unserved] = (sums[at + SUMS.unserved] as number) + unserved;
+      sums[at + SUMS.unused] = (sums[at + SUMS.unused] as number) + sunLeft - sunIn;
+      sums[at + SUMS.engine] = (sums[at + SUMS.engine] as number) + engineUsed + engineIn;
+      sums[at + SUMS.losses] = (sums[at + SUMS.losses] as number) + (1 - efficiency) * charged + leak;
+      if (runs) {
+        sums[at + SUMS.generator] = (sums[at + SUMS.generator] as number) + carried + byGenerator;
+        sums[at + SUMS.generator_h] = (sums[at + SUMS.generator_h] as number) + 1;
+        // Rated and part load, planning values.
+        sums[at + SUMS.generator_L] = (sums[at + SUMS.generator_L] as number) + (0.081 * rated + 0.246 * output) / 1000;
+      }
+      if (counts && (sunLeft > 0 || engineLeft > 0) && store < capacity * (1 - HAIR))
+        sums[at + SUMS.coldCharge_h] = (sums[at + SUMS.coldCharge_h] as number) + 1;
+      let end = 1 - (capacity - store) / room;
+      if (end < 0) end = 0;
+      if (end < low) low = end;
+      const short = end < least - HAIR;
+      if (short) sums[at + SUMS.belowDepth_h] = (sums[at + SUMS.belowDepth_h] as number) + 1;
+      if (off) sums[at + SUMS.off_h] = (sums[at + SUMS.off_h] as number) + 1;
+      if (short || off) {
+        spell += 1;
+        if (spell > worst) {
+          worst = spell;
+          worstStart = hour - spell + 1;
+        }
+      } else spell = 0;
+      if (trace !== null) {
+        trace.soc[hour] = end;
+        trace.demand_W[hour] = asked + lost + carried;
+        trace.served_W[hour] = served + carried;
+        trace.generator[hour] = runs ? 1 : 0;
+      }
+    }
+    dayLow[day] = low;
+    if (low < (minSoc[month] as number)) minSoc[month] = low;
+  }
+  run.store_Wh = store;
+  run.off = off;
+  run.generating = generating;
+  run.discharged_Wh = discharged;
+  run.worstStart_h = worstStart;
+  run.worstHours = worst;
+}
+
+/** Of one rank's loads what stays on the bank while a generator carries as much as it can, the first rank first. */
+function leftOnBank(
+  { demand: { bank_W, carried_W, carriedBank_W } }: YearPlan,
+  slot: number,
+  rank: number,
+  ac_W: number,
+): number {
+  let left = ac_W;
+  for (let p = 0; p <= rank; p++) {
+    const at = p * SLOTS + slot;
+    const ac = carried_W[at] as number;
+    const taken = ac < left ? ac : left;
+    left -= taken;
+    if (p === rank) return (bank_W[at] as number) - (ac > 0 ? ((carriedBank_W[at] as number) * taken) / ac : 0);
+  }
+  return 0;
+}

@@ -1,0 +1,115 @@
+import { familyOf } from '../chemistry/chemistry';
+import { isWinter } from '../power/loads';
+import { readTable } from './array-power';
+import { DAYS_Y, HOURS_Y, MONTH_OF_DAY } from './calendar';
+import type { Given } from './loop';
+import type { YearPlan } from './plan';
+import { onPlane, sunSeen } from './sky';
+import type { Weather } from './weather';
+
+/** What a year's sky gives at the bank, written over what the year before gave. */
+export class Sky {
+  private readonly plane = new Float64Array(HOURS_Y);
+  private readonly net: Float64Array;
+  private seen: Uint8Array | null = null;
+  private seenOf: Float64Array | null = null;
+
+  constructor(private readonly plan: YearPlan) {
+    const members = plan.groups.reduce((most, { members }) => Math.max(most, members.length), 0);
+    this.net = new Float64Array(HOURS_Y * Math.max(1, members));
+  }
+
+  write(weather: Weather, given: Given): void {
+    const { plan, net, plane } = this;
+    const { available_W, excess_W } = given;
+    available_W.fill(0);
+    excess_W.fill(0);
+    // Where the sun stands does not change from one seeded year to the next.
+    if (this.seenOf !== weather.up || this.seen === null) {
+      this.seen = sunSeen(weather, plan.horizon);
+      this.seenOf = weather.up;
+    }
+    const { temp_C } = weather;
+    const perVolt = 1 / plan.float_V;
+    for (const { members, most_W } of plan.groups) {
+      for (let m = 0; m < members.length; m++) {
+        const at = m * HOURS_Y;
+        net.fill(0, at, at + HOURS_Y);
+        for (const index of members[m]?.arrays ?? []) {
+          const array = plan.arrays[index];
+          if (!array) continue;
+          const { table, heat_K_m2_W, cable_ohm, vmp_V, efficiency, tilt_deg, azimuth_deg } = array;
+          onPlane(weather, this.seen, tilt_deg, azimuth_deg, plane);
+          const lossy = cable_ohm / (vmp_V * vmp_V);
+          for (let h = 0; h < HOURS_Y; h++) {
+            const light = plane[h] as number;
+            if (light <= 0) continue;
+            const watts = readTable(table.watts, light, (temp_C[h] as number) + heat_K_m2_W * light);
+            const arrives = watts - watts * watts * lossy;
+            if (arrives > 0) net[at + h] = (net[at + h] as number) + arrives * efficiency;
+          }
+        }
+      }
+      for (let h = 0; h < HOURS_Y; h++) {
+        let sum = 0;
+        for (let m = 0; m < members.length; m++) sum += net[m * HOURS_Y + h] as number;
+        if (sum <= 0) continue;
+        const share = sum > most_W ? most_W / sum : 1;
+        if (share < 1) excess_W[h] = (excess_W[h] as number) + sum - most_W;
+        for (let m = 0; m < members.length; m++) {
+          const out = (net[m * HOURS_Y + h] as number) * share;
+          const amps = out * perVolt;
+          available_W[h] = (available_W[h] as number) + out - amps * amps * (members[m]?.cable_ohm ?? 0);
+        }
+      }
+    }
+    this.bankByDay(weather, given);
+    this.engines(weather, given);
+  }
+
+  /** The bank's temperature each day, the share of its capacity that is there, and the most that it takes. */
+  private bankByDay({ temp_C }: Weather, { bank_C, factor, most_A }: Given): void {
+    const { bank, occupied } = this.plan;
+    const { coldCapacity } = familyOf(bank.chemistry);
+    for (let day = 0; day < DAYS_Y; day++) {
+      let mean = 0;
+      for (let h = 0; h < 24; h++) mean += temp_C[24 * day + h] as number;
+      mean /= 24;
+      const lived = bank.place === 'living' && occupied[MONTH_OF_DAY[day] as number] === true;
+      let at = lived ? LIVED_C : bank.place === 'box' ? mean + BOX_K : mean;
+      at = Math.max(bank.min_C, Math.min(bank.max_C, at));
+      if (bank.heated && at < HEATED_C) at = HEATED_C;
+      bank_C[day] = at;
+      factor[day] = coldCapacity(at);
+      most_A[day] =
+        at < bank.lowestCharge_C
+          ? 0
+          : bank.lithium
+            ? Math.min(bank.largest_A, at < 5 ? 0.05 * bank.c20_Ah : at < 10 ? 0.2 * bank.c20_Ah : Infinity)
+            : bank.largest_A;
+    }
+  }
+
+  /** Alternators run their hours from nine in the morning, in months in which somebody drives. */
+  private engines({ latitude_deg }: Weather, { engine_W }: Given): void {
+    const { alternators, occupied } = this.plan;
+    engine_W.fill(0);
+    for (const { watts, hours, winterHours } of alternators)
+      for (let day = 0; day < DAYS_Y; day++) {
+        const month = MONTH_OF_DAY[day] as number;
+        if (!occupied[month]) continue;
+        const daily = isWinter(latitude_deg, month + 1) ? winterHours : hours;
+        for (let h = 0; h < 24; h++) {
+          // Hours that reach past midnight go on in the morning of the same day.
+          const since = (h + 24 - STARTS_H) % 24;
+          const part = Math.max(0, Math.min(1, daily - since));
+          const at = 24 * day + h;
+          engine_W[at] = (engine_W[at] as number) + part * watts;
+        }
+      }
+  }
+}
+const LIVED_C = 18;
+const BOX_K = 3;
+const HEATED_C = 5;
+const STARTS_H = 9;
