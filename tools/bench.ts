@@ -25,6 +25,7 @@ import {
 
 /** `npm run bench`: prints the measures and keeps them in docs/bench.md. Start nothing else meanwhile. */
 import { benchServer } from './bench-server';
+import { benchYear } from './bench-year';
 import { startPostgres } from './postgres.mjs';
 
 const rows: [what: string, measured: string, target: string][] = [];
@@ -61,6 +62,7 @@ rows.push([
   ms(median(() => checkWithRemedies(model), 30)),
   'under 100 ms',
 ]);
+rows.push(...benchYear(older, 'gannet-ledge'));
 const plate = model.system.moduleTypes?.[0];
 if (plate) {
   const light = (row: number, column: number) =>

@@ -234,3 +234,72 @@ describe('what Plan asks, for scripts', () => {
     expect(run(['layouts', site('harbour-workshop'), '--one-more', 'x']).code).toBe(2);
   });
 });
+
+describe('year', () => {
+  const reference = (name: string) => join(__dirname, `../../docs/format/reference/${name}.lantern.json`);
+  interface Years {
+    years: { months: { harvest_kWh: number }[]; totals: Record<string, number>; balanceError: number; seed: number }[];
+    days?: { p5: number; p50: number }[];
+    outageChance?: number[];
+  }
+  const years = (...argv: string[]) => JSON.parse(run(['year', ...argv]).out) as Years;
+  test('of the mean weather: twelve months, totals, a balance', () => {
+    const { years: all, days } = years(reference('sound-48v'), '--weather', 'mean');
+    expect(all).toHaveLength(1);
+    expect(all[0]!.months).toHaveLength(12);
+    // 1577 kWh, worked out by another program.
+    expect(Math.abs(all[0]!.totals.harvest_kWh! / 1577.15 - 1)).toBeLessThan(0.015);
+    expect(all[0]!.balanceError).toBeLessThanOrEqual(1e-6);
+    expect(days).toBeUndefined();
+  });
+  test('seeded: the same seed the same year, another another; bands and chances of several', () => {
+    const file = reference('sagging-12v');
+    expect(years(file, '--seed', '3')).toEqual(years(file, '--seed', '3'));
+    expect(years(file, '--seed', '3')).not.toEqual(years(file, '--seed', '4'));
+    const many = years(file, '--years', '3');
+    expect([many.years.length, many.days!.length, many.outageChance!.length]).toEqual([3, 365, 12]);
+  });
+  test('a proposal and a state have years of their own', () => {
+    const found = years(reference('upgrade-24v'), '--weather', 'mean').years[0]!.totals.harvest_kWh;
+    expect(
+      years(reference('upgrade-24v'), '--weather', 'mean', '--proposal', 'p1').years[0]!.totals.harvest_kWh,
+    ).not.toBe(found);
+    const road = years(reference('motorhome'), '--weather', 'mean', '--state', 'road').years[0]!.totals;
+    expect(road.engine_kWh).toBeGreaterThan(0);
+    expect(road.generator_h).toBe(0);
+  });
+  test('hour by hour as a table', () => {
+    const lines = run(['year', reference('sound-48v'), '--weather', 'mean', '--hours'])
+      .out.trim()
+      .split('\n');
+    expect(lines[0]).toBe('hour,soc,available_W,demand_W,served_W,generator');
+    expect(lines).toHaveLength(8761);
+    expect(lines[13]!.split(',')).toHaveLength(6);
+  });
+  test.each([
+    [['--years', '0'], '--years: is "0", expected a number from 1 to 10000'],
+    [['--years', '1.5'], '--years: is "1.5", expected a whole number from 1 to 10000'],
+    [['--seed', 'x'], '--seed: is "x", expected a number'],
+    [['--weather', 'nowhere.epw'], 'nowhere.epw: cannot be read (no such file), expected an EPW weather file, or mean'],
+  ])('%s is refused by name', (flags, message) => {
+    const { code, err } = run(['year', reference('sound-48v'), ...flags]);
+    expect(code).toBe(2);
+    expect(err).toContain(message);
+  });
+  test('what is lacking is named by its path, a line each', () => {
+    const text = JSON.parse(readFileSync(reference('sound-48v'), 'utf8')) as {
+      site: Record<string, unknown>;
+      system: { arrays: Record<string, unknown>[] };
+    };
+    delete text.site.climate;
+    delete text.site.latitude_deg;
+    const { code, err } = run(['year', file(JSON.stringify(text)), '--weather', 'mean']);
+    expect(code).toBe(2);
+    expect(err.split('\n').map((line) => line.split(':')[0])).toEqual([
+      'site.latitude_deg',
+      'site.climate.globalHorizontal_kWh_m2_d',
+      'site.climate.meanTemp_C',
+      '',
+    ]);
+  });
+});

@@ -566,7 +566,7 @@ describe('properties of any system', () => {
         const by = Object.values(totals.unservedBy_kWh).reduce((sum, kWh) => sum + kWh, 0);
         expect(by).toBeCloseTo(totals.unserved_kWh, 6);
       }),
-      { numRuns: 40 },
+      { numRuns: 30, endOnFailure: true },
     );
   });
   test('without a generator more modules, or a bank up to four times as large, never leave 2 % of the demand more unserved', () => {
@@ -584,7 +584,7 @@ describe('properties of any system', () => {
             before.unserved_kWh + 0.02 * demand,
           );
       }),
-      { numRuns: 25 },
+      { numRuns: 15, endOnFailure: true },
     );
   });
   test('nothing is served in an hour that begins below the cut-off, until it is back above the restart', () => {
@@ -600,7 +600,7 @@ describe('properties of any system', () => {
           if (hour % 24 !== 0 && trace.soc[hour - 1]! <= simulator.cut - 1e-9)
             expect(trace.served_W[hour]).toBeLessThanOrEqual(own + 1e-9);
       }),
-      { numRuns: 25 },
+      { numRuns: 15, endOnFailure: true },
     );
   });
 });

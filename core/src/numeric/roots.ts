@@ -78,6 +78,29 @@ export function topOf(f: (x: number) => number, from: number, to: number): numbe
 }
 
 /**
+ * The top itself, for functions that are dear to ask: one question a step, each step to .618 of the one before. Near its
+ * top a function is level: its height is known to the square of what its place is.
+ */
+export function heightOfTop(f: (x: number) => number, from: number, to: number, steps: number): number {
+  let [low, high] = [from, to];
+  let a = high - GOLDEN * (high - low);
+  let b = low + GOLDEN * (high - low);
+  let [fa, fb] = [f(a), f(b)];
+  for (let i = 0; i < steps; i++) {
+    if (fa > fb) {
+      [high, b, fb] = [b, a, fa];
+      a = high - GOLDEN * (high - low);
+      fa = f(a);
+    } else {
+      [low, a, fa] = [a, b, fb];
+      b = low + GOLDEN * (high - low);
+      fb = f(b);
+    }
+  }
+  return Math.max(fa, fb);
+}
+
+/**
  * Where something stops holding, between a point at which it holds and one at which it does not: the last point known to
  * hold, `width` or less below the first known not to.
  */

@@ -1,5 +1,5 @@
 import { kept } from '../numeric/kept';
-import { topOf } from '../numeric/roots';
+import { heightOfTop } from '../numeric/roots';
 import { stringCurrent, stringCurve, type Standing, type StringCurve } from '../pv/curve';
 import type { ModuleType } from '../system/schema';
 
@@ -18,7 +18,7 @@ export const LIGHTS_W_M2 = [0, 25, 50, 100, 200, 300, 400, 500, 600, 700, 800, 9
 export const TEMPERATURES_C = Array.from({ length: 13 }, (_, i) => -30 + 10 * i);
 const WARM = TEMPERATURES_C.length;
 const COLDEST_C = -30;
-const STEP_C = 10;
+const PER_STEP = 1 / 10;
 
 export interface Wired {
   strings: readonly (readonly ModuleType[])[];
@@ -62,18 +62,24 @@ export function arrayWatts({ strings, shade, type, volts, worth_V }: Wired, ligh
     else alike.set(key, { curve: stringCurve(standings), count: 1 });
   });
   const curves = [...alike.values()];
-  const amps = (v: number) => curves.reduce((sum, { curve, count }) => sum + count * stringCurrent(curve, v), 0);
+  // Neighbouring volts are asked one after the other: the last answer is the best guess for the next.
+  const last = curves.map((): number | undefined => undefined);
+  const amps = (v: number) =>
+    curves.reduce((sum, { curve, count }, k) => sum + count * (last[k] = stringCurrent(curve, v, last[k])), 0);
   if (type === 'pwm') return Math.max(0, amps(volts)) * worth_V;
   const open_V = Math.max(...curves.map(({ curve }) => curve.open_V));
   if (open_V <= volts) return 0;
   const power = (v: number) => v * amps(v);
   // One curve without bypass has one top; of unlike strings and shaded modules the highest of several counts.
   const single = curves.length === 1 && curves[0]?.curve.alike;
-  const best = single ? power(topOf(power, volts, open_V)) : highest(power, volts, open_V);
+  const best = single ? heightOfTop(power, volts, open_V, WIDE_STEPS) : highest(power, volts, open_V);
   return Math.max(0, best, power(volts));
 }
 
-const STEPS = 60;
+/** Looks along the curve for its tops, and closing in on one: to a thousandth of a thousandth of its height. */
+const STEPS = 30;
+const WIDE_STEPS = 20;
+const NEAR_STEPS = 11;
 
 function highest(power: (v: number) => number, from: number, to: number): number {
   const step = (to - from) / STEPS;
@@ -84,7 +90,7 @@ function highest(power: (v: number) => number, from: number, to: number): number
     const after = seen[k + 1] ?? -Infinity;
     if (value < before || value < after || value <= 0) return;
     const [low, high] = [Math.max(from, from + (k - 1) * step), Math.min(to, from + (k + 1) * step)];
-    best = Math.max(best, value, power(topOf(power, low, high)));
+    best = Math.max(best, value, heightOfTop(power, low, high, NEAR_STEPS));
   });
   return best;
 }
@@ -98,8 +104,10 @@ export function readTable(watts: Float64Array, light: number, cell_C: number): n
     g = 13;
     share = 1;
   } else if (light >= 100) {
-    g = 2 + ((light / 100) | 0);
-    share = light / 100 - ((light / 100) | 0);
+    const hundreds = light * 0.01;
+    const whole = hundreds | 0;
+    g = 2 + whole;
+    share = hundreds - whole;
   } else if (light >= 50) {
     g = 2;
     share = (light - 50) / 50;
@@ -110,7 +118,7 @@ export function readTable(watts: Float64Array, light: number, cell_C: number): n
     g = 0;
     share = light / 25;
   }
-  let warm = (cell_C - COLDEST_C) / STEP_C;
+  let warm = (cell_C - COLDEST_C) * PER_STEP;
   if (warm < 0) warm = 0;
   else if (warm > WARM - 1) warm = WARM - 1;
   let t = warm | 0;

@@ -100,6 +100,7 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
   const { sums, unservedBy, minSoc, dayLow } = run;
   const capacity = bank.capacity_Wh;
   const { efficiency, absorb_V, tail_A, selfDischarge, lithium, cut, restart } = bank;
+  const perEfficiency = 1 / efficiency;
   const least = 1 - bank.depth;
   const rated = generator ? generator.rated_W : 0;
   const chargers = generator ? generator.chargers : [];
@@ -118,6 +119,7 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
     const month = MONTH_OF_DAY[day] as number;
     const at = month * SUM_COUNT;
     const room = capacity * (factor[day] as number);
+    const perRoom = 1 / room;
     const cutAt = capacity - (1 - cut) * room;
     const most = most_A[day] as number;
     const barred = most === 0;
@@ -128,9 +130,23 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
     const tapers = most > tail_A;
     const mayGenerate = generator !== null && (occupied[month] === true || generator.autoStart);
     let low = 1;
+    // A day's sums are kept at hand and put away once.
+    let harvest = 0;
+    let used = 0;
+    let unservedSum = 0;
+    let unused = 0;
+    let clipped = 0;
+    let generated = 0;
+    let generated_h = 0;
+    let generated_L = 0;
+    let engineSum = 0;
+    let losses = 0;
+    let below_h = 0;
+    let off_h = 0;
+    let cold_h = 0;
     for (let h = 0; h < 24; h++, hour++) {
       const slot = month * 24 + h;
-      let soc = 1 - (capacity - store) / room;
+      let soc = 1 - (capacity - store) * perRoom;
       if (soc < 0) soc = 0;
       if (off) {
         if (soc >= restart) off = false;
@@ -168,8 +184,11 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
       if (!off) asked += wanted;
 
       // What the bank takes.
+      const sun = available_W[hour] as number;
+      const offered = sun + engine;
       let accept = 0;
-      if (!barred) {
+      // At night nothing is on offer: what it would take is nobody's question.
+      if (!barred && (offered > 0 || runs)) {
         if (!tapers) accept = most * absorb_V;
         else if (lithium) {
           const share = soc <= 0.98 ? 1 : (1 - soc) / 0.02;
@@ -180,19 +199,18 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
           else {
             const x = soc > 0.8 ? soc : 0.8;
             const end = x + Math.log(1 + fall * rate * (1 - t) * Math.exp(-fall * (x - 0.8))) / fall;
-            accept = ((end - soc) * room) / efficiency;
+            accept = (end - soc) * room * perEfficiency;
           }
         }
-        const full = (capacity - store) / efficiency;
+        const full = (capacity - store) * perEfficiency;
         if (accept > full) accept = full;
       }
 
       // Sun first, then engine, then generator: for the demand, and what is left of each for the bank.
-      const sun = available_W[hour] as number;
       const clip = asked + accept - sun;
       if (clip > 0) {
         const excess = excess_W[hour] as number;
-        sums[at + SUMS.clipped] = (sums[at + SUMS.clipped] as number) + (excess < clip ? excess : clip);
+        clipped += excess < clip ? excess : clip;
       }
       let need = asked;
       const sunUsed = sun < need ? sun : need;
@@ -258,26 +276,25 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
       store -= leak;
       discharged += drawn;
 
-      sums[at + SUMS.harvest] = (sums[at + SUMS.harvest] as number) + sunUsed + sunIn;
-      sums[at + SUMS.used] = (sums[at + SUMS.used] as number) + served + carried;
-      sums[at + SUMS.unserved] = (sums[at + SUMS.unserved] as number) + unserved;
-      sums[at + SUMS.unused] = (sums[at + SUMS.unused] as number) + sunLeft - sunIn;
-      sums[at + SUMS.engine] = (sums[at + SUMS.engine] as number) + engineUsed + engineIn;
-      sums[at + SUMS.losses] = (sums[at + SUMS.losses] as number) + (1 - efficiency) * charged + leak;
+      harvest += sunUsed + sunIn;
+      used += served + carried;
+      unservedSum += unserved;
+      unused += sunLeft - sunIn;
+      engineSum += engineUsed + engineIn;
+      losses += (1 - efficiency) * charged + leak;
       if (runs) {
-        sums[at + SUMS.generator] = (sums[at + SUMS.generator] as number) + carried + byGenerator;
-        sums[at + SUMS.generator_h] = (sums[at + SUMS.generator_h] as number) + 1;
+        generated += carried + byGenerator;
+        generated_h += 1;
         // Rated and part load, planning values.
-        sums[at + SUMS.generator_L] = (sums[at + SUMS.generator_L] as number) + (0.081 * rated + 0.246 * output) / 1000;
+        generated_L += (0.081 * rated + 0.246 * output) / 1000;
       }
-      if (counts && (sunLeft > 0 || engineLeft > 0) && store < capacity * (1 - HAIR))
-        sums[at + SUMS.coldCharge_h] = (sums[at + SUMS.coldCharge_h] as number) + 1;
-      let end = 1 - (capacity - store) / room;
+      if (counts && (sunLeft > 0 || engineLeft > 0) && store < capacity * (1 - HAIR)) cold_h += 1;
+      let end = 1 - (capacity - store) * perRoom;
       if (end < 0) end = 0;
       if (end < low) low = end;
       const short = end < least - HAIR;
-      if (short) sums[at + SUMS.belowDepth_h] = (sums[at + SUMS.belowDepth_h] as number) + 1;
-      if (off) sums[at + SUMS.off_h] = (sums[at + SUMS.off_h] as number) + 1;
+      if (short) below_h += 1;
+      if (off) off_h += 1;
       if (short || off) {
         spell += 1;
         if (spell > worst) {
@@ -292,6 +309,19 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
         trace.generator[hour] = runs ? 1 : 0;
       }
     }
+    add(sums, at + SUMS.harvest, harvest);
+    add(sums, at + SUMS.used, used);
+    add(sums, at + SUMS.unserved, unservedSum);
+    add(sums, at + SUMS.unused, unused);
+    add(sums, at + SUMS.clipped, clipped);
+    add(sums, at + SUMS.generator, generated);
+    add(sums, at + SUMS.generator_h, generated_h);
+    add(sums, at + SUMS.generator_L, generated_L);
+    add(sums, at + SUMS.engine, engineSum);
+    add(sums, at + SUMS.losses, losses);
+    add(sums, at + SUMS.belowDepth_h, below_h);
+    add(sums, at + SUMS.off_h, off_h);
+    add(sums, at + SUMS.coldCharge_h, cold_h);
     dayLow[day] = low;
     if (low < (minSoc[month] as number)) minSoc[month] = low;
   }
@@ -302,6 +332,10 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
   run.worstStart_h = worstStart;
   run.worstHours = worst;
 }
+
+const add = (sums: Float64Array, at: number, value: number) => {
+  sums[at] = (sums[at] as number) + value;
+};
 
 /** Of one rank's loads what stays on the bank while a generator carries as much as it can, the first rank first. */
 function leftOnBank(

@@ -61,7 +61,7 @@ export function onPlane(
   const ground = (ALBEDO * (1 - nUp)) / 2;
   for (let h = 0; h < HOURS_Y; h++) {
     const global = ghi[h] as number;
-    if (global <= 0) {
+    if (!(global > 0)) {
       out[h] = 0;
       continue;
     }

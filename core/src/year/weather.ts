@@ -236,7 +236,7 @@ export function seededWeather({ latitude_deg, level_kWh_m2_d, meanTemp_C }: Clim
       return sum / drawn.length;
     };
     let [from, to] = [-1, 1];
-    for (let i = 0; i < 24; i++) {
+    for (let i = 0; i < 15; i++) {
       const middle = (from + to) / 2;
       if (meanOf(middle) < level_Wh) from = middle;
       else to = middle;
