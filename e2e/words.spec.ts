@@ -46,7 +46,7 @@ test('@phone no id, path or word of the file on any screen of any demo site', as
     const site = new URL(demo.url()).pathname;
     const own = parts.filter(({ kind }) => !kinds.has(kind) && kinds.add(kind));
     // The screens are the same for all: those of two sites are enough, with what each site alone has.
-    const screens = ['/plan', '/walk', '/history', '/schools', '/plan/interim', '/plan/convert'];
+    const screens = ['/plan', '/walk', '/history', '/schools', '/plan/interim', '/plan/convert', '/year'];
     const paths = [
       '',
       '/check',

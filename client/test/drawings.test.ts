@@ -14,6 +14,8 @@ import { proposedOf } from '../src/plan/proposed';
 import { faultsOfSignIn } from '../src/signin/SignIn';
 import { answer } from '../src/workers/questions';
 import { openCorrach } from './corrach';
+import { RIBBON, ribbonLayout, STRIP, stripLayout } from '../src/year/ribbon-layout';
+import type { YearSums } from '@true-lantern/core';
 
 describe('the bay from above', () => {
   const bank: Bank = {
@@ -252,5 +254,38 @@ describe('the engine answers', () => {
     });
     expect(lost).toBe(1);
     expect(result.cured.some(({ rule }) => rule === 'pv.cold-voltage')).toBe(true);
+  });
+});
+
+describe('the ribbon of a year', () => {
+  const days = Array.from({ length: 365 }, (_, day) => ({
+    p5: 0.2,
+    p25: 0.3,
+    p50: day < 180 ? 0.5 : 1,
+    p75: 0.8,
+    p95: 1,
+  }));
+  test('full is at the top, empty at the foot, the first of January at the left', () => {
+    const { y, middle, outer, letters } = ribbonLayout({ days }, 400);
+    expect([y(1), y(0)]).toEqual([RIBBON.top, RIBBON.height - RIBBON.bottom]);
+    expect(y(2)).toBe(y(1));
+    expect(middle.startsWith(`M${RIBBON.left} ${y(0.5)}L`)).toBe(true);
+    expect(middle.endsWith(`${400 - RIBBON.right} ${y(1)}`)).toBe(true);
+    expect(outer.endsWith('Z')).toBe(true);
+    expect(letters.map(({ letter }) => letter).join('')).toBe('JFMAMJJASOND');
+    expect(letters[0]!.x).toBeGreaterThan(RIBBON.left);
+    expect(letters[11]!.x).toBeLessThan(400 - RIBBON.right);
+  });
+  test('no years yet: nothing is drawn', () => {
+    expect(ribbonLayout({ days: [] }, 400)).toMatchObject({ outer: '', inner: '', middle: '' });
+  });
+  test('sun and use stand on one scale: the largest bar fills the height, twice as much is twice as high', () => {
+    const month = (harvest_kWh: number, unused_kWh: number, used_kWh: number, unserved_kWh: number) =>
+      ({ harvest_kWh, unused_kWh, used_kWh, unserved_kWh, engine_kWh: 0, generator_kWh: 0 }) as YearSums;
+    const { bars, most_kWh, foot } = stripLayout([month(30, 70, 25, 0), month(10, 0, 10, 40)], 400);
+    expect(most_kWh).toBe(100);
+    expect(bars[0]!.sun + bars[0]!.unused).toBeCloseTo(foot - STRIP.top, 9);
+    expect(bars[1]!.unserved).toBeCloseTo(4 * bars[1]!.used, 9);
+    expect(bars[1]!.x).toBeGreaterThan(bars[0]!.x + 2 * bars[0]!.width);
   });
 });

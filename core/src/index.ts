@@ -133,3 +133,13 @@ export { standing, type Standing } from './plan/standing';
 export { cablesWanted, type WantedCable } from './conductors/wanted';
 export { likelyRatings } from './rules/likely-fuse';
 export { plateOf } from './pv/plate';
+export {
+  darkSentence,
+  MONTH_STARTS,
+  spellSentence,
+  yearStory,
+  yearWhatIfs,
+  type YearStory,
+  type YearWhatIf,
+} from './year/story';
+export type { DayBand, WeatherChoice, YearSums } from './year/year';

@@ -1,5 +1,6 @@
 import {
   CONSEQUENCE_ORDER,
+  darkSentence,
   grouped,
   keyOf,
   sentenceOf,
@@ -46,6 +47,7 @@ export function CheckScreen() {
     <ScrollView>
       <View className="max-w-[860px] pb-10">
         {part === null && consequence === null ? <HeadroomNote /> : null}
+        {part === null && consequence === null ? <YearNote /> : null}
         <ConsequenceBar findings={over} chosen={consequence} onChoose={setConsequence} />
         <PartFilter findings={sorted} part={part} onPart={setPart} />
         {over.length + tight.length === 0 ? <T className="px-[18px] py-5">Nothing is over or tight.</T> : null}
@@ -77,6 +79,23 @@ export function CheckScreen() {
     </ScrollView>
   );
 }
+
+/** The year's own word, where the climate is known: the question that customers ask. */
+function YearNote() {
+  const site = useOpenSite();
+  const known = Boolean(site.file.site.climate?.globalHorizontal_kWh_m2_d);
+  const weather = { kind: 'seeded' as const, seed: 1 };
+  const { data } = useAnswer<'year'>({ ask: 'year', model: site.judged, weather, count: YEARS });
+  return (
+    <Row testID="year" onPress={() => router.navigate(`/site/${site.id}/year`)}>
+      <T look="head" className="flex-1">
+        {data ? darkSentence(data) : known ? 'The year, hour by hour' : 'The year: its sun is not known yet'}
+      </T>
+      <T look="fact">the year</T>
+    </Row>
+  );
+}
+const YEARS = 100;
 
 const single = (findings: readonly Finding[]): FindingGroup[] =>
   findings.map((head) => ({ head, others: [], title: null }));

@@ -54,7 +54,7 @@ function Frame({ site }: { site: OpenSite }) {
   const root = `/site/${site.id}`;
   const [help, setHelp] = useState(false);
   const stage: Stage =
-    pathname.startsWith(`${root}/check`) || pathname.startsWith(`${root}/curve`)
+    pathname.startsWith(`${root}/check`) || pathname.startsWith(`${root}/curve`) || pathname.startsWith(`${root}/year`)
       ? 'check'
       : pathname.startsWith(`${root}/plan`)
         ? 'plan'

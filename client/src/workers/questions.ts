@@ -8,6 +8,7 @@ import {
   interim,
   standing,
   wholeConversion,
+  yearStory,
   type Conversion,
   type ConversionOption,
   type WholeConversion,
@@ -33,6 +34,8 @@ import {
   type Standing,
   type SuccessorCandidate,
   type VoltageChange,
+  type WeatherChoice,
+  type YearStory,
 } from '@true-lantern/core';
 
 /** What the engine is asked away from the screen's thread. */
@@ -48,6 +51,7 @@ export type Question =
   | { ask: 'cures'; model: Model; findings: Finding[] }
   | { ask: 'headroom'; model: Model }
   | { ask: 'flips'; model: Model }
+  | { ask: 'year'; model: Model; weather: WeatherChoice; count: number }
   | { ask: 'convert'; model: Model; packs: ShelfItem[] }
   | { ask: 'whole'; model: Model; option: ConversionOption; shelf: ShelfItem[]; skip: string[] }
   | ({ ask: 'shade'; model: Model } & ShadeQuestion);
@@ -71,6 +75,7 @@ export interface Answers {
   cures: FirstCure[];
   headroom: Headroom;
   flips: Flip[];
+  year: YearStory;
   shade: ShadeAnswer | null;
   convert: Conversion;
   whole: WholeConversion;
@@ -92,6 +97,7 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     remedies: ({ model, finding, before }) => remediesOf(model, finding, before),
     cures: ({ model, findings }, progress) => firstCures(model, findings, progress),
     headroom: ({ model }, progress) => headroom(model, progress),
+    year: ({ model, weather, count }, progress) => yearStory(model, weather, count, progress),
     flips: ({ model }, progress) => flips(model, undefined, progress),
     convert: ({ model, packs }) => (packs.length > 0 ? convert(model, packs) : convert(model)),
     whole: ({ model, option, shelf, skip }, progress) => wholeConversion(model, option, shelf, new Set(skip), progress),

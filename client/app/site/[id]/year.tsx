@@ -1,0 +1,1 @@
+export { YearScreen as default } from '../../../src/year/YearScreen';

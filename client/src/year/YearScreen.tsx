@@ -1,0 +1,276 @@
+import {
+  darkSentence,
+  FaultError,
+  mergeChanges,
+  modelOf,
+  spellSentence,
+  yearWhatIfs,
+  type Change,
+  type Model,
+  type YearStory,
+  type YearSums,
+} from '@true-lantern/core';
+import { router } from 'expo-router';
+import { useMemo, useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { useOpenSite } from '../data/open-site';
+import { addProposal } from '../data/proposals';
+import { placeOf } from '../data/reading';
+import { useMayWrite } from '../data/session';
+import type { OpenSite } from '../data/site';
+import { Button, Chip, Row } from '../kit/controls';
+import { MONTHS } from '../kit/months';
+import { Mark } from '../kit/mark';
+import { Heading, T } from '../kit/text';
+import { Top } from '../kit/top';
+import { withUnit } from '../kit/units';
+import { useAnswer } from '../workers/engine';
+import { MonthStrip, Ribbon } from './Ribbon';
+
+/** So many weathers are looked at; fewer come first, so that there is something to see at once. */
+const MANY = 200;
+const SOME = 20;
+const SEED = 1;
+
+interface Beside {
+  id: string;
+  title: string;
+  model: Model;
+  /** Not a proposal yet: what would be saved. */
+  changes: Change[] | null;
+}
+
+/** Will it be dark in January? The year over two hundred weathers, as found and beside it what would be. */
+export function YearScreen() {
+  const site = useOpenSite();
+  const [chosen, setChosen] = useState<string | null>(null);
+  const others = useMemo(() => besideOf(site), [site]);
+  const other = others.find(({ id }) => id === chosen) ?? null;
+  const found = useYears(site.judged);
+  const would = useYears(other?.model ?? site.judged);
+  if (found.error) return <Lacking site={site} error={found.error} />;
+  const story = found.story;
+  return (
+    <View className="flex-1">
+      <Top title="The year" onBack={() => router.navigate(`/site/${site.id}/check`)} />
+      <ScrollView>
+        <View className="max-w-[860px] gap-3 px-[18px] pb-10 pt-3">
+          {story ? (
+            <>
+              <Heading level={2} look="lead" testID="year-lead">
+                {darkSentence(story)}
+              </Heading>
+              <T>{spellSentence(story)}</T>
+              {other && would.story ? (
+                <T className="text-second" testID="year-beside">
+                  {`${other.title}: ${darkSentence(would.story)} ${compared(story, would.story)}`}
+                </T>
+              ) : null}
+              <Ribbon story={story} other={other ? would.story : null} label={ribbonWords(story)} />
+              <T look="fact">
+                The bank&apos;s lowest charge of each day: the line is the middle year, dark half of all years, light
+                nine in ten. Dashed: the planning depth; below it the cut-off.
+                {found.share < 1 ? ` ${story.count} of ${MANY} years so far.` : ''}
+              </T>
+            </>
+          ) : (
+            <T look="fact" role="status">
+              Working out the first years ...
+            </T>
+          )}
+          <View role="radiogroup" aria-label="Beside it" className="flex-row flex-wrap gap-2 pt-1">
+            <Chip label="As found alone" on={other === null} onPress={() => setChosen(null)} />
+            {others.map(({ id, title }) => (
+              <Chip key={id} label={title} on={chosen === id} onPress={() => setChosen(chosen === id ? null : id)} />
+            ))}
+          </View>
+          {other?.changes ? <SaveIt site={site} title={other.title} changes={other.changes} /> : null}
+          {story ? (
+            <Months story={other && would.story ? would.story : story} second={Boolean(other && would.story)} />
+          ) : null}
+        </View>
+      </ScrollView>
+    </View>
+  );
+}
+
+/** A model's years: the first few as soon as they are there, then all of them. */
+function useYears(model: Model): { story: YearStory | null; share: number; error: Error | null } {
+  const weather = { kind: 'seeded' as const, seed: SEED };
+  const some = useAnswer<'year'>({ ask: 'year', model, weather, count: SOME });
+  const many = useAnswer<'year'>({ ask: 'year', model, weather, count: MANY });
+  return {
+    story: many.data ?? some.data ?? null,
+    share: many.data ? 1 : many.progress,
+    error: many.error ?? some.error,
+  };
+}
+
+/** Proposals that apply, and what one would like to try at once. */
+function besideOf(site: OpenSite): Beside[] {
+  const proposals = (site.file.proposals ?? []).flatMap(({ id, title }): Beside[] => {
+    try {
+      return [{ id: `proposal ${id}`, title, model: modelOf(site.file, id), changes: null }];
+    } catch (error) {
+      if (error instanceof FaultError) return [];
+      throw error;
+    }
+  });
+  const tries = yearWhatIfs(site.judged).map(({ id, title, changes }): Beside => ({
+    id,
+    title,
+    changes,
+    model: { ...site.judged, system: mergeChanges(site.judged.system, changes) },
+  }));
+  return [...tries, ...proposals];
+}
+
+function SaveIt({ site, title, changes }: { site: OpenSite; title: string; changes: Change[] }) {
+  const mayWrite = useMayWrite();
+  if (!mayWrite) return null;
+  return (
+    <Button
+      label="Make it a proposal"
+      kind="second"
+      onPress={() => router.navigate(`/site/${site.id}/plan/${addProposal(site, title, changes)}`)}
+    />
+  );
+}
+
+const kWh = (value: number) => withUnit(value, 'kWh');
+
+/** What another year is against this one: unserved, generator, life. */
+function compared({ totals, life_y }: YearStory, other: YearStory): string {
+  const less = totals.unserved_kWh - other.totals.unserved_kWh;
+  const served =
+    Math.abs(less) < 0.5
+      ? 'As much unserved.'
+      : less > 0
+        ? `${kWh(less)} a year less unserved.`
+        : `${kWh(-less)} a year more unserved.`;
+  const hours = totals.generator_h - other.totals.generator_h;
+  const run = Math.abs(hours) < 1 ? '' : ` Generator ${withUnit(Math.abs(hours), 'h')} ${hours > 0 ? 'less' : 'more'}.`;
+  const longer = other.life_y - life_y;
+  const lasts =
+    Math.abs(longer) < 0.1
+      ? ''
+      : ` A new bank lasts ${withUnit(other.life_y, 'years', 2)} instead of ${withUnit(life_y, 'years', 2)}.`;
+  return `${served}${run}${lasts}`;
+}
+
+function ribbonWords({ days, darkMonths, count }: YearStory): string {
+  const lowest = days.reduce((low, day, i) => (day.p5 < (days[low]?.p5 ?? 1) ? i : low), 0);
+  const dark = darkMonths.flatMap((chance, month) =>
+    chance > 0 ? [`${MONTHS[month]} ${Math.round(100 * chance)} %`] : [],
+  );
+  return `Charge of the bank through ${count} years. Lowest in one year of twenty: ${Math.round(100 * (days[lowest]?.p5 ?? 0))} %, on day ${lowest + 1}. Dark: ${dark.join(', ') || 'never'}.`;
+}
+
+/** Sun against use, month by month: drawn, and as figures for who cannot see the drawing. */
+function Months({ story, second }: { story: YearStory; second: boolean }) {
+  const [open, setOpen] = useState(false);
+  const { totals } = story;
+  return (
+    <View className="gap-2 pt-4">
+      <Heading level={2} look="station" className={second ? 'text-second' : ''}>
+        Month by month, a mean year
+      </Heading>
+      <T>
+        {`${kWh(totals.harvest_kWh)} of sun taken, ${kWh(totals.unused_kWh)} that nobody could take; ${kWh(totals.used_kWh)} used${totals.unserved_kWh >= 0.5 ? `, ${kWh(totals.unserved_kWh)} missing` : ''}.`}
+        {totals.clipped_kWh >= 1 ? ` The controllers held back ${kWh(totals.clipped_kWh)}.` : ''}
+        {totals.generator_h >= 0.5
+          ? ` The generator runs ${withUnit(totals.generator_h, 'h')} and burns ${withUnit(totals.generator_L, 'L')}.`
+          : ''}
+        {` A new bank used so lasts ${withUnit(story.life_y, 'years', 2)}.`}
+      </T>
+      <MonthStrip story={story} label="Sun and use month by month; the same figures are in the table below" />
+      <T look="fact">
+        Left bar: the sun taken, hollow what nobody took, grey the engines. Right bar: used, dashed what was missing.
+      </T>
+      <Row aria-expanded={open} onPress={() => setOpen(!open)} className="-mx-[18px]">
+        <T look="head" className="flex-1">
+          The figures
+        </T>
+        <T look="fact">{open ? 'fold' : 'show'}</T>
+      </Row>
+      {open ? <Figures months={story.months} dark={story.darkMonths} /> : null}
+    </View>
+  );
+}
+
+function Figures({ months, dark }: { months: readonly YearSums[]; dark: readonly number[] }) {
+  const cells: [head: string, of: (month: YearSums, i: number) => string][] = [
+    ['', (_, i) => MONTHS[i] ?? ''],
+    ['sun', ({ harvest_kWh }) => harvest_kWh.toFixed(0)],
+    ['unused', ({ unused_kWh }) => unused_kWh.toFixed(0)],
+    ['used', ({ used_kWh }) => used_kWh.toFixed(0)],
+    ['missing', ({ unserved_kWh }) => unserved_kWh.toFixed(1)],
+    ['dark', (_, i) => `${Math.round(100 * (dark[i] ?? 0))} %`],
+  ];
+  const line = (texts: string[], key: string, head = false) => (
+    <View key={key} role="row" className="flex-row border-b border-rule py-1">
+      {texts.map((text, i) => (
+        <View key={i} role={head ? 'columnheader' : 'cell'} className="flex-1">
+          <T look={head ? 'small' : 'fact'} className={i === 0 ? 'text-ink' : 'text-right text-ink'}>
+            {text}
+          </T>
+        </View>
+      ))}
+    </View>
+  );
+  return (
+    <View role="table" aria-label="kWh by month">
+      {line(
+        cells.map(([head]) => head),
+        'head',
+        true,
+      )}
+      {months.map((month, i) =>
+        line(
+          cells.map(([, of]) => of(month, i)),
+          String(i),
+        ),
+      )}
+    </View>
+  );
+}
+
+/** What must be known first, each leading to its field. */
+function Lacking({ site, error }: { site: OpenSite; error: Error }) {
+  const faults = error instanceof FaultError ? error.faults : pathsOf(error.message);
+  return (
+    <View className="flex-1">
+      <Top title="The year" onBack={() => router.navigate(`/site/${site.id}/check`)} />
+      <ScrollView>
+        <View className="max-w-[720px] pb-8">
+          <T className="px-[18px] py-4">The year cannot be worked out yet. What is lacking:</T>
+          {faults.map(({ path }) => {
+            const { partId, field, question } = placeOf(site, path);
+            return (
+              <Row
+                key={path}
+                onPress={() =>
+                  router.navigate(
+                    `/site/${site.id}/part/${encodeURIComponent(partId)}${field ? `?field=${encodeURIComponent(field)}` : ''}`,
+                  )
+                }
+              >
+                <Mark verdict="unknown" />
+                <T look="head" className="flex-1">
+                  {question}
+                </T>
+              </Row>
+            );
+          })}
+        </View>
+      </ScrollView>
+    </View>
+  );
+}
+
+/** A fault that crossed from the engine's thread has become its words: "bank.place.space: is unknown, ...", a line each. */
+const pathsOf = (message: string): { path: string }[] =>
+  message.split('\n').flatMap((line) => {
+    const path = /^([\w.[\]-]+): /.exec(line)?.[1];
+    return path ? [{ path }] : [];
+  });

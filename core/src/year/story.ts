@@ -1,0 +1,167 @@
+import type { Model } from '../system/model';
+import type { Change } from '../system/schema';
+import { partTitle } from '../conductors/names';
+import { counted } from '../ledger/figures';
+import { DAYS_Y, MONTH_DAYS, MONTH_OF_DAY } from './calendar';
+import { withBands, YearSimulator, type DayBand, type WeatherChoice, type YearResult, type YearSums } from './year';
+
+/** A year, or many, as a person looks at it. */
+export interface YearStory {
+  /** How many years it is of. */
+  count: number;
+  /** Of each day's lowest state of charge. */
+  days: DayBand[];
+  /** Means over the years. */
+  months: YearSums[];
+  totals: YearSums;
+  life_y: number;
+  /** By month, and of whole years: the share with any hour dark. */
+  darkMonths: number[];
+  darkYears: number;
+  /** The longest spell off or below the planning depth in any of the years. */
+  worst: { year: number; start_h: number; hours: number };
+  /** States of charge at which the planning depth and the cut-off lie, 0 to 1. */
+  depthAt: number;
+  cutAt: number;
+}
+
+export function yearStory(
+  model: Model,
+  choice: WeatherChoice,
+  count: number,
+  progress: (share: number) => void = () => undefined,
+): YearStory {
+  const simulator = new YearSimulator(model, choice);
+  const years: YearResult[] = [];
+  const lows: Float64Array[] = [];
+  for (let index = 0; index < count; index++) {
+    years.push(simulator.year(index));
+    lows.push(simulator.dayLow.slice());
+    if (index % 10 === 9) progress((index + 1) / count);
+  }
+  const { days = [], outageChance = [] } = withBands(years, lows);
+  const [first] = years;
+  const mean = (pick: (year: YearResult) => YearSums): YearSums => meanOf(years.map(pick));
+  const worst = years.reduce(
+    (worst, { worst: { hours } }, year) => (hours > (years[worst]?.worst.hours ?? 0) ? year : worst),
+    0,
+  );
+  return {
+    count,
+    days,
+    months: (first?.months ?? []).map((_, month) => mean(({ months }) => months[month] as YearSums)),
+    totals: mean(({ totals }) => totals),
+    life_y: years.reduce((sum, { life_y }) => sum + life_y, 0) / count,
+    darkMonths: outageChance,
+    darkYears: years.filter(({ totals }) => totals.off_h > 0).length / count,
+    worst: { year: worst, ...(years[worst]?.worst ?? { start_h: 0, hours: 0 }) },
+    depthAt: 1 - simulator.depth,
+    cutAt: simulator.cut,
+  };
+}
+
+function meanOf(all: readonly YearSums[]): YearSums {
+  const [first] = all;
+  if (!first) throw new Error('no year to take the mean of');
+  const mean = (pick: (sums: YearSums) => number) => all.reduce((sum, one) => sum + pick(one), 0) / all.length;
+  const sums = Object.fromEntries(
+    (Object.keys(first) as (keyof YearSums)[])
+      .filter((key) => key !== 'unservedBy_kWh')
+      .map((key) => [key, mean((one) => one[key] as number)]),
+  );
+  return {
+    ...(sums as unknown as YearSums),
+    unservedBy_kWh: Object.fromEntries(
+      Object.keys(first.unservedBy_kWh).map((priority) => [priority, mean((one) => one.unservedBy_kWh[priority] ?? 0)]),
+    ),
+  };
+}
+
+const MONTHS = 'January February March April May June July August September October November December'.split(' ');
+const PLURALS = MONTHS.map((month) => (month.endsWith('y') ? `${month.slice(0, -1)}ies` : `${month}s`));
+
+/** "Dark in 19 of 200 Januaries.": the question that customers ask, by the month that is worst. */
+export function darkSentence({ count, darkMonths, darkYears }: YearStory): string {
+  if (darkYears === 0) return count === 1 ? 'Never dark in a mean year.' : `Never dark in ${count} years.`;
+  const worst = darkMonths.reduce((worst, chance, month) => (chance > (darkMonths[worst] ?? 0) ? month : worst), 0);
+  const times = Math.round((darkMonths[worst] ?? 0) * count);
+  if (count === 1) return `Dark in a mean ${MONTHS[worst]}.`;
+  return times === count
+    ? `Dark in every one of ${count} ${PLURALS[worst]}.`
+    : `Dark in ${times} of ${count} ${PLURALS[worst]}.`;
+}
+
+/** "The longest spell below the planning depth: 3 days from 9 January, in one year of 200." */
+export function spellSentence({ worst, count }: YearStory): string {
+  if (worst.hours === 0) return 'The bank never goes below its planning depth.';
+  const day = Math.floor(worst.start_h / 24);
+  const month = MONTH_OF_DAY[day] ?? 0;
+  const date = day - MONTH_DAYS.slice(0, month).reduce((sum: number, days) => sum + days, 0) + 1;
+  const long = worst.hours < 48 ? counted(worst.hours, 'hour') : counted(Math.round(worst.hours / 24), 'day');
+  return `The longest spell dark or below the planning depth: ${long} from ${date} ${MONTHS[month]}${count > 1 ? `, in one year of ${count}` : ''}.`;
+}
+
+/** What one would like to try at once; each is the changes of a proposal. */
+export interface YearWhatIf {
+  id: 'bank' | 'string' | 'less';
+  title: string;
+  changes: Change[];
+}
+
+export function yearWhatIfs({ system }: Model): YearWhatIf[] {
+  const { bank, arrays, loads } = system;
+  const array = arrays?.find(({ controllerId }) => controllerId);
+  const [string] = array?.strings ?? [];
+  const largest = [...(loads ?? [])].sort((a, b) => b.power_W * b.hours_d - a.power_W * a.hours_d)[0];
+  return [
+    ...(bank && bank.parallel * 2 <= 64
+      ? [
+          {
+            id: 'bank' as const,
+            title: 'Twice the bank',
+            changes: [{ op: 'set' as const, at: 'bank' as const, value: { parallel: bank.parallel * 2 } }],
+          },
+        ]
+      : []),
+    ...(array && string
+      ? [
+          {
+            id: 'string' as const,
+            title: `A string more on ${partTitle(system, array.id) ?? 'the array'}`,
+            changes: [
+              {
+                op: 'set' as const,
+                at: 'arrays' as const,
+                id: array.id,
+                value: { strings: [...array.strings, string] },
+              },
+            ],
+          },
+        ]
+      : []),
+    ...(largest && largest.hours_d > 0
+      ? [
+          {
+            id: 'less' as const,
+            title: `${partTitle(system, largest.id) ?? largest.label} for half its hours`,
+            changes: [
+              {
+                op: 'set' as const,
+                at: 'loads' as const,
+                id: largest.id,
+                value: {
+                  hours_d: largest.hours_d / 2,
+                  ...(largest.winterHours_d ? { winterHours_d: largest.winterHours_d / 2 } : {}),
+                },
+              },
+            ],
+          },
+        ]
+      : []),
+  ];
+}
+
+/** Day of the year on which each month begins, as a share of the year. */
+export const MONTH_STARTS: readonly number[] = MONTH_DAYS.map(
+  (_, month) => MONTH_DAYS.slice(0, month).reduce((sum: number, days) => sum + days, 0) / DAYS_Y,
+);
