@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -302,4 +303,28 @@ describe('year', () => {
       '',
     ]);
   });
+});
+
+test('a folder of sites over many weathers: a line each, the same for one thread and for two', () => {
+  const root = join(__dirname, '../..');
+  const sites = mkdtempSync(join(folder, 'sites-'));
+  const reference = join(root, 'docs/format/reference/sound-48v.lantern.json');
+  const bare = JSON.parse(readFileSync(reference, 'utf8')) as { site: Record<string, unknown> };
+  writeFileSync(join(sites, 'b.lantern.json'), JSON.stringify(bare));
+  bare.site.name = '=1+1, a name';
+  delete bare.site.climate;
+  writeFileSync(join(sites, 'a.lantern.json'), JSON.stringify(bare));
+  writeFileSync(join(sites, 'c.lantern.json'), '{');
+  const table = (workers: string) =>
+    spawnSync(process.execPath, ['tools/years.mjs', sites, '--years', '3', '--workers', workers], {
+      cwd: root,
+      encoding: 'utf8',
+    }).stdout;
+  const lines = table('2').trim().split('\n');
+  expect(lines).toHaveLength(4);
+  // What is lacking is named; what a spreadsheet would take for a formula is a text; broken JSON does not stop the rest.
+  expect(lines[1]).toMatch(/^"'=1\+1, a name",a\.lantern\.json,,,.*site\.climate/);
+  expect(lines[2]).toMatch(/^Sound 48,b\.lantern\.json,0\.0,,0\.0,0\.0,/);
+  expect(lines[3]).toContain('c.lantern.json');
+  expect(table('1')).toBe(table('2'));
 });

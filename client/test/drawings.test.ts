@@ -15,7 +15,8 @@ import { faultsOfSignIn } from '../src/signin/SignIn';
 import { answer } from '../src/workers/questions';
 import { openCorrach } from './corrach';
 import { RIBBON, ribbonLayout, STRIP, stripLayout } from '../src/year/ribbon-layout';
-import type { YearSums } from '@true-lantern/core';
+import type { YearStory, YearSums } from '@true-lantern/core';
+import { barsOf, ROWS, type Column, type Worked } from '../src/plan/compare-rows';
 
 describe('the bay from above', () => {
   const bank: Bank = {
@@ -287,5 +288,29 @@ describe('the ribbon of a year', () => {
     expect(bars[0]!.sun + bars[0]!.unused).toBeCloseTo(foot - STRIP.top, 9);
     expect(bars[1]!.unserved).toBeCloseTo(4 * bars[1]!.used, 9);
     expect(bars[1]!.x).toBeGreaterThan(bars[0]!.x + 2 * bars[0]!.width);
+  });
+});
+
+describe('side by side', () => {
+  test('bars on one scale with the line of what was found', () => {
+    expect(barsOf([10, 20, null], 10)).toEqual([{ share: 0.5, found: 0.5 }, { share: 1, found: 0.5 }, null]);
+    expect(barsOf([-5, 20], 20)).toEqual([
+      { share: 0, found: 1 },
+      { share: 1, found: 1 },
+    ]);
+  });
+  test('one figure alone, or nothing but noughts, is no comparison', () => {
+    expect(barsOf([10, null], 10)).toEqual([null, null]);
+    expect(barsOf([0, 0], 0)).toEqual([null, null]);
+    expect(barsOf([3, 4], null)[0]).toEqual({ share: 0.75, found: null });
+  });
+  test('a year that is awaited, that cannot be said, and that can', () => {
+    const row = ROWS.find(({ label }) => label === 'Dark in any year')!;
+    const column = {} as Column;
+    const year = (year: Worked['year']): Worked => ({ standing: null, year });
+    expect(row.value(column, year(null))).toBe('\u2026');
+    expect(row.value(column, year('unknown'))).toBe('not known');
+    expect(row.value(column, year({ darkYears: 0.24 } as YearStory))).toBe('24 of 100 years');
+    expect([row.figure!(year('unknown')), row.figure!(year({ darkYears: 0.24 } as YearStory))]).toEqual([null, 0.24]);
   });
 });

@@ -16,7 +16,7 @@ import {
   useSortable,
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { CONSEQUENCE_ORDER, kitOf, type Comparison, type Kit, type Model, type Standing } from '@true-lantern/core';
+import { kitOf } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useMemo, useState, type ReactNode } from 'react';
 import { ScrollView, View } from 'react-native';
@@ -25,24 +25,12 @@ import type { OpenSite } from '../data/site';
 import { useShelf } from '../data/shelf';
 import { Chip, HeavyRule } from '../kit/controls';
 import { T } from '../kit/text';
-import { withUnit } from '../kit/units';
 import { useWide } from '../kit/wide';
 import { useAnswers } from '../workers/engine';
-import { nameIn } from './base';
-import { totalText } from './KitList';
+import { useGround } from '../kit/ground';
+import { barsOf, ROWS, type Bar, type Column, type CompareRow, type Worked } from './compare-rows';
 import { PlanHeader } from './PlanHeader';
 import { proposedOf } from './proposed';
-
-/** One system of the comparison: as found, or with a proposal. */
-interface Column {
-  id: string;
-  title: string;
-  model: Model;
-  comparison: Comparison | null;
-  kit: Kit | null;
-  /** Changes of the proposal that no longer apply. */
-  lost: number;
-}
 
 const FOUND = 'as-found';
 
@@ -55,7 +43,13 @@ export function CompareScreen() {
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
   const sorted = [...columns].sort((a, b) => place(order, a.id) - place(order, b.id));
   const shown = sorted.filter(({ id }) => !hidden.has(id));
-  const answers = useAnswers<'standing'>(shown.map(({ model }) => ({ ask: 'standing', model })));
+  const standings = useAnswers<'standing'>(shown.map(({ model }) => ({ ask: 'standing', model })));
+  const weather = { kind: 'seeded' as const, seed: 1 };
+  const years = useAnswers<'year'>(shown.map(({ model }) => ({ ask: 'year', model, weather, count: YEARS })));
+  const worked = shown.map((_, i): Worked => ({
+    standing: standings[i]?.data ?? null,
+    year: years[i]?.data ?? (years[i]?.error ? 'unknown' : null),
+  }));
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     // A short press first, or the table could not be scrolled by thumb.
@@ -102,19 +96,8 @@ export function CompareScreen() {
                 </View>
               </SortableContext>
             </DndContext>
-            {ROWS.map(({ label, value }) => (
-              <View key={label} className="flex-row border-b border-rule">
-                <Cell head>
-                  <T look="fact" className="text-ink">
-                    {label}
-                  </T>
-                </Cell>
-                {shown.map((column, i) => (
-                  <Cell key={column.id}>
-                    <T>{value(column, answers[i]?.data ?? null)}</T>
-                  </Cell>
-                ))}
-              </View>
+            {ROWS.map((row) => (
+              <RowLine key={row.label} row={row} columns={shown} worked={worked} />
             ))}
             <View className="flex-row">
               <Cell head>{null}</Cell>
@@ -184,6 +167,67 @@ function ColumnHead({ id, title, second }: { id: string; title: string; second: 
   );
 }
 
+/** One figure of all columns: its words, and where they can be compared a bar each on one scale. */
+function RowLine({
+  row: { label, value, figure },
+  columns,
+  worked,
+}: {
+  row: CompareRow;
+  columns: readonly Column[];
+  worked: readonly Worked[];
+}) {
+  const figures = worked.map((one) => figure?.(one) ?? null);
+  const found = figures[columns.findIndex(({ id }) => id === FOUND)] ?? null;
+  const bars = barsOf(figures, found);
+  return (
+    <View className="flex-row border-b border-rule">
+      <Cell head>
+        <T look="fact" className="text-ink">
+          {label}
+        </T>
+      </Cell>
+      {columns.map((column, i) => {
+        const now = worked[i];
+        const bar = bars[i];
+        return (
+          <Cell key={column.id}>
+            <T>{now ? value(column, now) : ''}</T>
+            {bar ? <BarDrawing bar={bar} second={column.id !== FOUND} /> : null}
+          </Cell>
+        );
+      })}
+    </View>
+  );
+}
+
+const BAR_PX = 120;
+
+/** As wide as its share of the widest; the stroke is what was found. */
+function BarDrawing({ bar: { share, found }, second }: { bar: Bar; second: boolean }) {
+  const { colours } = useGround();
+  return (
+    <View style={{ width: BAR_PX, height: 12, marginTop: 3, backgroundColor: colours.well }} aria-hidden>
+      <View style={{ width: BAR_PX * share, height: 12, backgroundColor: second ? colours.second : colours.ink }} />
+      {found === null ? null : (
+        <View
+          style={{
+            position: 'absolute',
+            left: Math.min(BAR_PX - 3, BAR_PX * found),
+            top: -3,
+            width: 3,
+            height: 18,
+            backgroundColor: colours.lamp,
+          }}
+        />
+      )}
+    </View>
+  );
+}
+
+/** Weathers that each column is looked at over. */
+const YEARS = 50;
+
 function columnsOf(site: OpenSite, shelf: ReturnType<typeof useShelf>['items']): Column[] {
   const found: Column = { id: FOUND, title: 'As found', model: site.model, comparison: null, kit: null, lost: 0 };
   return [
@@ -196,64 +240,3 @@ function columnsOf(site: OpenSite, shelf: ReturnType<typeof useShelf>['items']):
     }),
   ];
 }
-
-type Value = (column: Column, standing: Standing | null) => string;
-const AWAITED = '\u2026';
-const known = (value: number | null | undefined, say: (value: number) => string) =>
-  value === null || value === undefined ? 'not known' : say(value);
-
-const ROWS: { label: string; value: Value }[] = [
-  {
-    label: 'Over',
-    value: (_, standing) => {
-      if (!standing) return AWAITED;
-      const parts = CONSEQUENCE_ORDER.filter((name) => standing.over[name] > 0).map(
-        (name) => `${standing.over[name]} ${name}`,
-      );
-      return parts.join(', ') || 'nothing';
-    },
-  },
-  { label: 'Cures', value: ({ comparison }) => (comparison ? String(comparison.cured.length) : '\u2013') },
-  { label: 'Makes worse', value: ({ comparison }) => (comparison ? String(comparison.worse.length) : '\u2013') },
-  { label: 'Breaks', value: ({ comparison }) => (comparison ? String(comparison.broken.length) : '\u2013') },
-  { label: 'Cannot be judged', value: (_, standing) => (standing ? String(standing.unknown) : AWAITED) },
-  {
-    label: 'Next watts',
-    value: ({ model }, standing) =>
-      !standing
-        ? AWAITED
-        : !standing.load
-          ? 'not known'
-          : standing.load.extra_W === 0
-            ? `none: ${nameIn(model, standing.load.subject)} is over`
-            : `${withUnit(standing.load.extra_W, 'W')}, then ${nameIn(model, standing.load.subject)}`,
-  },
-  {
-    label: 'More energy a day',
-    value: (_, standing) => (standing ? known(standing.energy.extra_Wh_d, (wh) => withUnit(wh, 'Wh')) : AWAITED),
-  },
-  {
-    label: 'Usable in the bank',
-    value: (_, standing) => (standing ? known(standing.usable_Wh, (wh) => withUnit(wh / 1000, 'kWh')) : AWAITED),
-  },
-  {
-    label: 'Without sun',
-    value: (_, standing) => (standing ? known(standing.autonomy_d, (days) => withUnit(days, 'days', 2)) : AWAITED),
-  },
-  {
-    label: 'Worst month brings',
-    value: (_, standing) =>
-      standing ? known(standing.worstMonth_pct, (share) => withUnit(share, '% of need')) : AWAITED,
-  },
-  {
-    label: 'Weight of the bank',
-    value: (_, standing) => (standing ? known(standing.mass_kg, (kg) => withUnit(kg, 'kg')) : AWAITED),
-  },
-  { label: 'To buy', value: ({ kit }) => (kit ? totalText(kit) : '\u2013') },
-  { label: 'Parts kept', value: ({ kit }) => (kit ? `${kit.kept} of ${kit.outOf}` : 'all') },
-  {
-    label: 'Still applies',
-    value: ({ lost, comparison }) =>
-      !comparison ? '\u2013' : lost === 0 ? 'all of it' : `${lost} of its changes do not`,
-  },
-];

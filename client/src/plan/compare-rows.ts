@@ -1,0 +1,137 @@
+import {
+  CONSEQUENCE_ORDER,
+  type Comparison,
+  type Kit,
+  type Model,
+  type Standing,
+  type YearStory,
+} from '@true-lantern/core';
+import { withUnit } from '../kit/units';
+import { nameIn } from './base';
+import { totalText } from './KitList';
+
+/** One system of the comparison: as found, or with a proposal. */
+export interface Column {
+  id: string;
+  title: string;
+  model: Model;
+  comparison: Comparison | null;
+  kit: Kit | null;
+  /** Changes of the proposal that no longer apply. */
+  lost: number;
+}
+
+/** What is worked out elsewhere: null as long as it is awaited; a year that cannot be said is `unknown`. */
+export interface Worked {
+  standing: Standing | null;
+  year: YearStory | 'unknown' | null;
+}
+
+export interface CompareRow {
+  label: string;
+  value(column: Column, worked: Worked): string;
+  /** A figure that may be drawn as a bar beside the others'; null where there is none. */
+  figure?(worked: Worked): number | null;
+}
+
+const AWAITED = '\u2026';
+const NONE = '\u2013';
+const known = (value: number | null | undefined, say: (value: number) => string) =>
+  value === null || value === undefined ? 'not known' : say(value);
+
+/** A row of the standing that is one figure with its unit. */
+const figured = (label: string, pick: (standing: Standing) => number | null, unit: string, digits = 3): CompareRow => ({
+  label,
+  value: (_, { standing }) => (standing ? known(pick(standing), (value) => withUnit(value, unit, digits)) : AWAITED),
+  figure: ({ standing }) => (standing ? pick(standing) : null),
+});
+
+/** A row of the year that is one figure. */
+const ofYear = (label: string, pick: (year: YearStory) => number, say: (value: number) => string): CompareRow => ({
+  label,
+  value: (_, { year }) => (year === null ? AWAITED : year === 'unknown' ? 'not known' : say(pick(year))),
+  figure: ({ year }) => (year === null || year === 'unknown' ? null : pick(year)),
+});
+
+export const ROWS: CompareRow[] = [
+  {
+    label: 'Over',
+    value: (_, { standing }) => {
+      if (!standing) return AWAITED;
+      const parts = CONSEQUENCE_ORDER.filter((name) => standing.over[name] > 0).map(
+        (name) => `${standing.over[name]} ${name}`,
+      );
+      return parts.join(', ') || 'nothing';
+    },
+    figure: ({ standing }) => (standing ? CONSEQUENCE_ORDER.reduce((sum, name) => sum + standing.over[name], 0) : null),
+  },
+  { label: 'Cures', value: ({ comparison }) => (comparison ? String(comparison.cured.length) : NONE) },
+  { label: 'Makes worse', value: ({ comparison }) => (comparison ? String(comparison.worse.length) : NONE) },
+  { label: 'Breaks', value: ({ comparison }) => (comparison ? String(comparison.broken.length) : NONE) },
+  { label: 'Cannot be judged', value: (_, { standing }) => (standing ? String(standing.unknown) : AWAITED) },
+  {
+    label: 'Next watts',
+    value: ({ model }, { standing }) =>
+      !standing
+        ? AWAITED
+        : !standing.load
+          ? 'not known'
+          : standing.load.extra_W === 0
+            ? `none: ${nameIn(model, standing.load.subject)} is over`
+            : `${withUnit(standing.load.extra_W, 'W')}, then ${nameIn(model, standing.load.subject)}`,
+    figure: ({ standing }) => standing?.load?.extra_W ?? null,
+  },
+  figured('More energy a day', ({ energy }) => energy.extra_Wh_d, 'Wh'),
+  figured('Usable in the bank', ({ usable_Wh }) => (usable_Wh === null ? null : usable_Wh / 1000), 'kWh'),
+  figured('Without sun', ({ autonomy_d }) => autonomy_d, 'days', 2),
+  figured('Worst month brings', ({ worstMonth_pct }) => worstMonth_pct, '% of need'),
+  ofYear(
+    'Dark in any year',
+    ({ darkYears }) => darkYears,
+    (share) => `${Math.round(100 * share)} of 100 years`,
+  ),
+  ofYear(
+    'Unserved a year',
+    ({ totals }) => totals.unserved_kWh,
+    (value) => withUnit(value, 'kWh'),
+  ),
+  ofYear(
+    'Generator a year',
+    ({ totals }) => totals.generator_h,
+    (value) => withUnit(value, 'h'),
+  ),
+  ofYear(
+    'Fuel a year',
+    ({ totals }) => totals.generator_L,
+    (value) => withUnit(value, 'L'),
+  ),
+  ofYear(
+    'A new bank lasts',
+    ({ life_y }) => life_y,
+    (value) => withUnit(value, 'years', 2),
+  ),
+  figured('Weight of the bank', ({ mass_kg }) => mass_kg, 'kg'),
+  { label: 'To buy', value: ({ kit }) => (kit ? totalText(kit) : NONE) },
+  { label: 'Parts kept', value: ({ kit }) => (kit ? `${kit.kept} of ${kit.outOf}` : 'all') },
+  {
+    label: 'Still applies',
+    value: ({ lost, comparison }) => (!comparison ? NONE : lost === 0 ? 'all of it' : `${lost} of its changes do not`),
+  },
+];
+
+export interface Bar {
+  /** Shares of the widest: of this column, and of the system as found. */
+  share: number;
+  found: number | null;
+}
+
+/** A row as bars on one scale, with the line of what was found; null where fewer than two figures are there to compare. */
+export function barsOf(figures: readonly (number | null)[], found: number | null): (Bar | null)[] {
+  const most = Math.max(0, ...figures.flatMap((figure) => figure ?? []));
+  const several = figures.filter((figure) => figure !== null).length > 1;
+  return figures.map((figure) =>
+    figure === null || !several || most <= 0
+      ? null
+      : { share: Math.max(0, figure) / most, found: found === null ? null : Math.max(0, found) / most },
+  );
+}
