@@ -47,6 +47,7 @@ const ROOMS: Record<string, Room> = {
   headroom: core('headroom', 'headroom'),
   proposal: core('proposal', 'plan|convert|parts|proposal'),
   successor: core('successor', 'successor'),
+  year: core('year', 'year'),
   plan: core('plan', 'plan|convert|gate'),
   data: { project: 'client', folder: 'client/src/data', tests: '.' },
   server: { project: 'server', folder: 'server/src', tests: '.' },

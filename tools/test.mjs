@@ -1,6 +1,7 @@
 // `npm test`: every check there is, on a machine with nothing but Node. Ends with "N passed, N failed".
 import { spawn } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { DEMO, ensureBuilt, SERVER, SIGN_IN, WEB_ROOT } from './build.mjs';
 import { startPostgres } from './postgres.mjs';
@@ -56,7 +57,9 @@ runMain(async () => {
         part('unit', async () => {
           const report = join(WORK, 'jest.json');
           rmSync(report, { force: true });
-          await run('npx', ['--no-install', 'jest', '--json', `--outputFile=${report}`], {
+          // As many workers as cores: once the other lane is through, its core is not left idle.
+          const workers = `--maxWorkers=${availableParallelism()}`;
+          await run('npx', ['--no-install', 'jest', workers, '--json', `--outputFile=${report}`], {
             TEST_DATABASE_URL: database.url('postgres'),
           });
           return counted(report, ({ numPassedTests, numFailedTests, numRuntimeErrorTestSuites }) => ({

@@ -15,7 +15,7 @@ import {
 } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useState } from 'react';
-import { ScrollView, View } from 'react-native';
+import { Pressable, ScrollView, View } from 'react-native';
 import { FIELDS, KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { addPart, draftRow, recordPart } from '../data/parts';
@@ -26,8 +26,9 @@ import { SeriesParallel } from '../entry/SeriesParallel';
 import { ShelfPick } from '../entry/ShelfPick';
 import { useEditor } from '../entry/useEditor';
 import { storedValue } from '../entry/values';
-import { Button, Chip, Row } from '../kit/controls';
+import { Button, Chip } from '../kit/controls';
 import { T } from '../kit/text';
+import { Thing } from '../kit/things';
 import { Top } from '../kit/top';
 import { CableSheet } from './CableSheet';
 import { PlateSheet } from './PlateSheet';
@@ -68,15 +69,34 @@ export function AddScreen({ kind, from, at, all }: AddProps) {
               begin(isListName(picked) || isSingleName(picked) ? `kind=${picked}&from=${id}` : 'kind=runs')
             }
           />
-          {kinds.map((item) => (
-            <Row key={item} testID={`kind-${item}`} onPress={() => begin(`kind=${item}`)}>
-              <T look="station">{KIND_WORDS[item]}</T>
-            </Row>
-          ))}
+          <View className="flex-row flex-wrap gap-2 px-[18px] pt-4">
+            {likelyFirst(site, kinds).map((item) => (
+              <Pressable
+                key={item}
+                role="button"
+                testID={`kind-${item}`}
+                onPress={() => begin(`kind=${item}`)}
+                className="min-h-[108px] w-[31%] grow items-center justify-center gap-2 rounded-[4px] border-2 border-rule px-1 py-3 active:bg-well"
+              >
+                <Thing kind={item} />
+                <T look="head" className="text-center">
+                  {KIND_WORDS[item]}
+                </T>
+              </Pressable>
+            ))}
+          </View>
         </View>
       </ScrollView>
     </View>
   );
+}
+
+/** What is not there yet comes first, from the sun down: that is most likely what one stands before. */
+function likelyFirst(site: OpenSite, kinds: readonly PartKind[]): PartKind[] {
+  const there = new Set(site.rows.map(({ kind }) => kind));
+  const core = new Set<PartKind>(['moduleTypes', 'arrays', 'controllers', 'bank', 'inverters', 'runs', 'loads']);
+  const rank = (kind: PartKind) => (!there.has(kind) && core.has(kind) ? 0 : 1);
+  return [...kinds].sort((a, b) => rank(a) - rank(b));
 }
 
 function NewPart({ site, kind, start }: { site: OpenSite; kind: PartKind; start: StoredItem | null }) {
