@@ -63,6 +63,7 @@ test('@phone a whole site is surveyed without a signal from a cold start, reload
     await page.getByRole('link', { name: /^Survey/ }).click();
     await page.getByRole('button', { name: 'Add a part' }).last().click();
     await page.getByTestId(`kind-${kind}`).click();
+    if (kind === 'runs') await page.getByRole('button', { name: 'All fields, or another cable' }).click();
     if (pick) {
       await page.getByLabel('Search the shelf').last().fill(pick);
       await page.getByTestId(`shelf-${pick}`).click();
@@ -103,7 +104,7 @@ test('@phone a whole site is surveyed without a signal from a cold start, reload
       ['protection.rating_A', '80'],
     ],
     [
-      ['kind', 'controller-battery'],
+      ['kind', 'controller to bank'],
       ['from', 'Brackwell T60-150'],
       ['to', 'Ostrum Gel 12-130'],
       ['protection.type', 'terminal'],

@@ -38,7 +38,7 @@ test('@phone a switch goes on its cable and is judged there; a state of its own 
   // Drawn on its cable with its verdict: the array brings more than 5 A.
   await demo.getByRole('link', { name: /^Survey/ }).click();
   const lever = demo.getByRole('button', { name: /^Isolator, / });
-  await expect(lever).toContainText('over');
+  await expect(lever).toContainText('Over');
   await lever.click();
   await answer('end', 'at Roof array');
   await expect(demo.getByTestId('field-end')).toContainText('at Roof array');

@@ -657,7 +657,7 @@ describe('what follows from a new part', () => {
     expect(sent()).toHaveLength(1);
   });
   test('an array that waited for its controller is joined to it', () => {
-    const { moduleTypes, arrays } = site.file.system!;
+    const { moduleTypes, arrays } = site.file.system;
     const system = { moduleTypes, arrays: [{ ...arrays![0]!, controllerId: null }] };
     const waiting = openCorrach((file) => Object.assign(file, { system, evidence: {}, readings: [], proposals: [] }));
     const controller = draftRow(waiting, 'controllers', { type: 'mppt', maxOutput_A: 30 });

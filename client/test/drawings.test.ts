@@ -1,4 +1,4 @@
-import { chargingDevices, type Bank, type Rung, type SpecLine } from '@true-lantern/core';
+import { chargingDevices, type Bank, type Rung, type SpecLine, type YearStory, type YearSums } from '@true-lantern/core';
 import { curveLayout, HEIGHT, nice, PAD } from '../src/check/curve-layout';
 import { climbed } from '../src/check/ladder-layout';
 import { sharesLayout } from '../src/entry/shares-layout';
@@ -15,7 +15,6 @@ import { faultsOfSignIn } from '../src/signin/SignIn';
 import { answer } from '../src/workers/questions';
 import { openCorrach } from './corrach';
 import { RIBBON, ribbonLayout, STRIP, stripLayout } from '../src/year/ribbon-layout';
-import type { YearStory, YearSums } from '@true-lantern/core';
 import { barsOf, ROWS, type Column, type Worked } from '../src/plan/compare-rows';
 
 describe('the bay from above', () => {

@@ -23,7 +23,7 @@ describe.each(['sound-48v', 'sagging-12v', 'upgrade-24v', 'motorhome'])('a year 
   const close = (got: YearSums, want: YearSums) => {
     for (const [key, value] of Object.entries(want) as [keyof YearSums, number][]) {
       if (key === 'unservedBy_kWh') continue;
-      const given = got[key] as number;
+      const given = got[key];
       const off = Math.abs(given - value);
       const may = key.endsWith('_h') ? Math.max(0.03 * value, 12) : Math.max(0.015 * Math.abs(value), 0.002);
       expect([key, off <= may]).toEqual([key, true]);
@@ -234,7 +234,7 @@ describe('from the sky to the plane', () => {
 
 describe('the array in a table', () => {
   const file = readSystemFile(read('sagging-12v.lantern.json')).file;
-  const module = file.system!.moduleTypes![0]!;
+  const module = file.system.moduleTypes![0]!;
   const strings = [
     [module, module],
     [module, module],

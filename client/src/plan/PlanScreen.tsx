@@ -1,4 +1,4 @@
-import { canConvert, canRaise, presentModules, type Proposal } from '@true-lantern/core';
+import { canConvert, canRaise, counted, presentModules, type Proposal } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
@@ -78,7 +78,15 @@ export function PlanScreen() {
       {base.title ? <PlanHeader title={`What if, on ${base.title}`} second /> : null}
       <ScrollView>
         <View className="max-w-[720px] pb-10">
-          {base.id ? <OnWhat base={base} /> : null}
+          {base.id ? (
+            <OnWhat base={base} />
+          ) : (
+            <Heading look="lead" className="px-[18px] pt-4">
+              {proposals.length === 0
+                ? 'Nothing is proposed yet.'
+                : `${counted(proposals.length, 'proposal')} beside the system as found.`}
+            </Heading>
+          )}
           {proposals.length > 0 && !base.id ? (
             <>
               <View className="flex-row items-center gap-3 px-[18px] pt-5">

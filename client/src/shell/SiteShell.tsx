@@ -90,7 +90,13 @@ function Frame({ site }: { site: OpenSite }) {
             </T>
           </View>
         </View>
-        <View role="region" aria-label="The Line" className="w-[500px] border-r border-rule">
+        <View
+          role="region"
+          aria-label="The Line"
+          // Plan sets things side by side and wants the width; elsewhere the Line is to be seen whole.
+          style={{ width: stage === 'plan' ? 404 : 500 }}
+          className="border-r border-rule"
+        >
           <SiteHeader site={site} />
           <HeavyRule />
           <WholeLine site={site} selected={opened ? decodeURIComponent(opened) : null} />

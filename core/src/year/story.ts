@@ -67,7 +67,7 @@ function meanOf(all: readonly YearSums[]): YearSums {
   const sums = Object.fromEntries(
     (Object.keys(first) as (keyof YearSums)[])
       .filter((key) => key !== 'unservedBy_kWh')
-      .map((key) => [key, mean((one) => one[key] as number)]),
+      .map((key) => [key, mean((one) => one[key])]),
   );
   return {
     ...(sums as unknown as YearSums),
