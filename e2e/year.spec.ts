@@ -1,7 +1,7 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, openSite, test } from './demo';
 
-test('will it be dark in January? Answered off line, beside twice the bank, and made a proposal', async ({
+test('@phone will it be dark in January? Answered off line, beside twice the bank, and made a proposal', async ({
   demo,
   context,
 }, { project }) => {
