@@ -99,7 +99,7 @@ export function benchYear(model: Model, name: string): [what: string, measured: 
     const put = (...values: ArrayLike<number>[]) => values.forEach((list) => flat.push(...Array.from(list)));
     const n = (value: number | boolean) => flat.push(Number(value));
     put(weather.ghi, weather.dhi, weather.temp_C, weather.up, weather.north, weather.east, weather.normal_W_m2);
-    put(sunSeen(weather, plan.horizon), given.engine_W, given.factor, given.most_A);
+    put(sunSeen(weather, plan.horizon), given.engine_W, given.driving, given.factor, given.most_A);
     const members = plan.groups.flatMap((group, g) => group.members.map((member) => ({ ...member, g })));
     n(plan.float_V);
     n(plan.groups.length);
@@ -125,6 +125,7 @@ export function benchYear(model: Model, name: string): [what: string, measured: 
       bank.efficiency,
       bank.absorb_V,
       bank.tail_A,
+      bank.largest_A,
       bank.selfDischarge,
     ]);
     put([bank.depth, bank.cut, bank.restart]);

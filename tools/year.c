@@ -38,7 +38,7 @@ int main(int argc, char **argv) {
   int years = atoi(argv[2]);
   at = all;
   double *ghi = take(HOURS), *dhi = take(HOURS), *temp = take(HOURS), *up = take(HOURS), *north = take(HOURS),
-         *east = take(HOURS), *normal = take(365), *seen = take(HOURS), *engine = take(HOURS), *factor = take(365),
+         *east = take(HOURS), *normal = take(365), *seen = take(HOURS), *engine = take(HOURS), *driving = take(HOURS), *factor = take(365),
          *most = take(365);
   double float_V = next(); int groups = (int)next(), arrays = (int)next(), members = (int)next();
   double *limit = take(groups), *member_group = take(members), *member_ohm = take(members);
@@ -49,7 +49,7 @@ int main(int argc, char **argv) {
   }
   int ranks = (int)next();
   double *bank_W = take(ranks * SLOTS), *cbank = take(ranks * SLOTS), *cac = take(ranks * SLOTS);
-  double idle = next(), self = next(), cap = next(), eff = next(), absorb = next(), tail = next(), leakage = next(),
+  double idle = next(), self = next(), cap = next(), eff = next(), absorb = next(), tail = next(), largest = next(), leakage = next(),
          depth = next(), cut = next(), restart = next(); int lithium = (int)next(), guarded = (int)next();
   int gen = (int)next(); double rated = next(), gstart = next(), gstop = next(), autostart = next();
   double *quiet = take(24); int chargers = (int)next(); double *cmost = take(chargers), *ceff = take(chargers);
@@ -96,7 +96,7 @@ int main(int argc, char **argv) {
       memset(T, 0, sizeof T); discharged = 0; worst = 0; double spell = 0; int hour = 0, day = 0;
       for (int month = 0; month < 12; month++) for (int dd = 0; dd < MONTH_DAYS[month]; dd++, day++) {
         double room = cap * factor[day], cut_at = cap - (1 - cut) * room, mx = most[day]; int barred = mx == 0;
-        double rate = absorb * mx * eff / room, fall = 5 * log(mx / tail); int tapers = mx > tail;
+        double rate = absorb * mx * eff / room, fall = 5 * log(mx / tail); int tapers = (lithium ? largest : mx) > tail;
         int may = gen && (occupied[month] == 1 || autostart == 1);
         for (int h = 0; h < 24; h++, hour++) {
           int slot = month * 24 + h; double soc = 1 - (cap - store) / room; if (soc < 0) soc = 0;
@@ -104,8 +104,8 @@ int main(int argc, char **argv) {
           double en = engine[hour];
           if (gen) {
             if (running) { if (soc >= gstop) running = 0; }
-            else if (soc <= gstart && may && quiet[h] == 0 && en == 0) running = 1;
-            if (running && (!may || quiet[h] == 1 || en > 0)) running = 0;
+            else if (soc <= gstart && may && quiet[h] == 0 && driving[hour] == 0) running = 1;
+            if (running && (!may || quiet[h] == 1 || driving[hour] == 1)) running = 0;
           }
           double ac = running ? .8 * rated : 0, carried = 0, asked = self + (off ? 0 : idle), wanted = 0;
           for (int p = 0; p < ranks; p++) {
@@ -117,7 +117,7 @@ int main(int argc, char **argv) {
           double accept = 0;
           if (!barred && (avail[hour] + en > 0 || running)) {
             if (!tapers) accept = mx * absorb;
-            else if (lithium) accept = (tail + (mx - tail) * (soc <= .98 ? 1 : (1 - soc) / .02)) * absorb;
+            else if (lithium) { double am = tail + (largest - tail) * (soc <= .98 ? 1 : (1 - soc) / .02); accept = (am < mx ? am : mx) * absorb; }
             else {
               double t = soc >= .8 ? 0 : (.8 - soc) / rate;
               if (t >= 1) accept = mx * absorb;
@@ -149,7 +149,7 @@ int main(int argc, char **argv) {
           double leak = store * leakage; store -= leak; discharged += drawn;
           T[0] += su + si; T[1] += served + carried; T[2] += un; T[3] += sl - si; T[8] += eu + ei; T[9] += (1 - eff) * charged + leak;
           if (running) { T[5] += carried + by; T[6] += 1; T[7] += (.081 * rated + .246 * output) / 1000; }
-          if (barred && lithium && !guarded && (sl > 0 || el > 0) && store < cap * (1 - 1e-9)) T[12] += 1;
+          if (barred && lithium && !guarded && (sl > 0 || el > 0 || running) && store < cap * (1 - 1e-9)) T[12] += 1;
           double end = 1 - (cap - store) / room; if (end < 0) end = 0; int sh = end < 1 - depth - 1e-9;
           if (sh) T[10] += 1; if (off) T[11] += 1;
           if (sh || off) { spell += 1; if (spell > worst) worst = spell; } else spell = 0;

@@ -386,6 +386,34 @@ describe('three days worked by hand', () => {
     expect(trace.soc[41]!).toBeCloseTo(soc, 3);
     expect(month('unused')).toBeGreaterThan(0);
   });
+  test('lithium is flat to .98 and ends at C20/50; the cold is a lid on that, and below 0 nothing goes in', () => {
+    // lfp 12.8 V 100 Ah: C20 100 Ah at 20 h, at 18 degC .99 x (18/20 of the way from .9 at 0 to 1 at 20) of it is there.
+    const model = hut((system) => {
+      Object.assign(system.bank!, { chemistry: 'lfp', block_V: 12.8, cells: 4, maxCharge_A: 40 });
+      system.loads = [];
+    });
+    const watts = (most_A: number, soc: number) => {
+      const plan = yearPlan(model, 50);
+      const given = emptyGiven();
+      given.available_W.fill(5000);
+      given.factor.fill(1);
+      given.most_A.fill(most_A);
+      const run = { ...emptyRun(plan), store_Wh: soc * plan.bank.capacity_Wh };
+      const trace = emptyTrace();
+      runYear(plan, given, run, trace);
+      // The first hour: what was stored over .95, before a month's 2 % leak.
+      const after = (1 - (1 - trace.soc[0]!)) * plan.bank.capacity_Wh;
+      return (after / (1 - 0.02 / 730) - soc * plan.bank.capacity_Wh) / 0.95;
+    };
+    const absorb_V = 4 * 3.55;
+    expect(watts(40, 0.5)).toBeCloseTo(40 * absorb_V, 3);
+    // Half way from .98 to full: half way from 40 A to 2 A. It would overfill: what is missing is all that goes in.
+    expect(watts(40, 0.99)).toBeCloseTo(Math.min(21 * absorb_V, (0.01 * 12.8 * 100) / 0.95), 3);
+    expect(watts(5, 0.5)).toBeCloseTo(5 * absorb_V, 3);
+    expect(watts(0, 0.5)).toBeCloseTo(0, 6);
+    // In the cold at .982: the curve is at 36 A, the lid at 5.
+    expect(watts(5, 0.9)).toBeCloseTo(5 * absorb_V, 3);
+  });
   test('clipped is only what somebody wanted', () => {
     // Full: what the controller holds back nobody misses. Empty: all of it.
     const full = byHand(
@@ -471,6 +499,27 @@ describe('engines', () => {
     // 100 W at the bank before, 90 W while it runs.
     expect(trace.demand_W[on - 1]).toBeCloseTo(100, 9);
     expect(trace.demand_W[on]).toBeCloseTo(90, 9);
+  });
+  test('what is offered to lithium too cold for it is counted, unless its protection keeps it out', () => {
+    const counted = (lowTemperatureProtection: boolean) => {
+      const model = hut((system) => {
+        Object.assign(system.bank!, { chemistry: 'lfp', block_V: 12.8, cells: 4, lowTemperatureProtection });
+      });
+      const plan = yearPlan(model, 50);
+      const given = emptyGiven();
+      given.factor.fill(0.9);
+      for (let hour = 10; hour < 16; hour++) given.available_W[hour] = 100;
+      const run = emptyRun(plan);
+      runYear(plan, given, run);
+      return run.sums[SUMS.coldCharge_h]!;
+    };
+    expect([counted(false), counted(true)]).toEqual([6, 0]);
+  });
+  test('no generator runs while somebody drives, even where driving brings nothing', () => {
+    const model = generator((system) =>
+      system.sources!.push({ id: 'alt', kind: 'alternator', hours_d: 24, winterHours_d: 24 }),
+    );
+    expect(simulateYears(model, MEAN).years[0]!.totals.generator_h).toBe(0);
   });
   test('an alternator drives from nine, its winter hours in winter; the sun comes first', () => {
     const model = hut((system) => {

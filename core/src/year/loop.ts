@@ -30,6 +30,8 @@ export interface Given {
   available_W: Float64Array;
   excess_W: Float64Array;
   engine_W: Float64Array;
+  /** Hours in which somebody drives, whatever that brings: no generator runs beside it. */
+  driving: Uint8Array;
   /** Of the bank, day by day: degC, the share of its capacity that is there, and the most that it takes, A. */
   bank_C: Float64Array;
   factor: Float64Array;
@@ -39,6 +41,7 @@ export const emptyGiven = (): Given => ({
   available_W: new Float64Array(HOURS_Y),
   excess_W: new Float64Array(HOURS_Y),
   engine_W: new Float64Array(HOURS_Y),
+  driving: new Uint8Array(HOURS_Y),
   bank_C: new Float64Array(DAYS_Y),
   factor: new Float64Array(DAYS_Y),
   most_A: new Float64Array(DAYS_Y),
@@ -96,10 +99,10 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
   const { demand, bank, generator, occupied } = plan;
   const { bank_W, carriedBank_W, carried_W, idle_W, self_W } = demand;
   const ranks = demand.priorities.length;
-  const { available_W, excess_W, engine_W, factor, most_A } = given;
+  const { available_W, excess_W, engine_W, driving, factor, most_A } = given;
   const { sums, unservedBy, minSoc, dayLow } = run;
   const capacity = bank.capacity_Wh;
-  const { efficiency, absorb_V, tail_A, selfDischarge, lithium, cut, restart } = bank;
+  const { efficiency, absorb_V, tail_A, largest_A, selfDischarge, lithium, cut, restart } = bank;
   const perEfficiency = 1 / efficiency;
   const least = 1 - bank.depth;
   const rated = generator ? generator.rated_W : 0;
@@ -127,7 +130,7 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
     // Lead takes its largest current up to four fifths, then less and less: the two constants of that curve.
     const rate = (absorb_V * most * efficiency) / room;
     const fall = 5 * Math.log(most / tail_A);
-    const tapers = most > tail_A;
+    const tapers = (lithium ? largest_A : most) > tail_A;
     const mayGenerate = generator !== null && (occupied[month] === true || generator.autoStart);
     let low = 1;
     // A day's sums are kept at hand and put away once.
@@ -156,8 +159,9 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
       if (generator !== null) {
         if (generating) {
           if (soc >= generator.stop) generating = false;
-        } else if (soc <= generator.start && mayGenerate && generator.quiet[h] === 0 && engine === 0) generating = true;
-        if (generating && (!mayGenerate || generator.quiet[h] === 1 || engine > 0)) generating = false;
+        } else if (soc <= generator.start && mayGenerate && generator.quiet[h] === 0 && driving[hour] === 0)
+          generating = true;
+        if (generating && (!mayGenerate || generator.quiet[h] === 1 || driving[hour] === 1)) generating = false;
         runs = generating;
       }
 
@@ -192,7 +196,9 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
         if (!tapers) accept = most * absorb_V;
         else if (lithium) {
           const share = soc <= 0.98 ? 1 : (1 - soc) / 0.02;
-          accept = (tail_A + (most - tail_A) * share) * absorb_V;
+          // The cold is a lid on that, not another curve.
+          const amps = tail_A + (largest_A - tail_A) * share;
+          accept = (amps < most ? amps : most) * absorb_V;
         } else {
           const t = soc >= 0.8 ? 0 : (0.8 - soc) / rate;
           if (t >= 1) accept = most * absorb_V;
@@ -288,7 +294,7 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
         // Rated and part load, planning values.
         generated_L += (0.081 * rated + 0.246 * output) / 1000;
       }
-      if (counts && (sunLeft > 0 || engineLeft > 0) && store < capacity * (1 - HAIR)) cold_h += 1;
+      if (counts && (sunLeft > 0 || engineLeft > 0 || runs) && store < capacity * (1 - HAIR)) cold_h += 1;
       let end = 1 - (capacity - store) * perRoom;
       if (end < 0) end = 0;
       if (end < low) low = end;

@@ -91,9 +91,10 @@ export class Sky {
   }
 
   /** Alternators run their hours from nine in the morning, in months in which somebody drives. */
-  private engines({ latitude_deg }: Weather, { engine_W }: Given): void {
+  private engines({ latitude_deg }: Weather, { engine_W, driving }: Given): void {
     const { alternators, occupied } = this.plan;
     engine_W.fill(0);
+    driving.fill(0);
     for (const { watts, hours, winterHours } of alternators)
       for (let day = 0; day < DAYS_Y; day++) {
         const month = MONTH_OF_DAY[day] as number;
@@ -105,6 +106,7 @@ export class Sky {
           const part = Math.max(0, Math.min(1, daily - since));
           const at = 24 * day + h;
           engine_W[at] = (engine_W[at] as number) + part * watts;
+          if (part > 0) driving[at] = 1;
         }
       }
   }
