@@ -39,7 +39,7 @@ const ROOMS: Record<string, Room> = {
   ledger: core('ledger', `${QUICK_CORE}|missing`),
   sun: core('sun'),
   pv: core('pv', `${QUICK_CORE}|ngspice`),
-  bank: core('bank'),
+  bank: core('bank', `${QUICK_CORE}|rest-and-run`),
   power: core('power'),
   rules: core('rules'),
   flips: core('flips', 'headroom|flips'),
