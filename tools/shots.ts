@@ -24,6 +24,7 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   await shot('walk-round');
   await page.getByRole('link', { name: /^Check/ }).click();
   await page.getByText('No more load').waitFor();
+  await page.getByText(/cures it/).first().waitFor();
   await shot('check');
   await page.getByText('No more load').click();
   await page.getByTestId('ladder').waitFor();
@@ -60,12 +61,18 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   await page.getByLabel('Maker and model').fill('Ostrum Compass 24-2400');
   await page.getByTestId('counter-waveform').getByRole('radio', { name: 'sine' }).click();
   await page.getByTestId('counter-continuous_W').getByRole('textbox').fill('1800');
-  await shot('counter');
   await page.getByRole('button', { name: 'Another one: clear' }).click();
   await page.getByRole('button', { name: 'All proposals' }).click();
   await page.getByTestId('interim').click();
   await page.getByText('Off until mended').waitFor();
   await shot('interim');
+  await page.getByRole('link', { name: /^Check/ }).click();
+  await page.getByTestId('year').click();
+  await page.getByText(/of 200 Januaries/).waitFor();
+  await page.getByRole('radio', { name: 'Twice the bank' }).click();
+  await page.getByTestId('year-beside').waitFor();
+  await page.waitForTimeout(2500);
+  await shot('year');
 });
 await take('phone', { width: 390, height: 844 }, 'dark', async (page, shot) => {
   await enter(page);

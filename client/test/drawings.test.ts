@@ -1,4 +1,11 @@
-import { chargingDevices, type Bank, type Rung, type SpecLine, type YearStory, type YearSums } from '@true-lantern/core';
+import {
+  chargingDevices,
+  type Bank,
+  type Rung,
+  type SpecLine,
+  type YearStory,
+  type YearSums,
+} from '@true-lantern/core';
 import { curveLayout, HEIGHT, nice, PAD } from '../src/check/curve-layout';
 import { climbed } from '../src/check/ladder-layout';
 import { sharesLayout } from '../src/entry/shares-layout';

@@ -8,6 +8,7 @@ import {
   FIELDS,
   interim,
   kitOf,
+  lowered,
   modelOf,
   nameInSentence,
   partTitle,
@@ -87,6 +88,12 @@ describe('no word of the file is read by a person', () => {
     expect(words.length).toBeGreaterThan(60);
     for (const word of words)
       expect(word).not.toMatch(/_|[a-z][A-Z]|\b(agm|lfp|nmc|mppt|pwm|nh|cca|ac|dc)\b|(class|vented|thermal)-/);
+    expect([lowered('Voc coefficient'), lowered('DC voltage'), lowered('A fuse'), lowered('Notes')]).toEqual([
+      'Voc coefficient',
+      'DC voltage',
+      'a fuse',
+      'notes',
+    ]);
     expect(said('class-t')).toBe('class T');
     expect(said('thermal-breaker')).toBe('thermal breaker');
   });

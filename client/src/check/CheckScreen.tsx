@@ -102,7 +102,7 @@ const single = (findings: readonly Finding[]): FindingGroup[] =>
 
 const CONSEQUENCE_HEADS: Record<Consequence, string> = {
   danger: 'Danger: fire, shock or gas',
-  damage: 'Damage: kills what it is asked of',
+  damage: 'Damage: kills a device',
   life: 'Shortens a life',
   outage: 'Outage: the lights go out',
   loss: 'Loses energy',

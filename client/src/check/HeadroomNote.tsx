@@ -1,4 +1,4 @@
-import { titleOf, type Headroom, type Rung } from '@true-lantern/core';
+import { titleOf, type Headroom, type Rung, lowered } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
@@ -34,7 +34,7 @@ export function HeadroomNote() {
           <Ladder site={site} rungs={surging ? data.surgingLoad : data.load} />
           {data.unknown.map((item) => (
             <T key={`${item.rule}${item.subject}`} look="fact" className="text-ink">
-              Not judged, so not on the ladder: {titleOf(item).toLowerCase()}, {partName(site, item.subject)}.
+              Not judged, so not on the ladder: {lowered(titleOf(item))}, {partName(site, item.subject)}.
             </T>
           ))}
           <T>{energyText(site, data)}</T>

@@ -1,4 +1,4 @@
-import { titleOf, type Rung } from '@true-lantern/core';
+import { titleOf, type Rung, lowered } from '@true-lantern/core';
 import { View } from 'react-native';
 import Svg, { Line, Rect } from 'react-native-svg';
 import { partName } from '../data/reading';
@@ -57,7 +57,7 @@ export function Ladder({ site, rungs }: { site: OpenSite; rungs: readonly Rung[]
             {conditional && rung.extra_W > 0 ? <T look="fact">once that is mended</T> : null}
           </View>
           <T look="fact" className="text-ink" numberOfLines={2}>
-            {partName(site, rung.subject)}: {titleOf(rung).toLowerCase()}
+            {partName(site, rung.subject)}: {lowered(titleOf(rung))}
             {rung.quantity ? ` (${rung.quantity})` : ''}
           </T>
         </View>

@@ -79,7 +79,7 @@ export function placeOf(site: OpenSite, path: string): Omit<Gap, 'settles'> {
     path,
     partId,
     field,
-    question: field ? `${String(label)}: ${asked.charAt(0).toLowerCase()}${asked.slice(1)}?` : `${partId}?`,
+    question: field ? `${String(label)}: ${lowered(asked)}?` : `${partId}?`,
   };
 }
 

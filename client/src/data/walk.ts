@@ -7,6 +7,7 @@ import {
   partTitle,
   type PartKind,
   type PartRow,
+  lowered,
 } from '@true-lantern/core';
 import { FIELDS, KIND_WORDS, type FieldSpec } from './fields';
 import { gapsOf } from './reading';
@@ -65,8 +66,7 @@ function field(site: OpenSite, row: PartRow, spec: FieldSpec): WalkStep {
     type: 'field',
     row,
     spec,
-    question:
-      row.kind === 'site' ? `${spec.label}?` : `${name}: ${spec.label.charAt(0).toLowerCase()}${spec.label.slice(1)}?`,
+    question: row.kind === 'site' ? `${spec.label}?` : `${name}: ${lowered(spec.label)}?`,
   };
 }
 

@@ -1,4 +1,4 @@
-import { CONSEQUENCE_ORDER, figure, sentenceOf, titleOf, type Finding, type Model } from '@true-lantern/core';
+import { CONSEQUENCE_ORDER, figure, sentenceOf, titleOf, type Finding, type Model, lowered } from '@true-lantern/core';
 import type { PropsWithChildren } from 'react';
 import { View } from 'react-native';
 import { Mark, VERDICT_WORDS } from './mark';
@@ -41,7 +41,7 @@ export function FindingDetail({
           </Heading>
           <T look="fact">
             {VERDICT_WORDS[verdict]} {'\u00b7'} {CONSEQUENCE_WORDS[finding.consequence]} {'\u00b7'}{' '}
-            {titleOf(finding).toLowerCase()}
+            {lowered(titleOf(finding))}
           </T>
         </View>
       </View>

@@ -11,6 +11,7 @@ import {
   type PartKind,
   type PartRow,
   type Run,
+  lowered,
 } from '@true-lantern/core';
 import { router, useGlobalSearchParams } from 'expo-router';
 import { useMemo, useState } from 'react';
@@ -218,7 +219,7 @@ function AddPart({ title, kinds }: { title: string; kinds: Added[] }) {
             />
           </>
         ) : null}
-        {ready ? null : <T look="fact">Still needed: {lacking.map(({ label }) => label.toLowerCase()).join(', ')}.</T>}
+        {ready ? null : <T look="fact">Still needed: {lacking.map(({ label }) => lowered(label)).join(', ')}.</T>}
         {result ? <Outcome base={base} result={result} /> : null}
         {result && 'comparison' in result && mayWrite ? (
           <Button label="Save as a proposal" kind="second" onPress={save} />

@@ -7,6 +7,7 @@ import {
   type Change,
   type PartKind,
   type PartRow,
+  lowered,
 } from '@true-lantern/core';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
@@ -91,7 +92,7 @@ function Changing({ base, kind, id, onBack }: ChangingProps) {
   const result = useResult(base, changes);
   const name = nameIn(base.model, id);
   const strings = kind === 'arrays' ? (row.body.strings as string[][]) : null;
-  const labels = specs.filter(({ path }) => touched.includes(path)).map(({ label }) => label.toLowerCase());
+  const labels = specs.filter(({ path }) => touched.includes(path)).map(({ label }) => lowered(label));
   return (
     <PlanPage title={name} base={base} over={editor}>
       {kind === 'bank' ? (

@@ -8,6 +8,7 @@ import {
   type ChangeState,
   type Finding,
   type Proposal,
+  lowered,
 } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useState } from 'react';
@@ -235,7 +236,7 @@ function changeText({ op, at, id, value }: Change, nameOf: (id: string) => strin
   if (op === 'add') return `${kind}: ${String(given.label ?? given.id ?? 'new')} added`;
   const said = Object.entries(given)
     .filter(([, member]) => member !== null && typeof member !== 'object')
-    .map(([path, member]) => `${labelOf(at, path).toLowerCase()} ${String(member)}`);
+    .map(([path, member]) => `${lowered(labelOf(at, path))} ${String(member)}`);
   const nested = Object.entries(given).filter(([, member]) => member !== null && typeof member === 'object').length;
   const more = Math.max(0, said.length - MOST_SAID) + nested;
   return `${name}: ${said.slice(0, MOST_SAID).join(', ') || 'settings and wiring'}${more > 0 && said.length > 0 ? ` and ${more} more` : ''}`;

@@ -13,6 +13,7 @@ import {
   type Specification,
   type SpecLine,
   type SuccessorCandidate,
+  lowered,
 } from '@true-lantern/core';
 import { router, useLocalSearchParams } from 'expo-router';
 import { useMemo, useState } from 'react';
@@ -302,7 +303,7 @@ function ruledOut({ judged }: SuccessorCandidate): string {
   const linesOf = (which: LineVerdict) =>
     judged
       .filter(({ line, verdict }) => line.must && verdict === which && line.test !== 'eyes')
-      .map(({ line }) => `${line.label.toLowerCase().replace(/, at (least|most)$/, '')} (${wanted(line)})`)
+      .map(({ line }) => `${lowered(line.label).replace(/, at (least|most)$/, '')} (${wanted(line)})`)
       .join(', ');
   const [fails, open] = [linesOf('fail'), linesOf('not-stated')];
   return [fails && `Fails: ${fails}.`, open && `Not stated: ${open}.`].filter(Boolean).map(pretty).join(' ');

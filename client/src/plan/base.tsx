@@ -7,6 +7,7 @@ import {
   type Finding,
   type Model,
   type Proposal,
+  lowered,
 } from '@true-lantern/core';
 import { router, useGlobalSearchParams } from 'expo-router';
 import { useMemo, useState } from 'react';
@@ -92,7 +93,7 @@ export function OnWhat({ base }: { base: Base }) {
 
 /** A new proposal: what the base changes, and then this. Opens it. */
 export function saveOn(site: OpenSite, base: Base, title: string, changes: Change[]): void {
-  const whole = base.title ? `${base.title}; ${title.charAt(0).toLowerCase()}${title.slice(1)}` : title;
+  const whole = base.title ? `${base.title}; ${lowered(title)}` : title;
   const id = addProposal(site, whole.slice(0, 190), [...base.changes, ...changes]);
   router.navigate(`/site/${site.id}/plan/${id}`);
 }

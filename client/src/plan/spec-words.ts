@@ -6,6 +6,7 @@ import {
   type SpecLine,
   type Verdict,
   type LineVerdict,
+  lowered,
 } from '@true-lantern/core';
 import { unitText } from '../kit/units';
 
@@ -43,7 +44,7 @@ export function asked(line: SpecLine): string {
 export const plainLabel = ({ label }: SpecLine) =>
   label.replace(/,? (at least|at most|no higher than|up to|down to battery volts of|for)$/, '');
 
-export const ruleName = ({ rule }: SpecLine) => (rule ? titleOf({ rule }).toLowerCase() : 'practice');
+export const ruleName = ({ rule }: SpecLine) => (rule ? lowered(titleOf({ rule })) : 'practice');
 
 export const LINE_VERDICTS: Record<LineVerdict, [mark: Verdict, word: string]> = {
   pass: ['holds', 'passes'],

@@ -8,6 +8,7 @@ import {
   type PartRow,
   type Finding,
   type SystemFile,
+  lowered,
 } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useMemo, useState } from 'react';
@@ -100,7 +101,7 @@ function Asked({ question, row, onOpen }: { question: QuickQuestion; row: PartRo
       </View>
       {lacking.length > 0 ? (
         <T className="px-[18px] py-4 text-soft">
-          Still needed: {lacking.map(({ label }) => label.toLowerCase()).join(', ')}.
+          Still needed: {lacking.map(({ label }) => lowered(label)).join(', ')}.
         </T>
       ) : 'trouble' in answer ? (
         <T role="alert" className="px-[18px] py-4 font-semi">
@@ -138,7 +139,7 @@ function wordOf(path: string): string {
   const spec = Object.values(FIELDS)
     .flatMap((specs) => specs ?? [])
     .find((one) => one.path === field);
-  return spec ? spec.label.toLowerCase() : path.startsWith('schools.') ? 'the school' : field.replace(/[._]/g, ' ');
+  return spec ? lowered(spec.label) : path.startsWith('schools.') ? 'the school' : field.replace(/[._]/g, ' ');
 }
 
 type Answer = { findings: Finding[]; says: string[]; model: Model; file: SystemFile } | { trouble: string };

@@ -12,6 +12,7 @@ import {
   type PartRow,
   type StoredItem,
   partTitle,
+  lowered,
 } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useState } from 'react';
@@ -156,7 +157,7 @@ function NewPart({ site, kind, start }: { site: OpenSite; kind: PartKind; start:
           <T look="fact">Typical values are filled in and marked as assumed until somebody reads them.</T>
         ) : null}
         {lacking.length > 0 ? (
-          <T look="fact">Still needed: {lacking.map(({ label }) => label.toLowerCase()).join(', ')}.</T>
+          <T look="fact">Still needed: {lacking.map(({ label }) => lowered(label)).join(', ')}.</T>
         ) : null}
         <Button
           label="Put it on the Line"

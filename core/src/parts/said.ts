@@ -65,6 +65,8 @@ export const withArticle = (words: string): string =>
 /** A sentence's first letter. */
 export const raised = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
-/** As it stands within a sentence: its first letter small, unless it is a sign like DC or MPPT or a proper measure. */
+/** As it stands within a sentence: its first letter small, unless it is a sign like DC, MPPT or Voc. */
 export const lowered = (text: string): string =>
-  /^[A-Z](?![A-Z0-9])/.test(text) ? text.charAt(0).toLowerCase() + text.slice(1) : text;
+  /^[A-Z](?![A-Z0-9])/.test(text) && !/^(Voc|Isc|Vmp|Imp)\b/.test(text)
+    ? text.charAt(0).toLowerCase() + text.slice(1)
+    : text;

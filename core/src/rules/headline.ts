@@ -2,6 +2,7 @@ import type { Model } from '../system/model';
 import { modelInState } from '../system/states';
 import { check, sentenceOf } from './check';
 import { CONSEQUENCE_ORDER, VERDICT_ORDER, worstFirst, type Finding, type Verdict } from './finding';
+import { lowered } from '../parts/said';
 
 /**
  * The rule book's version: raised whenever a rule, a table or a sentence changes, so that what was worked out by an older
@@ -34,7 +35,7 @@ export function worstGist(model: Model, findings: readonly Finding[]): Gist {
     .sort((a, b) => (a.worst && b.worst ? worstFirst(a.worst, b.worst) : 0))[0];
   if (!graver) return all;
   const { sentence, ...rest } = graver.gist;
-  return { ...rest, sentence: `${graver.state.label}: ${sentence.charAt(0).toLowerCase()}${sentence.slice(1)}` };
+  return { ...rest, sentence: `${graver.state.label}: ${lowered(sentence)}` };
 }
 
 /** By verdict, then consequence: how much use there is in it is no graver kind. */

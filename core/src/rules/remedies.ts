@@ -9,6 +9,7 @@ import { causeOf } from './cause';
 import { RULES, ruleOf } from './index';
 import type { Candidate } from './rule';
 import { harmed } from './worse';
+import { lowered } from '../parts/said';
 
 /** More than this and nobody reads them. */
 const MOST_REMEDIES = 3;
@@ -80,8 +81,8 @@ class Search {
       for (const second of seconds) {
         const both: Candidate = {
           ...candidate,
-          title: `${candidate.title}; with it ${second.title.charAt(0).toLowerCase()}${second.title.slice(1)}`,
-          detail: `the first alone: ${lowered(sentenceOf(changed, harm))}`,
+          title: `${candidate.title}; with it ${lowered(second.title)}`,
+          detail: `the first alone: ${clause(sentenceOf(changed, harm))}`,
           changes: [...candidate.changes, ...second.changes],
         };
         const tried = this.attempt(both);
@@ -96,7 +97,7 @@ class Search {
 
   private take(candidate: Candidate, { close, costs }: Tried): void {
     const { title, detail, changes } = candidate;
-    const cost = costs.length > 0 ? `${detail}; costs: ${costs.map(lowered).join('; ')}` : detail;
+    const cost = costs.length > 0 ? `${detail}; costs: ${costs.map(clause).join('; ')}` : detail;
     if (close) {
       this.near.push({ title, detail: `${cost}; then still close to its limit`, changes });
       return;
@@ -189,7 +190,7 @@ const byRule = (findings: readonly Finding[]) => {
 const softer = (was: Finding, is: Finding) =>
   was.verdict === 'over' && is.verdict === 'tight' && is.use !== null && is.use <= 1 + 1e-9;
 
-const lowered = (sentence: string) => `${sentence.charAt(0).toLowerCase()}${sentence.slice(1).replace(/\.$/, '')}`;
+const clause = (sentence: string) => lowered(sentence).replace(/\.$/, '');
 
 /** All findings with their remedies filled in. */
 export function checkWithRemedies(model: Model): Finding[] {

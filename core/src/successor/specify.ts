@@ -10,6 +10,7 @@ import { judgeLine, type LineVerdict, type SpecLine } from './line';
 import { chargerSpec, converterSpec, inverterSpec, joinSpec, sourceSpec } from './power';
 import { controllerSpec, moduleSpec } from './solar';
 import { boardSpec, cableSpec, fuseSpec, shuntSpec } from './wires';
+import { lowered } from '../parts/said';
 
 /** What of a part is to be replaced: a cable has a conductor and a fuse, an array one module. */
 export type Aspect = 'part' | 'cable' | 'fuse' | 'module';
@@ -78,7 +79,7 @@ export function specify(model: Model, partId: string, aspect?: Aspect, grouping?
 
 /** The same figure asked to be at least more than it may be at most; or a line that nothing sold can meet. */
 function conflictsOf(lines: readonly SpecLine[]): string[] {
-  const ruleTitle = ({ rule }: SpecLine) => (rule ? titleOf({ rule }).toLowerCase() : 'practice');
+  const ruleTitle = ({ rule }: SpecLine) => (rule ? lowered(titleOf({ rule })) : 'practice');
   const bounds = (test: 'least' | 'most') => lines.filter((line) => line.test === test && line.exact !== null);
   const crossed = bounds('least').flatMap((least) =>
     bounds('most')
