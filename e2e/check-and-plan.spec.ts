@@ -6,7 +6,7 @@ test('a finding opens to its working, what it rests on, its caution and its veri
   await demo.getByTestId('row-pv.cold-voltage').first().click();
   const finding = demo.getByTestId('finding-pv.cold-voltage');
   await expect(finding).toContainText('open string: 3 \u00d7 45.1\u00a0V \u00d7 1.1372 = 153.9\u00a0V');
-  await expect(finding).toContainText('Tarnlight 235: voc coefficient');
+  await expect(finding).toContainText('Tarnlight 235: Voc coefficient');
   await expect(finding).toContainText('Panels are live whenever there is light.');
   await expect(demo.getByText('Controller for 175\u00a0V or more')).toBeVisible();
 });

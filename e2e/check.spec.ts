@@ -76,7 +76,7 @@ test('@phone a guess that decides a verdict is asked for before the rest, and le
   });
   await demo.getByRole('link', { name: /^Check/ }).click();
   const flip = demo.getByTestId('flip').first();
-  await expect(flip).toContainText('Tarnlight 235: voc coefficient: is it sure?');
+  await expect(flip).toContainText('Tarnlight 235: Voc coefficient: is it sure?');
   await flip.click();
   await expect(demo.getByRole('dialog')).toBeVisible();
 });

@@ -24,7 +24,10 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   await shot('walk-round');
   await page.getByRole('link', { name: /^Check/ }).click();
   await page.getByText('No more load').waitFor();
-  await page.getByText(/cures it/).first().waitFor();
+  await page
+    .getByText(/cures it/)
+    .first()
+    .waitFor();
   await shot('check');
   await page.getByText('No more load').click();
   await page.getByTestId('ladder').waitFor();
