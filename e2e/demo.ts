@@ -78,11 +78,20 @@ export const pad = async (page: Page, keys: string) => {
       .click();
 };
 
+/** Goes to another screen of the app as it is, without loading it anew. */
+export async function show(page: Page, path: string) {
+  await page.evaluate((to) => {
+    history.pushState(null, '', to);
+    dispatchEvent(new PopStateEvent('popstate'));
+  }, path);
+  await expect.poll(() => new URL(page.url()).pathname).toBe(path.split('?')[0]);
+}
+
 /** What is hard to make out or to reach on each of some screens. */
 export async function troublesOn(page: Page, paths: readonly string[]): Promise<string[]> {
   const troubles: string[] = [];
   for (const path of paths) {
-    await page.goto(path);
+    await show(page, path);
     await expect(page.getByRole('heading').first()).toBeVisible();
     await page.waitForTimeout(400);
     const { violations } = await new AxeBuilder({ page }).analyze();

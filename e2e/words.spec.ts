@@ -1,6 +1,5 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import type { Page } from '@playwright/test';
-import { expect, openSite, test } from './demo';
+import { expect, openSite, show, test } from './demo';
 
 const FOLDER = new URL('../demo/sites/', import.meta.url);
 interface DemoFile {
@@ -22,15 +21,6 @@ const partsOf = ({ system }: DemoFile) =>
       label: 'label' in part ? (part.label ?? '') : '',
     })),
   );
-
-/** Goes to another screen of the app as it is, without loading it anew. */
-async function show(page: Page, path: string) {
-  await page.evaluate((to) => {
-    history.pushState(null, '', to);
-    dispatchEvent(new PopStateEvent('popstate'));
-  }, path);
-  await expect.poll(() => new URL(page.url()).pathname).toBe(path.split('?')[0]);
-}
 
 test('@phone no id, path or word of the file on any screen of any demo site', async ({ demo }) => {
   test.setTimeout(180_000);
