@@ -64,7 +64,7 @@ export { itemsOfTable, shelfTable } from './shelf/table';
 export { warningsOf } from './system/warnings';
 export { area_mm2, AWG_SIZES, METRIC_SIZES, sizeWords, stepOfSize } from './conductors/sizes';
 export { flips, type Flip, type Flipped } from './flips/flips';
-export { partName as nameInSentence, partTitle, runPlace } from './conductors/names';
+export { endName, partName as nameInSentence, partTitle, runPlace } from './conductors/names';
 export { ABOUT_A_PART, stopsOf, type Stop } from './rules/stop-card';
 export { inState, modelInState, offIn } from './system/states';
 export { headroom, loadLadder, energyRoom, type Headroom, type Ladder, type Rung } from './headroom/headroom';

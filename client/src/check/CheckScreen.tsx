@@ -32,16 +32,26 @@ export function CheckScreen() {
   const [part, setPart] = useState<string | null>(null);
   const [consequence, setConsequence] = useState<Consequence | null>(null);
   const sorted = useMemo(() => [...site.findings].sort(worstFirst), [site.findings]);
-  const judged = (verdict: Finding['verdict']) =>
-    sorted.filter((finding) => finding.verdict === verdict && (part === null || finding.subject === part));
+  const mine = useMemo(
+    () => (part === null ? sorted : sorted.filter(({ subject }) => subject === part)),
+    [sorted, part],
+  );
+  const judged = (wanted: Finding['verdict']) => mine.filter(({ verdict }) => verdict === wanted);
   const over = judged('over');
-  const tight = judged('tight');
   const notes = judged('note');
   const quiet = judged('holds');
   const { data: flips } = useAnswer<'flips'>({ ask: 'flips', model: site.judged });
   const { data: cures } = useAnswer<'cures'>({ ask: 'cures', model: site.judged, findings: site.findings });
   // What hangs on one root stands under the gravest of it, once.
-  const roots = useMemo(() => grouped([...over, ...tight], site.judged.system, site.findings), [over, tight, site]);
+  const roots = useMemo(
+    () =>
+      grouped(
+        mine.filter(({ verdict }) => verdict === 'over' || verdict === 'tight'),
+        site.judged.system,
+        site.findings,
+      ),
+    [mine, site.judged.system, site.findings],
+  );
   const shown = CONSEQUENCE_ORDER.filter((one) => consequence === null || one === consequence);
   return (
     <ScrollView>
@@ -50,7 +60,7 @@ export function CheckScreen() {
         {part === null && consequence === null ? <YearNote /> : null}
         <ConsequenceBar findings={over} chosen={consequence} onChoose={setConsequence} />
         <PartFilter findings={sorted} part={part} onPart={setPart} />
-        {over.length + tight.length === 0 ? <T className="px-[18px] py-5">Nothing is over or tight.</T> : null}
+        {roots.length === 0 ? <T className="px-[18px] py-5">Nothing is over or tight.</T> : null}
         {shown.map((one) => (
           <Group
             key={one}

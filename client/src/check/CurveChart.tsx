@@ -1,7 +1,8 @@
 import { figure, type ShadeAnswer } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
-import Svg, { Circle, G, Line, Path, Text } from 'react-native-svg';
+import Svg, { Circle, G, Line, Path } from 'react-native-svg';
+import { ChartText } from '../kit/chart-text';
 import { useGround } from '../kit/ground';
 import { T } from '../kit/text';
 import { curveLayout, HEIGHT, PAD } from './curve-layout';
@@ -13,16 +14,9 @@ export function CurveChart({ answer, bank_V }: { answer: ShadeAnswer; bank_V: nu
   const { volts, amps, watts, x, y, current, power, maxima, bank } = curveLayout(answer, width, bank_V);
   const { points, best } = answer;
   const label = (text: string, at: { x: number; y: number }, anchor: 'start' | 'middle' | 'end', fill: string) => (
-    <Text
-      key={`${text}${at.x}${at.y}`}
-      {...at}
-      fill={fill}
-      fontSize={14}
-      fontFamily="HyperlegibleSemi"
-      textAnchor={anchor}
-    >
+    <ChartText key={`${text}${at.x}${at.y}`} {...at} anchor={anchor} fill={fill}>
       {text}
-    </Text>
+    </ChartText>
   );
   return (
     <View onLayout={({ nativeEvent }) => setWidth(Math.max(280, nativeEvent.layout.width))} testID="curves">

@@ -20,8 +20,12 @@ import type { OpenSite } from './site';
 /** Adding, copying, ordering and taking away parts. All of it goes through changes, so all of it can be undone. */
 
 /** A short id that is free in this site: "c" -> "c2". */
-export function freeId(site: OpenSite, stem: string): string {
-  const taken = new Set([...site.rows.map(nameOfRow), ...eachPart(site.model.system).map(({ part }) => part.id)]);
+export const freeId = (site: OpenSite, stem: string): string => untaken(takenIds(site), stem);
+
+const takenIds = (site: OpenSite): Set<string> =>
+  new Set([...site.rows.map(nameOfRow), ...eachPart(site.model.system).map(({ part }) => part.id)]);
+
+function untaken(taken: ReadonlySet<string>, stem: string): string {
   if (!taken.has(stem)) return stem;
   for (let n = 2; ; n++) if (!taken.has(`${stem}${n}`)) return `${stem}${n}`;
 }
@@ -183,11 +187,9 @@ function laneOf(site: OpenSite, controllerId: string): PartRow[] {
 export function copyLane(site: OpenSite, controllerId: string): string {
   const rows = laneOf(site, controllerId);
   const renamed = new Map<string, string>();
-  const taken = new Set([...site.rows.map(nameOfRow), ...eachPart(site.model.system).map(({ part }) => part.id)]);
+  const taken = takenIds(site);
   for (const row of rows) {
-    const stem = isPartKind(row.kind) ? KINDS[row.kind].stem : row.kind;
-    let id = stem;
-    for (let n = 2; taken.has(id); n++) id = `${stem}${n}`;
+    const id = untaken(taken, isPartKind(row.kind) ? KINDS[row.kind].stem : row.kind);
     taken.add(id);
     renamed.set(nameOfRow(row), id);
   }
@@ -205,7 +207,7 @@ export function copyLane(site: OpenSite, controllerId: string): string {
       ...row,
       id: newId(),
       position: nextPosition(site, row.kind) + i,
-      // A name that says which one it is cannot serve twice; two alike are told apart by a number.
+      // A cable's name says where it goes, and this one goes elsewhere; other parts of one name are told apart by a number.
       body: { ...body, ...links, id: renamed.get(nameOfRow(row)), ...(label && row.kind !== 'runs' ? { label } : {}) },
     });
   });

@@ -79,7 +79,7 @@ const THIN = 3;
 const BUS_STROKE = 8;
 export const WICK = { full: 104, short: 56 } as const;
 /** Sizes of the looks, px, and their line heights. */
-const SIZE = { title: 18, fact: 15, word: 16, figure: 20, small: 14 } as const;
+const SIZE = { title: 18, fact: 15, word: 16, figure: 20 } as const;
 const LINE = { title: 24, fact: 21, figure: 26, wick: 22 } as const;
 const HEIGHT = {
   touch: { sun: 56, bus: 40, row: 48, gap: 48, air: 14 },

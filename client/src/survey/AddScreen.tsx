@@ -7,7 +7,6 @@ import {
   KIND_ORDER,
   nameOfRow,
   setOnRow,
-  typicalOf,
   type PartKind,
   type PartRow,
   type StoredItem,
@@ -20,6 +19,7 @@ import { Pressable, ScrollView, View } from 'react-native';
 import { FIELDS, KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { addPart, draftRow, recordPart } from '../data/parts';
+import { typicalRow } from '../data/typical';
 import { bodyOfItem, useShelf } from '../data/shelf';
 import type { OpenSite } from '../data/site';
 import { FieldRow } from '../entry/FieldRow';
@@ -230,16 +230,11 @@ function filled(draft: PartRow, item: StoredItem | null): PartRow {
 }
 
 function firstDraft(site: OpenSite, kind: PartKind): PartRow {
-  const typical = typicalOf(kind);
   const { moduleTypes, controllers } = site.model.system;
   const module = moduleTypes?.[0];
-  const body: Record<string, unknown> = { ...typical };
+  const body: Record<string, unknown> = {};
   // The one there is is most likely the one that is meant.
   if (kind === 'arrays' && module) body.strings = [[module.id]];
   if (kind === 'arrays' && controllers?.length === 1) body.controllerId = controllers[0]?.id;
-  const draft = draftRow(site, kind, body);
-  return {
-    ...draft,
-    evidence: Object.fromEntries(Object.keys(typical).map((field) => [field, { grade: 'assumed' as const }])),
-  };
+  return typicalRow(draftRow(site, kind, body));
 }

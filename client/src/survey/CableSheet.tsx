@@ -1,10 +1,9 @@
 import {
-  AWG_SIZES,
   cablesWanted,
+  endName,
   likelyRatings,
-  METRIC_SIZES,
-  nameInSentence,
   partTitle,
+  PROTECTION_TYPES,
   said,
   sizeWords,
   type PartOf,
@@ -26,23 +25,11 @@ import { sizeText } from '../kit/units';
 type Run = PartOf<'runs'>;
 type FuseType = NonNullable<NonNullable<Run['protection']>['type']>;
 
-const FUSE_TYPES: readonly FuseType[] = [
-  'none',
-  'blade',
-  'strip',
-  'terminal',
-  'class-t',
-  'nh',
-  'breaker',
-  'thermal-breaker',
-];
-const METRIC = ['2.5mm2', '4mm2', '6mm2', '10mm2', '16mm2', '25mm2', '35mm2', '50mm2', '70mm2', '95mm2'];
-const AWG = ['14AWG', '12AWG', '10AWG', '8AWG', '6AWG', '4AWG', '2AWG', '1/0AWG', '2/0AWG', '4/0AWG'];
-/** The sizes that are met most, in the person's own measure; the others stay in the list of all fields. */
-const sizesFor = (measure: 'AWG' | 'mm2') =>
-  measure === 'AWG'
-    ? AWG.filter((size) => AWG_SIZES.includes(size))
-    : METRIC.filter((size) => METRIC_SIZES.includes(size));
+/** The sizes that are met most, in the person's own measure; the others stand among all fields. */
+const SIZES = {
+  mm2: ['2.5mm2', '4mm2', '6mm2', '10mm2', '16mm2', '25mm2', '35mm2', '50mm2', '70mm2', '95mm2'],
+  AWG: ['14AWG', '12AWG', '10AWG', '8AWG', '6AWG', '4AWG', '2AWG', '1/0AWG', '2/0AWG', '4/0AWG'],
+};
 
 /**
  * A cable with its fuse on one sheet: where it goes is inferred from what is there, its size and fuse are a tap each, its
@@ -69,7 +56,7 @@ export function CableSheet({ site, at }: { site: OpenSite; at: string | null }) 
     wanted[0] ??
     null;
   const name = (one: WantedCable) =>
-    `${partTitle(site.model.system, one.from) ?? ''} to ${nameInSentence(site.model, one.to).replace(/^the /, '')}`;
+    `${partTitle(site.model.system, one.from) ?? ''} to ${endName(site.model.system, one.to)}`;
   const metres = readRange(length, 'm', units)?.value;
   const last = site.model.system.runs?.at(-1) ?? null;
   const run: Run | null = cable && size ? { id: 'draft', ...cable, length_m: metres ?? 1, size } : null;
@@ -137,12 +124,12 @@ export function CableSheet({ site, at }: { site: OpenSite; at: string | null }) 
                 />
               ) : null}
               <Strip label="Size">
-                {sizesFor(units.size).map((one) => (
+                {SIZES[units.size].map((one) => (
                   <Chip key={one} label={sizeText(one)} on={size === one} onPress={() => setSize(one)} />
                 ))}
               </Strip>
               <Strip label="Fuse or breaker">
-                {FUSE_TYPES.map((one) => (
+                {PROTECTION_TYPES.map((one) => (
                   <Chip
                     key={one}
                     label={one === 'none' ? 'no fuse' : said(one)}

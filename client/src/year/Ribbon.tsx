@@ -1,7 +1,8 @@
 import type { YearStory } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
-import Svg, { G, Line, Path, Rect, Text } from 'react-native-svg';
+import Svg, { G, Line, Path, Rect } from 'react-native-svg';
+import { ChartText } from '../kit/chart-text';
 import { useGround } from '../kit/ground';
 import { MONTH_LETTERS, RIBBON, ribbonLayout, STRIP, stripLayout } from './ribbon-layout';
 
@@ -14,17 +15,6 @@ export function Ribbon({ story, other, label }: { story: YearStory; other: YearS
   const [width, setWidth] = useState(354);
   const { outer, inner, middle, y, letters } = ribbonLayout(story, width);
   const beside = other && ribbonLayout(other, width);
-  const words = (
-    text: string,
-    x: number,
-    at: number,
-    anchor: 'start' | 'middle' | 'end',
-    fill: string = colours.ink,
-  ) => (
-    <Text x={x} y={at} fill={fill} fontSize={14} fontFamily="HyperlegibleSemi" textAnchor={anchor}>
-      {text}
-    </Text>
-  );
   return (
     <View onLayout={({ nativeEvent }) => setWidth(Math.max(300, nativeEvent.layout.width))} testID="ribbon">
       <Svg width={width} height={RIBBON.height} role="img" aria-label={label}>
@@ -53,11 +43,19 @@ export function Ribbon({ story, other, label }: { story: YearStory; other: YearS
             {...(dash ? { strokeDasharray: dash } : {})}
           />
         ))}
-        {words('100 %', RIBBON.left - 4, y(1) + 10, 'end')}
-        {words('0', RIBBON.left - 4, y(0), 'end')}
-        {words(`${Math.round(100 * story.depthAt)} %`, RIBBON.left - 4, y(story.depthAt) + 5, 'end', colours.lamp)}
+        <ChartText x={RIBBON.left - 4} y={y(1) + 10} anchor="end">
+          100 %
+        </ChartText>
+        <ChartText x={RIBBON.left - 4} y={y(0)} anchor="end">
+          0
+        </ChartText>
+        <ChartText x={RIBBON.left - 4} y={y(story.depthAt) + 5} anchor="end" fill={colours.lamp}>
+          {`${Math.round(100 * story.depthAt)} %`}
+        </ChartText>
         {letters.map(({ x, letter }, month) => (
-          <G key={month}>{words(letter, x, RIBBON.height - 4, 'middle')}</G>
+          <ChartText key={month} x={x} y={RIBBON.height - 4} anchor="middle">
+            {letter}
+          </ChartText>
         ))}
       </Svg>
     </View>
@@ -97,38 +95,17 @@ export function MonthStrip({ story, label }: { story: YearStory; label: string }
               strokeWidth={unserved > 1 ? 1.5 : 0}
               strokeDasharray="3 2"
             />
-            <Text
-              x={x + wide}
-              y={STRIP.height - 5}
-              fill={colours.ink}
-              fontSize={14}
-              fontFamily="HyperlegibleSemi"
-              textAnchor="middle"
-            >
-              {MONTH_LETTERS[month]}
-            </Text>
+            <ChartText x={x + wide} y={STRIP.height - 5} anchor="middle">
+              {MONTH_LETTERS[month] ?? ''}
+            </ChartText>
           </G>
         ))}
-        <Text
-          x={STRIP.left - 4}
-          y={STRIP.top + 12}
-          fill={colours.ink}
-          fontSize={14}
-          fontFamily="HyperlegibleSemi"
-          textAnchor="end"
-        >
-          {Math.round(most_kWh)}
-        </Text>
-        <Text
-          x={STRIP.left - 4}
-          y={STRIP.top + 28}
-          fill={colours.ink}
-          fontSize={14}
-          fontFamily="HyperlegibleSemi"
-          textAnchor="end"
-        >
+        <ChartText x={STRIP.left - 4} y={STRIP.top + 12} anchor="end">
+          {String(Math.round(most_kWh))}
+        </ChartText>
+        <ChartText x={STRIP.left - 4} y={STRIP.top + 28} anchor="end">
           kWh
-        </Text>
+        </ChartText>
       </Svg>
     </View>
   );

@@ -1,7 +1,7 @@
 import { sizeWords } from './sizes';
 import { KINDS, labelOf } from '../parts/kinds';
 import { lowered, raised, said } from '../parts/said';
-import { eachPart, partById, type Placed } from '../system/parts';
+import { eachPart, type Placed } from '../system/parts';
 import { oncePer, type Model } from '../system/model';
 import type { Run, System } from '../system/schema';
 
@@ -25,7 +25,8 @@ const RUN_WORDS: Record<Run['kind'], string> = {
 export const runName = (system: System, run: Run): string => partTitle(system, run.id) ?? plainRun(system, run);
 
 /** What a part is called where it stands alone: as somebody named it, else what it is: "Isolator", "Controller 2". */
-export const partTitle = (system: System, id: string): string | null => titlesOf(system).get(id) ?? null;
+export const partTitle = (system: System, id: string): string | null =>
+  namedParts(system).get(id)?.title ?? namedCables(system).get(id) ?? null;
 
 /** Which cable it is, without its size, where that stands beside it: "Controller to bank", "Cable to Lamps (2)". */
 export function runPlace(system: System, run: Run): string {
@@ -35,38 +36,50 @@ export function runPlace(system: System, run: Run): string {
 
 /** A part by its id, as a sentence names it; the site itself, or what is not there, by a word. */
 export function partName({ system }: Pick<Model, 'system'>, id: string): string {
-  const placed = partById(system, id);
-  const title = partTitle(system, id);
-  if (!placed || title === null) return 'the site';
-  if (placed.kind === 'runs' || labelOf(placed.part)) return title;
+  const known = namedParts(system).get(id);
+  if (!known) return namedCables(system).get(id) ?? 'the site';
+  const name = endName(system, id);
   // "the inverter", but "inverter 2".
-  return /\d$/.test(title) ? lowered(title) : `the ${lowered(title)}`;
+  return labelOf(known.placed.part) || /\d$/.test(name) ? name : `the ${name}`;
 }
 
-const titlesOf = oncePer((system: System): Map<string, string> => {
-  const titles = new Map<string, string>();
-  const parts = eachPart(system);
-  const others = parts.filter(({ kind }) => kind !== 'runs');
+/** A part within a name, without its article: "bank", "controller 2", "Pell P30". */
+export function endName(system: System, id: string): string {
+  const known = namedParts(system).get(id);
+  return known && !labelOf(known.placed.part) ? lowered(known.title) : (partTitle(system, id) ?? '');
+}
+
+/** All parts but the cables. Asked for at nearly every line of working: found by id, and made once for a system. */
+const namedParts = oncePer((system: System): Map<string, { placed: Placed; title: string }> => {
   const byWord = new Map<string, Placed[]>();
-  for (const placed of others) {
+  for (const placed of eachPart(system)) {
+    if (placed.kind === 'runs') continue;
     const key = `${placed.kind} ${plainTitle(placed)}`;
     byWord.set(key, [...(byWord.get(key) ?? []), placed]);
   }
-  for (const alike of byWord.values())
-    alike.forEach((placed, i) =>
-      titles.set(placed.part.id, alike.length > 1 ? `${plainTitle(placed)} ${i + 1}` : plainTitle(placed)),
-    );
-  const runs = system.runs ?? [];
-  const first = apart(runs, (run) => plainRun(system, run));
-  const second = apart(first.alike, (run) => byEnds(system, run, titles) ?? plainRun(system, run));
-  for (const [run, name] of [...first.told, ...second.told]) titles.set(run.id, name);
-  const counted = new Map<string, number>();
-  for (const run of second.alike) {
-    const name = byEnds(system, run, titles) ?? plainRun(system, run);
-    counted.set(name, (counted.get(name) ?? 0) + 1);
-    titles.set(run.id, `${name} (${counted.get(name)})`);
-  }
-  return titles;
+  return new Map(
+    [...byWord.values()].flatMap((alike) =>
+      alike.map((placed, i): [string, { placed: Placed; title: string }] => {
+        const title = plainTitle(placed);
+        return [placed.part.id, { placed, title: alike.length > 1 ? `${title} ${i + 1}` : title }];
+      }),
+    ),
+  );
+});
+
+/** The cables: those whose name is theirs alone by it, the others by their ends, and what is alike even then counted. */
+const namedCables = oncePer((system: System): Map<string, string> => {
+  const first = apart(system.runs ?? [], (run) => plainRun(system, run));
+  const byEnd = (run: Run) => byEnds(system, run) ?? plainRun(system, run);
+  const second = apart(first.alike, byEnd);
+  const times = new Map<string, number>();
+  const last = second.alike.map((run): [Run, string] => {
+    const name = byEnd(run);
+    const nth = (times.get(name) ?? 0) + 1;
+    times.set(name, nth);
+    return [run, `${name} (${nth})`];
+  });
+  return new Map([...first.told, ...second.told, ...last].map(([run, name]) => [run.id, name]));
 });
 
 /** Those whose name is theirs alone, and those that share one. */
@@ -91,7 +104,7 @@ function plainTitle({ kind, part }: Placed): string {
 
 function plainRun(system: System, run: Run): string {
   if (run.label) return run.label;
-  const ends = [run.from, run.to].flatMap((end) => (end ? (partById(system, end) ?? []) : []));
+  const ends = [run.from, run.to].flatMap((end) => (end ? (namedParts(system).get(end)?.placed ?? []) : []));
   const load = ends.find(({ kind }) => kind === 'loads');
   const board = ends.find(({ kind }) => kind === 'distribution');
   const what =
@@ -105,12 +118,9 @@ function plainRun(system: System, run: Run): string {
   return `${what}, ${sizeWords(run.size)}`;
 }
 
-/** "Controller 2 to Bank, 16 mm2": by where it goes, where both ends are recorded. */
-function byEnds(system: System, run: Run, titles: ReadonlyMap<string, string>): string | null {
-  const from = run.from ? titles.get(run.from) : undefined;
-  const to = run.to ? titles.get(run.to) : undefined;
-  if (!from || !to || run.label) return null;
-  const placed = run.to ? partById(system, run.to) : undefined;
-  const end = placed && labelOf(placed.part) ? to : lowered(to);
-  return `${from} to ${end}, ${sizeWords(run.size)}`;
+/** "Controller 2 to bank, 16 mm2": by where it goes, where both ends are recorded. */
+function byEnds(system: System, { from, to, label, size }: Run): string | null {
+  const parts = namedParts(system);
+  if (label || !from || !to || !parts.has(from) || !parts.has(to)) return null;
+  return `${parts.get(from)?.title} to ${endName(system, to)}, ${sizeWords(size)}`;
 }

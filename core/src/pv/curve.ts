@@ -177,10 +177,15 @@ export interface ArrayCurve {
   currentAt(volts: number): number;
 }
 
-const POINTS = 400;
+/** Strings side by side: their current at a voltage, and the highest open circuit among them. */
+export interface Parallel {
+  currentAt(volts: number): number;
+  highest_V: number;
+  /** One string, or several that stand alike, without a bypass diode that conducts: its power has one top. */
+  oneTop: boolean;
+}
 
-/** The curve of strings in parallel, from 0 V to open circuit, with every local maximum of its power. */
-export function arrayCurve(strings: readonly (readonly Standing[])[]): ArrayCurve {
+export function inParallel(strings: readonly (readonly Standing[])[]): Parallel {
   // Strings that stand alike are one string so many times.
   const alike = new Map<string, { curve: StringCurve; count: number }>();
   for (const string of strings) {
@@ -192,10 +197,20 @@ export function arrayCurve(strings: readonly (readonly Standing[])[]): ArrayCurv
   const curves = [...alike.values()];
   // Neighbouring points are asked one after the other: the last answer is the best guess for the next.
   const last = curves.map((): number | undefined => undefined);
-  const sumAt = (volts: number) =>
-    curves.reduce((sum, { curve, count }, k) => sum + count * (last[k] = stringCurrent(curve, volts, last[k])), 0);
+  return {
+    currentAt: (volts) =>
+      curves.reduce((sum, { curve, count }, k) => sum + count * (last[k] = stringCurrent(curve, volts, last[k])), 0),
+    highest_V: Math.max(...curves.map(({ curve }) => curve.open_V)),
+    oneTop: curves.length === 1 && Boolean(curves[0]?.curve.alike),
+  };
+}
+
+const POINTS = 400;
+
+/** The curve of strings in parallel, from 0 V to open circuit, with every local maximum of its power. */
+export function arrayCurve(strings: readonly (readonly Standing[])[]): ArrayCurve {
+  const { currentAt: sumAt, highest_V: highest } = inParallel(strings);
   // Open circuit of the whole: strings of unequal volts settle between their own.
-  const highest = Math.max(...curves.map(({ curve }) => curve.open_V));
   const open = lastHolding((volts) => sumAt(volts) > 0, 0, highest, 1e-10 * highest);
   const points = Array.from({ length: POINTS + 1 }, (_, k) => {
     const v = (open * k) / POINTS;

@@ -28,9 +28,11 @@ export function firstCures(
 ): FirstCure[] {
   const loud = [...findings].sort(worstFirst).filter(({ verdict }) => verdict === 'over' || verdict === 'tight');
   const groups = grouped(loud, model.system, findings);
+  // One list for all of them: what a change harms is kept by it, and several roots try the same change.
+  const before = [...findings];
   return groups.flatMap(({ head, others }, i) => {
     progress(i / groups.length);
-    const [first] = remediesOf(model, head, [...findings]);
+    const [first] = remediesOf(model, head, before);
     if (!first) return [];
     const over = [head, ...others].filter(({ verdict }) => verdict === head.verdict);
     return [{ key: keyOf(head), title: first.title, cures: curedBy(model, first.changes, over), of: over.length }];

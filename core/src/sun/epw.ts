@@ -13,21 +13,27 @@ export interface EpwClimate {
   high_C: number;
 }
 
-const HEADER_LINES = 8;
+export const HEADER_LINES = 8;
 const HOURS = 8760;
 const MONTH = 1;
 const DRY_BULB_C = 6;
 const GLOBAL_WH_M2 = 13;
 /** The format's marks for "not measured". */
-const NO_TEMPERATURE = 99.9;
-const NO_SUN = 9999;
+export const NO_TEMPERATURE = 99.9;
+export const NO_SUN = 9999;
 
-/**
- * Reads an EnergyPlus weather file (EPW): eight header lines, then one line an hour, columns as in the EnergyPlus
- * auxiliary programs manual: month second, dry bulb degC seventh, global horizontal Wh/m2 fourteenth.
- * @throws FaultError by line
- */
-export function readEpw(text: string): EpwClimate {
+/** The lines of a weather file, and where it is by the first of them; `number` reads a place of that line, counted from 0. */
+export interface EpwHead {
+  lines: string[];
+  place: string;
+  latitude_deg: number;
+  longitude_deg: number;
+  elevation_m: number;
+  number(place: number, what: string, low: number, high: number): number;
+}
+
+/** @throws FaultError where it is no weather file, or does not say where it is */
+export function epwHead(text: string): EpwHead {
   const lines = text.replace(/^\uFEFF/, '').split(/\r?\n/);
   const head = lines[0]?.split(',') ?? [];
   if (head[0]?.trim().toUpperCase() !== 'LOCATION')
@@ -38,10 +44,23 @@ export function readEpw(text: string): EpwClimate {
       throw fault('line 1', `has no ${what} in place ${i + 1}, expected a number from ${low} to ${high}`);
     return value;
   };
-  const place = head[1]?.trim() ?? '';
-  const latitude_deg = number(6, 'latitude', -90, 90);
-  const longitude_deg = number(7, 'longitude', -180, 180);
-  const elevation_m = number(9, 'elevation', -1000, 9999);
+  return {
+    lines,
+    number,
+    place: head[1]?.trim() ?? '',
+    latitude_deg: number(6, 'latitude', -90, 90),
+    longitude_deg: number(7, 'longitude', -180, 180),
+    elevation_m: number(9, 'elevation', -1000, 9999),
+  };
+}
+
+/**
+ * Reads an EnergyPlus weather file (EPW): eight header lines, then one line an hour, columns as in the EnergyPlus
+ * auxiliary programs manual: month second, dry bulb degC seventh, global horizontal Wh/m2 fourteenth.
+ * @throws FaultError by line
+ */
+export function readEpw(text: string): EpwClimate {
+  const { lines, place, latitude_deg, longitude_deg, elevation_m } = epwHead(text);
 
   const sun = new Float64Array(12);
   const sunHours = new Float64Array(12);

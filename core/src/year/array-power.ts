@@ -1,6 +1,6 @@
 import { kept } from '../numeric/kept';
 import { heightOfTop } from '../numeric/roots';
-import { stringCurrent, stringCurve, type Standing, type StringCurve } from '../pv/curve';
+import { inParallel, type Standing } from '../pv/curve';
 import type { ModuleType } from '../system/schema';
 
 /**
@@ -48,31 +48,20 @@ function made(wired: Wired): PowerTable {
 
 /** Watts at one light and temperature, from the curves themselves. */
 export function arrayWatts({ strings, shade, type, volts, worth_V }: Wired, light: number, cell_C: number): number {
-  // Strings that stand alike are one string so many times.
-  const alike = new Map<string, { curve: StringCurve; count: number }>();
-  strings.forEach((string, s) => {
-    const standings: Standing[] = string.map((module, m) => ({
-      module,
-      cell_C,
-      irradiance_W_m2: Math.max(1, light * (shade?.[s]?.[m] ?? 1)),
-    }));
-    const key = standings.map(({ module, irradiance_W_m2 }) => `${module.id} ${irradiance_W_m2}`).join();
-    const known = alike.get(key);
-    if (known) known.count += 1;
-    else alike.set(key, { curve: stringCurve(standings), count: 1 });
-  });
-  const curves = [...alike.values()];
-  // Neighbouring volts are asked one after the other: the last answer is the best guess for the next.
-  const last = curves.map((): number | undefined => undefined);
-  const amps = (v: number) =>
-    curves.reduce((sum, { curve, count }, k) => sum + count * (last[k] = stringCurrent(curve, v, last[k])), 0);
-  if (type === 'pwm') return Math.max(0, amps(volts)) * worth_V;
-  const open_V = Math.max(...curves.map(({ curve }) => curve.open_V));
-  if (open_V <= volts) return 0;
-  const power = (v: number) => v * amps(v);
-  // One curve without bypass has one top; of unlike strings and shaded modules the highest of several counts.
-  const single = curves.length === 1 && curves[0]?.curve.alike;
-  const best = single ? heightOfTop(power, volts, open_V, WIDE_STEPS) : highest(power, volts, open_V);
+  const { currentAt, highest_V, oneTop } = inParallel(
+    strings.map((string, s) =>
+      string.map((module, m): Standing => ({
+        module,
+        cell_C,
+        irradiance_W_m2: Math.max(1, light * (shade?.[s]?.[m] ?? 1)),
+      })),
+    ),
+  );
+  if (type === 'pwm') return Math.max(0, currentAt(volts)) * worth_V;
+  if (highest_V <= volts) return 0;
+  const power = (v: number) => v * currentAt(v);
+  // Of unlike strings and shaded modules the highest of several tops counts.
+  const best = oneTop ? heightOfTop(power, volts, highest_V, WIDE_STEPS) : highest(power, volts, highest_V);
   return Math.max(0, best, power(volts));
 }
 

@@ -1,5 +1,5 @@
 import { c20_Ah, cellsInSeries } from '../bank/bank';
-import { hasCharger } from '../bank/charging';
+import { chargingDevices, sourceOfCharger, type ChargingDevice } from '../bank/charging';
 import { CHEMISTRY, familyOf, isLithium } from '../chemistry/chemistry';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import { controllers_W, dcLoads, dc_W, inverterEfficiency, isWinter, loadsOf, unit_W } from '../power/loads';
@@ -10,7 +10,7 @@ import { MOUNTING_K } from '../pv/temperature';
 import { runBothWays_ohm } from '../rules/run-limits';
 import { FaultError, type Fault } from '../system/faults';
 import type { Model } from '../system/model';
-import type { Bank, Controller, Inverter, Load, PvArray, Run, Source, System } from '../system/schema';
+import type { Bank, Controller, Load, PvArray, Run, Source, System } from '../system/schema';
 import { powerTable, type PowerTable } from './array-power';
 
 /**
@@ -342,32 +342,17 @@ function plannedBank(io: Ledger, { schools }: Model, bank: Bank, cells: number):
 const firstGenerator = ({ sources }: System): Source | undefined =>
   (sources ?? []).find(({ kind }) => kind === 'generator');
 
+/** A by its plate, or by its setting where that is lower. */
+const given_A = ({ rating_A, settings }: ChargingDevice) => Math.min(rating_A ?? 0, settings?.maxCharge_A ?? Infinity);
+
 /** What a generator charges by, in the order in which it gives: mains chargers in the file's order, then inverters'. */
-function chargersOf(
-  { chargers, inverters }: System,
-  { id }: Source,
-): { max_A: number; set_A: number; efficiency: number }[] {
-  const limited = (
-    max_A: number,
-    part: { efficiency_pct?: number | null | undefined },
-    set: number | null | undefined,
-  ) => ({
-    max_A,
-    set_A: set ?? Infinity,
-    efficiency: (part.efficiency_pct ?? 88) / 100,
-  });
+function chargersOf(system: System, { id }: Source): ChargingDevice[] {
+  const mains = chargingDevices(system).filter(({ occasion }) => occasion === 'mains');
   return [
-    ...(chargers ?? [])
-      .filter(
-        ({ kind, sourceId, onInverterOutput }) =>
-          kind === 'mains' && (!sourceId || sourceId === id) && !onInverterOutput,
-      )
-      .map((part) => limited(part.max_A, part, part.settings?.maxCharge_A)),
-    ...(inverters ?? [])
-      .filter(hasCharger)
-      .flatMap(({ charger }: Inverter) =>
-        charger ? [limited(charger.max_A ?? 0, charger, charger.settings?.maxCharge_A)] : [],
-      ),
+    ...mains.filter(
+      ({ at, part }) => at === 'chargers' && (!part.sourceId || part.sourceId === id) && !part.onInverterOutput,
+    ),
+    ...mains.filter(({ at }) => at === 'inverters'),
   ];
 }
 
@@ -389,21 +374,30 @@ function plannedGenerator(system: System, bank: Bank, absorb_V: number): Planned
     stop,
     quiet,
     autoStart: source.autoStart ?? false,
-    chargers: chargers.map(({ max_A, set_A, efficiency }) => ({
-      most_W: Math.min(max_A, set_A) * absorb_V,
-      efficiency,
+    chargers: chargers.map((device) => ({
+      most_W: given_A(device) * absorb_V,
+      efficiency: (device.efficiency_pct ?? 88) / 100,
     })),
   };
 }
 
 /** Each alternator with what its chargers give at the bank's float. */
-function alternatorsOf({ sources, chargers }: System, float_V: number): PlannedAlternator[] {
-  const alternators = (sources ?? []).filter(({ kind }) => kind === 'alternator');
-  return alternators.map(({ id, hours_d, winterHours_d }, i) => ({
-    hours: hours_d ?? 0,
-    winterHours: winterHours_d ?? hours_d ?? 0,
-    watts: (chargers ?? [])
-      .filter(({ kind, sourceId }) => kind !== 'mains' && (sourceId ? sourceId === id : i === 0))
-      .reduce((sum, { max_A, settings }) => sum + Math.min(max_A, settings?.maxCharge_A ?? Infinity) * float_V, 0),
-  }));
+function alternatorsOf(system: System, float_V: number): PlannedAlternator[] {
+  const driven = chargingDevices(system).flatMap((device) =>
+    device.occasion === 'driving' ? [{ device, source: sourceOfCharger(system, device.part) }] : [],
+  );
+  return (system.sources ?? []).flatMap((alternator): PlannedAlternator[] =>
+    alternator.kind === 'alternator'
+      ? [
+          {
+            hours: alternator.hours_d ?? 0,
+            winterHours: alternator.winterHours_d ?? alternator.hours_d ?? 0,
+            watts: driven.reduce(
+              (sum, { device, source }) => sum + (source === alternator ? given_A(device) * float_V : 0),
+              0,
+            ),
+          },
+        ]
+      : [],
+  );
 }

@@ -1,4 +1,16 @@
 import { faultAt } from '../system/faults';
+import {
+  dailyDiffuse,
+  globalHours,
+  hourAngle,
+  MEAN_DAYS,
+  monthlyDiffuse,
+  normal_W_m2,
+  RAD,
+  solarDay,
+  type SolarDay,
+} from '../sun/day';
+import { epwHead, HEADER_LINES, NO_SUN, NO_TEMPERATURE } from '../sun/epw';
 import { sunPosition } from '../sun/position';
 import { normals } from './random';
 import { DAYS_Y, FIRST_DAY, HOURS_Y, MONTH_DAYS, MONTH_OF_DAY } from './calendar';
@@ -32,15 +44,8 @@ export interface Climate {
   meanTemp_C: readonly number[];
 }
 
-const RAD = Math.PI / 180;
-const SOLAR_W_M2 = 1367;
-/** Klein's mean day of each month. */
-const KLEIN = [17, 16, 16, 15, 15, 11, 17, 16, 15, 15, 14, 10] as const;
 /** Less than this above the air is no day, Wh/m2. */
 const NO_SUN_WH = 50;
-/** Beyond this sunset hour angle Erbs' other fit counts. */
-const LONG_DAY_DEG = 81.4;
-
 const emptyWeather = (latitude_deg: number): Weather => ({
   ghi: new Float64Array(HOURS_Y),
   dhi: new Float64Array(HOURS_Y),
@@ -52,35 +57,10 @@ const emptyWeather = (latitude_deg: number): Weather => ({
   latitude_deg,
 });
 
-/** The sun of one day of the year (1 to 365) at a latitude. */
-interface SolarDay {
-  sinPhi: number;
-  cosPhi: number;
-  sinDelta: number;
-  cosDelta: number;
-  /** Hour angle of sunset, radians. */
-  sunset: number;
-  normal_W: number;
-  /** On the level above the air, Wh/m2 a day. */
-  outside_Wh: number;
-}
-
-function solarDay(latitude_deg: number, day: number): SolarDay {
-  const phi = latitude_deg * RAD;
-  // Cooper's declination and the eccentricity's first term (Duffie and Beckman, 1.6.1a and 1.4.1a).
-  const delta = 23.45 * RAD * Math.sin(((360 * (284 + day)) / 365) * RAD);
-  const sunset = Math.acos(Math.max(-1, Math.min(1, -Math.tan(phi) * Math.tan(delta))));
-  const normal_W = SOLAR_W_M2 * (1 + 0.033 * Math.cos(((360 * day) / 365) * RAD));
-  const [sinPhi, cosPhi, sinDelta, cosDelta] = [Math.sin(phi), Math.cos(phi), Math.sin(delta), Math.cos(delta)];
-  // Equation 1.10.3.
-  const outside = (24 / Math.PI) * normal_W * (cosPhi * cosDelta * Math.sin(sunset) + sunset * sinPhi * sinDelta);
-  return { sinPhi, cosPhi, sinDelta, cosDelta, sunset, normal_W, outside_Wh: Math.max(0, outside) };
-}
-
 /** Where the sun stands through the 24 solar hours of a day. */
 function placeSun(weather: Weather, at: number, day: SolarDay): void {
   for (let h = 0; h < 24; h++) {
-    const w = 15 * (h + 0.5 - 12) * RAD;
+    const w = hourAngle(h);
     weather.up[at + h] = day.sinPhi * day.sinDelta + day.cosPhi * day.cosDelta * Math.cos(w);
     weather.north[at + h] = day.cosPhi * day.sinDelta - day.sinPhi * day.cosDelta * Math.cos(w);
     weather.east[at + h] = -day.cosDelta * Math.sin(w);
@@ -96,12 +76,11 @@ const low = new Float64Array(24);
  * (2.13.4), both scaled to their sums.
  */
 function spreadDay(weather: Weather, at: number, { sunset }: SolarDay, global_Wh: number, diffuse_Wh: number): void {
-  const a = 0.409 + 0.5016 * Math.sin(sunset - 60 * RAD);
-  const b = 0.6609 - 0.4767 * Math.sin(sunset - 60 * RAD);
+  const [a, b] = globalHours(sunset);
   let sumTotal = 0;
   let sumLow = 0;
   for (let h = 0; h < 24; h++) {
-    const w = 15 * (h + 0.5 - 12) * RAD;
+    const w = hourAngle(h);
     const lit = Math.abs(w) < sunset;
     const rise = lit ? Math.cos(w) - Math.cos(sunset) : 0;
     low[h] = rise;
@@ -121,27 +100,12 @@ function warm(weather: Weather, at: number, mean_C: number): void {
   for (let h = 0; h < 24; h++) weather.temp_C[at + h] = mean_C + 4 * Math.cos((2 * Math.PI * (h + 0.5 - 15)) / 24);
 }
 
-/** Erbs' diffuse share of a month's mean day; the fit holds from .3 to .8. */
-function monthlyDiffuse(clearness: number, sunset: number): number {
-  const k = Math.max(0.3, Math.min(0.8, clearness));
-  return sunset <= LONG_DAY_DEG * RAD
-    ? 1.391 - 3.56 * k + 4.189 * k ** 2 - 2.137 * k ** 3
-    : 1.311 - 3.022 * k + 3.427 * k ** 2 - 1.821 * k ** 3;
-}
-
-/** Erbs' diffuse share of one day. */
-function dailyDiffuse(k: number, sunset: number): number {
-  if (sunset <= LONG_DAY_DEG * RAD)
-    return k < 0.715 ? 1 - 0.2727 * k + 2.4495 * k ** 2 - 11.9514 * k ** 3 + 9.3879 * k ** 4 : 0.143;
-  return k < 0.722 ? 1 + 0.2832 * k - 2.5557 * k ** 2 + 0.8448 * k ** 3 : 0.175;
-}
-
 /** Every day of a month alike: Klein's mean day with the month's mean sun. No bad spells: for checks. */
 export function meanWeather({ latitude_deg, level_kWh_m2_d, meanTemp_C }: Climate): Weather {
   const weather = emptyWeather(latitude_deg);
   MONTH_DAYS.forEach((days, month) => {
     const first = FIRST_DAY[month] ?? 0;
-    const day = solarDay(latitude_deg, first + (KLEIN[month] ?? 15));
+    const day = solarDay(latitude_deg, MEAN_DAYS[month] ?? MEAN_DAYS[0]);
     const level_Wh = 1000 * (level_kWh_m2_d[month] ?? 0);
     for (let d = first; d < first + days; d++) {
       weather.normal_W_m2[d] = day.normal_W;
@@ -269,10 +233,6 @@ export function seededWeather({ latitude_deg, level_kWh_m2_d, meanTemp_C }: Clim
   };
 }
 
-const HEADER_LINES = 8;
-const NO_TEMPERATURE = 99.9;
-const NO_SUN = 9999;
-
 /**
  * The hours of an EnergyPlus weather file (EPW): columns as in the EnergyPlus auxiliary programs manual, dry bulb seventh,
  * global horizontal fourteenth, diffuse sixteenth; a line's hour is the hour ending, in the file's standard time. The sun
@@ -280,20 +240,8 @@ const NO_SUN = 9999;
  * @throws FaultError with the line's number
  */
 export function epwWeather(text: string): Weather {
-  const lines = text.replace(/^\uFEFF/, '').split(/\r?\n/);
-  const head = lines[0]?.split(',') ?? [];
-  if (head[0]?.trim().toUpperCase() !== 'LOCATION')
-    throw faultAt('line 1', 'does not begin with LOCATION, expected an EPW weather file');
-  const given = (i: number, what: string, least: number, most: number) => {
-    const value = Number(head[i]);
-    if (!head[i]?.trim() || !(value >= least && value <= most))
-      throw faultAt('line 1', `has no ${what} in place ${i + 1}, expected a number from ${least} to ${most}`);
-    return value;
-  };
-  const latitude_deg = given(6, 'latitude', -90, 90);
-  const longitude_deg = given(7, 'longitude', -180, 180);
-  const zone_h = given(8, 'time zone', -12, 14);
-  const elevation_m = given(9, 'elevation', -1000, 9999);
+  const { lines, number, latitude_deg, longitude_deg, elevation_m } = epwHead(text);
+  const zone_h = number(8, 'time zone', -12, 14);
   const weather = emptyWeather(latitude_deg);
   let count = 0;
   let clock = -1;
@@ -332,8 +280,7 @@ export function epwWeather(text: string): Weather {
   }
   if (count !== HOURS_Y)
     throw faultAt(`line ${end}`, `ends the file after ${count} hours, expected ${HOURS_Y} (a leap day apart)`);
-  for (let d = 0; d < DAYS_Y; d++)
-    weather.normal_W_m2[d] = SOLAR_W_M2 * (1 + 0.033 * Math.cos(((360 * (d + 1)) / 365) * RAD));
+  for (let d = 0; d < DAYS_Y; d++) weather.normal_W_m2[d] = normal_W_m2(d + 1);
   return weather;
 }
 
