@@ -21,6 +21,8 @@ import { faultAt as fault, FaultError, faultLine } from '@true-lantern/core/syst
 import { modelOf, type Model } from '@true-lantern/core/system/model';
 import { modelInState } from '@true-lantern/core/system/states';
 import { readSystemFile } from '@true-lantern/core/system/read';
+import { expectedTests } from '@true-lantern/core/prove/expect';
+import { CONDITIONS } from '@true-lantern/core/prove/conditions';
 import { epwWeather } from '@true-lantern/core/year/weather';
 import { emptyTrace, simulateYears, YearSimulator, type Trace, type WeatherChoice } from '@true-lantern/core/year/year';
 import type { SystemFile } from '@true-lantern/core/system/schema';
@@ -186,6 +188,23 @@ const VERBS: Record<string, Verb> = {
       const trace = emptyTrace();
       simulator.year(count - 1, trace);
       return hoursTable(trace, simulator.available_W);
+    },
+  },
+  expect: {
+    usage:
+      'lantern expect FILE [--proposal ID] [--irradiance 800] [--cell C] [--ambient 20] [--soc .8] [--share .5] [--meter-pct .5]',
+    flags: ['proposal', 'irradiance', 'cell', 'ambient', 'soc', 'share', 'meter-pct'],
+    run([path], flags, warn) {
+      const model = modelOf(load(path, warn), flags.proposal);
+      const { tests } = expectedTests(model, {
+        irradiance_W_m2: figureOf('irradiance', flags.irradiance, CONDITIONS.irradiance_W_m2, 0, 2000),
+        cell_C: flags.cell === undefined ? null : figureOf('cell', flags.cell, 25, -90, 120),
+        ambient_C: figureOf('ambient', flags.ambient, CONDITIONS.ambient_C, -90, 90),
+        soc: figureOf('soc', flags.soc, CONDITIONS.soc, 0, 1),
+        share: figureOf('share', flags.share, CONDITIONS.share, 0, 2),
+        meter_pct: figureOf('meter-pct', flags['meter-pct'], CONDITIONS.meter_pct, 0, 100),
+      });
+      return { tests };
     },
   },
   sun: {

@@ -65,12 +65,14 @@ const inSeries = (io: Ledger, bank: Bank, block: number, conductor_C: number, lu
 
 /** Slow resistance of the bank as it is, ohm; `cold` false leaves it at 25 degC. */
 export function sagBank_ohm(io: Ledger, bank: Bank, cold: boolean): number {
-  let factor = 100 / health_pct(io, bank);
-  if (cold) {
-    const coldest = place_min_C(io, bank);
-    const t = bank.heated ? Math.max(5, coldest) : coldest;
-    factor *= familyOf(bank.chemistry).coldResistance(t);
-  }
+  if (!cold) return sagBankAt_ohm(io, bank, 25);
+  const coldest = place_min_C(io, bank);
+  return sagBankAt_ohm(io, bank, bank.heated ? Math.max(5, coldest) : coldest);
+}
+
+/** Slow resistance of the bank as it is at a temperature of its cells, ohm. */
+export function sagBankAt_ohm(io: Ledger, bank: Bank, cell_C: number): number {
+  const factor = (100 / health_pct(io, bank)) * familyOf(bank.chemistry).coldResistance(cell_C);
   const { cells } = cellsPerBlock(bank);
   // Guarded cell by cell over the whole string, the current passes one switch; block by block, as many as blocks.
   const once = cells === 1 || (bank.series > 1 && bank.protection?.cells === (cells ?? 0) * bank.series);

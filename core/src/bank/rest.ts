@@ -49,6 +49,38 @@ const NMC: readonly (readonly [volts: number, share: number])[] = [
   [4.08, 1],
 ];
 
+/**
+ * Volts a cell at rest by state of charge, for what a meter should read (10-work-prove, section 2): lithium as below, lead
+ * by the table above. Lithium iron is flat: to be read the other way round it has bands alone.
+ */
+const RESTING: Readonly<Record<Chemistry, readonly (readonly [share: number, volts: number])[]>> = (() => {
+  const lead = LEAD.map(([volts, share]) => [share, volts] as const);
+  return {
+    flooded: lead,
+    tubular: lead,
+    agm: lead,
+    gel: lead,
+    lfp: [
+      [0, 2.9],
+      [0.1, 3.18],
+      [0.2, 3.235],
+      [0.5, 3.3],
+      [0.8, 3.33],
+      [1, 3.35],
+    ],
+    nmc: NMC.map(([volts, share]) => [share, volts] as const),
+  };
+})();
+/** Full, as the lead table has it. */
+const LEAD_FULL_V = 2.122;
+
+/**
+ * Volts of one cell at rest.
+ * @param full_V full and rested, of this bank: lead of stronger acid stands higher all the way down
+ */
+export const restCell_V = (chemistry: Chemistry, soc: number, full_V: number): number =>
+  between(RESTING[chemistry], soc) + (isLithium(chemistry) ? 0 : full_V - LEAD_FULL_V);
+
 const RESTED_H = 4;
 const AFTER_CHARGE_H = 12;
 /** Unrested lead stands so far above its rest volts after a charge, below after a load, V a cell; planning values. */

@@ -263,30 +263,19 @@ const sag = rule<Inverter>({
   evaluate(io, inverter, quantity) {
     const { system } = io.model;
     const { bank } = system;
-    const network = networkOf(system);
-    const run = (system.runs ?? []).find(
-      ({ kind, ...ends }) => kind === 'battery-inverter' && touches({ kind, ...ends }, inverter.id),
-    );
-    const feeders = run ? network.feedersOf(run) : null;
     if (!bank) io.miss('bank');
-    if (!run || !feeders) io.miss(`${inverter.id}.run`);
-    const loads = loadsOf(system, inverter);
-    const watts = (quantity === 'surge' ? surge_W(io, loads) : running_W(io, loads)) / inverterEfficiency(io, inverter);
+    const way_ohm = wayToInverter_ohm(io, inverter);
+    const watts = drawn_W(io, inverter, quantity === 'surge' ? 'surge' : 'running');
     const limit = low_V(io, inverter) + (0.3 * io.need('system.nominal_V', system.nominal_V)) / 12;
-    if (!bank || !run || !feeders) return { verdict: 'over' };
-    // Of a group the first's own run carries its share; the bank and the feeders carry all of it.
-    const together = members(io.model, inverter);
-    const all = together.reduce((sum, { continuous_W }) => sum + continuous_W, 0);
-    const share = onRunOf(system, inverter).reduce((sum, { continuous_W }) => sum + continuous_W, 0) / all;
-    const ohm = sagBank_ohm(io, bank, true) + path_ohm(io, run, feeders, share);
+    if (!bank || way_ohm === null) return { verdict: 'over' };
+    const ohm = sagBank_ohm(io, bank, true) + way_ohm;
     const emf = cellsInSeries(io, bank) * half_V(bank);
-    const root = emf * emf - 4 * ohm * watts;
     io.work(`half full ${figure(emf)} V, ${figure(ohm * 1000)} mohm to the inverter, ${figure(watts)} W from the bank`);
-    if (root < 0) {
+    const volts = volts_V(emf, ohm, watts);
+    if (volts === null) {
       io.work('no voltage satisfies this: it collapses');
       return { verdict: 'over', unit: 'V' };
     }
-    const volts = (emf + Math.sqrt(root)) / 2;
     io.work(`${figure(volts)} V at the inverter; cut-off and 0.3 V per 12 V: ${figure(limit)} V`);
     return { ratio: { demand: volts, limit, unit: 'V', sense: 'min', tightAbove: 0.97 } };
   },
@@ -309,6 +298,33 @@ const sag = rule<Inverter>({
   },
   needs: 'Needs a shorter or thicker way to the bank, a stronger bank, a higher system voltage, or a smaller load.',
 });
+
+/** Watts that an inverter takes from the bank with everything running, or at the hardest start. */
+export const drawn_W = (io: Ledger, inverter: Inverter, when: 'running' | 'surge') => {
+  const loads = loadsOf(io.model.system, inverter);
+  return (when === 'surge' ? surge_W(io, loads) : running_W(io, loads)) / inverterEfficiency(io, inverter);
+};
+
+/** Everything between the bank's posts and an inverter, ohm; null where the way is not recorded. */
+export function wayToInverter_ohm(io: Ledger, inverter: Inverter): number | null {
+  const { system } = io.model;
+  const run = (system.runs ?? []).find((one) => one.kind === 'battery-inverter' && touches(one, inverter.id));
+  const feeders = run ? networkOf(system).feedersOf(run) : null;
+  if (!run || !feeders) {
+    io.miss(`${inverter.id}.run`);
+    return null;
+  }
+  // Of a group the first's own run carries its share; the bank and the feeders carry all of it.
+  const all = members(io.model, inverter).reduce((sum, { continuous_W }) => sum + continuous_W, 0);
+  const share = onRunOf(system, inverter).reduce((sum, { continuous_W }) => sum + continuous_W, 0) / all;
+  return path_ohm(io, run, feeders, share);
+}
+
+/** Volts at which a source of so many volts and ohms delivers these watts; null where none satisfies. NaN stays NaN. */
+export function volts_V(emf: number, ohm: number, watts: number): number | null {
+  const root = emf * emf - 4 * ohm * watts;
+  return root < 0 ? null : (emf + Math.sqrt(root)) / 2;
+}
 
 export const inverterRules: Rule<unknown>[] = [
   continuous,

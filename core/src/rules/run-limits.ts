@@ -49,7 +49,7 @@ export function runBothWays_ohm(io: Ledger, run: Run, conductor_C: number, joint
 }
 
 /** Fuses, breakers and switches in a run, ohm: each 50 mV at its rating; what has no rating read adds nothing. */
-function devices_ohm(io: Ledger, run: Run): number {
+export function devices_ohm(io: Ledger, run: Run): number {
   const switches = (io.model.system.switches ?? []).filter(({ runId }) => runId === run.id);
   const fuses = [run.protection, run.farProtection].filter(isFuse);
   return [...fuses, ...switches].reduce((sum, device) => sum + (device?.rating_A ? DEVICE_V / device.rating_A : 0), 0);

@@ -218,7 +218,7 @@ const scaled = ({ watts }: PowerTable): PowerTable => ({ watts: watts.map((each)
  * The resistance by which the square of the array's whole current is lost in its pv runs. A run carries its strings' share
  * of Imp; behind a combiner all its strings as if lit alike, each array bearing its part.
  */
-function pvCable_ohm(io: Ledger, array: PvArray, imp_A: readonly number[]): number {
+export function pvCable_ohm(io: Ledger, array: PvArray, imp_A: readonly number[]): number {
   const { system } = io.model;
   const own = imp_A.reduce((sum, amps) => sum + amps, 0);
   if (own <= 0) return 0;

@@ -1,0 +1,104 @@
+import { networkOf } from '../conductors/network';
+import { resistance_ohm_m, WARM_C } from '../conductors/sizes';
+import { createLedger } from '../ledger/ledger';
+import { design_A, impOfRun_A } from '../power/design';
+import { inverterGroups } from '../power/groups';
+import { controllers_W, low_V } from '../power/loads';
+import { bankAt, type BankAt } from './bank-at';
+import { acceptance_A, arrayAt, controllersAt, type ArrayAt, type ControllerAt } from './sun-at';
+import { chargingDevices, charger_A } from '../bank/charging';
+import { drawn_W, volts_V, wayToInverter_ohm } from '../rules/inverter';
+import { devices_ohm, runBothWays_ohm } from '../rules/run-limits';
+import type { Model } from '../system/model';
+import type { PvArray, Run } from '../system/schema';
+import type { Conditions } from './conditions';
+
+/** Everything that the model says of one moment. What cannot be said is NaN or absent, with what is missing. */
+export interface FiguresAt {
+  arrays: Map<string, ArrayAt>;
+  controllers: Map<string, ControllerAt>;
+  bank: BankAt | null;
+  runs: Map<string, RunAt>;
+  inverters: Map<string, { idle_A: number; minDc_V: number | null; cutoff_V: number | null }>;
+  /** A into the bank from what is not the sun. */
+  chargers: Map<string, { out_A: number; most_A: number }>;
+  parasitic_A: number;
+  /** By what each figure is known, `subject`: paths that nobody has read. */
+  missing: Map<string, string[]>;
+}
+export interface RunAt {
+  /** A that flow while it is read. */
+  amps: number;
+  drop_V: number;
+  /** Of that the conductor alone, V: its length is what is known least. */
+  cable_V: number;
+}
+
+export function figuresAt(model: Model, at: Conditions): FiguresAt {
+  const { system } = model;
+  const missing = new Map<string, string[]>();
+  /** Works one subject out, and keeps what it lacked. */
+  const about = <T>(subject: string, work: (io: ReturnType<typeof createLedger>) => T): T => {
+    const io = createLedger(model);
+    const value = work(io);
+    if (io.missing.size > 0) missing.set(subject, [...(missing.get(subject) ?? []), ...io.missing]);
+    return value;
+  };
+  const wired = (system.arrays ?? []).filter(({ strings }) => strings.some(({ length }) => length > 0));
+  const { bank } = system;
+  const now = bank ? about(bank.id, (io) => bankAt(io, bank, at)) : null;
+  const driven = about('controllers', (io) => controllersAt(io, at));
+  return {
+    arrays: new Map(wired.map((array: PvArray) => [array.id, about(array.id, (io) => arrayAt(io, array, at))])),
+    controllers: new Map([...driven].map(([{ id }, value]) => [id, value])),
+    bank: now,
+    runs: new Map(
+      (system.runs ?? [])
+        .filter((run) => run.kind !== 'ac' && !networkOf(system).isBatteryLink(run))
+        .map((run) => [run.id, about(run.id, (io) => runAt(io, run, at))]),
+    ),
+    inverters: new Map(
+      inverterGroups(system).flatMap(({ first, members }) =>
+        members.map((inverter) => [
+          inverter.id,
+          about(inverter.id, (io) => {
+            const rest_V = now?.rest_V ?? Number.NaN;
+            const way = wayToInverter_ohm(io, first);
+            // Of a group the first stands for all: it is there that the start is felt.
+            const asked = inverter === first && way !== null && now !== null;
+            const read = inverter.settings?.cutoff_V ?? inverter.lowCutoff_V;
+            return {
+              idle_A: io.need(`${inverter.id}.idle_W`, inverter.idle_W) / rest_V,
+              minDc_V: asked ? volts_V(rest_V, now.resistance_ohm + way, drawn_W(io, inverter, 'surge')) : Number.NaN,
+              cutoff_V: read === null || read === undefined ? null : low_V(io, inverter),
+            };
+          }),
+        ]),
+      ),
+    ),
+    chargers: new Map(
+      chargingDevices(system).flatMap((device) =>
+        device.at === 'chargers' && bank
+          ? [
+              [
+                device.id,
+                about(device.id, (io) => {
+                  const most_A = charger_A(io, device);
+                  return { most_A, out_A: Math.min(most_A, acceptance_A(io, bank, at.soc, at.ambient_C)) };
+                }),
+              ],
+            ]
+          : [],
+      ),
+    ),
+    parasitic_A: now ? about('site', (io) => controllers_W(io)) / now.rest_V : Number.NaN,
+    missing,
+  };
+}
+
+function runAt(io: ReturnType<typeof createLedger>, run: Run, { share }: Conditions): RunAt {
+  const amps = share * (run.kind === 'pv' ? impOfRun_A(io, run) : design_A(io, run));
+  const ohm = runBothWays_ohm(io, run, WARM_C, true) + devices_ohm(io, run);
+  const cable = (2 * run.length_m * resistance_ohm_m(run.size, run.material ?? 'copper', WARM_C)) / (run.perPole ?? 1);
+  return { amps, drop_V: amps * ohm, cable_V: amps * cable };
+}
