@@ -23,6 +23,7 @@ import { modelInState } from '@true-lantern/core/system/states';
 import { readSystemFile } from '@true-lantern/core/system/read';
 import { expectedTests } from '@true-lantern/core/prove/expect';
 import { CONDITIONS } from '@true-lantern/core/prove/conditions';
+import { workOf } from '@true-lantern/core/work/work';
 import { epwWeather } from '@true-lantern/core/year/weather';
 import { emptyTrace, simulateYears, YearSimulator, type Trace, type WeatherChoice } from '@true-lantern/core/year/year';
 import type { SystemFile } from '@true-lantern/core/system/schema';
@@ -190,6 +191,15 @@ const VERBS: Record<string, Verb> = {
       return hoursTable(trace, simulator.available_W);
     },
   },
+  work: {
+    usage: 'lantern work FILE --proposal ID',
+    flags: ['proposal'],
+    run([path], { proposal }, warn) {
+      if (proposal === undefined) throw fault('--proposal', 'is missing, expected the id of a proposal in this file');
+      const file = load(path, warn);
+      return workOf(modelOf(file), modelOf(file, proposal));
+    },
+  },
   expect: {
     usage:
       'lantern expect FILE [--proposal ID] [--irradiance 800] [--cell C] [--ambient 20] [--soc .8] [--share .5] [--meter-pct .5]',
@@ -320,10 +330,11 @@ function parse({ usage, flags, switches = [] }: Verb, rest: string[]) {
         ...switches.map((flag) => [flag, { type: 'boolean' as const }]),
       ]),
     });
-    if (
-      positionals.length !==
-      usage.split(' ').filter((word) => word === word.toUpperCase() && /^[A-Z_]+$/.test(word)).length
-    )
+    // In capitals, and not what a flag is given.
+    const wanted = usage
+      .split(' ')
+      .filter((word, i, words) => /^[A-Z_]+$/.test(word) && !words[i - 1]?.startsWith('--'));
+    if (positionals.length !== wanted.length)
       throw fault('call', `has ${positionals.length} arguments, expected ${usage}`);
     const plain = (text: string) => text.replace(NEGATIVE, '');
     return {

@@ -50,6 +50,22 @@ export function newtonWithin(
   return x;
 }
 
+/**
+ * Root of a rising function that is nearly straight, by the secant through the last two points: three or four questions
+ * where halving needs thirty. `close` is how near to nothing the function must come.
+ */
+export function secant(f: (x: number) => number, first: number, second: number, close: number): number {
+  let [x0, x1] = [first, second];
+  let [f0, f1] = [f(x0), f(x1)];
+  for (let k = 0; k < MOST_STEPS && Math.abs(f1) > close && f1 !== f0; k++) {
+    const next = x1 - (f1 * (x1 - x0)) / (f1 - f0);
+    [x0, f0] = [x1, f1];
+    x1 = next;
+    f1 = f(x1);
+  }
+  return x1;
+}
+
 /** Root by plain Newton, for functions that bend one way only and are begun from the side on which it cannot miss. */
 export function newton(at: (x: number, out: Tangent) => void, start: number, close: number): number {
   const out: Tangent = { value: 0, slope: 0 };
@@ -66,22 +82,17 @@ export function newton(at: (x: number, out: Tangent) => void, start: number, clo
 const GOLDEN = (Math.sqrt(5) - 1) / 2;
 
 /** Where a function of one top between two points has it, by golden section: 40 steps are eight figures. */
-export function topOf(f: (x: number) => number, from: number, to: number): number {
-  let [low, high] = [from, to];
-  for (let i = 0; i < 40; i++) {
-    const a = high - GOLDEN * (high - low);
-    const b = low + GOLDEN * (high - low);
-    if (f(a) > f(b)) high = b;
-    else low = a;
-  }
-  return (low + high) / 2;
-}
+export const topOf = (f: (x: number) => number, from: number, to: number, steps = 40): number =>
+  golden(f, from, to, steps).at;
 
 /**
  * The top itself, for functions that are dear to ask: one question a step, each step to .618 of the one before. Near its
  * top a function is level: its height is known to the square of what its place is.
  */
-export function heightOfTop(f: (x: number) => number, from: number, to: number, steps: number): number {
+export const heightOfTop = (f: (x: number) => number, from: number, to: number, steps: number): number =>
+  golden(f, from, to, steps).height;
+
+function golden(f: (x: number) => number, from: number, to: number, steps: number): { at: number; height: number } {
   let [low, high] = [from, to];
   let a = high - GOLDEN * (high - low);
   let b = low + GOLDEN * (high - low);
@@ -97,7 +108,7 @@ export function heightOfTop(f: (x: number) => number, from: number, to: number, 
       fb = f(b);
     }
   }
-  return Math.max(fa, fb);
+  return { at: (low + high) / 2, height: Math.max(fa, fb) };
 }
 
 /**

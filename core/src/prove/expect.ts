@@ -16,7 +16,7 @@ import {
   type Conditions,
 } from './conditions';
 import { figuresAt, type FiguresAt } from './figures-at';
-import type { ControllerAt } from './sun-at';
+import type { ControllerAt, Kept } from './sun-at';
 
 /**
  * What a meter should read (10-work-prove, section 2): every row of practice D that applies, in the order of a walk, with
@@ -120,17 +120,20 @@ const CLAMP = 'DC clamp meter';
 /**
  * All tests of a system, in the order of a walk from the sun down. What cannot be computed since something was not read
  * is left out here and named in `left`.
+ * @param wants of which quantities; what nobody wants is not worked out
  */
 export function expectedTests(
   model: Model,
   conditions: Partial<Conditions> = {},
+  wants: (quantity: Quantity) => boolean = () => true,
 ): { tests: ExpectedTest[]; left: { subject: string; missing: string[] }[] } {
   const at: Conditions = { ...CONDITIONS, ...conditions };
-  const figures = figuresAt(model, at);
-  const others = variations(at).map((changed) => figuresAt(model, changed));
+  const kept: Kept = new Map();
+  const figures = figuresAt(model, at, kept);
+  const others = variations(at).map((changed) => figuresAt(model, changed, kept));
   const rows = [
-    ...(model.system.arrays ?? []).flatMap((array) => arrayRows(model, array, figures, at)),
-    ...controllerRows(model, figures, at),
+    ...(model.system.arrays ?? []).flatMap((array) => arrayRows(model, array, figures, at, wants)),
+    ...((['pv_V', 'pv_A', 'out_A'] as const).some(wants) ? controllerRows(model, figures, at) : []),
     ...(model.system.runs ?? []).flatMap((run) => runRows(model, run, figures, at)),
     ...(model.system.bank ? bankRows(model, model.system.bank, figures, at) : []),
     ...otherBankRows(model.system),
@@ -138,7 +141,9 @@ export function expectedTests(
     ...chargerRows(model, figures),
     ...siteRows(model, figures),
   ];
-  const tests = rows.filter(({ expected }) => Number.isFinite(expected)).map((row) => banded(row, at, others));
+  const tests = rows
+    .filter(({ expected, quantity }) => Number.isFinite(expected) && wants(quantity))
+    .map((row) => banded(row, at, others));
   const told = new Set(tests.map(({ subject }) => subject));
   const left = [...figures.missing].flatMap(([subject, missing]) =>
     told.has(subject) && rows.every((row) => row.subject !== subject || Number.isFinite(row.expected))
@@ -210,7 +215,13 @@ const few = ({ share }: Conditions) => share < LEAST_SHARE && FEW;
 /** Insulation is tested at 250 V below 120 V open in the cold, else at 500 V. */
 const TOUCH_V = 120;
 
-function arrayRows(model: Model, array: PvArray, figures: FiguresAt, at: Conditions): Row[] {
+function arrayRows(
+  model: Model,
+  array: PvArray,
+  figures: FiguresAt,
+  at: Conditions,
+  wants: (quantity: Quantity) => boolean,
+): Row[] {
   const found = figures.arrays.get(array.id);
   if (!found) return [];
   const light = LIGHT_ERROR[at.irradianceBy];
@@ -220,6 +231,16 @@ function arrayRows(model: Model, array: PvArray, figures: FiguresAt, at: Conditi
     const from = (member: 'voc_V' | 'isc_A' | 'imp_A') => (other: FiguresAt) =>
       other.arrays.get(array.id)?.strings[s]?.[member];
     const common = { subject: array.id, position: { string: s }, cannotTell: dim(at), minutes: 3, cautions: live };
+    const atWork = (imp_A: number): Row => ({
+      ...common,
+      quantity: 'stringImp_A',
+      expected: imp_A,
+      below: light * imp_A,
+      above: light * imp_A,
+      from: from('imp_A'),
+      how: `clamp on string ${s + 1} while the controller works and the bank takes all${several ? '; strings within 3 % of each other' : ''}`,
+      tool: CLAMP,
+    });
     return [
       {
         ...common,
@@ -242,19 +263,10 @@ function arrayRows(model: Model, array: PvArray, figures: FiguresAt, at: Conditi
         how: `string ${s + 1} shorted behind a load-break isolator${several ? '; strings within 3 % of each other, whatever the light' : ''}`,
         tool: CLAMP,
       },
-      {
-        ...common,
-        quantity: 'stringImp_A',
-        expected: string.imp_A,
-        below: light * string.imp_A,
-        above: light * string.imp_A,
-        from: from('imp_A'),
-        how: `clamp on string ${s + 1} while the controller works and the bank takes all${several ? '; strings within 3 % of each other' : ''}`,
-        tool: CLAMP,
-      },
+      ...(wants('stringImp_A') ? [atWork(string.imp_A)] : []),
     ];
   });
-  if (found.vmp_V !== null)
+  if (wants('arrayVmp_V') && found.vmp_V !== null)
     rows.push({
       subject: array.id,
       quantity: 'arrayVmp_V',

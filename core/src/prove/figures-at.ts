@@ -5,7 +5,7 @@ import { design_A, impOfRun_A } from '../power/design';
 import { inverterGroups } from '../power/groups';
 import { controllers_W, low_V } from '../power/loads';
 import { bankAt, type BankAt } from './bank-at';
-import { acceptance_A, arrayAt, controllersAt, type ArrayAt, type ControllerAt } from './sun-at';
+import { acceptance_A, arrayAt, controllersAt, type ArrayAt, type ControllerAt, type Kept } from './sun-at';
 import { chargingDevices, charger_A } from '../bank/charging';
 import { drawn_W, volts_V, wayToInverter_ohm } from '../rules/inverter';
 import { devices_ohm, runBothWays_ohm } from '../rules/run-limits';
@@ -16,7 +16,7 @@ import type { Conditions } from './conditions';
 /** Everything that the model says of one moment. What cannot be said is NaN or absent, with what is missing. */
 export interface FiguresAt {
   arrays: Map<string, ArrayAt>;
-  controllers: Map<string, ControllerAt>;
+  readonly controllers: Map<string, ControllerAt>;
   bank: BankAt | null;
   runs: Map<string, RunAt>;
   inverters: Map<string, { idle_A: number; minDc_V: number | null; cutoff_V: number | null }>;
@@ -34,7 +34,8 @@ export interface RunAt {
   cable_V: number;
 }
 
-export function figuresAt(model: Model, at: Conditions): FiguresAt {
+/** @param kept from one call to the next, where only some of the conditions change */
+export function figuresAt(model: Model, at: Conditions, kept: Kept = new Map()): FiguresAt {
   const { system } = model;
   const missing = new Map<string, string[]>();
   /** Works one subject out, and keeps what it lacked. */
@@ -47,10 +48,16 @@ export function figuresAt(model: Model, at: Conditions): FiguresAt {
   const wired = (system.arrays ?? []).filter(({ strings }) => strings.some(({ length }) => length > 0));
   const { bank } = system;
   const now = bank ? about(bank.id, (io) => bankAt(io, bank, at)) : null;
-  const driven = about('controllers', (io) => controllersAt(io, at));
+  let driven: FiguresAt['controllers'] | null = null;
   return {
-    arrays: new Map(wired.map((array: PvArray) => [array.id, about(array.id, (io) => arrayAt(io, array, at))])),
-    controllers: new Map([...driven].map(([{ id }, value]) => [id, value])),
+    arrays: new Map(wired.map((array: PvArray) => [array.id, about(array.id, (io) => arrayAt(io, array, at, kept))])),
+    // The dearest of all: curves behind cables, only where somebody asks.
+    get controllers() {
+      driven ??= new Map(
+        [...about('controllers', (io) => controllersAt(io, at, kept))].map(([{ id }, value]) => [id, value]),
+      );
+      return driven;
+    },
     bank: now,
     runs: new Map(
       (system.runs ?? [])

@@ -1,7 +1,7 @@
 import { c20_Ah, cellsInSeries } from '../bank/bank';
 import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import type { Ledger } from '../ledger/ledger';
-import { bisect, topOf } from '../numeric/roots';
+import { bisect, secant, topOf } from '../numeric/roots';
 import { outputGroups } from '../pv/controllers';
 import { inParallel, stringCurve, type Parallel, type Standing } from '../pv/curve';
 import { modulesOf, stringImp_A } from '../pv/strings';
@@ -14,9 +14,9 @@ import type { Conditions } from './conditions';
 /** What arrays and controllers should show at the moment (10-work-prove, section 2), from the curves themselves. */
 
 export interface ArrayAt {
-  strings: { voc_V: number; isc_A: number; imp_A: number }[];
+  strings: { voc_V: number; isc_A: number; readonly imp_A: number }[];
   /** Best point of the whole at its own terminals; null behind a pwm controller, which holds it at the bank's volts. */
-  vmp_V: number | null;
+  readonly vmp_V: number | null;
 }
 /** What keeps a controller from giving more. */
 export type Binds = 'array' | 'limit' | 'bank';
@@ -56,7 +56,9 @@ interface Top {
   v: number;
   i: number;
 }
-const LOOKS = 40;
+const LOOKS = 30;
+/** Eight figures of the volts are not asked for: the top is level. */
+const STEPS = 22;
 
 /** The best point from some volts up; of several tops the highest. */
 function bestPoint({ currentAt, highest_V, oneTop }: Parallel, from_V: number): Top {
@@ -69,17 +71,19 @@ function bestPoint({ currentAt, highest_V, oneTop }: Parallel, from_V: number): 
     for (let k = 1; k <= LOOKS; k++) if (power(from_V + k * step) > power(from_V + best * step)) best = k;
     [low, high] = [Math.max(from_V, from_V + (best - 1) * step), Math.min(highest_V, from_V + (best + 1) * step)];
   }
-  const v = topOf(power, low, high);
+  const v = topOf(power, low, high, STEPS);
   const at = power(from_V) >= power(v) ? from_V : v;
   return { v: at, i: currentAt(at) };
 }
+
+const CLOSE_V = 1e-6;
 
 /** Arrays as their controller sees them, behind their cables: at its volts each stands higher by what it drops. */
 function behindCables(arrays: readonly { seen: Parallel; ohm: number }[]): Parallel {
   const through = ({ seen, ohm }: (typeof arrays)[number], volts: number) => {
     if (ohm <= 0) return seen.currentAt(volts);
-    const most = ohm * Math.max(0, seen.currentAt(0));
-    return seen.currentAt(bisect((x) => x - ohm * seen.currentAt(x) - volts, volts, volts + most, 1e-7));
+    const lifted = volts + ohm * seen.currentAt(volts);
+    return seen.currentAt(secant((x) => x - ohm * seen.currentAt(x) - volts, volts, lifted, CLOSE_V));
   };
   return {
     currentAt: (volts) => arrays.reduce((sum, array) => sum + through(array, volts), 0),
@@ -88,7 +92,12 @@ function behindCables(arrays: readonly { seen: Parallel; ohm: number }[]): Paral
   };
 }
 
-export function arrayAt(io: Ledger, array: PvArray, at: Conditions): ArrayAt {
+/** What is dear to work out is worked out when somebody asks, and once. */
+export function arrayAt(io: Ledger, array: PvArray, at: Conditions, kept: Kept = new Map()): ArrayAt {
+  return keep(kept, `array ${array.id} ${light(at)}`, () => freshArray(io, array, at));
+}
+
+function freshArray(io: Ledger, array: PvArray, at: Conditions): ArrayAt {
   const { system } = io.model;
   const { bank } = system;
   const controller = (system.controllers ?? []).find(({ id }) => id === array.controllerId);
@@ -96,17 +105,51 @@ export function arrayAt(io: Ledger, array: PvArray, at: Conditions): ArrayAt {
   const charging = controller && bank ? charging_V(io, bank) : null;
   const pwm = controller?.type === 'pwm';
   const from_V = charging === null ? 0 : charging + (pwm ? ABOVE_PWM_V : ABOVE_MPPT_V);
+  const seen = new Map<string, ReturnType<typeof one>>();
+  const one = (string: Standing[]) => {
+    const alone = inParallel([string]);
+    return {
+      voc_V: stringCurve(string).open_V,
+      isc_A: alone.currentAt(0),
+      atWork: once(() =>
+        pwm && charging !== null ? Math.max(0, alone.currentAt(from_V)) : bestPoint(alone, from_V).i,
+      ),
+    };
+  };
+  const whole = once(() => (pwm ? null : bestPoint(inParallel(stood), from_V).v));
   return {
     strings: stood.map((string) => {
-      const alone = inParallel([string]);
+      // Strings of the same modules are one curve.
+      const key = string.map(({ module: { id } }) => id).join();
+      const known = seen.get(key) ?? one(string);
+      seen.set(key, known);
+      const { voc_V, isc_A, atWork } = known;
       return {
-        voc_V: stringCurve(string).open_V,
-        isc_A: alone.currentAt(0),
-        imp_A: pwm && charging !== null ? Math.max(0, alone.currentAt(from_V)) : bestPoint(alone, from_V).i,
+        voc_V,
+        isc_A,
+        get imp_A() {
+          return atWork();
+        },
       };
     }),
-    vmp_V: pwm ? null : bestPoint(inParallel(stood), from_V).v,
+    get vmp_V() {
+      return whole();
+    },
   };
+}
+
+/** What was worked out for one light and one temperature, for conditions that differ in something else. */
+export type Kept = Map<string, unknown>;
+const light = ({ irradiance_W_m2, ambient_C, cell_C: cells_C }: Conditions) =>
+  `${irradiance_W_m2} ${ambient_C} ${cells_C}`;
+function keep<T>(kept: Kept, key: string, work: () => T): T {
+  if (!kept.has(key)) kept.set(key, work());
+  return kept.get(key) as T;
+}
+
+function once<T>(work: () => T): () => T {
+  let known: { value: T } | null = null;
+  return () => (known ??= { value: work() }).value;
 }
 
 /**
@@ -130,7 +173,7 @@ export function acceptance_A(io: Ledger, bank: Bank, soc: number, bank_C: number
 }
 
 /** Every controller of a system that has an array, at the moment; a system without a bank has none that charges. */
-export function controllersAt(io: Ledger, at: Conditions): Map<Controller, ControllerAt> {
+export function controllersAt(io: Ledger, at: Conditions, kept: Kept = new Map()): Map<Controller, ControllerAt> {
   const { system } = io.model;
   const { bank } = system;
   const answers = new Map<Controller, ControllerAt>();
@@ -140,7 +183,7 @@ export function controllersAt(io: Ledger, at: Conditions): Map<Controller, Contr
     const set = io.see(`${first.id}.settings.maxCharge_A`, first.settings?.maxCharge_A) ?? Infinity;
     const limit_A = Math.min(first.maxOutput_A, set);
     const each = members.flatMap((controller) => {
-      const found = offer(io, controller, charging, at);
+      const found = keep(kept, `controller ${controller.id} ${light(at)}`, () => offer(io, controller, charging, at));
       return found ? [{ controller, ...found }] : [];
     });
     const array_A = each.reduce((sum, { amps }) => sum + amps, 0);
