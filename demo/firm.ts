@@ -47,16 +47,17 @@ export async function loadDemo(database: Database): Promise<void> {
   await Shelf.bulkCreate(DEMO_SHELF.map((item) => ({ id: randomUUID(), firmId: firm.id, item: checkShelfItem(item) })));
   // The people come last: somebody who can sign in finds all of it, even if this was once cut short.
   const passwordHash = await hashPassword(SIGN_IN.password);
-  const person = (name: string, role: 'owner' | 'technician' | 'reader') =>
+  const person = (name: string, role: 'owner' | 'technician' | 'reader', licence: string | null = null) =>
     User.create({
       id: randomUUID(),
       firmId: firm.id,
       name,
       role,
+      licence,
       passwordHash,
       email: `${name.toLowerCase()}@saltmarsh.example`,
     });
-  await person('Isla', 'owner');
+  await person('Isla', 'owner', 'SK-E 1147');
   await person('Morag', 'technician');
   await person('Fergus', 'reader');
 }

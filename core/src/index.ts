@@ -143,3 +143,20 @@ export {
   type YearWhatIf,
 } from './year/story';
 export type { DayBand, WeatherChoice, YearSums } from './year/year';
+export { settle, type Settled } from './proposal/settle';
+export { CONDITIONS, type Conditions } from './prove/conditions';
+export {
+  expectedTests,
+  isQuantity,
+  judge,
+  QUANTITIES,
+  type ExpectedTest,
+  type Judgement,
+  type Position,
+  type Quantity,
+} from './prove/expect';
+export { workOf, type Label, type Work } from './work/work';
+export { PHASES, type Act, type Phase, type Step } from './work/order';
+export type { Coil, Cut } from './work/cuts';
+export type { KitLine as WorkKitLine, Removed } from './work/kit';
+export { bringsVolts, clocksOf, isolationOf, nextStep, waitsFor, type Done, type PhaseClock } from './work/progress';

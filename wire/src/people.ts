@@ -78,12 +78,17 @@ export const passwordSchema = object({
   password: password(),
 });
 
+/** PUT /people/:id/licence: as the authority wrote it; empty: none. */
+export const licenceSchema = object({
+  licence: text('a licence', 100).defined('is missing, expected a licence').nonNullable(),
+});
+
 /** PUT /people/:id/role. */
 export const roleSchema = object({ role: role() });
 
 /** GET /people, for owners. */
 export interface PeopleAnswer {
-  people: { id: string; name: string; email: string; role: Role }[];
+  people: { id: string; name: string; email: string; role: Role; licence: string | null }[];
 }
 
 /** GET /sessions: where one is signed in. */

@@ -8,6 +8,8 @@ export interface Person {
   name: string;
   email: string;
   role: Role;
+  /** For work on AC; null or absent (a session kept from before): none. */
+  licence?: string | null;
   firm: { id: string; name: string };
 }
 

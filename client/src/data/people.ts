@@ -35,6 +35,8 @@ export const inviteSomebody = (role: Role, email: string) =>
 export const takeBackInvitation = (id: string) => ask<undefined>('DELETE', `/invitations/${id}`);
 export const passwordLink = (id: string) => ask<InvitedAnswer>('POST', `/people/${id}/password-link`, {});
 export const changeRole = (id: string, role: Role) => ask<undefined>('PUT', `/people/${id}/role`, { role });
+export const changeLicence = (id: string, licence: string) =>
+  ask<undefined>('PUT', `/people/${id}/licence`, { licence });
 export const removePerson = (id: string, forget: boolean) =>
   ask<undefined>('DELETE', `/people/${id}${forget ? '?forget=yes' : ''}`);
 export const personData = (id: string) => ask<object>('GET', `/people/${id}/data`);

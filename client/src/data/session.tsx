@@ -95,4 +95,6 @@ export function usePerson() {
   if (!person) throw new Error('usePerson outside the gate');
   return person;
 }
+/** Work on AC and on buildings is ticked by whoever has a licence. */
+export const useIsLicensed = () => Boolean(usePerson().licence);
 export const useMayWrite = () => usePerson().role !== 'reader';

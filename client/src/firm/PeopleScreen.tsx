@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
 import {
+  changeLicence,
   changeRole,
   inviteSomebody,
   passwordLink,
@@ -70,6 +71,21 @@ export function PeopleScreen() {
   );
 }
 
+/** Steps on AC can be ticked by whoever has one. */
+function Licence({ person, attempt }: { person: PeopleAnswer['people'][number]; attempt: Attempt }) {
+  const [text, setText] = useState(person.licence ?? '');
+  return (
+    <View className="gap-2">
+      <TextField label="Licence for AC work, as the authority wrote it" value={text} onChangeText={setText} />
+      <Button
+        label={text.trim() === '' ? 'No licence' : 'Keep the licence'}
+        disabled={text.trim() === (person.licence ?? '')}
+        onPress={() => void attempt(async () => changeLicence(person.id, text.trim()))}
+      />
+    </View>
+  );
+}
+
 type Attempt = (act: () => Promise<InvitedAnswer | undefined>) => Promise<void>;
 
 function PersonRow({ person, me, attempt }: { person: PeopleAnswer['people'][number]; me: boolean; attempt: Attempt }) {
@@ -82,6 +98,7 @@ function PersonRow({ person, me, attempt }: { person: PeopleAnswer['people'][num
           <T look="head">{person.name}</T>
           <T look="fact">
             {person.role}, {person.email}
+            {person.licence ? `, licensed: ${person.licence}` : ''}
           </T>
         </View>
         <Button
@@ -103,6 +120,7 @@ function PersonRow({ person, me, attempt }: { person: PeopleAnswer['people'][num
               />
             ))}
           </View>
+          <Licence person={person} attempt={attempt} />
           <Button label="Link for another password" onPress={() => void attempt(() => passwordLink(person.id))} />
           {me ? null : leaving ? (
             <View className="gap-2" role="alert">

@@ -1,4 +1,10 @@
 import {
+  expectedTests,
+  workOf,
+  type Conditions,
+  type ExpectedTest,
+  type StoredItem,
+  type Work,
   candidates,
   cheapestLives,
   controllersThatStand,
@@ -52,6 +58,8 @@ export type Question =
   | { ask: 'headroom'; model: Model }
   | { ask: 'flips'; model: Model }
   | { ask: 'year'; model: Model; weather: WeatherChoice; count: number }
+  | { ask: 'work'; before: Model; after: Model; shelf: StoredItem[] }
+  | { ask: 'expect'; model: Model; conditions: Conditions }
   | { ask: 'convert'; model: Model; packs: ShelfItem[] }
   | { ask: 'whole'; model: Model; option: ConversionOption; shelf: ShelfItem[]; skip: string[] }
   | ({ ask: 'shade'; model: Model } & ShadeQuestion);
@@ -77,6 +85,8 @@ export interface Answers {
   flips: Flip[];
   year: YearStory;
   shade: ShadeAnswer | null;
+  work: Work;
+  expect: { tests: ExpectedTest[]; left: { subject: string; missing: string[] }[] };
   convert: Conversion;
   whole: WholeConversion;
 }
@@ -98,6 +108,8 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     cures: ({ model, findings }, progress) => firstCures(model, findings, progress),
     headroom: ({ model }, progress) => headroom(model, progress),
     year: ({ model, weather, count }, progress) => yearStory(model, weather, count, progress),
+    work: ({ before, after, shelf }) => workOf(before, after, shelf),
+    expect: ({ model, conditions }) => expectedTests(model, conditions),
     flips: ({ model }, progress) => flips(model, undefined, progress),
     convert: ({ model, packs }) => (packs.length > 0 ? convert(model, packs) : convert(model)),
     whole: ({ model, option, shelf, skip }, progress) => wholeConversion(model, option, shelf, new Set(skip), progress),

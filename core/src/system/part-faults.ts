@@ -1,7 +1,15 @@
 import { ValidationError } from 'yup';
 import type { Fault } from './faults';
 import { isPartKind, KINDS } from '../parts/kinds';
-import { attachmentSchema, proposalSchema, readingSchema, schoolsSchema, siteSchema, systemSchema } from './schema';
+import {
+  attachmentSchema,
+  proposalSchema,
+  readingSchema,
+  schoolsSchema,
+  siteSchema,
+  systemSchema,
+  visitSchema,
+} from './schema';
 import type { Body, RowKind } from './rows';
 
 /** Faults of a value by its schema, one a path. */
@@ -29,6 +37,7 @@ const OTHERS = {
   system: systemSchema,
   proposal: proposalSchema,
   reading: readingSchema,
+  visit: visitSchema,
   attachment: attachmentSchema,
 };
 

@@ -86,6 +86,7 @@ function pathOfRow(file: SystemFile, kind: RowKind, body: Body): string {
     `${name}[${(list ?? []).indexOf(body)}]`;
   if (kind === 'proposal') return within(file.proposals, 'proposals');
   if (kind === 'reading') return within(file.readings, 'readings');
+  if (kind === 'visit') return within(file.visits, 'visits');
   if (kind === 'attachment') return within(file.attachments, 'attachments');
   if (kind === 'file') return '';
   if (kind === 'site' || kind === 'schools' || kind === 'system') return kind;
@@ -161,12 +162,14 @@ function referenceFaults(file: SystemFile): Fault[] {
   const own = new Map<string, string>();
   (file.proposals ?? []).forEach((proposal, i) => unique(own, ids, proposal.id, `proposals[${i}].id`, faults));
   (file.readings ?? []).forEach((reading, i) => unique(own, ids, reading.id, `readings[${i}].id`, faults));
+  (file.visits ?? []).forEach((visit, i) => unique(own, ids, visit.id, `visits[${i}].id`, faults));
 
   const planned = new Set(
     (file.proposals ?? []).flatMap((proposal) =>
       (proposal.changes ?? []).flatMap((change) => {
         const id = memberAt(change.value, 'id');
-        return typeof id === 'string' ? [id] : [];
+        // Also what a proposal took out: readings of it stay, and are still about it.
+        return [id, change.id].filter((one) => typeof one === 'string');
       }),
     ),
   );
@@ -186,7 +189,9 @@ function referenceFaults(file: SystemFile): Fault[] {
 const PLACES = new Set(['site', 'system', 'schools', 'bank', 'monitor']);
 
 function proposalFaults(file: SystemFile): Fault[] {
-  return (file.proposals ?? []).flatMap((_, index) => {
+  return (file.proposals ?? []).flatMap(({ closed }, index) => {
+    // What was fitted is in the system already, and cannot be laid over it again.
+    if (closed) return [];
     try {
       applyProposal(file, index);
       return [];

@@ -7,7 +7,8 @@ import type { Evidence, SystemFile } from './schema';
  * A job as it is stored and synchronised: part by part, so that two people can edit two parts. `site`, `schools` and
  * `system` are parts like any other; `file` holds members of the file that this version does not know.
  */
-export type RowKind = PartKind | 'site' | 'schools' | 'system' | 'proposal' | 'reading' | 'attachment' | 'file';
+export type RowKind =
+  PartKind | 'site' | 'schools' | 'system' | 'proposal' | 'reading' | 'visit' | 'attachment' | 'file';
 
 export type Body = Record<string, unknown>;
 
@@ -23,7 +24,7 @@ export interface PartRow {
   revision: number;
 }
 
-const EXTRA_KINDS = ['site', 'schools', 'system', 'proposal', 'reading', 'attachment', 'file'] as const;
+const EXTRA_KINDS = ['site', 'schools', 'system', 'proposal', 'reading', 'visit', 'attachment', 'file'] as const;
 export const ROW_KINDS: readonly RowKind[] = [...LIST_NAMES, ...SINGLE_NAMES, ...EXTRA_KINDS];
 
 /** What a row is called in `evidence` and in paths: the id in its body, or the name of its kind. */
@@ -32,7 +33,7 @@ export const nameOfRow = ({ kind, body }: Pick<PartRow, 'kind' | 'body'>): strin
 
 /** Takes a file apart. `newId` makes the rows' UUIDs. */
 export function toRows(file: SystemFile, newId: () => string): PartRow[] {
-  const { site, schools, system, evidence, proposals, readings, attachments, format, version, ...rest } = file;
+  const { site, schools, system, evidence, proposals, readings, visits, attachments, format, version, ...rest } = file;
   void format;
   void version;
   const rows: PartRow[] = [];
@@ -50,9 +51,10 @@ export function toRows(file: SystemFile, newId: () => string): PartRow[] {
   add('system', outside, 0);
   (proposals ?? []).forEach((proposal, i) => add('proposal', proposal, i));
   (readings ?? []).forEach((reading, i) => add('reading', reading, i));
+  (visits ?? []).forEach((visit, i) => add('visit', visit, i));
   (attachments ?? []).forEach((attachment, i) => add('attachment', attachment, i));
   const others: Body = { ...rest };
-  for (const [key, value] of Object.entries({ schools, evidence, proposals, readings, attachments, system }))
+  for (const [key, value] of Object.entries({ schools, evidence, proposals, readings, visits, attachments, system }))
     if (value === null || (value !== undefined && Object.keys(value).length === 0)) others[key] = value;
   if (Object.keys(others).length > 0) add('file', others, 0);
 
@@ -85,6 +87,7 @@ export function fromRows(rows: readonly PartRow[]): SystemFile {
   const schools = one('schools');
   const proposals = bodies('proposal');
   const readings = bodies('reading');
+  const visits = bodies('visit');
   const attachments = bodies('attachment');
   return {
     format: 'true-lantern',
@@ -96,6 +99,7 @@ export function fromRows(rows: readonly PartRow[]): SystemFile {
     ...(Object.keys(evidence).length > 0 ? { evidence } : {}),
     ...(proposals.length > 0 ? { proposals } : {}),
     ...(readings.length > 0 ? { readings } : {}),
+    ...(visits.length > 0 ? { visits } : {}),
     ...(attachments.length > 0 ? { attachments } : {}),
   } as SystemFile;
 }

@@ -93,10 +93,59 @@ export const changeSchema = part({
   was: anything(),
 });
 
+/**
+ * How far the work of a proposal is. What was ticked stands by step and by who ticked it, so that two phones without a
+ * signal never write into one field; keys are the steps' own (`work/order`).
+ */
+export const TICKS = ['done', 'skipped'] as const;
+export const KIT_STATES = ['ordered', 'on-the-van', 'used', 'back'] as const;
+const tickSchema = part({
+  state: requiredOneOf(TICKS),
+  by: text(),
+  at: text(),
+  reason: text(),
+  value: num(-1e9, 1e9),
+});
+const workSchema = optionalPart({
+  ticks: record(record(tickSchema)),
+  kit: record(oneOf(KIT_STATES)),
+  deviations: record(part({ step: text(), text: text(), by: text(), at: text() })),
+});
+
 export const proposalSchema = part({
   id: id(),
   title: requiredText('what the proposal is called'),
   changes: list(changeSchema),
+  work: workSchema,
+  /** Kept as a record: it became the system as found, or another one that did has overtaken it. */
+  closed: part({ as: oneOf(['fitted', 'overtaken']), at: text(), by: text() })
+    .default(undefined)
+    .nullable()
+    .optional(),
+});
+
+/** One visit: who came, why, what was done, and what was proved. Readings name it. */
+export const visitSchema = part({
+  id: id(),
+  at: text(),
+  people: text(),
+  why: text(),
+  done: text(),
+  proposalId: text(),
+  conditions: optionalPart({
+    irradiance_W_m2: num(0, 2000),
+    irradianceBy: oneOf(['cell', 'meter', 'sky']),
+    cell_C: celsius(),
+    ambient_C: celsius(),
+    soc: num(0, 1),
+    share: num(0, 2),
+  }),
+  /** Instruments that were used. */
+  instruments: text(),
+  /** By test: why a reading out of its band is left so; why something was not tested. */
+  reasons: record(text()),
+  untested: record(text()),
+  signed: record(part({ name: text(), at: text(), strokes: text() })),
 });
 
 export const readingSchema = part({
@@ -150,6 +199,7 @@ export const fileSchema = part({
   evidence: record(evidenceSchema),
   proposals: list(proposalSchema),
   readings: list(readingSchema),
+  visits: list(visitSchema),
   attachments: list(attachmentSchema),
 });
 
@@ -164,6 +214,10 @@ export type Grade = (typeof GRADES)[number];
 export type Change = InferType<typeof changeSchema>;
 export type Proposal = InferType<typeof proposalSchema>;
 export type Reading = InferType<typeof readingSchema>;
+export type Visit = InferType<typeof visitSchema>;
+export type ProposalWork = NonNullable<Proposal['work']>;
+export type Tick = InferType<typeof tickSchema>;
+export type KitState = (typeof KIT_STATES)[number];
 
 export { CHEMISTRIES, type Chemistry } from '../chemistry/chemistry';
 export { PROFILES, PROTECTION_TYPES } from '../parts/common';

@@ -5,6 +5,7 @@ import {
   makeFirmSchema,
   passwordOnlySchema,
   passwordSchema,
+  licenceSchema,
   roleSchema,
   type InvitedAnswer,
   type JoinAnswer,
@@ -31,6 +32,7 @@ import {
   personOf,
   sessionsOf,
   setPassword,
+  setLicence,
   setRole,
 } from '../store/people';
 import { body } from './body';
@@ -180,6 +182,15 @@ export function peopleRoutes(
     const person = await personFor(who.firmId, request.params.id);
     if (!(await setRole(database, who.firmId, person.id, role))) throw lastOwner();
     await audit(database, who.firmId, who.userId, 'changed the role', `${person.name}: ${role}`);
+    response.status(204).end();
+  });
+
+  router.put('/people/:id/licence', only(ownerIs), body(), async (request, response) => {
+    const who = ownerIs(request);
+    const { licence } = parse(licenceSchema, request.body);
+    const person = await personFor(who.firmId, request.params.id);
+    await setLicence(database, who.firmId, person.id, licence || null);
+    await audit(database, who.firmId, who.userId, 'changed the licence', `${person.name}: ${licence || 'none'}`);
     response.status(204).end();
   });
 

@@ -14,6 +14,7 @@ export type Audited =
   | 'invited'
   | 'joined'
   | 'made a link for another password'
+  | 'changed the licence'
   | 'changed the role'
   | 'removed'
   | 'exported a site'

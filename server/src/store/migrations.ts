@@ -139,6 +139,11 @@ const STEPS: { name: string; sql: string }[] = [
       create index passkeys_user on passkeys (user_id);
     `,
   },
+  {
+    // Work on AC and on buildings is for whoever has one; null: none is recorded.
+    name: '006-licences',
+    sql: 'alter table users add column licence text;',
+  },
 ];
 
 /** The names of all steps: what a database of this version has. */

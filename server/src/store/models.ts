@@ -66,6 +66,8 @@ export class User extends Model<InferAttributes<User>, InferCreationAttributes<U
   declare passwordHash: string;
   declare role: Role;
   /** Raised where every session of this person must end: another password, "sign out everywhere". */
+  /** As the authority wrote it; null: none, and no work on AC. */
+  declare licence: CreationOptional<string | null>;
   declare epoch: CreationOptional<number>;
   declare removedAt: CreationOptional<Date | null>;
 }
@@ -177,6 +179,7 @@ export function defineModels(sequelize: Sequelize): Models {
       email: text(),
       passwordHash: text(),
       role: text(),
+      licence: DataTypes.TEXT,
       epoch: { ...integer(), defaultValue: 0 },
       removedAt: DataTypes.DATE,
     },

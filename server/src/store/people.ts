@@ -26,7 +26,8 @@ export async function findPerson({ models }: Database, firmId: string, userId: s
   const user = await models.User.findOne({ where: { id: userId, firmId, removedAt: null } });
   const firm = user && (await models.Firm.findByPk(firmId));
   if (!user || !firm) return null;
-  return { id: user.id, name: user.name, email: user.email, role: user.role, firm: { id: firm.id, name: firm.name } };
+  const { id, name, email, role, licence } = user;
+  return { id, name, email, role, licence, firm: { id: firm.id, name: firm.name } };
 }
 
 /** Everybody of a firm, by name; no addresses, no passwords. */
@@ -41,8 +42,12 @@ export async function peopleOf(
 /** Everybody of a firm with their addresses: for its owners. */
 export async function peopleWithAddresses({ models }: Database, firmId: string) {
   const users = await models.User.findAll({ where: { firmId, removedAt: null }, order: [['name', 'ASC']] });
-  return users.map(({ id, name, email, role }) => ({ id, name, email, role }));
+  return users.map(({ id, name, email, role, licence }) => ({ id, name, email, role, licence }));
 }
+
+/** What a person may do on AC, as the authority wrote it; null takes it off. */
+export const setLicence = ({ models }: Database, firmId: string, id: string, licence: string | null) =>
+  models.User.update({ licence }, { where: { id, firmId, removedAt: null } });
 
 export const personOf = ({ models }: Database, firmId: string, id: string) =>
   models.User.findOne({ where: { id, firmId, removedAt: null } });

@@ -1,0 +1,34 @@
+import { nameOfRow, type Reading } from '@true-lantern/core';
+import { newId } from './ids';
+import { enqueue } from './outbox';
+import { nextPosition } from './parts';
+import type { OpenSite } from './site';
+
+/** Readings of a site, taken anywhere, at any visit; the latest last. */
+
+export const readingsOf = (site: OpenSite, subject?: string): Reading[] =>
+  (site.file.readings ?? [])
+    .filter((reading) => subject === undefined || reading.subject === subject)
+    .sort((a, b) => (a.at ?? '').localeCompare(b.at ?? ''));
+
+/** Records one; returns what takes it back. */
+export function addReading(site: OpenSite, reading: Omit<Reading, 'id' | 'at'>): () => void {
+  const partId = newId();
+  enqueue(site.id, {
+    partId,
+    baseRevision: 0,
+    create: { kind: 'reading', position: nextPosition(site, 'reading') },
+    set: { id: `r-${partId.slice(0, 8)}`, at: new Date().toISOString(), ...reading },
+  });
+  return () => enqueue(site.id, { partId, baseRevision: 1, set: { '/deleted': true } });
+}
+
+/** Takes a reading out; the change log keeps it. Returns what brings it back. */
+export function removeReading(site: OpenSite, readingId: string): () => void {
+  const row = site.rows.find((one) => one.kind === 'reading' && nameOfRow(one) === readingId);
+  if (!row) return () => undefined;
+  const put = (deleted: boolean) =>
+    enqueue(site.id, { partId: row.id, baseRevision: row.revision, set: { '/deleted': deleted } });
+  put(true);
+  return () => put(false);
+}

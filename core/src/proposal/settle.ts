@@ -1,0 +1,67 @@
+import { belongsTo } from '../parts/lists';
+import { same } from '../system/changes';
+import { flatFields } from '../system/members';
+import { eachPart, type PartKind, type Placed } from '../system/parts';
+import type { Evidence, System } from '../system/schema';
+import type { Body } from '../system/rows';
+
+/**
+ * A proposal that was fitted and signed becomes the system as found (10-work-prove, section 1): what each part's record is
+ * to become, field by field, so that history keeps what stood there. What is on a plate was read off it, what was set was
+ * read back.
+ */
+export interface Settled {
+  added: { kind: PartKind; body: Body; evidence: Record<string, Evidence> }[];
+  /** By the part's id: fields to set, null takes one out; evidence as `evidence/FIELD`. */
+  changed: { id: string; kind: PartKind; set: Record<string, unknown> }[];
+  removed: { id: string; kind: PartKind }[];
+  /** Another system voltage; undefined where it stays. */
+  nominal_V?: number | null;
+}
+
+export function settle(before: System, after: System): Settled {
+  const had = new Map(eachPart(before).map((placed) => [placed.part.id, placed]));
+  const has = new Map(eachPart(after).map((placed) => [placed.part.id, placed]));
+  const settled: Settled = { added: [], changed: [], removed: [] };
+  for (const [id, placed] of has) {
+    const old = had.get(id);
+    if (old?.kind !== placed.kind)
+      settled.added.push({
+        kind: placed.kind,
+        body: placed.part as Body,
+        evidence: evidenceOf(placed, Object.keys(flatFields(placed.part))),
+      });
+    else {
+      const set = changedFields(old, placed);
+      if (Object.keys(set).length > 0) settled.changed.push({ id, kind: placed.kind, set });
+    }
+  }
+  for (const [id, { kind }] of had) if (has.get(id)?.kind !== kind) settled.removed.push({ id, kind });
+  if (!same(before.nominal_V, after.nominal_V)) settled.nominal_V = after.nominal_V ?? null;
+  return settled;
+}
+
+function changedFields(old: Placed, placed: Placed): Record<string, unknown> {
+  const [was, is] = [flatFields(old.part), flatFields(placed.part)];
+  const paths = [...new Set([...Object.keys(was), ...Object.keys(is)])].filter((path) => !same(was[path], is[path]));
+  const graded = evidenceOf(
+    placed,
+    paths.filter((path) => is[path] !== null && is[path] !== undefined),
+  );
+  return Object.fromEntries([
+    ...paths.map((path) => [path, is[path] ?? null]),
+    // A guess about what stood there before is none about what stands there now.
+    ...paths.map((path) => [`evidence/${path}`, graded[path] ?? null]),
+  ]);
+}
+
+function evidenceOf({ kind }: Placed, paths: readonly string[]): Record<string, Evidence> {
+  return Object.fromEntries(
+    paths
+      .filter((path) => path !== 'id' && path !== 'label' && path !== 'notes')
+      .map((path) => [
+        path,
+        { grade: belongsTo(kind, path) === 'plate' ? 'nameplate' : 'measured' } satisfies Evidence,
+      ]),
+  );
+}
