@@ -15,6 +15,8 @@ interface Preferences {
   leaving: boolean;
   /** What was typed at a counter, by site, part and what of it. */
   counter: Record<string, Record<string, string>>;
+  /** Meters with their errors, percent of reading, by person: the one used last first. */
+  meters: Record<string, { name: string; pct: number }[]>;
 }
 
 const key = (name: string) => `lantern.${name}`;

@@ -22,6 +22,7 @@ import { useMemo, useState, type ReactNode } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import type { OpenSite } from '../data/site';
+import { openProposals } from '../data/work';
 import { useShelf } from '../data/shelf';
 import { Chip, HeavyRule } from '../kit/controls';
 import { T } from '../kit/text';
@@ -232,7 +233,7 @@ function columnsOf(site: OpenSite, shelf: ReturnType<typeof useShelf>['items']):
   const found: Column = { id: FOUND, title: 'As found', model: site.model, comparison: null, kit: null, lost: 0 };
   return [
     found,
-    ...(site.file.proposals ?? []).map((proposal): Column => {
+    ...openProposals(site).map((proposal): Column => {
       // What no longer applies is left out of the figures and said so.
       const { model, result, lost } = proposedOf(site, proposal);
       const kit = kitOf(site.model.system, model.system, shelf);

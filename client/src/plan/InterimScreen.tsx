@@ -8,7 +8,7 @@ import { pretty } from '../kit/units';
 import { useAnswer } from '../workers/engine';
 import { nameIn } from './base';
 import { PlanPage } from './PlanPage';
-import { PrintButton } from './print';
+import { PrintButton } from '../kit/print';
 
 /** Until parts arrive: the limits under which it may run, what stays off, and what no limit cures. */
 export function InterimScreen() {

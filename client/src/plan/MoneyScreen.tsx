@@ -3,6 +3,7 @@ import { View } from 'react-native';
 import type { FieldSpec } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { rowOfPart, setFields } from '../data/site';
+import { openProposals } from '../data/work';
 import { useShelf } from '../data/shelf';
 import { FieldRow } from '../entry/FieldRow';
 import { useEditor } from '../entry/useEditor';
@@ -50,7 +51,7 @@ export function MoneyScreen() {
     specs: FIELDS,
     onSave: (set) => row && setFields(site, row, set),
   });
-  const proposals = (site.file.proposals ?? []).map((proposal) => {
+  const proposals = openProposals(site).map((proposal) => {
     const { system } = rebase(site.model.system, proposal);
     const kit = kitOf(site.model.system, system, items);
     return {

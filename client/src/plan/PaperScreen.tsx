@@ -1,18 +1,18 @@
 import { cautionsOf, eachPart, keyOf, same, sentenceOf, type Proposal, settingChanges } from '@true-lantern/core';
 import { router } from 'expo-router';
-import { Image, ScrollView, View } from 'react-native';
+import { ScrollView, View } from 'react-native';
 import { useFirm } from '../data/firm';
 import { useShelf } from '../data/shelf';
 import { useSite, type OpenSite } from '../data/site';
 import { Button, Plain, Waiting } from '../kit/controls';
 import { PaperGround } from '../kit/ground';
-import { dayText } from '../kit/dates';
+import { PaperHead } from '../kit/paper-head';
 import { Heading, T } from '../kit/text';
 import { pretty, withUnit } from '../kit/units';
 import { SiteLine } from '../line/SiteLine';
 import { FitDrawing } from './FitDrawing';
 import { KitList, useKit } from './KitList';
-import { PrintButton, usePaperSize } from './print';
+import { PrintButton, usePaperSize } from '../kit/print';
 import { useProposed } from './proposed';
 import { comparisonText, settingName, settingUnit } from './words';
 
@@ -62,24 +62,7 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
   const { bank } = system;
   return (
     <View nativeID="paper" testID="paper">
-      <View className="flex-row items-end justify-between gap-4 border-b-2 border-ink pb-2">
-        <View className="min-w-0 flex-1">
-          {firm?.sheet.logo ? (
-            <Image
-              accessibilityLabel={firm.name}
-              source={{ uri: firm.sheet.logo }}
-              style={{ width: 180, height: 60 }}
-              resizeMode="contain"
-            />
-          ) : null}
-          <T look="station">{firm?.name ?? ''}</T>
-          {firm?.sheet.address ? <T look="fact">{firm.sheet.address}</T> : null}
-        </View>
-        <T look="fact">
-          {dayText(new Date())}
-          {firm?.sheet.validity_d ? `; stands for ${firm.sheet.validity_d} days` : ''}
-        </T>
-      </View>
+      <PaperHead />
       <Heading look="lead" className="pt-5">
         {proposal.title}
       </Heading>

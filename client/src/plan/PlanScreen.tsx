@@ -3,6 +3,7 @@ import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import type { OpenSite } from '../data/site';
+import { openProposals } from '../data/work';
 import { Button, Row } from '../kit/controls';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
@@ -70,7 +71,7 @@ const WHAT_IFS: WhatIf[] = [
 export function PlanScreen() {
   const site = useOpenSite();
   const base = useBase();
-  const proposals = site.file.proposals ?? [];
+  const proposals = openProposals(site);
   const on = base.id ? `?on=${encodeURIComponent(base.id)}` : '';
   const go = (path: string) => router.navigate(`/site/${site.id}/plan/${path}`);
   return (

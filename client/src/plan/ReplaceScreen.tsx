@@ -31,7 +31,7 @@ import { pretty, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
 import { nameIn, saveOn, useBase, type Base } from './base';
 import { PlanPage } from './PlanPage';
-import { PrintButton } from './print';
+import { PrintButton } from '../kit/print';
 import { ASPECT_WORDS, LINE_VERDICTS, ruleName, specTitle, wanted } from './spec-words';
 
 /** A successor for one part: the least that the whole system needs of it, and what the shelf has. */

@@ -14,6 +14,7 @@ import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { addProposal } from '../data/proposals';
+import { openProposals } from '../data/work';
 import type { OpenSite } from '../data/site';
 import { Chip, Row } from '../kit/controls';
 import { T } from '../kit/text';
@@ -65,7 +66,7 @@ function baseOf(site: OpenSite, { id, title, changes }: Proposal): Base | null {
 export function OnWhat({ base }: { base: Base }) {
   const site = useOpenSite();
   const [open, setOpen] = useState(false);
-  const proposals = site.file.proposals ?? [];
+  const proposals = openProposals(site);
   if (proposals.length === 0) return null;
   const take = (id: string) => {
     router.setParams({ on: id });

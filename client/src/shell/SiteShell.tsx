@@ -5,8 +5,11 @@ import Ellipsis from 'lucide-react-native/icons/ellipsis';
 import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, useWindowDimensions, View } from 'react-native';
 import { SiteContext } from '../data/open-site';
+import { readingsOf } from '../data/readings';
 import { useSite, type OpenSite } from '../data/site';
 import { chooseState } from '../data/states';
+import { isSigned, visitNow, visitsOf } from '../data/visits';
+import { openProposals, ticksOf } from '../data/work';
 import { Boundary } from '../kit/boundary';
 import { Button, Chip, HeavyRule, Plain, Waiting } from '../kit/controls';
 import { useGround } from '../kit/ground';
@@ -21,11 +24,13 @@ import { SiteLine } from '../line/SiteLine';
 import { SurveyScreen } from '../survey/SurveyScreen';
 import { UnsentLine } from '../kit/unsent-line';
 
-type Stage = 'survey' | 'check' | 'plan';
+type Stage = 'survey' | 'check' | 'plan' | 'work' | 'prove';
 const STAGES: { stage: Stage; word: string; path: string; key: string }[] = [
   { stage: 'survey', word: 'Survey', path: '', key: '1' },
   { stage: 'check', word: 'Check', path: '/check', key: '2' },
   { stage: 'plan', word: 'Plan', path: '/plan', key: '3' },
+  { stage: 'work', word: 'Work', path: '/work', key: '4' },
+  { stage: 'prove', word: 'Prove', path: '/prove', key: '5' },
 ];
 
 /** Everything inside one site: its name, the sentence that says what gives out first, and the stages. */
@@ -53,12 +58,7 @@ function Frame({ site }: { site: OpenSite }) {
   const pathname = usePathname();
   const root = `/site/${site.id}`;
   const [help, setHelp] = useState(false);
-  const stage: Stage =
-    pathname.startsWith(`${root}/check`) || pathname.startsWith(`${root}/curve`) || pathname.startsWith(`${root}/year`)
-      ? 'check'
-      : pathname.startsWith(`${root}/plan`)
-        ? 'plan'
-        : 'survey';
+  const stage = stageOf(pathname.slice(root.length));
   const go = (path: string) => router.navigate(`${root}${path}`);
   useKeys({
     ...Object.fromEntries(STAGES.map(({ key, path }) => [key, () => go(path)])),
@@ -70,7 +70,7 @@ function Frame({ site }: { site: OpenSite }) {
     ...(help ? { Escape: () => setHelp(false) } : {}),
   });
   // A part or a proposal opened on a phone has a heading of its own and wants the whole height.
-  const top = pathname === root || pathname === `${root}/check` || pathname === `${root}/plan`;
+  const top = STAGES.some(({ path }) => pathname === `${root}${path}`);
   const opened = /\/part\/([^/]+)$/.exec(pathname)?.[1];
 
   if (wide)
@@ -80,7 +80,7 @@ function Frame({ site }: { site: OpenSite }) {
           <Tabs site={site} stage={stage} go={go} upright />
           <View className="mt-auto gap-1 pb-6">
             <T look="small" className="text-center">
-              1 2 3 stages
+              1 – 5 stages
             </T>
             <T look="small" className="text-center">
               / all sites
@@ -94,7 +94,7 @@ function Frame({ site }: { site: OpenSite }) {
           role="region"
           aria-label="The Line"
           // Plan sets things side by side and wants the width; elsewhere the Line is to be seen whole.
-          style={{ width: stage === 'plan' ? 404 : 500 }}
+          style={{ width: hasLead(stage) ? 500 : 404 }}
           className="border-r border-rule"
         >
           <SiteHeader site={site} />
@@ -102,12 +102,12 @@ function Frame({ site }: { site: OpenSite }) {
           <WholeLine site={site} selected={opened ? decodeURIComponent(opened) : null} />
         </View>
         <View className="min-w-0 flex-1" role="main">
-          {stage === 'plan' ? null : (
+          {hasLead(stage) ? (
             <>
               <Lead site={site} />
               <HeavyRule />
             </>
-          )}
+          ) : null}
           <View className="min-h-0 flex-1 flex-row">
             {opened !== undefined && widest ? (
               <View role="region" aria-label="What is missing" className="w-[280px] border-r border-rule">
@@ -130,7 +130,7 @@ function Frame({ site }: { site: OpenSite }) {
       {top ? (
         <View role="banner">
           <SiteHeader site={site} />
-          {stage === 'plan' ? null : <Lead site={site} />}
+          {hasLead(stage) ? <Lead site={site} /> : null}
           <HeavyRule />
         </View>
       ) : null}
@@ -145,6 +145,15 @@ function Frame({ site }: { site: OpenSite }) {
     </View>
   );
 }
+
+/** Pages that belong to a stage and are not under its own path. */
+const BELONG: Readonly<Record<string, Stage>> = { curve: 'check', year: 'check', visits: 'prove' };
+function stageOf(path: string): Stage {
+  const place = /^\/([^/?]+)/.exec(path)?.[1] ?? '';
+  return BELONG[place] ?? STAGES.find(({ stage }) => stage === place)?.stage ?? 'survey';
+}
+/** The sentence of what gives out first belongs to Survey and Check; the others have their own. */
+const hasLead = (stage: Stage) => stage === 'survey' || stage === 'check';
 
 /** On a wide screen the whole system is seen at once. */
 function WholeLine({ site, selected }: { site: OpenSite; selected: string | null }) {
@@ -163,7 +172,7 @@ function WholeLine({ site, selected }: { site: OpenSite; selected: string | null
 const LINE_MARGIN = 16;
 
 const KEYS: [key: string, does: string][] = [
-  ['1 2 3', 'Survey, Check, Plan'],
+  ['1 to 5', 'Survey, Check, Plan, Work, Prove'],
   ['n', 'add a part'],
   ['w', 'walk round'],
   ['h', 'history'],
@@ -313,10 +322,15 @@ function Tabs({
 function stageCounts(site: OpenSite): Record<Stage, string> {
   const gaps = gapsOf(site).length;
   const over = site.findings.filter(({ verdict }) => verdict === 'over').length;
-  const proposals = site.file.proposals?.length ?? 0;
+  const open = openProposals(site);
+  const begun = open.map((proposal) => Object.keys(ticksOf(proposal)).length).filter((ticked) => ticked > 0);
+  const visit = visitNow(site, null);
+  const read = visit ? readingsOf(site).filter((reading) => reading.visit === visit.id).length : 0;
   return {
     survey: gaps === 0 ? 'complete' : gaps === 1 ? '1 gap' : `${gaps} gaps`,
     check: over > 0 ? `${over} over` : 'none over',
-    plan: String(proposals),
+    plan: String(open.length),
+    work: begun.length > 0 ? `${Math.max(...begun)} done` : open.length > 0 ? 'not begun' : '\u2013',
+    prove: visit ? `${read} read` : visitsOf(site).some(isSigned) ? 'signed' : '\u2013',
   };
 }

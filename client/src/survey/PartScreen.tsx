@@ -21,6 +21,7 @@ import { FieldRow } from '../entry/FieldRow';
 import { Attachments } from './Attachments';
 import { BankNumbers, useRestAndRun } from './BankNumbers';
 import { PartActions } from './PartActions';
+import { PartReadings } from './PartReadings';
 
 /** A part opened: what was found to be wrong with it, its nameplate with evidence, and the working behind it all. */
 export function PartScreen({ partId, field }: { partId: string; field: string | null }) {
@@ -48,6 +49,7 @@ function Recorded({ site, row, field }: { site: OpenSite; row: PartRow; field: s
         <View className="max-w-[640px] pb-10">
           <Verdicts partId={partId} />
           {row.kind === 'bank' ? <BankNumbers site={site} /> : null}
+          <PartReadings site={site} partId={partId} />
           <Attachments subject={partId} />
           <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
             As recorded

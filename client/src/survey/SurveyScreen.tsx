@@ -8,6 +8,7 @@ import { Button, Row } from '../kit/controls';
 import { Questions } from '../entry/Questions';
 import { T } from '../kit/text';
 import { useWide } from '../kit/wide';
+import { SinceLastVisit } from './SinceLastVisit';
 import { StopCard } from './StopCard';
 import { SiteLine } from '../line/SiteLine';
 
@@ -18,6 +19,7 @@ export function SurveyScreen() {
   return (
     <ScrollView>
       <StopCard />
+      <SinceLastVisit />
       {wide ? null : <SiteLine site={site} />}
       <AddButton />
       <SiteConditions />

@@ -15,6 +15,7 @@ import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { addProposal } from '../data/proposals';
+import { openProposals } from '../data/work';
 import { placeOf } from '../data/reading';
 import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
@@ -108,7 +109,7 @@ function useYears(model: Model): { story: YearStory | null; share: number; error
 
 /** Proposals that apply, and what one would like to try at once. */
 function besideOf(site: OpenSite): Beside[] {
-  const proposals = (site.file.proposals ?? []).flatMap(({ id, title }): Beside[] => {
+  const proposals = openProposals(site).flatMap(({ id, title }): Beside[] => {
     try {
       return [{ id: `proposal ${id}`, title, model: modelOf(site.file, id), changes: null }];
     } catch (error) {

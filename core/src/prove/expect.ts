@@ -32,6 +32,8 @@ export interface ExpectedTest {
   /** Two sigma; null: no bound on that side. */
   low: number | null;
   high: number | null;
+  /** Anything below, or above, is right too; the bound is then what is expected. */
+  bound?: 'most' | 'least';
   /** Why these conditions cannot discriminate: no reading is then right or wrong. */
   cannotTell?: string;
   how: string;
@@ -197,6 +199,7 @@ function banded(row: Row, at: Conditions, others: readonly FiguresAt[]): Expecte
     expected,
     low: bound === 'most' ? null : expected - Math.max(row.below, bound ? 0 : Math.hypot(...down)),
     high: bound === 'least' ? null : expected + Math.max(row.above, bound ? 0 : Math.hypot(...up)),
+    ...(bound ? { bound } : {}),
     ...(cannotTell ? { cannotTell } : {}),
     how,
     tool,

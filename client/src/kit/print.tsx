@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { Button } from '../kit/controls';
+import { Button } from './controls';
 
 /** Sends what is on the screen to paper; the style sheet for print leaves the app's own furniture out. */
 export const PrintButton = ({ label = 'Print' }: { label?: string }) => (

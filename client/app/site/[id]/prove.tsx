@@ -1,0 +1,1 @@
+export { ProveScreen as default } from '../../../src/prove/ProveScreen';

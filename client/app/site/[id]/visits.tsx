@@ -1,0 +1,1 @@
+export { VisitsScreen as default } from '../../../src/prove/VisitsScreen';

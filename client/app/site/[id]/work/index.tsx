@@ -1,0 +1,1 @@
+export { OrdersScreen as default } from '../../../../src/work/OrdersScreen';

@@ -1,0 +1,107 @@
+import {
+  figure,
+  judge,
+  QUANTITIES,
+  readingFault,
+  type ExpectedTest,
+  type Judgement,
+  type Quantity,
+} from '@true-lantern/core';
+import { useState, type ReactNode } from 'react';
+import { View } from 'react-native';
+import { useUnits } from '../data/units';
+import { Button } from '../kit/controls';
+import { useKeys } from '../kit/keys';
+import { Mark } from '../kit/mark';
+import { readQuantity, shownUnit, toShown } from '../kit/number-entry';
+import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
+import { T } from '../kit/text';
+import { inUnits, pretty, unitText, withUnit } from '../kit/units';
+
+export const JUDGED: Record<Judgement, { verdict: 'holds' | 'over' | 'unknown'; word: string }> = {
+  inside: { verdict: 'holds', word: 'inside' },
+  outside: { verdict: 'over', word: 'outside' },
+  'cannot-tell': { verdict: 'unknown', word: 'cannot tell' },
+};
+
+/** "26.6 V, 26.4 to 26.9"; "at most 0.25 mohm". */
+export function bandText({
+  expected,
+  low,
+  high,
+  unit,
+}: Pick<ExpectedTest, 'expected' | 'low' | 'high' | 'unit'>): string {
+  if (low === null && high !== null) return `at most ${withUnit(high, unit)}`;
+  if (high === null && low !== null) return `at least ${withUnit(low, unit)}`;
+  if (low === null || high === null) return withUnit(expected, unit);
+  const digits = digitsFor(low, high);
+  return `${withUnit(expected, unit, digits)}, ${pretty(figure(low, digits))} to ${pretty(figure(high, digits))}`;
+}
+/** As many digits as tell the two ends apart with one to spare. */
+const digitsFor = (low: number, high: number) => {
+  const size = Math.max(Math.abs(low), Math.abs(high));
+  const width = Math.abs(high - low);
+  return size === 0 || width === 0 ? 3 : Math.max(2, Math.min(5, 2 + Math.ceil(Math.log10(size / width))));
+};
+
+interface Props {
+  quantity: Quantity;
+  /** What the model says; null where nothing is expected. */
+  test: Pick<ExpectedTest, 'expected' | 'low' | 'high' | 'unit' | 'cannotTell' | 'bound'> | null;
+  onSave(value: number, judged: Judgement | null): void;
+  label?: string;
+  /** Below what is typed: why it is out of its band, a meter, a position. */
+  children?: (value: number | null, judged: Judgement | null) => ReactNode;
+}
+
+/** A reading typed by thumb: what is expected stands beside it, and the row flips by shape and word while it is typed. */
+export function ReadingPad({ quantity, test, onSave, label = 'Keep the reading', children }: Props) {
+  const units = useUnits();
+  const [entry, setEntry] = useState('');
+  const [unit] = QUANTITIES[quantity];
+  const typed = readQuantity(entry, unit, units);
+  const value = typeof typed === 'number' ? typed : null;
+  const fault = value === null ? null : readingFault(quantity, value);
+  const judged = value === null || fault || !test ? null : judge(test, value);
+  const type = (key: string) => setEntry((text) => (key === 'back' ? withoutLast(text) : (text + key).slice(0, 16)));
+  const save = () => {
+    if (value !== null && !fault) onSave(value, judged);
+  };
+  useKeys({
+    ...Object.fromEntries([...'0123456789.-'].map((key) => [key, () => type(key)])),
+    Backspace: () => type('back'),
+    Enter: save,
+  });
+  return (
+    <View className="gap-3" testID="reading-pad">
+      <View className="min-h-[64px] flex-row items-center gap-3 border-b-2 border-ink">
+        {judged ? <Mark verdict={JUDGED[judged].verdict} size={34} /> : null}
+        <T look="pad" className="min-w-0 flex-1" aria-live="polite" testID="reading-entry">
+          {entry === '' ? '\u2026' : shownEntry(entry)}
+          {unit ? `\u00a0${unitText(shownUnit(unit, units))}` : ''}
+        </T>
+        <T look="head" testID="reading-judged">
+          {judged ? JUDGED[judged].word : ''}
+        </T>
+      </View>
+      {fault ? (
+        <T role="alert" className="font-semi">
+          {pretty(fault)}
+        </T>
+      ) : null}
+      {entry !== '' && value === null ? <T role="alert">This is not read as a figure yet.</T> : null}
+      {unit === 'degC' && units.temperature === 'degF' && value !== null ? (
+        <T look="fact">{`${figure(toShown(value, unit, units), 3)} \u00b0F is ${inUnits(value, unit, { ...units, temperature: 'degC' })}`}</T>
+      ) : null}
+      {children?.(value, judged)}
+      <NumberPad onKey={type} />
+      <Button
+        label={label}
+        kind="main"
+        className="min-h-[64px]"
+        disabled={value === null || fault !== null}
+        onPress={save}
+      />
+    </View>
+  );
+}

@@ -1,0 +1,237 @@
+import {
+  CONDITIONS,
+  counted,
+  FaultError,
+  judge,
+  modelOf,
+  type Conditions,
+  type ExpectedTest,
+  type Model,
+  type Proposal,
+  type Reading,
+  type Visit,
+} from '@true-lantern/core';
+import { router, useGlobalSearchParams } from 'expo-router';
+import { useMemo, useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { useOpenSite } from '../data/open-site';
+import { readingsOf } from '../data/readings';
+import { useMayWrite, usePerson } from '../data/session';
+import type { OpenSite } from '../data/site';
+import { beginVisit, setVisit, testKey, visitNow, visitsOf } from '../data/visits';
+import { openProposals } from '../data/work';
+import { metersOf } from '../data/meters';
+import { Chip, HeavyRule, Row, Waiting } from '../kit/controls';
+import { momentText } from '../kit/dates';
+import { Heading, T } from '../kit/text';
+import { useAnswer } from '../workers/engine';
+import { ConditionsEntry } from './ConditionsEntry';
+import { Signing } from './Signing';
+import { missingText, nameOf } from './names';
+import { TestRow } from './TestRow';
+
+/** What a test came to at this visit. */
+export interface Proved {
+  test: ExpectedTest;
+  /** The reading that counts: the last at this visit. */
+  reading: Reading | null;
+  judged: ReturnType<typeof judge> | null;
+  /** Why it was not tested; why a reading out of its band is left so. */
+  untested: string | null;
+  reason: string | null;
+}
+
+const samePlace = (a: Reading['position'], b: Reading['position']) =>
+  (['string', 'module', 'block', 'cell'] as const).every((name) => (a?.[name] ?? null) === (b?.[name] ?? null));
+
+export function provedOf(tests: readonly ExpectedTest[], readings: readonly Reading[], visit: Visit | null): Proved[] {
+  const reasons = (visit?.reasons ?? {}) as Record<string, string | null>;
+  const untested = (visit?.untested ?? {}) as Record<string, string | null>;
+  return tests.map((test) => {
+    const mine = readings.filter(
+      (reading) =>
+        visit !== null &&
+        reading.visit === visit.id &&
+        reading.subject === test.subject &&
+        reading.quantity === test.quantity &&
+        samePlace(reading.position, test.position),
+    );
+    const reading = mine.at(-1) ?? null;
+    return {
+      test,
+      reading,
+      judged: reading ? judge(test, reading.value) : null,
+      untested: untested[testKey(test.id)] ?? null,
+      // The first reading of a visit carries its own: there was no visit yet to keep it.
+      reason: reasons[testKey(test.id)] ?? reading?.note ?? null,
+    };
+  });
+}
+
+/** Expected beside measured: the figure that is typed flips the row; what is left out says why; then it is signed. */
+export function ProveScreen() {
+  const site = useOpenSite();
+  const { of } = useGlobalSearchParams<{ of?: string }>();
+  const proposals = openProposals(site);
+  const proposal = proposals.find(({ id }) => id === of) ?? null;
+  const model = useMemo(() => (proposal ? proposedModel(site, proposal) : site.judged), [site, proposal]);
+  return (
+    <View className="flex-1">
+      <ScrollView>
+        <View className="max-w-[860px] pb-10">
+          <SinceLast site={site} />
+          {proposals.length > 0 ? (
+            <View role="radiogroup" aria-label="What is proved" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
+              <Chip label="As found" on={proposal === null} onPress={() => router.setParams({ of: '' })} />
+              {proposals.map(({ id, title }) => (
+                <Chip key={id} label={title} on={proposal?.id === id} onPress={() => router.setParams({ of: id })} />
+              ))}
+            </View>
+          ) : null}
+          {model ? (
+            <Tests key={proposal?.id ?? ''} site={site} proposal={proposal} model={model} />
+          ) : (
+            <T className="px-[18px] py-6">This proposal no longer applies to the system as surveyed: mend it first.</T>
+          )}
+        </View>
+      </ScrollView>
+    </View>
+  );
+}
+
+function proposedModel(site: OpenSite, { id }: Proposal): Model | null {
+  try {
+    return modelOf(site.file, id);
+  } catch (error) {
+    if (error instanceof FaultError) return null;
+    throw error;
+  }
+}
+
+/** The conditions of a visit as they were entered; what was not stands at its default. */
+export const conditionsOf = (visit: Visit | null, meter_pct: number): Conditions => {
+  const given = visit?.conditions ?? {};
+  return {
+    irradiance_W_m2: given.irradiance_W_m2 ?? CONDITIONS.irradiance_W_m2,
+    irradianceBy: given.irradianceBy ?? CONDITIONS.irradianceBy,
+    cell_C: given.cell_C ?? null,
+    ambient_C: given.ambient_C ?? CONDITIONS.ambient_C,
+    soc: given.soc ?? CONDITIONS.soc,
+    share: given.share ?? CONDITIONS.share,
+    meter_pct,
+  };
+};
+
+function Tests({ site, proposal, model }: { site: OpenSite; proposal: Proposal | null; model: Model }) {
+  const person = usePerson();
+  const mayWrite = useMayWrite();
+  const visit = visitNow(site, proposal?.id ?? null);
+  const [meter, setMeter] = useState(metersOf(person.id)[0] ?? { name: '', pct: CONDITIONS.meter_pct });
+  const conditions = conditionsOf(visit, meter.pct);
+  const { data } = useAnswer<'expect'>({ ask: 'expect', model, conditions });
+  const [open, setOpen] = useState<string | null>(null);
+  /** The visit begins with the first thing that is written down. */
+  const onVisit = () => visit?.id ?? beginVisit(site, person.name, proposal?.id ?? null);
+  const write = (fields: Record<string, unknown>) => {
+    if (visit) setVisit(site, visit.id, fields);
+  };
+  if (!data) return <Waiting what="Working out what should be read ..." />;
+  const proved = provedOf(data.tests, readingsOf(site), visit);
+  const subjects = [...new Set(data.tests.map(({ subject }) => subject))];
+  return (
+    <View>
+      <Heading look="lead" className="px-[18px] pt-4" testID="prove-lead">
+        {leadOf(proved)}
+      </Heading>
+      <ConditionsEntry
+        conditions={conditions}
+        entered={visit?.conditions ?? null}
+        meter={meter}
+        onMeter={setMeter}
+        mayWrite={mayWrite}
+        begun={visit !== null}
+        onBegin={() => void onVisit()}
+        onSet={(fields) =>
+          write(Object.fromEntries(Object.entries(fields).map(([name, value]) => [`conditions.${name}`, value])))
+        }
+      />
+      <HeavyRule />
+      {subjects.map((subject) => (
+        <View key={subject} className="pt-4">
+          <Heading level={2} look="station" className="px-[18px] pb-1">
+            {nameOf(model, subject)}
+          </Heading>
+          {proved
+            .filter(({ test }) => test.subject === subject)
+            .map((one) => (
+              <TestRow
+                key={one.test.id}
+                proved={one}
+                open={open === one.test.id}
+                onOpen={() => setOpen(open === one.test.id ? null : one.test.id)}
+                onDone={() => setOpen(nextAfter(proved, one))}
+                site={site}
+                visitId={visit?.id ?? null}
+                onVisit={onVisit}
+                conditions={conditions}
+                meter={meter}
+                write={write}
+              />
+            ))}
+        </View>
+      ))}
+      {data.left.length > 0 ? (
+        <View className="px-[18px] pt-6" testID="cannot-expect">
+          <Heading level={2} look="station">
+            Nothing can be expected yet of
+          </Heading>
+          {data.left.map(({ subject, missing }, i) => (
+            <T key={i} className="border-b border-rule py-2">
+              {`${nameOf(model, subject)}: ${missing.map((path) => missingText(site, path)).join(', ')} not read`}
+            </T>
+          ))}
+        </View>
+      ) : null}
+      {visit ? (
+        <Signing site={site} visit={visit} proposal={proposal} after={model.system} proved={proved} write={write} />
+      ) : (
+        <T className="px-[18px] pt-6 text-soft">
+          The visit begins with the first reading, and is signed when it is done.
+        </T>
+      )}
+    </View>
+  );
+}
+
+/** The next test that nobody has read yet: the pad stays where the thumb is. */
+function nextAfter(proved: readonly Proved[], { test }: Proved): string | null {
+  const at = proved.findIndex((one) => one.test.id === test.id);
+  return proved.slice(at + 1).find(({ reading, untested }) => !reading && !untested)?.test.id ?? null;
+}
+
+function leadOf(proved: readonly Proved[]): string {
+  const read = proved.filter(({ reading }) => reading);
+  const outside = read.filter(({ judged }) => judged === 'outside');
+  if (read.length === 0) return `${counted(proved.length, 'test')} to read.`;
+  const open = proved.filter(({ reading, untested }) => !reading && !untested).length;
+  const left = open === 0 ? 'all read' : `${open} to go`;
+  return outside.length === 0
+    ? `${read.length} read, none outside, ${left}.`
+    : `${read.length} read, ${outside.length} outside, ${left}.`;
+}
+
+function SinceLast({ site }: { site: OpenSite }) {
+  const visits = visitsOf(site);
+  return (
+    <Row testID="visits" onPress={() => router.navigate(`/site/${site.id}/visits`)}>
+      <View className="min-w-0 flex-1">
+        <T look="head">Visits</T>
+        <T look="fact">
+          {visits.length === 0
+            ? 'none yet'
+            : `${counted(visits.length, 'visit')}, the last ${visits[0]?.at ? momentText(visits[0].at) : ''}`}
+        </T>
+      </View>
+    </Row>
+  );
+}

@@ -1,0 +1,118 @@
+import { counted, type Proposal, type System, type Visit } from '@true-lantern/core';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { useMayWrite, usePerson } from '../data/session';
+import type { OpenSite } from '../data/site';
+import { becomeFound, overtakenBy, ticksOf } from '../data/work';
+import { Button } from '../kit/controls';
+import { TextField } from '../kit/field';
+import { Marked } from '../kit/mark';
+import { SignaturePad } from '../kit/signature';
+import { Heading, T } from '../kit/text';
+import type { Proved } from './ProveScreen';
+
+interface Props {
+  site: OpenSite;
+  visit: Visit;
+  proposal: Proposal | null;
+  /** The system that was proved. */
+  after: System;
+  proved: readonly Proved[];
+  write(fields: Record<string, unknown>): void;
+}
+
+/** Who was there and why, with what it was measured; two names drawn by finger; then the proposal is the system as found. */
+export function Signing({ site, visit, proposal, after, proved, write }: Props) {
+  const person = usePerson();
+  const mayWrite = useMayWrite();
+  const [firm, setFirm] = useState('');
+  const [customer, setCustomer] = useState('');
+  const [customerName, setCustomerName] = useState('');
+  if (!mayWrite) return null;
+  const outside = proved.filter(({ judged, reason }) => judged === 'outside' && !reason);
+  const open = proved.filter(({ reading, untested }) => !reading && !untested);
+  const overtaken = proposal ? overtakenBy(site, proposal.id, after) : [];
+  const ticked = proposal ? Object.keys(ticksOf(proposal)).length : 0;
+  const sign = () => {
+    const at = new Date().toISOString();
+    write({
+      'signed.firm': { name: person.name, at, strokes: firm },
+      ...(customer ? { 'signed.customer': { name: customerName.trim(), at, strokes: customer } } : {}),
+    });
+    if (proposal) becomeFound(site, proposal, after, person.name);
+    router.navigate(`/site/${site.id}/visits`);
+  };
+  return (
+    <View className="gap-3 px-[18px] pt-8" testID="signing">
+      <Heading level={2} look="lead">
+        Sign off
+      </Heading>
+      <Note label="People here" field="people" visit={visit} write={write} />
+      <Note label="Why called" field="why" visit={visit} write={write} />
+      <Note label="What was done" field="done" visit={visit} write={write} />
+      <Note label="Instruments" field="instruments" visit={visit} write={write} />
+      {outside.length > 0 ? (
+        <Marked verdict="over">{`${counted(outside.length, 'reading')} outside without a reason: say why, or read again.`}</Marked>
+      ) : null}
+      {open.length > 0 ? (
+        <View className="gap-2">
+          <Marked verdict="unknown">{`${counted(open.length, 'test')} not read, and not said why.`}</Marked>
+          <OneReason open={open} write={write} />
+        </View>
+      ) : null}
+      {proposal && ticked === 0 ? <Marked verdict="note">No step of its order of work is ticked.</Marked> : null}
+      {overtaken.length > 0 ? (
+        <Marked verdict="note">
+          {`${overtaken.map(({ title }) => title).join(', ')}: can no longer be applied once this is fitted, and is put by.`}
+        </Marked>
+      ) : null}
+      <SignaturePad label={`For the firm: ${person.name}`} strokes={firm} onChange={setFirm} />
+      <TextField label="Customer's name" value={customerName} onChangeText={setCustomerName} />
+      <SignaturePad label="For the customer" strokes={customer} onChange={setCustomer} />
+      <Button
+        label={proposal ? 'Sign: it is the system as found now' : 'Sign the visit'}
+        kind="main"
+        className="min-h-[64px]"
+        disabled={firm === '' || outside.length > 0 || open.length > 0}
+        onPress={sign}
+      />
+      {firm === '' ? <T look="fact">It is signed with a finger in the frame above.</T> : null}
+    </View>
+  );
+}
+
+function Note({
+  label,
+  field,
+  visit,
+  write,
+}: {
+  label: string;
+  field: 'people' | 'why' | 'done' | 'instruments';
+  visit: Visit;
+  write: Props['write'];
+}) {
+  const [text, setText] = useState(visit[field] ?? '');
+  const keep = () => {
+    if (text.trim() !== (visit[field] ?? '')) write({ [field]: text.trim() || null });
+  };
+  return <TextField label={label} value={text} onChangeText={setText} onBlur={keep} multiline={field === 'done'} />;
+}
+
+/** One reason for all that is left: the sun went, the customer had to leave. */
+function OneReason({ open, write }: { open: readonly Proved[]; write: Props['write'] }) {
+  const [why, setWhy] = useState('');
+  return (
+    <>
+      <TextField label="Why are they not tested?" value={why} onChangeText={setWhy} />
+      <Button
+        label={`Say so of all ${open.length}`}
+        disabled={why.trim().length < 3}
+        onPress={() =>
+          write(Object.fromEntries(open.map(({ test }) => [`untested.${test.id.replace(/[./]/g, '~')}`, why.trim()])))
+        }
+      />
+    </>
+  );
+}

@@ -1,0 +1,173 @@
+import { positionWords, QUANTITIES, type Conditions } from '@true-lantern/core';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { addReading } from '../data/readings';
+import { useMayWrite } from '../data/session';
+import type { OpenSite } from '../data/site';
+import { testKey } from '../data/visits';
+import type { Meter } from '../data/meters';
+import { bandText, JUDGED, ReadingPad } from '../entry/ReadingPad';
+import { Button, Row } from '../kit/controls';
+import { TextField } from '../kit/field';
+import { Mark } from '../kit/mark';
+import { T } from '../kit/text';
+import { offerUndo } from '../kit/undo';
+import { pretty, withUnit } from '../kit/units';
+import type { Proved } from './ProveScreen';
+
+interface Props {
+  proved: Proved;
+  open: boolean;
+  onOpen(): void;
+  onDone(): void;
+  site: OpenSite;
+  visitId: string | null;
+  onVisit(): string;
+  conditions: Conditions;
+  meter: Meter;
+  write(fields: Record<string, unknown>): void;
+}
+
+/** One test: what it should read and how, and once it is read whether it lies inside, by a shape and a word. */
+export function TestRow(props: Props) {
+  const { proved, open, onOpen } = props;
+  const { test, reading, judged, untested, reason } = proved;
+  const [, name] = QUANTITIES[test.quantity];
+  const where = positionWords(test.position);
+  return (
+    <View className={open ? 'border-b border-l-[5px] border-rule border-l-lamp bg-well' : ''}>
+      <Row testID={`test-${test.id}`} aria-expanded={open} onPress={onOpen} className={open ? 'border-b-0' : ''}>
+        <Mark verdict={judged ? JUDGED[judged].verdict : untested ? 'note' : 'unknown'} />
+        <View className="min-w-0 flex-1">
+          <T look="head">{`${name}${where ? `, ${where}` : ''}`}</T>
+          <T look="fact">
+            {bandText(test)}
+            {test.cannotTell ? ` \u00b7 ${pretty(test.cannotTell)}` : ''}
+          </T>
+          {reason ? <T look="fact" className="text-ink">{`Left so: ${reason}`}</T> : null}
+          {untested ? <T look="fact" className="text-ink">{`Not tested: ${untested}`}</T> : null}
+        </View>
+        <View className="items-end">
+          <T look="figure">{reading ? withUnit(reading.value, null, 5) : '\u2026'}</T>
+          <T look="small" className="text-ink">
+            {judged ? JUDGED[judged].word : (test.unit ?? '')}
+          </T>
+        </View>
+      </Row>
+      {open ? <Opened {...props} /> : null}
+    </View>
+  );
+}
+
+function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, write, visitId }: Props) {
+  const { test } = proved;
+  const mayWrite = useMayWrite();
+  const [why, setWhy] = useState('');
+  const [skipping, setSkipping] = useState(false);
+  const keep = (value: number, judged: string | null) => {
+    const visit = onVisit();
+    const { irradiance_W_m2, irradianceBy, cell_C, ambient_C } = conditions;
+    const back = addReading(site, {
+      subject: test.subject,
+      quantity: test.quantity,
+      value,
+      ...(test.position ? { position: test.position } : {}),
+      visit,
+      ...(meter.name ? { meter: meter.name } : {}),
+      meter_pct: meter.pct,
+      conditions: { irradiance_W_m2, irradianceBy, ambient_C, ...(cell_C === null ? {} : { cell_C }) },
+      ...(why.trim() ? { note: why.trim() } : {}),
+    });
+    if (visitId && judged === 'outside' && why.trim()) write({ [`reasons.${testKey(test.id)}`]: why.trim() });
+    offerUndo(`${QUANTITIES[test.quantity][1]}: kept`, back);
+    setWhy('');
+    onDone();
+  };
+  return (
+    <View className="gap-3 px-[18px] pb-4">
+      <T>{`${pretty(test.how.charAt(0).toUpperCase() + test.how.slice(1))}.`}</T>
+      <T look="fact">{`${test.tool}, ${test.minutes} min${test.licensed ? '; by a licensed or qualified person' : ''}`}</T>
+      {test.cautions.map((caution) => (
+        <T key={caution} look="fact" className="border-l-4 border-ink pl-3 text-ink">
+          {caution}
+        </T>
+      ))}
+      {mayWrite && !skipping ? (
+        <ReadingPad
+          quantity={test.quantity}
+          test={test}
+          onSave={keep}
+          label={proved.reading ? 'Keep it instead' : 'Keep the reading'}
+        >
+          {(value, judged) =>
+            judged === 'outside' ? (
+              <View className="gap-2" testID="ask-why">
+                <T look="head">{`Outside of ${bandText(test)}. Why?`}</T>
+                <TextField label="What it is put down to" value={why} onChangeText={setWhy} />
+                <LightFromArray
+                  proved={proved}
+                  value={value}
+                  conditions={conditions}
+                  write={write}
+                  begun={visitId !== null}
+                />
+              </View>
+            ) : (
+              <LightFromArray
+                proved={proved}
+                value={value}
+                conditions={conditions}
+                write={write}
+                begun={visitId !== null}
+              />
+            )
+          }
+        </ReadingPad>
+      ) : null}
+      {mayWrite && skipping ? (
+        <View className="gap-2">
+          <TextField label="Why is it not tested?" value={why} onChangeText={setWhy} autoFocus />
+          <Button
+            label="Not tested"
+            kind="main"
+            disabled={why.trim().length < 3}
+            onPress={() => {
+              onVisit();
+              write({ [`untested.${testKey(test.id)}`]: why.trim() });
+              onDone();
+            }}
+          />
+        </View>
+      ) : null}
+      {mayWrite && !skipping && visitId ? (
+        <Button label="Not tested, with a reason" onPress={() => setSkipping(true)} />
+      ) : null}
+      <Button label="Close" kind="plain" className="self-start px-0" onPress={onOpen} />
+    </View>
+  );
+}
+
+/** A string's short-circuit current is a light meter in itself: sounder than looking at the sky. */
+function LightFromArray({
+  proved,
+  value,
+  conditions,
+  write,
+  begun,
+}: {
+  proved: Proved;
+  value: number | null;
+  conditions: Conditions;
+  write: Props['write'];
+  begun: boolean;
+}) {
+  const { test } = proved;
+  if (test.quantity !== 'stringIsc_A' || value === null || value <= 0 || test.expected <= 0 || !begun) return null;
+  const light = Math.round((conditions.irradiance_W_m2 * value) / test.expected);
+  return (
+    <Button
+      label={`Take the light from this string: ${light} W/m\u00b2`}
+      onPress={() => write({ 'conditions.irradiance_W_m2': light, 'conditions.irradianceBy': 'cell' })}
+    />
+  );
+}

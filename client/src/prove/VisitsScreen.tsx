@@ -1,0 +1,129 @@
+import { counted, positionWords, QUANTITIES, type Quantity, type Reading, type Visit } from '@true-lantern/core';
+import { router } from 'expo-router';
+import { ScrollView, View } from 'react-native';
+import { momentText } from '../kit/dates';
+import { useOpenSite } from '../data/open-site';
+import { readingsOf } from '../data/readings';
+import { isSigned, visitsOf } from '../data/visits';
+import { Button } from '../kit/controls';
+import { useGround } from '../kit/ground';
+import { Signature } from '../kit/signature';
+import { Heading, T } from '../kit/text';
+import { Top } from '../kit/top';
+import { withUnit } from '../kit/units';
+import { nameOf } from './names';
+
+/** Every visit, the latest first: who, why, what was done, read, left, and signed. */
+export function VisitsScreen() {
+  const site = useOpenSite();
+  const visits = visitsOf(site);
+  const readings = readingsOf(site);
+  const loose = readings.filter(({ visit }) => !visits.some(({ id }) => id === visit));
+  return (
+    <View className="flex-1">
+      <Top title="Visits" onBack={() => router.navigate(`/site/${site.id}/prove`)} />
+      <ScrollView>
+        <View className="max-w-[720px] pb-10">
+          {visits.length === 0 ? (
+            <T className="px-[18px] py-6 text-soft">No visit is recorded yet: the first reading begins one.</T>
+          ) : null}
+          {visits.map((visit) => (
+            <One key={visit.id} visit={visit} readings={readings.filter((reading) => reading.visit === visit.id)} />
+          ))}
+          {loose.length > 0 ? (
+            <View className="pt-6">
+              <Heading level={2} look="station" className="px-[18px]">
+                Read without a visit
+              </Heading>
+              <Readings readings={[...loose].reverse()} />
+            </View>
+          ) : null}
+        </View>
+      </ScrollView>
+    </View>
+  );
+}
+
+function One({ visit, readings }: { visit: Visit; readings: Reading[] }) {
+  const site = useOpenSite();
+  const { colours } = useGround();
+  const { at, people, why, done, proposalId, instruments } = visit;
+  const proposal = site.file.proposals?.find(({ id }) => id === proposalId);
+  const reasons = Object.entries((visit.reasons ?? {}) as Record<string, string | null>);
+  const untested = Object.values((visit.untested ?? {}) as Record<string, string | null>).filter(Boolean);
+  const signed = Object.entries((visit.signed ?? {}) as Record<string, { name?: string; strokes?: string } | null>);
+  const changed = [...new Set(untested)];
+  return (
+    <View className="gap-1 border-b-2 border-ink px-[18px] py-4" testID="visit">
+      <Heading level={2} look="station">
+        {at ? momentText(at) : 'A visit'}
+      </Heading>
+      <T look="fact">
+        {[
+          people,
+          proposal ? `${proposal.title}, ${proposal.closed ? 'fitted' : 'being fitted'}` : null,
+          isSigned(visit) ? 'signed' : 'not signed yet',
+        ]
+          .filter(Boolean)
+          .join(' \u00b7 ')}
+      </T>
+      {why ? <T>{`Called for: ${why}`}</T> : null}
+      {done ? <T>{`Done: ${done}`}</T> : null}
+      {instruments ? <T look="fact">{`Instruments: ${instruments}`}</T> : null}
+      <T look="fact">{counted(readings.length, 'reading')}</T>
+      <View className="-mx-[18px]">
+        <Readings readings={readings} reasons={Object.fromEntries(reasons)} />
+      </View>
+      {untested.length > 0 ? (
+        <T look="fact">{`${counted(untested.length, 'test')} not made: ${changed.join('; ')}`}</T>
+      ) : null}
+      <View className="flex-row flex-wrap gap-4">
+        {signed.map(([who, entry]) =>
+          entry ? (
+            <View key={who} style={{ width: 160 }}>
+              <View style={{ height: 65 }}>
+                <Signature strokes={entry.strokes ?? ''} colour={colours.ink} />
+              </View>
+              <T look="small">{`${entry.name ?? ''}, for the ${who}`}</T>
+            </View>
+          ) : null,
+        )}
+      </View>
+      <Button
+        label="Commissioning record"
+        className="mt-2"
+        onPress={() => router.navigate(`/paper/${site.id}/visit/${encodeURIComponent(visit.id)}`)}
+      />
+    </View>
+  );
+}
+
+export function Readings({
+  readings,
+  reasons = {},
+}: {
+  readings: readonly Reading[];
+  reasons?: Record<string, string | null>;
+}) {
+  const site = useOpenSite();
+  return (
+    <>
+      {readings.map(({ id, subject, quantity, value, position, note, at }) => {
+        const [unit, name] = QUANTITIES[quantity as Quantity] ?? ['', quantity];
+        const where = positionWords(position);
+        const key = [subject, quantity].join('~');
+        const reason = Object.entries(reasons).find(([test]) => test.startsWith(key))?.[1];
+        return (
+          <View key={id} className="min-h-[44px] flex-row items-center gap-3 border-b border-rule px-[18px] py-1">
+            <View className="min-w-0 flex-1">
+              <T>{`${nameOf(site.model, subject)}: ${name.toLowerCase()}${where ? `, ${where}` : ''}`}</T>
+              {(reason ?? note) ? <T look="fact">{reason ?? note}</T> : null}
+              {at ? <T look="small">{momentText(at)}</T> : null}
+            </View>
+            <T look="figure">{withUnit(value, unit || null, 4)}</T>
+          </View>
+        );
+      })}
+    </>
+  );
+}

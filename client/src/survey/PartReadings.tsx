@@ -1,0 +1,169 @@
+import {
+  positionsOf,
+  positionWords,
+  QUANTITIES,
+  readAt,
+  seriesOf,
+  type Position,
+  type Quantity,
+  type Reading,
+  type Series,
+} from '@true-lantern/core';
+import { useState } from 'react';
+import { View } from 'react-native';
+import Svg, { Circle, Path } from 'react-native-svg';
+import { metersOf } from '../data/meters';
+import { addReading, readingsOf, removeReading } from '../data/readings';
+import { useMayWrite, usePerson } from '../data/session';
+import type { OpenSite } from '../data/site';
+import { visitNow } from '../data/visits';
+import { ReadingPad } from '../entry/ReadingPad';
+import { Button, Chip } from '../kit/controls';
+import { momentText } from '../kit/dates';
+import { useGround } from '../kit/ground';
+import { Stepper } from '../kit/stepper';
+import { Heading, T } from '../kit/text';
+import { offerUndo } from '../kit/undo';
+import { withUnit } from '../kit/units';
+
+/** What was read at a part, the last of each with how it went, and a pad for the next. */
+export function PartReadings({ site, partId }: { site: OpenSite; partId: string }) {
+  const mayWrite = useMayWrite();
+  const [open, setOpen] = useState(false);
+  const quantities = readAt(site.model.system, partId);
+  const rows = seriesOf(readingsOf(site, partId));
+  if (quantities.length === 0 && rows.length === 0) return null;
+  if (rows.length === 0 && !mayWrite) return null;
+  return (
+    <View className="border-b border-rule pb-3" testID="readings">
+      <Heading level={2} look="station" className="px-[18px] pb-1 pt-4">
+        Readings
+      </Heading>
+      {rows.map((row) => (
+        <Read key={`${row.quantity} ${JSON.stringify(row.position)}`} site={site} row={row} />
+      ))}
+      {mayWrite && quantities.length > 0 ? (
+        <View className="px-[18px] pt-3">
+          {open ? (
+            <NewReading site={site} partId={partId} quantities={quantities} onDone={() => setOpen(false)} />
+          ) : (
+            <Button label="Add a reading" onPress={() => setOpen(true)} />
+          )}
+        </View>
+      ) : null}
+    </View>
+  );
+}
+
+function Read({ site, row }: { site: OpenSite; row: Series }) {
+  const mayWrite = useMayWrite();
+  const [open, setOpen] = useState(false);
+  const [unit, name] = QUANTITIES[row.quantity];
+  const last = row.readings.at(-1);
+  if (!last) return null;
+  const where = positionWords(row.position);
+  const remove = (reading: Reading) => offerUndo('The reading was taken out.', removeReading(site, reading.id));
+  return (
+    <View className="border-b border-rule px-[18px] py-2">
+      <View className="min-h-[48px] flex-row items-center gap-3">
+        <View className="min-w-0 flex-1">
+          <T>{`${name}${where ? `, ${where}` : ''}`}</T>
+          <T look="small">{last.at ? momentText(last.at) : ''}</T>
+        </View>
+        <Spark values={row.readings.map(({ value }) => value)} label={`${name}, ${row.readings.length} readings`} />
+        <T look="figure">{withUnit(last.value, unit || null, 4)}</T>
+        {row.readings.length > 1 || mayWrite ? (
+          <Button
+            label={open ? 'Fold' : 'All'}
+            aria-label={`${name}: all readings`}
+            kind="plain"
+            onPress={() => setOpen(!open)}
+          />
+        ) : null}
+      </View>
+      {open
+        ? [...row.readings].reverse().map((reading) => (
+            <View key={reading.id} className="min-h-[48px] flex-row items-center gap-3 pl-4">
+              <T look="fact" className="min-w-0 flex-1">
+                {`${reading.at ? momentText(reading.at) : ''}${reading.note ? `: ${reading.note}` : ''}`}
+              </T>
+              <T>{withUnit(reading.value, unit || null, 4)}</T>
+              {mayWrite ? <Button label="Take out" kind="plain" onPress={() => remove(reading)} /> : null}
+            </View>
+          ))
+        : null}
+    </View>
+  );
+}
+
+const SPARK_W = 84;
+const SPARK_H = 26;
+
+/** How a figure went from reading to reading; the last one marked. Fewer than three draw nothing that could be read. */
+export function Spark({ values, label }: { values: readonly number[]; label: string }) {
+  const { colours } = useGround();
+  if (values.length < 3) return null;
+  const [low, high] = [Math.min(...values), Math.max(...values)];
+  const x = (i: number) => 3 + ((SPARK_W - 6) * i) / (values.length - 1);
+  const y = (value: number) =>
+    high === low ? SPARK_H / 2 : SPARK_H - 4 - ((SPARK_H - 8) * (value - low)) / (high - low);
+  const path = values.map((value, i) => `${i === 0 ? 'M' : 'L'}${x(i).toFixed(1)} ${y(value).toFixed(1)}`).join(' ');
+  return (
+    <Svg width={SPARK_W} height={SPARK_H} role="img" aria-label={label}>
+      <Path d={path} stroke={colours.ink} strokeWidth={2} fill="none" />
+      <Circle cx={x(values.length - 1)} cy={y(values.at(-1) ?? 0)} r={3.5} fill={colours.lamp} />
+    </Svg>
+  );
+}
+
+interface NewProps {
+  site: OpenSite;
+  partId: string;
+  quantities: readonly Quantity[];
+  onDone(): void;
+}
+
+function NewReading({ site, partId, quantities, onDone }: NewProps) {
+  const person = usePerson();
+  const [quantity, setQuantity] = useState<Quantity>(quantities[0] ?? 'rest_V');
+  const [position, setPosition] = useState<Record<string, number>>({});
+  const asked = positionsOf(quantity);
+  const at = Object.fromEntries(asked.map((name) => [name, position[name] ?? 0])) as NonNullable<Position>;
+  const keep = (value: number) => {
+    const visit = visitNow(site, null);
+    const meter = metersOf(person.id)[0];
+    offerUndo(
+      `${QUANTITIES[quantity][1]}: kept`,
+      addReading(site, {
+        subject: partId,
+        quantity,
+        value,
+        ...(asked.length > 0 ? { position: at } : {}),
+        ...(visit ? { visit: visit.id } : {}),
+        ...(meter ? { meter: meter.name, meter_pct: meter.pct } : {}),
+      }),
+    );
+    onDone();
+  };
+  return (
+    <View className="gap-3">
+      <View role="radiogroup" aria-label="What is read" className="flex-row flex-wrap gap-2">
+        {quantities.map((one) => (
+          <Chip key={one} label={QUANTITIES[one][1]} on={quantity === one} onPress={() => setQuantity(one)} />
+        ))}
+      </View>
+      {asked.map((name) => (
+        <Stepper
+          key={name}
+          label={name.charAt(0).toUpperCase() + name.slice(1)}
+          value={(position[name] ?? 0) + 1}
+          min={1}
+          max={64}
+          onChange={(value) => setPosition({ ...position, [name]: value - 1 })}
+        />
+      ))}
+      <ReadingPad key={quantity} quantity={quantity} test={null} onSave={keep} />
+      <Button label="Close" kind="plain" className="self-start px-0" onPress={onDone} />
+    </View>
+  );
+}

@@ -1,0 +1,250 @@
+import {
+  bringsVolts,
+  waitsFor,
+  type Judgement,
+  type Model,
+  type Proposal,
+  type Step,
+  type Work,
+} from '@true-lantern/core';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { useOpenSite } from '../data/open-site';
+import { addReading } from '../data/readings';
+import { useIsLicensed, useMayWrite, usePerson } from '../data/session';
+import { tickStep, untick, type Ticks } from '../data/work';
+import { bandText, ReadingPad } from '../entry/ReadingPad';
+import { Button } from '../kit/controls';
+import { momentText } from '../kit/dates';
+import { TextField } from '../kit/field';
+import { Marked } from '../kit/mark';
+import { Heading, T } from '../kit/text';
+import { offerUndo } from '../kit/undo';
+import { pretty } from '../kit/units';
+import { Deviations } from './Deviations';
+import { shortOf } from './Kit';
+import { PHASE_WORDS } from './phases';
+
+interface Props {
+  step: Step;
+  work: Work;
+  proposal: Proposal;
+  after: Model;
+  ticks: Ticks;
+  /** What ends the visit until it is made safe. */
+  stops: string[];
+  onGo(key: string | null): void;
+}
+
+/** One step, large enough to be read lying on one side: what to do, why, what it waits for, and the tick. */
+export function StepCard({ step, work, proposal, after, ticks, stops, onGo }: Props) {
+  const { steps } = work;
+  const at = steps.indexOf(step);
+  const tick = ticks[step.key];
+  return (
+    <View className="gap-4 px-[18px] pb-2 pt-4" testID="step">
+      <View className="flex-row items-center justify-between gap-3">
+        <T look="head" className="text-soft" testID="step-number">
+          {`${PHASE_WORDS[step.phase]} \u00b7 step ${step.n} of ${steps.length}`}
+        </T>
+        <T look="fact">{`${step.minutes} min`}</T>
+      </View>
+      <Heading level={2} look="pad" testID="step-text">
+        {pretty(step.text)}
+      </Heading>
+      <T>{`Because ${pretty(step.why)}.`}</T>
+      {step.tool ? (
+        <T>{`With: ${step.tool}${step.torque_Nm ? `, ${step.torque_Nm} Nm unless its maker says otherwise` : ''}.`}</T>
+      ) : null}
+      {step.cautions.map((caution) => (
+        <T key={caution} look="fact" className="border-l-4 border-ink pl-3 text-ink">
+          {caution}
+        </T>
+      ))}
+      {tick ? (
+        <Ticked step={step} tick={tick} proposal={proposal} />
+      ) : (
+        <ToTick step={step} work={work} proposal={proposal} ticks={ticks} stops={stops} onDone={() => onGo(null)} />
+      )}
+      <Deviations step={step} proposal={proposal} after={after} />
+      <View className="flex-row gap-3">
+        <Button
+          label="Before"
+          className="flex-1"
+          disabled={at === 0}
+          onPress={() => onGo(steps[at - 1]?.key ?? null)}
+        />
+        <Button
+          label="Next"
+          className="flex-1"
+          disabled={at === steps.length - 1}
+          onPress={() => onGo(steps[at + 1]?.key ?? null)}
+        />
+      </View>
+    </View>
+  );
+}
+
+function Ticked({ step, tick, proposal }: { step: Step; tick: Ticks[string]; proposal: Proposal }) {
+  const site = useOpenSite();
+  const mayWrite = useMayWrite();
+  return (
+    <View className="gap-2 bg-well p-3" testID="ticked">
+      <Marked verdict={tick.state === 'done' ? 'holds' : 'note'}>
+        {`${tick.state === 'done' ? 'Done' : 'Skipped'}, ${tick.by ?? ''}${tick.at ? `, ${momentText(tick.at)}` : ''}${tick.reason ? `: ${tick.reason}` : ''}`}
+      </Marked>
+      {typeof tick.value === 'number' ? (
+        <T>{`Read: ${pretty(String(tick.value))} ${step.expect?.unit ?? ''}`}</T>
+      ) : null}
+      {mayWrite ? <Button label="Not so: take the tick back" onPress={() => untick(site, proposal, step.key)} /> : null}
+    </View>
+  );
+}
+
+interface TickProps {
+  step: Step;
+  work: Work;
+  proposal: Proposal;
+  ticks: Ticks;
+  stops: string[];
+  onDone(): void;
+}
+
+/** The tick, and everything that keeps it back: a stop card, a licence, steps before it, a reading that is wrong. */
+function ToTick({ step, work, proposal, ticks, stops, onDone }: TickProps) {
+  const site = useOpenSite();
+  const person = usePerson();
+  const mayWrite = useMayWrite();
+  const licensed = useIsLicensed();
+  const [asking, setAsking] = useState<'skip' | 'early' | 'wrong' | null>(null);
+  const [reason, setReason] = useState('');
+  const [read, setRead] = useState<{ value: number; judged: Judgement | null } | null>(null);
+  const waiting = waitsFor(step, work.steps, ticks);
+  const short =
+    step.act === 'fit' ? shortOf(proposal, work).filter((line) => line.for.some((id) => step.parts.includes(id))) : [];
+  if (!mayWrite) return <T className="text-soft">Readers look on: who works the order ticks it.</T>;
+  if (stops.length > 0 && bringsVolts(step))
+    return (
+      <View role="alert" testID="stopped" className="gap-2 border-4 border-ink p-3">
+        <T look="head">Stopped: nothing is switched on until this is made safe.</T>
+        {stops.map((title) => (
+          <T key={title}>{title}</T>
+        ))}
+        <T look="fact">Settle it on the stop card of the survey.</T>
+      </View>
+    );
+  if (step.licensed && !licensed)
+    return (
+      <View role="alert" testID="needs-licence" className="gap-2 border-2 border-ink p-3">
+        <T look="head">Licensed work.</T>
+        <T>
+          AC and building work is done and ticked by somebody with a licence. Yours is not recorded; an owner records it
+          under People.
+        </T>
+      </View>
+    );
+  const tickNow = (state: 'done' | 'skipped', why?: string, reading = read) => {
+    const value = reading?.value;
+    const back = tickStep(
+      site,
+      proposal.id,
+      step.key,
+      { id: person.id, name: person.name },
+      {
+        state,
+        ...(why ? { reason: why } : {}),
+        ...(value === undefined ? {} : { value }),
+      },
+    );
+    if (value !== undefined && step.expect && state === 'done')
+      addReading(site, {
+        subject: step.expect.subject,
+        quantity: step.expect.quantity,
+        value,
+        ...(step.expect.position ? { position: step.expect.position } : {}),
+        note: `Order of work, step ${step.n}`,
+      });
+    offerUndo(`Step ${step.n}: ${state}`, back);
+    onDone();
+  };
+  if (asking)
+    return (
+      <View className="gap-3 border-l-4 border-ink pl-3" testID="reason">
+        <T look="head">
+          {asking === 'skip'
+            ? 'Why is it skipped?'
+            : asking === 'early'
+              ? `Not ticked yet: step ${waiting.map(({ n }) => n).join(', ')}. Why is this one done before?`
+              : 'The reading is outside. Why does the work go on?'}
+        </T>
+        <TextField label="Reason" value={reason} onChangeText={setReason} autoFocus />
+        <Button
+          label={asking === 'skip' ? 'Skip it' : 'Tick it all the same'}
+          kind="main"
+          className="min-h-[64px]"
+          disabled={reason.trim().length < 3}
+          onPress={() => tickNow(asking === 'skip' ? 'skipped' : 'done', reason.trim())}
+        />
+        <Button label="Back" onPress={() => setAsking(null)} />
+      </View>
+    );
+  const wrong = read?.judged === 'outside';
+  return (
+    <View className="gap-3">
+      {step.licensed ? <T look="fact">{`Licensed work: ${person.licence ?? ''}`}</T> : null}
+      {short.length > 0 ? <T look="head">{`Short: ${short.map(({ what }) => pretty(what)).join('; ')}.`}</T> : null}
+      {waiting.length > 0 ? (
+        <T look="fact" testID="waits">{`Waits for step ${waiting.map(({ n }) => n).join(', ')}.`}</T>
+      ) : null}
+      {step.expect && read === null ? (
+        <View className="gap-2" testID="step-reading">
+          <T look="head">{`Read it here. Expected ${bandText(step.expect)}.`}</T>
+          <ReadingPad
+            quantity={step.expect.quantity}
+            test={step.expect}
+            label="Done, this was read"
+            onSave={(value, judged) => {
+              if (judged === 'outside') setRead({ value, judged });
+              else if (waiting.length > 0) {
+                setRead({ value, judged });
+                setAsking('early');
+              } else tickNow('done', undefined, { value, judged });
+            }}
+          />
+        </View>
+      ) : null}
+      {wrong ? (
+        <View role="alert" testID="order-stopped" className="gap-2 border-4 border-ink p-3">
+          <T look="head">{`Stop: ${pretty(String(read?.value))} ${step.expect?.unit ?? ''} is outside of ${step.expect ? bandText(step.expect) : ''}.`}</T>
+          <T>{WHAT_NOW[step.act] ?? 'Leave it as it is, look for the cause, and read again.'}</T>
+          <View className="flex-row gap-3">
+            <Button label="Read again" kind="main" className="flex-1" onPress={() => setRead(null)} />
+            <Button label="Go on, with a reason" className="flex-1" onPress={() => setAsking('wrong')} />
+          </View>
+        </View>
+      ) : null}
+      {!step.expect || read !== null ? (
+        wrong ? null : (
+          <Button
+            label="Done"
+            kind="main"
+            className="min-h-[72px]"
+            testID="tick"
+            onPress={() => (waiting.length > 0 ? setAsking('early') : tickNow('done'))}
+          />
+        )
+      ) : null}
+      <Button label="Skip, with a reason" onPress={() => setAsking('skip')} />
+    </View>
+  );
+}
+
+/** What to do when a reading is wrong, by what was read for. */
+const WHAT_NOW: Readonly<Record<string, string>> = {
+  polarity:
+    'Nothing is closed. A minus sign: the poles are crossed, undo the joint and read again. Too few or too many volts: count blocks or modules and look for one that is reversed or missing.',
+  'inverter-on':
+    'Switch it off again. More than expected: something hangs on its outlet, or it is not the inverter on the plate. Less: it sleeps, or the clamp is on the wrong lead.',
+  'load-on':
+    'Switch the load off. The way to the bank loses more than it should: feel for a warm joint, read the drop run by run, then start again.',
+};

@@ -1,0 +1,99 @@
+import { partById, type PartKind } from '../system/parts';
+import type { Reading, System } from '../system/schema';
+import { QUANTITIES, type Quantity } from './expect';
+
+/** What can be read at each kind of part (10-work-prove, section 2), the likeliest first. */
+const READ_AT: Partial<Record<PartKind, readonly Quantity[]>> = {
+  arrays: ['stringVoc_V', 'stringIsc_A', 'stringImp_A', 'arrayVmp_V', 'plusFrame_V', 'minusFrame_V', 'insulation_Mohm'],
+  controllers: ['out_A', 'pv_V', 'pv_A', 'out_V'],
+  bank: [
+    'rest_V',
+    'load_V',
+    'absorb_V',
+    'blockRest_V',
+    'blockLoad_V',
+    'stringCurrent_A',
+    'resistance_mohm',
+    'density_kg_L',
+    'temp_C',
+  ],
+  otherBanks: ['rest_V', 'load_V'],
+  runs: ['drop_V', 'joint_mohm', 'jointRise_K'],
+  inverters: ['idle_A', 'dc_V', 'minDc_V', 'ac_V', 'ac_Hz', 'cutoff_V', 'neutralEarth_ohm'],
+  chargers: ['out_A', 'out_V'],
+  monitor: ['head_A', 'clamp_A', 'zero_A', 'head_soc'],
+  loads: ['running_W', 'start_A'],
+};
+const READ_AT_SITE: readonly Quantity[] = ['parasitic_A', 'frameEarth_ohm'];
+
+/** Quantities of a part; of the site itself where `subject` is "site"; none where nothing is read there. */
+export function readAt(system: System, subject: string): readonly Quantity[] {
+  if (subject === 'site') return READ_AT_SITE;
+  const placed = partById(system, subject);
+  return (placed && READ_AT[placed.kind]) ?? [];
+}
+
+/** Which string, module, block and cell a quantity may be of. */
+export const positionsOf = (quantity: string): readonly (keyof NonNullable<Reading['position']>)[] =>
+  POSITIONS[quantity as Quantity] ?? [];
+const POSITIONS: Partial<Record<Quantity, readonly (keyof NonNullable<Reading['position']>)[]>> = {
+  stringVoc_V: ['string'],
+  stringIsc_A: ['string'],
+  stringImp_A: ['string'],
+  stringCurrent_A: ['string'],
+  blockRest_V: ['string', 'block'],
+  blockLoad_V: ['string', 'block'],
+  density_kg_L: ['string', 'block', 'cell'],
+};
+
+/** What no instrument on a site of this kind shows: a slipped point, the wrong terminals. By unit. */
+const PHYSICAL: Readonly<Record<string, readonly [low: number, high: number]>> = {
+  V: [-1500, 1500],
+  A: [-10_000, 10_000],
+  W: [0, 1e6],
+  K: [-50, 300],
+  degC: [-60, 120],
+  mohm: [0, 100_000],
+  ohm: [0, 1e6],
+  Mohm: [0, 100_000],
+  Hz: [0, 1000],
+  'kg/L': [0.9, 1.5],
+  '': [0, 1],
+};
+
+/** Why a value cannot be a reading of this quantity; null where it can. */
+export function readingFault(quantity: Quantity, value: number): string | null {
+  const [unit] = QUANTITIES[quantity];
+  const [low, high] = PHYSICAL[unit] ?? [-Infinity, Infinity];
+  if (value >= low && value <= high) return null;
+  return `${value} ${unit} is no reading, expected ${low} to ${high} ${unit}`.replace(/ +/g, ' ').trim();
+}
+
+/** One row of what was read at a part: a quantity at a position, all its readings, the latest last. */
+export interface Series {
+  quantity: Quantity;
+  position: NonNullable<Reading['position']> | null;
+  readings: Reading[];
+}
+
+/** Readings by quantity and position, in the order in which a quantity was first read. */
+export function seriesOf(readings: readonly Reading[]): Series[] {
+  const rows = new Map<string, Series>();
+  for (const reading of [...readings].sort((a, b) => (a.at ?? '').localeCompare(b.at ?? ''))) {
+    // The name it had in older files.
+    const quantity = (reading.quantity === 'restVoltage_V' ? 'rest_V' : reading.quantity) as Quantity;
+    if (!Object.hasOwn(QUANTITIES, quantity)) continue;
+    const position = reading.position ?? null;
+    const key = `${quantity} ${JSON.stringify(position)}`;
+    const row = rows.get(key);
+    if (row) row.readings.push(reading);
+    else rows.set(key, { quantity, position, readings: [reading] });
+  }
+  return [...rows.values()];
+}
+
+/** "string 2, block 1": counted from 1, as people count. */
+export const positionWords = (position: Reading['position']): string =>
+  Object.entries(position ?? {})
+    .flatMap(([name, index]) => (typeof index === 'number' ? [`${name} ${index + 1}`] : []))
+    .join(', ');
