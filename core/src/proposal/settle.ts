@@ -51,17 +51,20 @@ function changedFields(old: Placed, placed: Placed): Record<string, unknown> {
   return Object.fromEntries([
     ...paths.map((path) => [path, is[path] ?? null]),
     // A guess about what stood there before is none about what stands there now.
-    ...paths.map((path) => [`evidence/${path}`, graded[path] ?? null]),
+    ...paths.filter(isGraded).map((path) => [`evidence/${path}`, graded[path] ?? null]),
   ]);
 }
 
 function evidenceOf({ kind }: Placed, paths: readonly string[]): Record<string, Evidence> {
   return Object.fromEntries(
     paths
-      .filter((path) => path !== 'id' && path !== 'label' && path !== 'notes')
+      .filter(isGraded)
       .map((path) => [
         path,
         { grade: belongsTo(kind, path) === 'plate' ? 'nameplate' : 'measured' } satisfies Evidence,
       ]),
   );
 }
+
+/** A name and a note are nobody's evidence. */
+const isGraded = (path: string) => path !== 'id' && path !== 'label' && path !== 'notes';
