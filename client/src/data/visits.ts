@@ -14,29 +14,34 @@ export const visitsOf = (site: OpenSite): Visit[] =>
 
 export const isSigned = ({ signed }: Visit) => Object.keys(signed ?? {}).length > 0;
 
-const DAY_MS = 86_400_000;
+const WEEK_MS = 7 * 86_400_000;
 
-/** The visit that is on: begun within a day, not signed; of one proposal where it is named. */
-export const visitNow = (site: OpenSite, proposalId: string | null, now = Date.now()): Visit | null =>
+/** The visit that is on: begun within a week, not signed; of one proposal, of none (null), or of any (not said). */
+export const visitNow = (site: OpenSite, proposalId?: string | null, now = Date.now()): Visit | null =>
   visitsOf(site).find(
     (visit) =>
       !isSigned(visit) &&
-      now - Date.parse(moment(visit)) < 7 * DAY_MS &&
-      (proposalId === null || (visit.proposalId ?? null) === proposalId),
+      now - Date.parse(moment(visit)) < WEEK_MS &&
+      (proposalId === undefined || (visit.proposalId ?? null) === proposalId),
   ) ?? null;
 
 const rowOf = (site: OpenSite, visitId: string): PartRow | undefined =>
   site.rows.find((row) => row.kind === 'visit' && nameOfRow(row) === visitId);
 
 /** Begins a visit and returns its id. */
-export function beginVisit(site: OpenSite, people: string, proposalId: string | null): string {
+export function beginVisit(
+  site: OpenSite,
+  people: string,
+  proposalId: string | null,
+  fields: Record<string, unknown> = {},
+): string {
   const partId = newId();
   const id = `v-${partId.slice(0, 8)}`;
   enqueue(site.id, {
     partId,
     baseRevision: 0,
     create: { kind: 'visit', position: nextPosition(site, 'visit') },
-    set: { id, at: new Date().toISOString(), people, ...(proposalId ? { proposalId } : {}) },
+    set: { id, at: new Date().toISOString(), people, ...(proposalId ? { proposalId } : {}), ...fields },
   });
   return id;
 }

@@ -23,26 +23,18 @@ interface Props {
   meter: Meter;
   onMeter(meter: Meter): void;
   mayWrite: boolean;
-  begun: boolean;
-  onBegin(): void;
   onSet(fields: Record<string, unknown>): void;
 }
 
 /** Light, air, charge, load and meter, entered once for the whole walk. */
-export function ConditionsEntry({ conditions, entered, meter, onMeter, mayWrite, begun, onBegin, onSet }: Props) {
+export function ConditionsEntry({ conditions, entered, meter, onMeter, mayWrite, onSet }: Props) {
   const units = useUnits();
   const [open, setOpen] = useState(false);
   const { irradiance_W_m2, irradianceBy, ambient_C, cell_C, soc, share } = conditions;
   const assumed = entered?.irradiance_W_m2 === undefined && entered?.ambient_C === undefined;
   return (
     <View className="pt-2" testID="conditions">
-      <Row
-        aria-expanded={open}
-        onPress={() => {
-          if (!begun && mayWrite) onBegin();
-          setOpen(!open);
-        }}
-      >
+      <Row aria-expanded={open} onPress={() => setOpen(!open)}>
         <View className="min-w-0 flex-1">
           <T look="head">Conditions{assumed ? ': taken, not measured yet' : ''}</T>
           <T look="fact">
@@ -51,10 +43,10 @@ export function ConditionsEntry({ conditions, entered, meter, onMeter, mayWrite,
         </View>
         <T look="fact">{open ? 'fold' : 'enter'}</T>
       </Row>
-      {open && mayWrite && begun ? (
+      {open && mayWrite ? (
         <View className="gap-3 bg-well px-[18px] py-3">
           <Figure
-            label="Light on the array, W/m\u00b2"
+            label={'Light on the array, W/m\u00b2'}
             unit=""
             value={irradiance_W_m2}
             low={0}

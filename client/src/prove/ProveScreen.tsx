@@ -134,6 +134,7 @@ function Tests({ site, proposal, model }: { site: OpenSite; proposal: Proposal |
   const onVisit = () => visit?.id ?? beginVisit(site, person.name, proposal?.id ?? null);
   const write = (fields: Record<string, unknown>) => {
     if (visit) setVisit(site, visit.id, fields);
+    else beginVisit(site, person.name, proposal?.id ?? null, fields);
   };
   if (!data) return <Waiting what="Working out what should be read ..." />;
   const proved = provedOf(data.tests, readingsOf(site), visit);
@@ -149,8 +150,6 @@ function Tests({ site, proposal, model }: { site: OpenSite; proposal: Proposal |
         meter={meter}
         onMeter={setMeter}
         mayWrite={mayWrite}
-        begun={visit !== null}
-        onBegin={() => void onVisit()}
         onSet={(fields) =>
           write(Object.fromEntries(Object.entries(fields).map(([name, value]) => [`conditions.${name}`, value])))
         }

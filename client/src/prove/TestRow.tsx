@@ -104,22 +104,10 @@ function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, writ
               <View className="gap-2" testID="ask-why">
                 <T look="head">{`Outside of ${bandText(test)}. Why?`}</T>
                 <TextField label="What it is put down to" value={why} onChangeText={setWhy} />
-                <LightFromArray
-                  proved={proved}
-                  value={value}
-                  conditions={conditions}
-                  write={write}
-                  begun={visitId !== null}
-                />
+                <LightFromArray proved={proved} value={value} conditions={conditions} write={write} />
               </View>
             ) : (
-              <LightFromArray
-                proved={proved}
-                value={value}
-                conditions={conditions}
-                write={write}
-                begun={visitId !== null}
-              />
+              <LightFromArray proved={proved} value={value} conditions={conditions} write={write} />
             )
           }
         </ReadingPad>
@@ -132,16 +120,13 @@ function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, writ
             kind="main"
             disabled={why.trim().length < 3}
             onPress={() => {
-              onVisit();
               write({ [`untested.${testKey(test.id)}`]: why.trim() });
               onDone();
             }}
           />
         </View>
       ) : null}
-      {mayWrite && !skipping && visitId ? (
-        <Button label="Not tested, with a reason" onPress={() => setSkipping(true)} />
-      ) : null}
+      {mayWrite && !skipping ? <Button label="Not tested, with a reason" onPress={() => setSkipping(true)} /> : null}
       <Button label="Close" kind="plain" className="self-start px-0" onPress={onOpen} />
     </View>
   );
@@ -153,16 +138,14 @@ function LightFromArray({
   value,
   conditions,
   write,
-  begun,
 }: {
   proved: Proved;
   value: number | null;
   conditions: Conditions;
   write: Props['write'];
-  begun: boolean;
 }) {
   const { test } = proved;
-  if (test.quantity !== 'stringIsc_A' || value === null || value <= 0 || test.expected <= 0 || !begun) return null;
+  if (test.quantity !== 'stringIsc_A' || value === null || value <= 0 || test.expected <= 0) return null;
   const light = Math.round((conditions.irradiance_W_m2 * value) / test.expected);
   return (
     <Button

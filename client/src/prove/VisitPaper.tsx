@@ -1,4 +1,4 @@
-import { expectedTests, positionWords, QUANTITIES, type Reading, type Visit } from '@true-lantern/core';
+import { expectedTests, lowered, positionWords, QUANTITIES, type Reading, type Visit } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useMemo } from 'react';
 import { ScrollView, View } from 'react-native';
@@ -78,7 +78,7 @@ function Sheet({ site, visit }: { site: OpenSite; visit: Visit }) {
         <View key={test.id} className="break-inside-avoid flex-row items-center gap-3 border-b border-rule py-1">
           {judged ? <Mark verdict={JUDGED[judged].verdict} size={18} /> : null}
           <View className="min-w-0 flex-1">
-            <T>{`${nameOf(site.model, test.subject)}: ${QUANTITIES[test.quantity][1].toLowerCase()}${test.position ? `, ${positionWords(test.position)}` : ''}`}</T>
+            <T>{`${nameOf(site.model, test.subject)}: ${lowered(QUANTITIES[test.quantity][1])}${test.position ? `, ${positionWords(test.position)}` : ''}`}</T>
             <T look="small">{`expected ${bandText(test)}${reason ? `; left so: ${reason}` : ''}`}</T>
           </View>
           <T className="font-semi">{reading ? withUnit(reading.value, test.unit || null, 4) : ''}</T>
@@ -91,7 +91,7 @@ function Sheet({ site, visit }: { site: OpenSite; visit: Visit }) {
         const [unit, name] = QUANTITIES[reading.quantity as keyof typeof QUANTITIES] ?? ['', 'Reading'];
         return (
           <View key={reading.id} className="flex-row gap-3 border-b border-rule py-1">
-            <T className="min-w-0 flex-1">{`${nameOf(site.model, reading.subject)}: ${name.toLowerCase()}${reading.note ? `; ${reading.note}` : ''}`}</T>
+            <T className="min-w-0 flex-1">{`${nameOf(site.model, reading.subject)}: ${lowered(name)}${reading.note ? `; ${reading.note}` : ''}`}</T>
             <T className="font-semi">{withUnit(reading.value, unit || null, 4)}</T>
           </View>
         );
@@ -103,7 +103,7 @@ function Sheet({ site, visit }: { site: OpenSite; visit: Visit }) {
           </Heading>
           {left.map(({ test, untested }) => (
             <T key={test.id} className="border-b border-rule py-1">
-              {`${nameOf(site.model, test.subject)}: ${QUANTITIES[test.quantity][1].toLowerCase()}: ${untested ?? ''}`}
+              {`${nameOf(site.model, test.subject)}: ${lowered(QUANTITIES[test.quantity][1])}: ${untested ?? ''}`}
             </T>
           ))}
         </>

@@ -1,4 +1,12 @@
-import { counted, positionWords, QUANTITIES, type Quantity, type Reading, type Visit } from '@true-lantern/core';
+import {
+  counted,
+  lowered,
+  positionWords,
+  QUANTITIES,
+  type Quantity,
+  type Reading,
+  type Visit,
+} from '@true-lantern/core';
 import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
 import { momentText } from '../kit/dates';
@@ -116,7 +124,7 @@ export function Readings({
         return (
           <View key={id} className="min-h-[44px] flex-row items-center gap-3 border-b border-rule px-[18px] py-1">
             <View className="min-w-0 flex-1">
-              <T>{`${nameOf(site.model, subject)}: ${name.toLowerCase()}${where ? `, ${where}` : ''}`}</T>
+              <T>{`${nameOf(site.model, subject)}: ${lowered(name)}${where ? `, ${where}` : ''}`}</T>
               {(reason ?? note) ? <T look="fact">{reason ?? note}</T> : null}
               {at ? <T look="small">{momentText(at)}</T> : null}
             </View>

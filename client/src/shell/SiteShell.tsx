@@ -324,7 +324,7 @@ function stageCounts(site: OpenSite): Record<Stage, string> {
   const over = site.findings.filter(({ verdict }) => verdict === 'over').length;
   const open = openProposals(site);
   const begun = open.map((proposal) => Object.keys(ticksOf(proposal)).length).filter((ticked) => ticked > 0);
-  const visit = visitNow(site, null);
+  const visit = visitNow(site);
   const read = visit ? readingsOf(site).filter((reading) => reading.visit === visit.id).length : 0;
   return {
     survey: gaps === 0 ? 'complete' : gaps === 1 ? '1 gap' : `${gaps} gaps`,

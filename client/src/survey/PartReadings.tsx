@@ -130,7 +130,7 @@ function NewReading({ site, partId, quantities, onDone }: NewProps) {
   const asked = positionsOf(quantity);
   const at = Object.fromEntries(asked.map((name) => [name, position[name] ?? 0])) as NonNullable<Position>;
   const keep = (value: number) => {
-    const visit = visitNow(site, null);
+    const visit = visitNow(site);
     const meter = metersOf(person.id)[0];
     offerUndo(
       `${QUANTITIES[quantity][1]}: kept`,

@@ -86,7 +86,7 @@ function Ordered({ proposal, after }: { proposal: Proposal; after: Model }) {
   return (
     <View className="flex-1">
       <Head site={site} proposal={proposal} work={work} />
-      <View role="tablist" className="flex-row gap-2 px-[18px] py-2">
+      <View role="radiogroup" aria-label="Of this order" className="flex-row gap-2 px-[18px] py-2">
         {TABS.map(([name, label]) => (
           <Chip key={name} label={label} on={tab === name} onPress={() => setTab(name)} />
         ))}

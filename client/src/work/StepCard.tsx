@@ -121,7 +121,11 @@ function ToTick({ step, work, proposal, ticks, stops, onDone }: TickProps) {
   const [read, setRead] = useState<{ value: number; judged: Judgement | null } | null>(null);
   const waiting = waitsFor(step, work.steps, ticks);
   const short =
-    step.act === 'fit' ? shortOf(proposal, work).filter((line) => line.for.some((id) => step.parts.includes(id))) : [];
+    step.act === 'fit'
+      ? shortOf(proposal, work).filter(
+          (line) => !/^(Spare|Cable glands)/.test(line.what) && line.for.some((id) => step.parts.includes(id)),
+        )
+      : [];
   if (!mayWrite) return <T className="text-soft">Readers look on: who works the order ticks it.</T>;
   if (stops.length > 0 && bringsVolts(step))
     return (
@@ -234,7 +238,7 @@ function ToTick({ step, work, proposal, ticks, stops, onDone }: TickProps) {
           />
         )
       ) : null}
-      <Button label="Skip, with a reason" onPress={() => setAsking('skip')} />
+      <Button label="Skip, with a reason" kind="plain" onPress={() => setAsking('skip')} />
     </View>
   );
 }
