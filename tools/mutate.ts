@@ -48,6 +48,8 @@ const ROOMS: Record<string, Room> = {
   proposal: core('proposal', 'plan|convert|parts|proposal'),
   successor: core('successor', 'successor'),
   year: core('year', 'year'),
+  prove: core('prove', 'expect|work-progress'),
+  work: core('work', 'core/test/work'),
   plan: core('plan', 'plan|convert|gate'),
   data: { project: 'client', folder: 'client/src/data', tests: '.' },
   server: { project: 'server', folder: 'server/src', tests: '.' },
