@@ -36,13 +36,24 @@ test('@phone no id, path or word of the file on any screen of any demo site', as
     const site = new URL(demo.url()).pathname;
     const own = parts.filter(({ kind }) => !kinds.has(kind) && kinds.add(kind));
     // The screens are the same for all: those of two sites are enough, with what each site alone has.
-    const screens = ['/plan', '/walk', '/history', '/schools', '/plan/interim', '/plan/convert', '/year'];
+    const screens = [
+      '/plan',
+      '/walk',
+      '/history',
+      '/schools',
+      '/plan/interim',
+      '/plan/convert',
+      '/year',
+      '/work',
+      '/prove',
+      '/visits',
+    ];
     const paths = [
       '',
       '/check',
       ...(SITES.indexOf(file) < 2 ? screens : []),
       ...own.map(({ id }) => `/part/${encodeURIComponent(id)}`),
-      ...(file.proposals ?? []).slice(0, 1).map(({ id }) => `/plan/${id}`),
+      ...(file.proposals ?? []).slice(0, 1).flatMap(({ id }) => [`/plan/${id}`, `/work/${id}`]),
     ];
     for (const path of paths) {
       await show(demo, `${site}${path}`);

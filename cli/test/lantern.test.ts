@@ -328,3 +328,81 @@ test('a folder of sites over many weathers: a line each, the same for one thread
   expect(lines[3]).toContain('c.lantern.json');
   expect(table('1')).toBe(table('2'));
 });
+
+describe('work and expect', () => {
+  const upgrade = join(__dirname, '../../docs/format/reference/upgrade-24v.lantern.json');
+  const printed = <T>(...argv: string[]) => JSON.parse(run(argv).out) as T;
+
+  test('work prints kit, cuts, coils, what comes out, tools, labels and steps of a proposal', () => {
+    const work = printed<Record<string, unknown[]>>('work', upgrade, '--proposal', 'p1');
+    expect(Object.keys(work)).toEqual(['kit', 'cuts', 'coils', 'removed', 'tools', 'labels', 'steps']);
+    expect(work.cuts).toEqual([
+      expect.objectContaining({ run: 'r-bi', size: '50mm2', poles: 2, perPole: 1, oneWay_m: 2, cut_m: 2.2, lugs: 4 }),
+    ]);
+    expect(work.coils).toEqual([
+      expect.objectContaining({ size: '50mm2', total_m: 4.4, coil_m: 10, count: 1, offcut_m: 5.6 }),
+    ]);
+    expect(work.steps![0]).toEqual(expect.objectContaining({ n: 1, phase: 'tell', act: 'tell', after: [] }));
+  });
+
+  test('without a proposal, or with one that is not there or no longer applies, there is no order', () => {
+    expect(run(['work', upgrade]).err).toMatch(/^--proposal: is missing, expected the id of a proposal/);
+    expect(run(['work', upgrade]).code).toBe(2);
+    expect(run(['work', upgrade, '--proposal', 'p9']).err).toMatch(/^proposals: has no "p9"/);
+    const stale = JSON.parse(readFileSync(upgrade, 'utf8')) as {
+      proposals: { changes: unknown[]; closed?: unknown }[];
+    };
+    // Fitted already: what it added is there, so it cannot be laid over the system again.
+    stale.proposals[0]!.closed = { as: 'fitted' };
+    stale.proposals[0]!.changes.push({ op: 'remove', at: 'controllers', id: 'nobody' });
+    const gone = run(['work', file(JSON.stringify(stale)), '--proposal', 'p1']);
+    expect([gone.code, gone.out]).toEqual([2, '']);
+    expect(gone.err).toMatch(/"nobody", expected the id of a part in controllers/);
+  });
+
+  test('expect prints what a meter should read under the conditions that are given', () => {
+    interface Test {
+      subject: string;
+      quantity: string;
+      expected: number;
+      low: number | null;
+      high: number | null;
+      cannotTell?: string;
+    }
+    const of = (quantity: string, ...flags: string[]) =>
+      printed<{ tests: Test[] }>('expect', upgrade, ...flags).tests.find((one) => one.quantity === quantity)!;
+    expect(Object.keys(of('rest_V'))).toEqual([
+      'id',
+      'subject',
+      'quantity',
+      'unit',
+      'expected',
+      'low',
+      'high',
+      'how',
+      'tool',
+      'minutes',
+      'cautions',
+    ]);
+    // Flooded, 12 cells: 2.083 V each at .8, 1.893 empty.
+    expect(of('rest_V').expected).toBeCloseTo(12 * 2.083, 9);
+    expect(of('rest_V', '--soc', '0').expected).toBeCloseTo(12 * 1.893, 9);
+    expect(of('stringVoc_V', '--irradiance', '1000', '--cell', '25').expected).toBeGreaterThan(
+      of('stringVoc_V', '--ambient', '40').expected,
+    );
+    expect(of('stringImp_A', '--irradiance', '200').cannotTell).toMatch(/300 W\/m2/);
+    expect(of('drop_V', '--share', '1').expected).toBeCloseTo(2 * of('drop_V').expected, 9);
+    expect(of('rest_V', '--meter-pct', '3').high).toBeGreaterThan(of('rest_V').high!);
+    expect(of('rest_V', '--proposal', 'p1').expected).toBeCloseTo(8 * 3.33, 9);
+  });
+
+  test('conditions that cannot be are refused by name', () => {
+    const refused = (...flags: string[]) => run(['expect', upgrade, ...flags]).err;
+    expect(refused('--soc', '80')).toMatch(/^--soc: is "80", expected a number from 0 to 1/);
+    expect(refused('--irradiance', '-5')).toMatch(/^--irradiance: .*from 0 to 2000/);
+    expect(refused('--share', 'half')).toMatch(/^--share: /);
+    expect(refused('--meter-pct', '101')).toMatch(/^--meter-pct: /);
+    expect(refused('--cell', '500')).toMatch(/^--cell: /);
+    expect(refused('--ambient', '')).toMatch(/^--ambient: /);
+  });
+});

@@ -1,4 +1,4 @@
-import { applyFields, nameOfRow, RULE_BOOK, type PartRow } from '@true-lantern/core';
+import { applyFields, modelOf, nameOfRow, RULE_BOOK, type PartRow } from '@true-lantern/core';
 import { strToU8, zipSync } from 'fflate';
 import * as api from '../src/data/api';
 import { attachmentsOf, bytesOf, removeAttachment } from '../src/data/attachments';
@@ -27,7 +27,21 @@ import {
 import { deviceDatabase } from '../src/data/database';
 import { keepQuery, keptData, restoring } from '../src/data/persistence';
 import { readPreference, writePreference } from '../src/data/preferences';
+import { keepMeter, metersOf } from '../src/data/meters';
 import { addProposal, removeProposal, setProposal } from '../src/data/proposals';
+import { addReading, readingsOf, removeReading } from '../src/data/readings';
+import { beginVisit, isSigned, setVisit, testKey, visitNow, visitsOf } from '../src/data/visits';
+import {
+  addDeviation,
+  becomeFound,
+  kitKey,
+  openProposals,
+  overtakenBy,
+  setKit,
+  ticksOf,
+  tickStep,
+  untick,
+} from '../src/data/work';
 import { findingsAbout, gapsOf, guessesOf, leadOf, partName, pathName, placeOf } from '../src/data/reading';
 import { bodyOfItem, noteRecent, putOnShelf, recentIds, takeOffShelf } from '../src/data/shelf';
 import {
@@ -682,5 +696,107 @@ describe('what follows from a new part', () => {
       ]),
     );
     expect(new Set(created.map(({ set }) => set.id)).size).toBe(4);
+  });
+});
+
+describe('the work of a proposal', () => {
+  const who = { id: 'isla', name: 'Isla' };
+  const of = (open: OpenSite, id = 'p-two') => open.file.proposals!.find((one) => one.id === id)!;
+  test('a tick stands by its step and by who set it; two who ticked one step never meet in one field', () => {
+    const back = tickStep(site, 'p-two', 'pv-off:roof', who, { state: 'done', value: 1 });
+    tickStep(site, 'p-two', 'pv-off:roof', { id: 'morag', name: 'Morag' }, { state: 'skipped', reason: 'dark' });
+    const changes = sent();
+    expect(changes.flatMap((change) => Object.keys((change as { set: object }).set))).toEqual([
+      'work.ticks.pv-off:roof.isla',
+      'work.ticks.pv-off:roof.morag',
+    ]);
+    const ticked = after(changes);
+    // The first of the two is shown.
+    expect(ticksOf(of(ticked))).toMatchObject({
+      'pv-off:roof': { state: 'done', by: 'Isla', person: 'isla', value: 1 },
+    });
+    untick(ticked, of(ticked), 'pv-off:roof');
+    expect(ticksOf(of(after(sent(), ticked)))).toEqual({});
+    back();
+    expect(sent()).toMatchObject([{ set: { 'work.ticks.pv-off:roof.isla': null } }]);
+  });
+  test('kit and what was done otherwise are kept with the proposal', () => {
+    setKit(site, 'p-two', 'NH fuse 2.5 A', 'ordered');
+    addDeviation(site, 'p-two', 'fit:x', 'led round the chimney', 'Isla');
+    const { work } = of(after(sent()));
+    expect(work?.kit).toEqual({ [kitKey('NH fuse 2.5 A')]: 'ordered' });
+    expect(kitKey('a.b/c')).toBe('a~b~c');
+    expect(Object.values(work!.deviations as object)).toMatchObject([
+      { step: 'fit:x', text: 'led round the chimney', by: 'Isla' },
+    ]);
+  });
+  test('signed, it is the system as found: what it changed, with its evidence; itself and what it overtakes are closed', () => {
+    const twice = openCorrach((file) => {
+      const converter = { id: 'conv-new', in_V: 12, out_V: 5, max_A: 3 };
+      // Nothing leads to it by cable.
+      const unwired = file.system!.loads!.find(({ id }) => !file.system!.runs!.some(({ to }) => to === id))!.id;
+      const add = { op: 'add' as const, at: 'converters', value: converter };
+      file.proposals = [
+        { id: 'one', title: 'One', changes: [add, { op: 'remove', at: 'loads', id: unwired }] },
+        { id: 'same', title: 'The same', changes: [add] },
+        { id: 'other', title: 'Another thing', changes: [{ op: 'set', at: 'bank', value: { age_y: 1 } }] },
+      ];
+      file.readings = [];
+      file.evidence = {};
+    });
+    const system = modelOf(twice.file, 'one').system;
+    expect(overtakenBy(twice, 'one', system).map(({ id }) => id)).toEqual(['same']);
+    becomeFound(twice, of(twice, 'one'), system, 'Isla');
+    const now = after(sent(), twice);
+    expect(now.model.system.converters?.map(({ id }) => id)).toContain('conv-new');
+    expect(now.model.system.loads).toHaveLength(twice.model.system.loads!.length - 1);
+    expect(now.file.evidence?.['conv-new.max_A']).toEqual({ grade: 'nameplate' });
+    expect(now.file.proposals!.map(({ id, closed }) => [id, closed?.as ?? null])).toEqual([
+      ['one', 'fitted'],
+      ['same', 'overtaken'],
+      ['other', null],
+    ]);
+    expect(openProposals(now).map(({ id }) => id)).toEqual(['other']);
+  });
+});
+
+describe('readings and visits', () => {
+  test('a visit begins with what is written first; another is begun once it is signed or a week old', () => {
+    const id = beginVisit(site, 'Isla', 'p-two', { 'conditions.ambient_C': 4 });
+    const begun = after(sent());
+    const visit = visitNow(begun, 'p-two')!;
+    expect(visit).toMatchObject({ id, people: 'Isla', proposalId: 'p-two', conditions: { ambient_C: 4 } });
+    expect(visitNow(begun, null)).toBeNull();
+    expect(visitNow(begun)?.id).toBe(id);
+    expect(visitNow(begun, 'p-two', Date.now() + 8 * 86_400_000)).toBeNull();
+    setVisit(begun, id, { 'signed.firm': { name: 'Isla', strokes: 'M0 0L1 1' } });
+    const signed = after(sent(), begun);
+    expect(visitNow(signed, 'p-two')).toBeNull();
+    expect(visitsOf(signed).map(isSigned)).toEqual([true]);
+    expect(testKey('a.b.string0')).toBe('a~b~string0');
+  });
+  test('a reading is a row of its own; taken out it can be brought back', () => {
+    const back = addReading(site, { subject: 'gel', quantity: 'rest_V', value: 12.7 });
+    const read = after(sent());
+    const last = readingsOf(read, 'gel').at(-1)!;
+    expect(last).toMatchObject({ quantity: 'rest_V', value: 12.7 });
+    expect(Date.parse(last.at!)).toBeGreaterThan(Date.now() - 60_000);
+    const again = removeReading(read, last.id);
+    const without = after(sent(), read);
+    expect(readingsOf(without).map(({ id }) => id)).not.toContain(last.id);
+    again();
+    expect(sent()).toMatchObject([{ set: { '/deleted': false } }]);
+    back();
+    expect(sent()).toMatchObject([{ set: { '/deleted': true } }]);
+  });
+  test('meters are a person\u2019s own, the last used first', () => {
+    keepMeter('isla', { name: 'A', pct: 0.5 });
+    keepMeter('isla', { name: 'B', pct: 1 });
+    keepMeter('isla', { name: 'A', pct: 0.3 });
+    expect(metersOf('isla')).toEqual([
+      { name: 'A', pct: 0.3 },
+      { name: 'B', pct: 1 },
+    ]);
+    expect(metersOf('morag')).toEqual([]);
   });
 });

@@ -145,16 +145,9 @@ export {
 export type { DayBand, WeatherChoice, YearSums } from './year/year';
 export { settle, type Settled } from './proposal/settle';
 export { CONDITIONS, type Conditions } from './prove/conditions';
-export {
-  expectedTests,
-  isQuantity,
-  judge,
-  QUANTITIES,
-  type ExpectedTest,
-  type Judgement,
-  type Position,
-  type Quantity,
-} from './prove/expect';
+export { expectedTests, judgeReading, type Judgement } from './prove/expect';
+export { isQuantity, QUANTITIES, type Quantity } from './prove/quantities';
+export type { ExpectedTest, Position } from './prove/row';
 export { workOf, type Label, type Work } from './work/work';
 export { PHASES, type Act, type Phase, type Step } from './work/order';
 export type { Coil, Cut } from './work/cuts';

@@ -21,6 +21,7 @@ import {
   writeSystemFile,
   type Done,
   type PartRow,
+  type Quantity,
   type Reading,
   type SystemFile,
 } from '../src/index';
@@ -155,7 +156,7 @@ describe('a proposal that was fitted becomes the system as found', () => {
     expect(settled.changed.flatMap(({ set }) => Object.keys(set))).not.toContain('evidence/label');
   });
   test('nothing changed settles nothing', () => {
-    expect(settle(file.system!, file.system!)).toEqual({ added: [], changed: [], removed: [] });
+    expect(settle(file.system, file.system)).toEqual({ added: [], changed: [], removed: [] });
   });
   test('a reading of what was taken out stays a reading of it', () => {
     const read = structuredClone(file);
@@ -164,7 +165,7 @@ describe('a proposal that was fitted becomes the system as found', () => {
       { id: 'p', title: 'No monitor', closed: { as: 'fitted' }, changes: [{ op: 'remove', at: 'monitor', id: 'mon' }] },
     ];
     read.readings.push({ id: 'r2', subject: 'mon', quantity: 'head_A', value: 1 });
-    read.system!.monitor = null;
+    read.system.monitor = null;
     expect(() => checkSystemFile(read)).not.toThrow();
     read.proposals = [];
     expect(() => checkSystemFile(read)).toThrow('r2'.length > 0 ? 'readings[1].subject' : '');
@@ -172,7 +173,7 @@ describe('a proposal that was fitted becomes the system as found', () => {
 });
 
 describe('readings', () => {
-  const system = file.system!;
+  const system = file.system;
   test('what can be read at a part, by its kind; at the site what is of all', () => {
     expect(readAt(system, 'bank')).toContain('rest_V');
     expect(readAt(system, 'inv')).toContain('idle_A');
@@ -188,6 +189,23 @@ describe('readings', () => {
     expect(readingFault('ac_Hz', -50)).toMatch(/0 to 1000/);
     expect(readingFault('head_soc', 80)).toMatch(/0 to 1/);
     expect(readingFault('resistance_mohm', -1)).toMatch(/0 to/);
+  });
+  test.each<[Quantity, number, number]>([
+    ['rest_V', -1500, 1500],
+    ['out_A', -10_000, 10_000],
+    ['running_W', 0, 1e6],
+    ['jointRise_K', -50, 300],
+    ['temp_C', -60, 120],
+    ['joint_mohm', 0, 100_000],
+    ['frameEarth_ohm', 0, 1e6],
+    ['insulation_Mohm', 0, 100_000],
+    ['ac_Hz', 0, 1000],
+    ['density_kg_L', 0.9, 1.5],
+    ['head_soc', 0, 1],
+  ])('%s lies between %p and %p', (quantity, low, high) => {
+    expect([readingFault(quantity, low), readingFault(quantity, high)]).toEqual([null, null]);
+    expect(readingFault(quantity, low - 0.01)).not.toBeNull();
+    expect(readingFault(quantity, high * 1.01)).not.toBeNull();
   });
   test('by quantity and position, the latest last; the older name of rest volts is the same row', () => {
     const reading = (id: string, at: string, quantity: string, value: number, string?: number): Reading => ({
@@ -238,7 +256,7 @@ describe('the format keeps work and visits', () => {
   });
   test('the refuge\u2019s half-worked order fits the proposal that it is of', () => {
     const work = workOf(modelOf(whole), modelOf(whole, 'p-relay'));
-    const ticks = Object.keys((whole.proposals!.find(({ id }) => id === 'p-relay')!.work?.ticks ?? {}) as object);
+    const ticks = Object.keys(whole.proposals!.find(({ id }) => id === 'p-relay')!.work?.ticks ?? {});
     const keys = work.steps.map(({ key }) => key);
     expect(ticks.length).toBeGreaterThan(10);
     expect(ticks).toEqual(keys.slice(0, ticks.length));

@@ -280,7 +280,7 @@ describe('the order of work', () => {
       ({ from, to }) => from === array!.id || to === array!.id,
     );
     const withSwitch = structuredClone(gannet) as unknown as SystemFile;
-    withSwitch.system!.switches = [{ id: 'iso', kind: 'isolator', runId: run!.id }];
+    withSwitch.system.switches = [{ id: 'iso', kind: 'isolator', runId: run!.id }];
     const opened = words(withSwitch, [grow('kettle')]);
     expect(opened?.text).toMatch(/^Open /);
     expect(opened?.parts).toEqual([array!.id, 'iso']);
@@ -288,16 +288,14 @@ describe('the order of work', () => {
 
   test('a starter battery that is joined goes off with the engine, also where nothing charges from it', () => {
     const file = structuredClone(seal) as unknown as SystemFile;
-    file.system!.otherBanks = [
-      { id: 'start', role: 'starter', chemistry: 'flooded', nominal_V: 12, joinedBy: 'relay' },
-    ];
+    file.system.otherBanks = [{ id: 'start', role: 'starter', chemistry: 'flooded', nominal_V: 12, joinedBy: 'relay' }];
     const before = modelOf(checkSystemFile(file).file);
     const load = before.system.loads![0]!;
     const change: Change = { op: 'set', at: 'loads', id: load.id, value: { power_W: 77 } };
     expect(workOf(before, after(before, [change])).steps.find(({ act }) => act === 'engine-off')?.parts).toEqual([
       'start',
     ]);
-    file.system!.otherBanks[0]!.joinedBy = 'none';
+    file.system.otherBanks[0]!.joinedBy = 'none';
     const apart = modelOf(checkSystemFile(file).file);
     expect(workOf(apart, after(apart, [change])).steps.map(({ act }) => act)).not.toContain('engine-off');
   });

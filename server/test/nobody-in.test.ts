@@ -71,6 +71,7 @@ const ROUTES: Record<string, Heard[]> = {
   'GET /people': OWNERS,
   'POST /people/:id/password-link': OWNERS_OF_IT,
   'PUT /people/:id/role': OWNERS_OF_IT,
+  'PUT /people/:id/licence': OWNERS_OF_IT,
   'DELETE /people/:id': OWNERS_OF_IT,
   'GET /people/:id/data': OWNERS_OF_IT,
   'PUT /password': OWN,
@@ -176,6 +177,7 @@ function sample(route: string): unknown {
   if (route === 'PUT /sites/:id/archived') return { archived: false };
   if (route === 'POST /sites/:id/changes') return { changes: [{}] };
   if (route === 'PUT /people/:id/role') return { role: 'reader' };
+  if (route === 'PUT /people/:id/licence') return { licence: 'SK-E 1' };
   return {};
 }
 
@@ -538,6 +540,22 @@ describe('a firm of one\u2019s own', () => {
     expect((await owner.call('PUT', `/people/${id}/role`, { role: 'reader' })).status).toBe(409);
     expect((await owner.call('DELETE', `/people/${id}`)).status).toBe(409);
     expect((await owner.call('GET', '/people')).status).toBe(200);
+  });
+  test('a licence for AC work is kept as the authority wrote it, told to its person, and taken off', async () => {
+    const owner = await signedIn('ann@ours.example');
+    const lea = await joined(owner, 'technician', 'lea');
+    const id = await idOf('lea');
+    const told = async () =>
+      bodyOf<{ person: { licence: string | null } }>(await lea.call('GET', '/session')).person.licence;
+    expect(await told()).toBeNull();
+    expect((await owner.call('PUT', `/people/${id}/licence`, { licence: ' SK-E 22 ' })).status).toBe(204);
+    expect(await told()).toBe('SK-E 22');
+    const { people } = bodyOf<{ people: { id: string; licence: string | null }[] }>(await owner.call('GET', '/people'));
+    expect(people.find((one) => one.id === id)?.licence).toBe('SK-E 22');
+    expect((await lea.call('PUT', `/people/${id}/licence`, { licence: 'mine' })).status).toBe(403);
+    expect((await owner.call('PUT', `/people/${id}/licence`, {})).status).toBe(400);
+    expect((await owner.call('PUT', `/people/${id}/licence`, { licence: '' })).status).toBe(204);
+    expect(await told()).toBeNull();
   });
   test('who leaves can be forgotten: their work stays under "a former member"', async () => {
     const owner = await signedIn('ann@ours.example');

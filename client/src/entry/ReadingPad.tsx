@@ -1,6 +1,6 @@
 import {
   figure,
-  judge,
+  judgeReading,
   QUANTITIES,
   readingFault,
   type ExpectedTest,
@@ -62,7 +62,7 @@ export function ReadingPad({ quantity, test, onSave, label = 'Keep the reading',
   const typed = readQuantity(entry, unit, units);
   const value = typeof typed === 'number' ? typed : null;
   const fault = value === null ? null : readingFault(quantity, value);
-  const judged = value === null || fault || !test ? null : judge(test, value);
+  const judged = value === null || fault || !test ? null : judgeReading(test, value);
   const type = (key: string) => setEntry((text) => (key === 'back' ? withoutLast(text) : (text + key).slice(0, 16)));
   const save = () => {
     if (value !== null && !fault) onSave(value, judged);

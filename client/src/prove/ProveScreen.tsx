@@ -2,7 +2,7 @@ import {
   CONDITIONS,
   counted,
   FaultError,
-  judge,
+  judgeReading,
   modelOf,
   type Conditions,
   type ExpectedTest,
@@ -35,7 +35,7 @@ export interface Proved {
   test: ExpectedTest;
   /** The reading that counts: the last at this visit. */
   reading: Reading | null;
-  judged: ReturnType<typeof judge> | null;
+  judged: ReturnType<typeof judgeReading> | null;
   /** Why it was not tested; why a reading out of its band is left so. */
   untested: string | null;
   reason: string | null;
@@ -60,7 +60,7 @@ export function provedOf(tests: readonly ExpectedTest[], readings: readonly Read
     return {
       test,
       reading,
-      judged: reading ? judge(test, reading.value) : null,
+      judged: reading ? judgeReading(test, reading.value) : null,
       untested: untested[testKey(test.id)] ?? null,
       // The first reading of a visit carries its own: there was no visit yet to keep it.
       reason: reasons[testKey(test.id)] ?? reading?.note ?? null,
@@ -72,9 +72,11 @@ export function provedOf(tests: readonly ExpectedTest[], readings: readonly Read
 export function ProveScreen() {
   const site = useOpenSite();
   const { of } = useGlobalSearchParams<{ of?: string }>();
-  const proposals = openProposals(site);
-  const proposal = proposals.find(({ id }) => id === of) ?? null;
-  const model = useMemo(() => (proposal ? proposedModel(site, proposal) : site.judged), [site, proposal]);
+  const proposals = useMemo(() => openProposals(site), [site]);
+  const { proposal, model } = useMemo(() => {
+    const chosen = proposals.find(({ id }) => id === of) ?? null;
+    return { proposal: chosen, model: chosen ? proposedModel(site, chosen) : site.judged };
+  }, [site, proposals, of]);
   return (
     <View className="flex-1">
       <ScrollView>

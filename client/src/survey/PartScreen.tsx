@@ -18,7 +18,7 @@ import { BankShares } from '../entry/BankShares';
 import { SchoolSwitch } from '../entry/SchoolSwitch';
 import { useEditor } from '../entry/useEditor';
 import { FieldRow } from '../entry/FieldRow';
-import { Attachments } from './Attachments';
+import { Attachments } from '../entry/Attachments';
 import { BankNumbers, useRestAndRun } from './BankNumbers';
 import { PartActions } from './PartActions';
 import { PartReadings } from './PartReadings';

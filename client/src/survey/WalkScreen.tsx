@@ -12,7 +12,7 @@ import { Button } from '../kit/controls';
 import { useAwake } from '../kit/awake';
 import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
-import { Attachments } from './Attachments';
+import { Attachments } from '../entry/Attachments';
 
 /** One question at a time from the sun down. What is put off comes again at the end; leaving and coming back goes on. */
 export function WalkScreen() {

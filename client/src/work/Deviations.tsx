@@ -15,6 +15,7 @@ import { useOpenSite } from '../data/open-site';
 import { setProposal } from '../data/proposals';
 import { useMayWrite, usePerson } from '../data/session';
 import { addDeviation } from '../data/work';
+import { Attachments } from '../entry/Attachments';
 import { FieldRow } from '../entry/FieldRow';
 import { useEditor } from '../entry/useEditor';
 import { Button } from '../kit/controls';
@@ -58,6 +59,9 @@ export function Deviations({ step, proposal, after }: { step: Step; proposal: Pr
         <View className="gap-3 border-l-4 border-second pl-3">
           <TextField label="What was done otherwise, and why" value={text} onChangeText={setText} />
           <Button label="Keep the note" kind="second" disabled={text.trim().length < 3} onPress={save} />
+          <View className="-mx-[18px]">
+            <Attachments subject={`work ${proposal.id} ${step.key}`} />
+          </View>
           {parts.map((id) => (
             <Fitted key={id} partId={id} proposal={proposal} after={after} />
           ))}
@@ -75,7 +79,7 @@ function Fitted({ partId, proposal, after }: { partId: string; proposal: Proposa
   const row: PartRow = {
     id: partId,
     kind: placed?.kind ?? 'runs',
-    body: (placed?.part ?? {}) as Record<string, unknown>,
+    body: placed?.part ?? {},
     evidence: {},
     position: 0,
     revision: 0,

@@ -28,7 +28,7 @@ export function settle(before: System, after: System): Settled {
     if (old?.kind !== placed.kind)
       settled.added.push({
         kind: placed.kind,
-        body: placed.part as Body,
+        body: placed.part,
         evidence: evidenceOf(placed, Object.keys(flatFields(placed.part))),
       });
     else {

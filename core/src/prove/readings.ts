@@ -1,6 +1,6 @@
 import { partById, type PartKind } from '../system/parts';
 import type { Reading, System } from '../system/schema';
-import { QUANTITIES, type Quantity } from './expect';
+import { QUANTITIES, type Quantity } from './quantities';
 
 /** What can be read at each kind of part (10-work-prove, section 2), the likeliest first. */
 const READ_AT: Partial<Record<PartKind, readonly Quantity[]>> = {

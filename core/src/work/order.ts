@@ -1,4 +1,4 @@
-import type { ExpectedTest } from '../prove/expect';
+import type { ExpectedTest } from '../prove/row';
 
 /** One step of the order of work. */
 export interface Step {

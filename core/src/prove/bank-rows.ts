@@ -1,0 +1,157 @@
+import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
+import { figure } from '../ledger/figures';
+import { CAUTIONS } from '../rules/cautions';
+import type { Model } from '../system/model';
+import type { Bank, System } from '../system/schema';
+import type { Conditions } from './conditions';
+import type { FiguresAt } from './figures-at';
+import { CLAMP, few, VOLTMETER, type Row } from './row';
+
+/** Rows of practice D about the bank, what counts for it, and batteries beside it. */
+export function bankRows({ system }: Model, bank: Bank, figures: FiguresAt, at: Conditions): Row[] {
+  const found = figures.bank;
+  if (!found) return [];
+  const { rest_V, resistance_ohm, drawn_A, load_V, absorb_V, shares, density_kg_L } = found;
+  const lithium = isLithium(bank.chemistry);
+  const twelves = (found.cells * CHEMISTRY[bank.chemistry].nominal_V) / 12;
+  const resting = (lithium ? 0.02 : 0.05) * twelves;
+  const common = { subject: bank.id, cautions: [CAUTIONS.bankAmps] };
+  const sagged = drawn_A * resistance_ohm;
+  const rows: Row[] = [
+    {
+      ...common,
+      quantity: 'rest_V',
+      expected: rest_V,
+      below: resting,
+      above: resting,
+      from: (other) => other.bank?.rest_V,
+      how: `at the posts, rested ${lithium ? '1 h' : '4 h'} and more, at ${figure(100 * at.soc)} % of charge${lithium ? '; flat: it tells little of the charge' : ''}`,
+      tool: VOLTMETER,
+      minutes: 2,
+    },
+    {
+      ...common,
+      quantity: 'resistance_mohm',
+      expected: 1000 * resistance_ohm,
+      below: 300 * resistance_ohm,
+      above: 500 * resistance_ohm,
+      cannotTell: few(at),
+      how: 'volts lost over amperes, for a step of 5 to 10 s at the posts',
+      tool: 'voltmeter and DC clamp meter',
+      minutes: 5,
+      rule: 'system.sag',
+    },
+    {
+      ...common,
+      quantity: 'load_V',
+      expected: load_V,
+      below: resting + 0.5 * sagged,
+      above: resting + 0.3 * sagged,
+      from: (other) => other.bank?.load_V,
+      cannotTell: few(at),
+      how: `at the posts with ${figure(drawn_A)} A drawn for 10 s`,
+      tool: 'voltmeter and DC clamp meter',
+      minutes: 3,
+      rule: 'system.sag',
+    },
+    {
+      ...common,
+      quantity: 'absorb_V',
+      expected: absorb_V,
+      below: 0.1 * twelves,
+      above: 0.1 * twelves,
+      how: 'at the posts while it holds, read back from each device too',
+      tool: VOLTMETER,
+      minutes: 5,
+      rule: 'settings',
+    },
+  ];
+  if (bank.series > 1)
+    rows.push({
+      ...common,
+      quantity: 'blockRest_V',
+      expected: rest_V / bank.series,
+      below: resting / bank.series,
+      above: resting / bank.series,
+      from: (other) => (other.bank ? other.bank.rest_V / bank.series : undefined),
+      how: 'every block, each by itself: they stand alike',
+      tool: VOLTMETER,
+      minutes: 2 * bank.series * bank.parallel,
+    });
+  if (density_kg_L !== null)
+    rows.push({
+      ...common,
+      quantity: 'density_kg_L',
+      expected: density_kg_L,
+      below: 0.025,
+      above: 0.025,
+      from: (other) => other.bank?.density_kg_L ?? undefined,
+      how: 'every cell; more than 0.025 between them: equalise, more than 0.030 afterwards: the cell has failed',
+      tool: 'hydrometer, goggles, gloves',
+      minutes: found.cells * bank.parallel,
+      cautions: [CAUTIONS.gas],
+    });
+  if (bank.parallel > 1)
+    rows.push(
+      ...shares.map((share, s): Row => ({
+        ...common,
+        position: { string: s },
+        quantity: 'stringCurrent_A',
+        expected: -drawn_A * share,
+        below: 0.1 * drawn_A * share,
+        above: 0.1 * drawn_A * share,
+        cannotTell: few(at),
+        how: `clamp on the lead of string ${s + 1} with ${figure(drawn_A)} A drawn in all; charging reads above 0`,
+        tool: CLAMP,
+        minutes: 2,
+        rule: 'bank.sharing',
+      })),
+    );
+  const { monitor } = system;
+  if (monitor)
+    rows.push(
+      {
+        subject: monitor.id,
+        quantity: 'zero_A',
+        expected: 0,
+        below: 0.1,
+        above: 0.1,
+        how: 'all isolated: nothing flows, and the monitor says so',
+        tool: 'the monitor itself',
+        minutes: 2,
+      },
+      {
+        subject: monitor.id,
+        quantity: 'head_A',
+        expected: -drawn_A,
+        below: 0.02 * drawn_A + 0.5,
+        above: 0.02 * drawn_A + 0.5,
+        cannotTell: few(at),
+        how: `against a clamp on the bank\u2019s lead, ${figure(drawn_A)} A drawn`,
+        tool: CLAMP,
+        minutes: 3,
+        rule: 'monitor.coverage',
+      },
+    );
+  return rows;
+}
+
+/** A starter battery is kept near full: what it is not tells that it is not charged. Cells of 2 V lead, full at rest. */
+const KEPT_SHARE_V = 0.07;
+
+export const otherBankRows = ({ otherBanks }: System): Row[] =>
+  (otherBanks ?? []).map(({ id, chemistry, nominal_V }): Row => {
+    const { nominal_V: cell_V, full_V } = CHEMISTRY[chemistry ?? 'flooded'];
+    const cells = Math.round(nominal_V / cell_V);
+    return {
+      subject: id,
+      quantity: 'rest_V',
+      expected: cells * full_V,
+      below: cells * KEPT_SHARE_V,
+      above: cells * KEPT_SHARE_V,
+      how: 'at its posts, rested: it is kept near full',
+      tool: VOLTMETER,
+      minutes: 2,
+      cautions: [CAUTIONS.bankAmps],
+    };
+  });

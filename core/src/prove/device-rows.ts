@@ -1,0 +1,147 @@
+import { figure } from '../ledger/figures';
+import { CAUTIONS } from '../rules/cautions';
+import { mainsSources, type Model } from '../system/model';
+import type { FiguresAt } from './figures-at';
+import { CLAMP, VOLTMETER, type Row } from './row';
+
+/** Rows of practice D about inverters, chargers and the site as a whole. */
+export function inverterRows({ system }: Model, figures: FiguresAt): Row[] {
+  const twelves = (system.nominal_V ?? 12) / 12;
+  const supply = mainsSources(system)[0]?.ac_V ?? 230;
+  return [...figures.inverters].flatMap(([id, { idle_A, minDc_V, cutoff_V }]): Row[] => {
+    const inverter = system.inverters?.find((one) => one.id === id);
+    const wanted_V = cutoff_V === null ? null : cutoff_V + 0.3 * twelves;
+    const rows: Row[] = [
+      {
+        subject: id,
+        quantity: 'idle_A',
+        expected: idle_A,
+        below: 0.2 * idle_A,
+        above: 0.2 * idle_A,
+        how: 'clamp on its DC lead, switched on, nothing plugged in',
+        tool: CLAMP,
+        minutes: 3,
+        rule: 'inverter.idle',
+      },
+      {
+        subject: id,
+        quantity: 'ac_V',
+        expected: supply,
+        below: 0.05 * supply,
+        above: 0.05 * supply,
+        cannotTell:
+          inverter?.waveform === 'modified' && 'a modified wave needs a true-RMS meter and its maker\u2019s figure',
+        how: 'at its outlet, without load and under load',
+        tool: 'true-RMS voltmeter',
+        minutes: 2,
+        licensed: true,
+      },
+      {
+        subject: id,
+        quantity: 'ac_Hz',
+        // Where the supply is below 200 V it runs at 60 Hz nearly everywhere; planning value, its plate tells.
+        expected: supply < 200 ? 60 : 50,
+        below: supply < 200 ? 0.3 : 0.25,
+        above: supply < 200 ? 0.3 : 0.25,
+        how: 'at its outlet; its plate says which frequency it is made for',
+        tool: 'true-RMS voltmeter with frequency',
+        minutes: 1,
+        licensed: true,
+      },
+      {
+        subject: id,
+        quantity: 'neutralEarth_ohm',
+        expected: 1,
+        below: 0,
+        above: 0,
+        bound: 'most',
+        how: 'one bond in each mode, and the RCD trips: by a licensed person',
+        tool: 'installation tester',
+        minutes: 10,
+        licensed: true,
+      },
+    ];
+    if (cutoff_V !== null)
+      rows.push({
+        subject: id,
+        quantity: 'cutoff_V',
+        expected: cutoff_V,
+        below: 0.1 * twelves,
+        above: 0.1 * twelves,
+        how: 'at its terminals when it lets go, within 2 s of its delay; with a bench supply, or read from its menu',
+        tool: VOLTMETER,
+        minutes: 5,
+        rule: 'cutoff.order',
+      });
+    // Where no voltage satisfies the start there is nothing to expect: the rule says so.
+    if (minDc_V !== null && Number.isFinite(minDc_V))
+      rows.push({
+        subject: id,
+        quantity: 'minDc_V',
+        expected: minDc_V,
+        // Whatever is expected, what counts is that it stays clear of the cut-off.
+        below: wanted_V === null ? 0.1 * twelves : minDc_V - wanted_V,
+        above: 0.1 * twelves,
+        from: (other) => other.inverters.get(id)?.minDc_V ?? undefined,
+        cannotTell:
+          wanted_V !== null &&
+          minDc_V < wanted_V &&
+          'by calculation it already comes within 0.3 V per 12 V of its cut-off: see the sag',
+        how: `at its DC terminals through the hardest start${wanted_V === null ? '' : `, to stay above ${figure(wanted_V)} V`}; a min-hold of 100 ms misses it`,
+        tool: 'oscilloscope or fast min-hold voltmeter',
+        minutes: 5,
+        rule: 'system.sag',
+      });
+    return rows;
+  });
+}
+
+export const chargerRows = ({ system }: Model, figures: FiguresAt): Row[] =>
+  [...figures.chargers].map(([id, { out_A, most_A }]): Row => {
+    const mains = system.chargers?.find((one) => one.id === id)?.kind === 'mains';
+    return {
+      subject: id,
+      quantity: 'out_A',
+      expected: out_A,
+      below: 0.08 * out_A,
+      above: 0.08 * out_A,
+      from: (other) => other.chargers.get(id)?.out_A,
+      how: `clamp on its output; it can give ${figure(most_A)} A, ${out_A < most_A ? 'the bank takes no more: nothing is wrong' : 'the charger binds'}`,
+      tool: CLAMP,
+      minutes: 3,
+      cautions: mains ? [CAUTIONS.chargerLoop] : [],
+      rule: 'bank.charge-min',
+    };
+  });
+
+export function siteRows({ system }: Model, figures: FiguresAt): Row[] {
+  const rows: Row[] = [];
+  if (system.bank)
+    rows.push({
+      subject: 'site',
+      quantity: 'parasitic_A',
+      expected: figures.parasitic_A,
+      below: 0.2 * figures.parasitic_A,
+      above: 0.2 * figures.parasitic_A,
+      from: (other) => other.parasitic_A,
+      cannotTell: figures.parasitic_A === 0 && 'nothing that stays on is listed with its watts',
+      how: 'all loads and the inverter off, no sun: what still leaves the bank',
+      tool: 'clamp meter that reads milliamperes, or a meter in series',
+      minutes: 5,
+      cautions: [CAUTIONS.bankAmps],
+    });
+  if ((system.arrays ?? []).length > 0)
+    rows.push({
+      subject: 'site',
+      quantity: 'frameEarth_ohm',
+      expected: 0.2,
+      below: 0,
+      above: 0,
+      bound: 'most',
+      how: 'from each frame to the earth bar',
+      tool: 'low-resistance meter',
+      minutes: 5,
+      licensed: true,
+    });
+  return rows;
+}

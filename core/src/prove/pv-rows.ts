@@ -1,0 +1,153 @@
+import { figure } from '../ledger/figures';
+import { createLedger } from '../ledger/ledger';
+import { coldString_V, modulesOf } from '../pv/strings';
+import { CAUTIONS } from '../rules/cautions';
+import type { Model } from '../system/model';
+import type { PvArray } from '../system/schema';
+import { LIGHT_ERROR, type Conditions } from './conditions';
+import type { FiguresAt } from './figures-at';
+import type { Quantity } from './quantities';
+import { CLAMP, dim, VOLTMETER, type Row } from './row';
+import type { ControllerAt } from './sun-at';
+
+/** Rows of practice D about arrays and the controllers behind them. */
+
+/** Insulation is tested at 250 V below 120 V open in the cold, else at 500 V. */
+const TOUCH_V = 120;
+
+export function arrayRows(
+  model: Model,
+  array: PvArray,
+  figures: FiguresAt,
+  at: Conditions,
+  wants: (quantity: Quantity) => boolean,
+): Row[] {
+  const found = figures.arrays.get(array.id);
+  if (!found) return [];
+  const light = LIGHT_ERROR[at.irradianceBy];
+  const several = found.strings.length > 1;
+  const live = [CAUTIONS.panelsLive];
+  const rows: Row[] = found.strings.flatMap((string, s): Row[] => {
+    const from = (member: 'voc_V' | 'isc_A' | 'imp_A') => (other: FiguresAt) =>
+      other.arrays.get(array.id)?.strings[s]?.[member];
+    const common = { subject: array.id, position: { string: s }, cannotTell: dim(at), minutes: 3, cautions: live };
+    const atWork = (imp_A: number): Row => ({
+      ...common,
+      quantity: 'stringImp_A',
+      expected: imp_A,
+      below: light * imp_A,
+      above: light * imp_A,
+      from: from('imp_A'),
+      how: `clamp on string ${s + 1} while the controller works and the bank takes all${several ? '; strings within 3 % of each other' : ''}`,
+      tool: CLAMP,
+    });
+    return [
+      {
+        ...common,
+        quantity: 'stringVoc_V',
+        expected: string.voc_V,
+        below: 0.03 * string.voc_V,
+        above: 0.03 * string.voc_V,
+        from: from('voc_V'),
+        how: `string ${s + 1} alone, its isolator open, plus to minus${several ? '; all strings within 1 % of each other' : ''}`,
+        tool: VOLTMETER,
+        rule: 'pv.cold-voltage',
+      },
+      {
+        ...common,
+        quantity: 'stringIsc_A',
+        expected: string.isc_A,
+        below: light * string.isc_A,
+        above: light * string.isc_A,
+        from: from('isc_A'),
+        how: `string ${s + 1} shorted behind a load-break isolator${several ? '; strings within 3 % of each other, whatever the light' : ''}`,
+        tool: CLAMP,
+      },
+      ...(wants('stringImp_A') ? [atWork(string.imp_A)] : []),
+    ];
+  });
+  if (wants('arrayVmp_V') && found.vmp_V !== null)
+    rows.push({
+      subject: array.id,
+      quantity: 'arrayVmp_V',
+      expected: found.vmp_V,
+      below: 0.03 * found.vmp_V,
+      above: 0.03 * found.vmp_V,
+      from: (other) => other.arrays.get(array.id)?.vmp_V ?? undefined,
+      cannotTell: dim(at),
+      how: 'at the array\u2019s own terminals while the controller works and the bank takes all',
+      tool: VOLTMETER,
+      minutes: 2,
+      cautions: live,
+    });
+  const io = createLedger(model);
+  const cold_V = Math.max(...array.strings.map((string) => coldString_V(io, modulesOf(model.system, string))));
+  const touchable = cold_V < TOUCH_V;
+  if (Number.isFinite(cold_V))
+    rows.push({
+      subject: array.id,
+      quantity: 'insulation_Mohm',
+      expected: touchable ? 0.5 : 1,
+      below: 0,
+      above: 0,
+      bound: 'least',
+      how: `both poles together to the frame at ${touchable ? 250 : 500} V, controllers and arresters disconnected`,
+      tool: 'insulation tester',
+      minutes: 10,
+      cautions: live,
+      licensed: true,
+    });
+  return rows;
+}
+
+const BINDING: Readonly<Record<ControllerAt['binds'], string>> = {
+  array: 'the array binds',
+  limit: 'the controller\u2019s limit binds: its array\u2019s volts rise',
+  bank: 'the bank takes no more: nothing is wrong',
+};
+
+export function controllerRows({ system }: Model, figures: FiguresAt, at: Conditions): Row[] {
+  return [...figures.controllers].flatMap(([id, found]): Row[] => {
+    const light = LIGHT_ERROR[at.irradianceBy];
+    const from = (member: 'pv_V' | 'pv_A' | 'out_A') => (other: FiguresAt) => other.controllers.get(id)?.[member];
+    const how = `array ${figure(found.array_A)} A, limit ${figure(found.limit_A)} A, bank ${figure(found.bank_A)} A: ${BINDING[found.binds]}`;
+    const common = { subject: id, cannotTell: dim(at), minutes: 2, cautions: [CAUTIONS.panelsLive] };
+    const pwm = system.controllers?.find((one) => one.id === id)?.type === 'pwm';
+    // A pwm that holds back chops its current: its volts swing between the bank's and the open array's.
+    const chopped = pwm && found.binds !== 'array' && 'a PWM that holds back chops its current: a meter shows a mean';
+    return [
+      {
+        ...common,
+        cannotTell: dim(at) || chopped,
+        quantity: 'pv_V',
+        expected: found.pv_V,
+        below: 0.03 * found.pv_V,
+        above: 0.03 * found.pv_V,
+        from: from('pv_V'),
+        how: `at its PV terminals; ${how}`,
+        tool: VOLTMETER,
+      },
+      {
+        ...common,
+        quantity: 'pv_A',
+        expected: found.pv_A,
+        below: Math.max(0.08, light) * found.pv_A,
+        above: Math.max(0.08, light) * found.pv_A,
+        from: from('pv_A'),
+        how: `clamp on its PV cable; ${how}`,
+        tool: CLAMP,
+      },
+      {
+        ...common,
+        quantity: 'out_A',
+        expected: found.out_A,
+        below: 0.08 * found.out_A,
+        above: 0.08 * found.out_A,
+        from: from('out_A'),
+        how: `clamp on its output; ${how}`,
+        tool: CLAMP,
+        rule: 'controller.output-current',
+      },
+    ];
+  });
+}

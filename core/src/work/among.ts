@@ -1,0 +1,54 @@
+import { touches } from '../conductors/network';
+import { partName } from '../conductors/names';
+import type { Model } from '../system/model';
+import type { System } from '../system/schema';
+
+/** What an order looks for in a system: who feeds the bus, which switches open what; and what its steps share. */
+
+export type Keys = string[];
+
+/** Minutes of each act; planning values. */
+export const MINUTES = {
+  tell: 5,
+  save: 10,
+  off: 2,
+  cover: 10,
+  bank: 8,
+  dead: 5,
+  cap: 5,
+  set: 10,
+  on: 2,
+  warm: 30,
+} as const;
+
+export const nameList = (model: Pick<Model, 'system'>, ids: readonly string[]) =>
+  ids.map((id) => partName(model, id)).join(', ');
+
+/** What an engine feeds the bus by: alternators, what charges from them, and any battery that is joined. */
+export function engineParts({ sources, chargers, otherBanks }: System): string[] {
+  return [
+    ...(sources ?? []).filter(({ kind }) => kind === 'alternator'),
+    ...(chargers ?? []).filter(({ kind }) => kind !== 'mains'),
+    ...(otherBanks ?? []).filter(({ joinedBy }) => joinedBy && joinedBy !== 'none'),
+  ].map(({ id }) => id);
+}
+
+export const runsOf = ({ runs }: System, id: string) => (runs ?? []).filter((run) => touches(run, id));
+const opens = new Set(['isolator', 'breaker', 'ground-fault', 'plug']);
+/** Switches of one array: on its own cables, and on those that lead on from its combiner. */
+export function pvSwitches(system: System, arrayId: string): string[] {
+  const own = runsOf(system, arrayId).filter(({ kind }) => kind === 'pv');
+  const boards = new Set((system.distribution ?? []).map(({ id }) => id));
+  const onward = own.flatMap(({ from, to }) =>
+    [from, to].flatMap((end) =>
+      end && boards.has(end) ? runsOf(system, end).filter(({ kind }) => kind === 'pv') : [],
+    ),
+  );
+  const runs = new Set([...own, ...onward].map(({ id }) => id));
+  return (system.switches ?? []).filter(({ runId, kind }) => runs.has(runId) && opens.has(kind)).map(({ id }) => id);
+}
+/** Switches on what leaves the bank. */
+export function bankSwitches(system: System): string[] {
+  const runs = new Set(system.bank ? runsOf(system, system.bank.id).map(({ id }) => id) : []);
+  return (system.switches ?? []).filter(({ runId, kind }) => runs.has(runId) && opens.has(kind)).map(({ id }) => id);
+}

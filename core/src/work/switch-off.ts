@@ -1,0 +1,120 @@
+import { settingSheets } from '../bank/charging';
+import { partName } from '../conductors/names';
+import { CAUTIONS } from '../rules/cautions';
+import { mainsSources, type Model } from '../system/model';
+import { bankSwitches, engineParts, MINUTES, nameList, pvSwitches, type Keys } from './among';
+import type { Order } from './order';
+
+/** Everything that is switched off, in its order; what comes next waits for all of it. */
+export function switchOff(order: Order, model: Model, handled: boolean): Keys {
+  const { system } = model;
+  const tell = order.add({
+    phase: 'tell',
+    act: 'tell',
+    text: 'Tell everybody here what goes off and for how long: fridge, radio, alarms, medical devices.',
+    why: 'nobody is to miss what they rely on, and nobody is to switch it on again',
+    minutes: MINUTES.tell,
+    cautions: [CAUTIONS.codes],
+  });
+  const sheets = settingSheets(system);
+  const saved =
+    sheets.length > 0 || system.monitor
+      ? [
+          order.add({
+            phase: 'tell',
+            act: 'save',
+            text: 'Save the settings and the logs of every device: a photo of each page.',
+            parts: [...new Set(sheets.map(({ id }) => id)), ...(system.monitor ? [system.monitor.id] : [])],
+            why: 'what is lost at power-off can then be put back',
+            minutes: MINUTES.save,
+            after: [tell],
+          }),
+        ]
+      : [];
+  // Each waits for all that went off before it.
+  let gone: Keys = [tell, ...saved];
+  const next = (step: Parameters<Order['add']>[0]) => {
+    gone = [...gone, order.add({ ...step, after: gone })];
+  };
+  const loads = system.loads ?? [];
+  if (handled && loads.length > 0)
+    next({
+      phase: 'off',
+      act: 'load-off',
+      text: `Switch the loads off: ${nameList(
+        model,
+        loads.map(({ id }) => id),
+      )}.`,
+      parts: loads.map(({ id }) => id),
+      why: 'nothing draws when a connection opens: no arc',
+      minutes: MINUTES.off,
+    });
+  for (const { id, kind, autoStart } of mainsSources(system))
+    next({
+      phase: 'off',
+      act: 'source-off',
+      of: id,
+      text:
+        kind === 'generator'
+          ? `Stop ${partName(model, id)}, ${autoStart ? 'its automatic start off, ' : ''}and lock it.`
+          : `Unplug ${partName(model, id)}, and lock the inlet.`,
+      parts: [id],
+      why: 'an inverter-charger\u2019s switch does not stop what passes through it',
+      minutes: MINUTES.off,
+      cautions: [CAUTIONS.backfeed],
+    });
+  const inverters = system.inverters ?? [];
+  if (handled)
+    for (const { id } of inverters)
+      next({
+        phase: 'off',
+        act: 'inverter-off',
+        of: id,
+        text: `Switch ${partName(model, id)} off.`,
+        parts: [id],
+        why: 'its draw and its AC side go before the bank does',
+        minutes: MINUTES.off,
+      });
+  const engines = engineParts(system);
+  if (engines.length > 0)
+    next({
+      phase: 'off',
+      act: 'engine-off',
+      text: `Engine off, key out: ${nameList(model, engines)}.`,
+      parts: engines,
+      why: 'an alternator that loses its battery rises to 100 V; a joined battery feeds the bus from its own side',
+      minutes: MINUTES.off,
+    });
+  for (const array of system.arrays ?? []) {
+    const switches = pvSwitches(system, array.id);
+    next({
+      phase: 'off',
+      act: 'pv-off',
+      of: array.id,
+      text:
+        switches.length > 0
+          ? `Open ${nameList(model, switches)} of ${partName(model, array.id)}; the clamp shows 0.5 A or less before any plug is parted.`
+          : `No switch: cover all modules of ${partName(model, array.id)} until the clamp shows 0.5 A or less.`,
+      parts: [array.id, ...switches],
+      why: 'PV before the bank: a controller that loses its battery in the sun can rise to the array\u2019s volts',
+      minutes: switches.length > 0 ? MINUTES.off : MINUTES.cover,
+      tool: 'DC clamp meter',
+      cautions: [CAUTIONS.panelsLive],
+    });
+  }
+  const { bank } = system;
+  if (handled && bank) {
+    const switches = bankSwitches(system);
+    const guarded = bank.protection ? 'Its own protection or contactor off at no current, then ' : 'At no current ';
+    next({
+      phase: 'off',
+      act: 'bank-off',
+      text: `${guarded}${switches.length > 0 ? `open ${nameList(model, switches)}` : 'draw the main fuse'} of ${partName(model, bank.id)}, and lock it.`,
+      parts: [bank.id, ...switches],
+      why: 'the bus has no source left; what is stored in the inverter bleeds off in 5 min, below 5 V',
+      minutes: MINUTES.bank,
+      cautions: [CAUTIONS.bankAmps],
+    });
+  }
+  return gone;
+}

@@ -1,0 +1,365 @@
+import { settingSheets } from '../bank/charging';
+import { isLithium } from '../chemistry/chemistry';
+import { partName } from '../conductors/names';
+import { figure } from '../ledger/figures';
+import { SURGE, SURGE_UNTYPED, unit_W } from '../power/loads';
+import type { ExpectedTest } from '../prove/row';
+import { CAUTIONS } from '../rules/cautions';
+import { mainsSources, type Model } from '../system/model';
+import type { Load } from '../system/schema';
+import { bankSwitches, engineParts, MINUTES, nameList, pvSwitches, type Keys } from './among';
+import type { PartWork } from './difference';
+import type { Order } from './order';
+
+/** An inverter of more watts than this is charged through a resistor before the bank closes on it. */
+const PRECHARGE_W = 1000;
+
+interface Return {
+  handled: boolean;
+  ready: Keys;
+  tests: readonly ExpectedTest[];
+}
+
+/** Back on: proved, the bank, its settings read back, PV by strings, the inverter, loads, sources, the engine. */
+export function switchOn(
+  order: Order,
+  model: Model,
+  works: readonly PartWork[],
+  { handled, ready, tests }: Return,
+): void {
+  const { system } = model;
+  const { bank } = system;
+  const find = (subject: string, quantity: string, string?: number) =>
+    tests.find((test) => test.subject === subject && test.quantity === quantity && test.position?.string === string);
+  const expecting = (test: ExpectedTest | undefined) => (test ? { expect: test } : {});
+  let base = ready;
+  if (handled) {
+    const torqued = order.add({
+      phase: 'prove',
+      act: 'torque',
+      text: 'Torque every joint that was made, mark it, and pull at every lug.',
+      parts: works.filter(({ fit }) => fit).map(({ id }) => id),
+      why: 'a loose joint is hot within the hour',
+      after: ready,
+      minutes: 10,
+      tool: 'insulated torque wrench',
+      cautions: [CAUTIONS.bankAmps],
+    });
+    base = [...ready, torqued];
+    if (bank) base = bankBack(order, model, base, expecting(find(bank.id, 'rest_V')));
+  }
+  const set = setDevices(order, model, works, base);
+  let on: Keys = [...base, ...set];
+  on = [...on, ...stringsOn(order, model, on, handled, find)];
+  const next = (step: Parameters<Order['add']>[0]) => {
+    on = [...on, order.add({ ...step, after: on })];
+  };
+  if (handled) {
+    for (const { id } of system.inverters ?? [])
+      next({
+        phase: 'on',
+        act: 'inverter-on',
+        of: id,
+        text: `Switch ${partName(model, id)} on without load.`,
+        parts: [id],
+        why: 'its idle draw tells whether it is well before anything hangs on it',
+        minutes: MINUTES.on,
+        ...expecting(find(id, 'idle_A')),
+      });
+    if ((system.inverters ?? []).length > 0)
+      next({
+        phase: 'on',
+        act: 'bond-rcd',
+        text: 'Prove one neutral bond in each mode and trip every RCD.',
+        parts: (system.inverters ?? []).map(({ id }) => id),
+        why: 'without the bond an RCD never trips; with two it trips at once',
+        minutes: 15,
+        licensed: true,
+        tool: 'installation tester',
+        cautions: [CAUTIONS.codes],
+      });
+    loadsOn(model, next, find);
+  }
+  for (const { id } of mainsSources(system))
+    next({
+      phase: 'on',
+      act: 'source-on',
+      of: id,
+      text: `Unlock and connect ${partName(model, id)}; see that it charges.`,
+      parts: [id],
+      why: 'after everything that it feeds is known to be well',
+      minutes: MINUTES.on,
+      cautions: [CAUTIONS.backfeed],
+    });
+  const engines = engineParts(system);
+  if (engines.length > 0)
+    next({
+      phase: 'on',
+      act: 'engine-on',
+      text: `Engine on: ${nameList(model, engines)}; clamp the charging current.`,
+      parts: engines,
+      why: 'last of all: an alternator suffers most from a bus that opens',
+      minutes: 5,
+    });
+  warmAndSign(order, model, works, { on, handled });
+}
+
+type Find = (subject: string, quantity: string, string?: number) => ExpectedTest | undefined;
+
+/** Polarity and volts at the bank's isolator, pre-charge, then the bank. */
+function bankBack(order: Order, model: Model, base: Keys, expect: { expect?: ExpectedTest }): Keys {
+  const { system } = model;
+  const { bank } = system;
+  if (!bank) return base;
+  const polarity = order.add({
+    phase: 'prove',
+    act: 'polarity',
+    of: bank.id,
+    text: 'Polarity and volts on both sides of the bank\u2019s isolator before it closes.',
+    parts: [bank.id, ...bankSwitches(system)],
+    why: 'a bank the wrong way round destroys everything on the bus at once',
+    after: base,
+    minutes: 3,
+    tool: 'voltmeter',
+    cautions: [CAUTIONS.bankAmps],
+    ...expect,
+  });
+  let keys = [...base, polarity];
+  const large = (system.inverters ?? []).filter(({ continuous_W }) => continuous_W > PRECHARGE_W);
+  if (large.length > 0)
+    keys = [
+      ...keys,
+      order.add({
+        phase: 'settings',
+        act: 'precharge',
+        text: `Pre-charge ${nameList(
+          model,
+          large.map(({ id }) => id),
+        )} through a resistor until 95 % of the bank\u2019s volts stand behind the switch.`,
+        parts: large.map(({ id }) => id),
+        why: 'empty capacitors draw thousands of amperes and weld the switch',
+        after: keys,
+        minutes: 3,
+        tool: 'pre-charge resistor, voltmeter',
+        cautions: [CAUTIONS.inrush],
+      }),
+    ];
+  keys = [
+    ...keys,
+    order.add({
+      phase: 'settings',
+      act: 'bank-on',
+      text: `Close ${partName(model, bank.id)} onto the bus; nothing else is on.`,
+      parts: [bank.id, ...bankSwitches(system)],
+      why: 'the devices wake on the bank alone, so that they can be set before anything charges',
+      after: keys,
+      minutes: MINUTES.on,
+      cautions: [CAUTIONS.bankAmps],
+    }),
+  ];
+  const comms = bank.protection?.comms;
+  if (!comms || comms === 'none') return keys;
+  return [
+    ...keys,
+    order.add({
+      phase: 'settings',
+      act: 'signals',
+      text: 'Bring the bank\u2019s signals up and read the limits that it sends.',
+      parts: [bank.id],
+      why: 'a device that does not hear the bank charges it blindly',
+      after: keys,
+      minutes: 5,
+    }),
+  ];
+}
+
+/** One step for each device that is new, replaced or reset; new cells: all of them. Read back before anything charges. */
+function setDevices(order: Order, model: Model, works: readonly PartWork[], base: Keys): Keys {
+  const { system } = model;
+  const newCells = works.some(({ kind, replaced, was, fit }) => kind === 'bank' && fit && (replaced || !was));
+  const touched = new Map(works.map((work) => [work.id, work]));
+  const sheets = settingSheets(system);
+  const devices = [...new Set(sheets.map(({ id }) => id))];
+  const switched = (system.switches ?? []).filter(({ kind }) => kind === 'load-disconnect').map(({ id }) => id);
+  const wanted = [...devices, ...switched].filter((id) => {
+    const work = touched.get(id);
+    return newCells || work?.reset || (work?.fit && (work.was === null || work.replaced));
+  });
+  const lines = works.flatMap(({ was }) => was ?? []);
+  return wanted.map((id) => {
+    const set = sheets.filter((sheet) => sheet.id === id).flatMap(({ settings }) => settingWords(settings));
+    const relay = (system.switches ?? []).find((one) => one.id === id);
+    if (relay?.lvd_V) set.push(`lets go at ${figure(relay.lvd_V)} V`);
+    if (relay?.reconnect_V) set.push(`joins again at ${figure(relay.reconnect_V)} V`);
+    return order.add({
+      phase: 'settings',
+      act: 'set',
+      of: id,
+      text: `Set ${partName(model, id)}${set.length > 0 ? `: ${set.join(', ')}` : ' by its settings sheet'}; leave its menu and read everything back.`,
+      parts: [id],
+      why: newCells
+        ? 'the cells are new: what was right for the old ones is not for these'
+        : lines.length > 0
+          ? 'its settings change, or it is new'
+          : 'it is new',
+      after: base,
+      minutes: MINUTES.set,
+    });
+  });
+}
+
+const SETTINGS: readonly (readonly [string, string, string])[] = [
+  ['absorb_V', 'absorb', 'V'],
+  ['absorb_min', 'for', 'min'],
+  ['tail_A', 'until', 'A'],
+  ['float_V', 'float', 'V'],
+  ['equalise_V', 'equalise', 'V'],
+  ['comp_mV_K_cell', 'compensation', 'mV/K a cell'],
+  ['maxCharge_A', 'at most', 'A'],
+  ['lowTempCut_C', 'no charge below', 'degC'],
+  ['cutoff_V', 'cut-off', 'V'],
+  ['restart_V', 'restart', 'V'],
+  ['alarm_V', 'alarm', 'V'],
+  ['lvd_V', 'loads off at', 'V'],
+  ['reconnect_V', 'loads on again at', 'V'],
+];
+const settingWords = (settings: object | null): string[] =>
+  SETTINGS.flatMap(([member, word, unit]) => {
+    const value = (settings as Record<string, unknown> | null)?.[member];
+    if (typeof value !== 'number') return [];
+    return [member === 'equalise_V' && value === 0 ? 'equalise off' : `${word} ${figure(value)} ${unit}`];
+  });
+
+/** PV one string at a time, each after its polarity and volts. */
+function stringsOn(order: Order, model: Model, base: Keys, handled: boolean, find: Find): Keys {
+  const keys: Keys = [];
+  for (const array of model.system.arrays ?? []) {
+    const name = partName(model, array.id);
+    array.strings.forEach((_, s) => {
+      const one = array.strings.length > 1 ? `string ${s + 1} of ${name}` : name;
+      const test = find(array.id, 'stringVoc_V', s);
+      const proved = handled
+        ? [
+            order.add({
+              phase: 'on',
+              act: 'polarity',
+              of: `${array.id}#${s}`,
+              text: `Polarity and open volts of ${one} at its isolator.`,
+              parts: [array.id],
+              why: 'a reversed string or a module too many is seen here, not in the controller',
+              after: [...base, ...keys],
+              minutes: 2,
+              tool: 'voltmeter',
+              cautions: [CAUTIONS.panelsLive],
+              ...(test ? { expect: test } : {}),
+            }),
+          ]
+        : [];
+      keys.push(
+        ...proved,
+        order.add({
+          phase: 'on',
+          act: 'pv-on',
+          of: `${array.id}#${s}`,
+          text: `Close ${one}; see its current rise before the next.`,
+          parts: [array.id, ...pvSwitches(model.system, array.id)],
+          why: 'one at a time shows which one is wrong',
+          after: [...base, ...keys, ...proved],
+          minutes: MINUTES.on,
+          cautions: [CAUTIONS.panelsLive],
+        }),
+      );
+    });
+  }
+  return keys;
+}
+
+/** Watts on top of running that a load asks for when it starts. */
+const start_W = (load: Load) =>
+  (load.surge_W ?? unit_W(load) * (load.type ? SURGE[load.type] : SURGE_UNTYPED)) - unit_W(load);
+
+function loadsOn(model: Model, next: (step: Parameters<Order['add']>[0]) => void, find: Find): void {
+  const { system } = model;
+  const loads = [...(system.loads ?? [])].sort((a, b) => unit_W(a) - unit_W(b));
+  const hardest = loads
+    .filter(({ kind }) => kind === 'ac')
+    .reduce<Load | null>((most, load) => (start_W(load) > (most ? start_W(most) : 0) ? load : most), null);
+  const quiet = loads.filter((load) => load !== hardest);
+  if (quiet.length > 0)
+    next({
+      phase: 'on',
+      act: 'load-on',
+      of: 'smallest',
+      text: `Loads on, smallest first: ${nameList(
+        model,
+        quiet.map(({ id }) => id),
+      )}.`,
+      parts: quiet.map(({ id }) => id),
+      why: 'the smallest shows a fault at the least current',
+      minutes: MINUTES.on,
+    });
+  if (!hardest) return;
+  const inverter = hardest.inverterId ?? system.inverters?.[0]?.id ?? '';
+  const test = find(inverter, 'minDc_V');
+  next({
+    phase: 'on',
+    act: 'load-on',
+    of: hardest.id,
+    text: `Then the hardest start: ${partName(model, hardest.id)}, with the others running.`,
+    parts: [hardest.id],
+    why: 'if anything gives out, it is here, while you look',
+    minutes: 5,
+    ...(test ? { expect: test } : {}),
+  });
+}
+
+function warmAndSign(
+  order: Order,
+  model: Model,
+  works: readonly PartWork[],
+  { on, handled }: { on: Keys; handled: boolean },
+): void {
+  const { system } = model;
+  const { bank, monitor } = system;
+  let done = on;
+  const next = (step: Parameters<Order['add']>[0]) => {
+    done = [...done, order.add({ ...step, after: done })];
+  };
+  if (handled)
+    next({
+      phase: 'warm',
+      act: 'warm-run',
+      text: 'Run at half load or more for 15 to 30 min; look at every joint with a thermal camera, then torque again.',
+      parts: works.filter(({ fit, kind }) => fit && kind === 'runs').map(({ id }) => id),
+      why: 'a bad joint shows itself only when it is warm',
+      minutes: MINUTES.warm,
+      tool: 'thermal camera or contact thermometer',
+    });
+  if (bank && isLithium(bank.chemistry))
+    next({
+      phase: 'warm',
+      act: 'cold-cut',
+      text: 'Prove the cold cut: cool the sensor below its setting, the charge falls to 0 A within seconds.',
+      parts: [bank.id],
+      why: 'lithium charged below freezing is plated, and lost',
+      minutes: 10,
+      tool: 'cold spray or ice, DC clamp meter',
+      cautions: [CAUTIONS.coldLithium],
+    });
+  if (monitor && handled)
+    next({
+      phase: 'warm',
+      act: 'sync',
+      text: `Let the bank fill, then synchronise ${partName(model, monitor.id)} at full.`,
+      parts: [monitor.id],
+      why: 'it counts from here on',
+      minutes: 5,
+    });
+  next({
+    phase: 'sign',
+    act: 'sign',
+    text: 'Prove what is left to prove, hand over, sign.',
+    why: 'the proposal becomes the system as found',
+    minutes: 15,
+  });
+}
