@@ -49,7 +49,7 @@ const ROOMS: Record<string, Room> = {
   successor: core('successor', 'successor'),
   year: core('year', 'year'),
   prove: core('prove', 'expect|work-progress'),
-  work: core('work', 'test/work'),
+  work: core('work', 'work'),
   plan: core('plan', 'plan|convert|gate'),
   data: { project: 'client', folder: 'client/src/data', tests: '.' },
   server: { project: 'server', folder: 'server/src', tests: '.' },

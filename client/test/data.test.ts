@@ -734,7 +734,7 @@ describe('the work of a proposal', () => {
     const twice = openCorrach((file) => {
       const converter = { id: 'conv-new', in_V: 12, out_V: 5, max_A: 3 };
       // Nothing leads to it by cable.
-      const unwired = file.system!.loads!.find(({ id }) => !file.system!.runs!.some(({ to }) => to === id))!.id;
+      const unwired = file.system.loads!.find(({ id }) => !file.system.runs!.some(({ to }) => to === id))!.id;
       const add = { op: 'add' as const, at: 'converters', value: converter };
       file.proposals = [
         { id: 'one', title: 'One', changes: [add, { op: 'remove', at: 'loads', id: unwired }] },

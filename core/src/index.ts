@@ -143,6 +143,7 @@ export {
   type YearWhatIf,
 } from './year/story';
 export type { DayBand, WeatherChoice, YearSums } from './year/year';
+export { ASKED, yearAdvice, type Advice, type Asked } from './year/advice';
 export { settle, type Settled } from './proposal/settle';
 export { CONDITIONS, type Conditions } from './prove/conditions';
 export { expectedTests, judgeReading, type Judgement } from './prove/expect';

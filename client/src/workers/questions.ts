@@ -1,4 +1,7 @@
 import {
+  yearAdvice,
+  type Advice,
+  type Asked,
   expectedTests,
   workOf,
   type Conditions,
@@ -58,6 +61,7 @@ export type Question =
   | { ask: 'headroom'; model: Model }
   | { ask: 'flips'; model: Model }
   | { ask: 'year'; model: Model; weather: WeatherChoice; count: number }
+  | { ask: 'advice'; model: Model; asked: Asked }
   | { ask: 'work'; before: Model; after: Model; shelf: StoredItem[] }
   | { ask: 'expect'; model: Model; conditions: Conditions }
   | { ask: 'convert'; model: Model; packs: ShelfItem[] }
@@ -85,6 +89,7 @@ export interface Answers {
   flips: Flip[];
   year: YearStory;
   shade: ShadeAnswer | null;
+  advice: Advice[];
   work: Work;
   expect: { tests: ExpectedTest[]; left: { subject: string; missing: string[] }[] };
   convert: Conversion;
@@ -108,6 +113,7 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     cures: ({ model, findings }, progress) => firstCures(model, findings, progress),
     headroom: ({ model }, progress) => headroom(model, progress),
     year: ({ model, weather, count }, progress) => yearStory(model, weather, count, progress),
+    advice: ({ model, asked }, progress) => yearAdvice(model, asked, progress),
     work: ({ before, after, shelf }) => workOf(before, after, shelf),
     expect: ({ model, conditions }) => expectedTests(model, conditions),
     flips: ({ model }, progress) => flips(model, undefined, progress),

@@ -27,6 +27,7 @@ import { Top } from '../kit/top';
 import { withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
 import { MonthStrip, Ribbon } from './Ribbon';
+import { WhatHelps } from './WhatHelps';
 
 /** So many weathers are looked at; fewer come first, so that there is something to see at once. */
 const MANY = 200;
@@ -89,6 +90,7 @@ export function YearScreen() {
           {story ? (
             <Months story={other && would.story ? would.story : story} second={Boolean(other && would.story)} />
           ) : null}
+          {story ? <WhatHelps site={site} /> : null}
         </View>
       </ScrollView>
     </View>

@@ -3,6 +3,7 @@ import type { Change } from '../system/schema';
 import { partTitle } from '../conductors/names';
 import { counted } from '../ledger/figures';
 import { DAYS_Y, MONTH_DAYS, MONTH_OF_DAY } from './calendar';
+import { MONTHS } from './months';
 import { withBands, YearSimulator, type DayBand, type WeatherChoice, type YearResult, type YearSums } from './year';
 
 /** A year, or many, as a person looks at it. */
@@ -77,7 +78,6 @@ function meanOf(all: readonly YearSums[]): YearSums {
   };
 }
 
-const MONTHS = 'January February March April May June July August September October November December'.split(' ');
 const PLURALS = MONTHS.map((month) => (month.endsWith('y') ? `${month.slice(0, -1)}ies` : `${month}s`));
 
 /** "Dark in 19 of 200 Januaries.": the question that customers ask, by the month that is worst. */

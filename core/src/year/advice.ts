@@ -1,0 +1,377 @@
+import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
+import { partName, partTitle } from '../conductors/names';
+import { counted, figure } from '../ledger/figures';
+import { largestWhole, topOf } from '../numeric/roots';
+import { check, sentenceOf } from '../rules/check';
+import { CONTROLLER_OUTPUT_A, sizeSold } from '../rules/sold';
+import { harmOf } from '../rules/worse';
+import { withSystem, type Model } from '../system/model';
+import { mergeChanges } from '../system/proposals';
+import type { Bank, Change, Load, PvArray } from '../system/schema';
+import { MONTHS } from './months';
+import { YearSimulator, type YearSums } from './year';
+
+/**
+ * What would help, found by search over seeded years and said with its numbers. Each is tried in the same simulation that
+ * the year's screen shows; what would turn a rule over is said, and is then no proposal by itself.
+ */
+export interface Advice {
+  id: 'modules' | 'bank' | 'generator' | 'tilt' | 'day' | 'clipped' | 'mppt' | 'lithium' | 'unused';
+  text: string;
+  /** What would be saved as a proposal; null where it is a figure to know, or where more than this must change. */
+  changes: Change[] | null;
+  /** What it would turn over: never offered as if it were free. */
+  harms: string[];
+}
+
+export interface Asked {
+  /** Share of years in which the customer accepts to go dark. */
+  accept: number;
+  /** Years that are looked at. */
+  years: number;
+  seed: number;
+}
+export const ASKED: Readonly<Asked> = { accept: 1 / 20, years: 60, seed: 1 };
+
+interface Outcome {
+  dark: number;
+  totals: YearSums;
+  months: YearSums[];
+}
+
+/** @throws FaultError that names each field without which nothing can be said */
+export function yearAdvice(
+  model: Model,
+  asked: Asked = ASKED,
+  progress: (share: number) => void = () => undefined,
+): Advice[] {
+  const bench = new Bench(model, asked);
+  const found = bench.ask([]);
+  const parts: (() => (Advice | null)[])[] = [
+    () => [moreModules(bench, found)],
+    () => [largerBank(bench, found)],
+    () => [generator(bench, found)],
+    () => tilts(bench, found),
+    () => [intoTheDay(bench, found)],
+    () => [clipped(bench, found)],
+    () => [pointTracking(bench, found)],
+    () => [lithium(bench, found)],
+    () => [unused(found)],
+  ];
+  return parts.flatMap((part, i) => {
+    const advice = part();
+    progress((i + 1) / parts.length);
+    return advice.flatMap((one) => one ?? []);
+  });
+}
+
+/** Years of the model with changes, each answer worked out once. */
+class Bench {
+  private readonly known = new Map<string, Outcome>();
+  private readonly before;
+  constructor(
+    readonly model: Model,
+    readonly asked: Asked,
+  ) {
+    this.before = check(model);
+  }
+
+  with(changes: Change[]): Model {
+    return withSystem(this.model, mergeChanges(this.model.system, changes));
+  }
+
+  ask(changes: Change[], weather: 'seeded' | 'mean' = 'seeded'): Outcome {
+    const key = `${weather} ${JSON.stringify(changes)}`;
+    const known = this.known.get(key);
+    if (known) return known;
+    const { years, seed } = this.asked;
+    const simulator = new YearSimulator(
+      this.with(changes),
+      weather === 'mean' ? { kind: 'mean' } : { kind: 'seeded', seed },
+    );
+    const count = weather === 'mean' ? 1 : years;
+    const all = Array.from({ length: count }, (_, index) => simulator.year(index));
+    const mean = (pick: (sums: YearSums) => number, of: YearSums[]) =>
+      of.reduce((sum, one) => sum + pick(one), 0) / count;
+    const sumsOf = (of: YearSums[]): YearSums => {
+      const [first] = of;
+      if (!first) throw new Error('no year to take the mean of');
+      const { unservedBy_kWh, ...rest } = first;
+      const keys = Object.keys(rest) as (keyof typeof rest)[];
+      return {
+        ...(Object.fromEntries(keys.map((name) => [name, mean((sums) => sums[name], of)])) as typeof rest),
+        unservedBy_kWh,
+      };
+    };
+    const outcome: Outcome = {
+      dark: all.filter(({ totals }) => totals.off_h > 0).length / count,
+      totals: sumsOf(all.map(({ totals }) => totals)),
+      months: Array.from({ length: 12 }, (_, month) => sumsOf(all.map(({ months }) => months[month] as YearSums))),
+    };
+    this.known.set(key, outcome);
+    return outcome;
+  }
+
+  /** What changes would turn over, or make worse where it is over already. */
+  harms(changes: Change[]): string[] {
+    const proposed = this.with(changes);
+    const { newly, worse } = harmOf(this.before, check(proposed));
+    return [...newly, ...worse.map(({ finding }) => finding)].map((finding) => sentenceOf(proposed, finding));
+  }
+
+  advice(id: Advice['id'], text: string, changes: Change[] | null): Advice {
+    const harms = changes ? this.harms(changes) : [];
+    return { id, text, changes: harms.length > 0 ? null : changes, harms };
+  }
+}
+
+const years = (share: number, { years: count }: Asked) => `${Math.round(share * count)} of ${count} years`;
+const kWh = (value: number) => `${figure(value, 3)} kWh`;
+/** Less than this is said to nobody: it is within what a year can differ. */
+const WORTH_KWH = 5;
+const WORTH_SHARE = 0.02;
+const worthSaying = (gain: number, of: number) => gain >= WORTH_KWH && gain >= WORTH_SHARE * of;
+
+/** The fewest from 1 for which the years are as rarely dark as is accepted; null where not even the most will do. */
+function fewest(bench: Bench, most: number, changes: (count: number) => Change[]): number | null {
+  const { accept } = bench.asked;
+  const tooDark = (count: number) => count < 1 || bench.ask(changes(count)).dark > accept;
+  const last = largestWhole(tooDark, 0, most);
+  return last === null ? null : last + 1;
+}
+
+const MOST_STRINGS = 24;
+/** More strings like the first of the array that has a controller. */
+function moreModules(bench: Bench, found: Outcome): Advice | null {
+  const array = wired(bench.model);
+  const [string] = array?.strings ?? [];
+  if (!array || !string || found.dark <= bench.asked.accept) return null;
+  const most = Math.min(MOST_STRINGS, 64 - array.strings.length);
+  const changes = (count: number): Change[] => [
+    {
+      op: 'set',
+      at: 'arrays',
+      id: array.id,
+      value: { strings: [...array.strings, ...Array.from({ length: count }, () => string)] },
+    },
+  ];
+  const least = most < 1 ? null : fewest(bench, most, changes);
+  const name = partName(bench.model, array.id);
+  if (least === null)
+    return bench.advice(
+      'modules',
+      `No number of modules up to ${most * string.length} keeps it lit: what their controller passes, or the bank holds, is too little.`,
+      null,
+    );
+  return bench.advice(
+    'modules',
+    `${counted(least * string.length, 'module')} more on ${name} keep it lit: dark in ${years(bench.ask(changes(least)).dark, bench.asked)} instead of ${years(found.dark, bench.asked)}.`,
+    changes(least),
+  );
+}
+
+const wired = ({ system }: Model): PvArray | undefined => system.arrays?.find(({ controllerId }) => controllerId);
+
+const MOST_TIMES = 6;
+/** More strings of the same blocks. */
+function largerBank(bench: Bench, found: Outcome): Advice | null {
+  const { bank } = bench.model.system;
+  if (!bank || found.dark <= bench.asked.accept) return null;
+  const most = Math.min(64, MOST_TIMES * bank.parallel) - bank.parallel;
+  const changes = (count: number): Change[] => [{ op: 'set', at: 'bank', value: { parallel: bank.parallel + count } }];
+  const least = most < 1 ? null : fewest(bench, most, changes);
+  if (least === null)
+    return bench.advice(
+      'bank',
+      `No bank up to ${MOST_TIMES} times as large keeps it lit: there is too little sun in it.`,
+      null,
+    );
+  return bench.advice(
+    'bank',
+    `${counted(least, 'string')} more of the same blocks keep it lit: dark in ${years(bench.ask(changes(least)).dark, bench.asked)} instead of ${years(found.dark, bench.asked)}.`,
+    // Beside blocks that are worn new ones age: the whole bank would be bought.
+    aged(bank) ? null : changes(least),
+  );
+}
+const aged = ({ age_y, chemistry }: Bank) => (age_y ?? 0) > 0.5 && !isLithium(chemistry);
+
+/** What a generator that starts by itself would run, so that nobody is left dark; and what it runs now. */
+function generator(bench: Bench, found: Outcome): Advice | null {
+  const source = bench.model.system.sources?.find(({ kind }) => kind === 'generator');
+  if (!source) return null;
+  const name = partName(bench.model, source.id);
+  const now = `${figure(found.totals.generator_h, 2)} h and ${figure(found.totals.generator_L, 2)} L a year`;
+  const changes: Change[] = [{ op: 'set', at: 'sources', id: source.id, value: { autoStart: true } }];
+  if (source.autoStart || found.dark <= bench.asked.accept)
+    return found.totals.generator_h < 1 ? null : bench.advice('generator', `${sentence(name)} runs ${now}.`, null);
+  const would = bench.ask(changes);
+  if (would.dark >= found.dark)
+    return bench.advice(
+      'generator',
+      `${sentence(name)} runs ${now}; started by itself it would leave it dark as often.`,
+      null,
+    );
+  return bench.advice(
+    'generator',
+    `${sentence(name)} runs ${now}; started by itself, also when nobody is there, ${figure(would.totals.generator_h, 2)} h and ${figure(would.totals.generator_L, 2)} L: dark in ${years(would.dark, bench.asked)} instead of ${years(found.dark, bench.asked)}.`,
+    // A start by itself needs a start relay and a controller for it: no setting of this program.
+    null,
+  );
+}
+const sentence = (name: string) => name.charAt(0).toUpperCase() + name.slice(1);
+
+/** Sun at the bank of a month against what it is asked for; the sun's alone, whatever was taken of it. */
+const offered = ({ harvest_kWh, unused_kWh }: YearSums) => harvest_kWh + unused_kWh;
+const wanted = ({ used_kWh, unserved_kWh }: YearSums) => used_kWh + unserved_kWh;
+function scarcest({ months }: Outcome): number {
+  let worst = 0;
+  months.forEach((month, i) => {
+    const best = months[worst] as YearSums;
+    if (offered(month) * wanted(best) < offered(best) * wanted(month)) worst = i;
+  });
+  return worst;
+}
+
+/** Hours of a generator from which less of it is worth a ladder. */
+const WORTH_H = 20;
+
+/** How each array would stand for the scarcest month; where nothing is short nobody climbs for it. */
+function tilts(bench: Bench, { dark, totals }: Outcome): (Advice | null)[] {
+  if (dark <= bench.asked.accept && totals.generator_h < WORTH_H) return [];
+  const found = bench.ask([], 'mean');
+  const month = scarcest(found);
+  const now = offered(found.months[month] as YearSums);
+  return (bench.model.system.arrays ?? [])
+    .filter(
+      ({ controllerId, tilt_deg, mounting }) => controllerId && typeof tilt_deg === 'number' && mounting !== 'bonded',
+    )
+    .map((array) => {
+      const at = (tilt_deg: number): Change[] => [
+        { op: 'set', at: 'arrays', id: array.id, value: { tilt_deg, azimuth_deg: array.azimuth_deg ?? 180 } },
+      ];
+      const gives = (tilt_deg: number) => offered(bench.ask(at(tilt_deg), 'mean').months[month] as YearSums);
+      const best = 5 * Math.round(topOf(gives, 0, 90, TILT_STEPS) / 5);
+      const gain = gives(best) - now;
+      if (Math.abs(best - (array.tilt_deg ?? 0)) < 5 || gain < 0.05 * now) return null;
+      return bench.advice(
+        'tilt',
+        `${sentence(partName(bench.model, array.id))} at ${best} deg instead of ${array.tilt_deg} deg brings ${figure((100 * gain) / now, 2)} % more sun in a mean ${MONTHS[month]}, the scarcest month.`,
+        at(best),
+      );
+    });
+}
+const TILT_STEPS = 8;
+
+/** From nine to four the sun carries a load itself. */
+const DAY = { from_h: 9, to_h: 16 } as const;
+
+/** The load whose hours moved into the day help most. */
+function intoTheDay(bench: Bench, found: Outcome): Advice | null {
+  const may = (load: Load) =>
+    load.overlap !== 'base' &&
+    load.hours_d > 0 &&
+    Math.max(load.hours_d, load.winterHours_d ?? 0) <= DAY.to_h - DAY.from_h &&
+    !(
+      typeof load.from_h === 'number' &&
+      load.from_h >= 8 &&
+      typeof load.to_h === 'number' &&
+      load.to_h <= 17 &&
+      load.to_h > load.from_h
+    );
+  let best: { load: Load; outcome: Outcome; changes: Change[] } | null = null;
+  for (const load of (bench.model.system.loads ?? []).filter(may)) {
+    const changes: Change[] = [{ op: 'set', at: 'loads', id: load.id, value: DAY }];
+    const outcome = bench.ask(changes);
+    if (!best || outcome.totals.unserved_kWh < best.outcome.totals.unserved_kWh) best = { load, outcome, changes };
+  }
+  if (!best) return null;
+  const { load, outcome, changes } = best;
+  const less = found.totals.unserved_kWh - outcome.totals.unserved_kWh;
+  if (less < 0.1 * found.totals.unserved_kWh || (less < WORTH_KWH && outcome.dark >= found.dark)) return null;
+  return bench.advice(
+    'day',
+    `${partTitle(bench.model.system, load.id) ?? load.label} between ${DAY.from_h} and ${DAY.to_h} h: ${kWh(less)} a year less unserved, dark in ${years(outcome.dark, bench.asked)} instead of ${years(found.dark, bench.asked)}.`,
+    changes,
+  );
+}
+
+/** What controllers hold back at their limit, and what the next size sold would bring of it. */
+function clipped(bench: Bench, found: Outcome): Advice | null {
+  if (!worthSaying(found.totals.clipped_kWh, found.totals.harvest_kWh)) return null;
+  const { controllers } = bench.model.system;
+  let best: { text: string; gain: number } | null = null;
+  for (const { id, maxOutput_A } of controllers ?? []) {
+    const larger = sizeSold(CONTROLLER_OUTPUT_A, maxOutput_A + 1);
+    if (larger === undefined) continue;
+    const changes: Change[] = [
+      { op: 'set', at: 'controllers', id, value: { maxOutput_A: larger, settings: { maxCharge_A: null } } },
+    ];
+    const gain = found.totals.clipped_kWh - bench.ask(changes).totals.clipped_kWh;
+    if (gain > (best?.gain ?? 0))
+      best = {
+        gain,
+        text: `one of ${larger} A in place of ${partName(bench.model, id)} would bring ${kWh(gain)} of it`,
+      };
+  }
+  // Another controller has more to be than amperes: that is asked where a part is replaced.
+  return bench.advice(
+    'clipped',
+    `${kWh(found.totals.clipped_kWh)} a year are held back at the controllers\u2019 limit${best ? `; ${best.text}` : ''}.`,
+    null,
+  );
+}
+
+/** What a pwm costs here. */
+function pointTracking(bench: Bench, found: Outcome): Advice | null {
+  const plain = (bench.model.system.controllers ?? []).filter(({ type }) => type === 'pwm');
+  if (plain.length === 0) return null;
+  const changes = plain.map(({ id }): Change => ({
+    op: 'set',
+    at: 'controllers',
+    id,
+    value: { type: 'mppt', maxPv_V: 1500 },
+  }));
+  const gain = offered(bench.ask(changes).totals) - offered(found.totals);
+  if (!worthSaying(gain, offered(found.totals))) return null;
+  return bench.advice(
+    'mppt',
+    `An MPPT in place of ${plain.length === 1 ? partName(bench.model, plain[0]?.id ?? '') : 'the PWM controllers'} would bring ${kWh(gain)} a year more of this sun, ${figure((100 * gain) / offered(found.totals), 2)} %.`,
+    null,
+  );
+}
+
+/** What lead does not take of the sun, and lithium of the same Ah would. */
+function lithium(bench: Bench, found: Outcome): Advice | null {
+  const { bank } = bench.model.system;
+  const cells = bank ? Math.round(bank.block_V / 3) : 0;
+  if (!bank || isLithium(bank.chemistry) || cells < 1 || bank.block_V < 6) return null;
+  const { nominal_V } = CHEMISTRY.lfp;
+  const changes: Change[] = [
+    {
+      op: 'set',
+      at: 'bank',
+      value: { chemistry: 'lfp', cells, block_V: cells * nominal_V, maxCharge_A: null, lowTemperatureProtection: true },
+    },
+  ];
+  const would = bench.ask(changes);
+  // Of the sun that is offered: what is stored or used more, and what is lost less on the way in and out.
+  const gain = would.totals.used_kWh - found.totals.used_kWh + (found.totals.losses_kWh - would.totals.losses_kWh);
+  if (!worthSaying(gain, found.totals.harvest_kWh)) return null;
+  return bench.advice(
+    'lithium',
+    `Lithium of the same Ah would serve or keep ${kWh(gain)} a year more of the sun than this ${CHEMISTRY[bank.chemistry].word} takes and gives back; dark in ${years(would.dark, bench.asked)} instead of ${years(found.dark, bench.asked)}.`,
+    null,
+  );
+}
+
+/** Sun that nobody takes, and when. */
+function unused({ totals, months }: Outcome): Advice | null {
+  if (!worthSaying(totals.unused_kWh, totals.harvest_kWh)) return null;
+  const most = months.reduce((best, month, i) => (month.unused_kWh > (months[best]?.unused_kWh ?? 0) ? i : best), 0);
+  return {
+    id: 'unused',
+    text: `${kWh(totals.unused_kWh)} a year of sun are not taken since the bank is full or takes no more, ${kWh(months[most]?.unused_kWh ?? 0)} of it in ${MONTHS[most]}: a load for summer costs nothing.`,
+    changes: null,
+    harms: [],
+  };
+}
