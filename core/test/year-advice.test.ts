@@ -126,7 +126,7 @@ describe('Gannet Ledge', () => {
     const tilt = advice.filter(({ id }) => id === 'tilt');
     expect(tilt.length).toBe(2);
     for (const { text } of tilt) {
-      const [, best, now, percent] = /at (\d+) deg instead of (\d+) deg brings ([\d.]+) % more/.exec(text)!.map(Number);
+      const [, best, now, percent] = /at (\d+) degrees instead of (\d+) brings ([\d.]+) % more/.exec(text)!.map(Number);
       expect(best).toBeGreaterThanOrEqual(65);
       expect(now).toBe(45);
       expect(percent).toBeGreaterThan(5);

@@ -255,7 +255,7 @@ function tilts(bench: Bench, { dark, totals }: Outcome): (Advice | null)[] {
       if (Math.abs(best - (array.tilt_deg ?? 0)) < 5 || gain < 0.05 * now) return null;
       return bench.advice(
         'tilt',
-        `${sentence(partName(bench.model, array.id))} at ${best} deg instead of ${array.tilt_deg} deg brings ${figure((100 * gain) / now, 2)} % more sun in a mean ${MONTHS[month]}, the scarcest month.`,
+        `${sentence(partName(bench.model, array.id))} at ${best} degrees instead of ${array.tilt_deg} brings ${figure((100 * gain) / now, 2)} % more sun in a mean ${MONTHS[month]}, the scarcest month.`,
         at(best),
       );
     });
