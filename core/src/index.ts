@@ -155,3 +155,4 @@ export type { Coil, Cut } from './work/cuts';
 export type { KitLine as WorkKitLine, Removed } from './work/kit';
 export { bringsVolts, clocksOf, isolationOf, nextStep, waitsFor, type Done, type PhaseClock } from './work/progress';
 export { positionsOf, positionWords, readAt, readingFault, seriesOf, type Series } from './prove/readings';
+export { deviceOfLog, MOST_OF_A_COLUMN, readingsOfLog, type LogMap } from './prove/log';

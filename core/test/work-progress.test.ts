@@ -4,15 +4,18 @@ import {
   bringsVolts,
   checkSystemFile,
   clocksOf,
+  deviceOfLog,
   fromRows,
   isolationOf,
   modelOf,
+  MOST_OF_A_COLUMN,
   nameOfRow,
   nextStep,
   positionsOf,
   positionWords,
   readAt,
   readingFault,
+  readingsOfLog,
   seriesOf,
   settle,
   toRows,
@@ -20,6 +23,7 @@ import {
   workOf,
   writeSystemFile,
   type Done,
+  type LogMap,
   type PartRow,
   type Quantity,
   type Reading,
@@ -261,4 +265,67 @@ describe('the format keeps work and visits', () => {
     expect(ticks.length).toBeGreaterThan(10);
     expect(ticks).toEqual(keys.slice(0, ticks.length));
   });
+});
+
+describe('a log in CSV', () => {
+  const map: LogMap = { time: 0, columns: [{ column: 2, subject: 'bank', quantity: 'load_V' }] };
+  test('times as loggers write them, figures of the columns that somebody named; empty cells are no readings', () => {
+    const table = [
+      ['Time', 'ignored', 'Volts'],
+      ['2026-05-04 09:10', 'x', '25.4'],
+      ['2026-05-04T09:20:00Z', '', ''],
+      ['4.5.2026 9:30', '', '25.1'],
+    ];
+    const read = readingsOfLog(table, map);
+    expect(read.map(({ value, subject, quantity }) => [subject, quantity, value])).toEqual([
+      ['bank', 'load_V', 25.4],
+      ['bank', 'load_V', 25.1],
+    ]);
+    expect(Date.parse(read[1]!.at!) - Date.parse(read[0]!.at!)).toBe(20 * 60_000);
+  });
+  test('a comma is a decimal where columns are parted by semicolons', () => {
+    expect(
+      readingsOfLog(
+        [
+          ['t', '', 'V'],
+          ['2026-05-04 09:10', '', '25,4'],
+        ],
+        map,
+        true,
+      )[0]?.value,
+    ).toBe(25.4);
+    expect(() =>
+      readingsOfLog(
+        [
+          ['t', '', 'V'],
+          ['2026-05-04 09:10', '', '25,4'],
+        ],
+        map,
+      ),
+    ).toThrow('line 2, V');
+  });
+  test('every fault by its line, and nothing taken by halves', () => {
+    const table = [
+      ['t', '', 'V'],
+      ['yesterday', '', '25'],
+      ['2026-05-04 09:10', '', 'low'],
+      ['2026-05-04 09:20', '', '2540'],
+    ];
+    expect(() => readingsOfLog(table, map)).toThrow(
+      /line 2, t: is "yesterday".*line 3, V: is "low".*line 4, V: 2540 V is no reading/s,
+    );
+    expect(() => readingsOfLog([['t']], { ...map, time: 4 })).toThrow('has no column 5');
+  });
+  test('of a long log two hundred are kept, the first and the last among them', () => {
+    const table = [
+      ['t', '', 'V'],
+      ...Array.from({ length: 1441 }, (_, i) => [new Date(i * 60_000).toISOString(), '', String(20 + i / 1000)]),
+    ];
+    const read = readingsOfLog(table, map);
+    expect(read).toHaveLength(MOST_OF_A_COLUMN);
+    expect([read[0]!.value, read.at(-1)!.value]).toEqual([20, 21.44]);
+    expect(new Set(read.map(({ at }) => at)).size).toBe(MOST_OF_A_COLUMN);
+  });
+  test('a device is known again by its header', () =>
+    expect(deviceOfLog([' Time', 'VOLTS '])).toBe(deviceOfLog(['time', 'volts'])));
 });

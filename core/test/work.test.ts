@@ -11,6 +11,7 @@ import { mergeChanges } from '../src/system/proposals';
 import { coilsOf, cutOf_m, cutsOf, type Cut } from '../src/work/cuts';
 import { differences } from '../src/work/difference';
 import { keyOf, Order, PHASES, type Act, type Step } from '../src/work/order';
+import { stepsOf } from '../src/work/steps';
 import { workOf, type Work } from '../src/work/work';
 import { CABIN, HOUSE, VAN } from './sound-sites';
 
@@ -35,7 +36,7 @@ const FILES: [string, SystemFile][] = (
 ).map(([name, file]) => [name, checkSystemFile(file).file]);
 
 const after = (model: Model, changes: Change[]): Model => withSystem(model, mergeChanges(model.system, changes));
-const isHandled = ({ steps }: Work) => steps.some(({ act }) => act === 'strip' || act === 'fit');
+const isHandled = ({ steps }: Pick<Work, 'steps'>) => steps.some(({ act }) => act === 'strip' || act === 'fit');
 
 /** Every step with all that must be done before it, however far back. */
 function waitsFor(steps: readonly Step[]): Map<number, Set<number>> {
@@ -83,7 +84,7 @@ const FORBIDDEN: readonly (readonly [Act, Act])[] = [
 ];
 
 /** What holds of every order, whatever the system; gives what is wrong. */
-function wrongIn(before: Model, proposed: Model, work: Work): string[] {
+function wrongIn(before: Model, proposed: Model, work: Pick<Work, 'steps'>): string[] {
   const { steps } = work;
   const wrong: string[] = [];
   const waits = waitsFor(steps);
@@ -216,6 +217,7 @@ describe('the order of work', () => {
   test('a thousand drawn up at random', () => {
     const found = new Set<string>();
     let handled = 0;
+    let count = 0;
     fc.assert(
       fc.property(
         fc.constantFrom(...FILES.map(([, file]) => file)),
@@ -226,7 +228,10 @@ describe('the order of work', () => {
             before,
             random(before, () => stream.next().value as number),
           );
-          const work = workOf(before, proposed, [], []);
+          const works = differences(before.system, proposed.system);
+          // Every tenth whole; the others' steps alone, without what they expect to be read.
+          const steps = stepsOf(before, proposed, works, []);
+          const work: Pick<Work, 'steps'> = ++count % 10 === 0 ? workOf(before, proposed, [], []) : { steps };
           if (isHandled(work)) handled += 1;
           for (const one of wrongIn(before, proposed, work)) found.add(`${file.site.name}: ${one}`);
         },

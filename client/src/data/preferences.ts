@@ -15,6 +15,8 @@ interface Preferences {
   leaving: boolean;
   /** What was typed at a counter, by site, part and what of it. */
   counter: Record<string, Record<string, string>>;
+  /** What the columns of a logger are, by its header: part and quantity of each, and which is the time. */
+  logs: Record<string, { time: number; columns: { column: number; subject: string; quantity: string }[] }>;
   /** Meters with their errors, percent of reading, by person: the one used last first. */
   meters: Record<string, { name: string; pct: number }[]>;
 }

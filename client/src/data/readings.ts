@@ -23,6 +23,22 @@ export function addReading(site: OpenSite, reading: Omit<Reading, 'id' | 'at'>):
   return () => enqueue(site.id, { partId, baseRevision: 1, set: { '/deleted': true } });
 }
 
+/** Records many at once, those of a log; returns what takes them all back. */
+export function addReadings(site: OpenSite, readings: readonly Omit<Reading, 'id'>[]): () => void {
+  const position = nextPosition(site, 'reading');
+  const ids = readings.map(() => newId());
+  enqueue(
+    site.id,
+    ...readings.map((reading, i) => ({
+      partId: ids[i] ?? '',
+      baseRevision: 0,
+      create: { kind: 'reading' as const, position: position + i },
+      set: { id: `r-${(ids[i] ?? '').slice(0, 8)}`, ...reading },
+    })),
+  );
+  return () => enqueue(site.id, ...ids.map((partId) => ({ partId, baseRevision: 1, set: { '/deleted': true } })));
+}
+
 /** Takes a reading out; the change log keeps it. Returns what brings it back. */
 export function removeReading(site: OpenSite, readingId: string): () => void {
   const row = site.rows.find((one) => one.kind === 'reading' && nameOfRow(one) === readingId);

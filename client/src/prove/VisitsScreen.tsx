@@ -19,6 +19,7 @@ import { Signature } from '../kit/signature';
 import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
 import { withUnit } from '../kit/units';
+import { LogImport } from './LogImport';
 import { nameOf } from './names';
 
 /** Every visit, the latest first: who, why, what was done, read, left, and signed. */
@@ -32,6 +33,7 @@ export function VisitsScreen() {
       <Top title="Visits" onBack={() => router.navigate(`/site/${site.id}/prove`)} />
       <ScrollView>
         <View className="max-w-[720px] pb-10">
+          <LogImport />
           {visits.length === 0 ? (
             <T className="px-[18px] py-6 text-soft">No visit is recorded yet: the first reading begins one.</T>
           ) : null}
