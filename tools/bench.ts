@@ -8,6 +8,7 @@ import {
   check,
   checkWithRemedies,
   convert,
+  expectedTests,
   flips,
   fromRows,
   headroom,
@@ -21,6 +22,7 @@ import {
   specify,
   toRows,
   wholeConversion,
+  workOf,
 } from '@true-lantern/core';
 
 /** `npm run bench`: prints the measures and keeps them in docs/bench.md. Start nothing else meanwhile. */
@@ -52,6 +54,18 @@ function median(act: () => unknown, runs: number) {
   return times[Math.floor(runs / 2)] ?? NaN;
 }
 
+const gannet = readSystemFile(lead?.text ?? largest.text).file;
+const built = modelOf(gannet, gannet.proposals?.[0]?.id);
+rows.push([
+  'order of work of the largest proposal (gannet-ledge): steps, kit, cuts',
+  ms(median(() => workOf(older, built, DEMO_SHELF as never), 60)),
+  'under 20 ms',
+]);
+rows.push([
+  'what a meter should read at that site, bands and all',
+  ms(median(() => expectedTests(older), 20)),
+  'in a worker',
+]);
 rows.push([
   `check of the largest demo site (${largest.name})`,
   ms(median(() => check(model), 300)),

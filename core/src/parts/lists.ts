@@ -1,3 +1,4 @@
+import { kept } from '../numeric/kept';
 import { fieldsOf, type Field, type HiddenField } from './field-list';
 import { KIND_ORDER, KINDS, type PartKind } from './kinds';
 import { nominalSchema, siteSchema } from './site';
@@ -36,6 +37,12 @@ const covers =
 
 /** What a member of a part belongs to, by its path; what the format does not know is taken for its plate. */
 export function belongsTo(kind: PartKind, path: string): Belongs {
+  // Asked of every member of every part that two systems are compared by.
+  return belonging(`${kind} ${path}`, () => lookUp(kind, path));
+}
+const belonging = kept<string, Belongs>(5000);
+
+function lookUp(kind: PartKind, path: string): Belongs {
   const field = FIELDS[kind].find(covers(path));
   if (field) return field.belongs;
   // What no editor shows is noted about the place, never printed on the part.
