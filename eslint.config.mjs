@@ -29,7 +29,20 @@ const FLOORS = [
 const floor = (room) => `core/${room}`;
 
 /** Places a person goes; none of them imports another: what two places share moves down. */
-const PLACES = ['survey', 'check', 'plan', 'sites', 'shelf', 'firm', 'quick', 'signin', 'unsent', 'year', 'work', 'prove'];
+const PLACES = [
+  'survey',
+  'check',
+  'plan',
+  'sites',
+  'shelf',
+  'firm',
+  'quick',
+  'signin',
+  'unsent',
+  'year',
+  'work',
+  'prove',
+];
 const allow = (from, ...to) => ({
   from: { element: { type: from } },
   allow: { to: to.map((type) => ({ element: { type } })) },
