@@ -88,7 +88,8 @@ describe('the load ladder agrees with the rules', () => {
     }
   });
   test('without an inverter the DC side has a ladder of its own; each rung agrees with the rules', () => {
-    const model = open(whelk, (file: { system: Record<string, unknown> }) => {
+    const model = open(whelk, (file: { system: Record<string, unknown>; readings: unknown[] }) => {
+      file.readings = [];
       file.system.inverters = [];
       file.system.runs = [];
       file.system.switches = [];

@@ -264,7 +264,7 @@ describe('who may, how long, how tight', () => {
     expect(set_(sound, { op: 'add', at: 'controllers', value: { id: 'new', type: 'mppt', maxOutput_A: 20 } })).toEqual([
       'new',
     ]);
-    expect(set_(sound, { op: 'set', at: 'bank', value: { blockCapacity_Ah: 200 } })).toEqual(['cc', 'inv']);
+    expect(set_(sound, { op: 'set', at: 'bank', value: { blockCapacity_Ah: 200 } })).toEqual(['cc', 'inv', 'mon']);
     expect(set_(sound, set('runs', 'r-bi', { size: '70mm2' }))).toEqual([]);
     expect(set_(sound, set('inverters', 'inv', { settings: { cutoff_V: 47 } }))).toEqual(['inv']);
   });

@@ -483,7 +483,12 @@ describe('what is fetched and what comes out', () => {
     );
   });
   test('new cells: every device that has settings is set, after the bank and before any sun', () => {
-    expect(work.steps.filter(({ act }) => act === 'set').map(({ parts }) => parts[0])).toEqual(['cc', 'cc2', 'inv']);
+    expect(work.steps.filter(({ act }) => act === 'set').map(({ parts }) => parts[0])).toEqual([
+      'cc',
+      'cc2',
+      'inv',
+      'mon',
+    ]);
     expect(work.steps.filter(({ act }) => act === 'charge-alone')).toHaveLength(1);
     expect(work.steps.filter(({ act }) => act === 'cold-cut')).toHaveLength(1);
   });

@@ -5,7 +5,7 @@ import { ASKED, yearAdvice, type Advice, type Asked } from '../src/year/advice';
 import { YearSimulator } from '../src/year/year';
 import { open } from './open';
 
-const asked: Asked = { ...ASKED, accept: 0.13, years: 8 };
+const asked: Asked = { ...ASKED, accept: 0.26, years: 4 };
 const dark = (model: Model, years = asked.years) => {
   const simulator = new YearSimulator(model, { kind: 'seeded', seed: asked.seed });
   return (
@@ -97,7 +97,7 @@ describe('Gannet Ledge', () => {
     const auto = withChanges(model, [{ op: 'set', at: 'sources', id: 'gen', value: { autoStart: true } }]);
     expect(dark(auto)).toBeLessThan(dark(model));
     expect(one.text).toContain(
-      `dark in ${Math.round(dark(auto) * asked.years)} of 8 years instead of ${Math.round(dark(model) * asked.years)} of 8`,
+      `dark in ${Math.round(dark(auto) * asked.years)} of 4 years instead of ${Math.round(dark(model) * asked.years)} of 4`,
     );
     expect(one.changes).toBeNull();
   });

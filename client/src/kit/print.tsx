@@ -6,6 +6,25 @@ export const PrintButton = ({ label = 'Print' }: { label?: string }) => (
   <Button label={label} testID="print" onPress={() => globalThis.window?.print?.()} />
 );
 
+/** The same paper as a PDF, made by the server: it needs a signal. */
+export const PdfButton = ({
+  siteId,
+  kind,
+  about,
+}: {
+  siteId: string;
+  kind: 'work' | 'settings' | 'record';
+  about: string;
+}) => (
+  <Button
+    label={kind === 'settings' ? 'Settings sheet, PDF' : 'PDF'}
+    testID={`pdf-${kind}`}
+    onPress={() =>
+      void globalThis.window?.open?.(`/api/sites/${siteId}/papers/${kind}/${encodeURIComponent(about)}`, '_blank')
+    }
+  />
+);
+
 /** The sheet on which the firm prints. */
 export function usePaperSize(paper: string | null | undefined): void {
   useEffect(() => {

@@ -12,7 +12,7 @@ import { pretty, withUnit } from '../kit/units';
 import { SiteLine } from '../line/SiteLine';
 import { FitDrawing } from './FitDrawing';
 import { KitList, useKit } from './KitList';
-import { PrintButton, usePaperSize } from '../kit/print';
+import { PdfButton, PrintButton, usePaperSize } from '../kit/print';
 import { useProposed } from './proposed';
 import { comparisonText, settingName, settingUnit } from './words';
 
@@ -29,6 +29,7 @@ export function PaperScreen({ siteId, proposalId }: { siteId: string; proposalId
         <View role="main" className="mx-auto w-full max-w-[760px] px-[18px] pb-16 pt-6">
           <View className="flex-row gap-3 pb-6 print:hidden">
             <PrintButton label="Print or save as PDF" />
+            <PdfButton siteId={siteId} kind="settings" about={proposalId} />
             <Button
               label="Back"
               onPress={() => router.navigate(`/site/${siteId}/plan/${encodeURIComponent(proposalId)}`)}

@@ -11,7 +11,7 @@ import { momentText } from '../kit/dates';
 import { PaperGround, useGround } from '../kit/ground';
 import { Mark } from '../kit/mark';
 import { PaperHead } from '../kit/paper-head';
-import { PrintButton, usePaperSize } from '../kit/print';
+import { PdfButton, PrintButton, usePaperSize } from '../kit/print';
 import { Signature } from '../kit/signature';
 import { Heading, T } from '../kit/text';
 import { withUnit } from '../kit/units';
@@ -30,7 +30,8 @@ export function VisitPaper({ siteId, visitId }: { siteId: string; visitId: strin
       <ScrollView>
         <View role="main" className="mx-auto w-full max-w-[760px] px-[18px] pb-16 pt-6">
           <View className="flex-row gap-3 pb-6 print:hidden">
-            <PrintButton label="Print or save as PDF" />
+            <PrintButton />
+            <PdfButton siteId={siteId} kind="record" about={visitId} />
             <Button label="Back" onPress={() => router.navigate(`/site/${siteId}/visits`)} />
           </View>
           <Sheet site={site} visit={visit} />

@@ -1,4 +1,7 @@
 import {
+  cellsInSeries,
+  chargeOfRest,
+  createLedger,
   positionsOf,
   positionWords,
   QUANTITIES,
@@ -62,6 +65,7 @@ function Read({ site, row }: { site: OpenSite; row: Series }) {
   const last = row.readings.at(-1);
   if (!last) return null;
   const where = positionWords(row.position);
+  const charge = row.quantity === 'rest_V' ? chargeText(site, last) : null;
   const remove = (reading: Reading) => offerUndo('The reading was taken out.', removeReading(site, reading.id));
   return (
     <View className="border-b border-rule px-[18px] py-2">
@@ -69,6 +73,7 @@ function Read({ site, row }: { site: OpenSite; row: Series }) {
         <View className="min-w-0 flex-1">
           <T>{`${name}${where ? `, ${where}` : ''}`}</T>
           <T look="small">{last.at ? momentText(last.at) : ''}</T>
+          {charge ? <T look="fact">{charge}</T> : null}
         </View>
         <Spark values={row.readings.map(({ value }) => value)} label={`${name}, ${row.readings.length} readings`} />
         <T look="figure">{withUnit(last.value, unit || null, 4)}</T>
@@ -94,6 +99,23 @@ function Read({ site, row }: { site: OpenSite; row: Series }) {
         : null}
     </View>
   );
+}
+
+/** What rest volts tell of the charge: a band, never more than they can. */
+function chargeText(site: OpenSite, { subject, value, conditions, meter_pct }: Reading): string | null {
+  const { bank } = site.model.system;
+  if (!bank || bank.id !== subject) return null;
+  const state = chargeOfRest({
+    chemistry: bank.chemistry,
+    cells: cellsInSeries(createLedger(site.model), bank),
+    volts: value,
+    rested_h: conditions?.rested_h ?? null,
+    cell_C: conditions?.cell_C ?? null,
+    ...(typeof meter_pct === 'number' ? { meter_pct } : {}),
+  });
+  if (!state) return null;
+  const [low, high] = [Math.round(100 * state.low), Math.round(100 * state.high)];
+  return `by these volts ${low === high ? `${low} %` : `${low} to ${high} %`} charged`;
 }
 
 const SPARK_W = 84;

@@ -11,7 +11,7 @@ import { bandText } from '../entry/ReadingPad';
 import { Button, Plain, Waiting } from '../kit/controls';
 import { PaperGround } from '../kit/ground';
 import { PaperHead } from '../kit/paper-head';
-import { PrintButton, usePaperSize } from '../kit/print';
+import { PdfButton, PrintButton, usePaperSize } from '../kit/print';
 import { Heading, T } from '../kit/text';
 import { inUnits, pretty, sizeText } from '../kit/units';
 import { useAnswer } from '../workers/engine';
@@ -30,7 +30,8 @@ export function WorkPaper({ siteId, proposalId }: { siteId: string; proposalId: 
       <ScrollView>
         <View role="main" className="mx-auto w-full max-w-[760px] px-[18px] pb-16 pt-6">
           <View className="flex-row gap-3 pb-6 print:hidden">
-            <PrintButton label="Print or save as PDF" />
+            <PrintButton />
+            <PdfButton siteId={siteId} kind="work" about={proposalId} />
             <Button
               label="Back"
               onPress={() => router.navigate(`/site/${siteId}/work/${encodeURIComponent(proposalId)}`)}

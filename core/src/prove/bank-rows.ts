@@ -63,7 +63,7 @@ export function bankRows({ system }: Model, bank: Bank, figures: FiguresAt, at: 
       how: 'at the posts while it holds, read back from each device too',
       tool: VOLTMETER,
       minutes: 5,
-      rule: 'settings',
+      rule: 'settings.agree',
     },
   ];
   if (bank.series > 1)

@@ -61,7 +61,7 @@ export function figuresAt(model: Model, at: Conditions, kept: Kept = new Map()):
     bank: now,
     runs: new Map(
       (system.runs ?? [])
-        .filter((run) => run.kind !== 'ac' && !networkOf(system).isBatteryLink(run))
+        .filter((run) => !networkOf(system).isBatteryLink(run))
         .map((run) => [run.id, about(run.id, (io) => runAt(io, run, at))]),
     ),
     inverters: new Map(

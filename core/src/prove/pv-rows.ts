@@ -146,7 +146,7 @@ export function controllerRows({ system }: Model, figures: FiguresAt, at: Condit
         from: from('out_A'),
         how: `clamp on its output; ${how}`,
         tool: CLAMP,
-        rule: 'controller.output-current',
+        rule: 'pv.output-current',
       },
     ];
   });

@@ -29,11 +29,15 @@ export function runRows(model: Model, run: Run, figures: FiguresAt, at: Conditio
       above: 0.3 * drop_V + 0.01,
       own: [0.1 * cable_V],
       cannotTell: few(at),
-      how: `${figure(amps)} A flowing: from end to end on the plus and on the minus of ${name}, the two added; fuses and joints in`,
-      tool: 'millivoltmeter and DC clamp meter',
+      how:
+        run.kind === 'ac'
+          ? `${figure(amps)} A flowing: volts at both ends of ${name}, the one less the other`
+          : `${figure(amps)} A flowing: from end to end on the plus and on the minus of ${name}, the two added; fuses and joints in`,
+      tool: run.kind === 'ac' ? 'true-RMS voltmeter and clamp meter' : 'millivoltmeter and DC clamp meter',
       minutes: 4,
-      cautions: [run.kind === 'pv' ? CAUTIONS.panelsLive : CAUTIONS.bankAmps],
+      cautions: [run.kind === 'pv' ? CAUTIONS.panelsLive : run.kind === 'ac' ? CAUTIONS.codes : CAUTIONS.bankAmps],
       rule: 'run.drop',
+      ...(run.kind === 'ac' ? { licensed: true as const } : {}),
     },
   ];
   if (!run.joints) return rows;

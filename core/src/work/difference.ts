@@ -144,7 +144,7 @@ function settingsOf({ kind, part }: Placed) {
       ([path, value]) =>
         value !== null &&
         value !== undefined &&
-        path !== 'settings.firmware' &&
+        !path.endsWith('.firmware') &&
         (belongsTo(kind, path) === 'setting' || path === 'lowCutoff_V'),
     ),
   );

@@ -45,10 +45,10 @@ type Line = Omit<KitLine, 'line'>;
 /** Rules that judge a plate's figure: what the line is bought for. */
 const JUDGED_BY: Readonly<Record<string, string>> = {
   maxPv_V: 'pv.cold-voltage',
-  maxPv_A: 'controller.input-current',
-  maxOutput_A: 'controller.output-current',
-  minBattery_V: 'controller.voltage-window',
-  maxBattery_V: 'controller.voltage-window',
+  maxPv_A: 'pv.input-current',
+  maxOutput_A: 'pv.output-current',
+  minBattery_V: 'controller.voltage',
+  maxBattery_V: 'controller.voltage',
   continuous_W: 'inverter.continuous',
   continuous_VA: 'inverter.apparent',
   surge_W: 'inverter.surge',
@@ -56,7 +56,7 @@ const JUDGED_BY: Readonly<Record<string, string>> = {
   idle_W: 'inverter.idle',
   minDc_V: 'inverter.voltage-window',
   maxDc_V: 'inverter.voltage-window',
-  blockCapacity_Ah: 'energy.autonomy',
+  blockCapacity_Ah: 'bank.autonomy',
   maxDischarge_A: 'bank.discharge',
   maxCharge_A: 'bank.charge-max',
   max_A: 'bank.charge-min',

@@ -181,7 +181,9 @@ function setDevices(order: Order, model: Model, works: readonly PartWork[], base
   const sheets = settingSheets(system);
   const devices = [...new Set(sheets.map(({ id }) => id))];
   const switched = (system.switches ?? []).filter(({ kind }) => kind === 'load-disconnect').map(({ id }) => id);
-  const wanted = [...devices, ...switched].filter((id) => {
+  // A counter counts for these cells: what was right for the old ones runs wrong from the first day.
+  const counters = system.monitor ? [system.monitor.id] : [];
+  const wanted = [...devices, ...switched, ...counters].filter((id) => {
     const work = touched.get(id);
     return newCells || work?.reset || (work?.fit && (work.was === null || work.replaced));
   });
@@ -189,6 +191,8 @@ function setDevices(order: Order, model: Model, works: readonly PartWork[], base
   return wanted.map((id) => {
     const set = sheets.filter((sheet) => sheet.id === id).flatMap(({ settings }) => settingWords(settings));
     const relay = (system.switches ?? []).find((one) => one.id === id);
+    if (id === system.monitor?.id)
+      set.push('capacity, charged volts, tail, efficiency, Peukert, zero with nothing flowing');
     if (relay?.lvd_V) set.push(`lets go at ${figure(relay.lvd_V)} V`);
     if (relay?.reconnect_V) set.push(`joins again at ${figure(relay.reconnect_V)} V`);
     return order.add({

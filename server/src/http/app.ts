@@ -12,6 +12,7 @@ import type { Database } from '../store/database';
 import type { Pool } from '../work/pool';
 import { attachmentRoutes } from './attachments';
 import { firmRoutes } from './firm';
+import { paperRoutes } from './papers';
 import { passkeyRoutes } from './passkeys';
 import { postOf } from './mail';
 import { peopleRoutes } from './people';
@@ -91,6 +92,7 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
   api.use(passkeyRoutes(config, database, limits));
   api.use(siteRoutes(database, pool));
   api.use(attachmentRoutes(database, pool));
+  api.use(paperRoutes(database, pool));
   api.use(shelfRoutes(database));
   api.use(firmRoutes(database, pool));
   api.use(() => {

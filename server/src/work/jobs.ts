@@ -1,5 +1,7 @@
 import { checkSystemFile, toRows, type PartRow, type ReadResult } from '@true-lantern/core';
 import { cleanLogo, cleanPicture } from '../photos/picture';
+import type { PaperInput } from '../reports/papers';
+import { pdfOf } from '../reports/pdf';
 
 /** Heavy work, each a plain function of plain values, for the threads of the pool. Never on the request's own thread. */
 export const jobs = {
@@ -11,6 +13,7 @@ export const jobs = {
     return { rows, name: file.site.name, warnings };
   },
   logo: ({ bytes }: { bytes: Uint8Array }) => cleanLogo(Buffer.from(bytes)),
+  paper: (input: PaperInput) => pdfOf(input),
   picture: ({ bytes }: { bytes: Uint8Array }) => cleanPicture(Buffer.from(bytes)),
 };
 export type Jobs = typeof jobs;

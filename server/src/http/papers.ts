@@ -1,0 +1,37 @@
+import { Router } from 'express';
+import { faultAt } from '@true-lantern/core';
+import { whoIs } from '../auth/session';
+import type { Database } from '../store/database';
+import { firmOf } from '../store/firms';
+import { fileOf } from '../store/sites';
+import { PAPERS, type PaperKind } from '../reports/papers';
+import type { Pool } from '../work/pool';
+import { param } from './param';
+import { requireSite } from './require-site';
+
+/** Papers as PDF, in the firm's head. */
+export function paperRoutes(database: Database, pool: Pool): Router {
+  const router = Router();
+
+  router.get('/sites/:id/papers/:kind/:about', async (request, response) => {
+    const { firmId } = whoIs(request);
+    const id = param(request, 'id');
+    await requireSite(database, firmId, id);
+    const kind = param(request, 'kind');
+    if (!PAPERS.includes(kind as PaperKind))
+      throw faultAt('kind', `is "${kind}", expected one of ${PAPERS.join(', ')}`);
+    const [file, firm] = await Promise.all([fileOf(database, firmId, id), firmOf(database, firmId)]);
+    const bytes = await pool.run('paper', {
+      kind: kind as PaperKind,
+      about: param(request, 'about'),
+      file,
+      firm: { name: firm?.name ?? '', ...firm?.sheet },
+      day: new Date().toISOString().slice(0, 10),
+    });
+    response
+      .type('application/pdf')
+      .set('Content-Disposition', `inline; filename="${kind}.pdf"`)
+      .send(Buffer.from(bytes));
+  });
+  return router;
+}

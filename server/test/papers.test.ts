@@ -1,0 +1,141 @@
+import { spawnSync } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import corrach from '../../demo/sites/corrach-bothy.lantern.json';
+import whelk from '../../demo/sites/whelk-bank.lantern.json';
+import { PASSWORD, startBench, type Bench } from './site-of-two-firms';
+
+/** Papers made by the server, and their text read back as somebody would who searches them. */
+let bench: Bench;
+let cookie = '';
+let token = '';
+const folder = mkdtempSync(join(tmpdir(), 'papers-'));
+const ask = (path: string, method = 'GET', body?: unknown) =>
+  fetch(`${bench.address}/api${path}`, {
+    method,
+    headers: { cookie, 'x-csrf-token': token, 'content-type': 'application/json' },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+  });
+const keep = (reply: Response) => {
+  cookie = reply.headers.getSetCookie()[0]?.split(';')[0] ?? cookie;
+  return reply;
+};
+beforeAll(async () => {
+  bench = await startBench();
+  token = ((await keep(await ask('/session')).json()) as { csrfToken: string }).csrfToken;
+  const signed = keep(await ask('/session', 'POST', { email: 'ann@ours.example', password: PASSWORD }));
+  token = ((await signed.json()) as { csrfToken: string }).csrfToken;
+  await ask('/firm/sheet', 'PUT', { name: 'Saltmarsh & Daughter', address: 'Quay 3, Skerrow', paper: 'letter' });
+}, 60_000);
+afterAll(async () => {
+  await bench.close();
+  rmSync(folder, { recursive: true });
+});
+
+const reader = `
+  import { readFileSync } from 'node:fs';
+  import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
+  const pdf = await getDocument({ data: new Uint8Array(readFileSync(process.argv[2])), verbosity: 0 }).promise;
+  const pages = [];
+  for (let n = 1; n <= pdf.numPages; n++) {
+    const page = await pdf.getPage(n);
+    const { items } = await page.getTextContent();
+    pages.push({ text: items.map(({ str }) => str).join(' '), view: page.view });
+  }
+  console.log(JSON.stringify(pages));
+`;
+function pagesOf(bytes: Uint8Array): { text: string; view: number[] }[] {
+  const path = join(folder, `${randomUUID()}.pdf`);
+  writeFileSync(path, bytes);
+  // Beside the test, so that the package is found.
+  const script = join(__dirname, `read-${randomUUID()}.mjs`);
+  writeFileSync(script, reader);
+  try {
+    const { stdout, stderr } = spawnSync(process.execPath, [script, path], { encoding: 'utf8' });
+    if (!stdout) throw new Error(stderr);
+    return JSON.parse(stdout) as { text: string; view: number[] }[];
+  } finally {
+    rmSync(script);
+  }
+}
+const paper = async (site: string, kind: string, about: string) => {
+  const reply = await ask(`/sites/${site}/papers/${kind}/${about}`);
+  return {
+    status: reply.status,
+    type: reply.headers.get('content-type'),
+    bytes: new Uint8Array(await reply.arrayBuffer()),
+  };
+};
+
+test('a work sheet in the firm\u2019s head: kit, cuts, what comes out, labels, and every step with its number', async () => {
+  const { status, type, bytes } = await paper(bench.sites.ours, 'work', 'p-relay');
+  expect([status, type]).toEqual([200, 'application/pdf']);
+  const pages = pagesOf(bytes);
+  const text = pages
+    .map((page) => page.text)
+    .join('\n')
+    .replace(/\s+/g, ' ');
+  expect(text).toContain('Saltmarsh & Daughter');
+  expect(text).toContain('Work sheet: Radio relay that may never go dark');
+  for (const part of ['Kit', 'Cuts', 'Labels', 'Tools', 'Steps', 'Worked by']) expect(text).toContain(part);
+  expect(text).toContain('2 × 6.6 m');
+  expect(text).toContain('10 mm²');
+  expect(text).toMatch(/read: _+ /);
+  expect(text).toContain('PV: live whenever there is light');
+  // Letter, as the firm prints; each page says which it is.
+  expect(pages[0]!.view.slice(2)).toEqual([612, 792]);
+  pages.forEach((page, i) => expect(page.text).toContain(`${i + 1} of ${pages.length}`));
+  expect(pages.length).toBeGreaterThan(1);
+}, 30_000);
+
+test('a settings sheet: each device in volts at this bank, what it becomes and was', async () => {
+  const gannet = JSON.parse(
+    readFileSync(join(__dirname, '../../demo/sites/gannet-ledge.lantern.json'), 'utf8'),
+  ) as object;
+  const id = randomUUID();
+  expect((await ask('/sites', 'POST', { id, file: gannet })).status).toBe(201);
+  const { bytes } = await paper(id, 'settings', 'p-lfp');
+  const text = pagesOf(bytes)
+    .map((page) => page.text)
+    .join(' ')
+    .replace(/\s+/g, ' ');
+  expect(text).toContain('Settings: Lithium bank, keep the modules');
+  expect(text).toMatch(/Ostrum 1500 modified cut-off 24 V/);
+  expect(text).toContain('maker’s manual overrides');
+}, 30_000);
+
+test('a commissioning record: expected and measured, what lies outside and why, what was not tested, who signed', async () => {
+  const id = randomUUID();
+  expect((await ask('/sites', 'POST', { id, file: whelk })).status).toBe(201);
+  const { bytes } = await paper(id, 'record', 'v-spring');
+  const text = pagesOf(bytes)
+    .map((page) => page.text)
+    .join(' ')
+    .replace(/\s+/g, ' ');
+  expect(text).toContain('Commissioning record');
+  expect(text).toContain('Called for: The yearly look');
+  expect(text.match(/OUTSIDE/g)).toHaveLength(1);
+  expect(text).toContain('one loose strand');
+  expect(text).toContain('Not tested');
+  expect(text).toContain('For the firm: Isla, 2026-05-18');
+  expect(text).toContain('−'); // A true minus before what is drawn.
+}, 30_000);
+
+test('what is not there, or of another firm, has no paper, and says so', async () => {
+  expect((await paper(bench.sites.ours, 'work', 'p-nine')).status).toBe(422);
+  expect((await paper(bench.sites.ours, 'record', 'v-nine')).status).toBe(422);
+  expect((await paper(bench.sites.ours, 'poem', 'p-relay')).status).toBe(422);
+  expect((await paper(bench.sites.theirs, 'work', 'p-relay')).status).toBe(404);
+  const lost = structuredClone(corrach) as unknown as {
+    proposals: { id: string; changes: object[]; closed?: object }[];
+  };
+  Object.assign(lost.proposals[0]!, { closed: { as: 'overtaken' } });
+  lost.proposals[0]!.changes.push({ op: 'remove', at: 'loads', id: 'nobody' });
+  const id = randomUUID();
+  expect((await ask('/sites', 'POST', { id, file: lost })).status).toBe(201);
+  const reply = await ask(`/sites/${id}/papers/work/${lost.proposals[0]!.id}`);
+  expect(reply.status).toBe(422);
+  expect(JSON.stringify(await reply.json())).toContain('nobody');
+});
