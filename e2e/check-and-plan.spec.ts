@@ -11,7 +11,7 @@ test('a finding opens to its working, what it rests on, its caution and its veri
   await expect(demo.getByText('Controller for 175\u00a0V or more')).toBeVisible();
 });
 
-test('a sound system is quiet', async ({ demo }) => {
+test('@phone a sound system is quiet', async ({ demo }) => {
   await openSite(demo, 'Whelk Bank research raft');
   await demo.getByRole('link', { name: /^Check: none over/ }).click();
   await expect(demo.getByText('Nothing is over or tight.')).toBeVisible();

@@ -1,6 +1,6 @@
 import { expect, importCopy, openSite, test } from './demo';
 
-test('the ladder says what gives out first, next and after that', async ({ demo }) => {
+test('@phone the ladder says what gives out first, next and after that', async ({ demo }) => {
   await openSite(demo, 'Corrach bothy refuge');
   await demo.getByRole('link', { name: /^Check/ }).click();
   const note = demo.getByTestId('headroom');
@@ -13,7 +13,7 @@ test('the ladder says what gives out first, next and after that', async ({ demo 
   await expect(ladder).toContainText('+542\u00a0W');
 });
 
-test('one part alone, and what one thin cable brings about under one heading', async ({ demo }) => {
+test('@phone one part alone, and what one thin cable brings about under one heading', async ({ demo }) => {
   await openSite(demo, 'Gannet Ledge bird observatory');
   await demo.getByRole('link', { name: /^Check/ }).click();
   await expect(demo.getByText(/more of the same root/).first()).toBeVisible();
@@ -51,7 +51,7 @@ test('@phone shade put on a module by thumb costs what the curve says, and anoth
   expect(watts[0]).toBeGreaterThan(watts[1] ?? Infinity);
 });
 
-test('the shares of the strings stand on the bank, the first hardest worked where all is tapped at one end', async ({
+test('@phone the shares of the strings stand on the bank, the first hardest worked where all is tapped at one end', async ({
   demo,
 }) => {
   await openSite(demo, 'Gannet Ledge bird observatory');

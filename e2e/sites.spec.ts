@@ -1,7 +1,7 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import { chooseFile, expect, importCopy, openSite, test, troublesOn } from './demo';
 
-test('the five demo sites say in a sentence what each is about', async ({ demo }) => {
+test('@phone the five demo sites say in a sentence what each is about', async ({ demo }) => {
   for (const name of [
     'Corrach bothy refuge',
     'Gannet Ledge bird observatory',

@@ -31,7 +31,7 @@ test('@phone a number is changed on the pad, the verdict turns before it is let 
   await expect(demo.getByTestId('field-maxPv_V')).toContainText('175');
 });
 
-test('what cannot be is not saved and says why', async ({ demo }) => {
+test('@phone what cannot be is not saved and says why', async ({ demo }) => {
   await openSite(demo, 'Corrach bothy refuge');
   await demo.getByTestId('station-cc').click();
   await demo.getByTestId('field-maxPv_V').click();

@@ -119,7 +119,7 @@ export function Readings({
   return (
     <>
       {readings.map(({ id, subject, quantity, value, position, note, at }) => {
-        const [unit, name] = QUANTITIES[quantity as Quantity] ?? ['', quantity];
+        const [unit, name] = QUANTITIES[quantity as Quantity] ?? ['', 'Reading'];
         const where = positionWords(position);
         const key = [subject, quantity].join('~');
         const reason = Object.entries(reasons).find(([test]) => test.startsWith(key))?.[1];

@@ -311,7 +311,7 @@ function record(file: SystemFile, id: string): [string, Content[]] {
   );
   const rows = readings.map(({ subject, quantity, value, position, note }): Content[] => {
     const test = testOf.get(`${subject} ${quantity} ${positionWords(position)}`);
-    const [unit, name] = QUANTITIES[quantity as Quantity] ?? ['', quantity];
+    const [unit, name] = QUANTITIES[quantity as Quantity] ?? ['', 'Reading'];
     const reason = (test && reasons[key(test.id)]) ?? note;
     return [
       `${nameOf(model, subject)}: ${lowered(name)}${position ? `, ${positionWords(position)}` : ''}`,
