@@ -55,7 +55,11 @@ function pagesOf(bytes: Uint8Array): { text: string; view: number[] }[] {
   try {
     const { stdout, stderr } = spawnSync(process.execPath, [script, path], { encoding: 'utf8' });
     if (!stdout) throw new Error(stderr);
-    return JSON.parse(stdout) as { text: string; view: number[] }[];
+    // A line that is broken at a hyphen is one word.
+    return (JSON.parse(stdout) as { text: string; view: number[] }[]).map(({ text, view }) => ({
+      text: text.replace(/\s+/g, ' ').replace(/(\w)- (?=[a-z])/g, '$1-'),
+      view,
+    }));
   } finally {
     rmSync(script);
   }
