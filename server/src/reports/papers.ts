@@ -268,7 +268,7 @@ function settingsSheet(file: SystemFile, id: string): [string, Content[]] {
     if (setting === 'equalise_V' && one === 0) return 'off';
     return typeof one === 'number'
       ? printed(`${digits(one)} ${SETTING_WORDS[setting]?.[1] ?? ''}`)
-      : String(one as string);
+      : String(one);
   };
   return [
     `Settings: ${proposal.title}`,
