@@ -48,13 +48,12 @@ runMain(async () => {
     // What keeps one core busy each goes side by side; the end-to-end tests want both.
     const lanes = [
       async () => {
-        await part('types', () => oneCheck('npm', ['run', '-s', 'types']));
         await part('lint', () => oneCheck('npm', ['run', '-s', 'lint']));
         await part('format', () => oneCheck('npm', ['run', '-s', 'format:check']));
         if (!only) await ensureBuilt();
       },
-      () =>
-        part('unit', async () => {
+      async () => {
+        await part('unit', async () => {
           const report = join(WORK, 'jest.json');
           rmSync(report, { force: true });
           // As many workers as cores: once the other lane is through, its core is not left idle.
@@ -66,7 +65,9 @@ runMain(async () => {
             passed: numPassedTests,
             failed: numFailedTests + numRuntimeErrorTestSuites,
           }));
-        }),
+        });
+        await part('types', () => oneCheck('npm', ['run', '-s', 'types']));
+      },
     ];
     await Promise.all(lanes.map((lane) => lane()));
     await part('e2e', async () => {

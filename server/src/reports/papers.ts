@@ -266,9 +266,7 @@ function settingsSheet(file: SystemFile, id: string): [string, Content[]] {
   const value = (setting: string, one: unknown) => {
     if (one === null || one === undefined) return 'not read';
     if (setting === 'equalise_V' && one === 0) return 'off';
-    return typeof one === 'number'
-      ? printed(`${digits(one)} ${SETTING_WORDS[setting]?.[1] ?? ''}`)
-      : String(one);
+    return typeof one === 'number' ? printed(`${digits(one)} ${SETTING_WORDS[setting]?.[1] ?? ''}`) : String(one);
   };
   return [
     `Settings: ${proposal.title}`,
