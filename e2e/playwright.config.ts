@@ -5,7 +5,9 @@ import { BROWSER } from '../tools/browser';
 export default defineConfig({
   testDir: '.',
   timeout: 60_000,
-  workers: 2,
+  // One more than the cores: much of a test is waiting for the page, and what waits leaves room for another.
+  workers: 3,
+  expect: { timeout: 10_000 },
   fullyParallel: false,
   forbidOnly: true,
   reporter: [['list'], ['json']],
