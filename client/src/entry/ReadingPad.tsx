@@ -84,6 +84,7 @@ export function ReadingPad({ quantity, test, onSave, label = 'Keep the reading',
           {judged ? JUDGED[judged].word : ''}
         </T>
       </View>
+      {test ? <T testID="reading-expected">{`Expected ${bandText(test)}`}</T> : null}
       {fault ? (
         <T role="alert" className="font-semi">
           {pretty(fault)}

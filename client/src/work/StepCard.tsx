@@ -202,7 +202,7 @@ function ToTick({ step, work, proposal, ticks, stops, onDone }: TickProps) {
       ) : null}
       {step.expect && read === null ? (
         <View className="gap-2" testID="step-reading">
-          <T look="head">{`Read it here. Expected ${bandText(step.expect)}.`}</T>
+          <T look="head">Read it here</T>
           <ReadingPad
             quantity={step.expect.quantity}
             test={step.expect}
