@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { useMayWrite, usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
+import { testKey } from '../data/visits';
 import { becomeFound, overtakenBy, ticksOf } from '../data/work';
 import { Button } from '../kit/controls';
 import { TextField } from '../kit/field';
@@ -109,9 +110,7 @@ function OneReason({ open, write }: { open: readonly Proved[]; write: Props['wri
       <Button
         label={`Say so of all ${open.length}`}
         disabled={why.trim().length < 3}
-        onPress={() =>
-          write(Object.fromEntries(open.map(({ test }) => [`untested.${test.id.replace(/[./]/g, '~')}`, why.trim()])))
-        }
+        onPress={() => write(Object.fromEntries(open.map(({ test }) => [`untested.${testKey(test.id)}`, why.trim()])))}
       />
     </>
   );

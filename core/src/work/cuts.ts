@@ -1,4 +1,3 @@
-import { runName } from '../conductors/names';
 import type { Run, System } from '../system/schema';
 import type { PartWork } from './difference';
 
@@ -113,9 +112,3 @@ function coilsNeeded(pieces: readonly number[], coil_m: number): number {
   }
   return left.length + drums;
 }
-
-/** A cable as a line of work names it. */
-export const cutName = (system: System, id: string): string => {
-  const run = (system.runs ?? []).find((one) => one.id === id);
-  return run ? runName(system, run) : id;
-};

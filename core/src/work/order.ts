@@ -80,16 +80,6 @@ export class Order {
     return key;
   }
 
-  has(key: string): boolean {
-    return this.drafts.some((draft) => draft.key === key);
-  }
-
-  /** Lets one step wait for another that was made later. */
-  wait(key: string, before: string): void {
-    const draft = this.drafts.find((one) => one.key === key);
-    if (draft && key !== before && !draft.after.includes(before)) draft.after.push(before);
-  }
-
   /**
    * The steps numbered from 1: by phase, within a phase as each has all that it waits for, else as they were added.
    * @throws Error where two wait for each other, or one waits for a later phase: a mistake of ours

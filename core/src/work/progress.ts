@@ -1,3 +1,4 @@
+import { raised } from '../parts/said';
 import type { Act, Phase, Step } from './order';
 
 /** What is done of an order, by the keys of its steps. */
@@ -54,13 +55,12 @@ export function isolationOf(steps: readonly Step[], done: Done): Isolation {
   if (of('prove-dead').length > 0 && words.length > 0 && !on) words.push(dead ? 'proved dead' : 'not proved dead');
   const times = steps.flatMap(({ key, phase }) => (SWITCHING.has(phase) && done[key]?.at ? [done[key].at] : [])).sort();
   return {
-    words: words.length === 0 ? 'Everything is as it was: nothing is switched off.' : `${capital(words.join(', '))}.`,
+    words: words.length === 0 ? 'Everything is as it was: nothing is switched off.' : `${raised(words.join(', '))}.`,
     since: times.at(-1) ?? null,
     dead,
   };
 }
 const SWITCHING: ReadonlySet<Phase> = new Set(['off', 'prove-dead', 'settings', 'on']);
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** Minutes planned and gone of each phase that there is. */
 export interface PhaseClock {

@@ -2,9 +2,10 @@ import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { partName, partTitle } from '../conductors/names';
 import { counted, figure } from '../ledger/figures';
 import { largestWhole, topOf } from '../numeric/roots';
+import { raised } from '../parts/said';
 import { check, sentenceOf } from '../rules/check';
 import { CONTROLLER_OUTPUT_A, sizeSold } from '../rules/sold';
-import { harmOf } from '../rules/worse';
+import { harmed } from '../rules/worse';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Bank, Change, Load, PvArray } from '../system/schema';
@@ -115,8 +116,7 @@ class Bench {
   /** What changes would turn over, or make worse where it is over already. */
   harms(changes: Change[]): string[] {
     const proposed = this.with(changes);
-    const { newly, worse } = harmOf(this.before, check(proposed));
-    return [...newly, ...worse.map(({ finding }) => finding)].map((finding) => sentenceOf(proposed, finding));
+    return harmed(this.before, check(proposed)).map((finding) => sentenceOf(proposed, finding));
   }
 
   advice(id: Advice['id'], text: string, changes: Change[] | null): Advice {
@@ -203,22 +203,21 @@ function generator(bench: Bench, found: Outcome): Advice | null {
   const now = `${figure(found.totals.generator_h, 2)} h and ${figure(found.totals.generator_L, 2)} L a year`;
   const changes: Change[] = [{ op: 'set', at: 'sources', id: source.id, value: { autoStart: true } }];
   if (source.autoStart || found.dark <= bench.asked.accept)
-    return found.totals.generator_h < 1 ? null : bench.advice('generator', `${sentence(name)} runs ${now}.`, null);
+    return found.totals.generator_h < 1 ? null : bench.advice('generator', `${raised(name)} runs ${now}.`, null);
   const would = bench.ask(changes);
   if (would.dark >= found.dark)
     return bench.advice(
       'generator',
-      `${sentence(name)} runs ${now}; started by itself it would leave it dark as often.`,
+      `${raised(name)} runs ${now}; started by itself it would leave it dark as often.`,
       null,
     );
   return bench.advice(
     'generator',
-    `${sentence(name)} runs ${now}; started by itself, also when nobody is there, ${figure(would.totals.generator_h, 2)} h and ${figure(would.totals.generator_L, 2)} L: dark in ${years(would.dark, bench.asked)} instead of ${years(found.dark, bench.asked)}.`,
+    `${raised(name)} runs ${now}; started by itself, also when nobody is there, ${figure(would.totals.generator_h, 2)} h and ${figure(would.totals.generator_L, 2)} L: dark in ${years(would.dark, bench.asked)} instead of ${years(found.dark, bench.asked)}.`,
     // A start by itself needs a start relay and a controller for it: no setting of this program.
     null,
   );
 }
-const sentence = (name: string) => name.charAt(0).toUpperCase() + name.slice(1);
 
 /** Sun at the bank of a month against what it is asked for; the sun's alone, whatever was taken of it. */
 const offered = ({ harvest_kWh, unused_kWh }: YearSums) => harvest_kWh + unused_kWh;
@@ -255,7 +254,7 @@ function tilts(bench: Bench, { dark, totals }: Outcome): (Advice | null)[] {
       if (Math.abs(best - (array.tilt_deg ?? 0)) < 5 || gain < 0.05 * now) return null;
       return bench.advice(
         'tilt',
-        `${sentence(partName(bench.model, array.id))} at ${best} degrees instead of ${array.tilt_deg} brings ${figure((100 * gain) / now, 2)} % more sun in a mean ${MONTHS[month]}, the scarcest month.`,
+        `${raised(partName(bench.model, array.id))} at ${best} degrees instead of ${array.tilt_deg} brings ${figure((100 * gain) / now, 2)} % more sun in a mean ${MONTHS[month]}, the scarcest month.`,
         at(best),
       );
     });
