@@ -2,7 +2,17 @@ import fc from 'fast-check';
 import { between } from '../src/numeric/between';
 import { kept } from '../src/numeric/kept';
 import { solveLinear } from '../src/numeric/linear';
-import { bisect, firstHolding, largestWhole, lastHolding, newton, newtonWithin, topOf } from '../src/numeric/roots';
+import {
+  bisect,
+  firstHolding,
+  heightOfTop,
+  largestWhole,
+  lastHolding,
+  newton,
+  newtonWithin,
+  secant,
+  topOf,
+} from '../src/numeric/roots';
 
 describe('roots', () => {
   test('the root of x^2 - 2 is 1.41421356 by halving and by Newton, from either side', () => {
@@ -46,6 +56,47 @@ describe('roots', () => {
         { low: 0, high: 1, start: 0.9, close: 1e-10 },
       ),
     ).toBeCloseTo(0.3, 8));
+  test('Newton within bounds stops when two steps are near, absolute below 1 and relative above', () => {
+    const steps = (root: number, close: number) => {
+      let asked = 0;
+      const found = newtonWithin(
+        (x, out) => {
+          asked++;
+          out.value = root ** 3 - x ** 3;
+          out.slope = -3 * x * x;
+        },
+        { low: root / 4, high: root * 4, start: root * 2, close },
+      );
+      expect(Math.abs(found / root - 1)).toBeLessThan(1e-9);
+      return asked;
+    };
+    // The cube root of 1e18 is found to the last figure that a number has room for; it can only end by a relative step.
+    expect(steps(1e6, 1e-12)).toBeLessThan(12);
+    expect(steps(0.5, 1e-12)).toBeLessThan(12);
+    // 1e-3 of a metre is no step of 1e-3: an answer near in absolute terms may be had sooner.
+    expect(steps(1e6, 1e-12)).toBeGreaterThan(steps(1e6, 1e-4));
+  });
+  test('by the secant: an affine function in one step, x^3 + x - 10 at 2 in few, and it says so where it is level', () => {
+    let asked = 0;
+    expect(secant((x) => (asked++, 3 * x - 12), 0, 1, 1e-9)).toBeCloseTo(4, 9);
+    expect(asked).toBe(3);
+    expect(secant((x) => x ** 3 + x - 10, 1, 3, 1e-9)).toBeCloseTo(2, 9);
+    expect(secant(() => 5, 1, 2, 1e-9)).toBe(2);
+    asked = 0;
+    expect(secant((x) => (asked++, x), 1, 0, 1e-9)).toBe(0);
+    expect(asked).toBe(2);
+  });
+  test('the height of a top is that of its place; of a slope, its higher end', () => {
+    expect(heightOfTop((x) => 5 - (x - 0.7) ** 2, 0, 3, 20)).toBeCloseTo(5, 6);
+    expect(heightOfTop((x) => x, 0, 3, 30)).toBeCloseTo(3, 4);
+    expect(heightOfTop((x) => -x, 0, 3, 30)).toBeCloseTo(0, 4);
+    expect(heightOfTop((x) => 5 - (x - 2) ** 2, 0, 3, 0)).toBeCloseTo(5 - (3 * 0.6180339887 - 2) ** 2, 9);
+  });
+  test('each step of a golden section costs one question', () => {
+    let asked = 0;
+    topOf((x) => (asked++, -x * x), -1, 1, 12);
+    expect(asked).toBe(14);
+  });
   test('the top of a parabola', () => {
     expect(topOf((x) => -((x - 0.7) ** 2), 0, 3)).toBeCloseTo(0.7, 6);
     expect(topOf((x) => -((x - 2.9) ** 2), 0, 3)).toBeCloseTo(2.9, 6);
@@ -66,6 +117,14 @@ describe('where something stops holding', () => {
         expect(largestWhole((value) => value <= limit, from, 1_000_000)).toBe(limit);
       }),
     ));
+  test('a limit far off is found with few questions', () => {
+    let asked = 0;
+    expect(largestWhole((value) => (asked++, value <= 70_000), 0, 1_000_000)).toBe(70_000);
+    expect(asked).toBeLessThan(35);
+    asked = 0;
+    expect(largestWhole((value) => (asked++, value <= 3), 0, 1_000_000)).toBe(3);
+    expect(asked).toBeLessThan(10);
+  });
   test('not even the start, and all the way', () => {
     expect(largestWhole(() => false, 5, 100)).toBe(4);
     expect(largestWhole(() => true, 5, 100)).toBeNull();
@@ -84,6 +143,23 @@ describe('tables and equations', () => {
   test('what is not known stays unknown', () => {
     expect(between(TABLE, Number.NaN)).toBeNaN();
     expect(between([], 3)).toBeNaN();
+  });
+  test('between two points far from the origin', () =>
+    expect(
+      between(
+        [
+          [10, 1],
+          [14, 3],
+        ],
+        11,
+      ),
+    ).toBe(1.5));
+  test('an empty first column wants another row; the largest pivot keeps a thousandth of a millionth from spoiling it', () => {
+    const solved = (...rows: number[][]) => solveLinear(rows.map((row) => Float64Array.from(row)));
+    expect(solved([1e-20, 1, 1], [1, 1, 2]).map((x) => Number(x.toFixed(12)))).toEqual([1, 1]);
+    expect(solved([0, 2, 4], [3, 0, 9])).toEqual([3, 2]);
+    expect(solved([2, -1, 0], [-4, 1, 4])).toEqual([-2, -4]);
+    expect(solved([5, 10])).toEqual([2]);
   });
   test('three equations by hand: x + y + z = 6, 2y + 5z = -4, 2x + 5y - z = 27: 5, 3, -2', () => {
     const rows = [

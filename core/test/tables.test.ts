@@ -232,6 +232,15 @@ describe('conductors', () => {
     expect(sizes.map((size) => tabulated_A(basis, size, column)?.amps)).toEqual(amps);
     expect(tabulated_A(basis, sizes[3] ?? '', column)).toMatchObject({ converted: null, column_C: column });
   });
+  test.each([
+    [60, [25, 30, 40, 60, 80, 105, 120, 140, 165, 195, 225, 260, 300]],
+    [75, [30, 35, 50, 70, 95, 125, 145, 170, 195, 230, 265, 310, 360]],
+    [90, [35, 40, 55, 80, 105, 140, 165, 190, 220, 260, 300, 350, 405]],
+  ])('ampacity in free air, building code, at %d degC; the other bases know no such table', (column, amps) => {
+    expect(BUILDING.map((size) => tabulated_A('building', size, column, true)?.amps)).toEqual(amps);
+    expect(tabulated_A('vehicle', '6AWG', 75, true)?.amps).toBe(95);
+    expect(tabulated_A('metric', '6mm2', 70, true)?.amps).toBe(46);
+  });
   test('between columns the lower counts; below the first nothing does', () => {
     expect(tabulated_A('building', '6AWG', 89)?.amps).toBe(65);
     expect(tabulated_A('building', '6AWG', 59)).toBeNull();
