@@ -11,6 +11,7 @@ const FLOORS = [
   'shelf',
   'conductors',
   'ledger',
+  'written',
   'sun',
   'pv',
   'bank',
@@ -25,6 +26,7 @@ const FLOORS = [
   'plan',
   'prove',
   'work',
+  'line',
 ];
 const floor = (room) => `core/${room}`;
 

@@ -1,4 +1,4 @@
-import { applyFields, modelOf, nameOfRow, RULE_BOOK, type PartRow } from '@true-lantern/core';
+import { applyFields, modelOf, nameOfRow, RULE_BOOK, type PartRow, testKey } from '@true-lantern/core';
 import { strToU8, zipSync } from 'fflate';
 import * as api from '../src/data/api';
 import { attachmentsOf, bytesOf, removeAttachment } from '../src/data/attachments';
@@ -30,7 +30,7 @@ import { readPreference, writePreference } from '../src/data/preferences';
 import { keepMeter, metersOf } from '../src/data/meters';
 import { addProposal, removeProposal, setProposal } from '../src/data/proposals';
 import { addReading, readingsOf, removeReading } from '../src/data/readings';
-import { beginVisit, isSigned, setVisit, testKey, visitNow, visitsOf } from '../src/data/visits';
+import { beginVisit, isSigned, setVisit, visitNow, visitsOf } from '../src/data/visits';
 import {
   addDeviation,
   becomeFound,

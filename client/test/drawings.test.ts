@@ -5,14 +5,16 @@ import {
   type SpecLine,
   type YearStory,
   type YearSums,
+  strokeOf,
+  settingName,
+  settingUnit,
 } from '@true-lantern/core';
 import { curveLayout, HEIGHT, nice, PAD } from '../src/check/curve-layout';
 import { climbed } from '../src/check/ladder-layout';
 import { sharesLayout } from '../src/entry/shares-layout';
 import { fitLayout, WIDTH } from '../src/plan/fit-layout';
 import { asked, plainLabel, ruleName, specTitle, wanted } from '../src/plan/spec-words';
-import { comparisonText, settingName, settingUnit } from '../src/plan/words';
-import { strokeOf } from '../src/line/facts';
+import { comparisonText } from '../src/plan/words';
 import { priceText, shelfFact, shelfKindWord } from '../src/kit/shelf-words';
 import { dayText, momentText } from '../src/kit/dates';
 import { METRIC } from '../src/data/units';

@@ -1,12 +1,5 @@
-import {
-  readByBattery,
-  readEntry,
-  readQuantity,
-  readRange,
-  readSize,
-  readSizeRange,
-  toShown,
-} from '../src/kit/number-entry';
+import { toShown } from '@true-lantern/core';
+import { readByBattery, readEntry, readQuantity, readRange, readSize, readSizeRange } from '../src/kit/number-entry';
 import { spokenNumber } from '../src/kit/spoken';
 import { withoutLast } from '../src/kit/pad';
 import { inUnits, pretty, sizeText, withUnit } from '../src/kit/units';

@@ -1,8 +1,17 @@
-import { area_mm2, check, compare, keyFinding, modelOf, type Finding, type System } from '@true-lantern/core';
-import { strokeOf } from '../src/line/facts';
-import { figures } from '../src/line/figures';
-import { layoutLine, type LineRow } from '../src/line/layout';
-import { widthOf } from '../src/kit/measure';
+import {
+  area_mm2,
+  check,
+  compare,
+  keyFinding,
+  modelOf,
+  type Finding,
+  type System,
+  strokeOf,
+  figures,
+  layoutLine,
+  type LineRow,
+  widthOf,
+} from '@true-lantern/core';
 import { openCorrach } from './corrach';
 
 const of = (system: System) => layoutLine(system, [], '');

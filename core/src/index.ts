@@ -154,5 +154,57 @@ export { PHASES, type Act, type Phase, type Step } from './work/order';
 export type { Coil, Cut } from './work/cuts';
 export type { KitLine as WorkKitLine, Removed } from './work/kit';
 export { bringsVolts, clocksOf, isolationOf, nextStep, waitsFor, type Done, type PhaseClock } from './work/progress';
-export { positionsOf, positionWords, readAt, readingFault, seriesOf, type Series } from './prove/readings';
+export {
+  conditionsAsked,
+  lastReadings,
+  positionsOf,
+  positionWords,
+  readAt,
+  readingFault,
+  seriesOf,
+  type ConditionName,
+  type Series,
+} from './prove/readings';
 export { deviceOfLog, MOST_OF_A_COLUMN, readingsOfLog, type LogMap } from './prove/log';
+export { brokenInto, linesOf, widthOf } from './written/measure';
+export {
+  FACTORS,
+  inGroups,
+  inUnits,
+  METRIC,
+  pretty,
+  shownUnit,
+  sizeText,
+  toShown,
+  unitText,
+  withUnit,
+  written,
+  type Units,
+} from './written/units';
+export {
+  isLoud,
+  layoutLine,
+  WICK,
+  endsOf,
+  type Arrow,
+  type Form,
+  type LineLayout,
+  type LineOptions,
+  type LineRow,
+} from './line/layout';
+export type { CableRow, Ink, LeverRow, LoadRow, LoadsRow, Said, StationRow } from './line/rows';
+export { strokeOf } from './line/facts';
+export { figures } from './line/figures';
+export { VERDICT_WORDS } from './line/verdicts';
+export { lineSvg } from './line/svg';
+export { settingName, settingUnit } from './proposal/settings-words';
+export {
+  bandText,
+  conditionsOf,
+  conditionWords,
+  provedOf,
+  readingText,
+  subjectName,
+  testKey,
+  type Proved,
+} from './prove/visit';

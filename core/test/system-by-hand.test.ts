@@ -47,11 +47,11 @@ describe('a system in one of its states', () => {
     otherBanks: [{ id: 'start', role: 'starter', chemistry: 'flooded', nominal_V: 12 }],
     distribution: [{ id: 'board', circuits: ['toLamp'] }],
     loads: [
-      { id: 'lamp', label: 'Lamp', kind: 'dc', power_W: 5 },
-      { id: 'phone', label: 'Phone', kind: 'dc', power_W: 5, converterId: 'conv' },
-      { id: 'fan', label: 'Fan', kind: 'ac', power_W: 50, inverterId: 'inv' },
-      { id: 'kettle', label: 'Kettle', kind: 'ac', power_W: 900 },
-      { id: 'radio', label: 'Radio', kind: 'dc', power_W: 5, controllerId: 'cc' },
+      { id: 'lamp', label: 'Lamp', kind: 'dc', power_W: 5, hours_d: 1 },
+      { id: 'phone', label: 'Phone', kind: 'dc', power_W: 5, hours_d: 1, converterId: 'conv' },
+      { id: 'fan', label: 'Fan', kind: 'ac', power_W: 50, hours_d: 1, inverterId: 'inv' },
+      { id: 'kettle', label: 'Kettle', kind: 'ac', power_W: 900, hours_d: 1 },
+      { id: 'radio', label: 'Radio', kind: 'dc', power_W: 5, hours_d: 1, controllerId: 'cc' },
     ],
     switches: [{ id: 'sw', kind: 'isolator', runId: 'toLamp' }],
     runs: [
@@ -250,8 +250,8 @@ describe('a job part by part', () => {
         system: {
           ...file.system,
           loads: [
-            { id: 'l1', label: 'A', kind: 'dc', power_W: 1 },
-            { id: 'l2', label: 'B', kind: 'dc', power_W: 1 },
+            { id: 'l1', label: 'A', kind: 'dc', power_W: 1, hours_d: 1 },
+            { id: 'l2', label: 'B', kind: 'dc', power_W: 1, hours_d: 1 },
           ],
         },
       },
@@ -355,7 +355,7 @@ describe('which side a cable is of', () => {
     converters: [{ id: 'conv', in_V: 12, out_V: 5, max_A: 5 }],
     chargers: [{ id: 'dd', kind: 'dc-dc', max_A: 20 }],
     otherBanks: [{ id: 'start', role: 'starter', chemistry: 'flooded', nominal_V: 12 }],
-    loads: [{ id: 'phone', label: 'Phone', kind: 'dc', power_W: 5, converterId: 'conv' }],
+    loads: [{ id: 'phone', label: 'Phone', kind: 'dc', power_W: 5, hours_d: 1, converterId: 'conv' }],
     runs: [
       run('in', 'converter', 'b', 'conv'),
       run('out', 'converter', 'conv', 'phone'),

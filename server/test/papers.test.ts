@@ -64,8 +64,8 @@ function pagesOf(bytes: Uint8Array): { text: string; view: number[] }[] {
     rmSync(script);
   }
 }
-const paper = async (site: string, kind: string, about: string) => {
-  const reply = await ask(`/sites/${site}/papers/${kind}/${about}`);
+const paper = async (site: string, kind: string, about: string, query = '') => {
+  const reply = await ask(`/sites/${site}/papers/${kind}/${about}${query}`);
   return {
     status: reply.status,
     type: reply.headers.get('content-type'),
@@ -92,6 +92,23 @@ test('a work sheet in the firm\u2019s head: kit, cuts, what comes out, labels, a
   expect(pages[0]!.view.slice(2)).toEqual([612, 792]);
   pages.forEach((page, i) => expect(page.text).toContain(`${i + 1} of ${pages.length}`));
   expect(pages.length).toBeGreaterThan(1);
+}, 30_000);
+
+test('in feet, pounds and gauges for whom reads these; what is no unit is metric; the Line stands on it as letters and strokes', async () => {
+  const read = async (query: string) =>
+    pagesOf((await paper(bench.sites.ours, 'work', 'p-relay', query)).bytes)
+      .map((page) => page.text)
+      .join(' ')
+      .replace(/\s+/g, ' ');
+  const imperial = await read('?length=ft&mass=lb&size=AWG&temperature=degF&small=in');
+  // 6.6 m are 21.65 ft.
+  expect(imperial).toMatch(/2 × 21\.[67] ft/);
+  expect(imperial).not.toContain('6.6 m');
+  expect(imperial).toContain('AWG');
+  expect(imperial).toContain('The Line as it will be');
+  expect(imperial).toMatch(/Brackwell T20-75 \(new\)/);
+  expect(imperial).toContain('12 V bus');
+  expect(await read('?length=furlong')).toContain('2 × 6.6 m');
 }, 30_000);
 
 test('a settings sheet: each device in volts at this bank, what it becomes and was', async () => {

@@ -6,3 +6,4 @@ export * from './people';
 export * from './problems';
 export * from './session';
 export * from './sites';
+export * from './units';

@@ -1,16 +1,8 @@
+import { METRIC, type Units } from '@true-lantern/core';
 import { readPreference, writePreference } from './preferences';
 import { createStore } from './store';
 
-/** The units a person reads and types in. What is stored and computed is SI always. */
-export interface Units {
-  length: 'm' | 'ft';
-  small: 'mm' | 'in';
-  mass: 'kg' | 'lb';
-  temperature: 'degC' | 'degF';
-  size: 'mm2' | 'AWG';
-}
-
-export const METRIC: Units = { length: 'm', small: 'mm', mass: 'kg', temperature: 'degC', size: 'mm2' };
+export { METRIC, type Units };
 
 const units = createStore<Units>({ ...METRIC, ...readPreference('units') });
 

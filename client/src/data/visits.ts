@@ -51,6 +51,3 @@ export function setVisit(site: OpenSite, visitId: string, fields: Record<string,
   const row = rowOf(site, visitId);
   if (row) enqueue(site.id, { partId: row.id, baseRevision: row.revision, set: fields });
 }
-
-/** A test's name as a key within a visit: a point would lead a level down. */
-export const testKey = (id: string) => id.replace(/[./]/g, '~');

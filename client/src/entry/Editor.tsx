@@ -1,4 +1,4 @@
-import { estimateClimate, GRADES, type Evidence, type Grade, type PartRow } from '@true-lantern/core';
+import { estimateClimate, GRADES, type Evidence, type Grade, type PartRow, shownUnit } from '@true-lantern/core';
 import { useEffect, useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import type { FieldSpec } from '../data/fields';
@@ -7,7 +7,7 @@ import { useUnits, type Units } from '../data/units';
 import { Button, Chip, HeavyRule } from '../kit/controls';
 import { useKeys } from '../kit/keys';
 import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
-import { shownUnit, type BatteryContext } from '../kit/number-entry';
+import type { BatteryContext } from '../kit/number-entry';
 import { ear, listen } from '../kit/spoken';
 import { Heading, T } from '../kit/text';
 import { inUnits, sizeText, unitText } from '../kit/units';

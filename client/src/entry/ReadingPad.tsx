@@ -6,6 +6,9 @@ import {
   type ExpectedTest,
   type Judgement,
   type Quantity,
+  shownUnit,
+  toShown,
+  bandText,
 } from '@true-lantern/core';
 import { useState, type ReactNode } from 'react';
 import { View } from 'react-native';
@@ -13,35 +16,15 @@ import { useUnits } from '../data/units';
 import { Button } from '../kit/controls';
 import { useKeys } from '../kit/keys';
 import { Mark } from '../kit/mark';
-import { readQuantity, shownUnit, toShown } from '../kit/number-entry';
+import { readQuantity } from '../kit/number-entry';
 import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
 import { T } from '../kit/text';
-import { inUnits, pretty, unitText, withUnit } from '../kit/units';
+import { inUnits, pretty, unitText } from '../kit/units';
 
 export const JUDGED: Record<Judgement, { verdict: 'holds' | 'over' | 'unknown'; word: string }> = {
   inside: { verdict: 'holds', word: 'inside' },
   outside: { verdict: 'over', word: 'outside' },
   'cannot-tell': { verdict: 'unknown', word: 'cannot tell' },
-};
-
-/** "26.6 V, 26.4 to 26.9"; "at most 0.25 mohm". */
-export function bandText({
-  expected,
-  low,
-  high,
-  unit,
-}: Pick<ExpectedTest, 'expected' | 'low' | 'high' | 'unit'>): string {
-  if (low === null && high !== null) return `at most ${withUnit(high, unit)}`;
-  if (high === null && low !== null) return `at least ${withUnit(low, unit)}`;
-  if (low === null || high === null) return withUnit(expected, unit);
-  const digits = digitsFor(low, high);
-  return `${withUnit(expected, unit, digits)}, ${pretty(figure(low, digits))} to ${pretty(figure(high, digits))}`;
-}
-/** As many digits as tell the two ends apart with one to spare. */
-const digitsFor = (low: number, high: number) => {
-  const size = Math.max(Math.abs(low), Math.abs(high));
-  const width = Math.abs(high - low);
-  return size === 0 || width === 0 ? 3 : Math.max(2, Math.min(5, 2 + Math.ceil(Math.log10(size / width))));
 };
 
 interface Props {
@@ -84,7 +67,7 @@ export function ReadingPad({ quantity, test, onSave, label = 'Keep the reading',
           {judged ? JUDGED[judged].word : ''}
         </T>
       </View>
-      {test ? <T testID="reading-expected">{`Expected ${bandText(test)}`}</T> : null}
+      {test ? <T testID="reading-expected">{`Expected ${bandText(test, units)}`}</T> : null}
       {fault ? (
         <T role="alert" className="font-semi">
           {pretty(fault)}

@@ -1,9 +1,8 @@
-import { fieldOf, said, type Evidence, type PartRow } from '@true-lantern/core';
+import { fieldOf, said, type Evidence, type PartRow, shownUnit } from '@true-lantern/core';
 import type { FieldSpec } from '../data/fields';
 import { partName } from '../data/reading';
 import type { OpenSite } from '../data/site';
 import type { Units } from '../data/units';
-import { shownUnit } from '../kit/number-entry';
 import { inUnits, sizeText } from '../kit/units';
 
 /** A field of a part as it is stored. */

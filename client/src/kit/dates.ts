@@ -7,3 +7,8 @@ export const momentText = (at: string) => {
   const moment = parseISO(at);
   return isValid(moment) ? format(moment, 'd MMM yyyy, HH:mm') : at;
 };
+/** "5 May 2026", from ISO 8601. */
+export const shortDay = (at: string) => {
+  const moment = parseISO(at);
+  return isValid(moment) ? format(moment, 'd MMM yyyy') : at;
+};

@@ -1,10 +1,9 @@
-import type { Verdict } from '@true-lantern/core';
+import { type Verdict, VERDICT_WORDS } from '@true-lantern/core';
 import Svg, { Circle, G, Line, Path } from 'react-native-svg';
 import type { PropsWithChildren } from 'react';
 import { View } from 'react-native';
 import { useGround } from './ground';
 import { T } from './text';
-import { VERDICT_WORDS } from './verdicts';
 
 export { VERDICT_WORDS };
 

@@ -1,5 +1,4 @@
-import { area_mm2 } from '@true-lantern/core';
-import { METRIC, type Units } from '../data/units';
+import { area_mm2, FACTORS, METRIC, shownUnit, type Units } from '@true-lantern/core';
 
 /**
  * What a person types into the number pad, as a number: "12.5", "-24", "3/8", "1 1/2", "1.2k". Null for an empty
@@ -19,34 +18,6 @@ export function readEntry(text: string): number | null | undefined {
   if (bottom !== undefined && Number(bottom) === 0) return undefined;
   const value = (Number(whole ?? 0) + Number(top) / Number(bottom ?? 1)) * (kilo ? 1000 : 1);
   return sign ? -value : value;
-}
-
-/** Units that may be written behind a number, by the unit that is stored; each as many of the stored one. */
-const FACTORS: Record<string, Record<string, number>> = {
-  m: { m: 1, ft: 0.3048, in: 0.0254, cm: 0.01, mm: 0.001 },
-  mm: { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 },
-  kg: { kg: 1, g: 0.001, lb: 0.453_592_37, oz: 0.028_349_523 },
-  W: { w: 1, kw: 1000 },
-  VA: { va: 1, kva: 1000 },
-  V: { v: 1, mv: 0.001 },
-  A: { a: 1, ma: 0.001, ka: 1000 },
-  mohm: { mohm: 1, ohm: 1000 },
-  h: { h: 1, min: 1 / 60 },
-};
-
-/** The unit in which a person reads and types what is stored in `unit`. */
-export function shownUnit(unit: string, units: Units): string {
-  if (unit === 'm') return units.length;
-  if (unit === 'mm') return units.small;
-  if (unit === 'kg') return units.mass;
-  return unit === 'degC' ? units.temperature : unit;
-}
-
-/** A stored value as it is shown in `shownUnit`. */
-export function toShown(value: number, unit: string, units: Units): number {
-  const shown = shownUnit(unit, units);
-  if (shown === unit) return value;
-  return shown === 'degF' ? (value * 9) / 5 + 32 : value / (FACTORS[unit]?.[shown] ?? 1);
 }
 
 function toStored(value: number, written: string, unit: string): number | undefined {

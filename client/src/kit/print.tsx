@@ -1,4 +1,5 @@
 import { useEffect } from 'react';
+import { useUnits } from '../data/units';
 import { Button } from './controls';
 
 /** Sends what is on the screen to paper; the style sheet for print leaves the app's own furniture out. */
@@ -15,15 +16,22 @@ export const PdfButton = ({
   siteId: string;
   kind: 'work' | 'settings' | 'record';
   about: string;
-}) => (
-  <Button
-    label={kind === 'settings' ? 'Settings sheet, PDF' : 'PDF'}
-    testID={`pdf-${kind}`}
-    onPress={() =>
-      void globalThis.window?.open?.(`/api/sites/${siteId}/papers/${kind}/${encodeURIComponent(about)}`, '_blank')
-    }
-  />
-);
+}) => {
+  const units = useUnits();
+  const query = new URLSearchParams({ ...units }).toString();
+  return (
+    <Button
+      label={kind === 'settings' ? 'Settings sheet, PDF' : 'PDF'}
+      testID={`pdf-${kind}`}
+      onPress={() =>
+        void globalThis.window?.open?.(
+          `/api/sites/${siteId}/papers/${kind}/${encodeURIComponent(about)}?${query}`,
+          '_blank',
+        )
+      }
+    />
+  );
+};
 
 /** The sheet on which the firm prints. */
 export function usePaperSize(paper: string | null | undefined): void {

@@ -1,8 +1,15 @@
+import {
+  isLoud,
+  type Arrow,
+  type CableRow,
+  type Ink,
+  type LeverRow,
+  type LineLayout,
+  type LineRow,
+} from '@true-lantern/core';
 import Svg, { Circle, G, Line as Stroke, Path, Text as SvgText } from 'react-native-svg';
 import { useGround } from '../kit/ground';
 import { MarkShape } from '../kit/mark';
-import { isLoud, type Arrow, type LineLayout, type LineRow } from './layout';
-import type { CableRow, Ink, LeverRow } from './rows';
 
 /** All strokes of the drawing. */
 export function Conductors({ layout }: { layout: LineLayout }) {

@@ -1,10 +1,9 @@
-import { type Finding, type System } from '@true-lantern/core';
+import { type Finding, type Said, type System, layoutLine } from '@true-lantern/core';
 import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useUnits } from '../data/units';
 import { Chip } from '../kit/controls';
 import { Conductors } from './Conductors';
-import { layoutLine } from './layout';
 import { RowText } from './RowText';
 
 interface LineProps {
@@ -21,6 +20,8 @@ interface LineProps {
   width: number;
   /** Where the whole system is to be seen at once: the height there is, px. */
   fitHeight?: number;
+  /** What was read last at each part, in place of the verdicts. */
+  read?: ReadonlyMap<string, Said> | undefined;
   onOpen(id: string): void;
 }
 
@@ -38,6 +39,7 @@ export function Line({
   off,
   width,
   fitHeight,
+  read,
   onOpen,
 }: LineProps) {
   const units = useUnits();
@@ -45,14 +47,14 @@ export function Line({
   const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set());
   const layout = useMemo(() => {
     const lay = (dense: boolean, foldLoads: boolean) =>
-      layoutLine(system, findings, siteFact, { base, units, off, width, dense, foldLoads, unfolded, only });
+      layoutLine(system, findings, siteFact, { base, units, off, width, dense, foldLoads, unfolded, only, read });
     if (fitHeight === undefined) return lay(false, false);
     // The roomiest of these that is seen whole; else the lowest.
     const first = lay(false, false);
     if (first.height <= fitHeight) return first;
     const second = lay(true, false);
     return second.height <= fitHeight ? second : lay(true, true);
-  }, [system, findings, siteFact, base, units, off, width, fitHeight, unfolded, only]);
+  }, [system, findings, siteFact, base, units, off, width, fitHeight, unfolded, only, read]);
   const known = layout.branches.some(({ id }) => id === only);
   return (
     <View>

@@ -1,8 +1,17 @@
+import {
+  endsOf,
+  type CableRow,
+  type Form,
+  type Ink,
+  type LeverRow,
+  type LineRow,
+  type LoadRow,
+  type LoadsRow,
+  type StationRow,
+} from '@true-lantern/core';
 import { Pressable, View } from 'react-native';
 import { T } from '../kit/text';
 import { Wick } from '../kit/wick';
-import { endsOf, type Form, type LineRow } from './layout';
-import type { CableRow, Ink, LeverRow, LoadRow, LoadsRow, StationRow } from './rows';
 
 interface RowTextProps {
   row: LineRow;

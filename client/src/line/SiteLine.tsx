@@ -1,11 +1,22 @@
-import { offIn, type Finding, type System } from '@true-lantern/core';
+import {
+  lastReadings,
+  offIn,
+  positionWords,
+  QUANTITIES,
+  type Finding,
+  type Said,
+  type System,
+} from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { useWindowDimensions, View } from 'react-native';
 import { guessesOf } from '../data/reading';
+import { readingsOf } from '../data/readings';
 import type { OpenSite } from '../data/site';
 import { useUnits, type Units } from '../data/units';
-import { inUnits } from '../kit/units';
+import { Chip } from '../kit/controls';
+import { shortDay } from '../kit/dates';
+import { inUnits, withUnit } from '../kit/units';
 import { Line } from './Line';
 
 interface SiteLineProps {
@@ -29,8 +40,17 @@ export function SiteLine({ site, selected = null, proposed, fitHeight }: SiteLin
     () => new Set(site.stateId === null ? [] : offIn(site.model.system, site.stateId)),
     [site.model.system, site.stateId],
   );
+  const [shows, setShows] = useState<'verdicts' | 'readings'>('verdicts');
+  const read = useMemo(() => readOn(site, units), [site, units]);
+  const readings = shows === 'readings' && read.size > 0 && !proposed;
   return (
     <View onLayout={({ nativeEvent }) => setWidth(nativeEvent.layout.width)}>
+      {read.size > 0 && !proposed ? (
+        <View role="radiogroup" aria-label="The Line shows" className="flex-row gap-2 px-[14px] pt-3">
+          <Chip label="What holds" on={!readings} onPress={() => setShows('verdicts')} />
+          <Chip label="Last readings" on={readings} onPress={() => setShows('readings')} />
+        </View>
+      ) : null}
       <Line
         width={width ?? Math.min(window, 390)}
         {...(fitHeight === undefined ? {} : { fitHeight })}
@@ -41,9 +61,29 @@ export function SiteLine({ site, selected = null, proposed, fitHeight }: SiteLin
         selected={selected}
         guesses={guesses}
         off={proposed ? NONE : off}
+        read={readings ? read : undefined}
         onOpen={(id) => router.navigate(`/site/${site.id}/${placeFor(site, id)}`)}
       />
     </View>
+  );
+}
+
+/** What was read last at each part: the figure, and beside it what it is and of which day. */
+function readOn(site: OpenSite, units: Units): ReadonlyMap<string, Said> {
+  return new Map(
+    [...lastReadings(site.model.system, readingsOf(site))].map(([subject, { quantity, value, position, at }]) => {
+      const [unit, name] = QUANTITIES[quantity];
+      const where = positionWords(position);
+      return [
+        subject,
+        {
+          word: [name, where, at ? shortDay(at) : ''].filter(Boolean).join(', '),
+          text: unit ? inUnits(value, unit, units, 4) : withUnit(value, null, 4),
+          figures: true,
+          read: true,
+        },
+      ];
+    }),
   );
 }
 

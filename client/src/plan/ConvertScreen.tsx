@@ -9,6 +9,7 @@ import {
   type ConversionOption,
   type Model,
   type StoredItem,
+  settingName,
 } from '@true-lantern/core';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
@@ -28,7 +29,6 @@ import { FitDrawing } from './FitDrawing';
 import { PartVerdicts } from './PartVerdicts';
 import { PlanHeader } from './PlanHeader';
 import { PlanPage } from './PlanPage';
-import { settingName } from './words';
 
 /** From lead to lithium: what must be matched, the options of the shelf, and what becomes of every other part. */
 export function ConvertScreen() {

@@ -1,4 +1,14 @@
-import { cautionsOf, eachPart, keyOf, same, sentenceOf, type Proposal, settingChanges } from '@true-lantern/core';
+import {
+  cautionsOf,
+  eachPart,
+  keyOf,
+  same,
+  sentenceOf,
+  type Proposal,
+  settingChanges,
+  settingName,
+  settingUnit,
+} from '@true-lantern/core';
 import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
 import { useFirm } from '../data/firm';
@@ -14,7 +24,7 @@ import { FitDrawing } from './FitDrawing';
 import { KitList, useKit } from './KitList';
 import { PdfButton, PrintButton, usePaperSize } from '../kit/print';
 import { useProposed } from './proposed';
-import { comparisonText, settingName, settingUnit } from './words';
+import { comparisonText } from './words';
 
 /** A proposal as the firm's own paper: black on white, nothing of the app on it. */
 export function PaperScreen({ siteId, proposalId }: { siteId: string; proposalId: string }) {

@@ -2,14 +2,12 @@ import {
   CONDITIONS,
   counted,
   FaultError,
-  judgeReading,
   modelOf,
-  type Conditions,
-  type ExpectedTest,
   type Model,
   type Proposal,
-  type Reading,
-  type Visit,
+  conditionsOf,
+  provedOf,
+  type Proved,
 } from '@true-lantern/core';
 import { router, useGlobalSearchParams } from 'expo-router';
 import { useMemo, useState } from 'react';
@@ -18,7 +16,7 @@ import { useOpenSite } from '../data/open-site';
 import { readingsOf } from '../data/readings';
 import { useMayWrite, usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
-import { beginVisit, setVisit, testKey, visitNow, visitsOf } from '../data/visits';
+import { beginVisit, setVisit, visitNow, visitsOf } from '../data/visits';
 import { openProposals } from '../data/work';
 import { metersOf } from '../data/meters';
 import { Chip, HeavyRule, Row, Waiting } from '../kit/controls';
@@ -29,44 +27,6 @@ import { ConditionsEntry } from './ConditionsEntry';
 import { Signing } from './Signing';
 import { missingText, nameOf } from './names';
 import { TestRow } from './TestRow';
-
-/** What a test came to at this visit. */
-export interface Proved {
-  test: ExpectedTest;
-  /** The reading that counts: the last at this visit. */
-  reading: Reading | null;
-  judged: ReturnType<typeof judgeReading> | null;
-  /** Why it was not tested; why a reading out of its band is left so. */
-  untested: string | null;
-  reason: string | null;
-}
-
-const samePlace = (a: Reading['position'], b: Reading['position']) =>
-  (['string', 'module', 'block', 'cell'] as const).every((name) => (a?.[name] ?? null) === (b?.[name] ?? null));
-
-export function provedOf(tests: readonly ExpectedTest[], readings: readonly Reading[], visit: Visit | null): Proved[] {
-  const reasons = (visit?.reasons ?? {}) as Record<string, string | null>;
-  const untested = (visit?.untested ?? {}) as Record<string, string | null>;
-  return tests.map((test) => {
-    const mine = readings.filter(
-      (reading) =>
-        visit !== null &&
-        reading.visit === visit.id &&
-        reading.subject === test.subject &&
-        reading.quantity === test.quantity &&
-        samePlace(reading.position, test.position),
-    );
-    const reading = mine.at(-1) ?? null;
-    return {
-      test,
-      reading,
-      judged: reading ? judgeReading(test, reading.value) : null,
-      untested: untested[testKey(test.id)] ?? null,
-      // The first reading of a visit carries its own: there was no visit yet to keep it.
-      reason: reasons[testKey(test.id)] ?? reading?.note ?? null,
-    };
-  });
-}
 
 /** Expected beside measured: the figure that is typed flips the row; what is left out says why; then it is signed. */
 export function ProveScreen() {
@@ -109,20 +69,6 @@ function proposedModel(site: OpenSite, { id }: Proposal): Model | null {
     throw error;
   }
 }
-
-/** The conditions of a visit as they were entered; what was not stands at its default. */
-export const conditionsOf = (visit: Visit | null, meter_pct: number): Conditions => {
-  const given = visit?.conditions ?? {};
-  return {
-    irradiance_W_m2: given.irradiance_W_m2 ?? CONDITIONS.irradiance_W_m2,
-    irradianceBy: given.irradianceBy ?? CONDITIONS.irradianceBy,
-    cell_C: given.cell_C ?? null,
-    ambient_C: given.ambient_C ?? CONDITIONS.ambient_C,
-    soc: given.soc ?? CONDITIONS.soc,
-    share: given.share ?? CONDITIONS.share,
-    meter_pct,
-  };
-};
 
 function Tests({ site, proposal, model }: { site: OpenSite; proposal: Proposal | null; model: Model }) {
   const person = usePerson();

@@ -1,17 +1,15 @@
-import { counted, type Proposal, type System, type Visit } from '@true-lantern/core';
+import { counted, type Proposal, type System, type Visit, testKey, type Proved } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useMayWrite, usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
-import { testKey } from '../data/visits';
 import { becomeFound, overtakenBy, ticksOf } from '../data/work';
 import { Button } from '../kit/controls';
 import { TextField } from '../kit/field';
 import { Marked } from '../kit/mark';
 import { SignaturePad } from '../kit/signature';
 import { Heading, T } from '../kit/text';
-import type { Proved } from './ProveScreen';
 
 interface Props {
   site: OpenSite;

@@ -1,19 +1,26 @@
-import { positionWords, QUANTITIES, type Conditions } from '@true-lantern/core';
+import {
+  positionWords,
+  QUANTITIES,
+  type Conditions,
+  bandText,
+  testKey,
+  type Proved,
+  readingText,
+} from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { addReading } from '../data/readings';
 import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
-import { testKey } from '../data/visits';
 import type { Meter } from '../data/meters';
-import { bandText, JUDGED, ReadingPad } from '../entry/ReadingPad';
+import { useUnits } from '../data/units';
+import { JUDGED, ReadingPad } from '../entry/ReadingPad';
 import { Button, Row } from '../kit/controls';
 import { TextField } from '../kit/field';
 import { Mark } from '../kit/mark';
 import { T } from '../kit/text';
 import { offerUndo } from '../kit/undo';
-import { pretty, withUnit } from '../kit/units';
-import type { Proved } from './ProveScreen';
+import { pretty } from '../kit/units';
 
 interface Props {
   proved: Proved;
@@ -32,6 +39,7 @@ interface Props {
 export function TestRow(props: Props) {
   const { proved, open, onOpen } = props;
   const { test, reading, judged, untested, reason } = proved;
+  const units = useUnits();
   const [, name] = QUANTITIES[test.quantity];
   const where = positionWords(test.position);
   return (
@@ -41,16 +49,16 @@ export function TestRow(props: Props) {
         <View className="min-w-0 flex-1">
           <T look="head">{`${name}${where ? `, ${where}` : ''}`}</T>
           <T look="fact">
-            {bandText(test)}
+            {bandText(test, units)}
             {test.cannotTell ? ` \u00b7 ${pretty(test.cannotTell)}` : ''}
           </T>
           {reason ? <T look="fact" className="text-ink">{`Left so: ${reason}`}</T> : null}
           {untested ? <T look="fact" className="text-ink">{`Not tested: ${untested}`}</T> : null}
         </View>
         <View className="items-end">
-          <T look="figure">{reading ? withUnit(reading.value, null, 5) : '\u2026'}</T>
+          <T look="figure">{reading ? readingText(reading.value, test.unit, units) : '\u2026'}</T>
           <T look="small" className="text-ink">
-            {judged ? JUDGED[judged].word : (test.unit ?? '')}
+            {judged ? JUDGED[judged].word : ''}
           </T>
         </View>
       </Row>
@@ -60,6 +68,7 @@ export function TestRow(props: Props) {
 }
 
 function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, write, visitId }: Props) {
+  const units = useUnits();
   const { test } = proved;
   const mayWrite = useMayWrite();
   const [why, setWhy] = useState('');
@@ -102,7 +111,7 @@ function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, writ
           {(value, judged) =>
             judged === 'outside' ? (
               <View className="gap-2" testID="ask-why">
-                <T look="head">{`Outside of ${bandText(test)}. Why?`}</T>
+                <T look="head">{`Outside of ${bandText(test, units)}. Why?`}</T>
                 <TextField label="What it is put down to" value={why} onChangeText={setWhy} />
                 <LightFromArray proved={proved} value={value} conditions={conditions} write={write} />
               </View>

@@ -1,11 +1,23 @@
-import { expectedTests, lowered, positionWords, QUANTITIES, type Reading, type Visit } from '@true-lantern/core';
+import {
+  expectedTests,
+  lowered,
+  positionWords,
+  QUANTITIES,
+  type Reading,
+  type Visit,
+  bandText,
+  conditionsOf,
+  provedOf,
+  readingText,
+} from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useMemo } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useFirm } from '../data/firm';
 import { readingsOf } from '../data/readings';
 import { useSite, type OpenSite } from '../data/site';
-import { bandText, JUDGED } from '../entry/ReadingPad';
+import { useUnits } from '../data/units';
+import { JUDGED } from '../entry/ReadingPad';
 import { Button, Plain, Waiting } from '../kit/controls';
 import { momentText } from '../kit/dates';
 import { PaperGround, useGround } from '../kit/ground';
@@ -14,8 +26,7 @@ import { PaperHead } from '../kit/paper-head';
 import { PdfButton, PrintButton, usePaperSize } from '../kit/print';
 import { Signature } from '../kit/signature';
 import { Heading, T } from '../kit/text';
-import { withUnit } from '../kit/units';
-import { conditionsOf, provedOf } from './ProveScreen';
+import { inUnits, withUnit } from '../kit/units';
 import { nameOf } from './names';
 
 /** The commissioning record of a visit: expected, measured, inside or outside and why, what was not tested, who signed. */
@@ -45,12 +56,12 @@ function Sheet({ site, visit }: { site: OpenSite; visit: Visit }) {
   const { firm } = useFirm();
   usePaperSize(firm?.sheet.paper);
   const { colours } = useGround();
-  const mine = readingsOf(site).filter(({ visit: of }) => of === visit.id);
+  const units = useUnits();
+  const mine = useMemo(() => readingsOf(site).filter(({ visit: of }) => of === visit.id), [site, visit]);
   const meter = mine.find(({ meter_pct }) => typeof meter_pct === 'number')?.meter_pct ?? 0.5;
   const proved = useMemo(
     () => provedOf(expectedTests(site.model, conditionsOf(visit, meter)).tests, mine, visit),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the readings are the site's
-    [site, visit, meter],
+    [site, mine, visit, meter],
   );
   const read = proved.filter(({ reading }) => reading);
   const left = proved.filter(({ reading, untested }) => !reading && untested);
@@ -71,7 +82,7 @@ function Sheet({ site, visit }: { site: OpenSite; visit: Visit }) {
       </T>
       {visit.why ? <T>{`Called for: ${visit.why}`}</T> : null}
       {visit.done ? <T>{`Done: ${visit.done}`}</T> : null}
-      <T look="fact">{`Light ${withUnit(irradiance_W_m2, 'W/m\u00b2')}, air ${withUnit(ambient_C, 'degC')}, bank at ${Math.round(100 * soc)} %; instruments: ${visit.instruments ?? 'not noted'}, to ${meter} % of reading`}</T>
+      <T look="fact">{`Light ${withUnit(irradiance_W_m2, 'W/m\u00b2')}, air ${inUnits(ambient_C, 'degC', units)}, bank at ${Math.round(100 * soc)} %; instruments: ${visit.instruments ?? 'not noted'}, to ${meter} % of reading`}</T>
       <Heading level={2} look="station" className="pt-5">
         Measured against expected
       </Heading>
@@ -80,9 +91,9 @@ function Sheet({ site, visit }: { site: OpenSite; visit: Visit }) {
           {judged ? <Mark verdict={JUDGED[judged].verdict} size={18} /> : null}
           <View className="min-w-0 flex-1">
             <T>{`${nameOf(site.model, test.subject)}: ${lowered(QUANTITIES[test.quantity][1])}${test.position ? `, ${positionWords(test.position)}` : ''}`}</T>
-            <T look="small">{`expected ${bandText(test)}${reason ? `; left so: ${reason}` : ''}`}</T>
+            <T look="small">{`expected ${bandText(test, units)}${reason ? `; left so: ${reason}` : ''}`}</T>
           </View>
-          <T className="font-semi">{reading ? withUnit(reading.value, test.unit || null, 4) : ''}</T>
+          <T className="font-semi">{reading ? readingText(reading.value, test.unit, units) : ''}</T>
           <T look="small" className="w-24 text-right">
             {judged ? JUDGED[judged].word : ''}
           </T>
@@ -93,7 +104,7 @@ function Sheet({ site, visit }: { site: OpenSite; visit: Visit }) {
         return (
           <View key={reading.id} className="flex-row gap-3 border-b border-rule py-1">
             <T className="min-w-0 flex-1">{`${nameOf(site.model, reading.subject)}: ${lowered(name)}${reading.note ? `; ${reading.note}` : ''}`}</T>
-            <T className="font-semi">{withUnit(reading.value, unit || null, 4)}</T>
+            <T className="font-semi">{readingText(reading.value, unit, units)}</T>
           </View>
         );
       })}

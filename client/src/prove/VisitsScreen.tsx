@@ -6,6 +6,7 @@ import {
   type Quantity,
   type Reading,
   type Visit,
+  readingText,
 } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
@@ -13,12 +14,12 @@ import { momentText } from '../kit/dates';
 import { useOpenSite } from '../data/open-site';
 import { readingsOf } from '../data/readings';
 import { isSigned, visitsOf } from '../data/visits';
+import { useUnits } from '../data/units';
 import { Button } from '../kit/controls';
 import { useGround } from '../kit/ground';
 import { Signature } from '../kit/signature';
 import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
-import { withUnit } from '../kit/units';
 import { LogImport } from './LogImport';
 import { nameOf } from './names';
 
@@ -116,6 +117,7 @@ export function Readings({
   reasons?: Record<string, string | null>;
 }) {
   const site = useOpenSite();
+  const units = useUnits();
   return (
     <>
       {readings.map(({ id, subject, quantity, value, position, note, at }) => {
@@ -130,7 +132,7 @@ export function Readings({
               {(reason ?? note) ? <T look="fact">{reason ?? note}</T> : null}
               {at ? <T look="small">{momentText(at)}</T> : null}
             </View>
-            <T look="figure">{withUnit(value, unit || null, 4)}</T>
+            <T look="figure">{readingText(value, unit, units)}</T>
           </View>
         );
       })}

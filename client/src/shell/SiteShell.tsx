@@ -1,3 +1,4 @@
+import { linesOf } from '@true-lantern/core';
 import { gapsOf, leadOf } from '../data/reading';
 import { Slot, usePathname, router } from 'expo-router';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
@@ -19,7 +20,6 @@ import { Heading, T } from '../kit/text';
 import { pretty } from '../kit/units';
 import { UndoBar } from '../kit/undo';
 import { useWide } from '../kit/wide';
-import { linesOf } from '../kit/measure';
 import { SiteLine } from '../line/SiteLine';
 import { SurveyScreen } from '../survey/SurveyScreen';
 import { UnsentLine } from '../kit/unsent-line';

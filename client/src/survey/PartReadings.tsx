@@ -11,6 +11,11 @@ import {
   type Quantity,
   type Reading,
   type Series,
+  conditionsAsked,
+  conditionWords,
+  readingText,
+  type ConditionName,
+  type Units,
 } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -19,6 +24,7 @@ import { metersOf } from '../data/meters';
 import { addReading, readingsOf, removeReading } from '../data/readings';
 import { useMayWrite, usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
+import { useUnits } from '../data/units';
 import { visitNow } from '../data/visits';
 import { ReadingPad } from '../entry/ReadingPad';
 import { Button, Chip } from '../kit/controls';
@@ -27,7 +33,8 @@ import { useGround } from '../kit/ground';
 import { Stepper } from '../kit/stepper';
 import { Heading, T } from '../kit/text';
 import { offerUndo } from '../kit/undo';
-import { withUnit } from '../kit/units';
+import { readQuantity } from '../kit/number-entry';
+import { TextField } from '../kit/field';
 
 /** What was read at a part, the last of each with how it went, and a pad for the next. */
 export function PartReadings({ site, partId }: { site: OpenSite; partId: string }) {
@@ -64,7 +71,9 @@ function Read({ site, row }: { site: OpenSite; row: Series }) {
   const [unit, name] = QUANTITIES[row.quantity];
   const last = row.readings.at(-1);
   if (!last) return null;
+  const units = useUnits();
   const where = positionWords(row.position);
+  const taken = conditionWords(last, units);
   const charge = row.quantity === 'rest_V' ? chargeText(site, last) : null;
   const remove = (reading: Reading) => offerUndo('The reading was taken out.', removeReading(site, reading.id));
   return (
@@ -73,10 +82,11 @@ function Read({ site, row }: { site: OpenSite; row: Series }) {
         <View className="min-w-0 flex-1">
           <T>{`${name}${where ? `, ${where}` : ''}`}</T>
           <T look="small">{last.at ? momentText(last.at) : ''}</T>
+          {taken ? <T look="fact">{taken}</T> : null}
           {charge ? <T look="fact">{charge}</T> : null}
         </View>
         <Spark values={row.readings.map(({ value }) => value)} label={`${name}, ${row.readings.length} readings`} />
-        <T look="figure">{withUnit(last.value, unit || null, 4)}</T>
+        <T look="figure">{readingText(last.value, unit, units)}</T>
         {row.readings.length > 1 || mayWrite ? (
           <Button
             label={open ? 'Fold' : 'All'}
@@ -90,9 +100,11 @@ function Read({ site, row }: { site: OpenSite; row: Series }) {
         ? [...row.readings].reverse().map((reading) => (
             <View key={reading.id} className="min-h-[48px] flex-row items-center gap-3 pl-4">
               <T look="fact" className="min-w-0 flex-1">
-                {`${reading.at ? momentText(reading.at) : ''}${reading.note ? `: ${reading.note}` : ''}`}
+                {[reading.at ? momentText(reading.at) : '', conditionWords(reading, units), reading.note]
+                  .filter(Boolean)
+                  .join('; ')}
               </T>
-              <T>{withUnit(reading.value, unit || null, 4)}</T>
+              <T>{readingText(reading.value, unit, units)}</T>
               {mayWrite ? <Button label="Take out" kind="plain" onPress={() => remove(reading)} /> : null}
             </View>
           ))
@@ -138,6 +150,28 @@ export function Spark({ values, label }: { values: readonly number[]; label: str
   );
 }
 
+/** Asked beside the figure, never wanted: a reading without them is kept too, and tells less. */
+const CONDITION_WORDS: Readonly<Record<ConditionName, string>> = {
+  irradiance_W_m2: 'Light on the array, W/m\u00b2, if measured',
+  cell_C: 'Temperature of the cells, if measured',
+  rested_h: 'Hours at rest, if known',
+  current_A: 'Current that flows, A, if measured',
+};
+
+/** What was typed of them, as it is stored; what is no figure is left out. */
+function conditionsGiven(
+  quantity: Quantity,
+  given: Partial<Record<ConditionName, string>>,
+  units: Units,
+): Partial<Record<ConditionName, number>> {
+  return Object.fromEntries(
+    conditionsAsked(quantity).flatMap((name) => {
+      const value = readQuantity(given[name] ?? '', name === 'cell_C' ? 'degC' : '', units);
+      return typeof value === 'number' ? [[name, value]] : [];
+    }),
+  );
+}
+
 interface NewProps {
   site: OpenSite;
   partId: string;
@@ -149,7 +183,10 @@ function NewReading({ site, partId, quantities, onDone }: NewProps) {
   const person = usePerson();
   const [quantity, setQuantity] = useState<Quantity>(quantities[0] ?? 'rest_V');
   const [position, setPosition] = useState<Record<string, number>>({});
+  const [given, setGiven] = useState<Partial<Record<ConditionName, string>>>({});
+  const units = useUnits();
   const asked = positionsOf(quantity);
+  const conditions = conditionsGiven(quantity, given, units);
   const at = Object.fromEntries(asked.map((name) => [name, position[name] ?? 0])) as NonNullable<Position>;
   const keep = (value: number) => {
     const visit = visitNow(site);
@@ -161,6 +198,7 @@ function NewReading({ site, partId, quantities, onDone }: NewProps) {
         quantity,
         value,
         ...(asked.length > 0 ? { position: at } : {}),
+        ...(Object.keys(conditions).length > 0 ? { conditions } : {}),
         ...(visit ? { visit: visit.id } : {}),
         ...(meter ? { meter: meter.name, meter_pct: meter.pct } : {}),
       }),
@@ -182,6 +220,18 @@ function NewReading({ site, partId, quantities, onDone }: NewProps) {
           min={1}
           max={64}
           onChange={(value) => setPosition({ ...position, [name]: value - 1 })}
+        />
+      ))}
+      {conditionsAsked(quantity).map((name) => (
+        <TextField
+          key={name}
+          label={CONDITION_WORDS[name]}
+          inputMode="decimal"
+          value={given[name] ?? ''}
+          onChangeText={(text) => setGiven({ ...given, [name]: text })}
+          error={
+            given[name]?.trim() && conditions[name] === undefined ? 'This is not read as a figure yet.' : undefined
+          }
         />
       ))}
       <ReadingPad key={quantity} quantity={quantity} test={null} onSave={keep} />

@@ -6,6 +6,8 @@ import {
   type Proposal,
   type Step,
   type Work,
+  bandText,
+  readingText,
 } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -13,7 +15,8 @@ import { useOpenSite } from '../data/open-site';
 import { addReading } from '../data/readings';
 import { useIsLicensed, useMayWrite, usePerson } from '../data/session';
 import { tickStep, untick, type Ticks } from '../data/work';
-import { bandText, ReadingPad } from '../entry/ReadingPad';
+import { useUnits } from '../data/units';
+import { ReadingPad } from '../entry/ReadingPad';
 import { Button } from '../kit/controls';
 import { momentText } from '../kit/dates';
 import { TextField } from '../kit/field';
@@ -112,6 +115,7 @@ interface TickProps {
 
 /** The tick, and everything that keeps it back: a stop card, a licence, steps before it, a reading that is wrong. */
 function ToTick({ step, work, proposal, ticks, stops, onDone }: TickProps) {
+  const units = useUnits();
   const site = useOpenSite();
   const person = usePerson();
   const mayWrite = useMayWrite();
@@ -219,7 +223,7 @@ function ToTick({ step, work, proposal, ticks, stops, onDone }: TickProps) {
       ) : null}
       {wrong ? (
         <View role="alert" testID="order-stopped" className="gap-2 border-4 border-ink p-3">
-          <T look="head">{`Stop: ${pretty(String(read?.value))} ${step.expect?.unit ?? ''} is outside of ${step.expect ? bandText(step.expect) : ''}.`}</T>
+          <T look="head">{`Stop: ${read && step.expect ? readingText(read.value, step.expect.unit, units) : ''} is outside of ${step.expect ? bandText(step.expect, units) : ''}.`}</T>
           <T>{WHAT_NOW[step.act] ?? 'Leave it as it is, look for the cause, and read again.'}</T>
           <View className="flex-row gap-3">
             <Button label="Read again" kind="main" className="flex-1" onPress={() => setRead(null)} />

@@ -1,4 +1,4 @@
-import { FaultError, modelOf, type Proposal } from '@true-lantern/core';
+import { FaultError, modelOf, type Proposal, bandText } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useMemo } from 'react';
 import { ScrollView, View } from 'react-native';
@@ -7,7 +7,6 @@ import { useShelf } from '../data/shelf';
 import { useSite, type OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
 import { ticksOf } from '../data/work';
-import { bandText } from '../entry/ReadingPad';
 import { Button, Plain, Waiting } from '../kit/controls';
 import { PaperGround } from '../kit/ground';
 import { PaperHead } from '../kit/paper-head';
@@ -111,7 +110,7 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
             )}
             <Boxed
               done={ticks[step.key]?.state === 'done'}
-              text={`${step.n}. ${pretty(step.text)}${step.licensed ? ' Licensed work.' : ''}${step.expect ? ` Read: ________ (${bandText(step.expect)})` : ''}`}
+              text={`${step.n}. ${pretty(step.text)}${step.licensed ? ' Licensed work.' : ''}${step.expect ? ` Read: ________ (${bandText(step.expect, units)})` : ''}`}
             />
           </View>
         ))}

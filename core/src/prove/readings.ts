@@ -46,6 +46,33 @@ const POSITIONS: Partial<Record<Quantity, readonly (keyof NonNullable<Reading['p
   density_kg_L: ['string', 'block', 'cell'],
 };
 
+/** What a reading is worth nothing without, by what it is of: the light, the rest, the current that flowed. */
+export function conditionsAsked(quantity: Quantity): readonly ConditionName[] {
+  if (BY_LIGHT.has(quantity)) return ['irradiance_W_m2', 'cell_C'];
+  if (BY_REST.has(quantity)) return ['rested_h', 'cell_C'];
+  return BY_CURRENT.has(quantity) ? ['current_A', 'cell_C'] : [];
+}
+export type ConditionName = 'irradiance_W_m2' | 'cell_C' | 'rested_h' | 'current_A';
+const BY_LIGHT: ReadonlySet<Quantity> = new Set<Quantity>([
+  'stringVoc_V',
+  'stringIsc_A',
+  'stringImp_A',
+  'arrayVmp_V',
+  'pv_V',
+  'pv_A',
+  'out_A',
+]);
+const BY_REST: ReadonlySet<Quantity> = new Set<Quantity>(['rest_V', 'blockRest_V', 'density_kg_L']);
+const BY_CURRENT: ReadonlySet<Quantity> = new Set<Quantity>([
+  'load_V',
+  'blockLoad_V',
+  'stringCurrent_A',
+  'drop_V',
+  'joint_mohm',
+  'jointRise_K',
+  'dc_V',
+]);
+
 /** What no instrument on a site of this kind shows: a slipped point, the wrong terminals. By unit. */
 const PHYSICAL: Readonly<Record<string, readonly [low: number, high: number]>> = {
   V: [-1500, 1500],
@@ -91,6 +118,46 @@ export function seriesOf(readings: readonly Reading[]): Series[] {
   }
   return [...rows.values()];
 }
+
+const DAY_MS = 86_400_000;
+
+/**
+ * What was read last at each part, by its id. Of what was read within a day of that the likeliest question of its kind: a
+ * bank's volts at rest, not the hundredth cell's density.
+ */
+export function lastReadings(
+  system: System,
+  readings: readonly Reading[],
+): Map<string, Reading & { quantity: Quantity }> {
+  const bySubject = new Map<string, (Reading & { quantity: Quantity })[]>();
+  for (const { readings: row, quantity } of seriesOfAll(readings))
+    for (const reading of row) {
+      const known = bySubject.get(reading.subject);
+      if (known) known.push({ ...reading, quantity });
+      else bySubject.set(reading.subject, [{ ...reading, quantity }]);
+    }
+  return new Map(
+    [...bySubject]
+      .map(([subject, all]) => {
+        const asked = readAt(system, subject);
+        const rank = ({ quantity }: { quantity: Quantity }) => {
+          const at = asked.indexOf(quantity);
+          return at < 0 ? asked.length : at;
+        };
+        const latest = Math.max(...all.map(({ at }) => Date.parse(at ?? '') || 0));
+        const recent = all.filter(({ at }) => latest - (Date.parse(at ?? '') || 0) <= DAY_MS);
+        const [last] = recent.sort((a, b) => rank(a) - rank(b) || (b.at ?? '').localeCompare(a.at ?? ''));
+        return [subject, last] as const;
+      })
+      .flatMap(([subject, last]) => (last ? [[subject, last] as const] : [])),
+  );
+}
+
+/** All series, whatever they are of. */
+const seriesOfAll = (readings: readonly Reading[]): Series[] => {
+  const subjects = new Set(readings.map(({ subject }) => subject));
+  return [...subjects].flatMap((subject) => seriesOf(readings.filter((reading) => reading.subject === subject)));
+};
 
 /** "string 2, block 1": counted from 1, as people count. */
 export const positionWords = (position: Reading['position']): string =>

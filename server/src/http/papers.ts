@@ -1,5 +1,6 @@
 import { Router } from 'express';
 import { faultAt } from '@true-lantern/core';
+import { unitsOf } from '@true-lantern/wire';
 import { whoIs } from '../auth/session';
 import type { Database } from '../store/database';
 import { firmOf } from '../store/firms';
@@ -27,6 +28,7 @@ export function paperRoutes(database: Database, pool: Pool): Router {
       file,
       firm: { name: firm?.name ?? '', ...firm?.sheet },
       day: new Date().toISOString().slice(0, 10),
+      units: unitsOf(request.query),
     });
     response
       .type('application/pdf')

@@ -1,22 +1,31 @@
 import {
+  bandText,
+  check,
+  conditionsOf,
   expectedTests,
-  CONDITIONS,
   faultAt,
-  judgeReading,
+  inUnits,
+  layoutLine,
+  lineSvg,
   lowered,
   modelOf,
-  partTitle,
   positionWords,
+  pretty,
+  provedOf,
   QUANTITIES,
+  readingText,
   runPlace,
   settingChanges,
-  sizeWords,
+  settingName,
+  settingUnit,
+  sizeText,
+  subjectName,
+  withUnit,
   workOf,
-  type ExpectedTest,
   type Model,
   type Quantity,
   type SystemFile,
-  type Visit,
+  type Units,
 } from '@true-lantern/core';
 import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
 
@@ -40,6 +49,8 @@ export interface PaperInput {
   firm: Letterhead;
   /** The day that it is printed, as the head shows it. */
   day: string;
+  /** Those of the person who asked. */
+  units: Units;
 }
 
 const RULED = {
@@ -54,9 +65,13 @@ const RULED = {
  * A paper as pdfmake wants it: black on white, in the firm's head, with page numbers.
  * @throws FaultError for a proposal or a visit that is not there, or a proposal that no longer applies
  */
-export function paperOf({ kind, about, file, firm, day }: PaperInput): TDocumentDefinitions {
+export function paperOf({ kind, about, file, firm, day, units }: PaperInput): TDocumentDefinitions {
   const [title, body] =
-    kind === 'record' ? record(file, about) : kind === 'work' ? workSheet(file, about) : settingsSheet(file, about);
+    kind === 'record'
+      ? record(file, about, units)
+      : kind === 'work'
+        ? workSheet(file, about, units)
+        : settingsSheet(file, about);
   return {
     pageSize: firm.paper === 'letter' ? 'LETTER' : 'A4',
     pageMargins: [48, 48, 48, 56],
@@ -107,14 +122,6 @@ const table = (widths: (string | number)[], rows: Content[][], head?: string[]):
 const box = (done = false): Content => ({
   canvas: [{ type: 'rect', x: 0, y: 1, w: 9, h: 9, lineWidth: 1, ...(done ? { color: 'black' } : {}) }],
 });
-/** As on the screen: a true minus, a degree sign, a square. */
-const printed = (text: string) =>
-  text
-    .replace(/degC/g, '\u00b0C')
-    .replace(/mm2/g, 'mm\u00b2')
-    .replace(/W\/m2/g, 'W/m\u00b2')
-    .replace(/(^|[\s(])-(\d)/g, '$1\u2212$2');
-const digits = (value: number) => printed(String(Number(value.toPrecision(4))));
 
 function proposalOf(file: SystemFile, id: string) {
   const proposal = (file.proposals ?? []).find((one) => one.id === id);
@@ -123,7 +130,7 @@ function proposalOf(file: SystemFile, id: string) {
 }
 
 /** Kit, cuts, what comes out, labels and every step with a box: for when the phone dies. */
-function workSheet(file: SystemFile, id: string): [string, Content[]] {
+function workSheet(file: SystemFile, id: string, units: Units): [string, Content[]] {
   const proposal = proposalOf(file, id);
   const after = modelOf(file, id);
   const work = workOf(modelOf(file), after);
@@ -150,7 +157,7 @@ function workSheet(file: SystemFile, id: string): [string, Content[]] {
                 work.kit.map(({ what, count, spec }) => [
                   box(),
                   `${count} \u00d7`,
-                  printed(what),
+                  pretty(what),
                   { text: specText(spec), style: 'small' },
                 ]),
               ),
@@ -166,14 +173,14 @@ function workSheet(file: SystemFile, id: string): [string, Content[]] {
                 work.cuts.map(({ run, size, poles, perPole, cut_m, lugs, oneWay_m }) => [
                   box(),
                   placeOf(run),
-                  printed(sizeWords(size)),
-                  `${poles * perPole} \u00d7 ${digits(cut_m)} m`,
-                  { text: `${lugs} ends; ${digits(oneWay_m)} m one way`, style: 'small' },
+                  sizeText(size, units),
+                  `${poles * perPole} \u00d7 ${inUnits(cut_m, 'm', units)}`,
+                  { text: `${lugs} ends; ${inUnits(oneWay_m, 'm', units)} one way`, style: 'small' },
                 ]),
                 ['', 'Cable', 'Size', 'Cut', ''],
               ),
               ...work.coils.map(({ size, coil_m, count, total_m, offcut_m }): Content => ({
-                text: `${printed(sizeWords(size))}: ${count} coil of ${coil_m} m, ${digits(total_m)} m used, ${digits(offcut_m)} m left over`,
+                text: `${sizeText(size, units)}: ${count === 1 ? 'one coil' : `${count} coils`} of ${inUnits(coil_m, 'm', units)}, ${inUnits(total_m, 'm', units)} used, ${inUnits(offcut_m, 'm', units)} left over`,
                 style: 'small',
               })),
             ],
@@ -188,7 +195,7 @@ function workSheet(file: SystemFile, id: string): [string, Content[]] {
                 work.removed.map(({ what, mass_kg, to, note }) => [
                   box(),
                   what,
-                  mass_kg === null ? 'weight not known' : `${digits(mass_kg)} kg`,
+                  mass_kg === null ? 'weight not known' : inUnits(mass_kg, 'kg', units),
                   { text: `${to}${note ? `; ${note}` : ''}`, style: 'small' },
                 ]),
               ),
@@ -212,11 +219,12 @@ function workSheet(file: SystemFile, id: string): [string, Content[]] {
           work.steps.map(({ n, key, text, licensed, expect }) => [
             box(done.has(key)),
             String(n),
-            `${printed(text)}${licensed ? ' Licensed work.' : ''}`,
-            { text: expect ? `read: ________ ${printed(bandText(expect))}` : '', style: 'small' },
+            `${pretty(text)}${licensed ? ' Licensed work.' : ''}`,
+            { text: expect ? `read: ________ ${bandText(expect, units)}` : '', style: 'small' },
           ]),
         ),
       ]),
+      ...lineOf('The Line as it will be', after, units, modelOf(file)),
       {
         columns: [{ text: 'Worked by: ______________________' }, { text: 'Date: ______________________' }],
         margin: [0, 24, 0, 0],
@@ -236,29 +244,6 @@ const specText = (spec: { quantity: string; value: number | string; unit: string
     .flatMap(({ quantity, value, unit }) => (quantity in SPEC_WORDS ? [`${SPEC_WORDS[quantity]}${value} ${unit}`] : []))
     .join(', ');
 
-function bandText({ expected, low, high, unit }: ExpectedTest): string {
-  if (low === null && high !== null) return `at most ${digits(high)} ${unit}`;
-  if (high === null && low !== null) return `at least ${digits(low)} ${unit}`;
-  return low === null || high === null ? `${digits(expected)} ${unit}` : `${digits(low)} to ${digits(high)} ${unit}`;
-}
-
-const SETTING_WORDS: Readonly<Record<string, [word: string, unit: string]>> = {
-  absorb_V: ['absorb', 'V'],
-  absorb_min: ['absorb for', 'min'],
-  tail_A: ['tail', 'A'],
-  float_V: ['float', 'V'],
-  equalise_V: ['equalise', 'V'],
-  equaliseEvery_d: ['equalise every', 'd'],
-  comp_mV_K_cell: ['compensation', 'mV/K a cell'],
-  maxCharge_A: ['largest charge', 'A'],
-  cutoff_V: ['cut-off', 'V'],
-  restart_V: ['restart', 'V'],
-  alarm_V: ['alarm', 'V'],
-  lowTempCut_C: ['no charge below', 'degC'],
-  lvd_V: ['loads off', 'V'],
-  reconnect_V: ['loads on again', 'V'],
-};
-
 /** What each device is set to, in volts at this bank. */
 function settingsSheet(file: SystemFile, id: string): [string, Content[]] {
   const proposal = proposalOf(file, id);
@@ -266,7 +251,7 @@ function settingsSheet(file: SystemFile, id: string): [string, Content[]] {
   const value = (setting: string, one: unknown) => {
     if (one === null || one === undefined) return 'not read';
     if (setting === 'equalise_V' && one === 0) return 'off';
-    return typeof one === 'number' ? printed(`${digits(one)} ${SETTING_WORDS[setting]?.[1] ?? ''}`) : String(one);
+    return typeof one === 'number' ? withUnit(one, settingUnit(setting), 4) : String(one);
   };
   return [
     `Settings: ${proposal.title}`,
@@ -278,7 +263,7 @@ function settingsSheet(file: SystemFile, id: string): [string, Content[]] {
             changes.map(({ device, setting, before, after }) => [
               box(),
               device,
-              SETTING_WORDS[setting]?.[0] ?? '',
+              settingName(setting),
               { text: value(setting, after), bold: true },
               { text: value(setting, before), style: 'small' },
             ]),
@@ -295,33 +280,30 @@ function settingsSheet(file: SystemFile, id: string): [string, Content[]] {
 const WORDS = { inside: 'inside', outside: 'OUTSIDE', 'cannot-tell': 'cannot tell' } as const;
 
 /** Expected, measured, inside or outside and why, what was not tested, who signed. */
-function record(file: SystemFile, id: string): [string, Content[]] {
+function record(file: SystemFile, id: string, units: Units): [string, Content[]] {
   const visit = (file.visits ?? []).find((one) => one.id === id);
   if (!visit) throw faultAt('about', `is "${id}", expected the id of a visit of this site`);
   const model = modelOf(file);
   const readings = (file.readings ?? []).filter((reading) => reading.visit === visit.id);
-  const { tests } = expectedTests(model, conditionsOf(visit, readings[0]?.meter_pct));
-  const reasons = (visit.reasons ?? {}) as Record<string, string | null>;
-  const untested = (visit.untested ?? {}) as Record<string, string | null>;
-  const key = (one: string) => one.replace(/[./]/g, '~');
-  const testOf = new Map(
-    tests.map((test) => [`${test.subject} ${test.quantity} ${positionWords(test.position)}`, test]),
-  );
-  const rows = readings.map(({ subject, quantity, value, position, note }): Content[] => {
-    const test = testOf.get(`${subject} ${quantity} ${positionWords(position)}`);
+  const meter_pct = readings.find((reading) => typeof reading.meter_pct === 'number')?.meter_pct ?? 0.5;
+  const at = conditionsOf(visit, meter_pct);
+  const proved = provedOf(expectedTests(model, at).tests, readings, visit);
+  const byReading = new Map(proved.flatMap((one) => (one.reading ? [[one.reading.id, one] as const] : [])));
+  const rows = readings.map((reading): Content[] => {
+    const { subject, quantity, value, position, note } = reading;
+    const one = byReading.get(reading.id);
     const [unit, name] = QUANTITIES[quantity as Quantity] ?? ['', 'Reading'];
-    const reason = (test && reasons[key(test.id)]) ?? note;
     return [
-      `${nameOf(model, subject)}: ${lowered(name)}${position ? `, ${positionWords(position)}` : ''}`,
-      { text: test ? printed(bandText(test)) : '', style: 'small' },
-      { text: printed(`${digits(value)} ${unit}`), bold: true },
-      test ? WORDS[judgeReading(test, value)] : '',
-      { text: reason ?? '', style: 'small' },
+      `${subjectName(model, subject)}: ${lowered(name)}${position ? `, ${positionWords(position)}` : ''}`,
+      { text: one ? bandText(one.test, units) : '', style: 'small' },
+      { text: readingText(value, unit, units), bold: true },
+      one?.judged ? WORDS[one.judged] : '',
+      { text: one?.reason ?? note ?? '', style: 'small' },
     ];
   });
-  const left = tests.flatMap((test) =>
-    untested[key(test.id)]
-      ? [`${nameOf(model, test.subject)}: ${lowered(QUANTITIES[test.quantity][1])}: ${untested[key(test.id)] ?? ''}`]
+  const left = proved.flatMap(({ test, reading, untested }) =>
+    untested && !reading
+      ? [`${subjectName(model, test.subject)}: ${lowered(QUANTITIES[test.quantity][1])}: ${untested}`]
       : [],
   );
   const signed = Object.entries(
@@ -333,7 +315,10 @@ function record(file: SystemFile, id: string): [string, Content[]] {
       { text: [visit.at?.slice(0, 10), visit.people].filter(Boolean).join(', ') },
       ...(visit.why ? [{ text: `Called for: ${visit.why}` }] : []),
       ...(visit.done ? [{ text: `Done: ${visit.done}` }] : []),
-      ...(visit.instruments ? [{ text: `Instruments: ${visit.instruments}` }] : []),
+      {
+        text: `Light ${withUnit(at.irradiance_W_m2, 'W/m\u00b2')}, air ${inUnits(at.ambient_C, 'degC', units)}, bank at ${Math.round(100 * at.soc)} %; instruments: ${visit.instruments ?? 'not noted'}, to ${meter_pct} % of reading`,
+        style: 'small',
+      },
       ...section(
         'Measured against expected',
         rows.length === 0 ? [] : [table(['*', 80, 64, 54, 110], rows, ['', 'Expected', 'Measured', '', ''])],
@@ -357,16 +342,24 @@ function record(file: SystemFile, id: string): [string, Content[]] {
             : [],
         ),
       ),
+      ...lineOf('The Line as found', model, units),
     ],
   ];
 }
 
-const nameOf = ({ system }: Model, subject: string) =>
-  subject === 'site' ? 'The whole site' : (partTitle(system, subject) ?? 'A part that is gone');
+/** Of the drawing on the screen, and the room that a page has for it, pt. */
+const LINE_WIDTH = 620;
+const LINE_ROOM: [width: number, height: number] = [499, 640];
 
-function conditionsOf({ conditions }: Visit, meter_pct: number | null | undefined) {
-  const given = Object.fromEntries(
-    Object.entries(conditions ?? {}).filter(([, value]) => value !== null && value !== undefined),
-  );
-  return { ...CONDITIONS, ...given, ...(typeof meter_pct === 'number' ? { meter_pct } : {}) };
+/** The Line as strokes and letters, seen whole; beside a base what changes is said. */
+function lineOf(title: string, model: Model, units: Units, base?: Model): Content[] {
+  const { system } = model;
+  const layout = layoutLine(system, check(model), '', {
+    ...(base ? { base: base.system } : {}),
+    units,
+    width: LINE_WIDTH,
+    dense: true,
+    foldLoads: true,
+  });
+  return [{ stack: [heading(title), { svg: lineSvg(layout, LINE_WIDTH), fit: LINE_ROOM }], unbreakable: true }];
 }

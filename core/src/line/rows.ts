@@ -1,4 +1,4 @@
-import type { Finding } from '@true-lantern/core';
+import type { Finding } from '../rules/finding';
 
 /**
  * What a proposal does to a part: plain ink stays, the second ink is new or changed, gone is struck through. Off is what
@@ -11,6 +11,8 @@ export interface Said {
   word: string;
   text: string;
   figures: boolean;
+  /** What was read there, in place of a verdict. */
+  read?: true;
 }
 
 interface Judged {

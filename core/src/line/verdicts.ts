@@ -1,4 +1,4 @@
-import type { Verdict } from '@true-lantern/core';
+import type { Verdict } from '../rules/finding';
 
 export const VERDICT_WORDS: Record<Verdict, string> = {
   over: 'Over',

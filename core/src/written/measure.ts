@@ -27,16 +27,18 @@ export const widthOf = (text: string, size: number): number =>
   [...text].reduce((sum, sign) => sum + (EMS.get(sign) ?? OTHER), 0) * size;
 
 /** Lines that a text takes in a width; words are never parted, what is joined by a hard space neither. */
-export function linesOf(text: string, size: number, width: number): number {
-  let lines = 1;
-  let filled = 0;
+export const linesOf = (text: string, size: number, width: number): number => brokenInto(text, size, width).length;
+
+/** The text of each of these lines; at least one. */
+export function brokenInto(text: string, size: number, width: number): string[] {
+  const lines: string[] = [];
+  let line = '';
   for (const word of text.split(' ')) {
-    const wide = widthOf(word, size);
-    const gap = filled > 0 ? widthOf(' ', size) : 0;
-    if (filled > 0 && filled + gap + wide > width) {
-      lines += 1;
-      filled = wide;
-    } else filled += gap + wide;
+    const longer = line === '' ? word : `${line} ${word}`;
+    if (line !== '' && widthOf(longer, size) > width) {
+      lines.push(line);
+      line = word;
+    } else line = longer;
   }
-  return lines;
+  return [...lines, line];
 }

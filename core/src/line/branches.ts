@@ -1,4 +1,7 @@
-import { eachPart, KIND_ORDER, KINDS, networkOf, type PartKind, type PartOf, type System } from '@true-lantern/core';
+import { networkOf } from '../conductors/network';
+import { KIND_ORDER, KINDS, type PartKind } from '../parts/kinds';
+import { eachPart, type PartOf } from '../system/parts';
+import type { System } from '../system/schema';
 import type { Describer } from './describe';
 import type { Branch, Row } from './rows';
 

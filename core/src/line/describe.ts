@@ -1,24 +1,16 @@
-import {
-  bearsFuse,
-  eachPart,
-  keyFinding,
-  KINDS,
-  networkOf,
-  partTitle,
-  runPlace,
-  same,
-  titleOf,
-  type Finding,
-  type PartKind,
-  type PartOf,
-  type Placed as PlacedPart,
-  type System,
-} from '@true-lantern/core';
-import type { Units } from '../data/units';
-import { VERDICT_WORDS } from '../kit/verdicts';
-import { written } from '../kit/units';
+import { partTitle, runPlace } from '../conductors/names';
+import { bearsFuse, networkOf } from '../conductors/network';
+import { KINDS, type PartKind } from '../parts/kinds';
+import { titleOf } from '../rules/check';
+import type { Finding } from '../rules/finding';
+import { keyFinding } from '../rules/key-figure';
+import { same } from '../system/changes';
+import { eachPart, type PartOf, type Placed as PlacedPart } from '../system/parts';
+import type { System } from '../system/schema';
+import { written, type Units } from '../written/units';
 import { strokeOf } from './facts';
 import { figures } from './figures';
+import { VERDICT_WORDS } from './verdicts';
 import type { CableRow, Ink, LeverRow, LoadRow, Row, Said, StationRow } from './rows';
 
 type Run = PartOf<'runs'>;
@@ -38,6 +30,7 @@ export class Describer {
     private readonly base: System | undefined,
     private readonly units: Units,
     private readonly off: ReadonlySet<string>,
+    private readonly read?: ReadonlyMap<string, Said>,
   ) {
     const byId = (system: System) => new Map(eachPart(system).map((placed) => [placed.part.id, placed]));
     this.before = base ? byId(base) : null;
@@ -157,6 +150,7 @@ export class Describer {
   }
 
   private judged(kind: PartKind, id: string): { worst: Finding | null; said: Said | null } {
+    if (this.read) return { worst: null, said: this.read.get(id) ?? null };
     const worst = keyFinding(
       kind,
       this.findings.filter(({ subject }) => subject === id),

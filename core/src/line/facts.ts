@@ -1,4 +1,4 @@
-import { area_mm2 } from '@true-lantern/core';
+import { area_mm2 } from '../conductors/sizes';
 
 /** Stroke of a conductor: 3 to 14 px, by the root of its area, so that it grows with its diameter. */
 export const strokeOf = (size: string, perPole = 1) =>

@@ -1,5 +1,6 @@
-import { figure, type Finding } from '@true-lantern/core';
-import { inGroups, pretty, unitText } from '../kit/units';
+import { figure } from '../ledger/figures';
+import type { Finding } from '../rules/finding';
+import { inGroups, pretty, unitText } from '../written/units';
 
 /** "154 / 150 V"; for what must be reached "11.5 \u2265 9 V" */
 export function figures(finding: Finding): string {

@@ -1,9 +1,11 @@
-import { titleOf, worstFirst, type Finding, type System } from '@true-lantern/core';
-import { METRIC, type Units } from '../data/units';
+import { titleOf } from '../rules/check';
+import { worstFirst, type Finding } from '../rules/finding';
+import type { System } from '../system/schema';
 import { bankBranch, branchesAbove, branchesBelow } from './branches';
 import { Describer } from './describe';
-import { linesOf, widthOf } from '../kit/measure';
-import type { Branch, BusRow, CableRow, Ink, LeverRow, LoadRow, LoadsRow, Row, StationRow } from './rows';
+import { linesOf, widthOf } from '../written/measure';
+import { METRIC, type Units } from '../written/units';
+import type { Branch, BusRow, CableRow, Ink, LeverRow, LoadRow, LoadsRow, Row, Said, StationRow } from './rows';
 
 /**
  * How a row's words and figures stand. `beside`: the figure to the right of the title, wick below it. `under`: the figure
@@ -66,6 +68,8 @@ export interface LineOptions {
   /** Loads of one branch in one row, but of these branches. */
   foldLoads?: boolean;
   unfolded?: ReadonlySet<string>;
+  /** What was read last at each part, by its id: shown in place of the verdicts. */
+  read?: ReadonlyMap<string, Said> | undefined;
   /** This branch alone, with the bank. */
   only?: string | null;
 }
@@ -79,8 +83,8 @@ const THIN = 3;
 const BUS_STROKE = 8;
 export const WICK = { full: 104, short: 56 } as const;
 /** Sizes of the looks, px, and their line heights. */
-const SIZE = { title: 18, fact: 15, word: 16, figure: 20 } as const;
-const LINE = { title: 24, fact: 21, figure: 26, wick: 22 } as const;
+export const SIZE = { title: 18, fact: 15, word: 16, figure: 20 } as const;
+export const LINE = { title: 24, fact: 21, figure: 26, wick: 22 } as const;
 const HEIGHT = {
   touch: { sun: 56, bus: 40, row: 48, gap: 48, air: 14 },
   dense: { sun: 42, bus: 30, row: 26, gap: 26, air: 3 },
@@ -95,9 +99,9 @@ export function layoutLine(
   system: System,
   findings: readonly Finding[],
   siteFact: string,
-  { base, units = METRIC, off = new Set(), width = 390, dense = false, ...fold }: LineOptions = {},
+  { base, units = METRIC, off = new Set(), width = 390, dense = false, read, ...fold }: LineOptions = {},
 ): LineLayout {
-  const parts = new Describer(system, findings, base, units, off);
+  const parts = new Describer(system, findings, base, units, off, read);
   const allAbove = branchesAbove(parts);
   parts.downwards = true;
   const bank = bankBranch(parts);
@@ -209,8 +213,8 @@ function saidWidth({ word, text, figures }: NonNullable<StationRow['said']>): nu
 function stationForm({ title, fact, was, said, worst }: StationRow, width: number, dense: boolean): Form {
   const titleLines = linesOf(title, SIZE.title, width);
   const factLines = linesOf(fact, SIZE.fact, width) + (was ? linesOf(was, SIZE.fact, width) : 0);
-  if (!said || !worst) return { ...PLAIN, titleLines, factLines };
-  const wanted = worst.limit === null ? 0 : WICK.full;
+  if (!said) return { ...PLAIN, titleLines, factLines };
+  const wanted = wickOf(worst);
   const one = saidWidth(said);
   const beside = titleLines === 1 && widthOf(title, SIZE.title) + 12 + one <= width;
   const room = factLines === 1 && widthOf(fact, SIZE.fact) + (wanted ? wanted + 12 : 0) <= width;
@@ -229,6 +233,9 @@ function underForm(said: NonNullable<StationRow['said']>, wanted: number, width:
   return { ...PLAIN, figure: 'stacked', wick: wanted && room >= WICK.short ? WICK.short : 0, figureLines };
 }
 
+/** Width of the wick that a finding wants: none where nothing limits it. */
+const wickOf = (worst: Finding | null) => (worst && worst.limit !== null ? WICK.full : 0);
+
 /** Is a verdict one to read from across the locker? */
 export const isLoud = ({ worst }: Pick<StationRow, 'worst'>) =>
   worst !== null && (worst.verdict === 'over' || worst.verdict === 'tight');
@@ -236,7 +243,7 @@ export const isLoud = ({ worst }: Pick<StationRow, 'worst'>) =>
 /** Cables, switches and loads: one line, and a second for what is over or tight. */
 function slenderForm(row: CableRow | LeverRow | LoadRow | LoadsRow, width: number, dense: boolean): Form {
   const [start, end] = endsOf(row);
-  const loud = isLoud(row) && row.said;
+  const loud = (isLoud(row) || row.said?.read) && row.said;
   if (dense && loud && widthOf(start, SIZE.fact) + 12 + saidWidth(loud) <= width)
     return { ...PLAIN, figure: 'beside', figureLines: 1 };
   const startSize = SIZE.fact;
@@ -246,7 +253,7 @@ function slenderForm(row: CableRow | LeverRow | LoadRow | LoadsRow, width: numbe
   const plain = { ...PLAIN, factLines: factLines + endLines, broken };
   if (!loud) return plain;
   return {
-    ...underForm(loud, row.worst?.limit === null ? 0 : WICK.full, width),
+    ...underForm(loud, wickOf(row.worst), width),
     factLines: factLines + endLines,
     broken,
   };

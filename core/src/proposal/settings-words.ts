@@ -1,0 +1,26 @@
+/** What the settings of a device are called, and in which unit they are kept. */
+const SETTING_NAMES: Record<string, [name: string, unit: string]> = {
+  absorb_V: ['absorb', 'V'],
+  absorb_min: ['absorb time', 'min'],
+  tail_A: ['tail current', 'A'],
+  float_V: ['float', 'V'],
+  equalise_V: ['equalise', 'V'],
+  equaliseEvery_d: ['equalise every', 'd'],
+  comp_mV_K_cell: ['compensation a cell', 'mV/K'],
+  maxCharge_A: ['charge limit', 'A'],
+  lowTempCut_C: ['cold cut', 'degC'],
+  cutoff_V: ['cut-off', 'V'],
+  restart_V: ['restart', 'V'],
+  alarm_V: ['alarm', 'V'],
+  lvd_V: ['load disconnect', 'V'],
+  reconnect_V: ['reconnect', 'V'],
+  capacity_Ah: ['capacity', 'Ah'],
+  charged_V: ['charged volts', 'V'],
+  tail_pct: ['tail current', '%'],
+  charged_min: ['charged for', 'min'],
+  chargeEfficiency_pct: ['charge efficiency', '%'],
+  peukert: ['exponent', ''],
+  alarm_pct: ['alarm', '%'],
+};
+export const settingName = (setting: string) => SETTING_NAMES[setting]?.[0] ?? setting;
+export const settingUnit = (setting: string) => SETTING_NAMES[setting]?.[1] ?? null;
