@@ -208,3 +208,4 @@ export {
   testKey,
   type Proved,
 } from './prove/visit';
+export { leftAs, since, type Left, type Since } from './prove/since';

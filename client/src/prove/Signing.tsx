@@ -1,4 +1,13 @@
-import { counted, type Proposal, type System, type Visit, testKey, type Proved } from '@true-lantern/core';
+import {
+  check,
+  counted,
+  leftAs,
+  type Proposal,
+  type System,
+  type Visit,
+  testKey,
+  type Proved,
+} from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -35,7 +44,10 @@ export function Signing({ site, visit, proposal, after, proved, write }: Props) 
   const ticked = proposal ? Object.keys(ticksOf(proposal)).length : 0;
   const sign = () => {
     const at = new Date().toISOString();
+    const left = leftAs(after, check({ ...site.model, system: after }));
     write({
+      'left.over': left.over,
+      'left.settings': left.settings,
       'signed.firm': { name: person.name, at, strokes: firm },
       ...(customer ? { 'signed.customer': { name: customerName.trim(), at, strokes: customer } } : {}),
     });

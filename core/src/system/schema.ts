@@ -146,6 +146,8 @@ export const visitSchema = part({
   reasons: record(text()),
   untested: record(text()),
   signed: record(part({ name: text(), at: text(), strokes: text() })),
+  /** How it was left: findings that were over, by key, and what every device was set to. */
+  left: optionalPart({ over: list(text()), settings: record(text()) }),
 });
 
 export const readingSchema = part({
