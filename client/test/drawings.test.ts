@@ -13,12 +13,14 @@ import { curveLayout, HEIGHT, nice, PAD } from '../src/check/curve-layout';
 import { climbed } from '../src/check/ladder-layout';
 import { sharesLayout } from '../src/entry/shares-layout';
 import { fitLayout, WIDTH } from '../src/plan/fit-layout';
+import { DAY, dayLayout } from '../src/year/day-layout';
 import { asked, plainLabel, ruleName, specTitle, wanted } from '../src/plan/spec-words';
 import { comparisonText } from '../src/plan/words';
 import { priceText, shelfFact, shelfKindWord } from '../src/kit/shelf-words';
 import { dayText, momentText } from '../src/kit/dates';
 import { METRIC } from '../src/data/units';
 import { pretty, sizeText, withUnit, written } from '../src/kit/units';
+import { spentOf } from '../src/plan/compare-rows';
 import { proposedOf } from '../src/plan/proposed';
 import { faultsOfSignIn } from '../src/signin/SignIn';
 import { answer } from '../src/workers/questions';
@@ -274,8 +276,53 @@ describe('the ribbon of a year', () => {
     p75: 0.8,
     p95: 1,
   }));
+  const never = { darkDays: days.map(() => 0), generatorDays_h: days.map(() => 0) };
+  test('the middle year has a gap where it is dark; how often and how long stand below, to scale', () => {
+    const darkDays = days.map((_, day) => (day === 10 ? 0.5 : day === 11 ? 1 : day === 12 ? 0.25 : 0));
+    const generatorDays_h = days.map((_, day) => (day === 20 ? 24 : day === 21 ? 12 : 0));
+    const layout = ribbonLayout({ days, darkDays, generatorDays_h }, 400);
+    expect(layout.middle.match(/M/g)).toHaveLength(2);
+    expect(layout.middle).not.toContain(`L${Math.round(layout.x(10) * 10) / 10} `);
+    expect(layout.dark.match(/M/g)).toHaveLength(3);
+    const heights = (path: string, foot: number) =>
+      [...path.matchAll(/V([\d.]+)/g)].map(([, top]) => foot - Number(top));
+    const [half = 0, whole = 0, quarter = 0] = heights(layout.dark, layout.feet.dark);
+    expect([half / whole, quarter / whole]).toEqual([0.5, 0.25]);
+    const [long = 0, short = 0] = heights(layout.generator, layout.feet.generator);
+    expect(short / long).toBe(0.5);
+    expect(layout.feet.generator).toBeLessThan(RIBBON.height - 14);
+    expect(ribbonLayout({ days, ...never }, 400).dark).toBe('');
+  });
+  test('a touch is the day under it, the first and the last beyond the ends', () => {
+    const { dayAt, x } = ribbonLayout({ days, ...never }, 400);
+    expect([0, 8, 200, 364].map((day) => dayAt(x(day)))).toEqual([0, 8, 200, 364]);
+    expect([dayAt(0), dayAt(1000)]).toEqual([0, 364]);
+  });
+  test('a day: charge from hour to hour, sun beside use on one scale, what was not served on top of it', () => {
+    const hours = (value: number) => Array.from({ length: 24 }, () => value);
+    const layout = dayLayout(
+      {
+        year: 0,
+        day: 0,
+        sun_W: hours(100).with(12, 400),
+        demand_W: hours(200),
+        served_W: hours(150),
+        soc: hours(0.5),
+        generator: hours(0).map((_, h) => h === 3),
+      },
+      400,
+    );
+    expect(layout.most_W).toBe(400);
+    expect(layout.hours[12]!.sun).toBeCloseTo(4 * layout.hours[0]!.sun, 9);
+    expect(layout.hours[0]!.served).toBeCloseTo(3 * layout.hours[0]!.unserved, 9);
+    expect(layout.hours.filter(({ generator }) => generator)).toHaveLength(1);
+    expect(layout.foot - layout.hours[12]!.sun).toBeCloseTo(DAY.top + DAY.charge + DAY.gap, 9);
+    expect(layout.chargeY(0.5)).toBe((layout.chargeY(0) + layout.chargeY(1)) / 2);
+    expect([layout.x(0), layout.x(24)]).toEqual([DAY.left, 400 - DAY.right]);
+    expect(layout.charge.match(/[ML]/g)).toHaveLength(24);
+  });
   test('full is at the top, empty at the foot, the first of January at the left', () => {
-    const { y, middle, outer, letters } = ribbonLayout({ days }, 400);
+    const { y, middle, outer, letters } = ribbonLayout({ days, ...never }, 400);
     expect([y(1), y(0)]).toEqual([RIBBON.top, RIBBON.height - RIBBON.bottom]);
     expect(y(2)).toBe(y(1));
     expect(middle.startsWith(`M${RIBBON.left} ${y(0.5)}L`)).toBe(true);
@@ -286,7 +333,11 @@ describe('the ribbon of a year', () => {
     expect(letters[11]!.x).toBeLessThan(400 - RIBBON.right);
   });
   test('no years yet: nothing is drawn', () => {
-    expect(ribbonLayout({ days: [] }, 400)).toMatchObject({ outer: '', inner: '', middle: '' });
+    expect(ribbonLayout({ days: [], darkDays: [], generatorDays_h: [] }, 400)).toMatchObject({
+      outer: '',
+      inner: '',
+      middle: '',
+    });
   });
   test('sun and use stand on one scale: the largest bar fills the height, twice as much is twice as high', () => {
     const month = (harvest_kWh: number, unused_kWh: number, used_kWh: number, unserved_kWh: number) =>
@@ -320,5 +371,19 @@ describe('side by side', () => {
     expect(row.value(column, year('unknown'))).toBe('not known');
     expect(row.value(column, year({ darkYears: 0.24 } as YearStory))).toBe('24 of 100 years');
     expect([row.figure!(year('unknown')), row.figure!(year({ darkYears: 0.24 } as YearStory))]).toEqual([null, 0.24]);
+  });
+});
+
+describe('what a generator’s year costs', () => {
+  const year = (generator_L: number, generator_h: number) =>
+    ({ totals: { generator_L, generator_h } }) as unknown as YearStory;
+  const site = (money: object | null) => ({ site: { name: 'S', money } }) as unknown as Parameters<typeof spentOf>[0];
+  test('litres at their price and hours at their wear; nothing where it never runs; unknown without a price', () => {
+    expect(spentOf(site({ fuelPrice_L: 2, wear_h: 0.5 }), year(100, 60))).toBe(230);
+    expect(spentOf(site({ fuelPrice_L: 2 }), year(100, 60))).toBe(200);
+    expect(spentOf(site(null), year(100, 60))).toBeNull();
+    expect(spentOf(site(null), year(0, 0))).toBe(0);
+    expect(spentOf(site({ fuelPrice_L: 2 }), null)).toBeNull();
+    expect(spentOf(site({ fuelPrice_L: 2 }), 'unknown')).toBeNull();
   });
 });

@@ -135,10 +135,16 @@ export { likelyRatings } from './rules/likely-fuse';
 export { plateOf } from './pv/plate';
 export {
   darkSentence,
+  dayName,
   MONTH_STARTS,
   spellSentence,
+  storyOf,
+  yearDay,
+  yearSlice,
   yearStory,
   yearWhatIfs,
+  type YearDay,
+  type YearSlice,
   type YearStory,
   type YearWhatIf,
 } from './year/story';
@@ -209,3 +215,5 @@ export {
   type Proved,
 } from './prove/visit';
 export { leftAs, since, type Left, type Since } from './prove/since';
+export { epwWeather, type Weather } from './year/weather';
+export { changesOfTries, isTrying, modelOfTries, NO_TRIES, type Tries } from './year/tries';

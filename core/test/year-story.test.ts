@@ -1,11 +1,19 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import {
+  changesOfTries,
   darkSentence,
+  dayName,
+  isTrying,
   mergeChanges,
   modelOf,
+  modelOfTries,
+  NO_TRIES,
   readSystemFile,
   spellSentence,
+  storyOf,
+  yearDay,
+  yearSlice,
   yearStory,
   yearWhatIfs,
   type YearStory,
@@ -80,6 +88,93 @@ describe('many years of one system', () => {
       expect(after.unserved_kWh).toBeLessThan(before.unserved_kWh);
     }
     expect(mergeChanges(model.system, tries[0]!.changes).bank!.parallel).toBe(2 * model.system.bank!.parallel);
+  });
+  test('in slices by several threads, in whatever order they come, the same to the last bit', () => {
+    const slices = [yearSlice(model, seeded, 5, 3), yearSlice(model, seeded, 0, 2), yearSlice(model, seeded, 2, 3)];
+    expect(storyOf(slices)).toEqual(many);
+  });
+  test('by day: how often dark, the generator’s hours, and the year that stands lowest', () => {
+    const { darkDays, generatorDays_h, lowYears } = many;
+    expect([darkDays.length, generatorDays_h.length, lowYears.length]).toEqual([365, 365, 365]);
+    // A month in which some year is dark has a day on which it is, and the other way round.
+    const january = Math.max(...darkDays.slice(0, 31));
+    expect(january > 0).toBe((many.darkMonths[0] ?? 0) > 0);
+    expect(Math.max(...darkDays)).toBeLessThanOrEqual(1);
+    expect(generatorDays_h.reduce((sum, hours) => sum + hours, 0)).toBeCloseTo(many.totals.generator_h, 6);
+    const day = 10;
+    const lows = Array.from({ length: 8 }, (_, year) => Math.min(...yearDay(model, seeded, year, day).soc));
+    expect(lows[lowYears[day] ?? -1]).toBeCloseTo(Math.min(...lows), 12);
+  });
+  test('a day’s hours are those of its year: nothing served beyond what is asked, what is dark is not served', () => {
+    const { sun_W, demand_W, served_W, soc } = yearDay(
+      model,
+      seeded,
+      many.worst.year,
+      Math.floor(many.worst.start_h / 24),
+    );
+    expect([sun_W, demand_W, served_W, soc].map((hours) => hours.length)).toEqual([24, 24, 24, 24]);
+    demand_W.forEach((asked, h) => expect(served_W[h]).toBeLessThanOrEqual(asked + 1e-9));
+    expect(Math.min(...soc)).toBeLessThan(many.depthAt + 1e-9);
+  });
+  test('days by name', () => {
+    expect([0, 8, 31, 58, 59, 364].map(dayName)).toEqual([
+      '1 January',
+      '9 January',
+      '1 February',
+      '28 February',
+      '1 March',
+      '31 December',
+    ]);
+  });
+  describe('what is tried by thumb', () => {
+    const { system } = model;
+    const load = system.loads![0]!;
+    const array = system.arrays![0]!;
+    test('nothing tried is nothing changed; what stands as it is, neither', () => {
+      expect(isTrying(model, NO_TRIES)).toBe(false);
+      expect(modelOfTries(model, NO_TRIES).system).toEqual(system);
+      expect(
+        changesOfTries(model, { ...NO_TRIES, hours: { [load.id]: load.hours_d }, parallel: system.bank!.parallel }),
+      ).toEqual([]);
+    });
+    test('hours, tilt, strings, the bank: each the change of a proposal', () => {
+      const tries = {
+        ...NO_TRIES,
+        hours: { [load.id]: 0 },
+        tilt: { [array.id]: 70 },
+        strings: { [array.id]: 2 },
+        parallel: 3,
+      };
+      expect(changesOfTries(model, tries).map(({ at }) => at)).toEqual(['loads', 'arrays', 'bank']);
+      const after = modelOfTries(model, tries).system;
+      expect(after.loads![0]!.hours_d).toBe(0);
+      expect(after.arrays![0]).toMatchObject({ tilt_deg: 70 });
+      expect(after.arrays![0]!.strings).toHaveLength(array.strings.length + 2);
+      expect(after.bank!.parallel).toBe(3);
+    });
+    test('the winter’s hours keep their share of the day’s, up to the whole day', () => {
+      const of = (hours: number) =>
+        changesOfTries(
+          { ...model, system: { loads: [{ ...load, hours_d: 4, winterHours_d: 8 }] } },
+          { ...NO_TRIES, hours: { [load.id]: hours } },
+        )[0];
+      expect(of(2)).toMatchObject({ value: { hours_d: 2, winterHours_d: 4 } });
+      expect(of(20)).toMatchObject({ value: { hours_d: 20, winterHours_d: 24 } });
+    });
+    test('the generator by itself, where there is one; who is there is of the site, and no proposal', () => {
+      const withGenerator = {
+        ...model,
+        system: { ...system, sources: [{ id: 'g', kind: 'generator' as const, power_W: 2000 }] },
+      };
+      expect(changesOfTries(withGenerator, { ...NO_TRIES, autoStart: true })).toEqual([
+        { op: 'set', at: 'sources', id: 'g', value: { autoStart: true } },
+      ]);
+      expect(changesOfTries(withGenerator, { ...NO_TRIES, autoStart: false })).toEqual([]);
+      const summer = { ...NO_TRIES, occupied: [6, 7, 8] };
+      expect(changesOfTries(model, summer)).toEqual([]);
+      expect(isTrying(model, summer)).toBe(true);
+      expect(modelOfTries(model, summer).site.occupiedMonths).toEqual([6, 7, 8]);
+    });
   });
   test('nothing is offered where there is nothing', () => {
     expect(yearWhatIfs({ ...model, system: {} })).toEqual([]);

@@ -53,6 +53,15 @@ const ofYear = (label: string, pick: (year: YearStory) => number, say: (value: n
   figure: ({ year }) => (year === null || year === 'unknown' ? null : pick(year)),
 });
 
+/** What a generator's year costs: the year's own litres and hours at the site's prices. Null: no price, or no year yet. */
+export function spentOf({ site: { money } }: Pick<Model, 'site'>, year: Worked['year']): number | null {
+  if (year === null || year === 'unknown') return null;
+  const { generator_L, generator_h } = year.totals;
+  if (generator_h === 0) return 0;
+  const price = money?.fuelPrice_L;
+  return typeof price === 'number' ? generator_L * price + generator_h * (money?.wear_h ?? 0) : null;
+}
+
 export const ROWS: CompareRow[] = [
   {
     label: 'Over',
@@ -105,6 +114,17 @@ export const ROWS: CompareRow[] = [
     ({ totals }) => totals.generator_L,
     (value) => withUnit(value, 'L'),
   ),
+  {
+    label: 'Fuel and wear a year',
+    value: ({ model }, { year }) => {
+      const spent = spentOf(model, year);
+      return spent === null
+        ? year === null
+          ? AWAITED
+          : 'not known'
+        : withUnit(spent, model.site.money?.currency ?? null, 4);
+    },
+  },
   ofYear(
     'A new bank lasts',
     ({ life_y }) => life_y,

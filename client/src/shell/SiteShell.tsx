@@ -255,9 +255,11 @@ function Lead({ site }: { site: OpenSite }) {
   const wide = useWide();
   const [width, setWidth] = useState(354);
   const danger = over === 'danger';
-  const said = `${danger ? 'Danger. ' : ''}${pretty(text)}`;
-  // One or two lines, ever: what is longer is set smaller.
-  const look = linesOf(said, LEAD_PX, width) > 2 ? 'station' : 'lead';
+  const whole = `${danger ? 'Danger. ' : ''}${pretty(text)}`;
+  // One or two lines, ever: what is longer is set smaller, and then says only what it is close to.
+  const look = linesOf(whole, LEAD_PX, width) > 2 ? 'station' : 'lead';
+  const said =
+    linesOf(whole, SMALLER_PX, width) > 2 ? whole.replace(/^Nothing is over\. Closest: (.)/, closestAlone) : whole;
   return (
     <View
       testID="lead"
@@ -272,6 +274,8 @@ function Lead({ site }: { site: OpenSite }) {
   );
 }
 const LEAD_PX = 22;
+const SMALLER_PX = 18;
+const closestAlone = (_: string, first: string) => `Closest: ${first}`;
 
 function Tabs({
   site,

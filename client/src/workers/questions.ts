@@ -17,7 +17,13 @@ import {
   interim,
   standing,
   wholeConversion,
+  epwWeather,
+  yearDay,
+  yearSlice,
   yearStory,
+  type Weather,
+  type YearDay,
+  type YearSlice,
   type Conversion,
   type ConversionOption,
   type WholeConversion,
@@ -61,6 +67,9 @@ export type Question =
   | { ask: 'headroom'; model: Model }
   | { ask: 'flips'; model: Model }
   | { ask: 'year'; model: Model; weather: WeatherChoice; count: number }
+  | { ask: 'years'; model: Model; weather: WeatherChoice; from: number; count: number }
+  | { ask: 'day'; model: Model; weather: WeatherChoice; year: number; day: number }
+  | { ask: 'weather'; text: string }
   | { ask: 'advice'; model: Model; asked: Asked }
   | { ask: 'work'; before: Model; after: Model; shelf: StoredItem[] }
   | { ask: 'expect'; model: Model; conditions: Conditions }
@@ -88,6 +97,9 @@ export interface Answers {
   headroom: Headroom;
   flips: Flip[];
   year: YearStory;
+  years: YearSlice;
+  day: YearDay;
+  weather: Weather;
   shade: ShadeAnswer | null;
   advice: Advice[];
   work: Work;
@@ -113,6 +125,9 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     cures: ({ model, findings }, progress) => firstCures(model, findings, progress),
     headroom: ({ model }, progress) => headroom(model, progress),
     year: ({ model, weather, count }, progress) => yearStory(model, weather, count, progress),
+    years: ({ model, weather, from, count }, progress) => yearSlice(model, weather, from, count, progress),
+    day: ({ model, weather, year, day }) => yearDay(model, weather, year, day),
+    weather: ({ text }) => epwWeather(text),
     advice: ({ model, asked }, progress) => yearAdvice(model, asked, progress),
     work: ({ before, after, shelf }) => workOf(before, after, shelf),
     expect: ({ model, conditions }) => expectedTests(model, conditions),

@@ -1,19 +1,33 @@
 import type { YearStory } from '@true-lantern/core';
 import { useState } from 'react';
-import { View } from 'react-native';
+import { Pressable, View, type GestureResponderEvent } from 'react-native';
 import Svg, { G, Line, Path, Rect } from 'react-native-svg';
 import { ChartText } from '../kit/chart-text';
 import { useGround } from '../kit/ground';
 import { MONTH_LETTERS, RIBBON, ribbonLayout, STRIP, stripLayout } from './ribbon-layout';
 
+interface RibbonProps {
+  story: YearStory;
+  other: YearStory | null;
+  label: string;
+  /** The day that is opened. */
+  day: number | null;
+  onDay(day: number): void;
+}
+
 /**
  * The bank's charge through the year as a ribbon: dark where half of all years lie, light where nine in ten do. Across it
  * the planning depth and the cut-off; beside it, in the second ink, what would be.
  */
-export function Ribbon({ story, other, label }: { story: YearStory; other: YearStory | null; label: string }) {
+export function Ribbon({ story, other, label, day, onDay }: RibbonProps) {
   const { colours } = useGround();
   const [width, setWidth] = useState(354);
-  const { outer, inner, middle, y, letters } = ribbonLayout(story, width);
+  const { outer, inner, middle, y, x, letters, dayAt, feet, ...marks } = ribbonLayout(story, width);
+  const touched = ({ nativeEvent }: GestureResponderEvent) => {
+    // A mouse gives its place within what it hits; a finger likewise, by another name.
+    const { offsetX } = nativeEvent as unknown as { offsetX?: number };
+    onDay(dayAt(offsetX ?? nativeEvent.locationX));
+  };
   const beside = other && ribbonLayout(other, width);
   return (
     <View onLayout={({ nativeEvent }) => setWidth(Math.max(300, nativeEvent.layout.width))} testID="ribbon">
@@ -52,12 +66,34 @@ export function Ribbon({ story, other, label }: { story: YearStory; other: YearS
         <ChartText x={RIBBON.left - 4} y={y(story.depthAt) + 5} anchor="end" fill={colours.lamp}>
           {`${Math.round(100 * story.depthAt)} %`}
         </ChartText>
+        <Path d={marks.dark} stroke={colours.ink} strokeWidth={Math.max(1, (width - 62) / 365)} />
+        <Path d={marks.generator} stroke={colours.soft} strokeWidth={Math.max(1, (width - 62) / 365)} />
+        {marks.dark ? (
+          <ChartText x={RIBBON.left - 4} y={feet.dark} anchor="end">
+            dark
+          </ChartText>
+        ) : null}
+        {marks.generator ? (
+          <ChartText x={RIBBON.left - 4} y={feet.generator} anchor="end" fill={colours.soft}>
+            gen.
+          </ChartText>
+        ) : null}
+        {day === null ? null : (
+          <Line x1={x(day)} x2={x(day)} y1={RIBBON.top} y2={feet.generator} stroke={colours.lamp} strokeWidth={2.5} />
+        )}
         {letters.map(({ x, letter }, month) => (
           <ChartText key={month} x={x} y={RIBBON.height - 4} anchor="middle">
             {letter}
           </ChartText>
         ))}
       </Svg>
+      <Pressable
+        role="button"
+        aria-label="Open a day of the year"
+        testID="ribbon-touch"
+        onPress={touched}
+        style={{ position: 'absolute', left: 0, right: 0, top: 0, height: RIBBON.height }}
+      />
     </View>
   );
 }

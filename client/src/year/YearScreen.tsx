@@ -1,12 +1,17 @@
 import {
+  changesOfTries,
   darkSentence,
   FaultError,
+  isTrying,
   mergeChanges,
   modelOf,
+  modelOfTries,
+  NO_TRIES,
   spellSentence,
   yearWhatIfs,
   type Change,
   type Model,
+  type WeatherChoice,
   type YearStory,
   type YearSums,
 } from '@true-lantern/core';
@@ -25,14 +30,12 @@ import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
 import { withUnit } from '../kit/units';
-import { useAnswer } from '../workers/engine';
+import { DayHours } from './DayHours';
 import { MonthStrip, Ribbon } from './Ribbon';
+import { TryIt } from './TryIt';
+import { WeatherOf } from './WeatherOf';
 import { WhatHelps } from './WhatHelps';
-
-/** So many weathers are looked at; fewer come first, so that there is something to see at once. */
-const MANY = 200;
-const SOME = 20;
-const SEED = 1;
+import { MANY, SEEDED, useYears } from './years';
 
 interface Beside {
   id: string;
@@ -46,12 +49,30 @@ interface Beside {
 export function YearScreen() {
   const site = useOpenSite();
   const [chosen, setChosen] = useState<string | null>(null);
+  const [tries, setTries] = useState(NO_TRIES);
+  const [weather, setWeather] = useState<WeatherChoice>(SEEDED);
+  const [opened, setOpened] = useState<{ day: number; year: number | null } | null>(null);
   const others = useMemo(() => besideOf(site), [site]);
-  const other = others.find(({ id }) => id === chosen) ?? null;
-  const found = useYears(site.judged);
-  const would = useYears(other?.model ?? site.judged);
+  const trying = isTrying(site.judged, tries);
+  const tried = useMemo(
+    (): Beside => ({
+      id: 'tried',
+      title: 'What you try',
+      model: modelOfTries(site.judged, tries),
+      changes: changesOfTries(site.judged, tries),
+    }),
+    [site.judged, tries],
+  );
+  const other = trying ? tried : (others.find(({ id }) => id === chosen) ?? null);
+  const found = useYears(site.judged, weather);
+  const would = useYears(other?.model ?? site.judged, weather);
   if (found.error) return <Lacking site={site} error={found.error} />;
   const story = found.story;
+  const count = weather.kind === 'seeded' ? MANY : 1;
+  const choose = (id: string | null) => {
+    setTries(NO_TRIES);
+    setChosen(id);
+  };
   return (
     <View className="flex-1">
       <Top title="The year" onBack={() => router.navigate(`/site/${site.id}/check`)} />
@@ -63,16 +84,42 @@ export function YearScreen() {
                 {darkSentence(story)}
               </Heading>
               <T>{spellSentence(story)}</T>
+              {story.worst.hours > 0 ? (
+                <Button
+                  label="Its hours"
+                  kind="plain"
+                  className="self-start px-0"
+                  onPress={() => setOpened({ day: Math.floor(story.worst.start_h / 24), year: story.worst.year })}
+                />
+              ) : null}
               {other && would.story ? (
                 <T className="text-second" testID="year-beside">
                   {`${other.title}: ${darkSentence(would.story)} ${compared(story, would.story)}`}
                 </T>
               ) : null}
-              <Ribbon story={story} other={other ? would.story : null} label={ribbonWords(story)} />
+              <Ribbon
+                story={story}
+                other={other ? would.story : null}
+                label={ribbonWords(story)}
+                day={opened?.day ?? null}
+                onDay={(day) => setOpened({ day, year: null })}
+              />
+              {opened ? (
+                <DayHours
+                  model={other?.model ?? site.judged}
+                  weather={weather}
+                  story={(other ? would.story : null) ?? story}
+                  day={opened.day}
+                  year={opened.year}
+                  onDay={(day) => setOpened({ ...opened, day })}
+                  onClose={() => setOpened(null)}
+                />
+              ) : null}
               <T look="fact">
-                The bank&apos;s lowest charge of each day: the line is the middle year, dark half of all years, light
-                nine in ten. Dashed: the planning depth; below it the cut-off.
-                {found.share < 1 ? ` ${story.count} of ${MANY} years so far.` : ''}
+                The bank&apos;s lowest charge of each day: the line is the middle year, with a gap where that year is
+                dark; dark half of all years, light nine in ten. Dashed: the planning depth; below it the cut-off.
+                Below: how many years are dark that day, and how long the generator runs. Touch a day to see its hours.
+                {found.share < 1 ? ` ${story.count} of ${count} years so far.` : ''}
               </T>
             </>
           ) : (
@@ -81,32 +128,29 @@ export function YearScreen() {
             </T>
           )}
           <View role="radiogroup" aria-label="Beside it" className="flex-row flex-wrap gap-2 pt-1">
-            <Chip label="As found alone" on={other === null} onPress={() => setChosen(null)} />
+            <Chip label="As found alone" on={other === null} onPress={() => choose(null)} />
             {others.map(({ id, title }) => (
-              <Chip key={id} label={title} on={chosen === id} onPress={() => setChosen(chosen === id ? null : id)} />
+              <Chip
+                key={id}
+                label={title}
+                on={!trying && chosen === id}
+                onPress={() => choose(chosen === id ? null : id)}
+              />
             ))}
           </View>
-          {other?.changes ? <SaveIt site={site} title={other.title} changes={other.changes} /> : null}
+          <TryIt model={site.judged} tries={tries} onTry={setTries} />
+          {other?.changes && other.changes.length > 0 ? (
+            <SaveIt site={site} title={other.title} changes={other.changes} />
+          ) : null}
           {story ? (
             <Months story={other && would.story ? would.story : story} second={Boolean(other && would.story)} />
           ) : null}
+          <WeatherOf weather={weather} onWeather={setWeather} />
           {story ? <WhatHelps site={site} /> : null}
         </View>
       </ScrollView>
     </View>
   );
-}
-
-/** A model's years: the first few as soon as they are there, then all of them. */
-function useYears(model: Model): { story: YearStory | null; share: number; error: Error | null } {
-  const weather = { kind: 'seeded' as const, seed: SEED };
-  const some = useAnswer<'year'>({ ask: 'year', model, weather, count: SOME });
-  const many = useAnswer<'year'>({ ask: 'year', model, weather, count: MANY });
-  return {
-    story: many.data ?? some.data ?? null,
-    share: many.data ? 1 : many.progress,
-    error: many.error ?? some.error,
-  };
 }
 
 /** Proposals that apply, and what one would like to try at once. */

@@ -2,7 +2,9 @@ import { MONTH_STARTS, type YearStory, type YearSums } from '@true-lantern/core'
 
 /** Where the ribbon and the strip below it are drawn: pure, so that a test can look at it. */
 
-export const RIBBON = { height: 190, left: 50, right: 12, top: 8, bottom: 22 } as const;
+/** Below the ribbon: how often each day is dark, and how long the generator runs, px each. */
+export const MARKS = { dark: 16, generator: 12 } as const;
+export const RIBBON = { height: 222, left: 50, right: 12, top: 8, bottom: 54 } as const;
 export const STRIP = { height: 150, left: 50, right: 12, top: 8, bottom: 24 } as const;
 export const MONTH_LETTERS = 'JFMAMJJASOND';
 
@@ -12,11 +14,22 @@ export interface RibbonLayout {
   inner: string;
   middle: string;
   y(soc: number): number;
+  /** The day under a point from the left edge, 0 to 364. */
+  dayAt(x: number): number;
+  x(day: number): number;
+  /** Days on which the bank lets go in some year, and on which the generator runs: strokes up from their feet. */
+  dark: string;
+  generator: string;
+  /** Feet of these two rows, px from the top. */
+  feet: { dark: number; generator: number };
   /** Middle of each month's letter. */
   letters: { x: number; letter: string }[];
 }
 
-export function ribbonLayout({ days }: Pick<YearStory, 'days'>, width: number): RibbonLayout {
+export function ribbonLayout(
+  { days, darkDays, generatorDays_h }: Pick<YearStory, 'days' | 'darkDays' | 'generatorDays_h'>,
+  width: number,
+): RibbonLayout {
   const across = width - RIBBON.left - RIBBON.right;
   const down = RIBBON.height - RIBBON.top - RIBBON.bottom;
   const x = (day: number) => RIBBON.left + (across * day) / Math.max(1, days.length - 1);
@@ -26,7 +39,43 @@ export function ribbonLayout({ days }: Pick<YearStory, 'days'>, width: number): 
     days.map((day, i) => `${tenth(x(i))} ${tenth(y(pick(day)))}`);
   const band = (low: (day: YearStory['days'][number]) => number, high: typeof low) =>
     days.length === 0 ? '' : `M${line(high).join('L')}L${line(low).reverse().join('L')}Z`;
+  const feet = {
+    dark: RIBBON.top + down + MARKS.dark + 2,
+    generator: RIBBON.top + down + MARKS.dark + MARKS.generator + 6,
+  };
+  // Of days in a row that are alike a stroke each: together they read as a bar.
+  const strokes = (shares: readonly number[], foot: number, high: number) =>
+    shares
+      .map((share, i) =>
+        share > 0 ? `M${tenth(x(i))} ${foot}V${tenth(foot - Math.max(2, high * Math.min(1, share)))}` : '',
+      )
+      .join('');
+  /** The middle year's line, broken where that year's bank has let go. */
+  const middle = () => {
+    let pen = false;
+    return days
+      .map(({ p50 }, i) => {
+        if ((darkDays[i] ?? 0) >= 0.5) {
+          pen = false;
+          return '';
+        }
+        const at = `${pen ? 'L' : 'M'}${tenth(x(i))} ${tenth(y(p50))}`;
+        pen = true;
+        return at;
+      })
+      .join('');
+  };
   return {
+    x,
+    dayAt: (at) =>
+      Math.max(0, Math.min(days.length - 1, Math.round(((at - RIBBON.left) / across) * (days.length - 1)))),
+    dark: strokes(darkDays, feet.dark, MARKS.dark),
+    generator: strokes(
+      generatorDays_h.map((hours) => hours / 24),
+      feet.generator,
+      MARKS.generator,
+    ),
+    feet,
     outer: band(
       ({ p5 }) => p5,
       ({ p95 }) => p95,
@@ -35,7 +84,7 @@ export function ribbonLayout({ days }: Pick<YearStory, 'days'>, width: number): 
       ({ p25 }) => p25,
       ({ p75 }) => p75,
     ),
-    middle: days.length === 0 ? '' : `M${line(({ p50 }) => p50).join('L')}`,
+    middle: middle(),
     y,
     letters: [...MONTH_LETTERS].map((letter, month) => ({
       letter,

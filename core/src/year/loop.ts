@@ -57,8 +57,10 @@ export interface Run {
   sums: Float64Array;
   unservedBy: Float64Array;
   minSoc: Float64Array;
-  /** The lowest state of charge of each day. */
+  /** The lowest state of charge of each day, its hours off, its hours of generator. */
   dayLow: Float64Array;
+  dayOff_h: Float64Array;
+  dayGenerator_h: Float64Array;
   discharged_Wh: number;
   /** The longest run of hours off or below depth. */
   worstStart_h: number;
@@ -72,6 +74,8 @@ export const emptyRun = (plan: YearPlan): Run => ({
   unservedBy: new Float64Array(12 * plan.demand.priorities.length),
   minSoc: new Float64Array(12),
   dayLow: new Float64Array(DAYS_Y),
+  dayOff_h: new Float64Array(DAYS_Y),
+  dayGenerator_h: new Float64Array(DAYS_Y),
   discharged_Wh: 0,
   worstStart_h: 0,
   worstHours: 0,
@@ -100,7 +104,7 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
   const { bank_W, carriedBank_W, carried_W, idle_W, self_W } = demand;
   const ranks = demand.priorities.length;
   const { available_W, excess_W, engine_W, driving, factor, most_A } = given;
-  const { sums, unservedBy, minSoc, dayLow } = run;
+  const { sums, unservedBy, minSoc, dayLow, dayOff_h, dayGenerator_h } = run;
   const capacity = bank.capacity_Wh;
   const { efficiency, absorb_V, tail_A, largest_A, selfDischarge, lithium, cut, restart } = bank;
   const perEfficiency = 1 / efficiency;
@@ -329,6 +333,8 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
     add(sums, at + SUMS.off_h, off_h);
     add(sums, at + SUMS.coldCharge_h, cold_h);
     dayLow[day] = low;
+    dayOff_h[day] = off_h;
+    dayGenerator_h[day] = generated_h;
     if (low < (minSoc[month] as number)) minSoc[month] = low;
   }
   run.store_Wh = store;

@@ -4,7 +4,15 @@ import { partTitle } from '../conductors/names';
 import { counted } from '../ledger/figures';
 import { DAYS_Y, MONTH_DAYS, MONTH_OF_DAY } from './calendar';
 import { MONTHS } from './months';
-import { withBands, YearSimulator, type DayBand, type WeatherChoice, type YearResult, type YearSums } from './year';
+import {
+  emptyTrace,
+  withBands,
+  YearSimulator,
+  type DayBand,
+  type WeatherChoice,
+  type YearResult,
+  type YearSums,
+} from './year';
 
 /** A year, or many, as a person looks at it. */
 export interface YearStory {
@@ -12,6 +20,10 @@ export interface YearStory {
   count: number;
   /** Of each day's lowest state of charge. */
   days: DayBand[];
+  /** By day of the year: the share of years with any hour off, the generator's mean hours, the year in which the bank is lowest. */
+  darkDays: number[];
+  generatorDays_h: number[];
+  lowYears: number[];
   /** Means over the years. */
   months: YearSums[];
   totals: YearSums;
@@ -26,38 +38,126 @@ export interface YearStory {
   cutAt: number;
 }
 
-export function yearStory(
+export const yearStory = (
   model: Model,
   choice: WeatherChoice,
   count: number,
   progress: (share: number) => void = () => undefined,
-): YearStory {
-  const simulator = new YearSimulator(model, choice);
-  const years: YearResult[] = [];
-  const lows: Float64Array[] = [];
+): YearStory => storyOf([yearSlice(model, choice, 0, count, progress)]);
+
+/** Some of a model's years, as one thread of several works them out. */
+export interface YearSlice {
+  from: number;
+  years: YearResult[];
+  /** By year: the lowest charge of each day, its hours off, its hours of generator. */
+  lows: Float64Array[];
+  off_h: Float64Array[];
+  generator_h: Float64Array[];
+  depth: number;
+  cut: number;
+}
+
+/** Years `from` up to `from + count` of a model. @throws FaultError that names each field which is lacking */
+export function yearSlice(
+  model: Model,
+  choice: WeatherChoice,
+  from: number,
+  count: number,
+  progress: (share: number) => void = () => undefined,
+): YearSlice {
+  const simulator = simulatorOf(model, choice);
+  const slice: YearSlice = {
+    from,
+    years: [],
+    lows: [],
+    off_h: [],
+    generator_h: [],
+    depth: simulator.depth,
+    cut: simulator.cut,
+  };
   for (let index = 0; index < count; index++) {
-    years.push(simulator.year(index));
-    lows.push(simulator.dayLow.slice());
+    slice.years.push(simulator.year(from + index));
+    slice.lows.push(simulator.dayLow.slice());
+    slice.off_h.push(simulator.dayOff_h.slice());
+    slice.generator_h.push(simulator.dayGenerator_h.slice());
     if (index % 10 === 9) progress((index + 1) / count);
   }
+  return slice;
+}
+
+/** The story of all years that slices hold, in whatever order they came: the same for one thread and for many. */
+export function storyOf(slices: readonly YearSlice[]): YearStory {
+  const ordered = [...slices].sort((a, b) => a.from - b.from);
+  const [head] = ordered;
+  if (!head) throw new Error('no year to tell of');
+  const years = ordered.flatMap((slice) => slice.years);
+  const lows = ordered.flatMap((slice) => slice.lows);
+  const off_h = ordered.flatMap((slice) => slice.off_h);
+  const generator_h = ordered.flatMap((slice) => slice.generator_h);
+  const count = years.length;
   const { days = [], outageChance = [] } = withBands(years, lows);
-  const [first] = years;
   const mean = (pick: (year: YearResult) => YearSums): YearSums => meanOf(years.map(pick));
   const worst = years.reduce(
     (worst, { worst: { hours } }, year) => (hours > (years[worst]?.worst.hours ?? 0) ? year : worst),
     0,
   );
+  const byDay = (of: (day: number) => number) => Array.from({ length: DAYS_Y }, (_, day) => of(day));
   return {
     count,
     days,
-    months: (first?.months ?? []).map((_, month) => mean(({ months }) => months[month] as YearSums)),
+    darkDays: byDay((day) => off_h.filter((year) => (year[day] ?? 0) > 0).length / count),
+    generatorDays_h: byDay((day) => generator_h.reduce((sum, year) => sum + (year[day] ?? 0), 0) / count),
+    lowYears: byDay((day) =>
+      lows.reduce((lowest, year, i) => ((year[day] ?? 1) < (lows[lowest]?.[day] ?? 1) ? i : lowest), 0),
+    ),
+    months: (years[0]?.months ?? []).map((_, month) => mean(({ months }) => months[month] as YearSums)),
     totals: mean(({ totals }) => totals),
     life_y: years.reduce((sum, { life_y }) => sum + life_y, 0) / count,
     darkMonths: outageChance,
     darkYears: years.filter(({ totals }) => totals.off_h > 0).length / count,
     worst: { year: worst, ...(years[worst]?.worst ?? { start_h: 0, hours: 0 }) },
-    depthAt: 1 - simulator.depth,
-    cutAt: simulator.cut,
+    depthAt: 1 - head.depth,
+    cutAt: head.cut,
+  };
+}
+
+/** The simulator that was made last: slices of one model are asked for one after the other. */
+let last: { key: string; simulator: YearSimulator } | null = null;
+function simulatorOf(model: Model, choice: WeatherChoice): YearSimulator {
+  // A file's hours are many: they are asked for once.
+  if (choice.kind === 'hours') return new YearSimulator(model, choice);
+  const { site, system, schools } = model;
+  const key = JSON.stringify([site, system, schools, choice]);
+  if (last?.key !== key) last = { key, simulator: new YearSimulator(model, choice) };
+  return last.simulator;
+}
+
+/** One day of one of a model's years, hour by hour. W, state of charge 0 to 1 at each hour's end. */
+export interface YearDay {
+  /** Counted from 0: the year among the seed's, the day of it. */
+  year: number;
+  day: number;
+  sun_W: number[];
+  demand_W: number[];
+  served_W: number[];
+  soc: number[];
+  /** Hours in which the generator ran. */
+  generator: boolean[];
+}
+
+export function yearDay(model: Model, choice: WeatherChoice, year: number, day: number): YearDay {
+  const simulator = simulatorOf(model, choice);
+  const trace = emptyTrace();
+  simulator.year(year, trace);
+  const hours = (of: ArrayLike<number>) => Array.from(of).slice(24 * day, 24 * day + 24);
+  return {
+    year,
+    day,
+    sun_W: hours(simulator.available_W),
+    demand_W: hours(trace.demand_W),
+    served_W: hours(trace.served_W),
+    soc: hours(trace.soc),
+    generator: hours(trace.generator).map(Boolean),
   };
 }
 
@@ -94,11 +194,14 @@ export function darkSentence({ count, darkMonths, darkYears }: YearStory): strin
 /** "The longest spell below the planning depth: 3 days from 9 January, in one year of 200." */
 export function spellSentence({ worst, count }: YearStory): string {
   if (worst.hours === 0) return 'The bank never goes below its planning depth.';
-  const day = Math.floor(worst.start_h / 24);
-  const month = MONTH_OF_DAY[day] ?? 0;
-  const date = day - MONTH_DAYS.slice(0, month).reduce((sum: number, days) => sum + days, 0) + 1;
   const long = worst.hours < 48 ? counted(worst.hours, 'hour') : counted(Math.round(worst.hours / 24), 'day');
-  return `The longest spell dark or below the planning depth: ${long} from ${date} ${MONTHS[month]}${count > 1 ? `, in one year of ${count}` : ''}.`;
+  return `The longest spell dark or below the planning depth: ${long} from ${dayName(Math.floor(worst.start_h / 24))}${count > 1 ? `, in one year of ${count}` : ''}.`;
+}
+
+/** "9 January" of a day of the year, counted from 0. */
+export function dayName(day: number): string {
+  const month = MONTH_OF_DAY[day] ?? 0;
+  return `${day - MONTH_DAYS.slice(0, month).reduce((sum: number, days) => sum + days, 0) + 1} ${MONTHS[month] ?? ''}`;
 }
 
 /** What one would like to try at once; each is the changes of a proposal. */

@@ -59,7 +59,8 @@ export interface ManyYears {
   outageChance?: number[];
 }
 
-export type WeatherChoice = { kind: 'mean' } | { kind: 'seeded'; seed: number } | { kind: 'hours'; weather: Weather };
+export type WeatherChoice =
+  { kind: 'mean' } | { kind: 'seeded'; seed: number } | { kind: 'hours'; weather: Weather; name?: string };
 
 /** One simulator for a model: what does not change from one weather to the next is made once. */
 export class YearSimulator {
@@ -112,6 +113,13 @@ export class YearSimulator {
   /** The lowest state of charge of each day of the year that was last asked for. */
   get dayLow(): Float64Array {
     return this.run.dayLow;
+  }
+  /** Hours of each day that the bank was off, and that the generator ran, of the year that was last asked for. */
+  get dayOff_h(): Float64Array {
+    return this.run.dayOff_h;
+  }
+  get dayGenerator_h(): Float64Array {
+    return this.run.dayGenerator_h;
   }
   /** Sun at the bank, hour by hour, of the year that was last asked for, W. */
   get available_W(): Float64Array {

@@ -1,0 +1,54 @@
+import type { WeatherChoice } from '@true-lantern/core';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { chooseTextFile } from '../data/files';
+import { Chip } from '../kit/controls';
+import { Heading, T } from '../kit/text';
+import { askEngine } from '../workers/engine';
+import { SEEDED } from './years';
+
+/** The largest weather file that is read: a year of hours takes about 1.6 MB. */
+const MOST_BYTES = 8e6;
+
+interface Props {
+  weather: WeatherChoice;
+  onWeather(weather: WeatherChoice): void;
+}
+
+/** Which weathers the year is worked out over: drawn from the site's months, their mean, or the hours of a file. */
+export function WeatherOf({ weather, onWeather }: Props) {
+  const [note, setNote] = useState<string | null>(null);
+  const readFile = async () => {
+    const chosen = await chooseTextFile('.epw', MOST_BYTES);
+    if (!chosen) return;
+    setNote('Reading its hours ...');
+    try {
+      const hours = await askEngine<'weather'>({ ask: 'weather', text: chosen.text });
+      onWeather({ kind: 'hours', weather: hours, name: `${chosen.name} ${chosen.text.length}` });
+      setNote(`${chosen.name}: its own sun and air, hour by hour. It is kept while this page is open.`);
+    } catch (error) {
+      // A fault that crossed from the engine's thread has become its words.
+      setNote(`${chosen.name} cannot be used. ${(error as Error).message}`);
+    }
+  };
+  return (
+    <View className="gap-2 pt-4" testID="weather-of">
+      <Heading level={2} look="station">
+        Weather
+      </Heading>
+      <View role="radiogroup" aria-label="Weather" className="flex-row flex-wrap gap-2">
+        <Chip label="Two hundred years" on={weather.kind === 'seeded'} onPress={() => onWeather(SEEDED)} />
+        <Chip label="The mean year" on={weather.kind === 'mean'} onPress={() => onWeather({ kind: 'mean' })} />
+        <Chip label="A weather file (EPW)" on={weather.kind === 'hours'} onPress={() => void readFile()} />
+      </View>
+      {weather.kind === 'mean' ? (
+        <T look="fact">Every day of a month alike: good for a check by hand, blind to bad spells.</T>
+      ) : null}
+      {note ? (
+        <T look="fact" role="status" className="text-ink">
+          {note}
+        </T>
+      ) : null}
+    </View>
+  );
+}

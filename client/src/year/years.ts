@@ -1,0 +1,40 @@
+import { storyOf, type Model, type WeatherChoice, type YearSlice, type YearStory } from '@true-lantern/core';
+import { useTogether } from '../workers/engine';
+
+/** So many weathers are looked at. */
+export const MANY = 200;
+/** In pieces, worked on by one thread a core: the first is an answer at once, each further one makes the band surer. */
+const PIECE = 20;
+const SEED = 1;
+export const SEEDED: WeatherChoice = { kind: 'seeded', seed: SEED };
+
+export interface Years {
+  story: YearStory | null;
+  /** 0 to 1: how many of the years are in. */
+  share: number;
+  error: Error | null;
+}
+
+/** A model's years: those that are in so far, told as one. The mean year and a file's are one year alone. */
+export function useYears(model: Model, weather: WeatherChoice): Years {
+  const seeded = weather.kind === 'seeded';
+  return useTogether<'years', Years>(
+    Array.from({ length: seeded ? MANY / PIECE : 1 }, (_, i) => ({
+      ask: 'years',
+      model,
+      weather,
+      from: i * PIECE,
+      count: seeded ? PIECE : 1,
+    })),
+    together,
+  );
+}
+
+function together(answers: { data: YearSlice | undefined; error: Error | null }[]): Years {
+  const slices = answers.flatMap(({ data }) => data ?? []);
+  return {
+    story: slices.length > 0 ? storyOf(slices) : null,
+    share: slices.length / answers.length,
+    error: answers.find(({ error }) => error)?.error ?? null,
+  };
+}
