@@ -36,3 +36,35 @@ test('@phone what a year lacks is named, each leading to its field', async ({ de
   await demo.getByRole('button', { name: /latitude/i }).click();
   await expect(demo.getByRole('dialog')).toBeVisible();
 });
+
+test('@phone a day\u2019s hours by touch, and what is tried by thumb follows each press and becomes a proposal', async ({
+  demo,
+}) => {
+  await openSite(demo, 'Gannet Ledge bird observatory');
+  await demo.getByRole('link', { name: /^Check/ }).click();
+  await demo.getByTestId('year').click();
+  await expect(demo.getByTestId('year-lead')).toContainText('of 200 Januaries');
+  await demo.getByTestId('ribbon-touch').click({ position: { x: 90, y: 60 } });
+  const hours = demo.getByTestId('day-hours');
+  await expect(hours.getByRole('heading')).toContainText(/(January|February)/);
+  await expect(hours.getByTestId('day-sum')).toContainText(/Sun .*kWh, used .*kWh/);
+  const before = await hours.getByRole('heading').innerText();
+  await hours.getByRole('button', { name: 'A day later' }).click();
+  await expect(hours.getByRole('heading')).not.toHaveText(before);
+  await hours.getByRole('button', { name: 'Fold' }).click();
+  await demo.getByTestId('try-it').click();
+  await expect(demo.getByTestId('tried')).toHaveText('Nothing is tried yet.');
+  await demo.getByRole('button', { name: /Sixteen 6 V blocks, strings: one more/ }).click();
+  await expect(demo.getByTestId('tried')).toContainText(/of 200 .* less unserved/);
+  await demo.getByRole('button', { name: 'As it was' }).click();
+  await expect(demo.getByTestId('tried')).toHaveText('Nothing is tried yet.');
+  // A weather file that is none says so, and the two hundred years stand.
+  const choosing = demo.waitForEvent('filechooser');
+  await demo.getByRole('radio', { name: 'A weather file (EPW)' }).click();
+  await (await choosing).setFiles({ name: 'no.epw', mimeType: 'text/plain', buffer: Buffer.from('part,label') });
+  await expect(demo.getByText(/no\.epw cannot be used\. line 1: does not begin with LOCATION/)).toBeVisible();
+  await demo.getByRole('radio', { name: 'Generator starts by itself' }).click();
+  await expect(demo.getByTestId('tried')).toContainText(/Never dark in 200 years|of 200/);
+  await demo.getByRole('button', { name: 'Make it a proposal' }).first().click();
+  await expect(demo.getByRole('heading', { name: 'What you try' })).toBeVisible();
+});

@@ -9,8 +9,16 @@ import { Heading, T } from '../kit/text';
 /** Loads that are worth trying: the few that take most. */
 const MOST_LOADS = 3;
 
+interface Props {
+  model: Model;
+  tries: Tries;
+  onTry(tries: Tries): void;
+  /** What comes of it, in a sentence; null: nothing is tried. */
+  said: string | null;
+}
+
 /** What if, by thumb: hours of loads, tilt, strings, bank, generator, months. The year beside follows each press. */
-export function TryIt({ model, tries, onTry }: { model: Model; tries: Tries; onTry(tries: Tries): void }) {
+export function TryIt({ model, tries, onTry, said }: Props) {
   const [open, setOpen] = useState(false);
   const { system, site } = model;
   const { bank } = system;
@@ -32,6 +40,9 @@ export function TryIt({ model, tries, onTry }: { model: Model; tries: Tries; onT
         <Button label="As it was" onPress={() => onTry(NO_TRIES)} />
         <Button label="Fold" kind="plain" onPress={() => setOpen(false)} />
       </View>
+      <T className={said ? 'text-second' : ''} aria-live="polite" testID="tried">
+        {said ?? 'Nothing is tried yet.'}
+      </T>
       {loads.map(({ id, label, hours_d }) => (
         <Stepper
           key={id}

@@ -92,7 +92,7 @@ export function YearScreen() {
                   onPress={() => setOpened({ day: Math.floor(story.worst.start_h / 24), year: story.worst.year })}
                 />
               ) : null}
-              {other && would.story ? (
+              {other && would.story && !trying ? (
                 <T className="text-second" testID="year-beside">
                   {`${other.title}: ${darkSentence(would.story)} ${compared(story, would.story)}`}
                 </T>
@@ -116,9 +116,9 @@ export function YearScreen() {
                 />
               ) : null}
               <T look="fact">
-                The bank&apos;s lowest charge of each day: the line is the middle year, with a gap where that year is
-                dark; dark half of all years, light nine in ten. Dashed: the planning depth; below it the cut-off.
-                Below: how many years are dark that day, and how long the generator runs. Touch a day to see its hours.
+                Lowest charge of each day: the line is the middle year, with a gap where it is dark; half of all years
+                lie in the dark band, nine in ten in the light. Dashed: the planning depth. Below: years dark that day,
+                hours of generator. Touch a day for its hours.
                 {found.share < 1 ? ` ${story.count} of ${count} years so far.` : ''}
               </T>
             </>
@@ -138,7 +138,18 @@ export function YearScreen() {
               />
             ))}
           </View>
-          <TryIt model={site.judged} tries={tries} onTry={setTries} />
+          <TryIt
+            model={site.judged}
+            tries={tries}
+            onTry={setTries}
+            said={
+              !trying || !story
+                ? null
+                : would.story
+                  ? `${darkSentence(would.story)} ${compared(story, would.story)}`
+                  : 'Working it out ...'
+            }
+          />
           {other?.changes && other.changes.length > 0 ? (
             <SaveIt site={site} title={other.title} changes={other.changes} />
           ) : null}
