@@ -9,7 +9,9 @@ import {
   settingName,
   settingUnit,
 } from '@true-lantern/core';
-import { curveLayout, HEIGHT, nice, PAD } from '../src/check/curve-layout';
+import { ampsAt, curveLayout, HEIGHT, nice, PAD } from '../src/check/curve-layout';
+import { STEPS, stepsLayout, stepsOf } from '../src/plan/steps-layout';
+import { STRIP as HOURS, stripLayout as hoursLayout } from '../src/survey/strip-layout';
 import { climbed } from '../src/check/ladder-layout';
 import { sharesLayout } from '../src/entry/shares-layout';
 import { fitLayout, WIDTH } from '../src/plan/fit-layout';
@@ -385,5 +387,94 @@ describe('what a generator’s year costs', () => {
     expect(spentOf(site(null), year(0, 0))).toBe(0);
     expect(spentOf(site({ fuelPrice_L: 2 }), null)).toBeNull();
     expect(spentOf(site({ fuelPrice_L: 2 }), 'unknown')).toBeNull();
+  });
+});
+
+describe('money as steps', () => {
+  test('a set at once, another whenever one is worn out, none as the years end', () => {
+    expect(stepsOf({ price: 100, life_y: 5 }, 15)).toEqual([
+      [0, 100],
+      [5, 200],
+      [10, 300],
+    ]);
+    expect(stepsOf({ price: 100, life_y: 6 }, 15)).toHaveLength(3);
+    expect(stepsOf({ price: 100, life_y: 20 }, 15)).toEqual([[0, 100]]);
+    expect(stepsOf({ price: 100, life_y: 0 }, 15)).toEqual([[0, 100]]);
+  });
+  test('on one scale, the dearest at the top; words never lie on one another', () => {
+    const { lines, most, y, x } = stepsLayout(
+      [
+        { id: 'a', title: 'A', price: 100, life_y: 5 },
+        { id: 'b', title: 'B', price: 295, life_y: 20 },
+      ],
+      15,
+      400,
+    );
+    expect(most).toBe(300);
+    expect(y(300)).toBe(STEPS.top);
+    expect(lines[0]!.path.startsWith(`M${x(0)} ${y(0)}V`)).toBe(true);
+    expect(lines[0]!.path.match(/V/g)).toHaveLength(3);
+    expect(lines[0]!.end).toEqual({ x: 400 - STEPS.right, y: y(300) });
+    expect(Math.abs(lines[1]!.labelY - lines[0]!.labelY)).toBeGreaterThanOrEqual(18);
+  });
+});
+
+describe('what a curve says of its controller', () => {
+  const points = [
+    { v: 0, i: 6 },
+    { v: 10, i: 6 },
+    { v: 20, i: 0 },
+  ];
+  const answer = { points, maxima: [{ v: 10, p: 60 }], best: { v: 10, p: 60 } } as never;
+  test('pwm holds the array at the bank: amperes at those volts, straight between the points', () => {
+    expect([0, 5, 10, 15, 20, 30].map((volts) => ampsAt(points, volts))).toEqual([6, 6, 6, 3, 0, 0]);
+    const { held, y } = curveLayout(answer, 400, 15, { limit_W: null, pwm: true });
+    expect(held).toMatchObject({ amps: 3, y: y(0.5) });
+    expect(curveLayout(answer, 400, 15).held).toBeNull();
+    expect(curveLayout(answer, 400, 25, { limit_W: null, pwm: true }).held).toBeNull();
+  });
+  test('the output’s limit is drawn where the array brings more', () => {
+    const { limit, y, watts } = curveLayout(answer, 400, 15, { limit_W: 30, pwm: false });
+    expect(limit).toBeCloseTo(y(30 / watts), 9);
+    expect(curveLayout(answer, 400, 15, { limit_W: 500, pwm: false }).limit).toBeNull();
+  });
+});
+
+describe('the bank as it stands', () => {
+  test('a string of four blocks with their links fills the column; one block is the column', () => {
+    const [string] = sharesLayout([0.5, 0.5], 'same-end', 4).strings;
+    expect(string!.blocks).toHaveLength(4);
+    expect(string!.blocks[0]!.top).toBe(string!.top);
+    const last = string!.blocks.at(-1)!;
+    expect(last.top + last.tall).toBeCloseTo(string!.top + string!.tall, 9);
+    expect(string!.blocks[1]!.top - string!.blocks[0]!.top - string!.blocks[0]!.tall).toBeCloseTo(6, 9);
+    expect(sharesLayout([1, 0], null).strings[0]!.blocks).toEqual([{ top: string!.top, tall: string!.tall }]);
+  });
+});
+
+describe('a day of loads on a strip', () => {
+  const hours = (value: number) => Array.from({ length: 24 }, () => value);
+  const load = (id: string, mean_W: number[]) => ({
+    id,
+    title: id,
+    kind: 'ac' as const,
+    running_W: 0,
+    mean_W,
+    shares: hours(1),
+    overlap: 'may' as const,
+  });
+  test('pieces stand on one another, all on the scale of what may run at once', () => {
+    const layout = hoursLayout(
+      { loads: [load('a', hours(100)), load('b', hours(0).with(8, 50))], together_W: hours(400) },
+      400,
+    );
+    expect(layout.most_W).toBe(400);
+    expect(layout.pieces).toHaveLength(25);
+    const at8 = layout.pieces.filter(({ hour }) => hour === 8);
+    expect(at8[1]!.y + at8[1]!.height).toBeCloseTo(at8[0]!.y, 9);
+    expect(at8[0]!.height).toBeCloseTo(2 * at8[1]!.height, 9);
+    expect(at8[0]!.y + at8[0]!.height).toBeCloseTo(layout.foot, 9);
+    expect(layout.y(400)).toBe(HOURS.top);
+    expect(layout.together.match(/H/g)).toHaveLength(24);
   });
 });

@@ -217,3 +217,4 @@ export {
 export { leftAs, since, type Left, type Since } from './prove/since';
 export { epwWeather, type Weather } from './year/weather';
 export { changesOfTries, isTrying, modelOfTries, NO_TRIES, type Tries } from './year/tries';
+export { dayStrip, type DayStrip, type StripLoad } from './power/day-strip';

@@ -8,10 +8,23 @@ import { T } from '../kit/text';
 import { curveLayout, HEIGHT, PAD } from './curve-layout';
 
 /** Current and power against volts: the current in ink, the power in the lamp's colour, maxima as rings, the best one filled. */
-export function CurveChart({ answer, bank_V }: { answer: ShadeAnswer; bank_V: number | null }) {
+export function CurveChart({
+  answer,
+  bank_V,
+  controller,
+}: {
+  answer: ShadeAnswer;
+  bank_V: number | null;
+  controller: { limit_W: number | null; pwm: boolean };
+}) {
   const { colours } = useGround();
   const [width, setWidth] = useState(350);
-  const { volts, amps, watts, x, y, current, power, maxima, bank } = curveLayout(answer, width, bank_V);
+  const { volts, amps, watts, x, y, current, power, maxima, bank, limit, held } = curveLayout(
+    answer,
+    width,
+    bank_V,
+    controller,
+  );
   const { points, best } = answer;
   const label = (text: string, at: { x: number; y: number }, anchor: 'start' | 'middle' | 'end', fill: string) => (
     <ChartText key={`${text}${at.x}${at.y}`} {...at} anchor={anchor} fill={fill}>
@@ -62,6 +75,20 @@ export function CurveChart({ answer, bank_V }: { answer: ShadeAnswer; bank_V: nu
             {label('bank', { x: bank + 4, y: PAD.top + 12 }, 'start', colours.ink)}
           </G>
         )}
+        {limit === null ? null : (
+          <G>
+            <Line
+              x1={PAD.left}
+              x2={width - PAD.right}
+              y1={limit}
+              y2={limit}
+              stroke={colours.lamp}
+              strokeWidth={2}
+              strokeDasharray="8 4"
+            />
+            {label('output full', { x: PAD.left + 6, y: limit - 5 }, 'start', colours.lamp)}
+          </G>
+        )}
         <Path d={current} fill="none" stroke={colours.ink} strokeWidth={3} />
         <Path d={power} fill="none" stroke={colours.lamp} strokeWidth={3} />
         {maxima.map((top) => (
@@ -75,6 +102,12 @@ export function CurveChart({ answer, bank_V }: { answer: ShadeAnswer; bank_V: nu
             strokeWidth={3}
           />
         ))}
+        {held === null ? null : (
+          <G>
+            <Circle cx={held.x} cy={held.y} r={6} fill={colours.ink} />
+            {label(`${figure(held.amps, 3)} A`, { x: held.x + 10, y: held.y - 8 }, 'start', colours.ink)}
+          </G>
+        )}
       </Svg>
       <View className="flex-row justify-between">
         <T look="small" className="text-ink">

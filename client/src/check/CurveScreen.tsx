@@ -58,6 +58,13 @@ export function CurveScreen({ arrayId }: { arrayId: string }) {
   const note = () => row && setFields(site, row, { shade: bright ? null : light });
   const { bank } = site.model.system;
   const bank_V = bank ? cellsInSeries(createLedger(site.model), bank) * CHEMISTRY[bank.chemistry].absorb_V : null;
+  const at_V = bank_V !== null && Number.isFinite(bank_V) ? bank_V : null;
+  const controller = site.model.system.controllers?.find(({ id }) => id === array.controllerId) ?? null;
+  // Of mppt alone: a pwm controller passes on the amperes, whatever the volts.
+  const limit_W =
+    controller && controller.type !== 'pwm' && at_V !== null && controller.maxOutput_A
+      ? controller.maxOutput_A * at_V
+      : null;
   return (
     <View className="flex-1">
       <Top
@@ -67,7 +74,7 @@ export function CurveScreen({ arrayId }: { arrayId: string }) {
       <ScrollView>
         <View className="max-w-[720px] gap-4 px-[18px] pb-10 pt-4">
           {data ? (
-            <CurveChart answer={data} bank_V={bank_V !== null && Number.isFinite(bank_V) ? bank_V : null} />
+            <CurveChart answer={data} bank_V={at_V} controller={{ limit_W, pwm: controller?.type === 'pwm' }} />
           ) : (
             <T role="status">Drawing the curves ...</T>
           )}

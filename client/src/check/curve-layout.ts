@@ -14,6 +14,10 @@ export interface CurveLayout {
   maxima: { x: number; y: number; best: boolean }[];
   /** The bank's volts; null where they are not known or off the scale. */
   bank: number | null;
+  /** Watts above which the controller's output is full; null where it is not known or off the scale. */
+  limit: number | null;
+  /** Where a pwm controller holds the array: amperes at the bank's volts. */
+  held: { x: number; y: number; amps: number } | null;
 }
 
 export const HEIGHT = 260;
@@ -23,6 +27,7 @@ export function curveLayout(
   { points, maxima, best }: Pick<ShadeAnswer, 'points' | 'maxima' | 'best'>,
   width: number,
   bank_V: number | null,
+  controller: { limit_W: number | null; pwm: boolean } = { limit_W: null, pwm: false },
 ): CurveLayout {
   const amps = nice(Math.max(0.1, ...points.map(({ i }) => i)));
   const watts = nice(Math.max(1, ...points.map(({ v, i }) => v * i)));
@@ -31,6 +36,10 @@ export function curveLayout(
   const y = (share: number) => HEIGHT - PAD.bottom - (HEIGHT - PAD.top - PAD.bottom) * share;
   const path = (share: (point: { v: number; i: number }) => number) =>
     points.map((point, k) => `${k === 0 ? 'M' : 'L'}${x(point.v).toFixed(1)} ${y(share(point)).toFixed(1)}`).join(' ');
+  const heldAt = (at_V: number) => {
+    const held = ampsAt(points, at_V);
+    return { x: x(at_V), y: y(held / amps), amps: held };
+  };
   return {
     volts,
     amps,
@@ -41,7 +50,18 @@ export function curveLayout(
     power: path(({ v, i }) => (v * i) / watts),
     maxima: maxima.map(({ v, p }) => ({ x: x(v), y: y(p / watts), best: p === best.p })),
     bank: bank_V !== null && bank_V < volts ? x(bank_V) : null,
+    limit: controller.limit_W !== null && controller.limit_W < watts ? y(controller.limit_W / watts) : null,
+    held: controller.pwm && bank_V !== null && bank_V < volts ? heldAt(bank_V) : null,
   };
+}
+
+/** Current of the curve at some volts, straight between its points. */
+export function ampsAt(points: readonly { v: number; i: number }[], volts: number): number {
+  const above = points.findIndex(({ v }) => v >= volts);
+  const [before, after] = [points[above - 1], points[above]];
+  if (!after) return 0;
+  if (!before || after.v === before.v) return after.i;
+  return before.i + ((after.i - before.i) * (volts - before.v)) / (after.v - before.v);
 }
 
 /** The next round figure above: 1, 1.5, 2, 2.5, 3, 4, 5, 6, 8 times a power of ten. */

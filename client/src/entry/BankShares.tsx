@@ -1,8 +1,9 @@
-import { createLedger, figure, sharing, type Model } from '@true-lantern/core';
+import { createLedger, figure, sharing, type Bank, type Model } from '@true-lantern/core';
 import { View } from 'react-native';
 import Svg, { G, Line, Rect } from 'react-native-svg';
 import { useGround } from '../kit/ground';
 import { Heading, T } from '../kit/text';
+import { sizeText, withUnit } from '../kit/units';
 import { BLOCK, sharesLayout, TAP } from './shares-layout';
 
 /** The sheet's own width on a phone. */
@@ -14,7 +15,7 @@ export function BankShares({ model }: { model: Model }) {
   const { bank } = model.system;
   if (!bank || bank.parallel < 2) return null;
   const { shares, worst } = sharing(createLedger(model), bank);
-  const layout = shares.length > 0 ? sharesLayout(shares, bank.tapping) : null;
+  const layout = shares.length > 0 ? sharesLayout(shares, bank.tapping, bank.series) : null;
   const shownWidth = Math.min(layout?.width ?? 0, MOST_WIDE);
   return (
     <View className="gap-2 px-[18px] pt-6" testID="shares">
@@ -43,7 +44,7 @@ export function BankShares({ model }: { model: Model }) {
                 strokeWidth={4}
               />
             ))}
-            {layout.strings.map(({ x, left, top, tall, fillTop, fill }) => (
+            {layout.strings.map(({ x, left, fillTop, fill, blocks }) => (
               <G key={x}>
                 <Line
                   x1={x}
@@ -53,16 +54,31 @@ export function BankShares({ model }: { model: Model }) {
                   stroke={colours.ink}
                   strokeWidth={2}
                 />
-                <Rect
-                  x={left}
-                  y={top}
-                  width={BLOCK}
-                  height={tall}
-                  fill={colours.well}
-                  stroke={colours.ink}
-                  strokeWidth={2}
-                />
-                <Rect x={left} y={fillTop} width={BLOCK} height={fill} fill={colours.ink} />
+                {blocks.map((block) => (
+                  <G key={block.top}>
+                    <Rect x={left} y={block.top} width={BLOCK} height={block.tall} fill={colours.well} />
+                    {/* What of the string's bar lies within this block. */}
+                    <Rect
+                      x={left}
+                      y={Math.max(block.top, fillTop)}
+                      width={BLOCK}
+                      height={Math.max(
+                        0,
+                        Math.min(block.top + block.tall, fillTop + fill) - Math.max(block.top, fillTop),
+                      )}
+                      fill={colours.ink}
+                    />
+                    <Rect
+                      x={left}
+                      y={block.top}
+                      width={BLOCK}
+                      height={block.tall}
+                      fill="none"
+                      stroke={colours.ink}
+                      strokeWidth={2}
+                    />
+                  </G>
+                ))}
               </G>
             ))}
             <Line
@@ -88,9 +104,16 @@ export function BankShares({ model }: { model: Model }) {
           <T look="fact">
             Dashed: an equal share. The hardest worked string carries {figure(worst, 3)} times that.
             {bank.tapping === 'busbar' ? ' Tapped at a bus bar.' : ' Squares: where the leads are.'}
+            {linkWords(bank)}
           </T>
         </>
       )}
     </View>
   );
+}
+
+/** "Links between blocks: 35 mm2, 0.3 m." where they were recorded. */
+function linkWords({ series, link }: Pick<Bank, 'series' | 'link'>): string {
+  if (series < 2 || !link?.size) return '';
+  return ` Links between blocks: ${sizeText(link.size)}${link.length_m ? `, ${withUnit(link.length_m, 'm')}` : ''}.`;
 }

@@ -5,7 +5,16 @@ export interface SharesLayout {
   width: number;
   height: number;
   rails: { x1: number; x2: number; plus: number; minus: number };
-  strings: { x: number; left: number; top: number; tall: number; fillTop: number; fill: number }[];
+  strings: {
+    x: number;
+    left: number;
+    top: number;
+    tall: number;
+    fillTop: number;
+    fill: number;
+    /** The blocks in series, from the plus rail down. */
+    blocks: { top: number; tall: number }[];
+  }[];
   /** Height of an equal share. */
   even: number;
   /** Where the leads are; none on bus bars. */
@@ -21,10 +30,17 @@ export const TAP = 14;
 /** A share a quarter above its own still fits. */
 const HEADROOM = 1.25;
 
-export function sharesLayout(shares: readonly number[], tapping: Bank['tapping']): SharesLayout {
+/** Between two blocks of a string: the link is seen. */
+const LINK = 6;
+
+export function sharesLayout(shares: readonly number[], tapping: Bank['tapping'], series = 1): SharesLayout {
   const even = 1 / shares.length;
   const most = Math.max(even * HEADROOM, ...shares);
   const width = COLUMN * shares.length;
+  // Many in series are drawn as few as can be told apart.
+  const count = Math.max(1, Math.min(series, 8));
+  const each = (TALL - LINK * (count - 1)) / count;
+  const blocks = Array.from({ length: count }, (_, i) => ({ top: TOP + i * (each + LINK), tall: each }));
   const centre = (i: number) => COLUMN * i + COLUMN / 2;
   const minus = TOP + TALL + RAIL;
   const tap = (i: number, rail: number) => ({ x: centre(i) - TAP / 2, y: rail - TAP / 2 - 1 });
@@ -34,7 +50,15 @@ export function sharesLayout(shares: readonly number[], tapping: Bank['tapping']
     rails: { x1: centre(0), x2: width - COLUMN / 2, plus: RAIL, minus },
     strings: shares.map((share, i) => {
       const fill = (TALL * share) / most;
-      return { x: centre(i), left: centre(i) - BLOCK / 2, top: TOP, tall: TALL, fillTop: TOP + TALL - fill, fill };
+      return {
+        x: centre(i),
+        left: centre(i) - BLOCK / 2,
+        top: TOP,
+        tall: TALL,
+        fillTop: TOP + TALL - fill,
+        fill,
+        blocks,
+      };
     }),
     even: TOP + TALL - (TALL * even) / most,
     taps:

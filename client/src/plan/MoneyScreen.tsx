@@ -11,6 +11,7 @@ import { Heading, T } from '../kit/text';
 import { withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
 import { totalText } from './KitList';
+import { MoneySteps } from './MoneySteps';
 import { PlanPage } from './PlanPage';
 
 const n = (path: string, label: string, unit: string, hint?: string): FieldSpec => ({
@@ -76,6 +77,18 @@ export function MoneyScreen() {
       <Heading level={2} look="station" className="px-[18px] pb-1">
         A bank for this use, replacements included
       </Heading>
+      {chemistries.length > 1 ? (
+        <MoneySteps
+          all={chemistries.map(({ chemistry, life, price }) => ({
+            id: chemistry,
+            title: CHEMISTRY[chemistry].word,
+            price,
+            life_y: life.life_y,
+          }))}
+          horizon={horizon}
+          currency={currency}
+        />
+      ) : null}
       {chemistries.map(({ chemistry, item, count, life, price }) => (
         <View
           key={chemistry}

@@ -21,6 +21,7 @@ import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
 import { T } from '../kit/text';
 import { Top } from '../kit/top';
 import { sizeText } from '../kit/units';
+import { CrossSections } from './CrossSections';
 
 type Run = PartOf<'runs'>;
 type FuseType = NonNullable<NonNullable<Run['protection']>['type']>;
@@ -128,6 +129,7 @@ export function CableSheet({ site, at }: { site: OpenSite; at: string | null }) 
                   <Chip key={one} label={sizeText(one)} on={size === one} onPress={() => setSize(one)} />
                 ))}
               </Strip>
+              {size ? <CrossSections size={size} /> : null}
               <Strip label="Fuse or breaker">
                 {PROTECTION_TYPES.map((one) => (
                   <Chip

@@ -74,6 +74,12 @@ function SiteConditions() {
   ];
   return (
     <View className="border-t border-rule">
+      <Row testID="open-day" onPress={() => router.navigate(`/site/${site.id}/day`)}>
+        <View className="min-w-0 flex-1">
+          <T look="head">The day&apos;s loads</T>
+          <T look="fact">twenty-four hours on one strip: what runs when, and what at once</T>
+        </View>
+      </Row>
       {rows.map(({ id, word, fact }) => (
         <Row
           key={id}

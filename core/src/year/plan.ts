@@ -3,6 +3,7 @@ import { chargingDevices, sourceOfCharger, type ChargingDevice } from '../bank/c
 import { CHEMISTRY, familyOf, isLithium } from '../chemistry/chemistry';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import { controllers_W, dcLoads, dc_W, inverterEfficiency, isWinter, loadsOf, unit_W } from '../power/loads';
+import { windowOf } from '../power/day-strip';
 import { inverterGroups } from '../power/groups';
 import { outputGroups } from '../pv/controllers';
 import { modulesOf, stringImp_A, stringVmp_V } from '../pv/strings';
@@ -256,18 +257,6 @@ function impInto(system: System, { from, to, strings }: Run): number {
 function outputCable_ohm(io: Ledger, { runs }: System, { id }: Controller): number {
   const run = (runs ?? []).find(({ kind, from, to }) => kind === 'controller-battery' && (from === id || to === id));
   return run ? runBothWays_ohm(io, run, WARM_C, true) : 0;
-}
-
-/** The share of each hour of the day that lies in a load's window, and how long the window is. */
-export function windowOf({ from_h, to_h }: Pick<Load, 'from_h' | 'to_h'>): { shares: number[]; hours: number } {
-  const known = typeof from_h === 'number' && typeof to_h === 'number' && from_h !== to_h;
-  const hours = known ? (((to_h - from_h) % 24) + 24) % 24 || 24 : 24;
-  if (!known || hours === 24) return { shares: Array.from({ length: 24 }, () => 1), hours: 24 };
-  const overlap = (low: number, high: number, h: number) => Math.max(0, Math.min(high, h + 1) - Math.max(low, h));
-  const shares = Array.from({ length: 24 }, (_, h) =>
-    to_h > from_h ? overlap(from_h, to_h, h) : overlap(from_h, 24, h) + overlap(0, to_h, h),
-  );
-  return { shares, hours };
 }
 
 function demandOf(io: Ledger, system: System, occupied: readonly boolean[], latitude: number): Demand {

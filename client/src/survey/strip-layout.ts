@@ -1,0 +1,46 @@
+import type { DayStrip } from '@true-lantern/core';
+
+/** Where a day of loads is drawn: stacked means by hour, and above them what may run at once. Pure. */
+export const STRIP = { height: 220, left: 50, right: 12, top: 12, bottom: 24 } as const;
+
+export interface StripLayout {
+  most_W: number;
+  foot: number;
+  x(hour: number): number;
+  y(watts: number): number;
+  /** By load, by hour: its piece of the stack. */
+  pieces: { id: string; hour: number; x: number; y: number; width: number; height: number }[];
+  /** What may run at once, as a step line. */
+  together: string;
+}
+
+export function stripLayout({ loads, together_W }: DayStrip, width: number): StripLayout {
+  const across = width - STRIP.left - STRIP.right;
+  const foot = STRIP.height - STRIP.bottom;
+  const stacks = Array.from({ length: 24 }, (_, h) => loads.reduce((sum, { mean_W }) => sum + (mean_W[h] ?? 0), 0));
+  const most = Math.max(1, ...together_W, ...stacks);
+  const x = (hour: number) => STRIP.left + (across * hour) / 24;
+  const y = (watts: number) => foot - ((foot - STRIP.top) * watts) / most;
+  const tenth = (value: number) => Math.round(value * 10) / 10;
+  const pieces: StripLayout['pieces'] = [];
+  for (let hour = 0; hour < 24; hour++) {
+    let sum = 0;
+    for (const { id, mean_W } of loads) {
+      const watts = mean_W[hour] ?? 0;
+      if (watts <= 0) continue;
+      const top = y(sum + watts);
+      pieces.push({ id, hour, x: x(hour) + 0.5, y: top, width: across / 24 - 1, height: y(sum) - top });
+      sum += watts;
+    }
+  }
+  return {
+    most_W: most,
+    foot,
+    x,
+    y,
+    pieces,
+    together: together_W
+      .map((watts, h) => `${h === 0 ? `M${tenth(x(0))} ` : 'V'}${tenth(y(watts))}H${tenth(x(h + 1))}`)
+      .join(''),
+  };
+}
