@@ -74,6 +74,7 @@ test('nothing on the other screens is hard to make out or to reach', async ({ de
     `${site}/add`,
     `${site}/add?kind=bank`,
     `${site}/walk`,
+    `${site}/day`,
     `${site}/more`,
     `${site}/schools`,
     `${site}/history`,

@@ -39,6 +39,7 @@ test('@phone no id, path or word of the file on any screen of any demo site', as
     const screens = [
       '/plan',
       '/walk',
+      '/day',
       '/history',
       '/schools',
       '/plan/interim',

@@ -458,7 +458,7 @@ describe('a day of loads on a strip', () => {
     id,
     title: id,
     kind: 'ac' as const,
-    running_W: 0,
+    running_W: 2 * Math.max(...mean_W),
     mean_W,
     shares: hours(1),
     overlap: 'may' as const,
@@ -470,6 +470,8 @@ describe('a day of loads on a strip', () => {
     );
     expect(layout.most_W).toBe(400);
     expect(layout.pieces).toHaveLength(25);
+    // 100 W of 200 on the mean: it runs for half of the time.
+    expect(layout.pieces[0]!.runs).toBe(0.5);
     const at8 = layout.pieces.filter(({ hour }) => hour === 8);
     expect(at8[1]!.y + at8[1]!.height).toBeCloseTo(at8[0]!.y, 9);
     expect(at8[0]!.height).toBeCloseTo(2 * at8[1]!.height, 9);

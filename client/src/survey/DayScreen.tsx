@@ -40,12 +40,12 @@ export function DayScreen() {
           ) : (
             <View className="px-[18px]">
               <T look="lead" testID="day-lead">
-                {`${withUnit(energy / 1000, 'kWh')} a day; at most ${withUnit(peak, 'W')} at once, from ${at}\u00a0h.`}
+                {`${withUnit(energy / 1000, 'kWh')} a day; at most ${withUnit(peak, 'W')} at once${Math.min(...strip.together_W) < peak ? `, from ${at}\u00a0h` : ''}.`}
               </T>
               <Strip strip={strip} open={open} />
               <T look="fact">
-                Blocks: what each load takes, spread over its hours; the one that is opened is lit. Line: what may run
-                at once. At the loads, losses apart.
+                Blocks: what each load draws in the hours in which it may run, fainter the less of them it does; the one
+                that is opened is lit. Line: what may run at once. At the loads, losses apart.
               </T>
             </View>
           )}
@@ -100,6 +100,9 @@ function Strip({ strip, open }: { strip: DayStrip; open: string | null }) {
             width={piece.width}
             height={piece.height}
             fill={tone(piece.id)}
+            opacity={piece.id === open ? 1 : 0.3 + 0.7 * piece.runs}
+            stroke={colours.paper}
+            strokeWidth={1}
           />
         ))}
         <Path d={together} fill="none" stroke={colours.ink} strokeWidth={3} />
