@@ -72,7 +72,7 @@ export function CurveChart({
               strokeWidth={2}
               strokeDasharray="3 5"
             />
-            {label('bank', { x: bank + 4, y: PAD.top + 12 }, 'start', colours.ink)}
+            {label('bank', { x: bank + 4, y: y(0) - 8 }, 'start', colours.ink)}
           </G>
         )}
         {limit === null ? null : (
@@ -105,7 +105,7 @@ export function CurveChart({
         {held === null ? null : (
           <G>
             <Circle cx={held.x} cy={held.y} r={6} fill={colours.ink} />
-            {label(`${figure(held.amps, 3)} A`, { x: held.x + 10, y: held.y - 8 }, 'start', colours.ink)}
+            {label(`${figure(held.amps, 3)} A`, { x: held.x - 8, y: held.y + 22 }, 'end', colours.ink)}
           </G>
         )}
       </Svg>

@@ -13,6 +13,7 @@ import { withUnit } from '../kit/units';
 import { cellsInSeries } from '@true-lantern/core';
 import { useAnswer } from '../workers/engine';
 import { CurveChart } from './CurveChart';
+import { ampsAt } from './curve-layout';
 
 /** A tap takes light away, in steps; after the last it is bright again. */
 const STEPS = [1, 0.6, 0.3, 0] as const;
@@ -78,7 +79,7 @@ export function CurveScreen({ arrayId }: { arrayId: string }) {
           ) : (
             <T role="status">Drawing the curves ...</T>
           )}
-          {data ? <Summary answer={data} /> : null}
+          {data ? <Summary answer={data} held_V={controller?.type === 'pwm' ? at_V : null} limit_W={limit_W} /> : null}
           <View className="gap-2">
             <T look="head">Shade: tap a module to take light from it</T>
             {light.map((string, s) => (
@@ -127,7 +128,17 @@ export function CurveScreen({ arrayId }: { arrayId: string }) {
   );
 }
 
-function Summary({ answer: { best, maxima, unshaded_W } }: { answer: ShadeAnswer }) {
+function Summary({
+  answer: { best, maxima, unshaded_W, points },
+  held_V,
+  limit_W,
+}: {
+  answer: ShadeAnswer;
+  /** Where a pwm controller holds the array. */
+  held_V: number | null;
+  limit_W: number | null;
+}) {
+  const held_A = held_V === null ? null : ampsAt(points, held_V);
   const lost = unshaded_W > 0 ? 100 * (1 - best.p / unshaded_W) : 0;
   return (
     <View>
@@ -138,6 +149,14 @@ function Summary({ answer: { best, maxima, unshaded_W } }: { answer: ShadeAnswer
         {lost > 0.5 ? `The shade costs ${figure(lost, 2)} % of ${withUnit(unshaded_W, 'W')}.` : 'No shade.'}
         {maxima.length > 1 ? ` ${maxima.length} maxima: a tracker may settle on a lower one.` : ''}
       </T>
+      {held_V !== null && held_A !== null ? (
+        <T testID="held">
+          {`A PWM controller holds it at the bank\u2019s ${withUnit(held_V, 'V')}: ${withUnit(held_A, 'A')}, ${withUnit(held_A * held_V, 'W')}.`}
+        </T>
+      ) : null}
+      {limit_W !== null && best.p > limit_W ? (
+        <T testID="clips">{`The controller\u2019s output is full at ${withUnit(limit_W, 'W')}: the rest is not taken.`}</T>
+      ) : null}
     </View>
   );
 }
