@@ -96,10 +96,8 @@ function changed(was: Placed, is: Placed, before: System, after: System): PartWo
       words: [from === 'none' ? `joined by a ${to}` : `the ${from} that joins it comes out`],
     };
   }
-  const fittings = FITTED.filter(
-    ([kind, member]) => kind === is.kind && memberOf(is, member) === true && memberOf(was, member) !== true,
-  );
-  return { ...work, reset, fit: fittings.length > 0, words: fittings.map(([, , words]) => words) };
+  const fittings = fittedTo(is.kind, was.part, is.part);
+  return { ...work, reset, fit: fittings.length > 0, words: fittings };
 }
 
 /** What is fitted to a part that stays. */
@@ -108,7 +106,14 @@ const FITTED: readonly (readonly [PartKind, string, string])[] = [
   ['bank', 'balancer', 'a balancer'],
   ['inverters', 'precharge', 'a pre-charge resistor with its switch'],
 ];
-const memberOf = (placed: Placed, member: string) => (placed.part as Record<string, unknown>)[member];
+/** Whether words say what is fitted to a part that stays: a thing to bring, not a way to wire. */
+export const isFitting = (words: string) => FITTED.some(([, , each]) => each === words);
+const fittedTo = (of: PartKind, was: object, is: object): string[] => {
+  const there = (part: object, member: string) => (part as Record<string, unknown>)[member] === true;
+  return FITTED.filter(([kind, member]) => kind === of && there(is, member) && !there(was, member)).map(
+    ([, , words]) => words,
+  );
+};
 
 /** By what a plate tells one device from another: type, chemistry, volts, amperes, watts, Ah, cells, slots. */
 const TELLS = /(_V|_A|_W|_VA|_Ah)$/;
@@ -210,12 +215,7 @@ function bankWork(work: PartWork, was: Bank, is: Bank): PartWork {
   const rewired =
     regrouped || (was.tapping ?? null) !== (is.tapping ?? null) || (was.link?.size ?? null) !== (is.link?.size ?? null);
   const fuses = fusesOf(work.is as Placed, work.was);
-  const fittings = FITTED.filter(
-    ([kind, member]) =>
-      kind === 'bank' &&
-      (is as Record<string, unknown>)[member] === true &&
-      (was as Record<string, unknown>)[member] !== true,
-  ).map(([, , words]) => words);
+  const fittings = fittedTo('bank', was, is);
   return {
     ...work,
     strip: more < 0,

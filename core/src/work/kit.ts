@@ -10,7 +10,7 @@ import type { StoredItem } from '../shelf/item';
 import { flatFields } from '../system/members';
 import type { Protection, System } from '../system/schema';
 import { conductorsOf, type Coil, type Cut } from './cuts';
-import { blocksMoved, modulesMoved, type PartWork } from './difference';
+import { isFitting, blocksMoved, modulesMoved, type PartWork } from './difference';
 
 /** A line of what is fetched before the day. */
 export interface KitLine {
@@ -116,6 +116,7 @@ const practice = (what: string, count: number, ids: string[], spec: Spec[] = [])
 function partLines(work: PartWork, before: System, after: System): Line[] {
   const { is, was, fit, replaced, words, id } = work;
   if (!is || !fit) return [];
+  const fitted = (word: string): Line => practice(`${raised(word)}, ${partTitle(after, id) ?? ''}`, 1, [id]);
   if (is.kind === 'runs') return [];
   if (is.kind === 'arrays') {
     const old = was?.kind === 'arrays' ? was.part : null;
@@ -129,14 +130,14 @@ function partLines(work: PartWork, before: System, after: System): Line[] {
     // "4 x Pell Cell 12-100" is four of what the shelf knows as "Pell Cell 12-100".
     const name = is.part.label?.replace(/^\d+ x /, '') ?? `${raised(said(is.part.chemistry))} block`;
     const stock: Line[] = come > 0 ? [{ what: name, count: come, spec: specOf(is.part, PLATES), for: [id] }] : [];
-    return [...stock, ...bankWiring(work)];
+    return [...stock, ...bankWiring(work), ...words.filter(isFitting).map(fitted)];
   }
   // Fitted to a part that stays: the thing alone.
   if (was && !replaced) {
     if (is.kind === 'loads' && was.kind === 'loads')
       return [practice(is.part.label, (is.part.quantity ?? 1) - (was.part.quantity ?? 1), [id])];
     if (is.kind === 'switches') return [];
-    return words.map((word) => practice(`${raised(word)}, ${partTitle(after, id) ?? ''}`, 1, [id]));
+    return words.map(fitted);
   }
   const count = 'quantity' in is.part ? (is.part.quantity ?? 1) : 1;
   return [{ what: partTitle(after, id) ?? KINDS[is.kind].word, count, spec: specOf(is.part, PLATES), for: [id] }];
