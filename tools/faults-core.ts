@@ -77,7 +77,8 @@ async function judge(n: number): Promise<string | null> {
   try {
     for (const name of quickest) {
       if (!passed.get('all')?.has(n) && !passed.get(name)?.has(n)) continue;
-      for (const test of tests) if (test.file === name && !broken.has(test.name) && (await fails(test))) return test.name;
+      for (const test of tests)
+        if (test.file === name && !broken.has(test.name) && (await fails(test))) return test.name;
     }
     return null;
   } finally {
@@ -125,9 +126,11 @@ function harness() {
     tests.push({ file, name: [...inside, name].join(' > '), act });
   };
   const each =
-    (one: (name: string, act: () => unknown) => void) => (rows: readonly unknown[]) => (name: string, act: (...row: never[]) => unknown) =>
+    (one: (name: string, act: () => unknown) => void) =>
+    (rows: readonly unknown[]) =>
+    (name: string, act: (...row: never[]) => unknown) =>
       rows.forEach((row, i) => one(`${name} #${i + 1}`, () => act(...((Array.isArray(row) ? row : [row]) as never[]))));
-  describe.each = each(describe as never);
+  describe.each = each(describe);
   it.each = each(it);
   return {
     __fault: (n: number) => {

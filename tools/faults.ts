@@ -75,7 +75,9 @@ export function switched(text: string, faults: readonly Fault[]): string {
 
 /** A number that names a member: `{ 16: ... }`; the switch must then be a computed key. */
 const isKey = (text: string, { from, to }: Fault) =>
-  /^\d/.test(text.slice(from, to)) && /^\s*:/.test(text.slice(to)) && /[{,]\s*(\/\/[^\n]*\s*)*$/.test(text.slice(0, from));
+  /^\d/.test(text.slice(from, to)) &&
+  /^\s*:/.test(text.slice(to)) &&
+  /[{,]\s*(\/\/[^\n]*\s*)*$/.test(text.slice(0, from));
 
 const OTHER_CALL: Record<string, string> = {
   'Math.min': 'Math.max',

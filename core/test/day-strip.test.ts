@@ -1,8 +1,8 @@
-import { dayStrip, type Model } from '../src/index';
+import { dayStrip } from '../src/index';
 
 const load = (id: string, more: object) => ({ id, label: id, kind: 'ac' as const, power_W: 100, hours_d: 4, ...more });
 const strip = (...loads: ReturnType<typeof load>[]) =>
-  dayStrip({ site: { name: 'S' }, schools: {}, evidence: {}, system: { loads } } as unknown as Model);
+  dayStrip({ site: { name: 'S' }, schools: {}, evidence: {}, system: { loads } });
 
 describe('a day of loads', () => {
   test('its energy is spread evenly over its window: 4 h of 2 x 100 W between 18 and 2 h are 100 W in each of eight hours', () => {

@@ -1,4 +1,13 @@
-import { dailyDiffuse, globalHours, hourAngle, MEAN_DAYS, monthlyDiffuse, normal_W_m2, RAD, solarDay } from '../src/sun/day';
+import {
+  dailyDiffuse,
+  globalHours,
+  hourAngle,
+  MEAN_DAYS,
+  monthlyDiffuse,
+  normal_W_m2,
+  RAD,
+  solarDay,
+} from '../src/sun/day';
 import { estimateClimate } from '../src/sun/estimate';
 import { epwHead, readEpw } from '../src/sun/epw';
 import { sunPosition } from '../src/sun/position';

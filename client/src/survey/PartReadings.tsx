@@ -70,8 +70,8 @@ function Read({ site, row }: { site: OpenSite; row: Series }) {
   const [open, setOpen] = useState(false);
   const [unit, name] = QUANTITIES[row.quantity];
   const last = row.readings.at(-1);
-  if (!last) return null;
   const units = useUnits();
+  if (!last) return null;
   const where = positionWords(row.position);
   const taken = conditionWords(last, units);
   const charge = row.quantity === 'rest_V' ? chargeText(site, last) : null;
