@@ -110,8 +110,8 @@ test('@phone money: what is spent, and when a proposal has earned itself back', 
   await demo.getByRole('link', { name: /^Plan/ }).click();
   await demo.getByTestId('money').click();
   await expect(demo.getByTestId('life-lfp')).toContainText('a usable kWh', { timeout: 15_000 });
-  // 310 h x 1.1 L x 1.85 + 310 x 0.60
-  await expect(demo.getByTestId('spent')).toContainText('816.85');
+  // 70 h x 0.4 L x 1.85 + 70 x 0.60, as the year itself has it
+  await expect(demo.getByTestId('spent')).toContainText('93.8');
 });
 
 test('@desk side by side: a column is dragged beside another, by mouse and by keys', async ({ demo }) => {

@@ -50,6 +50,7 @@ runMain(async () => {
       async () => {
         await part('lint', () => oneCheck('npm', ['run', '-s', 'lint']));
         await part('format', () => oneCheck('npm', ['run', '-s', 'format:check']));
+        await part('types', () => oneCheck('npm', ['run', '-s', 'types']));
         if (!only) await ensureBuilt();
       },
       async () => {
@@ -66,7 +67,6 @@ runMain(async () => {
             failed: numFailedTests + numRuntimeErrorTestSuites,
           }));
         });
-        await part('types', () => oneCheck('npm', ['run', '-s', 'types']));
       },
     ];
     await Promise.all(lanes.map((lane) => lane()));

@@ -5,7 +5,7 @@ import type { Engine } from './engine.worker';
 import { answer, type Answers, type Progress, type Question } from './questions';
 
 /**
- * The bridge to the engine's threads, one a core. A question goes to the first that is free; one that nobody waits for any
+ * The bridge to the engine's threads, one a core but the screen's own. A question goes to the first that is free; one that nobody waits for any
  * more is dropped from the queue, and if it is being worked on its thread is ended and a new one begun.
  */
 interface Job {
@@ -22,7 +22,7 @@ interface Thread {
   job: Job | null;
 }
 
-/** More would only warm the pocket. */
+/** More would only warm the pocket; one core is left to the screen. */
 const MOST_THREADS = 4;
 const threads: Thread[] = [];
 const queue: Job[] = [];
@@ -31,7 +31,7 @@ const queue: Job[] = [];
 export const threadCount = () =>
   typeof Worker === 'undefined'
     ? 1
-    : Math.max(1, Math.min(MOST_THREADS, globalThis.navigator?.hardwareConcurrency ?? 1));
+    : Math.max(1, Math.min(MOST_THREADS, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1));
 
 /** Asks a thread of the engine; where there are none (a test, an old browser) it is answered here. */
 function ask(question: Question, progress: Progress, signal: AbortSignal): Promise<unknown> {
