@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { PartRow, SystemFile } from '@true-lantern/core';
+import { modelOf, workOf, type PartRow, type SystemFile } from '@true-lantern/core';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import type { PushResult } from '@true-lantern/wire';
 import { migrate } from '../src/store/migrations';
@@ -103,6 +103,37 @@ describe("another firm's site", () => {
   test('is not on the list', async () => {
     const { sites } = (await ann.call('GET', '/sites')).body as unknown as { sites: { id: string }[] };
     expect(sites.map(({ id }) => id)).toEqual([bench.sites.ours]);
+  });
+});
+
+describe('a step of licensed work', () => {
+  /** The refuge's relay is on AC: who proves its bond and trips its RCD has a licence. */
+  const sound = modelOf(corrach as unknown as SystemFile);
+  const { steps } = workOf(sound, modelOf(corrach as unknown as SystemFile, 'p-relay'));
+  const keyOf = (licensed: boolean) => steps.find((step) => Boolean(step.licensed) === licensed)!.key;
+  const tick = async (key: string, state = 'done') => {
+    const row = (await partsOf()).find(({ kind, body }) => kind === 'proposal' && body.id === 'p-relay')!;
+    const field = `work.ticks.${key}.ann`;
+    const { results } = await send(
+      change(row.id, row.revision, { [field]: { state, by: 'Ann', at: '2026-11-27T10:00:00Z' } }),
+    );
+    return results[0];
+  };
+  test('is not ticked as done by somebody without a licence, whatever their device says; skipping it is not doing it', async () => {
+    expect(await tick(keyOf(false))).toMatchObject({ status: 'applied' });
+    const refused = await tick(keyOf(true));
+    expect(refused).toMatchObject({
+      status: 'refused',
+      faults: [{ message: expect.stringContaining('licensed') as string }],
+    });
+    expect(refused?.faults?.[0]?.path).toBe(`work.ticks.${keyOf(true)}`);
+    expect(await tick(keyOf(true), 'skipped')).toMatchObject({ status: 'applied' });
+  });
+  test('is ticked by somebody with one', async () => {
+    const { models } = bench.database;
+    await models.User.update({ licence: 'SK-E 1' }, { where: { email: 'ann@ours.example' } });
+    expect(await tick(keyOf(true))).toMatchObject({ status: 'applied' });
+    await models.User.update({ licence: null }, { where: { email: 'ann@ours.example' } });
   });
 });
 

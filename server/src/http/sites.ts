@@ -16,6 +16,7 @@ import type { Database } from '../store/database';
 import { changesOf } from '../store/changes';
 import { audit } from '../store/audit';
 import { archiveSite, fileOf, headlineOf, importSite, listSites, partsOf, setHeadline } from '../store/sites';
+import { unlicensedTicks } from '../sync/licence';
 import { push } from '../sync/push';
 import type { Pool } from '../work/pool';
 import { body } from './body';
@@ -97,7 +98,8 @@ export function siteRoutes(database: Database, pool: Pool): Router {
     const id = param(request, 'id');
     if (!isUuid(id)) throw notFound();
     const { changes } = parse(pushSchema, request.body);
-    const answer = await push(database, { firmId, userId, siteId: id }, changes);
+    const who = { firmId, userId, siteId: id };
+    const answer = await push(database, who, changes, await unlicensedTicks(database, pool, who, changes));
     if (!answer) throw notFound();
     response.json(answer satisfies PushAnswer);
   });

@@ -31,14 +31,22 @@ export interface Pusher {
   siteId: string;
 }
 
+/** Changes that are not this person's to make, by their ids. */
+export type Barred = ReadonlyMap<string, FaultError['faults'][number]>;
+
 /**
  * Takes a device's changes in order. One that is refused does not hold up the rest: all that can be foreseen is judged
  * before anything is written, and where the database refuses all the same each goes by itself.
  * Null where the site is not this firm's.
  */
-export async function push(database: Database, who: Pusher, given: readonly unknown[]): Promise<PushAnswer | null> {
+export async function push(
+  database: Database,
+  who: Pusher,
+  given: readonly unknown[],
+  barred: Barred = new Map(),
+): Promise<PushAnswer | null> {
   const take = (changes: readonly unknown[]) =>
-    database.sequelize.transaction((transaction) => takeAll(database, who, changes, transaction));
+    database.sequelize.transaction((transaction) => takeAll(database, who, changes, barred, transaction));
   try {
     return await take(given);
   } catch (error) {
@@ -72,6 +80,8 @@ interface Standing {
   made: Set<string>;
   touched: Set<string>;
   log: Logged[];
+  /** Changes that are not this person's to make, with what is wrong, by their ids. */
+  barred: Barred;
   /** Whether each change is asked by itself where it leads, or all of them together at the end. */
   careful: boolean;
 }
@@ -87,6 +97,7 @@ async function takeAll(
   database: Database,
   who: Pusher,
   given: readonly unknown[],
+  barred: Barred,
   transaction: Transaction,
 ): Promise<PushAnswer | null> {
   // The site's row is the lock: changes to one site are taken one after another, so that revisions never race.
@@ -105,6 +116,7 @@ async function takeAll(
     made: new Set(),
     touched: new Set(),
     log: [],
+    barred,
     careful,
   });
   let standing = begin(false);
@@ -149,6 +161,8 @@ async function takeEach(
     else
       try {
         const before = known.get(one.changeId) ?? standing.log.find(({ change }) => change.changeId === one.changeId);
+        const bar = before ? undefined : standing.barred.get(one.changeId);
+        if (bar) throw new FaultError([bar]);
         results.push(before ? again(standing, one, before) : await takeOne(standing, one));
       } catch (error) {
         if (!(error instanceof FaultError)) throw error;

@@ -1,7 +1,16 @@
-import { checkSystemFile, toRows, type PartRow, type ReadResult } from '@true-lantern/core';
+import {
+  checkSystemFile,
+  FaultError,
+  modelOf,
+  toRows,
+  workOf,
+  type PartRow,
+  type ReadResult,
+} from '@true-lantern/core';
 import { cleanLogo, cleanPicture } from '../photos/picture';
 import type { PaperInput } from '../reports/papers';
 import { pdfOf } from '../reports/pdf';
+import type { LicensedQuestion } from '../sync/licence';
 
 /** Heavy work, each a plain function of plain values, for the threads of the pool. Never on the request's own thread. */
 export const jobs = {
@@ -11,6 +20,19 @@ export const jobs = {
     const left = [...ids];
     const rows = toRows(file, () => left.shift() ?? crypto.randomUUID());
     return { rows, name: file.site.name, warnings };
+  },
+  /** Keys of the licensed steps of some proposals; none of one that no longer applies, since it has no order. */
+  licensed({ file, proposals }: LicensedQuestion): Record<string, string[]> {
+    const found = modelOf(file);
+    const keysOf = (id: string): string[] => {
+      try {
+        return workOf(found, modelOf(file, id)).steps.flatMap(({ key, licensed }) => (licensed ? [key] : []));
+      } catch (error) {
+        if (error instanceof FaultError) return [];
+        throw error;
+      }
+    };
+    return Object.fromEntries(proposals.map((id) => [id, keysOf(id)]));
   },
   logo: ({ bytes }: { bytes: Uint8Array }) => cleanLogo(Buffer.from(bytes)),
   paper: (input: PaperInput) => pdfOf(input),
