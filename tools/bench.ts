@@ -4,6 +4,7 @@ import { gzipSync } from 'node:zlib';
 import { DEMO_SHELF } from '../demo/shelf';
 import { arrayCurve } from '../core/src/pv/curve';
 import {
+  eachPart,
   candidates,
   check,
   checkWithRemedies,
@@ -37,7 +38,7 @@ const sites = readdirSync(folder)
   .filter((name) => name.endsWith('.lantern.json'))
   .map((name) => ({ name, text: readFileSync(`${folder}/${name}`, 'utf8') }));
 // By what is judged: a record of many readings makes no system larger.
-const partsOf = ({ text }: { text: string }) => JSON.stringify((JSON.parse(text) as { system: object }).system).length;
+const partsOf = ({ text }: { text: string }) => eachPart(readSystemFile(text).file.system ?? {}).length;
 const largest = sites.reduce((a, b) => (partsOf(a) > partsOf(b) ? a : b));
 const model = modelOf(readSystemFile(largest.text).file);
 const offered = DEMO_SHELF.filter(({ kind, body }) => kind === 'controllers' && body.type === 'mppt').slice(2, 4);
