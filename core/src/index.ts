@@ -212,6 +212,7 @@ export {
   readingText,
   subjectName,
   testKey,
+  walkOrder,
   type Proved,
 } from './prove/visit';
 export { leftAs, since, type Left, type Since } from './prove/since';

@@ -13,6 +13,7 @@ import {
   readingText,
   subjectName,
   testKey,
+  walkOrder,
   type ExpectedTest,
   type Reading,
   type SystemFile,
@@ -219,6 +220,29 @@ describe('what was read, and in what', () => {
     expect([second?.reading?.value, second?.judged, second?.reason]).toEqual([12, 'outside', 'a cold joint']);
     expect([third?.reading, third?.judged]).toEqual([null, null]);
     expect(provedOf([test({ string: 0 })], [of(3, 0)], null)[0]?.reading).toBeNull();
+  });
+  test('a walk: part by part, at each all that one instrument reads, beginning with the one in the hand', () => {
+    const one = (subject: string, quantity: string, tool: string) =>
+      ({ id: `${subject} ${quantity}`, subject, quantity, tool }) as ExpectedTest;
+    const walked = walkOrder([
+      one('array', 'Voc', 'voltmeter'),
+      one('array', 'Isc', 'clamp'),
+      one('array', 'Vmp', 'voltmeter'),
+      one('bank', 'rest', 'voltmeter'),
+      one('bank', 'current', 'clamp'),
+      one('bank', 'load', 'voltmeter'),
+      one('site', 'earth', 'ohmmeter'),
+    ]).map(({ id }) => id);
+    expect(walked).toEqual([
+      'array Voc',
+      'array Vmp',
+      'array Isc',
+      'bank current',
+      'bank rest',
+      'bank load',
+      'site earth',
+    ]);
+    expect(walkOrder([])).toEqual([]);
   });
   test('conditions of a visit: what was entered, else what the command takes', () => {
     expect(conditionsOf(null, 0.7)).toEqual({

@@ -7,6 +7,7 @@ import {
   type Proposal,
   conditionsOf,
   provedOf,
+  walkOrder,
   type Proved,
 } from '@true-lantern/core';
 import { router, useGlobalSearchParams } from 'expo-router';
@@ -85,7 +86,7 @@ function Tests({ site, proposal, model }: { site: OpenSite; proposal: Proposal |
     else beginVisit(site, person.name, proposal?.id ?? null, fields);
   };
   if (!data) return <Waiting what="Working out what should be read ..." />;
-  const proved = provedOf(data.tests, readingsOf(site), visit);
+  const proved = provedOf(walkOrder(data.tests), readingsOf(site), visit);
   const subjects = [...new Set(data.tests.map(({ subject }) => subject))];
   return (
     <View>

@@ -80,6 +80,23 @@ const BY_WORDS: Readonly<Record<string, string>> = {
   sky: ' by the look of the sky',
 };
 
+/**
+ * Tests in the order of a walk: part by part as they come, at each part all that one instrument reads before the next is
+ * taken up, beginning with the one that is in the hand from the part before.
+ */
+export function walkOrder(tests: readonly ExpectedTest[]): ExpectedTest[] {
+  const walked: ExpectedTest[] = [];
+  for (const subject of new Set(tests.map((test) => test.subject))) {
+    const here = tests.filter((test) => test.subject === subject);
+    const inHand = walked.at(-1)?.tool;
+    const tools = [...new Set(here.map(({ tool }) => tool))].sort(
+      (a, b) => Number(b === inHand) - Number(a === inHand),
+    );
+    for (const tool of tools) walked.push(...here.filter((test) => test.tool === tool));
+  }
+  return walked;
+}
+
 /** What a test came to at a visit. */
 export interface Proved {
   test: ExpectedTest;
