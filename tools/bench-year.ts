@@ -20,14 +20,18 @@ export function benchYear(model: Model, name: string): [what: string, measured: 
   const weather = seededWeather(climate, 1).year(0);
   const sky = new Sky(plan);
   const given = emptyGiven();
+  const start = emptyRun(plan);
   const run = emptyRun(plan);
   const one = () => {
     sky.write(weather, given);
-    run.store_Wh = plan.bank.capacity_Wh;
-    run.off = false;
-    run.generating = false;
-    runYear(plan, given, run);
-    runYear(plan, given, run);
+    start.store_Wh = plan.bank.capacity_Wh;
+    start.off = false;
+    start.generating = false;
+    runYear(plan, given, start);
+    run.store_Wh = start.store_Wh;
+    run.off = start.off;
+    run.generating = start.generating;
+    runYear(plan, given, run, null, start);
   };
   const each = (count: number, act: () => void) => {
     const from = performance.now();

@@ -9,6 +9,7 @@ import { emptyGiven, emptyRun, runYear, SUMS, SUM_COUNT } from '../src/year/loop
 import { windowOf } from '../src/power/day-strip';
 import { yearPlan } from '../src/year/plan';
 import { onPlane, sunSeen } from '../src/year/sky';
+import { Sky } from '../src/year/sky-to-bus';
 import { epwWeather, meanWeather, seededWeather, type Climate } from '../src/year/weather';
 import { emptyTrace, simulateYears, withBands, YearSimulator, type YearResult, type YearSums } from '../src/year/year';
 
@@ -534,6 +535,62 @@ describe('engines', () => {
     expect(january).toBeLessThanOrEqual((31 * 10 * 6 * 2.27) / 1000 + 1e-9);
     expect(years[0]!.months[6]!.engine_kWh).toBeGreaterThan(2 * january);
   });
+});
+
+describe('a year from another start', () => {
+  const sites = ['sound-48v', 'sagging-12v', 'upgrade-24v', 'motorhome'].map(
+    (name) => [name, modelOf(readSystemFile(read(`${name}.lantern.json`)).file)] as const,
+  );
+  test.each(sites)(
+    '%s: taken from an earlier run where both stand alike, it is what all its hours would have come to',
+    (_, model) => {
+      const { latitude_deg, climate } = model.site;
+      const plan = yearPlan(model, latitude_deg!);
+      const given = emptyGiven();
+      const weather = seededWeather(
+        {
+          latitude_deg: latitude_deg!,
+          level_kWh_m2_d: climate!.globalHorizontal_kWh_m2_d as number[],
+          meanTemp_C: climate!.meanTemp_C as number[],
+        },
+        3,
+      );
+      const sky = new Sky(plan);
+      for (const index of [0, 1, 2]) {
+        sky.write(weather.year(index), given);
+        const begin = (soc: number, off: boolean) =>
+          Object.assign(emptyRun(plan), { store_Wh: soc * plan.bank.capacity_Wh, off });
+        const before = begin(1, false);
+        runYear(plan, given, before);
+        for (const [soc, off] of [
+          [before.store_Wh / plan.bank.capacity_Wh, before.off],
+          [0.5, false],
+          [0.1, true],
+        ] as const) {
+          const [whole, short] = [begin(soc, off), begin(soc, off)];
+          runYear(plan, given, whole);
+          runYear(plan, given, short, null, before);
+          const same = (a: ArrayLike<number>, b: ArrayLike<number>) =>
+            Array.from(a).forEach((value, i) =>
+              expect(Math.abs(value - (b[i] ?? NaN))).toBeLessThanOrEqual(1e-9 * Math.max(1, Math.abs(value))),
+            );
+          same(short.sums, whole.sums);
+          same(short.unservedBy, whole.unservedBy);
+          same(short.minSoc, whole.minSoc);
+          same(short.dayLow, whole.dayLow);
+          same(short.dayOff_h, whole.dayOff_h);
+          same(short.dayGenerator_h, whole.dayGenerator_h);
+          expect([short.worstStart_h, short.worstHours, short.off, short.generating]).toEqual([
+            whole.worstStart_h,
+            whole.worstHours,
+            whole.off,
+            whole.generating,
+          ]);
+          same([short.store_Wh, short.discharged_Wh], [whole.store_Wh, whole.discharged_Wh]);
+        }
+      }
+    },
+  );
 });
 
 describe('what must be known', () => {

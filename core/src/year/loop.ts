@@ -65,6 +65,23 @@ export interface Run {
   /** The longest run of hours off or below depth. */
   worstStart_h: number;
   worstHours: number;
+  /** Day by day: what the sums are made of, and how each day began. */
+  days: Days;
+}
+
+interface Days {
+  /** `[day * SUM_COUNT + sum]`, `[day * priorities + p]`. */
+  sums: Float64Array;
+  unservedBy: Float64Array;
+  discharged_Wh: Float64Array;
+  /** The longest spell that a day saw, however far back it began, and the hour at which it began. */
+  worst: Float64Array;
+  worstStart_h: Float64Array;
+  /** At the day's start: the store, off, generating, and how long a spell has lasted. */
+  store_Wh: Float64Array;
+  off: Uint8Array;
+  generating: Uint8Array;
+  spell: Float64Array;
 }
 export const emptyRun = (plan: YearPlan): Run => ({
   store_Wh: plan.bank.capacity_Wh,
@@ -79,6 +96,17 @@ export const emptyRun = (plan: YearPlan): Run => ({
   discharged_Wh: 0,
   worstStart_h: 0,
   worstHours: 0,
+  days: {
+    sums: new Float64Array(DAYS_Y * SUM_COUNT),
+    unservedBy: new Float64Array(DAYS_Y * plan.demand.priorities.length),
+    discharged_Wh: new Float64Array(DAYS_Y),
+    worst: new Float64Array(DAYS_Y),
+    worstStart_h: new Float64Array(DAYS_Y),
+    store_Wh: new Float64Array(DAYS_Y),
+    off: new Uint8Array(DAYS_Y),
+    generating: new Uint8Array(DAYS_Y),
+    spell: new Float64Array(DAYS_Y),
+  },
 });
 
 /** Hour by hour, for a screen or a file. */
@@ -98,33 +126,59 @@ export const emptyTrace = (): Trace => ({
 /** Shares below this are rounding. */
 const HAIR = 1e-9;
 
-/** One year from the state that `run` holds, which it leaves as the year ends. */
-export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | null = null): void {
+/**
+ * One year from the state that `run` holds, which it leaves as the year ends.
+ * @param before the same year from another state: from the day on which both stand alike (a bank that is full is full,
+ *   wherever it came from) the rest is as it was, and is taken from there. Not with a trace: that wants every hour.
+ */
+export function runYear(
+  plan: YearPlan,
+  given: Given,
+  run: Run,
+  trace: Trace | null = null,
+  before: Run | null = null,
+): void {
   const { demand, bank, generator, occupied } = plan;
   const { bank_W, carriedBank_W, carried_W, idle_W, self_W } = demand;
   const ranks = demand.priorities.length;
   const { available_W, excess_W, engine_W, driving, factor, most_A } = given;
-  const { sums, unservedBy, minSoc, dayLow, dayOff_h, dayGenerator_h } = run;
+  const { dayLow, dayOff_h, dayGenerator_h, days } = run;
+  const unservedBy = days.unservedBy;
   const capacity = bank.capacity_Wh;
   const { efficiency, absorb_V, tail_A, largest_A, selfDischarge, lithium, cut, restart } = bank;
   const perEfficiency = 1 / efficiency;
   const least = 1 - bank.depth;
   const rated = generator ? generator.rated_W : 0;
   const chargers = generator ? generator.chargers : [];
-  sums.fill(0);
   unservedBy.fill(0);
-  minSoc.fill(1);
   let store = run.store_Wh;
   let off = run.off;
   let generating = run.generating;
-  let discharged = 0;
   let spell = 0;
-  let worst = 0;
-  let worstStart = 0;
   let hour = 0;
+  const alike = capacity * ALIKE;
   for (let day = 0; day < DAYS_Y; day++) {
+    if (
+      before !== null &&
+      trace === null &&
+      spell === 0 &&
+      before.days.spell[day] === 0 &&
+      (before.days.off[day] === 1) === off &&
+      (before.days.generating[day] === 1) === generating &&
+      Math.abs((before.days.store_Wh[day] as number) - store) <= alike
+    ) {
+      takeRest(run, before, day, ranks);
+      sumUp(run, ranks);
+      return;
+    }
+    days.store_Wh[day] = store;
+    days.off[day] = off ? 1 : 0;
+    days.generating[day] = generating ? 1 : 0;
+    days.spell[day] = spell;
     const month = MONTH_OF_DAY[day] as number;
-    const at = month * SUM_COUNT;
+    let discharged = 0;
+    let worst = 0;
+    let worstStart = 0;
     const room = capacity * (factor[day] as number);
     const perRoom = 1 / room;
     const cutAt = capacity - (1 - cut) * room;
@@ -275,7 +329,7 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
           if (carried > 0) watts = leftOnBank(plan, slot, p, GENERATOR_SHARE * rated);
           const gone = watts < rest ? watts : rest;
           rest -= gone;
-          unservedBy[month * ranks + p] = (unservedBy[month * ranks + p] as number) + gone;
+          unservedBy[day * ranks + p] = (unservedBy[day * ranks + p] as number) + gone;
         }
       }
       // What of idle and own use the store did not give is no demand: nothing was there to draw it.
@@ -319,27 +373,73 @@ export function runYear(plan: YearPlan, given: Given, run: Run, trace: Trace | n
         trace.generator[hour] = runs ? 1 : 0;
       }
     }
-    add(sums, at + SUMS.harvest, harvest);
-    add(sums, at + SUMS.used, used);
-    add(sums, at + SUMS.unserved, unservedSum);
-    add(sums, at + SUMS.unused, unused);
-    add(sums, at + SUMS.clipped, clipped);
-    add(sums, at + SUMS.generator, generated);
-    add(sums, at + SUMS.generator_h, generated_h);
-    add(sums, at + SUMS.generator_L, generated_L);
-    add(sums, at + SUMS.engine, engineSum);
-    add(sums, at + SUMS.losses, losses);
-    add(sums, at + SUMS.belowDepth_h, below_h);
-    add(sums, at + SUMS.off_h, off_h);
-    add(sums, at + SUMS.coldCharge_h, cold_h);
+    const at = day * SUM_COUNT;
+    const { sums } = days;
+    sums[at + SUMS.harvest] = harvest;
+    sums[at + SUMS.used] = used;
+    sums[at + SUMS.unserved] = unservedSum;
+    sums[at + SUMS.unused] = unused;
+    sums[at + SUMS.clipped] = clipped;
+    sums[at + SUMS.generator] = generated;
+    sums[at + SUMS.generator_h] = generated_h;
+    sums[at + SUMS.generator_L] = generated_L;
+    sums[at + SUMS.engine] = engineSum;
+    sums[at + SUMS.losses] = losses;
+    sums[at + SUMS.belowDepth_h] = below_h;
+    sums[at + SUMS.off_h] = off_h;
+    sums[at + SUMS.coldCharge_h] = cold_h;
+    days.discharged_Wh[day] = discharged;
+    days.worst[day] = worst;
+    days.worstStart_h[day] = worstStart;
     dayLow[day] = low;
     dayOff_h[day] = off_h;
     dayGenerator_h[day] = generated_h;
-    if (low < (minSoc[month] as number)) minSoc[month] = low;
   }
   run.store_Wh = store;
   run.off = off;
   run.generating = generating;
+  sumUp(run, ranks);
+}
+
+/** Stores that are nearer to each other than this share of the whole are the same: rounding, no watt-hour. */
+const ALIKE = 1e-12;
+
+/** The rest of a year from a day on as another run of it has it, with where that ended. */
+function takeRest(run: Run, from: Run, day: number, ranks: number): void {
+  const [a, b] = [run.days, from.days];
+  a.sums.set(b.sums.subarray(day * SUM_COUNT), day * SUM_COUNT);
+  a.unservedBy.set(b.unservedBy.subarray(day * ranks), day * ranks);
+  a.discharged_Wh.set(b.discharged_Wh.subarray(day), day);
+  a.worst.set(b.worst.subarray(day), day);
+  a.worstStart_h.set(b.worstStart_h.subarray(day), day);
+  run.dayLow.set(from.dayLow.subarray(day), day);
+  run.dayOff_h.set(from.dayOff_h.subarray(day), day);
+  run.dayGenerator_h.set(from.dayGenerator_h.subarray(day), day);
+  run.store_Wh = from.store_Wh;
+  run.off = from.off;
+  run.generating = from.generating;
+}
+
+/** Months and the year out of their days. */
+function sumUp(run: Run, ranks: number): void {
+  const { sums, unservedBy, minSoc, dayLow, days } = run;
+  sums.fill(0);
+  unservedBy.fill(0);
+  minSoc.fill(1);
+  let discharged = 0;
+  let worst = 0;
+  let worstStart = 0;
+  for (let day = 0; day < DAYS_Y; day++) {
+    const month = MONTH_OF_DAY[day] as number;
+    for (let i = 0; i < SUM_COUNT; i++) add(sums, month * SUM_COUNT + i, days.sums[day * SUM_COUNT + i] as number);
+    for (let p = 0; p < ranks; p++) add(unservedBy, month * ranks + p, days.unservedBy[day * ranks + p] as number);
+    if ((dayLow[day] as number) < (minSoc[month] as number)) minSoc[month] = dayLow[day] as number;
+    discharged += days.discharged_Wh[day] as number;
+    if ((days.worst[day] as number) > worst) {
+      worst = days.worst[day] as number;
+      worstStart = days.worstStart_h[day] as number;
+    }
+  }
   run.discharged_Wh = discharged;
   run.worstStart_h = worstStart;
   run.worstHours = worst;

@@ -13,6 +13,8 @@ export class Sky {
   private readonly net: Float64Array;
   private seen: Uint8Array | null = null;
   private seenOf: Float64Array | null = null;
+  private airOf: Float64Array | null = null;
+  private writtenTo: Given | null = null;
 
   constructor(private readonly plan: YearPlan) {
     const members = plan.groups.reduce((most, { members }) => Math.max(most, members.length), 0);
@@ -50,6 +52,19 @@ export class Sky {
           }
         }
       }
+      if (members.length === 1) {
+        // One controller by itself, as most are: nothing to be shared out.
+        const ohm = members[0]?.cable_ohm ?? 0;
+        for (let h = 0; h < HOURS_Y; h++) {
+          const sum = net[h] as number;
+          if (sum <= 0) continue;
+          const out = sum > most_W ? most_W : sum;
+          if (sum > most_W) excess_W[h] = (excess_W[h] as number) + sum - most_W;
+          const amps = out * perVolt;
+          available_W[h] = (available_W[h] as number) + out - amps * amps * ohm;
+        }
+        continue;
+      }
       for (let h = 0; h < HOURS_Y; h++) {
         let sum = 0;
         for (let m = 0; m < members.length; m++) sum += net[m * HOURS_Y + h] as number;
@@ -63,8 +78,12 @@ export class Sky {
         }
       }
     }
+    // Neither does the air of the months, nor who drives when.
+    if (this.airOf === weather.temp_C && this.writtenTo === given) return;
     this.bankByDay(weather, given);
     this.engines(weather, given);
+    this.airOf = weather.temp_C;
+    this.writtenTo = given;
   }
 
   /** The bank's temperature each day, the share of its capacity that is there, and the most that it takes. */

@@ -106,7 +106,7 @@ export class YearSimulator {
     run.store_Wh = start_Wh;
     run.off = first.off;
     run.generating = first.generating;
-    runYear(plan, given, run, trace);
+    runYear(plan, given, run, trace, first);
     return this.result(run, run.store_Wh - start_Wh);
   }
 
