@@ -16,7 +16,7 @@ import {
   type YearSums,
 } from '@true-lantern/core';
 import { router } from 'expo-router';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { addProposal } from '../data/proposals';
@@ -35,7 +35,7 @@ import { MonthStrip, Ribbon } from './Ribbon';
 import { TryIt } from './TryIt';
 import { WeatherOf } from './WeatherOf';
 import { WhatHelps } from './WhatHelps';
-import { MANY, SEEDED, useYears } from './years';
+import { MANY, PIECES, SEEDED, useYears } from './years';
 
 interface Beside {
   id: string;
@@ -64,8 +64,11 @@ export function YearScreen() {
     [site.judged, tries],
   );
   const other = trying ? tried : (others.find(({ id }) => id === chosen) ?? null);
-  const found = useYears(site.judged, weather);
-  const would = useYears(other?.model ?? site.judged, weather);
+  const [most, setMost] = useState(PIECES);
+  const found = useYears(site.judged, weather, most);
+  const would = useYears(other?.model ?? site.judged, weather, most);
+  const working = weather.kind === 'seeded' && (found.share < 1 || would.share < 1);
+  const slow = useSlow(working);
   if (found.error) return <Lacking site={site} error={found.error} />;
   const story = found.story;
   const count = weather.kind === 'seeded' ? MANY : 1;
@@ -119,8 +122,19 @@ export function YearScreen() {
                 Lowest charge of each day: the line is the middle year, with a gap where it is dark; half of all years
                 lie in the dark band, nine in ten in the light. Dashed: the planning depth. Below: years dark that day,
                 hours of generator. Touch a day for its hours.
-                {found.share < 1 ? ` ${story.count} of ${count} years so far.` : ''}
+                {story.count < count
+                  ? ` ${story.count} of ${count} years${most < PIECES ? '; stopped.' : ' so far.'}`
+                  : ''}
               </T>
+              {slow ? (
+                <Button
+                  label="Stop here"
+                  className="self-start"
+                  onPress={() => setMost(Math.max(1, Math.floor(PIECES * Math.min(found.share, would.share))))}
+                />
+              ) : most < PIECES ? (
+                <Button label="Go on to all years" className="self-start" onPress={() => setMost(PIECES)} />
+              ) : null}
             </>
           ) : (
             <T look="fact" role="status">
@@ -162,6 +176,16 @@ export function YearScreen() {
       </ScrollView>
     </View>
   );
+}
+
+/** Whether something goes on for so long that one may want to stop it: what is quick shows no key that is gone again. */
+function useSlow(working: boolean, after_ms = 2500): boolean {
+  const [slow, setSlow] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setSlow(working), working ? after_ms : 0);
+    return () => clearTimeout(timer);
+  }, [working, after_ms]);
+  return slow && working;
 }
 
 /** Proposals that apply, and what one would like to try at once. */

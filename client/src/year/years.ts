@@ -5,6 +5,7 @@ import { useTogether } from '../workers/engine';
 export const MANY = 200;
 /** In pieces, worked on by one thread a core: the first is an answer at once, each further one makes the band surer. */
 const PIECE = 20;
+export const PIECES = MANY / PIECE;
 const SEED = 1;
 export const SEEDED: WeatherChoice = { kind: 'seeded', seed: SEED };
 
@@ -15,11 +16,14 @@ export interface Years {
   error: Error | null;
 }
 
-/** A model's years: those that are in so far, told as one. The mean year and a file's are one year alone. */
-export function useYears(model: Model, weather: WeatherChoice): Years {
+/**
+ * A model's years: those that are in so far, told as one. The mean year and a file's are one year alone.
+ * @param most pieces that are asked for; fewer where somebody has stopped it
+ */
+export function useYears(model: Model, weather: WeatherChoice, most = PIECES): Years {
   const seeded = weather.kind === 'seeded';
   return useTogether<'years', Years>(
-    Array.from({ length: seeded ? MANY / PIECE : 1 }, (_, i) => ({
+    Array.from({ length: seeded ? most : 1 }, (_, i) => ({
       ask: 'years',
       model,
       weather,
