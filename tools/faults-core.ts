@@ -1,7 +1,7 @@
 /**
  * The core's tests run hundreds of times in one process: all faults of a room are built in once, each behind a switch
  * (tools/faults.ts), and the tests are run anew for each, quickest file first, only those that ever come past it, until
- * one fails. Jest started for each fault takes thirty times as long. Runs as a worker of tools/mutate.ts.
+ * one fails. Jest started for each fault takes many times as long. Runs as a worker of tools/mutate.ts.
  */
 import { build } from 'esbuild';
 import { expect } from 'expect';
