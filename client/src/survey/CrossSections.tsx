@@ -4,7 +4,7 @@ import { ChartText } from '../kit/chart-text';
 import { useGround } from '../kit/ground';
 import { pretty } from '../kit/units';
 
-const HEIGHT = 112;
+const HEIGHT = 126;
 const WIDTH = 330;
 /** Of the largest that is sold, px; the bare copper, drawn to one scale. */
 const LARGEST = 40;
@@ -33,8 +33,11 @@ export function CrossSections({ size }: { size: string }) {
             stroke={colours.ink}
             strokeWidth={2}
           />
-          <ChartText x={pitch * (i + 0.5)} y={104} anchor="middle">
-            {`${pretty(sizeWords(one))}, ${diameter_mm(one)} mm`}
+          <ChartText x={pitch * (i + 0.5)} y={102} anchor="middle">
+            {pretty(sizeWords(one))}
+          </ChartText>
+          <ChartText x={pitch * (i + 0.5)} y={120} anchor="middle">
+            {`${diameter_mm(one)} mm`}
           </ChartText>
         </G>
       ))}
