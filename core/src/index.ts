@@ -202,7 +202,9 @@ export type { CableRow, Ink, LeverRow, LoadRow, LoadsRow, Said, StationRow } fro
 export { strokeOf } from './line/facts';
 export { figures } from './line/figures';
 export { VERDICT_WORDS } from './line/verdicts';
+export { arrowPath, MARK, runsOn } from './line/shapes';
 export { lineSvg } from './line/svg';
+export { between } from './numeric/between';
 export { settingName, settingUnit } from './proposal/settings-words';
 export {
   bandText,

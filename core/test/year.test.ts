@@ -578,8 +578,7 @@ describe('a year from another start', () => {
           same(short.unservedBy, whole.unservedBy);
           same(short.minSoc, whole.minSoc);
           same(short.dayLow, whole.dayLow);
-          same(short.dayOff_h, whole.dayOff_h);
-          same(short.dayGenerator_h, whole.dayGenerator_h);
+          same(short.days.sums, whole.days.sums);
           expect([short.worstStart_h, short.worstHours, short.off, short.generating]).toEqual([
             whole.worstStart_h,
             whole.worstHours,

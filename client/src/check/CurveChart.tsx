@@ -1,7 +1,7 @@
 import { figure, type ShadeAnswer } from '@true-lantern/core';
-import { useState } from 'react';
 import { View } from 'react-native';
 import Svg, { Circle, G, Line, Path } from 'react-native-svg';
+import { useWidth } from '../kit/chart';
 import { ChartText } from '../kit/chart-text';
 import { useGround } from '../kit/ground';
 import { T } from '../kit/text';
@@ -18,7 +18,7 @@ export function CurveChart({
   controller: { limit_W: number | null; pwm: boolean };
 }) {
   const { colours } = useGround();
-  const [width, setWidth] = useState(350);
+  const [width, onLayout] = useWidth(350, 280);
   const { volts, amps, watts, x, y, current, power, maxima, bank, limit, held } = curveLayout(
     answer,
     width,
@@ -32,7 +32,7 @@ export function CurveChart({
     </ChartText>
   );
   return (
-    <View onLayout={({ nativeEvent }) => setWidth(Math.max(280, nativeEvent.layout.width))} testID="curves">
+    <View onLayout={onLayout} testID="curves">
       <Svg
         width={width}
         height={HEIGHT}

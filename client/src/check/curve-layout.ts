@@ -1,4 +1,4 @@
-import type { ShadeAnswer } from '@true-lantern/core';
+import { between, type ShadeAnswer } from '@true-lantern/core';
 
 /** Where everything stands in the drawing of an array's curves, px. Pure: the same answer gives the same drawing. */
 export interface CurveLayout {
@@ -55,14 +55,12 @@ export function curveLayout(
   };
 }
 
-/** Current of the curve at some volts, straight between its points. */
-export function ampsAt(points: readonly { v: number; i: number }[], volts: number): number {
-  const above = points.findIndex(({ v }) => v >= volts);
-  const [before, after] = [points[above - 1], points[above]];
-  if (!after) return 0;
-  if (!before || after.v === before.v) return after.i;
-  return before.i + ((after.i - before.i) * (volts - before.v)) / (after.v - before.v);
-}
+/** Current of the curve at some volts, straight between its points; none beyond its open end. */
+export const ampsAt = (points: readonly { v: number; i: number }[], volts: number): number =>
+  between(
+    points.map(({ v, i }) => [v, i] as const),
+    volts,
+  );
 
 /** The next round figure above: 1, 1.5, 2, 2.5, 3, 4, 5, 6, 8 times a power of ten. */
 export function nice(value: number): number {

@@ -10,6 +10,12 @@ export async function chooseTextFile(
   return { name: file.name, text: await file.slice(0, mostBytes + 1).text() };
 }
 
+/** The largest weather file that is read: a year of hours takes about 1.6 MB. */
+const MOST_WEATHER_BYTES = 8e6;
+
+/** Asks for a weather file (EPW). */
+export const chooseWeatherFile = () => chooseTextFile('.epw', MOST_WEATHER_BYTES);
+
 /** Asks for one file; with `camera` a phone opens its camera at once. */
 export function chooseFile(accept: string, camera = false): Promise<File | null> {
   return new Promise((resolve) => {

@@ -15,6 +15,8 @@ import { rowOfPart, type OpenSite } from './site';
 /** The one sentence at the head of a site, and what it leads to: null where nothing is over. */
 export interface Lead {
   text: string;
+  /** What is left of it where there is little room; null: all of it matters. */
+  short: string | null;
   over: Consequence | null;
 }
 
@@ -22,17 +24,15 @@ export function leadOf({ findings, judged: model }: OpenSite): Lead {
   const [worst] = [...findings].sort(worstFirst);
   const { arrays, bank } = model.system;
   if (!worst || (!bank && !arrays?.length))
-    return { text: 'Nothing can be judged yet: begin with the modules and the bank.', over: null };
+    return { text: 'Nothing can be judged yet: begin with the modules and the bank.', short: null, over: null };
   if (worst.verdict !== 'holds' && worst.verdict !== 'note')
-    return { text: sentenceOf(model, worst), over: worst.verdict === 'over' ? worst.consequence : null };
+    return { text: sentenceOf(model, worst), short: null, over: worst.verdict === 'over' ? worst.consequence : null };
   // Where being at the limit is as meant (one string of at most one), there is nothing to be close to.
   const closest = findings
     .filter(({ use, tightAbove }) => use !== null && tightAbove !== null && tightAbove < 1)
     .sort((a, b) => (b.use ?? 0) - (a.use ?? 0))[0];
-  return {
-    text: closest ? `Nothing is over. Closest: ${lowered(sentenceOf(model, closest))}` : 'Nothing is over.',
-    over: null,
-  };
+  const short = closest ? `Closest: ${lowered(sentenceOf(model, closest))}` : null;
+  return { text: ['Nothing is over.', short].filter(Boolean).join(' '), short, over: null };
 }
 
 /** Something the survey does not say and a check asks for. */

@@ -1,7 +1,7 @@
 import { estimateClimate, FaultError, faultLine, readEpw, type Grade, type Site } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { chooseTextFile } from '../data/files';
+import { chooseWeatherFile } from '../data/files';
 import { useUnits } from '../data/units';
 import type { OpenSite } from '../data/site';
 import { Button } from '../kit/controls';
@@ -19,9 +19,6 @@ interface ClimateEntryProps {
   /** Null while a month lacks its figure; with the grade that the source deserves. */
   onChange(climate: Climate | null, grade: Grade): void;
 }
-
-/** The largest weather file that is read: a year of hours takes about 1.6 MB. */
-const MOST_BYTES = 8e6;
 
 /** Sun and temperature by month: typed, from a weather file, or estimated from where the site is. */
 export function ClimateEntry({ site, value, onChange }: ClimateEntryProps) {
@@ -54,7 +51,7 @@ export function ClimateEntry({ site, value, onChange }: ClimateEntryProps) {
     );
   };
   const readFile = async () => {
-    const chosen = await chooseTextFile('.epw', MOST_BYTES);
+    const chosen = await chooseWeatherFile();
     if (!chosen) return;
     try {
       const epw = readEpw(chosen.text);

@@ -2,13 +2,12 @@ import { format, isValid, parseISO } from 'date-fns';
 
 /** "5 May 2026": on papers. */
 export const dayText = (day: Date) => format(day, 'd MMMM yyyy');
-/** "5 May 2026, 09:10", from ISO 8601; a text that is no time is shown as it is. */
-export const momentText = (at: string) => {
+/** ISO 8601 by a pattern; a text that is no time is shown as it is. */
+const written = (at: string, pattern: string) => {
   const moment = parseISO(at);
-  return isValid(moment) ? format(moment, 'd MMM yyyy, HH:mm') : at;
+  return isValid(moment) ? format(moment, pattern) : at;
 };
-/** "5 May 2026", from ISO 8601. */
-export const shortDay = (at: string) => {
-  const moment = parseISO(at);
-  return isValid(moment) ? format(moment, 'd MMM yyyy') : at;
-};
+/** "5 May 2026, 09:10". */
+export const momentText = (at: string) => written(at, 'd MMM yyyy, HH:mm');
+/** "5 May 2026". */
+export const shortDay = (at: string) => written(at, 'd MMM yyyy');

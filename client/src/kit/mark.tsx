@@ -1,4 +1,4 @@
-import { type Verdict, VERDICT_WORDS } from '@true-lantern/core';
+import { MARK, type Verdict, VERDICT_WORDS } from '@true-lantern/core';
 import Svg, { Circle, G, Line, Path } from 'react-native-svg';
 import type { PropsWithChildren } from 'react';
 import { View } from 'react-native';
@@ -41,14 +41,14 @@ export function MarkShape({ verdict, ink, ground }: { verdict: Verdict | null; i
     return (
       <G>
         <Circle r={10.75} fill={paper} stroke={fill} strokeWidth={2.5} />
-        <Path d="M0 -10 A10 10 0 0 0 0 10 Z" fill={fill} />
+        <Path d={MARK.half} fill={fill} />
       </G>
     );
   if (verdict === 'over')
     return (
       <G>
         <Circle r={12} fill={fill} />
-        <Path d="M4 -14 L-4 -3 L4 3 L-4 14" fill="none" stroke={paper} strokeWidth={4} />
+        <Path d={MARK.crack} fill="none" stroke={paper} strokeWidth={4} />
       </G>
     );
   if (verdict === 'unknown')

@@ -1,5 +1,7 @@
 import {
+  arrowPath,
   isLoud,
+  runsOn,
   type Arrow,
   type CableRow,
   type Ink,
@@ -39,12 +41,9 @@ export function Conductors({ layout }: { layout: LineLayout }) {
   );
 }
 
-/** Into the bus, out of it, or both ways: at the bank energy comes and goes. */
-function ArrowDrawing({ arrow: { y, way }, x }: { arrow: Arrow; x: number }) {
+function ArrowDrawing({ arrow, x }: { arrow: Arrow; x: number }) {
   const { colours } = useGround();
-  const down = `M${x - 8} ${y} h16 l-8 9 z`;
-  const both = `M${x - 8} ${y + 5} h16 l-8 8 z M${x - 8} ${y + 1} h16 l-8 -8 z`;
-  return <Path d={way === 'down' ? down : both} fill={colours.ink} stroke={colours.paper} strokeWidth={1.5} />;
+  return <Path d={arrowPath(arrow, x)} fill={colours.ink} stroke={colours.paper} strokeWidth={1.5} />;
 }
 
 interface DrawnProps {
@@ -66,12 +65,7 @@ function Drawn({ row, next, x, ink }: DrawnProps) {
   if (row.type === 'cable') return <CableDrawing cable={row} ink={ink(row.ink)} x={x} />;
   if (row.type === 'gap')
     return <Stroke x1={x} x2={x} y1={y} y2={y + height} stroke={colours.soft} strokeWidth={3} strokeDasharray="4 5" />;
-  const continues =
-    next !== undefined &&
-    next.lane === row.lane &&
-    next.type !== 'station' &&
-    next.type !== 'bus' &&
-    next.type !== 'sun';
+  const continues = runsOn(row, next);
   const colour = ink(row.ink);
   if (row.type === 'load' || row.type === 'loads')
     return (

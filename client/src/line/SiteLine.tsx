@@ -3,6 +3,7 @@ import {
   offIn,
   positionWords,
   QUANTITIES,
+  readingText,
   type Finding,
   type Said,
   type System,
@@ -16,7 +17,7 @@ import type { OpenSite } from '../data/site';
 import { useUnits, type Units } from '../data/units';
 import { Chip } from '../kit/controls';
 import { shortDay } from '../kit/dates';
-import { inUnits, withUnit } from '../kit/units';
+import { inUnits } from '../kit/units';
 import { Line } from './Line';
 
 interface SiteLineProps {
@@ -41,11 +42,13 @@ export function SiteLine({ site, selected = null, proposed, fitHeight }: SiteLin
     [site.model.system, site.stateId],
   );
   const [shows, setShows] = useState<'verdicts' | 'readings'>('verdicts');
-  const read = useMemo(() => readOn(site, units), [site, units]);
-  const readings = shows === 'readings' && read.size > 0 && !proposed;
+  const found = !proposed;
+  // A proposal has no readings yet.
+  const read = useMemo(() => (found ? readOn(site, units) : null), [found, site, units]);
+  const readings = shows === 'readings' && read !== null && read.size > 0;
   return (
     <View onLayout={({ nativeEvent }) => setWidth(nativeEvent.layout.width)}>
-      {read.size > 0 && !proposed ? (
+      {read !== null && read.size > 0 ? (
         <View role="radiogroup" aria-label="The Line shows" className="flex-row gap-2 px-[14px] pt-3">
           <Chip label="What holds" on={!readings} onPress={() => setShows('verdicts')} />
           <Chip label="Last readings" on={readings} onPress={() => setShows('readings')} />
@@ -78,7 +81,7 @@ function readOn(site: OpenSite, units: Units): ReadonlyMap<string, Said> {
         subject,
         {
           word: [name, where, at ? shortDay(at) : ''].filter(Boolean).join(', '),
-          text: unit ? inUnits(value, unit, units, 4) : withUnit(value, null, 4),
+          text: readingText(value, unit, units),
           figures: true,
           read: true,
         },

@@ -1,6 +1,6 @@
-import { useState } from 'react';
 import { View } from 'react-native';
 import Svg, { G, Line, Path } from 'react-native-svg';
+import { useWidth } from '../kit/chart';
 import { ChartText } from '../kit/chart-text';
 import { useGround } from '../kit/ground';
 import { withUnit } from '../kit/units';
@@ -17,15 +17,11 @@ export function MoneySteps({
   currency: string | null;
 }) {
   const { colours } = useGround();
-  const [width, setWidth] = useState(354);
+  const [width, onLayout] = useWidth();
   const { x, y, most, lines } = stepsLayout(all, horizon, width);
   const money = (value: number) => withUnit(value, currency, 5);
   return (
-    <View
-      className="px-[18px] py-2"
-      onLayout={({ nativeEvent }) => setWidth(Math.max(300, nativeEvent.layout.width - 36))}
-      testID="money-steps"
-    >
+    <View className="mx-[18px] py-2" onLayout={onLayout} testID="money-steps">
       <Svg
         width={width}
         height={STEPS.height}

@@ -1,3 +1,5 @@
+import { tenth } from '../kit/tenth';
+
 /** Money over the years as steps: where everything stands, px. Pure: the same figures give the same drawing. */
 
 export const STEPS = { height: 210, left: 58, right: 96, top: 14, bottom: 28 } as const;
@@ -39,7 +41,6 @@ export function stepsLayout(all: readonly Stepped[], horizon_y: number, width: n
   const most = Math.max(1, ...totals);
   const x = (year: number) => STEPS.left + (across * year) / horizon_y;
   const y = (money: number) => STEPS.top + down * (1 - money / most);
-  const tenth = (value: number) => Math.round(value * 10) / 10;
   const lines = all.map((one, i) => {
     const steps = stepsOf(one, horizon_y);
     const path = steps

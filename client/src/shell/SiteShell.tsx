@@ -251,15 +251,14 @@ function States({ site }: { site: OpenSite }) {
 
 /** The single sentence at the head: the worst finding by verdict and consequence. What is dangerous is told at arm's length. */
 function Lead({ site }: { site: OpenSite }) {
-  const { text, over } = useMemo(() => leadOf(site), [site]);
+  const { text, short, over } = useMemo(() => leadOf(site), [site]);
   const wide = useWide();
   const [width, setWidth] = useState(354);
   const danger = over === 'danger';
   const whole = `${danger ? 'Danger. ' : ''}${pretty(text)}`;
   // One or two lines, ever: what is longer is set smaller, and then says only what it is close to.
   const look = linesOf(whole, LEAD_PX, width) > 2 ? 'station' : 'lead';
-  const said =
-    linesOf(whole, SMALLER_PX, width) > 2 ? whole.replace(/^Nothing is over\. Closest: (.)/, closestAlone) : whole;
+  const said = short !== null && linesOf(whole, SMALLER_PX, width) > 2 ? pretty(short) : whole;
   return (
     <View
       testID="lead"
@@ -275,7 +274,6 @@ function Lead({ site }: { site: OpenSite }) {
 }
 const LEAD_PX = 22;
 const SMALLER_PX = 18;
-const closestAlone = (_: string, first: string) => `Closest: ${first}`;
 
 function Tabs({
   site,

@@ -6,6 +6,7 @@ import Svg, { Line, Path, Rect } from 'react-native-svg';
 import { useOpenSite } from '../data/open-site';
 import { useMayWrite } from '../data/session';
 import { rowOfPart, setFields, type OpenSite } from '../data/site';
+import { HourAxis, useWidth } from '../kit/chart';
 import { ChartText } from '../kit/chart-text';
 import { Button, Chip, Row } from '../kit/controls';
 import { useGround } from '../kit/ground';
@@ -75,7 +76,7 @@ export function DayScreen() {
 
 function Strip({ strip, open }: { strip: DayStrip; open: string | null }) {
   const { colours } = useGround();
-  const [width, setWidth] = useState(354);
+  const [width, onLayout] = useWidth();
   const { pieces, together, x, foot, most_W } = stripLayout(strip, width);
   // Neighbours in a stack are told apart by their tone; the same load has the same in every hour.
   const tone = (id: string) =>
@@ -85,7 +86,7 @@ function Strip({ strip, open }: { strip: DayStrip; open: string | null }) {
         ? colours.soft
         : colours.rule;
   return (
-    <View onLayout={({ nativeEvent }) => setWidth(Math.max(300, nativeEvent.layout.width))} testID="day-strip">
+    <View onLayout={onLayout} testID="day-strip">
       <Svg
         width={width}
         height={STRIP.height}
@@ -113,11 +114,7 @@ function Strip({ strip, open }: { strip: DayStrip; open: string | null }) {
         <ChartText x={STRIP.left - 4} y={STRIP.top + 26} anchor="end">
           W
         </ChartText>
-        {[0, 6, 12, 18, 24].map((hour) => (
-          <ChartText key={hour} x={x(hour)} y={STRIP.height - 6} anchor={hour === 24 ? 'end' : 'middle'}>
-            {String(hour)}
-          </ChartText>
-        ))}
+        <HourAxis x={x} y={STRIP.height - 6} />
       </Svg>
     </View>
   );

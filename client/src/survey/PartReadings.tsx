@@ -5,6 +5,7 @@ import {
   positionsOf,
   positionWords,
   QUANTITIES,
+  raised,
   readAt,
   seriesOf,
   type Position,
@@ -215,7 +216,7 @@ function NewReading({ site, partId, quantities, onDone }: NewProps) {
       {asked.map((name) => (
         <Stepper
           key={name}
-          label={name.charAt(0).toUpperCase() + name.slice(1)}
+          label={raised(name)}
           value={(position[name] ?? 0) + 1}
           min={1}
           max={64}

@@ -1,4 +1,5 @@
 import type { DayStrip } from '@true-lantern/core';
+import { tenth } from '../kit/tenth';
 
 /** Where a day of loads is drawn: what each draws in its hours on one another, and across them what may run at once. Pure. */
 export const STRIP = { height: 220, left: 50, right: 12, top: 12, bottom: 24 } as const;
@@ -23,7 +24,6 @@ export function stripLayout({ loads, together_W }: DayStrip, width: number): Str
   const most = Math.max(1, ...together_W, ...stacks);
   const x = (hour: number) => STRIP.left + (across * hour) / 24;
   const y = (watts: number) => foot - ((foot - STRIP.top) * watts) / most;
-  const tenth = (value: number) => Math.round(value * 10) / 10;
   const pieces: StripLayout['pieces'] = [];
   for (let hour = 0; hour < 24; hour++) {
     let sum = 0;

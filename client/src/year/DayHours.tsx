@@ -1,7 +1,7 @@
 import { dayName, type Model, type WeatherChoice, type YearDay, type YearStory } from '@true-lantern/core';
-import { useState } from 'react';
 import { View } from 'react-native';
 import Svg, { G, Line, Path, Rect } from 'react-native-svg';
+import { HourAxis, useWidth } from '../kit/chart';
 import { ChartText } from '../kit/chart-text';
 import { Button } from '../kit/controls';
 import { useGround } from '../kit/ground';
@@ -49,10 +49,10 @@ export function DayHours({ model, weather, story, day, year, onDay, onClose }: P
 
 function Hours({ data }: { data: YearDay }) {
   const { colours } = useGround();
-  const [width, setWidth] = useState(354);
+  const [width, onLayout] = useWidth();
   const { charge, chargeY, hours, foot, most_W, x } = dayLayout(data, width);
   return (
-    <View onLayout={({ nativeEvent }) => setWidth(Math.max(300, nativeEvent.layout.width))}>
+    <View onLayout={onLayout}>
       <Svg width={width} height={DAY.height} role="img" aria-label={dayWords(data)}>
         <Line
           x1={DAY.left}
@@ -109,11 +109,7 @@ function Hours({ data }: { data: YearDay }) {
         <ChartText x={DAY.left - 4} y={foot - 44} anchor="end">
           W
         </ChartText>
-        {[0, 6, 12, 18, 24].map((hour) => (
-          <ChartText key={hour} x={x(hour)} y={DAY.height - 4} anchor={hour === 24 ? 'end' : 'middle'}>
-            {String(hour)}
-          </ChartText>
-        ))}
+        <HourAxis x={x} y={DAY.height - 4} />
       </Svg>
       <T look="fact">
         Above, the bank&apos;s charge. Below, hour by hour: what the sun brings, and beside it what is used; dashed what

@@ -1,7 +1,7 @@
 import type { YearStory } from '@true-lantern/core';
-import { useState } from 'react';
 import { Pressable, View, type GestureResponderEvent } from 'react-native';
 import Svg, { G, Line, Path, Rect } from 'react-native-svg';
+import { useWidth } from '../kit/chart';
 import { ChartText } from '../kit/chart-text';
 import { useGround } from '../kit/ground';
 import { MONTH_LETTERS, RIBBON, ribbonLayout, STRIP, stripLayout } from './ribbon-layout';
@@ -21,7 +21,7 @@ interface RibbonProps {
  */
 export function Ribbon({ story, other, label, day, onDay }: RibbonProps) {
   const { colours } = useGround();
-  const [width, setWidth] = useState(354);
+  const [width, onLayout] = useWidth();
   const { outer, inner, middle, y, x, letters, dayAt, feet, ...marks } = ribbonLayout(story, width);
   const touched = ({ nativeEvent }: GestureResponderEvent) => {
     // A mouse gives its place within what it hits; a finger likewise, by another name.
@@ -30,7 +30,7 @@ export function Ribbon({ story, other, label, day, onDay }: RibbonProps) {
   };
   const beside = other && ribbonLayout(other, width);
   return (
-    <View onLayout={({ nativeEvent }) => setWidth(Math.max(300, nativeEvent.layout.width))} testID="ribbon">
+    <View onLayout={onLayout} testID="ribbon">
       <Svg width={width} height={RIBBON.height} role="img" aria-label={label}>
         <Path d={outer} fill={colours.rule} />
         {/* Beside another year the bands stand back, so that the two lines are told apart. */}
@@ -101,10 +101,10 @@ export function Ribbon({ story, other, label, day, onDay }: RibbonProps) {
 /** Month by month: the sun's bar beside the use's, on one scale; hatched what nobody took, hollow what was missing. */
 export function MonthStrip({ story, label }: { story: YearStory; label: string }) {
   const { colours } = useGround();
-  const [width, setWidth] = useState(354);
+  const [width, onLayout] = useWidth();
   const { bars, foot, most_kWh } = stripLayout(story.months, width);
   return (
-    <View onLayout={({ nativeEvent }) => setWidth(Math.max(300, nativeEvent.layout.width))} testID="month-strip">
+    <View onLayout={onLayout} testID="month-strip">
       <Svg width={width} height={STRIP.height} role="img" aria-label={label}>
         <Line x1={STRIP.left} x2={width - STRIP.right} y1={foot} y2={foot} stroke={colours.ink} strokeWidth={2} />
         {bars.map(({ x, width: wide, sun, engine, unused, used, unserved }, month) => (

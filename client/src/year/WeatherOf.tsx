@@ -1,14 +1,11 @@
 import type { WeatherChoice } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { chooseTextFile } from '../data/files';
+import { chooseWeatherFile } from '../data/files';
 import { Chip } from '../kit/controls';
 import { Heading, T } from '../kit/text';
 import { askEngine } from '../workers/engine';
 import { SEEDED } from './years';
-
-/** The largest weather file that is read: a year of hours takes about 1.6 MB. */
-const MOST_BYTES = 8e6;
 
 interface Props {
   weather: WeatherChoice;
@@ -19,7 +16,7 @@ interface Props {
 export function WeatherOf({ weather, onWeather }: Props) {
   const [note, setNote] = useState<string | null>(null);
   const readFile = async () => {
-    const chosen = await chooseTextFile('.epw', MOST_BYTES);
+    const chosen = await chooseWeatherFile();
     if (!chosen) return;
     setNote('Reading its hours ...');
     try {

@@ -13,7 +13,6 @@ import {
   type Model,
   type WeatherChoice,
   type YearStory,
-  type YearSums,
 } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useEffect, useMemo, useState } from 'react';
@@ -31,7 +30,8 @@ import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
 import { withUnit } from '../kit/units';
 import { DayHours } from './DayHours';
-import { MonthStrip, Ribbon } from './Ribbon';
+import { Months } from './Months';
+import { Ribbon } from './Ribbon';
 import { TryIt } from './TryIt';
 import { WeatherOf } from './WeatherOf';
 import { WhatHelps } from './WhatHelps';
@@ -66,7 +66,7 @@ export function YearScreen() {
   const other = trying ? tried : (others.find(({ id }) => id === chosen) ?? null);
   const [most, setMost] = useState(PIECES);
   const found = useYears(site.judged, weather, most);
-  const would = useYears(other?.model ?? site.judged, weather, most);
+  const would = useYears(other?.model ?? null, weather, most);
   const working = weather.kind === 'seeded' && (found.share < 1 || would.share < 1);
   const slow = useSlow(working);
   if (found.error) return <Lacking site={site} error={found.error} />;
@@ -246,75 +246,6 @@ function ribbonWords({ days, darkMonths, count }: YearStory): string {
     chance > 0 ? [`${MONTHS[month]} ${Math.round(100 * chance)} %`] : [],
   );
   return `Charge of the bank through ${count} years. Lowest in one year of twenty: ${Math.round(100 * (days[lowest]?.p5 ?? 0))} %, on day ${lowest + 1}. Dark: ${dark.join(', ') || 'never'}.`;
-}
-
-/** Sun against use, month by month: drawn, and as figures for who cannot see the drawing. */
-function Months({ story, second }: { story: YearStory; second: boolean }) {
-  const [open, setOpen] = useState(false);
-  const { totals } = story;
-  return (
-    <View className="gap-2 pt-4">
-      <Heading level={2} look="station" className={second ? 'text-second' : ''}>
-        Month by month, a mean year
-      </Heading>
-      <T>
-        {`${kWh(totals.harvest_kWh)} of sun taken, ${kWh(totals.unused_kWh)} that nobody could take; ${kWh(totals.used_kWh)} used${totals.unserved_kWh >= 0.5 ? `, ${kWh(totals.unserved_kWh)} missing` : ''}.`}
-        {totals.clipped_kWh >= 1 ? ` The controllers held back ${kWh(totals.clipped_kWh)}.` : ''}
-        {totals.generator_h >= 0.5
-          ? ` The generator runs ${withUnit(totals.generator_h, 'h')} and burns ${withUnit(totals.generator_L, 'L')}.`
-          : ''}
-        {` A new bank used so lasts ${withUnit(story.life_y, 'years', 2)}.`}
-      </T>
-      <MonthStrip story={story} label="Sun and use month by month; the same figures are in the table below" />
-      <T look="fact">
-        Left bar: the sun taken, hollow what nobody took, grey the engines. Right bar: used, dashed what was missing.
-      </T>
-      <Row aria-expanded={open} onPress={() => setOpen(!open)} className="-mx-[18px]">
-        <T look="head" className="flex-1">
-          The figures
-        </T>
-        <T look="fact">{open ? 'fold' : 'show'}</T>
-      </Row>
-      {open ? <Figures months={story.months} dark={story.darkMonths} /> : null}
-    </View>
-  );
-}
-
-function Figures({ months, dark }: { months: readonly YearSums[]; dark: readonly number[] }) {
-  const cells: [head: string, of: (month: YearSums, i: number) => string][] = [
-    ['', (_, i) => MONTHS[i] ?? ''],
-    ['sun', ({ harvest_kWh }) => harvest_kWh.toFixed(0)],
-    ['unused', ({ unused_kWh }) => unused_kWh.toFixed(0)],
-    ['used', ({ used_kWh }) => used_kWh.toFixed(0)],
-    ['missing', ({ unserved_kWh }) => unserved_kWh.toFixed(1)],
-    ['dark', (_, i) => `${Math.round(100 * (dark[i] ?? 0))} %`],
-  ];
-  const line = (texts: string[], key: string, head = false) => (
-    <View key={key} role="row" className="flex-row border-b border-rule py-1">
-      {texts.map((text, i) => (
-        <View key={i} role={head ? 'columnheader' : 'cell'} className="flex-1">
-          <T look={head ? 'small' : 'fact'} className={i === 0 ? 'text-ink' : 'text-right text-ink'}>
-            {text}
-          </T>
-        </View>
-      ))}
-    </View>
-  );
-  return (
-    <View role="table" aria-label="kWh by month">
-      {line(
-        cells.map(([head]) => head),
-        'head',
-        true,
-      )}
-      {months.map((month, i) =>
-        line(
-          cells.map(([, of]) => of(month, i)),
-          String(i),
-        ),
-      )}
-    </View>
-  );
 }
 
 /** What must be known first, each leading to its field. */

@@ -1,4 +1,5 @@
 import type { YearDay } from '@true-lantern/core';
+import { tenth } from '../kit/tenth';
 
 /** Where a day's hours are drawn: charge above, watts below, both against the hour. Pure, so that a test can look at it. */
 
@@ -23,7 +24,6 @@ export function dayLayout({ sun_W, demand_W, served_W, soc, generator }: YearDay
   const chargeY = (share: number) => DAY.top + DAY.charge * (1 - Math.max(0, Math.min(1, share)));
   const most = Math.max(1, ...sun_W, ...demand_W);
   const px = (watts: number) => (down * Math.max(0, watts)) / most;
-  const tenth = (value: number) => Math.round(value * 10) / 10;
   return {
     x,
     foot,

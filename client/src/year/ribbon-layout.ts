@@ -1,4 +1,5 @@
 import { MONTH_STARTS, type YearStory, type YearSums } from '@true-lantern/core';
+import { tenth } from '../kit/tenth';
 
 /** Where the ribbon and the strip below it are drawn: pure, so that a test can look at it. */
 
@@ -34,7 +35,6 @@ export function ribbonLayout(
   const down = RIBBON.height - RIBBON.top - RIBBON.bottom;
   const x = (day: number) => RIBBON.left + (across * day) / Math.max(1, days.length - 1);
   const y = (soc: number) => RIBBON.top + down * (1 - Math.max(0, Math.min(1, soc)));
-  const tenth = (value: number) => Math.round(value * 10) / 10;
   const line = (pick: (day: YearStory['days'][number]) => number) =>
     days.map((day, i) => `${tenth(x(i))} ${tenth(y(pick(day)))}`);
   const band = (low: (day: YearStory['days'][number]) => number, high: typeof low) =>

@@ -18,14 +18,16 @@ export interface Years {
 
 /**
  * A model's years: those that are in so far, told as one. The mean year and a file's are one year alone.
+ * @param model null: nothing is asked
  * @param most pieces that are asked for; fewer where somebody has stopped it
  */
-export function useYears(model: Model, weather: WeatherChoice, most = PIECES): Years {
+export function useYears(model: Model | null, weather: WeatherChoice, most = PIECES): Years {
   const seeded = weather.kind === 'seeded';
+  const pieces = model === null ? 0 : seeded ? most : 1;
   return useTogether<'years', Years>(
-    Array.from({ length: seeded ? most : 1 }, (_, i) => ({
+    Array.from({ length: pieces }, (_, i) => ({
       ask: 'years',
-      model,
+      model: model as Model,
       weather,
       from: i * PIECE,
       count: seeded ? PIECE : 1,
@@ -38,7 +40,7 @@ function together(answers: { data: YearSlice | undefined; error: Error | null }[
   const slices = answers.flatMap(({ data }) => data ?? []);
   return {
     story: slices.length > 0 ? storyOf(slices) : null,
-    share: slices.length / answers.length,
+    share: answers.length > 0 ? slices.length / answers.length : 1,
     error: answers.find(({ error }) => error)?.error ?? null,
   };
 }

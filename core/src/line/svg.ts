@@ -1,23 +1,21 @@
 import { brokenInto, widthOf } from '../written/measure';
 import { endsOf, isLoud, LINE, SIZE, type LineLayout, type LineRow } from './layout';
 import type { Ink } from './rows';
+import { arrowPath, MARK, runsOn } from './shapes';
 import type { Verdict } from '../rules/finding';
 
 /**
  * The Line as a drawing for paper: SVG of strokes and text, black on white, at the measures of its layout. What a
- * proposal adds or changes is set heavier and says so, since paper has one ink.
+ * proposal adds or changes says so, since paper has one ink.
  */
 export function lineSvg(layout: LineLayout, width: number): string {
   const { rows, stretches, arrows, height, laneX, gutter } = layout;
   const drawn = [
     ...stretches.map(({ lane, from, to, stroke }) => line(laneX(lane), from, laneX(lane), to, stroke)),
     ...rows.map((row, i) => onTheLane(row, rows[i + 1], laneX(row.lane), width)),
-    ...arrows.map(({ lane, y, way }) => {
-      const x = laneX(lane);
-      const down = `M${x - 8} ${y} h16 l-8 9 z`;
-      const both = `M${x - 8} ${y + 5} h16 l-8 8 z M${x - 8} ${y + 1} h16 l-8 -8 z`;
-      return `<path d="${way === 'down' ? down : both}" fill="black" stroke="white" stroke-width="1.5"/>`;
-    }),
+    ...arrows.map(
+      (arrow) => `<path d="${arrowPath(arrow, laneX(arrow.lane))}" fill="black" stroke="white" stroke-width="1.5"/>`,
+    ),
     ...rows.map((row) => words(row, gutter, width)),
   ];
   return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}" width="${width}" height="${height}">${drawn.join('')}</svg>`;
@@ -33,9 +31,9 @@ function mark(verdict: Verdict | null, x: number, y: number): string {
   if (verdict === null) return circle(x, y, 6, 'black');
   if (verdict === 'holds') return circle(x, y, 12, 'black');
   if (verdict === 'tight')
-    return `${circle(x, y, 10.75, 'white', 2.5)}<path d="M${x} ${y - 10} A10 10 0 0 0 ${x} ${y + 10} Z" fill="black"/>`;
+    return `${circle(x, y, 10.75, 'white', 2.5)}<path transform="translate(${x} ${y})" d="${MARK.half}" fill="black"/>`;
   if (verdict === 'over')
-    return `${circle(x, y, 12, 'black')}<path d="M${x + 4} ${y - 14} L${x - 4} ${y - 3} L${x + 4} ${y + 3} L${x - 4} ${y + 14}" fill="none" stroke="white" stroke-width="4"/>`;
+    return `${circle(x, y, 12, 'black')}<path transform="translate(${x} ${y})" d="${MARK.crack}" fill="none" stroke="white" stroke-width="4"/>`;
   if (verdict === 'unknown') return circle(x, y, 10.5, 'white', 2.5, ' stroke-dasharray="5 3.2"');
   return `${circle(x, y, 12, 'white')}${line(x - 9, y, x + 9, y, 4)}`;
 }
@@ -64,8 +62,7 @@ function onTheLane(row: LineRow, next: LineRow | undefined, x: number, width: nu
     const reach = Math.min(12, height / 2 - 2);
     return `${stroke}<path d="M${x - 10} ${middle - reach} h20 v${2 * reach} h-20 z" fill="white"/>${line(x - 9, middle - reach + 1, x + 9, middle - reach + 1, 2.5)}${line(x - 9, middle + reach - 1, x + 9, middle + reach - 1, 2.5)}${text(row.fuse, x, middle + 5, 13, true, 'middle')}`;
   }
-  const continues =
-    next && next.lane === row.lane && next.type !== 'station' && next.type !== 'bus' && next.type !== 'sun';
+  const continues = runsOn(row, next);
   if (row.type === 'load' || row.type === 'loads')
     return `${line(x, y, x, continues ? y + height : middle, 2.5)}${isLoud(row) ? mark(row.worst?.verdict ?? null, x, middle) : circle(x, middle, 5, 'white', 2.5)}`;
   if (row.ink === 'gone') return circle(x, middle, 5, 'white', 2);

@@ -24,8 +24,9 @@ export interface DayStrip {
 }
 
 /** The day of a system's loads, those that are always on first. */
-export function dayStrip({ system, ...rest }: Model): DayStrip {
-  const io = createLedger({ system, ...rest });
+export function dayStrip(model: Model): DayStrip {
+  const { system } = model;
+  const io = createLedger(model);
   const all = [...(system.loads ?? [])].sort((a, b) => RANK[overlapOf(a)] - RANK[overlapOf(b)]);
   const strips = all.map((load): StripLoad => {
     const { shares, hours } = windowOf(load);

@@ -125,39 +125,25 @@ const DAY_MS = 86_400_000;
  * What was read last at each part, by its id. Of what was read within a day of that the likeliest question of its kind: a
  * bank's volts at rest, not the hundredth cell's density.
  */
-export function lastReadings(
-  system: System,
-  readings: readonly Reading[],
-): Map<string, Reading & { quantity: Quantity }> {
-  const bySubject = new Map<string, (Reading & { quantity: Quantity })[]>();
-  for (const { readings: row, quantity } of seriesOfAll(readings))
-    for (const reading of row) {
-      const known = bySubject.get(reading.subject);
-      if (known) known.push({ ...reading, quantity });
-      else bySubject.set(reading.subject, [{ ...reading, quantity }]);
-    }
-  return new Map(
-    [...bySubject]
-      .map(([subject, all]) => {
-        const asked = readAt(system, subject);
-        const rank = ({ quantity }: { quantity: Quantity }) => {
-          const at = asked.indexOf(quantity);
-          return at < 0 ? asked.length : at;
-        };
-        const latest = Math.max(...all.map(({ at }) => Date.parse(at ?? '') || 0));
-        const recent = all.filter(({ at }) => latest - (Date.parse(at ?? '') || 0) <= DAY_MS);
-        const [last] = recent.sort((a, b) => rank(a) - rank(b) || (b.at ?? '').localeCompare(a.at ?? ''));
-        return [subject, last] as const;
-      })
-      .flatMap(([subject, last]) => (last ? [[subject, last] as const] : [])),
-  );
+export function lastReadings(system: System, readings: readonly Reading[]): Map<string, Named> {
+  const last = new Map<string, Named>();
+  for (const subject of new Set(readings.map((reading) => reading.subject))) {
+    const named = seriesOf(readings.filter((reading) => reading.subject === subject)).flatMap((row) =>
+      row.readings.map((reading): Named => ({ ...reading, quantity: row.quantity })),
+    );
+    const asked = readAt(system, subject);
+    const rank = ({ quantity }: Named) => (asked.includes(quantity) ? asked.indexOf(quantity) : asked.length);
+    const latest = Math.max(...named.map(momentOf));
+    const [likeliest] = named
+      .filter((reading) => latest - momentOf(reading) <= DAY_MS)
+      .sort((a, b) => rank(a) - rank(b) || (b.at ?? '').localeCompare(a.at ?? ''));
+    if (likeliest) last.set(subject, likeliest);
+  }
+  return last;
 }
-
-/** All series, whatever they are of. */
-const seriesOfAll = (readings: readonly Reading[]): Series[] => {
-  const subjects = new Set(readings.map(({ subject }) => subject));
-  return [...subjects].flatMap((subject) => seriesOf(readings.filter((reading) => reading.subject === subject)));
-};
+/** A reading by the name that its quantity has today. */
+type Named = Reading & { quantity: Quantity };
+const momentOf = ({ at }: Reading) => Date.parse(at ?? '') || 0;
 
 /** "string 2, block 1": counted from 1, as people count. */
 export const positionWords = (position: Reading['position']): string =>

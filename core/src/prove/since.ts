@@ -1,12 +1,10 @@
 import { settingSheets } from '../bank/charging';
 import { keyOf, type Finding } from '../rules/finding';
 import type { System, Visit } from '../system/schema';
+import { testKey } from './visit';
 
 /** How a system was left at a visit, kept with the visit, so that the next one can say what has changed without a signal. */
 export type Left = NonNullable<Visit['left']>;
-
-/** A key within a visit: a point would lead a level down. */
-const settingKey = (path: string, setting: string) => `${path.replace(/\./g, '~')}~${setting}`;
 
 /** Each device's settings by a key of their own. */
 const settingsOf = (system: System) =>
@@ -14,7 +12,7 @@ const settingsOf = (system: System) =>
     Object.entries(settings ?? {}).flatMap(([setting, value]) =>
       value === null || value === undefined
         ? []
-        : [{ key: settingKey(path, setting), device: name, setting, value: String(value) }],
+        : [{ key: testKey(`${path}.${setting}`), device: name, setting, value: String(value) }],
     ),
   );
 

@@ -2,7 +2,7 @@ import { partTitle } from '../conductors/names';
 import { figure } from '../ledger/figures';
 import type { Model } from '../system/model';
 import type { Reading, Visit } from '../system/schema';
-import { inUnits, METRIC, pretty, toShown, withUnit, type Units } from '../written/units';
+import { inUnits, METRIC, pretty, toShown, type Units } from '../written/units';
 import { CONDITIONS, type Conditions } from './conditions';
 import { judgeReading, type Judgement } from './expect';
 import { positionWords } from './readings';
@@ -14,7 +14,7 @@ import type { ExpectedTest } from './row';
 export const subjectName = ({ system }: Pick<Model, 'system'>, subject: string): string =>
   subject === 'site' ? 'The whole site' : (partTitle(system, subject) ?? 'A part that is gone');
 
-/** A test's name as a key within a visit: a point would lead a level down. */
+/** The name of a test or of a setting as a key within a visit: a point would lead a level down. */
 export const testKey = (id: string) => id.replace(/[./]/g, '~');
 
 /** What a visit was made in; where nothing was said, what the command takes. */
@@ -36,9 +36,7 @@ export function bandText(
   { expected, low, high, unit }: Pick<ExpectedTest, 'expected' | 'low' | 'high' | 'unit'>,
   units: Units = METRIC,
 ): string {
-  // A difference of temperatures has no zero to be moved.
-  const said = (value: number, digits = 3) =>
-    unit === '' ? withUnit(value, null, digits) : inUnits(value, unit, units, digits);
+  const said = (value: number, digits = 3) => inUnits(value, unit, units, digits);
   if (low === null && high !== null) return `at most ${said(high)}`;
   if (high === null && low !== null) return `at least ${said(low)}`;
   if (low === null || high === null) return said(expected);
@@ -54,9 +52,9 @@ const digitsFor = (low: number, high: number) => {
   return size === 0 || width === 0 ? 3 : Math.max(2, Math.min(5, 2 + Math.ceil(Math.log10(size / width))));
 };
 
-/** A reading in a person's units: "26.61 V", "41 degF". */
+/** A reading in a person's units, to four figures: "26.61 V", "41 degF". */
 export const readingText = (value: number, unit: string, units: Units = METRIC): string =>
-  unit === '' ? withUnit(value, null, 4) : inUnits(value, unit, units, 4);
+  inUnits(value, unit, units, 4);
 
 /** "light 640 W/m2 by the meter, cells at 12 degC, rested 8 h, 14 A flowing": what a reading was taken in; empty: not noted. */
 export function conditionWords({ conditions }: Pick<Reading, 'conditions'>, units: Units = METRIC): string {

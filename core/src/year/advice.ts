@@ -10,6 +10,7 @@ import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Bank, Change, Load, PvArray } from '../system/schema';
 import { MONTHS } from './months';
+import { meanOf } from './story';
 import { YearSimulator, type YearSums } from './year';
 
 /**
@@ -92,22 +93,10 @@ class Bench {
     );
     const count = weather === 'mean' ? 1 : years;
     const all = Array.from({ length: count }, (_, index) => simulator.year(index));
-    const mean = (pick: (sums: YearSums) => number, of: YearSums[]) =>
-      of.reduce((sum, one) => sum + pick(one), 0) / count;
-    const sumsOf = (of: YearSums[]): YearSums => {
-      const [first] = of;
-      if (!first) throw new Error('no year to take the mean of');
-      const { unservedBy_kWh, ...rest } = first;
-      const keys = Object.keys(rest) as (keyof typeof rest)[];
-      return {
-        ...(Object.fromEntries(keys.map((name) => [name, mean((sums) => sums[name], of)])) as typeof rest),
-        unservedBy_kWh,
-      };
-    };
     const outcome: Outcome = {
       dark: all.filter(({ totals }) => totals.off_h > 0).length / count,
-      totals: sumsOf(all.map(({ totals }) => totals)),
-      months: Array.from({ length: 12 }, (_, month) => sumsOf(all.map(({ months }) => months[month] as YearSums))),
+      totals: meanOf(all.map(({ totals }) => totals)),
+      months: Array.from({ length: 12 }, (_, month) => meanOf(all.map(({ months }) => months[month] as YearSums))),
     };
     this.known.set(key, outcome);
     return outcome;

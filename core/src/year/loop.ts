@@ -57,10 +57,8 @@ export interface Run {
   sums: Float64Array;
   unservedBy: Float64Array;
   minSoc: Float64Array;
-  /** The lowest state of charge of each day, its hours off, its hours of generator. */
+  /** The lowest state of charge of each day. */
   dayLow: Float64Array;
-  dayOff_h: Float64Array;
-  dayGenerator_h: Float64Array;
   discharged_Wh: number;
   /** The longest run of hours off or below depth. */
   worstStart_h: number;
@@ -91,8 +89,6 @@ export const emptyRun = (plan: YearPlan): Run => ({
   unservedBy: new Float64Array(12 * plan.demand.priorities.length),
   minSoc: new Float64Array(12),
   dayLow: new Float64Array(DAYS_Y),
-  dayOff_h: new Float64Array(DAYS_Y),
-  dayGenerator_h: new Float64Array(DAYS_Y),
   discharged_Wh: 0,
   worstStart_h: 0,
   worstHours: 0,
@@ -142,7 +138,7 @@ export function runYear(
   const { bank_W, carriedBank_W, carried_W, idle_W, self_W } = demand;
   const ranks = demand.priorities.length;
   const { available_W, excess_W, engine_W, driving, factor, most_A } = given;
-  const { dayLow, dayOff_h, dayGenerator_h, days } = run;
+  const { dayLow, days } = run;
   const unservedBy = days.unservedBy;
   const capacity = bank.capacity_Wh;
   const { efficiency, absorb_V, tail_A, largest_A, selfDischarge, lithium, cut, restart } = bank;
@@ -392,8 +388,6 @@ export function runYear(
     days.worst[day] = worst;
     days.worstStart_h[day] = worstStart;
     dayLow[day] = low;
-    dayOff_h[day] = off_h;
-    dayGenerator_h[day] = generated_h;
   }
   run.store_Wh = store;
   run.off = off;
@@ -413,8 +407,6 @@ function takeRest(run: Run, from: Run, day: number, ranks: number): void {
   a.worst.set(b.worst.subarray(day), day);
   a.worstStart_h.set(b.worstStart_h.subarray(day), day);
   run.dayLow.set(from.dayLow.subarray(day), day);
-  run.dayOff_h.set(from.dayOff_h.subarray(day), day);
-  run.dayGenerator_h.set(from.dayGenerator_h.subarray(day), day);
   run.store_Wh = from.store_Wh;
   run.off = from.off;
   run.generating = from.generating;

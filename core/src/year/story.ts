@@ -78,8 +78,8 @@ export function yearSlice(
   for (let index = 0; index < count; index++) {
     slice.years.push(simulator.year(from + index));
     slice.lows.push(simulator.dayLow.slice());
-    slice.off_h.push(simulator.dayOff_h.slice());
-    slice.generator_h.push(simulator.dayGenerator_h.slice());
+    slice.off_h.push(simulator.byDay('off_h'));
+    slice.generator_h.push(simulator.byDay('generator_h'));
     if (index % 10 === 9) progress((index + 1) / count);
   }
   return slice;
@@ -161,7 +161,8 @@ export function yearDay(model: Model, choice: WeatherChoice, year: number, day: 
   };
 }
 
-function meanOf(all: readonly YearSums[]): YearSums {
+/** The mean of several sums, member by member. */
+export function meanOf(all: readonly YearSums[]): YearSums {
   const [first] = all;
   if (!first) throw new Error('no year to take the mean of');
   const mean = (pick: (sums: YearSums) => number) => all.reduce((sum, one) => sum + pick(one), 0) / all.length;

@@ -114,12 +114,10 @@ export class YearSimulator {
   get dayLow(): Float64Array {
     return this.run.dayLow;
   }
-  /** Hours of each day that the bank was off, and that the generator ran, of the year that was last asked for. */
-  get dayOff_h(): Float64Array {
-    return this.run.dayOff_h;
-  }
-  get dayGenerator_h(): Float64Array {
-    return this.run.dayGenerator_h;
+  /** One of the sums day by day, of the year that was last asked for: an array of the asker's own. */
+  byDay(sum: keyof typeof SUMS): Float64Array {
+    const { sums } = this.run.days;
+    return Float64Array.from({ length: DAYS_Y }, (_, day) => sums[day * SUM_COUNT + SUMS[sum]] ?? 0);
   }
   /** Sun at the bank, hour by hour, of the year that was last asked for, W. */
   get available_W(): Float64Array {

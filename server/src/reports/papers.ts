@@ -132,8 +132,9 @@ function proposalOf(file: SystemFile, id: string) {
 /** Kit, cuts, what comes out, labels and every step with a box: for when the phone dies. */
 function workSheet(file: SystemFile, id: string, units: Units): [string, Content[]] {
   const proposal = proposalOf(file, id);
+  const found = modelOf(file);
   const after = modelOf(file, id);
-  const work = workOf(modelOf(file), after);
+  const work = workOf(found, after);
   const ticks = Object.entries(
     (proposal.work?.ticks ?? {}) as Record<string, Record<string, { state?: string } | null>>,
   );
@@ -224,7 +225,7 @@ function workSheet(file: SystemFile, id: string, units: Units): [string, Content
           ]),
         ),
       ]),
-      ...lineOf('The Line as it will be', after, units, modelOf(file)),
+      ...lineOf('The Line as it will be', after, units, found),
       {
         columns: [{ text: 'Worked by: ______________________' }, { text: 'Date: ______________________' }],
         margin: [0, 24, 0, 0],

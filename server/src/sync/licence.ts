@@ -1,6 +1,6 @@
-import { nameOfRow, type Fault, type SystemFile } from '@true-lantern/core';
+import { fromRows, nameOfRow, type Fault, type SystemFile } from '@true-lantern/core';
 import type { Database } from '../store/database';
-import { fileOf, partsOf } from '../store/sites';
+import { partsOf } from '../store/sites';
 import type { Pool } from '../work/pool';
 import type { Pusher } from './push';
 
@@ -28,11 +28,11 @@ export async function unlicensedTicks(
   if (ticked.length === 0) return NONE;
   const who = await database.models.User.findOne({ where: { id: userId, firmId } });
   if (!who || who.licence) return NONE;
-  const [file, rows] = await Promise.all([fileOf(database, firmId, siteId), partsOf(database, firmId, siteId)]);
+  const rows = await partsOf(database, firmId, siteId);
   const proposalOf = new Map(rows.filter(({ kind }) => kind === 'proposal').map((row) => [row.id, nameOfRow(row)]));
   const wanted = [...new Set(ticked.flatMap(({ partId }) => proposalOf.get(partId) ?? []))];
   if (wanted.length === 0) return NONE;
-  const licensed = await pool.run('licensed', { file, proposals: wanted });
+  const licensed = await pool.run('licensed', { file: fromRows(rows), proposals: wanted });
   return new Map(
     ticked.flatMap(({ changeId, partId, steps }): [string, Fault][] => {
       const kept = licensed[proposalOf.get(partId) ?? ''] ?? [];
