@@ -17,6 +17,7 @@ module.exports = {
   moduleNameMapper: {
     '\\.css$': '<rootDir>/test/empty.js',
     '^@true-lantern/wire$': '<rootDir>/../wire/src/index.ts',
+    '^@true-lantern/core/(.*)$': '<rootDir>/../core/src/$1.ts',
     '^@true-lantern/core$': '<rootDir>/../core/src/index.ts',
   },
   setupFiles: ['<rootDir>/test/setup.js'],

@@ -1,1 +1,3 @@
-export { FirmScreen as default } from '../src/firm/FirmScreen';
+import { later } from '../src/shell/later';
+
+export default later('FirmScreen');

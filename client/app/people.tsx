@@ -1,1 +1,3 @@
-export { PeopleScreen as default } from '../src/firm/PeopleScreen';
+import { later } from '../src/shell/later';
+
+export default later('PeopleScreen');

@@ -1,1 +1,3 @@
-export { QuickScreen as default } from '../src/quick/QuickScreen';
+import { later } from '../src/shell/later';
+
+export default later('QuickScreen');

@@ -1,1 +1,3 @@
-export { UnsentScreen as default } from '../src/unsent/UnsentScreen';
+import { later } from '../src/shell/later';
+
+export default later('UnsentScreen');

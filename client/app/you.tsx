@@ -1,1 +1,3 @@
-export { YouScreen as default } from '../src/firm/YouScreen';
+import { later } from '../src/shell/later';
+
+export default later('YouScreen');

@@ -1,26 +1,7 @@
-export * from './system/schema';
-export * from './system/faults';
-export * from './system/model';
-export * from './system/parts';
-export { FIELDS, hiddenFields, referencesOf, tellsParts, typicalOf } from './parts/lists';
-export type { Field } from './parts/field-list';
-export type { Entry } from './parts/words';
+export * from './base';
 export { inLine, type Write } from './parts/kind';
 export { lowered, raised, said } from './parts/said';
 export { applyChanges, applyProposal, mergeChanges } from './system/proposals';
-export {
-  checkSystemFile,
-  linkFaultsIn,
-  MOST_BYTES,
-  readSystemFile,
-  rowFaultsIn,
-  writeSystemFile,
-  type ReadResult,
-} from './system/read';
-export { boundFaults, textFault } from './system/bounds';
-export * from './rules/finding';
-export { check, sentenceOf, titleOf } from './rules/check';
-export { gistOf, worstGist, RULE_BOOK, type Gist } from './rules/headline';
 export { checkWithRemedies, neededFor, remediesOf } from './rules/remedies';
 export { fuseWord } from './rules/cure-wires';
 export { CONTROLLER_OUTPUT_A, sizeSold } from './rules/sold';
@@ -32,8 +13,6 @@ export { CAUTIONS, cautionsOf } from './rules/cautions';
 export { counted, figure, round } from './ledger/figures';
 export { CHEMISTRY, cellsPerBlock, CONVERSION, isLithium } from './chemistry/chemistry';
 export { shapeText } from './pv/restring';
-export * from './system/rows';
-export * from './system/changes';
 export {
   layouts,
   layoutTitle,
@@ -46,27 +25,14 @@ export {
 export { controllersThatStand, withModuleType } from './layouts/offered';
 export { compare, type Comparison } from './proposal/compare';
 export { jsonSchema } from './system/json-schema';
-export { OBSERVED } from './rules/site';
 export { estimateClimate, type ClimateEstimate } from './sun/estimate';
 export { readEpw, type EpwClimate } from './sun/epw';
-export {
-  checkShelfItem,
-  isShelfKind,
-  shelfFields,
-  siteless,
-  SHELF_KINDS,
-  type ShelfItem,
-  type ShelfKind,
-  type StoredItem,
-} from './shelf/item';
 export { searchShelf } from './shelf/search';
 export { itemsOfTable, shelfTable } from './shelf/table';
 export { warningsOf } from './system/warnings';
 export { area_mm2, AWG_SIZES, METRIC_SIZES, sizeWords, stepOfSize } from './conductors/sizes';
 export { flips, type Flip, type Flipped } from './flips/flips';
-export { endName, partName as nameInSentence, partTitle, runPlace } from './conductors/names';
 export { ABOUT_A_PART, stopsOf, type Stop } from './rules/stop-card';
-export { inState, modelInState, offIn } from './system/states';
 export { headroom, loadLadder, energyRoom, type Headroom, type Ladder, type Rung } from './headroom/headroom';
 export { modulesRoom, type ModulesRoom } from './headroom/modules';
 export { rooms, type Rooms } from './headroom/rooms';
@@ -85,7 +51,6 @@ export type { GateLine } from './plan/gate';
 export type { PartVerdict } from './plan/parts-after';
 export { settingChanges, type SettingChange, type SettingLine } from './proposal/settings';
 export { chargingDevices, settingSheets, type ChargingDevice } from './bank/charging';
-export { flatFields, memberAt, setMember } from './system/members';
 export { splitPath, type SplitPath } from './system/evidence';
 export { bearsFuse, networkOf } from './conductors/network';
 export { partFaults } from './system/part-faults';
@@ -174,20 +139,6 @@ export {
 export { deviceOfLog, MOST_OF_A_COLUMN, readingsOfLog, type LogMap } from './prove/log';
 export { brokenInto, linesOf, widthOf } from './written/measure';
 export {
-  FACTORS,
-  inGroups,
-  inUnits,
-  METRIC,
-  pretty,
-  shownUnit,
-  sizeText,
-  toShown,
-  unitText,
-  withUnit,
-  written,
-  type Units,
-} from './written/units';
-export {
   isLoud,
   layoutLine,
   WICK,
@@ -201,8 +152,6 @@ export {
 export type { CableRow, Ink, LeverRow, LoadRow, LoadsRow, Said, StationRow } from './line/rows';
 export { strokeOf } from './line/facts';
 export { figures } from './line/figures';
-export { VERDICT_WORDS } from './line/verdicts';
-export { arrowPath, MARK, runsOn } from './line/shapes';
 export { lineSvg } from './line/svg';
 export { between } from './numeric/between';
 export { settingName, settingUnit } from './proposal/settings-words';

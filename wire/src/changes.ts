@@ -1,4 +1,4 @@
-import type { Fault, FieldConflict, PartChange, StoredPart } from '@true-lantern/core';
+import type { Fault, FieldConflict, PartChange, StoredPart } from '@true-lantern/core/base';
 import { array, mixed, number, object, string } from 'yup';
 import { uuid } from './ids';
 import { keepable } from './text';

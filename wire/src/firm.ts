@@ -1,4 +1,4 @@
-import { schoolsSchema, type Schools, type StoredItem } from '@true-lantern/core';
+import { schoolsSchema, type Schools, type StoredItem } from '@true-lantern/core/base';
 import { object } from 'yup';
 import type { FirmSheet } from './people';
 import type { Role } from './session';

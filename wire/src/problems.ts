@@ -1,4 +1,4 @@
-import type { Fault } from '@true-lantern/core';
+import type { Fault } from '@true-lantern/core/base';
 
 /** An answer other than success, for a person to read: problem+json (RFC 9457) with the path of each fault. */
 export interface ProblemAnswer {

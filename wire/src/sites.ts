@@ -1,4 +1,4 @@
-import type { PartRow, PastEntry } from '@true-lantern/core';
+import type { PartRow, PastEntry } from '@true-lantern/core/base';
 import { array, boolean, mixed, number, object, string } from 'yup';
 import { uuid } from './ids';
 import { keepable } from './text';

@@ -1,4 +1,4 @@
-import { textFault } from '@true-lantern/core';
+import { textFault } from '@true-lantern/core/base';
 import type { StringSchema } from 'yup';
 
 /** A text that a database and a file in UTF-8 can keep. */

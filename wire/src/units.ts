@@ -1,4 +1,4 @@
-import { METRIC, type Units } from '@true-lantern/core';
+import { METRIC, type Units } from '@true-lantern/core/base';
 
 const CHOICES: { readonly [K in keyof Units]: readonly Units[K][] } = {
   length: ['m', 'ft'],

@@ -1,5 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { JoinScreen } from '../../src/signin/JoinScreen';
+import { later } from '../../src/shell/later';
+
+const JoinScreen = later('JoinScreen');
 
 export default function JoinRoute() {
   const { token } = useLocalSearchParams<{ token: string }>();

@@ -1,5 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { ItemScreen } from '../../src/shelf/ItemScreen';
+import { later } from '../../src/shell/later';
+
+const ItemScreen = later('ItemScreen');
 
 export default function ItemRoute() {
   const { id } = useLocalSearchParams<{ id: string }>();

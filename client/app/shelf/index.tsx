@@ -1,1 +1,3 @@
-export { ShelfScreen as default } from '../../src/shelf/ShelfScreen';
+import { later } from '../../src/shell/later';
+
+export default later('ShelfScreen');

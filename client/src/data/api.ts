@@ -1,4 +1,4 @@
-import type { Fault, PartChange } from '@true-lantern/core';
+import type { Fault, PartChange } from '@true-lantern/core/base';
 import type {
   Firm,
   Headline,

@@ -1,4 +1,4 @@
-import type { Attachment, PartRow } from '@true-lantern/core';
+import type { Attachment, PartRow } from '@true-lantern/core/base';
 import { useEffect, useState } from 'react';
 import { getAttachment } from './api';
 import { keepBlob, readBlob } from './blobs';

@@ -4,7 +4,7 @@ import {
   writeSystemFile,
   type Attachment,
   type SystemFile,
-} from '@true-lantern/core';
+} from '@true-lantern/core/base';
 import { strFromU8, unzip, zip, type Unzipped, type Zippable } from 'fflate';
 import { bytesOf, sendBytes } from './attachments';
 import { keepBlob } from './blobs';

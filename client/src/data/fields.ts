@@ -6,7 +6,7 @@ import {
   type Field,
   type PartKind,
   type RowKind,
-} from '@true-lantern/core';
+} from '@true-lantern/core/base';
 
 /** How a field of a part is asked for and shown: as the part's own description has it. */
 export type FieldSpec = Pick<Field, 'path' | 'label' | 'kind'> &

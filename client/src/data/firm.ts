@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { Schools } from '@true-lantern/core';
+import type { Schools } from '@true-lantern/core/base';
 import { ask, getFirm } from './api';
 import type { Firm } from '@true-lantern/wire';
 import { enqueueRequest, useMine } from './outbox';

@@ -11,7 +11,7 @@ import {
   type PartRow,
   type RowKind,
   partTitle,
-} from '@true-lantern/core';
+} from '@true-lantern/core/base';
 import { FIELDS } from './fields';
 import { newId } from './ids';
 import { enqueue } from './outbox';

@@ -12,7 +12,7 @@ import {
   type Model,
   type PartRow,
   type SystemFile,
-} from '@true-lantern/core';
+} from '@true-lantern/core/base';
 import { useMemo } from 'react';
 import { ApiError, getSite, getSites, putHeadline } from './api';
 import type { Headline, PushResult, Session, SiteRows, SiteSummary } from '@true-lantern/wire';

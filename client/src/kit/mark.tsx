@@ -1,4 +1,4 @@
-import { MARK, type Verdict, VERDICT_WORDS } from '@true-lantern/core';
+import { MARK, type Verdict, VERDICT_WORDS } from '@true-lantern/core/base';
 import Svg, { Circle, G, Line, Path } from 'react-native-svg';
 import type { PropsWithChildren } from 'react';
 import { View } from 'react-native';

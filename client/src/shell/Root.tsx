@@ -11,6 +11,7 @@ import { queryClient, intoCache } from '../data/site';
 import { Boundary } from '../kit/boundary';
 import { GroundProvider } from '../kit/ground';
 import { Gate } from '../signin/Gate';
+import { fetchAhead } from './later';
 import { NewerLine } from './NewerLine';
 
 /** Around every screen: fonts, ground, data, and the question of who is there. */
@@ -26,6 +27,7 @@ export function Root() {
   useEffect(() => {
     void openOutbox(intoCache);
     installOffline();
+    fetchAhead();
   }, []);
   // A font that does not arrive is no reason to keep a technician waiting.
   if (!loaded && !failed) return null;

@@ -1,4 +1,4 @@
-import { FaultError, faultLine, MOST_BYTES, readSystemFile, type Fault } from '@true-lantern/core';
+import { FaultError, faultLine, MOST_BYTES, readSystemFile, type Fault } from '@true-lantern/core/base';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';

@@ -1,5 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { PaperScreen } from '../../../src/plan/PaperScreen';
+import { later } from '../../../src/shell/later';
+
+const PaperScreen = later('PaperScreen');
 
 export default function PaperRoute() {
   const { site, proposal } = useLocalSearchParams<{ site: string; proposal: string }>();

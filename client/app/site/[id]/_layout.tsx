@@ -1,5 +1,7 @@
 import { useLocalSearchParams, usePathname } from 'expo-router';
-import { SiteShell } from '../../../src/shell/SiteShell';
+import { later } from '../../../src/shell/later';
+
+const SiteShell = later('SiteShell');
 
 export default function SiteRoute() {
   const { id } = useLocalSearchParams<{ id: string }>();

@@ -1,5 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { AddScreen } from '../../../src/survey/AddScreen';
+import { later } from '../../../src/shell/later';
+
+const AddScreen = later('AddScreen');
 
 export default function AddRoute() {
   const { kind, from, at, all } = useLocalSearchParams<{ kind?: string; from?: string; at?: string; all?: string }>();

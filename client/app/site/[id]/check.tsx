@@ -1,1 +1,3 @@
-export { CheckScreen as default } from '../../../src/check/CheckScreen';
+import { later } from '../../../src/shell/later';
+
+export default later('CheckScreen');

@@ -1,1 +1,3 @@
-export { DayScreen as default } from '../../../src/survey/DayScreen';
+import { later } from '../../../src/shell/later';
+
+export default later('DayScreen');

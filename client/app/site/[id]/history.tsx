@@ -1,1 +1,3 @@
-export { HistoryScreen as default } from '../../../src/survey/HistoryScreen';
+import { later } from '../../../src/shell/later';
+
+export default later('HistoryScreen');

@@ -1,1 +1,3 @@
-export { SurveyScreen as default } from '../../../src/survey/SurveyScreen';
+import { later } from '../../../src/shell/later';
+
+export default later('SurveyScreen');

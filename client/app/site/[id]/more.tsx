@@ -1,1 +1,3 @@
-export { MoreScreen as default } from '../../../src/survey/MoreScreen';
+import { later } from '../../../src/shell/later';
+
+export default later('MoreScreen');

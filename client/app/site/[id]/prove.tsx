@@ -1,1 +1,3 @@
-export { ProveScreen as default } from '../../../src/prove/ProveScreen';
+import { later } from '../../../src/shell/later';
+
+export default later('ProveScreen');

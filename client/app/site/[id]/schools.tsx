@@ -1,1 +1,3 @@
-export { SchoolsScreen as default } from '../../../src/survey/SchoolsScreen';
+import { later } from '../../../src/shell/later';
+
+export default later('SchoolsScreen');

@@ -1,1 +1,3 @@
-export { VisitsScreen as default } from '../../../src/prove/VisitsScreen';
+import { later } from '../../../src/shell/later';
+
+export default later('VisitsScreen');

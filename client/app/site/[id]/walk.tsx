@@ -1,1 +1,3 @@
-export { WalkScreen as default } from '../../../src/survey/WalkScreen';
+import { later } from '../../../src/shell/later';
+
+export default later('WalkScreen');

@@ -1,1 +1,3 @@
-export { YearScreen as default } from '../../../src/year/YearScreen';
+import { later } from '../../../src/shell/later';
+
+export default later('YearScreen');

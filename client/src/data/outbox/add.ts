@@ -1,4 +1,4 @@
-import { toRows, type PartChange, type SystemFile } from '@true-lantern/core';
+import { toRows, type PartChange, type SystemFile } from '@true-lantern/core/base';
 import { newId } from '../ids';
 import { deviceId } from './device';
 import { drain } from './drain';

@@ -1,4 +1,4 @@
-import type { PartRow } from '@true-lantern/core';
+import type { PartRow } from '@true-lantern/core/base';
 import type { PushResult } from '@true-lantern/wire';
 import type { RequestEntry } from './entries';
 

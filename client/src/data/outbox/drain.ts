@@ -1,4 +1,4 @@
-import type { Fault, PartRow } from '@true-lantern/core';
+import type { Fault, PartRow } from '@true-lantern/core/base';
 import type { PushResult } from '@true-lantern/wire';
 import { ApiError, importSite, NoSignal, pushChanges, sendRequest } from '../api';
 import { readBlob } from '../blobs';

@@ -1,4 +1,4 @@
-import type { Fault, FieldConflict, PartChange, SystemFile } from '@true-lantern/core';
+import type { Fault, FieldConflict, PartChange, SystemFile } from '@true-lantern/core/base';
 
 /** What was made on this device and not yet taken by the server: changes to parts, whole new sites, other writes. */
 interface Common {

@@ -1,4 +1,4 @@
-import type { PartRow } from '@true-lantern/core';
+import type { PartRow } from '@true-lantern/core/base';
 import { fieldSpec, KIND_WORDS } from '../fields';
 import type { Entry } from './entries';
 

@@ -1,4 +1,4 @@
-import { fromRows, nameOfRow, toRows } from '@true-lantern/core';
+import { fromRows, nameOfRow, toRows } from '@true-lantern/core/base';
 import { newId } from '../ids';
 import { drain } from './drain';
 import { keyOfEntry, nameOfEntry, type ChangeEntry, type Entry, type SiteEntry } from './entries';

@@ -1,4 +1,4 @@
-import { applyFields, toRows, type PartRow, type StoredPart } from '@true-lantern/core';
+import { applyFields, toRows, type PartRow, type StoredPart } from '@true-lantern/core/base';
 import { newId } from '../ids';
 import type { ChangeEntry, Entry, SiteEntry } from './entries';
 

@@ -1,5 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { WorkPaper } from '../../../../src/work/WorkPaper';
+import { later } from '../../../../src/shell/later';
+
+const WorkPaper = later('WorkPaper');
 
 export default function WorkPaperRoute() {
   const { site, proposal } = useLocalSearchParams<{ site: string; proposal: string }>();

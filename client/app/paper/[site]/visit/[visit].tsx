@@ -1,5 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { VisitPaper } from '../../../../src/prove/VisitPaper';
+import { later } from '../../../../src/shell/later';
+
+const VisitPaper = later('VisitPaper');
 
 export default function VisitPaperRoute() {
   const { site, visit } = useLocalSearchParams<{ site: string; visit: string }>();

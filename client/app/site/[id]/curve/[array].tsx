@@ -1,5 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { CurveScreen } from '../../../../src/check/CurveScreen';
+import { later } from '../../../../src/shell/later';
+
+const CurveScreen = later('CurveScreen');
 
 export default function CurveRoute() {
   const { array } = useLocalSearchParams<{ array: string }>();

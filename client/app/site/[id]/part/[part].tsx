@@ -1,5 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { PartScreen } from '../../../../src/survey/PartScreen';
+import { later } from '../../../../src/shell/later';
+
+const PartScreen = later('PartScreen');
 
 export default function PartRoute() {
   const { part, field } = useLocalSearchParams<{ part: string; field?: string }>();

@@ -1,5 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { ProposalScreen } from '../../../../src/plan/ProposalScreen';
+import { later } from '../../../../src/shell/later';
+
+const ProposalScreen = later('ProposalScreen');
 
 export default function ProposalRoute() {
   const { proposal } = useLocalSearchParams<{ proposal: string }>();

@@ -1,1 +1,3 @@
-export { CableScreen as default } from '../../../../src/plan/CableScreen';
+import { later } from '../../../../src/shell/later';
+
+export default later('CableScreen');

@@ -1,1 +1,3 @@
-export { ChangeScreen as default } from '../../../../src/plan/ChangeScreen';
+import { later } from '../../../../src/shell/later';
+
+export default later('ChangeScreen');

@@ -1,1 +1,3 @@
-export { CompareScreen as default } from '../../../../src/plan/CompareScreen';
+import { later } from '../../../../src/shell/later';
+
+export default later('CompareScreen');

@@ -1,1 +1,3 @@
-export { ConvertScreen as default } from '../../../../src/plan/ConvertScreen';
+import { later } from '../../../../src/shell/later';
+
+export default later('ConvertScreen');

@@ -1,1 +1,3 @@
-export { CounterScreen as default } from '../../../../src/plan/CounterScreen';
+import { later } from '../../../../src/shell/later';
+
+export default later('CounterScreen');

@@ -1,1 +1,3 @@
-export { PlanScreen as default } from '../../../../src/plan/PlanScreen';
+import { later } from '../../../../src/shell/later';
+
+export default later('PlanScreen');

@@ -1,1 +1,3 @@
-export { InterimScreen as default } from '../../../../src/plan/InterimScreen';
+import { later } from '../../../../src/shell/later';
+
+export default later('InterimScreen');

@@ -1,1 +1,3 @@
-export { AddLoadScreen as default } from '../../../../src/plan/AddPartScreen';
+import { later } from '../../../../src/shell/later';
+
+export default later('AddLoadScreen');

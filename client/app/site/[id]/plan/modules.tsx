@@ -1,1 +1,3 @@
-export { AddModulesScreen as default } from '../../../../src/plan/AddModulesScreen';
+import { later } from '../../../../src/shell/later';
+
+export default later('AddModulesScreen');

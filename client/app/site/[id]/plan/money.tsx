@@ -1,1 +1,3 @@
-export { MoneyScreen as default } from '../../../../src/plan/MoneyScreen';
+import { later } from '../../../../src/shell/later';
+
+export default later('MoneyScreen');

@@ -1,1 +1,3 @@
-export { ReplaceScreen as default } from '../../../../src/plan/ReplaceScreen';
+import { later } from '../../../../src/shell/later';
+
+export default later('ReplaceScreen');

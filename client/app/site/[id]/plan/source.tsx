@@ -1,1 +1,3 @@
-export { AddSourceScreen as default } from '../../../../src/plan/AddPartScreen';
+import { later } from '../../../../src/shell/later';
+
+export default later('AddSourceScreen');

@@ -1,1 +1,3 @@
-export { VoltageScreen as default } from '../../../../src/plan/VoltageScreen';
+import { later } from '../../../../src/shell/later';
+
+export default later('VoltageScreen');

@@ -1,5 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { OrderScreen } from '../../../../src/work/OrderScreen';
+import { later } from '../../../../src/shell/later';
+
+const OrderScreen = later('OrderScreen');
 
 export default function OrderRoute() {
   const { proposal } = useLocalSearchParams<{ proposal: string }>();

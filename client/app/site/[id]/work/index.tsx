@@ -1,1 +1,3 @@
-export { OrdersScreen as default } from '../../../../src/work/OrdersScreen';
+import { later } from '../../../../src/shell/later';
+
+export default later('OrdersScreen');
