@@ -44,6 +44,7 @@ export { VERDICT_WORDS } from './line/verdicts';
 export {
   FACTORS,
   inGroups,
+  inOwnUnits,
   inUnits,
   METRIC,
   pretty,

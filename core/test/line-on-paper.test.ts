@@ -112,6 +112,7 @@ describe('figures in a person’s units', () => {
       m: { m: 1, ft: 0.3048, in: 0.0254, cm: 0.01, mm: 0.001 },
       mm: { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 },
       kg: { kg: 1, g: 0.001, lb: 0.45359237, oz: 0.028349523 },
+      cm2: { cm2: 1, in2: 6.4516 },
       W: { w: 1, kw: 1000 },
       VA: { va: 1, kva: 1000 },
       V: { v: 1, mv: 0.001 },

@@ -21,7 +21,7 @@ import { Button, Chip, Row } from '../kit/controls';
 import { FindingDetail } from '../kit/finding-detail';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 import { useAnswer } from '../workers/engine';
 import { HeadroomNote } from './HeadroomNote';
 import { Remedies } from './Remedies';
@@ -256,6 +256,7 @@ function FindingRow({
   title?: string | null;
   cure?: FirstCure | null;
 }) {
+  const pretty = usePretty();
   const site = useOpenSite();
   const [open, setOpen] = useState(false);
   if (open) return <Opened finding={finding} onClose={() => setOpen(false)} />;

@@ -6,11 +6,12 @@ import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { Button } from '../kit/controls';
 import { Heading, T } from '../kit/text';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 import { useAnswer } from '../workers/engine';
 
 /** The smallest changes that would make it hold, each verified; "Try" makes a proposal of one. */
 export function Remedies({ site, finding }: { site: OpenSite; finding: Finding }) {
+  const pretty = usePretty();
   const { data, error } = useAnswer<'remedies'>({
     ask: 'remedies',
     model: site.judged,

@@ -41,6 +41,8 @@ export interface Gap {
   path: string;
   partId: string;
   field: string;
+  /** In which it is stored; null where it has none. */
+  unit: string | null;
   /** "Brackwell T60-150: highest PV current?" */
   question: string;
   /** How many findings wait for it. */
@@ -79,6 +81,7 @@ export function placeOf(site: OpenSite, path: string): Omit<Gap, 'settles'> {
     path,
     partId,
     field,
+    unit: spec?.unit ?? null,
     question: field ? `${String(label)}: ${lowered(asked)}?` : `${partId}?`,
   };
 }

@@ -1,5 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
-import { siteless, type Body, type PartRow, type ShelfItem, type ShelfKind, type StoredItem } from '@true-lantern/core/base';
+import {
+  siteless,
+  type Body,
+  type PartRow,
+  type ShelfItem,
+  type ShelfKind,
+  type StoredItem,
+} from '@true-lantern/core/base';
 import { useMemo } from 'react';
 import { getShelf } from './api';
 import { newId } from './ids';

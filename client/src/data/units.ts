@@ -1,4 +1,4 @@
-import { METRIC, type Units } from '@true-lantern/core';
+import { METRIC, type Units } from '@true-lantern/core/base';
 import { readPreference, writePreference } from './preferences';
 import { createStore } from './store';
 

@@ -1,4 +1,4 @@
-import { figure, sentenceOf, type Flip } from '@true-lantern/core';
+import { sentenceOf, type Flip } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { View } from 'react-native';
 import { gapsOf, pathName, placeOf, type Gap } from '../data/reading';
@@ -6,7 +6,8 @@ import type { OpenSite } from '../data/site';
 import { Row } from '../kit/controls';
 import { Mark, VERDICT_WORDS } from '../kit/mark';
 import { Heading, T } from '../kit/text';
-import { pretty, sizeText } from '../kit/units';
+import { useUnits, type Units } from '../data/units';
+import { inUnits, sizeText, usePretty } from '../kit/units';
 
 /** A new site has seen nothing yet: as many rows would bury the numbers that are missing. */
 const MOST_LOOKS = 3;
@@ -53,7 +54,9 @@ const openField = (site: OpenSite, partId: string, field: string) =>
   router.navigate(`/site/${site.id}/part/${encodeURIComponent(partId)}?field=${encodeURIComponent(field)}`);
 
 function FlipRow({ site, flip }: { site: OpenSite; flip: Flip }) {
-  const { partId, field } = placeOf(site, flip.field);
+  const { partId, field, unit } = placeOf(site, flip.field);
+  const units = useUnits();
+  const pretty = usePretty();
   const [first] = flip.findings;
   const finding =
     first &&
@@ -66,11 +69,11 @@ function FlipRow({ site, flip }: { site: OpenSite; flip: Flip }) {
       <View className="min-w-0 flex-1">
         <T look="head">{pathName(site, flip.field)}: is it sure?</T>
         <T look="fact">
-          anywhere from {endText(flip.low)} to {endText(flip.high)} would turn{' '}
+          anywhere from {endText(flip.low, unit, units)} to {endText(flip.high, unit, units)} would turn{' '}
           {first
             ? `${VERDICT_WORDS[first.from].toLowerCase()} to ${VERDICT_WORDS[first.to].toLowerCase()}`
             : 'a verdict'}
-          {finding ? `: ${sentenceOf(site.judged, finding)}` : ''}
+          {finding ? `: ${pretty(sentenceOf(site.judged, finding))}` : ''}
           {flip.findings.length > 1 ? ` And ${flip.findings.length - 1} more.` : ''}
         </T>
       </View>
@@ -78,7 +81,8 @@ function FlipRow({ site, flip }: { site: OpenSite; flip: Flip }) {
   );
 }
 
-const endText = (end: number | string) => (typeof end === 'number' ? pretty(figure(end, 3)) : sizeText(end));
+const endText = (end: number | string, unit: string | null, units: Units) =>
+  typeof end === 'number' ? inUnits(end, unit, units) : sizeText(end, units);
 
 function GapRow({ site, gap: { partId, field, question, settles } }: { site: OpenSite; gap: Gap }) {
   return (

@@ -19,7 +19,7 @@ import { Mark } from '../kit/mark';
 import { readQuantity } from '../kit/number-entry';
 import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
 import { T } from '../kit/text';
-import { inUnits, pretty, unitText } from '../kit/units';
+import { inUnits, usePretty, unitText } from '../kit/units';
 
 export const JUDGED: Record<Judgement, { verdict: 'holds' | 'over' | 'unknown'; word: string }> = {
   inside: { verdict: 'holds', word: 'inside' },
@@ -39,6 +39,7 @@ interface Props {
 
 /** A reading typed by thumb: what is expected stands beside it, and the row flips by shape and word while it is typed. */
 export function ReadingPad({ quantity, test, onSave, label = 'Keep the reading', children }: Props) {
+  const pretty = usePretty();
   const units = useUnits();
   const [entry, setEntry] = useState('');
   const [unit] = QUANTITIES[quantity];

@@ -6,10 +6,11 @@ import { rowOfPart, setFields, type OpenSite } from '../data/site';
 import { Button, Chip } from '../kit/controls';
 import { Mark, VERDICT_WORDS } from '../kit/mark';
 import { T } from '../kit/text';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 
 /** How another school would judge this very finding; and, if that is what is wanted, the school for this site. */
 export function SchoolSwitch({ site, finding }: { site: OpenSite; finding: Finding }) {
+  const pretty = usePretty();
   const mayWrite = useMayWrite();
   const [tried, setTried] = useState<string | number | null>(null);
   const school = schoolOf(site.judged, finding);

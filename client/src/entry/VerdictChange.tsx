@@ -3,12 +3,13 @@ import { View } from 'react-native';
 import type { OpenSite } from '../data/site';
 import { Mark, VERDICT_WORDS } from '../kit/mark';
 import { T } from '../kit/text';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 
 const MOST = 2;
 
 /** The findings that the value being entered moves, worst first, with what they were. */
 export function VerdictChange({ before, after, partId }: { before: OpenSite; after: OpenSite; partId: string }) {
+  const pretty = usePretty();
   const was = new Map(before.findings.map((finding) => [keyOf(finding), finding]));
   const moved = after.findings.filter((finding) => {
     const old = was.get(keyOf(finding));

@@ -1,9 +1,10 @@
-import { CONSEQUENCE_ORDER, figure, sentenceOf, titleOf, type Finding, type Model, lowered } from '@true-lantern/core';
+import { CONSEQUENCE_ORDER, sentenceOf, titleOf, type Finding, type Model, lowered } from '@true-lantern/core';
 import type { PropsWithChildren } from 'react';
 import { View } from 'react-native';
+import { useUnits } from '../data/units';
 import { Mark, VERDICT_WORDS } from './mark';
 import { Heading, T } from './text';
-import { pretty, unitText, withUnit } from './units';
+import { inUnits, usePretty, unitText } from './units';
 import { Wick } from './wick';
 
 export const CONSEQUENCE_WORDS: Record<(typeof CONSEQUENCE_ORDER)[number], string> = {
@@ -30,6 +31,8 @@ export function FindingDetail({
   width = 340,
   children,
 }: PropsWithChildren<FindingDetailProps>) {
+  const pretty = usePretty();
+  const units = useUnits();
   const { verdict, demand, limit, unit, use, assumed, missing, working, school, cautions } = finding;
   return (
     <View className="gap-3 py-4" testID={`finding-${finding.rule}`}>
@@ -51,14 +54,14 @@ export function FindingDetail({
             use={use ?? (verdict === 'over' ? 1.25 : 0)}
             tightAbove={finding.tightAbove ?? 1}
             width={width}
-            label={`${figure(demand)} of ${figure(limit)} ${unit ?? ''}`}
+            label={`${inUnits(demand, unit, units)} of ${inUnits(limit, unit, units)}`}
           />
           <View className="flex-row justify-between" style={{ width: width * 0.8 + 30 }}>
             <T look="fact">0</T>
             <T look="fact" className="font-semi text-ink">
               {finding.sense === 'max'
-                ? withUnit(limit, unit)
-                : `${withUnit(limit, unit)} of ${withUnit(demand, unit)}`}
+                ? inUnits(limit, unit, units)
+                : `${inUnits(limit, unit, units)} of ${inUnits(demand, unit, units)}`}
             </T>
           </View>
         </View>
@@ -67,7 +70,7 @@ export function FindingDetail({
         <View>
           {working.map((line, i) => (
             <T key={i} look={i === working.length - 1 ? 'result' : 'mono'}>
-              {pretty(line)}
+              {pretty(line, true)}
             </T>
           ))}
         </View>

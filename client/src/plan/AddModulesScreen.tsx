@@ -18,7 +18,7 @@ import { Mark, VERDICT_WORDS } from '../kit/mark';
 import { Stepper } from '../kit/stepper';
 import { Heading, T } from '../kit/text';
 import { Working } from '../kit/working';
-import { pretty, withUnit } from '../kit/units';
+import { usePretty, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
 import { nameIn, saveOn, useBase } from './base';
 import { PlanPage } from './PlanPage';
@@ -28,6 +28,7 @@ const MOST_OFFERED = 3;
 
 /** "What if two more modules go on": every layout over the controllers that are there or one more, best first. */
 export function AddModulesScreen() {
+  const pretty = usePretty();
   const site = useOpenSite();
   const base = useBase();
   const { items } = useShelf();

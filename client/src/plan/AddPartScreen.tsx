@@ -27,7 +27,7 @@ import { useEditor } from '../entry/useEditor';
 import { storedValue } from '../entry/values';
 import { Button, Chip } from '../kit/controls';
 import { T } from '../kit/text';
-import { sizeText, withUnit } from '../kit/units';
+import { inUnits, sizeText } from '../kit/units';
 import { useUnits } from '../data/units';
 import { saveOn, useBase } from './base';
 import { Outcome, useResult } from './Outcome';
@@ -200,7 +200,7 @@ function AddPart({ title, kinds }: { title: string; kinds: Added[] }) {
         ) : null}
         {cable ? (
           <T testID="its-cable">
-            {`With ${sizeText(cable.size, units)}${cable.protection?.rating_A ? ` and ${fuseText(cable.protection)}` : ', no fuse that is sold serves'}; ${withUnit(cable.length_m, 'm')} assumed: measure it.`}
+            {`With ${sizeText(cable.size, units)}${cable.protection?.rating_A ? ` and ${fuseText(cable.protection)}` : ', no fuse that is sold serves'}; ${inUnits(cable.length_m, 'm', units)} assumed: measure it.`}
           </T>
         ) : null}
         {unserved && ready ? (

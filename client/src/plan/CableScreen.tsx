@@ -18,7 +18,7 @@ import { Button, Row } from '../kit/controls';
 import { Mark } from '../kit/mark';
 import { Stepper } from '../kit/stepper';
 import { T } from '../kit/text';
-import { pretty, sizeText } from '../kit/units';
+import { usePretty, sizeText } from '../kit/units';
 import { nameIn, saveOn, useBase, type Base } from './base';
 import { PlanPage } from './PlanPage';
 import { comparisonText } from './words';
@@ -45,6 +45,7 @@ export function CableScreen() {
 }
 
 function Cable({ base, run, open, onOpen }: { base: Base; run: Run; open: boolean; onOpen(): void }) {
+  const pretty = usePretty();
   const site = useOpenSite();
   const units = useUnits();
   const mayWrite = useMayWrite();

@@ -22,7 +22,8 @@ import { Mark, Marked, VERDICT_WORDS } from '../kit/mark';
 import { Stepper } from '../kit/stepper';
 import { Working } from '../kit/working';
 import { Heading, T } from '../kit/text';
-import { pretty, withUnit } from '../kit/units';
+import { useUnits, type Units } from '../data/units';
+import { inUnits, usePretty, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
 import { nameIn, saveOn, useBase, type Base } from './base';
 import { FitDrawing } from './FitDrawing';
@@ -32,6 +33,8 @@ import { PlanPage } from './PlanPage';
 
 /** From lead to lithium: what must be matched, the options of the shelf, and what becomes of every other part. */
 export function ConvertScreen() {
+  const pretty = usePretty();
+  const units = useUnits();
   const base = useBase();
   const { items } = useShelf();
   const packs = useMemo(
@@ -65,7 +68,7 @@ export function ConvertScreen() {
                 <T look="head">
                   {`${option.series * option.parallel} \u00d7 ${option.label} (${option.series} in series, ${option.parallel} ${option.parallel === 1 ? 'string' : 'strings'})`}
                 </T>
-                <T look="fact">{factsOf(option)}</T>
+                <T look="fact">{factsOf(option, units)}</T>
                 {option.limits[0] ? (
                   <T look="fact" className="text-ink">
                     {pretty(option.limits[0])}
@@ -92,10 +95,10 @@ export function ConvertScreen() {
   );
 }
 
-const factsOf = ({ usable_Wh, mass_kg, spare, price, currency, wholeLife }: ConversionOption) =>
+const factsOf = ({ usable_Wh, mass_kg, spare, price, currency, wholeLife }: ConversionOption, units: Units) =>
   [
     `${withUnit(usable_Wh / 1000, 'kWh')} usable`,
-    mass_kg === null ? null : withUnit(mass_kg, 'kg'),
+    mass_kg === null ? null : inUnits(mass_kg, 'kg', units),
     spare === null ? null : spare < 0 ? 'does not fit' : `room for ${spare} more`,
     price === null ? null : withUnit(price, currency),
     wholeLife === null
@@ -149,6 +152,8 @@ function Opened({
   pack: StoredItem | undefined;
   proposed_Wh: number;
 }) {
+  const pretty = usePretty();
+  const units = useUnits();
   const site = useOpenSite();
   const mayWrite = useMayWrite();
   const { items } = useShelf();
@@ -196,7 +201,7 @@ function Opened({
       <Stepper label="Strings of these" value={count} min={1} max={Math.max(8, found.parallel)} onChange={setCount} />
       {count === found.parallel
         ? null
-        : [factsOf(option), ...option.limits].map((text) => (
+        : [factsOf(option, units), ...option.limits].map((text) => (
             <T key={text} look="fact" className="text-ink">
               {pretty(text)}
             </T>
@@ -250,8 +255,8 @@ function Opened({
                 <T look="fact">{pretty(why)}</T>
               </View>
               <View className="items-end">
-                <T className="font-semi">{`${withUnit(after, unit, 4)}${tolerance > 0 ? ` \u00b1 ${withUnit(tolerance, null)}` : ''}`}</T>
-                <T look="fact">{before === null ? 'not read before' : `was ${withUnit(before, unit, 4)}`}</T>
+                <T className="font-semi">{`${inUnits(after, unit, units, 4)}${tolerance > 0 ? ` \u00b1 ${withUnit(tolerance, null)}` : ''}`}</T>
+                <T look="fact">{before === null ? 'not read before' : `was ${inUnits(before, unit, units, 4)}`}</T>
               </View>
             </View>
           ))}

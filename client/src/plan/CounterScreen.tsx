@@ -20,7 +20,7 @@ import { TextField } from '../kit/field';
 import { Mark } from '../kit/mark';
 import { readEntry, readSize } from '../kit/number-entry';
 import { T } from '../kit/text';
-import { pretty, unitText } from '../kit/units';
+import { usePretty, unitText } from '../kit/units';
 import { nameIn, saveOn, useBase, type Base } from './base';
 import { Outcome, useResult } from './Outcome';
 import { PlanHeader } from './PlanHeader';
@@ -36,6 +36,7 @@ export function CounterScreen() {
 }
 
 function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?: Aspect }) {
+  const pretty = usePretty();
   const site = useOpenSite();
   const mayWrite = useMayWrite();
   // What one person typed on a shared device is not another's.
@@ -195,6 +196,7 @@ interface EntryProps {
 }
 
 function Entry({ name, lines, text, value, onEnter }: EntryProps) {
+  const pretty = usePretty();
   const [line] = lines;
   if (!line) return null;
   const choices =

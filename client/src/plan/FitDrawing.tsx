@@ -3,11 +3,13 @@ import { View } from 'react-native';
 import Svg, { Circle, G, Line, Rect, Text as SvgText } from 'react-native-svg';
 import { useGround } from '../kit/ground';
 import { T } from '../kit/text';
-import { withUnit } from '../kit/units';
+import { useUnits, type Units } from '../data/units';
+import { inUnits } from '../kit/units';
 import { fitLayout, type FitLayout } from './fit-layout';
 
 /** The bay from above with the blocks in it: those that are wanted filled, room to grow in outline. */
 export function FitDrawing({ bank }: { bank: Bank }) {
+  const units = useUnits();
   const layout = fitLayout(bank);
   if (typeof layout === 'string')
     return (
@@ -30,14 +32,14 @@ export function FitDrawing({ bank }: { bank: Bank }) {
       <Drawing layout={layout} />
       <T look="fact">
         {[
-          `seen from above, ${CLEARANCE_MM} mm around each`,
+          `seen from above, ${mm(CLEARANCE_MM, units)} around each`,
           lying ? 'lying on a side where the maker allows it' : null,
           count > 0
-            ? `${mm(above_mm)} clear above${above_mm < HAND_MM && !lying ? ': too low for a spanner, each is drawn out to reach its terminals' : ''}`
+            ? `${mm(above_mm, units)} clear above${above_mm < HAND_MM && !lying ? ': too low for a spanner, each is drawn out to reach its terminals' : ''}`
             : null,
           mass === null
             ? 'mass of a block not known'
-            : `${withUnit(mass, 'kg')}${bears ? (mass > bears ? `, and the floor bears ${withUnit(bears, 'kg')}` : ` on a floor for ${withUnit(bears, 'kg')}`) : ''}`,
+            : `${inUnits(mass, 'kg', units)}${bears ? (mass > bears ? `, and the floor bears ${inUnits(bears, 'kg', units)}` : ` on a floor for ${inUnits(bears, 'kg', units)}`) : ''}`,
         ]
           .filter(Boolean)
           .join(' \u00b7 ')}
@@ -46,9 +48,10 @@ export function FitDrawing({ bank }: { bank: Bank }) {
   );
 }
 
-const mm = (value: number) => withUnit(value, 'mm', 4);
+const mm = (value: number, units: Units) => inUnits(value, 'mm', units, 4);
 
 function Drawing({ layout: { width, height, bay, blocks, count, wanted } }: { layout: FitLayout }) {
+  const units = useUnits();
   const { colours } = useGround();
   const measure = { fontSize: 14, fill: colours.ink, fontFamily: 'HyperlegibleSemi' };
   return (
@@ -60,10 +63,10 @@ function Drawing({ layout: { width, height, bay, blocks, count, wanted } }: { la
       aria-label={`The place from above, ${bay.length_mm} by ${bay.width_mm} mm, with ${Math.min(count, wanted)} of ${wanted} blocks in it`}
     >
       <SvgText x={bay.w / 2} y={16} textAnchor="middle" {...measure}>
-        {mm(bay.length_mm)}
+        {mm(bay.length_mm, units)}
       </SvgText>
       <SvgText x={bay.w + 8} y={bay.y + bay.h / 2 + 5} {...measure}>
-        {mm(bay.width_mm)}
+        {mm(bay.width_mm, units)}
       </SvgText>
       <Rect x={1} y={bay.y} width={bay.w - 2} height={bay.h} fill={colours.well} stroke={colours.ink} strokeWidth={3} />
       {blocks.map(({ x, y, w, h, used, lies, posts }) => (

@@ -4,7 +4,7 @@ import { useOpenSite } from '../data/open-site';
 import { pathName } from '../data/reading';
 import { Mark, Marked } from '../kit/mark';
 import { Heading, T } from '../kit/text';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 import { useAnswer } from '../workers/engine';
 import { nameIn } from './base';
 import { PlanPage } from './PlanPage';
@@ -12,6 +12,7 @@ import { PrintButton } from '../kit/print';
 
 /** Until parts arrive: the limits under which it may run, what stays off, and what no limit cures. */
 export function InterimScreen() {
+  const pretty = usePretty();
   const site = useOpenSite();
   const { data, error } = useAnswer<'interim'>({ ask: 'interim', model: site.model });
   const limits = data?.limits.filter(({ whenBack }) => !whenBack) ?? [];

@@ -2,7 +2,8 @@ import { figure, kitOf, type Kit, type KitLine, type ShelfItem, type System } fr
 import { useMemo } from 'react';
 import { View } from 'react-native';
 import { Heading, T } from '../kit/text';
-import { pretty, withUnit } from '../kit/units';
+import { useUnits } from '../data/units';
+import { inUnits, usePretty, withUnit } from '../kit/units';
 
 export function useKit(before: System, after: System, shelf: readonly ShelfItem[]): Kit {
   return useMemo(() => kitOf(before, after, shelf), [before, after, shelf]);
@@ -23,6 +24,8 @@ const GROUPS: [what: KitLine['what'], title: string][] = [
 
 /** What a proposal buys, sets and takes out. */
 export function KitList({ kit }: { kit: Kit }) {
+  const pretty = usePretty();
+  const units = useUnits();
   if (kit.lines.length === 0) return null;
   return (
     <View className="gap-4 px-[18px] pt-6" testID="kit">
@@ -37,7 +40,7 @@ export function KitList({ kit }: { kit: Kit }) {
             {lines.map((line) => (
               <View key={`${line.id} ${line.what}`} className="flex-row gap-3 border-b border-rule py-2">
                 <T className="w-16 font-semi">
-                  {line.unit === 'm' ? withUnit(line.quantity, 'm') : `${line.quantity} \u00d7`}
+                  {line.unit === 'm' ? inUnits(line.quantity, 'm', units) : `${line.quantity} \u00d7`}
                 </T>
                 <View className="min-w-0 flex-1">
                   <T>{line.label}</T>

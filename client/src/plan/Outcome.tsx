@@ -13,7 +13,7 @@ import { useMemo } from 'react';
 import { View } from 'react-native';
 import { Marked } from '../kit/mark';
 import { Heading, T } from '../kit/text';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 import type { Base } from './base';
 
 export type Result = { comparison: Comparison; after: Model } | { fault: string };
@@ -33,6 +33,7 @@ export function useResult(base: Base, changes: Change[] | null): Result | null {
 }
 
 export function Outcome({ base, result }: { base: Base; result: Result }) {
+  const pretty = usePretty();
   if ('fault' in result) return <T role="alert">{result.fault}</T>;
   const { broken, worse, cured, hidden, remaining } = result.comparison;
   return (

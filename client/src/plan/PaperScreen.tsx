@@ -18,7 +18,8 @@ import { Button, Plain, Waiting } from '../kit/controls';
 import { PaperGround } from '../kit/ground';
 import { PaperHead } from '../kit/paper-head';
 import { Heading, T } from '../kit/text';
-import { pretty, withUnit } from '../kit/units';
+import { useUnits, type Units } from '../data/units';
+import { inUnits, usePretty } from '../kit/units';
 import { SiteLine } from '../line/SiteLine';
 import { FitDrawing } from './FitDrawing';
 import { KitList, useKit } from './KitList';
@@ -53,6 +54,7 @@ export function PaperScreen({ siteId, proposalId }: { siteId: string; proposalId
 }
 
 function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
+  const units = useUnits();
   const { firm } = useFirm();
   usePaperSize(firm?.sheet.paper);
   const { items } = useShelf();
@@ -118,9 +120,9 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
           {settings.map(({ id, device, setting, before, after }) => (
             <View key={`${id} ${setting}`} className="flex-row gap-3 border-b border-rule py-1">
               <T className="min-w-0 flex-1">{`${device}: ${settingName(setting)}`}</T>
-              <T className="font-semi">{shown(after, setting)}</T>
+              <T className="font-semi">{shown(after, setting, units)}</T>
               <T look="fact" className="w-32 text-right">
-                {before === null ? 'not read before' : `was ${shown(before, setting)}`}
+                {before === null ? 'not read before' : `was ${shown(before, setting, units)}`}
               </T>
             </View>
           ))}
@@ -144,14 +146,15 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
   );
 }
 
-const shown = (value: unknown, setting: string) =>
+const shown = (value: unknown, setting: string, units: Units) =>
   typeof value === 'number'
     ? value === 0 && setting === 'equalise_V'
       ? 'off'
-      : withUnit(value, settingUnit(setting), 4)
+      : inUnits(value, settingUnit(setting), units, 4)
     : String(value);
 
 function List({ title, items }: { title: string; items: { key: string; text: string }[] }) {
+  const pretty = usePretty();
   if (items.length === 0) return null;
   return (
     <View className="pt-5">

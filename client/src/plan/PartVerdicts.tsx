@@ -1,7 +1,7 @@
 import type { PartVerdict } from '@true-lantern/core';
 import { View } from 'react-native';
 import { Heading, T } from '../kit/text';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 
 export const PART_WORDS: Record<PartVerdict['verdict'], string> = {
   keep: 'Keep',
@@ -15,6 +15,7 @@ const ORDER: PartVerdict['verdict'][] = ['replace', 'remove', 'add', 'reconfigur
 
 /** What becomes of every part, what changes first, with the reason; what stays is one line. */
 export function PartVerdicts({ parts, nameOf }: { parts: PartVerdict[]; nameOf(id: string): string }) {
+  const pretty = usePretty();
   return (
     <>
       {ORDER.map((verdict) => {

@@ -23,7 +23,7 @@ import { TextField } from '../kit/field';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { offerUndo } from '../kit/undo';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 import { SiteLine } from '../line/SiteLine';
 import { nameIn } from './base';
 import { FitDrawing } from './FitDrawing';
@@ -46,6 +46,7 @@ export function ProposalScreen({ proposalId }: { proposalId: string }) {
 }
 
 function Opened({ proposal }: { proposal: Proposal }) {
+  const pretty = usePretty();
   const site = useOpenSite();
   const mayWrite = useMayWrite();
   const { items } = useShelf();

@@ -27,7 +27,8 @@ import { shelfFact } from '../kit/shelf-words';
 import { Button, Chip, Row } from '../kit/controls';
 import { Mark, Marked } from '../kit/mark';
 import { Heading, T } from '../kit/text';
-import { pretty, withUnit } from '../kit/units';
+import { useUnits } from '../data/units';
+import { inUnits, usePretty, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
 import { nameIn, saveOn, useBase, type Base } from './base';
 import { PlanPage } from './PlanPage';
@@ -93,6 +94,7 @@ interface SuccessorProps {
 }
 
 function Successor({ base, partId, kind, aspect }: SuccessorProps) {
+  const pretty = usePretty();
   const site = useOpenSite();
   const mayWrite = useMayWrite();
   const { items } = useShelf();
@@ -152,6 +154,8 @@ function Successor({ base, partId, kind, aspect }: SuccessorProps) {
 
 /** Line by line; a tap opens the working behind it. */
 export function SpecLines({ lines }: { lines: SpecLine[] }) {
+  const pretty = usePretty();
+  const units = useUnits();
   const site = useOpenSite();
   const guesses = useMemo(() => guessesOf(site), [site]);
   const [open, setOpen] = useState<number | null>(null);
@@ -192,7 +196,7 @@ export function SpecLines({ lines }: { lines: SpecLine[] }) {
                 </T>
               ))}
               {line.exact !== null && typeof line.value === 'number' && line.exact !== line.value ? (
-                <T look="result">{`${withUnit(line.exact, line.unit, 4)}, as sold ${withUnit(line.value, line.unit, 4)}`}</T>
+                <T look="result">{`${inUnits(line.exact, line.unit, units, 4)}, as sold ${inUnits(line.value, line.unit, units, 4)}`}</T>
               ) : null}
             </View>
           ) : null}
@@ -210,6 +214,7 @@ interface SwapProps {
 }
 
 function Shelf({ base, spec, shelf, mayWrite, onSave }: SwapProps & { shelf: ReturnType<typeof useShelf>['items'] }) {
+  const pretty = usePretty();
   const kinds = useMemo(() => shelf.filter(({ kind }) => kind === spec.shelf), [shelf, spec.shelf]);
   const { data, error } = useAnswer<'candidates'>({ ask: 'candidates', model: base.model, spec, shelf: kinds });
   const [open, setOpen] = useState<string | null>(null);
@@ -234,7 +239,7 @@ function Shelf({ base, spec, shelf, mayWrite, onSave }: SwapProps & { shelf: Ret
           </T>
           {meets ? null : (
             <T look="fact" className="text-ink">
-              {ruledOut(one)}
+              {ruledOut(one, pretty)}
             </T>
           )}
           {one.broken[0] ? (
@@ -299,18 +304,22 @@ function Shelf({ base, spec, shelf, mayWrite, onSave }: SwapProps & { shelf: Ret
 }
 
 /** "Fails: stands battery volts up to (at least 31 V). Not stated: neutral bond." */
-function ruledOut({ judged }: SuccessorCandidate): string {
+function ruledOut({ judged }: SuccessorCandidate, pretty: (text: string) => string): string {
   const linesOf = (which: LineVerdict) =>
     judged
       .filter(({ line, verdict }) => line.must && verdict === which && line.test !== 'eyes')
       .map(({ line }) => `${lowered(line.label).replace(/, at (least|most)$/, '')} (${wanted(line)})`)
       .join(', ');
   const [fails, open] = [linesOf('fail'), linesOf('not-stated')];
-  return [fails && `Fails: ${fails}.`, open && `Not stated: ${open}.`].filter(Boolean).map(pretty).join(' ');
+  return [fails && `Fails: ${fails}.`, open && `Not stated: ${open}.`]
+    .filter(Boolean)
+    .map((text) => pretty(text))
+    .join(' ');
 }
 
 /** What else the swap touches, were one made to just this specification. */
 function Touches({ base, spec, mayWrite, onSave }: SwapProps) {
+  const pretty = usePretty();
   const made = useMemo(() => {
     if (spec.conflicts.length > 0 || spec.lines.some(({ missing, must }) => must && missing.length > 0)) return null;
     if (spec.aspect === 'module') return null;

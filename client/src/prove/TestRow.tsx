@@ -20,7 +20,7 @@ import { TextField } from '../kit/field';
 import { Mark } from '../kit/mark';
 import { T } from '../kit/text';
 import { offerUndo } from '../kit/undo';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 
 interface Props {
   proved: Proved;
@@ -37,6 +37,7 @@ interface Props {
 
 /** One test: what it should read and how, and once it is read whether it lies inside, by a shape and a word. */
 export function TestRow(props: Props) {
+  const pretty = usePretty();
   const { proved, open, onOpen } = props;
   const { test, reading, judged, untested, reason } = proved;
   const units = useUnits();
@@ -68,6 +69,7 @@ export function TestRow(props: Props) {
 }
 
 function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, write, visitId }: Props) {
+  const pretty = usePretty();
   const units = useUnits();
   const { test } = proved;
   const mayWrite = useMayWrite();

@@ -23,7 +23,7 @@ import { Button, Chip } from '../kit/controls';
 import { FindingDetail } from '../kit/finding-detail';
 import { Page } from '../kit/page';
 import { T } from '../kit/text';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 import { QUICK, type QuickQuestion } from './questions';
 
 /** A figure before there is a site, by the same rules; one tap makes a site of it. */
@@ -87,6 +87,7 @@ const startRow = ({ fields }: QuickQuestion): PartRow => ({
 });
 
 function Asked({ question, row, onOpen }: { question: QuickQuestion; row: PartRow; onOpen(path: string): void }) {
+  const pretty = usePretty();
   const mayWrite = useMayWrite();
   const lacking = question.fields.filter(
     ({ path }) => path !== 'fuse' && !question.optional?.includes(path) && storedValue(row, path) === null,

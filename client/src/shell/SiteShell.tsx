@@ -17,7 +17,7 @@ import { useGround } from '../kit/ground';
 import { GroundSwitch } from '../kit/ground-switch';
 import { useKeys } from '../kit/keys';
 import { Heading, T } from '../kit/text';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 import { UndoBar } from '../kit/undo';
 import { useWide } from '../kit/wide';
 import { SiteLine } from '../line/SiteLine';
@@ -251,6 +251,7 @@ function States({ site }: { site: OpenSite }) {
 
 /** The single sentence at the head: the worst finding by verdict and consequence. What is dangerous is told at arm's length. */
 function Lead({ site }: { site: OpenSite }) {
+  const pretty = usePretty();
   const { text, short, over } = useMemo(() => leadOf(site), [site]);
   const wide = useWide();
   const [width, setWidth] = useState(354);

@@ -17,7 +17,7 @@ import { useGround } from '../kit/ground';
 import { Lantern } from '../kit/lantern';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 import { UndoBar } from '../kit/undo';
 import { UnsentLine } from '../kit/unsent-line';
 import { ImportNote, useImport } from './import';
@@ -214,6 +214,7 @@ function NewSite() {
 }
 
 function SiteLead({ name, gist }: Omit<ListedSite, 'id'>) {
+  const pretty = usePretty();
   const verdict = gist?.verdict ?? 'none';
   return (
     <>

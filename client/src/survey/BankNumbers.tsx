@@ -15,7 +15,7 @@ import type { OpenSite } from '../data/site';
 import { FieldRow } from '../entry/FieldRow';
 import { useEditor } from '../entry/useEditor';
 import { Heading, T } from '../kit/text';
-import { pretty, withUnit } from '../kit/units';
+import { usePretty, withUnit } from '../kit/units';
 
 /** The bank in the figures that are asked for by name: volts, Ah, kWh, and what of it may be used. */
 export function BankNumbers({ site }: { site: OpenSite }) {
@@ -73,6 +73,7 @@ export function useRestAndRun(site: OpenSite) {
   const [row, setRow] = useState<PartRow>(EMPTY);
   const { open, editor } = useEditor({ site: null, row, specs: SPECS, onSave: (set) => setRow(setOnRow(row, set)) });
   const said = useMemo(() => answer(site, row), [site, row]);
+  const pretty = usePretty();
   const panel = (
     <View className="pt-6" testID="rest-and-run">
       <Heading level={2} look="station" className="px-[18px]">

@@ -2,7 +2,7 @@ import { area_mm2, sizeWords, stepOfSize } from '@true-lantern/core';
 import Svg, { Circle, G } from 'react-native-svg';
 import { ChartText } from '../kit/chart-text';
 import { useGround } from '../kit/ground';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 
 const HEIGHT = 126;
 const WIDTH = 330;
@@ -11,6 +11,7 @@ const LARGEST = 40;
 
 /** The conductor's copper beside the next size down and up, to one scale: to hold against what one sees. */
 export function CrossSections({ size }: { size: string }) {
+  const pretty = usePretty();
   const { colours } = useGround();
   const sizes = [...new Set([stepOfSize(size, -1), size, stepOfSize(size, 1)])].filter((one) => one !== null);
   const most = Math.max(...sizes.map((one) => area_mm2(one)));

@@ -12,7 +12,7 @@ import { FindingDetail } from '../kit/finding-detail';
 import { useGround } from '../kit/ground';
 import { Mark, VERDICT_WORDS } from '../kit/mark';
 import { Heading, T } from '../kit/text';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 import { useWide } from '../kit/wide';
 import { BankShares } from '../entry/BankShares';
 import { SchoolSwitch } from '../entry/SchoolSwitch';
@@ -123,6 +123,7 @@ function PartHeader({ row, siteId }: { row: PartRow; siteId: string }) {
 
 /** Each finding in a line; a tap opens its working. The worst is open from the start; what holds is folded away. */
 function Verdicts({ partId }: { partId: string }) {
+  const pretty = usePretty();
   const site = useOpenSite();
   const findings = findingsAbout(site.findings, partId);
   const [open, setOpen] = useState<number | null>(findings[0]?.verdict === 'holds' ? null : 0);

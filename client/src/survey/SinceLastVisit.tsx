@@ -9,10 +9,11 @@ import { Row } from '../kit/controls';
 import { momentText } from '../kit/dates';
 import { Mark } from '../kit/mark';
 import { T } from '../kit/text';
-import { pretty, withUnit } from '../kit/units';
+import { usePretty, withUnit } from '../kit/units';
 
 /** A next visit opens with what has been since the last one that was signed. */
 export function SinceLastVisit() {
+  const pretty = usePretty();
   const site = useOpenSite();
   const last = visitsOf(site).find(isSigned);
   const changed = useMemo(

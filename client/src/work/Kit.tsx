@@ -5,7 +5,7 @@ import { useMayWrite } from '../data/session';
 import { kitKey, setKit } from '../data/work';
 import { Chip, Plain } from '../kit/controls';
 import { T } from '../kit/text';
-import { pretty, unitText } from '../kit/units';
+import { pretty, usePretty, unitText } from '../kit/units';
 
 const STATES: [KitState, string][] = [
   ['ordered', 'ordered'],
@@ -28,6 +28,7 @@ export function shortOf(proposal: Proposal, work: Work): WorkKitLine[] {
 
 /** What is fetched, by thumb: ordered, on the van, used, brought back. What is short says which steps wait for it. */
 export function Kit({ proposal, work }: { proposal: Proposal; work: Work }) {
+  const pretty = usePretty();
   const site = useOpenSite();
   const mayWrite = useMayWrite();
   if (work.kit.length === 0) return <Plain title="Nothing is fetched." text="Settings alone are changed." />;

@@ -23,7 +23,7 @@ import { TextField } from '../kit/field';
 import { Marked } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { offerUndo } from '../kit/undo';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 import { Deviations } from './Deviations';
 import { shortOf } from './Kit';
 import { PHASE_WORDS } from './phases';
@@ -41,6 +41,7 @@ interface Props {
 
 /** One step, large enough to be read lying on one side: what to do, why, what it waits for, and the tick. */
 export function StepCard({ step, work, proposal, after, ticks, stops, onGo }: Props) {
+  const pretty = usePretty();
   const { steps } = work;
   const at = steps.indexOf(step);
   const tick = ticks[step.key];
@@ -89,6 +90,7 @@ export function StepCard({ step, work, proposal, after, ticks, stops, onGo }: Pr
 }
 
 function Ticked({ step, tick, proposal }: { step: Step; tick: Ticks[string]; proposal: Proposal }) {
+  const pretty = usePretty();
   const site = useOpenSite();
   const mayWrite = useMayWrite();
   return (
@@ -115,6 +117,7 @@ interface TickProps {
 
 /** The tick, and everything that keeps it back: a stop card, a licence, steps before it, a reading that is wrong. */
 function ToTick({ step, work, proposal, ticks, stops, onDone }: TickProps) {
+  const pretty = usePretty();
   const units = useUnits();
   const site = useOpenSite();
   const person = usePerson();

@@ -5,7 +5,7 @@ import type { Ticks } from '../data/work';
 import { Row } from '../kit/controls';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 import { PHASE_WORDS } from './phases';
 
 /** How far the order is, phase by phase: a bar for each, filled as its steps are ticked, and its clock. */
@@ -47,6 +47,7 @@ export function StepList({
   current: string | null;
   onGo(key: string): void;
 }) {
+  const pretty = usePretty();
   const [open, setOpen] = useState(false);
   const phases = [...new Set(steps.map(({ phase }) => phase))];
   return (

@@ -12,7 +12,7 @@ import { PaperGround } from '../kit/ground';
 import { PaperHead } from '../kit/paper-head';
 import { PdfButton, PrintButton, usePaperSize } from '../kit/print';
 import { Heading, T } from '../kit/text';
-import { inUnits, pretty, sizeText } from '../kit/units';
+import { inUnits, usePretty, sizeText } from '../kit/units';
 import { useAnswer } from '../workers/engine';
 import { cutPlace } from './Cuts';
 import { PHASE_WORDS } from './phases';
@@ -44,6 +44,7 @@ export function WorkPaper({ siteId, proposalId }: { siteId: string; proposalId: 
 }
 
 function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
+  const pretty = usePretty();
   const { firm } = useFirm();
   usePaperSize(firm?.sheet.paper);
   const units = useUnits();

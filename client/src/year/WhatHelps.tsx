@@ -8,7 +8,7 @@ import type { OpenSite } from '../data/site';
 import { Button, Chip } from '../kit/controls';
 import { Marked } from '../kit/mark';
 import { Heading, T } from '../kit/text';
-import { pretty } from '../kit/units';
+import { usePretty } from '../kit/units';
 import { Working } from '../kit/working';
 import { useAnswer } from '../workers/engine';
 
@@ -75,6 +75,7 @@ const TITLES: Record<Advice['id'], string> = {
 };
 
 function One({ site, advice }: { site: OpenSite; advice: Advice }) {
+  const pretty = usePretty();
   const mayWrite = useMayWrite();
   const { id, text, changes, harms } = advice;
   return (

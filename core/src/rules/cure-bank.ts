@@ -125,7 +125,7 @@ export const heat = (_: Model, bank: Bank): Candidate[] =>
     ? []
     : [
         {
-          title: 'Keep the cells above 5 \u00b0C',
+          title: 'Keep the cells above 5 degC',
           detail: 'insulate the box and heat it from the charging side, by a thermostat on the cells',
           changes: [{ op: 'set', at: 'bank', id: bank.id, value: { heated: true } }],
         },

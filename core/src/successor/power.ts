@@ -53,8 +53,8 @@ export function inverterSpec(bench: Bench<'inverters'>): SpecLine[] {
           ? needing.working
           : ['not every load is known to be content without; motors run hot and clocks fast on a modified wave'],
     }),
-    least('continuous_W', 'Running, at 25 \u00b0C', 'W', 'inverter.continuous'),
-    least('continuous_VA', 'Running, at 25 \u00b0C', 'VA', 'inverter.apparent'),
+    least('continuous_W', 'Running, at 25 degC', 'W', 'inverter.continuous'),
+    least('continuous_VA', 'Running, at 25 degC', 'VA', 'inverter.apparent'),
     least('surge_W', 'Surge', 'W', 'inverter.surge'),
     seconds > 0
       ? line({

@@ -18,6 +18,7 @@ export const FACTORS: Record<string, Record<string, number>> = {
   m: { m: 1, ft: 0.3048, in: 0.0254, cm: 0.01, mm: 0.001 },
   mm: { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 },
   kg: { kg: 1, g: 0.001, lb: 0.453_592_37, oz: 0.028_349_523 },
+  cm2: { cm2: 1, in2: 6.4516 },
   W: { w: 1, kw: 1000 },
   VA: { va: 1, kva: 1000 },
   V: { v: 1, mv: 0.001 },
@@ -31,6 +32,7 @@ export function shownUnit(unit: string, units: Units): string {
   if (unit === 'm') return units.length;
   if (unit === 'mm') return units.small;
   if (unit === 'kg') return units.mass;
+  if (unit === 'cm2') return units.small === 'in' ? 'in2' : unit;
   return unit === 'degC' ? units.temperature : unit;
 }
 
@@ -46,12 +48,39 @@ export const unitText = (unit: string) =>
   unit
     .replace(/deg([CF])/g, '\u00b0$1')
     .replace(/mm2/g, 'mm\u00b2')
-    .replace(/cm2/g, 'cm\u00b2')
+    .replace(/(cm|in)2/g, '$1\u00b2')
     .replace(/^deg$/, '\u00b0');
 
-/** Sentences and working from the core, in the screen's typography. */
-export const pretty = (text: string) =>
-  unitText(text)
+/** An amount in a sentence of the core: always a figure, a space, and the unit that is stored. */
+const AMOUNT = /(?<![\w.,-])(-?\d[\d,]*(?:\.\d+)?) (degC|m|mm|kg|cm2)(?![\w/\u00b2])/g;
+/** Below a metre a person who reads in feet thinks in inches: where a fuse sits, what a hand needs. */
+const INCHES_BELOW_M = 1;
+
+/**
+ * A sentence of the core in the person's own units: degrees, lengths, weights, openings. Sizes of cables stay as they are
+ * printed on the jacket. `both` keeps what was computed and puts the person's own behind it, for a line of working.
+ */
+export function inOwnUnits(text: string, units: Units, both = false): string {
+  if (units.length === 'm' && units.small === 'mm' && units.mass === 'kg' && units.temperature === 'degC') return text;
+  return text.replace(AMOUNT, (whole, digits: string, unit: string) => {
+    const own = ownAmount(Number(digits.replace(/,/g, '')), unit, units);
+    if (own === null) return whole;
+    return both ? `${whole} (${own})` : own;
+  });
+}
+
+function ownAmount(value: number, unit: string, units: Units): string | null {
+  const shown = shownUnit(unit, units);
+  if (shown === unit) return null;
+  if (shown === 'ft' && Math.abs(value) < INCHES_BELOW_M) return `${figure(value / (FACTORS.m?.in ?? 1), 3)}\u00a0in`;
+  // A degree more or less is not said of what was given in whole ones.
+  if (shown === 'degF') return `${figure(Math.round(toShown(value, unit, units)))}\u00a0degF`;
+  return `${figure(toShown(value, unit, units), 3)}\u00a0${shown}`;
+}
+
+/** Sentences from the core in the screen's typography, and in the person's units where they are given. */
+export const pretty = (text: string, units: Units = METRIC, both = false) =>
+  unitText(inOwnUnits(text, units, both))
     .replace(/(^|[\s(])-(\d)/g, '$1\u2212$2')
 
     .replace(/ - /g, ' \u2212 ')
@@ -68,8 +97,8 @@ export const withUnit = (value: number, unit: string | null, digits = 3) =>
   `${inGroups(pretty(figure(value, Math.abs(value) >= 1000 ? 4 : digits)))}${unit ? `\u00a0${unitText(unit)}` : ''}`;
 
 /** A stored figure in the person's own unit: 3.66 m -> "12 ft". */
-export const inUnits = (value: number, unit: string, units: Units, digits = 3) =>
-  withUnit(toShown(value, unit, units), shownUnit(unit, units), digits);
+export const inUnits = (value: number, unit: string | null, units: Units, digits = 3) =>
+  unit === null ? withUnit(value, null, digits) : withUnit(toShown(value, unit, units), shownUnit(unit, units), digits);
 
 /** "6mm2" -> "6 mm²"; in the other system than the person's, with the nearest size of theirs behind it. */
 export function sizeText(size: string, units: Units = METRIC): string {

@@ -158,7 +158,7 @@ function workSheet(file: SystemFile, id: string, units: Units): [string, Content
                 work.kit.map(({ what, count, spec }) => [
                   box(),
                   `${count} \u00d7`,
-                  pretty(what),
+                  pretty(what, units),
                   { text: specText(spec), style: 'small' },
                 ]),
               ),
@@ -220,7 +220,7 @@ function workSheet(file: SystemFile, id: string, units: Units): [string, Content
           work.steps.map(({ n, key, text, licensed, expect }) => [
             box(done.has(key)),
             String(n),
-            `${pretty(text)}${licensed ? ' Licensed work.' : ''}`,
+            `${pretty(text, units)}${licensed ? ' Licensed work.' : ''}`,
             { text: expect ? `read: ________ ${bandText(expect, units)}` : '', style: 'small' },
           ]),
         ),
