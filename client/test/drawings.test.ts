@@ -8,6 +8,9 @@ import {
   strokeOf,
   settingName,
   settingUnit,
+  KIND_ORDER,
+  type PartKind,
+  type System,
 } from '@true-lantern/core';
 import { ampsAt, curveLayout, HEIGHT, nice, PAD } from '../src/check/curve-layout';
 import { STEPS, stepsLayout, stepsOf } from '../src/plan/steps-layout';
@@ -29,6 +32,8 @@ import { answer } from '../src/workers/questions';
 import { openCorrach } from './corrach';
 import { RIBBON, ribbonLayout, STRIP, stripLayout } from '../src/year/ribbon-layout';
 import { barsOf, ROWS, type Column, type Worked } from '../src/plan/compare-rows';
+import { likelyFirst, SEEN, seenAs } from '../src/survey/seen';
+import { fieldSpec } from '../src/data/fields';
 
 describe('the bay from above', () => {
   const bank: Bank = {
@@ -478,5 +483,46 @@ describe('a day of loads on a strip', () => {
     expect(at8[0]!.y + at8[0]!.height).toBeCloseTo(layout.foot, 9);
     expect(layout.y(400)).toBe(HOURS.top);
     expect(layout.together.match(/H/g)).toHaveLength(24);
+  });
+});
+
+describe('what do you see?', () => {
+  test('every kind of part is among the things, each drawn in its own way, twenty and more', () => {
+    expect(new Set(SEEN.map(({ kind }) => kind))).toEqual(new Set(KIND_ORDER));
+    expect(new Set(SEEN.map(({ thing }) => thing)).size).toBe(SEEN.length);
+    expect(new Set(SEEN.map(({ word }) => word)).size).toBe(SEEN.length);
+    expect(SEEN.length).toBeGreaterThanOrEqual(20);
+  });
+  test('what is set by seeing it is a choice of its field', () => {
+    for (const { kind, set } of SEEN)
+      for (const [path, value] of Object.entries(set)) {
+        const spec = fieldSpec(kind, path);
+        expect([kind, path, spec?.kind]).toEqual([kind, path, spec?.choices ? 'choice' : 'text']);
+        if (spec?.choices) expect(spec.choices).toContain(value);
+      }
+  });
+  test('nothing electrical is guessed by a picture: no watts, volts or amperes, and AC or DC only of a lamp', () => {
+    for (const { thing, kind, set } of SEEN) {
+      expect(Object.keys(set).filter((path) => /_(W|V|A|Ah|h|d|mm|m)$/.test(path))).toEqual([]);
+      if (kind === 'loads' && 'kind' in set) expect(thing).toBe('lamp');
+    }
+  });
+  test('what a system cannot do without comes first until it is there; a second bank is never offered', () => {
+    const named = (system: System, ...kinds: PartKind[]) =>
+      likelyFirst(
+        system,
+        kinds.map((kind) => ({ kind })),
+      ).map(({ thing }) => thing);
+    expect(named({ nominal_V: 12 }).slice(0, 6)).toEqual(SEEN.slice(0, 6).map(({ thing }) => thing));
+    const later = named({ nominal_V: 12, bank: { id: 'b' } as never }, 'moduleTypes', 'bank', 'loads');
+    expect(later).not.toContain('bank');
+    expect(later.indexOf('arrays')).toBeLessThan(later.indexOf('moduleTypes'));
+    expect(later.indexOf('runs')).toBeLessThan(later.indexOf('lamp'));
+    expect(later.length).toBe(SEEN.length - 1);
+  });
+  test('an address names a thing of its kind, or none', () => {
+    expect(seenAs('sources', 'alternator')?.set).toEqual({ kind: 'alternator' });
+    expect(seenAs('bank', 'alternator')).toBeNull();
+    expect(seenAs('bank', null)).toBeNull();
   });
 });

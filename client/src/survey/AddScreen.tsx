@@ -4,7 +4,6 @@ import {
   isListName,
   isShelfKind,
   isSingleName,
-  KIND_ORDER,
   nameOfRow,
   setOnRow,
   type PartKind,
@@ -33,6 +32,7 @@ import { Thing } from '../kit/things';
 import { Top } from '../kit/top';
 import { CableSheet } from './CableSheet';
 import { PlateSheet } from './PlateSheet';
+import { likelyFirst, seenAs, type Seen } from './seen';
 
 interface AddProps {
   kind: string | null;
@@ -42,10 +42,12 @@ interface AddProps {
   at: string | null;
   /** Every field of the kind, where there is a quicker sheet. */
   all: boolean;
+  /** What of the kind was seen: a lamp, a breaker. */
+  as: string | null;
 }
 
 /** Adding a part: what do you see? From the shelf or from nothing, then only what the checks need first. */
-export function AddScreen({ kind, from, at, all }: AddProps) {
+export function AddScreen({ kind, from, at, all, as }: AddProps) {
   const site = useOpenSite();
   const { items } = useShelf();
   // Where every cable that the parts imply is there, another one is described field by field.
@@ -56,8 +58,9 @@ export function AddScreen({ kind, from, at, all }: AddProps) {
       <PlateSheet site={site} onShelf={(id) => router.navigate(`/site/${site.id}/add?kind=moduleTypes&from=${id}`)} />
     );
   if (kind !== null && (isListName(kind) || isSingleName(kind)))
-    return <NewPart site={site} kind={kind} start={items.find(({ id }) => id === from) ?? null} />;
-  const kinds = KIND_ORDER.filter((item) => !(isSingleName(item) && site.model.system[item]));
+    return (
+      <NewPart site={site} kind={kind} start={items.find(({ id }) => id === from) ?? null} seen={seenAs(kind, as)} />
+    );
   const begin = (path: string) => router.navigate(`/site/${site.id}/add?${path}`);
   return (
     <View className="flex-1">
@@ -71,17 +74,17 @@ export function AddScreen({ kind, from, at, all }: AddProps) {
             }
           />
           <View className="flex-row flex-wrap gap-2 px-[18px] pt-4">
-            {likelyFirst(site, kinds).map((item) => (
+            {likelyFirst(site.model.system, site.rows).map(({ thing, kind: becomes, word }) => (
               <Pressable
-                key={item}
+                key={thing}
                 role="button"
-                testID={`kind-${item}`}
-                onPress={() => begin(`kind=${item}`)}
+                testID={`kind-${thing}`}
+                onPress={() => begin(`kind=${becomes}&as=${thing}`)}
                 className="min-h-[108px] w-[31%] grow items-center justify-center gap-2 rounded-[4px] border-2 border-rule px-1 py-3 active:bg-well"
               >
-                <Thing kind={item} />
+                <Thing thing={thing} />
                 <T look="head" className="text-center">
-                  {KIND_WORDS[item]}
+                  {word}
                 </T>
               </Pressable>
             ))}
@@ -92,16 +95,15 @@ export function AddScreen({ kind, from, at, all }: AddProps) {
   );
 }
 
-/** What is not there yet comes first, from the sun down: that is most likely what one stands before. */
-function likelyFirst(site: OpenSite, kinds: readonly PartKind[]): PartKind[] {
-  const there = new Set(site.rows.map(({ kind }) => kind));
-  const core = new Set<PartKind>(['moduleTypes', 'arrays', 'controllers', 'bank', 'inverters', 'runs', 'loads']);
-  const rank = (kind: PartKind) => (!there.has(kind) && core.has(kind) ? 0 : 1);
-  return [...kinds].sort((a, b) => rank(a) - rank(b));
+interface NewPartProps {
+  site: OpenSite;
+  kind: PartKind;
+  start: StoredItem | null;
+  seen: Seen | null;
 }
 
-function NewPart({ site, kind, start }: { site: OpenSite; kind: PartKind; start: StoredItem | null }) {
-  const [draft, setDraft] = useState<PartRow>(() => filled(firstDraft(site, kind), start));
+function NewPart({ site, kind, start, seen }: NewPartProps) {
+  const [draft, setDraft] = useState<PartRow>(() => filled(firstDraft(site, kind, seen?.set), start));
   const [picked, setPicked] = useState<string | null>(start?.id ?? null);
   /** A module taken from the shelf for this array: it is recorded together with it. */
   const [module, setModule] = useState<PartRow | null>(null);
@@ -127,7 +129,7 @@ function NewPart({ site, kind, start }: { site: OpenSite; kind: PartKind; start:
   return (
     <View className="flex-1">
       <Top
-        title={`New ${(KIND_WORDS[kind] ?? kind).toLowerCase()}`}
+        title={seen?.word ?? `New ${(KIND_WORDS[kind] ?? kind).toLowerCase()}`}
         onBack={() => router.navigate(`/site/${site.id}/add`)}
       />
       <ScrollView keyboardShouldPersistTaps="handled">
@@ -229,10 +231,10 @@ function filled(draft: PartRow, item: StoredItem | null): PartRow {
   return { ...draft, body, evidence: { ...draft.evidence, ...grades } };
 }
 
-function firstDraft(site: OpenSite, kind: PartKind): PartRow {
+function firstDraft(site: OpenSite, kind: PartKind, set: Record<string, unknown> = {}): PartRow {
   const { moduleTypes, controllers } = site.model.system;
   const module = moduleTypes?.[0];
-  const body: Record<string, unknown> = {};
+  const body: Record<string, unknown> = { ...set };
   // The one there is is most likely the one that is meant.
   if (kind === 'arrays' && module) body.strings = [[module.id]];
   if (kind === 'arrays' && controllers?.length === 1) body.controllerId = controllers[0]?.id;
