@@ -145,6 +145,98 @@ test('@desk a field is filled by the keyboard alone, and its digits change nothi
   await expect(demo.getByRole('heading', { name: 'Walk-round' })).toBeVisible();
 });
 
+test('@desk a whole survey by the keyboard: every part begun, chosen and saved without a pointer', async ({ demo }) => {
+  const focused = () =>
+    demo.evaluate(() => {
+      const at = document.activeElement;
+      return at === null || at === document.body ? '' : (at.getAttribute('aria-label') ?? at.textContent ?? '');
+    });
+  /** Goes on by Tab until what is meant has the focus. */
+  const reach = async (name: RegExp, most = 30) => {
+    const passed: string[] = [];
+    for (let i = 0; i <= most; i += 1) {
+      const text = await focused();
+      if (name.test(text)) return;
+      passed.push(text.slice(0, 24));
+      await demo.keyboard.press('Tab');
+    }
+    throw new Error(`${name} was not reached: ${passed.join(' | ')}`);
+  };
+  const press = async (name: RegExp, most?: number) => {
+    await reach(name, most);
+    await demo.keyboard.press('Enter');
+  };
+  const choose = async (field: RegExp, choice: RegExp) => {
+    await press(field);
+    await expect(demo.getByRole('dialog')).toBeVisible();
+    await press(choice);
+    await press(/^Save$/);
+    await expect(demo.getByRole('dialog')).toHaveCount(0);
+  };
+  const number = async (field: RegExp, keys: string) => {
+    await press(field);
+    await expect(demo.getByRole('dialog')).toBeVisible();
+    await demo.keyboard.type(keys);
+    await demo.keyboard.press('Enter');
+    await expect(demo.getByRole('dialog')).toHaveCount(0);
+  };
+  const add = async (thing: RegExp) => {
+    await demo.keyboard.press('n');
+    await expect(demo.getByText('What do you see?')).toBeVisible();
+    await press(thing);
+  };
+  const done = async () => {
+    await press(/^Put it on the Line$/, 40);
+    await expect(demo.getByText('Put it on the Line')).toHaveCount(0);
+  };
+
+  await demo.keyboard.press('n');
+  await demo.keyboard.type(`By keys ${Date.now() % 10000}`);
+  await demo.keyboard.press('Enter');
+  await expect(demo.getByText('Nothing can be judged yet: begin with the modules and the bank.').first()).toBeVisible();
+
+  await add(/^Module$/);
+  await expect(demo.getByTestId('plate-0')).toBeFocused();
+  for (const figure of ['310', '36.8', '8.42', '45.1', '8.96']) {
+    await demo.keyboard.type(figure);
+    await demo.keyboard.press('Enter');
+  }
+  await press(/^Save, then how they are strung$/);
+  // From one answer to the next by the arrows.
+  await reach(/^Modules in series: 1$/);
+  await demo.keyboard.press('ArrowRight');
+  await demo.keyboard.press('ArrowRight');
+  await press(/^Modules in series: 3$/, 0);
+  await done();
+  await add(/^Controller$/);
+  await choose(/^Kind/, /^MPPT$/);
+  await number(/^Highest PV voltage/, '150');
+  await number(/^Output/, '60');
+  await done();
+  await add(/^Battery bank$/);
+  await press(/^Blocks in series: 2$/);
+  await press(/^Strings side by side: 1$/);
+  await choose(/^Chemistry/, /AGM/i);
+  await number(/^Volts of one block/, '12');
+  await number(/^Capacity of one block/, '130');
+  await done();
+  await add(/^Cable$/);
+  await press(/^10\smm/);
+  await demo.keyboard.type('6.5');
+  await expect(demo.getByTestId('entry')).toHaveText('6.5');
+  await press(/^Save this cable$/, 40);
+  // Digits are the pad's as long as the sheet is there.
+  await demo.keyboard.press('Escape');
+  await expect(demo.getByTestId('station-controller').first()).toBeVisible();
+  await demo.keyboard.press('2');
+  // What holds is unfolded, and the first of it opened to its working.
+  await press(/^\d+ holds?/);
+  const worst = demo.locator('[data-testid^="row-"]').first();
+  const [sentence = ''] = (await worst.innerText()).split('\n');
+  await press(new RegExp(`^${sentence.slice(0, 20).replace(/[^\w ]/g, '.')}`));
+  await expect(demo.locator('[data-testid^="finding-"]')).toBeVisible();
+});
+
 test('@phone a site is begun with its name; the first parts give the first verdict; removing is undone', async ({
   demo,
 }, { project }) => {

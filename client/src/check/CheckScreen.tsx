@@ -11,7 +11,7 @@ import {
   type Group as FindingGroup,
 } from '@true-lantern/core';
 import { router } from 'expo-router';
-import { useMemo, useState } from 'react';
+import { createContext, useContext, useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { partName, pathName } from '../data/reading';
@@ -22,6 +22,7 @@ import { FindingDetail } from '../kit/finding-detail';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { usePretty } from '../kit/units';
+import { useWidest } from '../kit/wide';
 import { useAnswer } from '../workers/engine';
 import { HeadroomNote } from './HeadroomNote';
 import { Remedies } from './Remedies';
@@ -53,7 +54,11 @@ export function CheckScreen() {
     [mine, site.judged.system, site.findings],
   );
   const shown = CONSEQUENCE_ORDER.filter((one) => consequence === null || one === consequence);
-  return (
+  // On the widest screens what is opened stands beside the list; at first the worst, so that there is no empty third.
+  const widest = useWidest();
+  const [picked, setPicked] = useState<string | null>(null);
+  const beside = widest ? (mine.find((finding) => keyOf(finding) === picked) ?? roots[0]?.head ?? null) : null;
+  const list = (
     <ScrollView>
       <View className="max-w-[860px] pb-10">
         {part === null && consequence === null ? <HeadroomNote /> : null}
@@ -88,7 +93,21 @@ export function CheckScreen() {
       </View>
     </ScrollView>
   );
+  if (!beside) return list;
+  return (
+    <Beside.Provider value={{ key: keyOf(beside), show: setPicked }}>
+      <View className="min-h-0 flex-1 flex-row">
+        <View className="min-w-0 flex-[9] border-r border-rule">{list}</View>
+        <ScrollView className="min-w-0 flex-[11] bg-well" role="region" aria-label="What was opened">
+          <Opened key={keyOf(beside)} finding={beside} />
+        </ScrollView>
+      </View>
+    </Beside.Provider>
+  );
 }
+
+/** Where a row opens beside the list instead of in it. */
+const Beside = createContext<{ key: string; show(key: string): void } | null>(null);
 
 /** The year's own word, where the climate is known: the question that customers ask. */
 function YearNote() {
@@ -259,9 +278,16 @@ function FindingRow({
   const pretty = usePretty();
   const site = useOpenSite();
   const [open, setOpen] = useState(false);
-  if (open) return <Opened finding={finding} onClose={() => setOpen(false)} />;
+  const beside = useContext(Beside);
+  const shown = beside?.key === keyOf(finding);
+  if (open && !beside) return <Opened finding={finding} onClose={() => setOpen(false)} />;
   return (
-    <Row testID={`row-${finding.rule}`} aria-expanded={false} onPress={() => setOpen(true)}>
+    <Row
+      testID={`row-${finding.rule}`}
+      aria-expanded={shown}
+      className={shown ? 'border-l-[5px] border-l-lamp bg-well pl-[13px]' : ''}
+      onPress={() => (beside ? beside.show(keyOf(finding)) : setOpen(true))}
+    >
       <Mark verdict={finding.verdict} />
       <View className="min-w-0 flex-1">
         <T look="head">{pretty(title ?? sentenceOf(site.judged, finding))}</T>
@@ -280,17 +306,20 @@ function FindingRow({
   );
 }
 
-function Opened({ finding, onClose }: { finding: Finding; onClose(): void }) {
+/** A finding's working and cures; in the list it can be closed, beside it it stands. */
+function Opened({ finding, onClose }: { finding: Finding; onClose?: () => void }) {
   const site = useOpenSite();
   const isArray = site.judged.system.arrays?.some(({ id }) => id === finding.subject);
   return (
-    <View className="border-b border-l-[5px] border-rule border-l-lamp bg-well pl-[13px] pr-[18px]">
+    <View
+      className={`bg-well pr-[18px] ${onClose ? 'border-b border-l-[5px] border-rule border-l-lamp pl-[13px]' : 'pb-10 pl-[18px]'}`}
+    >
       <FindingDetail finding={finding} model={site.judged} nameOf={(path) => pathName(site, path)}>
         <SchoolSwitch site={site} finding={finding} />
       </FindingDetail>
       <Remedies site={site} finding={finding} />
       <View className="flex-row gap-6">
-        <Button label="Close" kind="plain" className="px-0" onPress={onClose} />
+        {onClose ? <Button label="Close" kind="plain" className="px-0" onPress={onClose} /> : null}
         <Button
           label="Open the part"
           kind="plain"

@@ -73,7 +73,7 @@ export function CurveScreen({ arrayId }: { arrayId: string }) {
         onBack={() => (router.canGoBack() ? router.back() : router.navigate(`/site/${site.id}/check`))}
       />
       <ScrollView>
-        <View className="max-w-[720px] gap-4 px-[18px] pb-10 pt-4">
+        <View className="max-w-[860px] gap-4 px-[18px] pb-10 pt-4">
           {data ? (
             <CurveChart answer={data} bank_V={at_V} controller={{ limit_W, pwm: controller?.type === 'pwm' }} />
           ) : (

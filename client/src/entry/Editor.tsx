@@ -1,10 +1,11 @@
 import { estimateClimate, GRADES, type Evidence, type Grade, type PartRow, shownUnit } from '@true-lantern/core';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import type { FieldSpec } from '../data/fields';
 import type { OpenSite } from '../data/site';
 import { useUnits, type Units } from '../data/units';
 import { Button, Chip, HeavyRule } from '../kit/controls';
+import { useHeldFocus } from '../kit/focus';
 import { useKeys } from '../kit/keys';
 import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
 import type { BatteryContext } from '../kit/number-entry';
@@ -34,13 +35,17 @@ interface EntryProps {
 
 /** One field over the screen it belongs to. */
 export function Editor(props: EntryProps) {
-  useEffect(() => {
-    // The row that was pressed keeps the focus, and would take the space bar for a press of its own.
-    const focused = typeof HTMLElement === 'undefined' ? null : document.activeElement;
-    if (focused && focused instanceof HTMLElement && focused.getAttribute('role') === 'button') focused.blur();
-  }, []);
+  // The row that was pressed would take the space bar for a press of its own.
+  const dialog = useHeldFocus();
   return (
-    <View className="absolute inset-0 justify-end" role="dialog" aria-modal aria-label={props.spec.label}>
+    <View
+      ref={dialog}
+      tabIndex={-1}
+      className="absolute inset-0 justify-end outline-none"
+      role="dialog"
+      aria-modal
+      aria-label={props.spec.label}
+    >
       <Pressable
         aria-label="Close without saving"
         className="flex-1 opacity-60"

@@ -8,18 +8,32 @@ interface Layer {
 }
 const layers: { current: Layer }[] = [];
 
+/** Arrows go from one answer of a question to the next, as everywhere on the web. */
+const STEPS: Readonly<Record<string, number>> = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 };
+function moveInGroup(target: HTMLElement, key: string): boolean {
+  const step = STEPS[key];
+  if (step === undefined || target.getAttribute('role') !== 'radio') return false;
+  const answers = [...(target.closest('[role=radiogroup]')?.querySelectorAll<HTMLElement>('[role=radio]') ?? [])];
+  const next = answers[(answers.indexOf(target) + step + answers.length) % answers.length];
+  next?.focus();
+  return next !== undefined;
+}
+
+const PRESSED = new Set(['button', 'radio', 'checkbox', 'link', 'tab']);
+
 function onKey(event: KeyboardEvent) {
   const { target } = event;
   if (event.ctrlKey || event.metaKey || event.altKey) return;
   if (target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)))
     return;
+  if (target instanceof HTMLElement && moveInGroup(target, event.key)) return event.preventDefault();
   for (const { current } of [...layers].reverse()) {
     const act = current.keys[event.key];
     if (act) {
       // What has the focus behind a dialog is not what the key is meant for.
       const mine = !current.alone || (target instanceof HTMLElement && target.closest('[role=dialog]') !== null);
-      // Enter and space on a focused button are that button's own.
-      const pressed = target instanceof HTMLElement && target.getAttribute('role') === 'button';
+      // Enter and space on what is focused and can be pressed are its own: a choice is taken before its sheet is saved.
+      const pressed = target instanceof HTMLElement && PRESSED.has(target.getAttribute('role') ?? '');
       if (mine && pressed && (event.key === 'Enter' || event.key === ' ')) return;
       event.preventDefault();
       return act();

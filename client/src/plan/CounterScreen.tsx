@@ -92,7 +92,7 @@ function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?
       </View>
       <HeavyRule />
       <ScrollView>
-        <View className="max-w-[720px] gap-2 pb-10">
+        <View className="max-w-[860px] gap-2 pb-10">
           {spec.conflicts.map((conflict) => (
             <T key={conflict} role="alert" className="px-[18px] pt-3">
               {pretty(conflict)}

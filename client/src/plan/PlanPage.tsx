@@ -18,7 +18,7 @@ export function PlanPage({ title, second = false, base, over, children }: PropsW
     <View className="flex-1">
       <PlanHeader title={title} second={second} />
       <ScrollView>
-        <View className="max-w-[720px] pb-10" nativeID="paper">
+        <View className="max-w-[860px] pb-10" nativeID="paper">
           {base ? <OnWhat base={base} /> : null}
           {children}
         </View>

@@ -4,9 +4,11 @@ import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import type { OpenSite } from '../data/site';
 import { openProposals } from '../data/work';
+import { Columns } from '../kit/columns';
 import { Button, Row } from '../kit/controls';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
+import { useWidest } from '../kit/wide';
 import { OnWhat, useBase, type Base } from './base';
 import { PlanHeader } from './PlanHeader';
 import { useProposed } from './proposed';
@@ -73,12 +75,71 @@ export function PlanScreen() {
   const base = useBase();
   const proposals = openProposals(site);
   const on = base.id ? `?on=${encodeURIComponent(base.id)}` : '';
+  const widest = useWidest();
   const go = (path: string) => router.navigate(`/site/${site.id}/plan/${path}`);
+  const found =
+    proposals.length > 0 && !base.id ? (
+      <>
+        <View className="flex-row items-center gap-3 px-[18px] pt-5">
+          <Heading level={2} look="station" className="min-w-0 flex-1">
+            Proposals
+          </Heading>
+          <Button label="Side by side" kind="second" className="min-h-[48px]" onPress={() => go('compare')} />
+        </View>
+        {proposals.map((proposal) => (
+          <ProposalRow key={proposal.id} site={site} proposal={proposal} />
+        ))}
+      </>
+    ) : null;
+  const whatIfs = (
+    <>
+      <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
+        What if
+      </Heading>
+      {WHAT_IFS.filter(({ when }) => when(base)).map(({ path, label, says }) => (
+        <Row key={path} testID={`what-if-${path}`} onPress={() => go(`${path}${on}`)}>
+          <View className="min-w-0 flex-1">
+            <T look="head">{label}</T>
+            <T look="fact">{says}</T>
+          </View>
+        </Row>
+      ))}
+      {presentModules(base.model) ? null : (
+        <T className="px-[18px] py-3 text-soft">More modules: record the present ones and a controller first.</T>
+      )}
+    </>
+  );
+  const untilThen = (
+    <>
+      {base.id ? null : (
+        <>
+          <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
+            Until then
+          </Heading>
+          <Row testID="interim" onPress={() => go('interim')}>
+            <View className="min-w-0 flex-1">
+              <T look="head">Until parts arrive</T>
+              <T look="fact">the limits under which it may run as it is</T>
+            </View>
+          </Row>
+          <Row testID="money" onPress={() => go('money')}>
+            <View className="min-w-0 flex-1">
+              <T look="head">Money</T>
+              <T look="fact">whole-life price a usable kWh, against fuel and bills</T>
+            </View>
+          </Row>
+        </>
+      )}
+      {proposals.length === 0 ? (
+        <T className="px-[18px] py-3 text-soft">No proposal yet. Each what-if can be saved as one.</T>
+      ) : null}
+    </>
+  );
   return (
     <View className="flex-1">
       {base.title ? <PlanHeader title={`What if, on ${base.title}`} second /> : null}
       <ScrollView>
-        <View className="max-w-[720px] pb-10">
+        <View className="pb-10">
           {base.id ? (
             <OnWhat base={base} />
           ) : (
@@ -88,55 +149,21 @@ export function PlanScreen() {
                 : `${counted(proposals.length, 'proposal')} beside the system as found.`}
             </Heading>
           )}
-          {proposals.length > 0 && !base.id ? (
-            <>
-              <View className="flex-row items-center gap-3 px-[18px] pt-5">
-                <Heading level={2} look="station" className="min-w-0 flex-1">
-                  Proposals
-                </Heading>
-                <Button label="Side by side" kind="second" className="min-h-[48px]" onPress={() => go('compare')} />
-              </View>
-              {proposals.map((proposal) => (
-                <ProposalRow key={proposal.id} site={site} proposal={proposal} />
-              ))}
-            </>
-          ) : null}
-          <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
-            What if
-          </Heading>
-          {WHAT_IFS.filter(({ when }) => when(base)).map(({ path, label, says }) => (
-            <Row key={path} testID={`what-if-${path}`} onPress={() => go(`${path}${on}`)}>
-              <View className="min-w-0 flex-1">
-                <T look="head">{label}</T>
-                <T look="fact">{says}</T>
-              </View>
-            </Row>
-          ))}
-          {presentModules(base.model) ? null : (
-            <T className="px-[18px] py-3 text-soft">More modules: record the present ones and a controller first.</T>
+          {widest ? (
+            <Columns two>
+              <>
+                {found}
+                {untilThen}
+              </>
+              {whatIfs}
+            </Columns>
+          ) : (
+            <View className="max-w-[860px]">
+              {found}
+              {whatIfs}
+              {untilThen}
+            </View>
           )}
-          {base.id ? null : (
-            <>
-              <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
-                Until then
-              </Heading>
-              <Row testID="interim" onPress={() => go('interim')}>
-                <View className="min-w-0 flex-1">
-                  <T look="head">Until parts arrive</T>
-                  <T look="fact">the limits under which it may run as it is</T>
-                </View>
-              </Row>
-              <Row testID="money" onPress={() => go('money')}>
-                <View className="min-w-0 flex-1">
-                  <T look="head">Money</T>
-                  <T look="fact">whole-life price a usable kWh, against fuel and bills</T>
-                </View>
-              </Row>
-            </>
-          )}
-          {proposals.length === 0 ? (
-            <T className="px-[18px] py-3 text-soft">No proposal yet. Each what-if can be saved as one.</T>
-          ) : null}
         </View>
       </ScrollView>
     </View>

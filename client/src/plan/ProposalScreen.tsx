@@ -80,7 +80,7 @@ function Opened({ proposal }: { proposal: Proposal }) {
     <View className="flex-1">
       <PlanHeader title={proposal.title} second />
       <ScrollView>
-        <View className="max-w-[720px] pb-10">
+        <View className="max-w-[860px] pb-10">
           <T look="lead" className="px-[18px] pb-4 pt-4" testID="comparison">
             {comparisonText(result)}
           </T>

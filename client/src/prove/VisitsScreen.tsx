@@ -33,7 +33,7 @@ export function VisitsScreen() {
     <View className="flex-1">
       <Top title="Visits" onBack={() => router.navigate(`/site/${site.id}/prove`)} />
       <ScrollView>
-        <View className="max-w-[720px] pb-10">
+        <View className="max-w-[860px] pb-10">
           <LogImport />
           {visits.length === 0 ? (
             <T className="px-[18px] py-6 text-soft">No visit is recorded yet: the first reading begins one.</T>

@@ -4,7 +4,7 @@ import { Slot, usePathname, router } from 'expo-router';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 import Ellipsis from 'lucide-react-native/icons/ellipsis';
 import { useMemo, useState } from 'react';
-import { Pressable, ScrollView, useWindowDimensions, View } from 'react-native';
+import { Pressable, ScrollView, View } from 'react-native';
 import { SiteContext } from '../data/open-site';
 import { readingsOf } from '../data/readings';
 import { useSite, type OpenSite } from '../data/site';
@@ -15,11 +15,12 @@ import { Boundary } from '../kit/boundary';
 import { Button, Chip, HeavyRule, Plain, Waiting } from '../kit/controls';
 import { useGround } from '../kit/ground';
 import { GroundSwitch } from '../kit/ground-switch';
+import { useFocusOnArrival } from '../kit/focus';
 import { useKeys } from '../kit/keys';
 import { Heading, T } from '../kit/text';
 import { usePretty } from '../kit/units';
 import { UndoBar } from '../kit/undo';
-import { useWide } from '../kit/wide';
+import { useLineShare, useWide, useWidest } from '../kit/wide';
 import { SiteLine } from '../line/SiteLine';
 import { SurveyScreen } from '../survey/SurveyScreen';
 import { UnsentLine } from '../kit/unsent-line';
@@ -53,9 +54,10 @@ export function SiteShell({ id }: { id: string }) {
 
 function Frame({ site }: { site: OpenSite }) {
   const wide = useWide();
-  // Beside an opened part what is missing is listed only where neither is squeezed by it.
-  const widest = useWindowDimensions().width >= 1500;
   const pathname = usePathname();
+  const main = useFocusOnArrival(pathname);
+  const widest = useWidest();
+  const share = useLineShare();
   const root = `/site/${site.id}`;
   const [help, setHelp] = useState(false);
   const stage = stageOf(pathname.slice(root.length));
@@ -72,6 +74,7 @@ function Frame({ site }: { site: OpenSite }) {
   // A part or a proposal opened on a phone has a heading of its own and wants the whole height.
   const top = STAGES.some(({ path }) => pathname === `${root}${path}`);
   const opened = /\/part\/([^/]+)$/.exec(pathname)?.[1];
+  const besides = opened !== undefined || pathname === `${root}/add`;
 
   if (wide)
     return (
@@ -94,14 +97,14 @@ function Frame({ site }: { site: OpenSite }) {
           role="region"
           aria-label="The Line"
           // Plan sets things side by side and wants the width; elsewhere the Line is to be seen whole.
-          style={{ width: hasLead(stage) ? 500 : 404 }}
+          style={{ width: widest ? share : hasLead(stage) ? 500 : 404 }}
           className="border-r border-rule"
         >
           <SiteHeader site={site} />
           <HeavyRule />
           <WholeLine site={site} selected={opened ? decodeURIComponent(opened) : null} />
         </View>
-        <View className="min-w-0 flex-1" role="main">
+        <View ref={main} tabIndex={-1} className="min-w-0 flex-1 outline-none" role="main">
           {hasLead(stage) ? (
             <>
               <Lead site={site} />
@@ -109,9 +112,9 @@ function Frame({ site }: { site: OpenSite }) {
             </>
           ) : null}
           <View className="min-h-0 flex-1 flex-row">
-            {opened !== undefined && widest ? (
+            {besides && widest ? (
               <View role="region" aria-label="What is missing" className="w-[280px] border-r border-rule">
-                <SurveyScreen />
+                <SurveyScreen beside />
               </View>
             ) : null}
             <View className="min-w-0 flex-1">
@@ -134,7 +137,7 @@ function Frame({ site }: { site: OpenSite }) {
           <HeavyRule />
         </View>
       ) : null}
-      <View className="min-h-0 flex-1" role="main">
+      <View ref={main} tabIndex={-1} className="min-h-0 flex-1 outline-none" role="main">
         <Boundary place={pathname} back={root}>
           <Slot />
         </Boundary>
@@ -178,6 +181,7 @@ const KEYS: [key: string, does: string][] = [
   ['h', 'history'],
   ['/', 'all sites'],
   ['Tab, Enter', 'go to a row, open it'],
+  ['Arrows', 'from one answer of a question to the next'],
   ['0-9 ~ ..', 'in an open field: its pad'],
   ['Enter, Esc', 'save, leave the field'],
   ['?', 'this list'],

@@ -30,6 +30,7 @@ import { Button, Chip } from '../kit/controls';
 import { T } from '../kit/text';
 import { Thing } from '../kit/things';
 import { Top } from '../kit/top';
+import { useWide } from '../kit/wide';
 import { CableSheet } from './CableSheet';
 import { PlateSheet } from './PlateSheet';
 import { likelyFirst, seenAs, type Seen } from './seen';
@@ -50,6 +51,7 @@ interface AddProps {
 export function AddScreen({ kind, from, at, all, as }: AddProps) {
   const site = useOpenSite();
   const { items } = useShelf();
+  const wide = useWide();
   // Where every cable that the parts imply is there, another one is described field by field.
   const [quick] = useState(() => cablesWanted(site.model.system).length > 0);
   if (kind === 'runs' && !all && quick) return <CableSheet site={site} at={at} />;
@@ -66,7 +68,7 @@ export function AddScreen({ kind, from, at, all, as }: AddProps) {
     <View className="flex-1">
       <Top title="What do you see?" onBack={() => router.navigate(`/site/${site.id}`)} />
       <ScrollView>
-        <View className="max-w-[640px] pb-8">
+        <View className="pb-8">
           <ShelfPick
             kind={null}
             onPick={({ id, kind: picked }) =>
@@ -80,7 +82,7 @@ export function AddScreen({ kind, from, at, all, as }: AddProps) {
                 role="button"
                 testID={`kind-${thing}`}
                 onPress={() => begin(`kind=${becomes}&as=${thing}`)}
-                className="min-h-[108px] w-[31%] grow items-center justify-center gap-2 rounded-[4px] border-2 border-rule px-1 py-3 active:bg-well"
+                className={`min-h-[108px] items-center ${wide ? 'w-[150px]' : 'w-[31%] grow'} justify-center gap-2 rounded-[4px] border-2 border-rule px-1 py-3 active:bg-well`}
               >
                 <Thing thing={thing} />
                 <T look="head" className="text-center">

@@ -18,6 +18,7 @@ import { useUnits } from '../data/units';
 import { Button, Chip } from '../kit/controls';
 import { readRange } from '../kit/number-entry';
 import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
+import { useKeys } from '../kit/keys';
 import { T } from '../kit/text';
 import { Top } from '../kit/top';
 import { sizeText } from '../kit/units';
@@ -95,6 +96,12 @@ export function CableSheet({ site, at }: { site: OpenSite; at: string | null }) 
     setRating(null);
     if (wanted.length <= 1) router.navigate(`/site/${site.id}`);
   };
+  const type = (key: string) => setLength((text) => (key === 'back' ? withoutLast(text) : (text + key).slice(0, 12)));
+  useKeys({
+    ...Object.fromEntries([...'0123456789.'].map((key) => [key, () => type(key)])),
+    Backspace: () => type('back'),
+    Escape: () => router.navigate(`/site/${site.id}`),
+  });
   const allFields = () => router.navigate(`/site/${site.id}/add?kind=runs&all=1`);
   return (
     <View className="flex-1">
@@ -157,9 +164,7 @@ export function CableSheet({ site, at }: { site: OpenSite; at: string | null }) 
                 </T>
                 <T look="station">{/[a-z]/i.test(length) ? '' : units.length}</T>
               </View>
-              <NumberPad
-                onKey={(key) => setLength((text) => (key === 'back' ? withoutLast(text) : (text + key).slice(0, 12)))}
-              />
+              <NumberPad onKey={type} />
             </>
           ) : null}
           <Button label="All fields, or another cable" kind="plain" onPress={allFields} />

@@ -35,7 +35,7 @@ export function DayScreen() {
     <View className="flex-1">
       <Top title="The day's loads" onBack={() => router.navigate(`/site/${site.id}`)} />
       <ScrollView>
-        <View className="max-w-[720px] gap-3 pb-10 pt-3">
+        <View className="max-w-[860px] gap-3 pb-10 pt-3">
           {strip.loads.length === 0 ? (
             <T className="px-[18px]">No load is recorded yet.</T>
           ) : (

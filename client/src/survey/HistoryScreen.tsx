@@ -23,7 +23,7 @@ export function HistoryScreen() {
     <View className="flex-1">
       <Top title="History" onBack={() => router.navigate(`/site/${site.id}/more`)} />
       <ScrollView>
-        <View className="max-w-[720px] pb-10">
+        <View className="max-w-[860px] pb-10">
           {waiting.map((entry) => (
             <View key={keyOfEntry(entry)} className="border-b border-rule bg-well px-[18px] py-3" testID="waiting">
               <T look="head">{partOfRow(site, entry.change.partId)}</T>

@@ -7,38 +7,51 @@ import { useMayWrite } from '../data/session';
 import { Button, Row } from '../kit/controls';
 import { Questions } from '../entry/Questions';
 import { T } from '../kit/text';
-import { useWide } from '../kit/wide';
+import { Columns } from '../kit/columns';
+import { useWide, useWidest } from '../kit/wide';
 import { SinceLastVisit } from './SinceLastVisit';
 import { StopCard } from './StopCard';
 import { SiteLine } from '../line/SiteLine';
 
-/** On a phone the Line itself; on a wide screen, where the Line always stands beside it, what is still missing. */
-export function SurveyScreen() {
+/**
+ * On a phone the Line itself; on a wide screen, where the Line always stands beside it, what is still missing; on the
+ * widest in two columns, but where it stands itself beside an opened part.
+ */
+export function SurveyScreen({ beside = false }: { beside?: boolean }) {
   const site = useOpenSite();
   const wide = useWide();
+  const widest = useWidest();
   return (
     <ScrollView>
       <StopCard />
       <SinceLastVisit />
       {wide ? null : <SiteLine site={site} />}
-      <AddButton />
-      <SiteConditions />
-      <Questions site={site} title="Find out first" />
+      <Columns two={widest && !beside}>
+        <>
+          <AddButton stacked={beside} />
+          <SiteConditions />
+        </>
+        <Questions site={site} title="Find out first" />
+      </Columns>
     </ScrollView>
   );
 }
 
-function AddButton() {
+function AddButton({ stacked }: { stacked: boolean }) {
   const site = useOpenSite();
   const mayWrite = useMayWrite();
   if (!mayWrite) return null;
   return (
-    <View className="flex-row gap-3 px-[18px] py-4">
-      <Button label="Walk round" className="flex-1" onPress={() => router.navigate(`/site/${site.id}/walk`)} />
+    <View className={`gap-3 px-[18px] py-4 ${stacked ? '' : 'flex-row'}`}>
+      <Button
+        label="Walk round"
+        className={stacked ? '' : 'flex-1'}
+        onPress={() => router.navigate(`/site/${site.id}/walk`)}
+      />
       <Button
         label="Add a part"
         kind="main"
-        className="flex-1"
+        className={stacked ? '' : 'flex-1'}
         onPress={() => router.navigate(`/site/${site.id}/add`)}
       />
     </View>

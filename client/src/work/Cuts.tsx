@@ -17,7 +17,7 @@ export function Cuts({ work, after }: { work: Work; after: Model }) {
   if (work.cuts.length === 0) return <Plain title="No cable is cut." text="All cables stay as they are." />;
   return (
     <ScrollView>
-      <View className="max-w-[720px] pb-10" testID="cuts">
+      <View className="max-w-[860px] pb-10" testID="cuts">
         {work.coils.map(({ size, material, total_m, coil_m, count, offcut_m }) => (
           <View key={`${size} ${material}`} className="pt-5">
             <Heading level={2} look="station" className="px-[18px]">

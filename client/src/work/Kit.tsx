@@ -37,7 +37,7 @@ export function Kit({ proposal, work }: { proposal: Proposal; work: Work }) {
     work.steps.filter(({ act, parts }) => act === 'fit' && parts.some((id) => ids.includes(id))).map(({ n }) => n);
   return (
     <ScrollView>
-      <View className="max-w-[720px] pb-10" testID="kit">
+      <View className="max-w-[860px] pb-10" testID="kit">
         {work.kit.map((line) => {
           const state = kitStateOf(proposal, line);
           const waiting = short.has(line.line) ? stepsFor(line.for) : [];

@@ -16,7 +16,7 @@ export function OrdersScreen() {
   const go = (id: string) => router.navigate(`/site/${site.id}/work/${encodeURIComponent(id)}`);
   return (
     <ScrollView>
-      <View className="max-w-[720px] pb-10">
+      <View className="max-w-[860px] pb-10">
         <Heading look="lead" className="px-[18px] pb-2 pt-4">
           {open.length === 0
             ? 'Nothing is proposed, so there is nothing to work.'

@@ -16,7 +16,7 @@ export function Out({ work }: { work: Work }) {
   const units = useUnits();
   return (
     <ScrollView>
-      <View className="max-w-[720px] pb-10" testID="out">
+      <View className="max-w-[860px] pb-10" testID="out">
         <Section title="Comes out" empty="Nothing comes out." shown={work.removed.length > 0}>
           {work.removed.map(({ id, what, mass_kg, to, note }, i) => (
             <Line

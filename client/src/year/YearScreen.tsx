@@ -255,7 +255,7 @@ function Lacking({ site, error }: { site: OpenSite; error: Error }) {
     <View className="flex-1">
       <Top title="The year" onBack={() => router.navigate(`/site/${site.id}/check`)} />
       <ScrollView>
-        <View className="max-w-[720px] pb-8">
+        <View className="max-w-[860px] pb-8">
           <T className="px-[18px] py-4">The year cannot be worked out yet. What is lacking:</T>
           {faults.map(({ path }) => {
             const { partId, field, question } = placeOf(site, path);
