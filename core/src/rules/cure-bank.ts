@@ -106,15 +106,23 @@ function sharedLimit(
   if (devices.length < 2) return [];
   for (let step = STEPS - 1; step >= 1; step--) {
     const amps = (device: ChargingDevice) => Math.max(1, Math.floor((now(device) * step) / STEPS));
-    const changes = devices.map((device) => device.set({ maxCharge_A: amps(device) }));
-    if (holds(changes))
-      return [
-        {
-          title: `Set ${devices.map((device) => `${device.name} to ${amps(device)} A`).join(', ')}`,
-          detail: 'settings, nothing to buy; together they stay within it',
-          changes,
-        },
-      ];
+    const changesOf = (some: readonly ChargingDevice[]) =>
+      some.map((device) => device.set({ maxCharge_A: amps(device) }));
+    if (!holds(changesOf(devices))) continue;
+    // What has no part in it is left as it is: nobody turns the sun down for a weak generator.
+    const needed = devices.reduce<readonly ChargingDevice[]>((some, device) => {
+      const others = some.filter((one) => one !== device);
+      return holds(changesOf(others)) ? others : some;
+    }, devices);
+    // One of them alone is among the single ones, set no lower than it must be.
+    if (needed.length < 2) return [];
+    return [
+      {
+        title: `Set ${needed.map((device) => `${device.name} to ${amps(device)} A`).join(', ')}`,
+        detail: 'settings, nothing to buy; together they stay within it',
+        changes: changesOf(needed),
+      },
+    ];
   }
   return [];
 }
