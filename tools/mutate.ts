@@ -48,7 +48,7 @@ const ROOMS: Record<string, Room> = {
   conductors: core('conductors', 'names'),
   ledger: core('ledger'),
   sun: core('sun'),
-  pv: core('pv'),
+  pv: core('pv', 'ngspice'),
   bank: core('bank'),
   power: core('power'),
   rules: core('rules'),
