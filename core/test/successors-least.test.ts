@@ -259,7 +259,7 @@ describe('parts that come with their cables', () => {
   });
   const charger = { id: 'new', kind: 'mains', max_A: 20, label: 'Mains 20' };
   const cableOf = (changes: ReturnType<typeof cabledChanges>) =>
-    changes.find(({ at: kind, op }) => kind === 'runs' && op === 'add')!.value as unknown as Run;
+    changes.find(({ at: kind, op }) => kind === 'runs' && op === 'add')!.value as Run;
   test('on the bank: the thinnest that holds, its fuse a hand behind the post; the length is assumed and says so', () => {
     const changes = cabledChanges(wired(), 'chargers', charger);
     expect(changes.map(({ op, at: kind }) => [op, kind])).toEqual([
