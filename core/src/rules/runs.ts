@@ -184,7 +184,8 @@ const joints = rule<Run>({
     io.work(`${run.joints} joints of 0.25 mohm at ${figure(current)} A: ${figure(watts)} W of heat`);
     return { verdict: 'note' };
   },
-  sentence: ({ working }) => `More joints than this cable needs: ${working[0] ?? ''}.`,
+  // The last line is the joints' own; what comes before it is how the current was found.
+  sentence: ({ working }) => `More joints than this cable needs: ${working.at(-1) ?? ''}.`,
 });
 
 export const runRules = [ampacity, drop, chargeSense, joints];
