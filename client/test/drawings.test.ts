@@ -1,4 +1,9 @@
 import {
+  readSystemFile,
+  modelOf,
+  modelInState,
+  linesOf,
+  check,
   chargingDevices,
   type Bank,
   type Rung,
@@ -32,6 +37,10 @@ import { answer } from '../src/workers/questions';
 import { openCorrach } from './corrach';
 import { RIBBON, ribbonLayout, STRIP, stripLayout } from '../src/year/ribbon-layout';
 import { barsOf, ROWS, type Column, type Worked } from '../src/plan/compare-rows';
+import { leadLayout } from '../src/shell/lead-layout';
+import { leadOf } from '../src/data/reading';
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { likelyFirst, SEEN, seenAs } from '../src/survey/seen';
 import { fieldSpec } from '../src/data/fields';
 
@@ -524,5 +533,34 @@ describe('what do you see?', () => {
     expect(seenAs('sources', 'alternator')?.set).toEqual({ kind: 'alternator' });
     expect(seenAs('bank', 'alternator')).toBeNull();
     expect(seenAs('bank', null)).toBeNull();
+  });
+});
+
+describe('the sentence at the head', () => {
+  test('large, then smaller, then its figures alone; the danger is never left out', () => {
+    const whole =
+      'Danger. A short circuit sends 11.9 kA through the fuse of Charger to bank, which can interrupt 1 kA.';
+    const short = 'Danger. Charger to bank: 11.9 against 1 kA.';
+    expect(leadLayout([whole, short], 900)).toEqual({ text: whole, look: 'lead' });
+    expect(leadLayout([whole, short], 520)).toEqual({ text: whole, look: 'station' });
+    expect(leadLayout([whole, short], 354)).toEqual({ text: short, look: 'lead' });
+    expect(leadLayout([whole, short], 240)).toEqual({ text: short, look: 'station' });
+    // Where only words tell what is wrong they are all said.
+    expect(leadLayout([whole], 240)).toEqual({ text: whole, look: 'station' });
+  });
+  test('one or two lines for every demo site, in everything on and in each state, from 320 to 430 px', () => {
+    const folder = join(__dirname, '../../demo/sites');
+    for (const file of readdirSync(folder)) {
+      const model = modelOf(readSystemFile(readFileSync(join(folder, file), 'utf8')).file);
+      for (const judged of [model, ...(model.system.states ?? []).map(({ id }) => modelInState(model, id))]) {
+        const { text, shorter, over } = leadOf({ findings: check(judged), judged } as never);
+        const told = (sentence: string) => `${over === 'danger' ? 'Danger. ' : ''}${pretty(sentence)}`;
+        for (const width of [320, 360, 390, 430].map((px) => px - 36)) {
+          const { text: said, look } = leadLayout([text, ...shorter].map(told), width);
+          expect([file, width, linesOf(said, look === 'lead' ? 22 : 18, width) <= 2]).toEqual([file, width, true]);
+          if (over === 'danger') expect(said).toMatch(/^Danger\. /);
+        }
+      }
+    }
   });
 });

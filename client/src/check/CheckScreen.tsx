@@ -293,7 +293,7 @@ function FindingRow({
         <T look="head">{pretty(title ?? sentenceOf(site.judged, finding))}</T>
         <T look="fact">
           {partName(site, finding.subject)}
-          {finding.school ? ` \u00b7 school: ${finding.school}` : ''}
+          {finding.school ? ` \u00b7 school: ${pretty(finding.school)}` : ''}
         </T>
         {cure ? (
           <T look="fact" className="text-second">

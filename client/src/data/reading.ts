@@ -1,5 +1,6 @@
 import {
   bearsFuse,
+  figures,
   lowered,
   partById,
   partTitle,
@@ -8,6 +9,7 @@ import {
   worstFirst,
   type Consequence,
   type Finding,
+  type Model,
 } from '@true-lantern/core';
 import { fieldSpec, KIND_WORDS } from './fields';
 import { rowOfPart, type OpenSite } from './site';
@@ -15,8 +17,8 @@ import { rowOfPart, type OpenSite } from './site';
 /** The one sentence at the head of a site, and what it leads to: null where nothing is over. */
 export interface Lead {
   text: string;
-  /** What is left of it where there is little room; null: all of it matters. */
-  short: string | null;
+  /** What is left of it where there is little room, ever less; none: all of it matters. */
+  shorter: string[];
   over: Consequence | null;
 }
 
@@ -24,15 +26,31 @@ export function leadOf({ findings, judged: model }: OpenSite): Lead {
   const [worst] = [...findings].sort(worstFirst);
   const { arrays, bank } = model.system;
   if (!worst || (!bank && !arrays?.length))
-    return { text: 'Nothing can be judged yet: begin with the modules and the bank.', short: null, over: null };
+    return { text: 'Nothing can be judged yet: begin with the modules and the bank.', shorter: [], over: null };
   if (worst.verdict !== 'holds' && worst.verdict !== 'note')
-    return { text: sentenceOf(model, worst), short: null, over: worst.verdict === 'over' ? worst.consequence : null };
+    return {
+      text: sentenceOf(model, worst),
+      shorter: figuresOf(model, worst),
+      over: worst.verdict === 'over' ? worst.consequence : null,
+    };
   // Where being at the limit is as meant (one string of at most one), there is nothing to be close to.
   const closest = findings
     .filter(({ use, tightAbove }) => use !== null && tightAbove !== null && tightAbove < 1)
     .sort((a, b) => (b.use ?? 0) - (a.use ?? 0))[0];
-  const short = closest ? `Closest: ${lowered(sentenceOf(model, closest))}` : null;
-  return { text: ['Nothing is over.', short].filter(Boolean).join(' '), short, over: null };
+  if (!closest) return { text: 'Nothing is over.', shorter: [], over: null };
+  const near = `Closest: ${lowered(sentenceOf(model, closest))}`;
+  return {
+    text: `Nothing is over. ${near}`,
+    shorter: [near, ...figuresOf(model, closest).map((figured) => `Closest: ${lowered(figured)}`)],
+    over: null,
+  };
+}
+
+/** The part and its two figures: "Charger to bank: 11.9 against 1 kA." None without figures, where only words tell what is wrong. */
+function figuresOf({ system }: Model, finding: Finding): string[] {
+  const who = partTitle(system, finding.subject);
+  if (who === null || finding.demand === null || finding.limit === null) return [];
+  return [`${who}: ${figures(finding).replace(' / ', ' against ')}.`];
 }
 
 /** Something the survey does not say and a check asks for. */

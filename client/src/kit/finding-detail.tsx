@@ -4,7 +4,7 @@ import { View } from 'react-native';
 import { useUnits } from '../data/units';
 import { Mark, VERDICT_WORDS } from './mark';
 import { Heading, T } from './text';
-import { inUnits, usePretty, unitText } from './units';
+import { inUnits, usePretty } from './units';
 import { Wick } from './wick';
 
 export const CONSEQUENCE_WORDS: Record<(typeof CONSEQUENCE_ORDER)[number], string> = {
@@ -85,7 +85,7 @@ export function FindingDetail({
           .
         </T>
       ) : null}
-      {school ? <T look="fact">School: {unitText(school)}.</T> : null}
+      {school ? <T look="fact">School: {pretty(school)}.</T> : null}
       {children}
       {cautions.map((caution) => (
         <T key={caution} look="fact" className="border-l-4 border-ink pl-3 text-ink">

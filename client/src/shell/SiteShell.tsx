@@ -1,4 +1,3 @@
-import { linesOf } from '@true-lantern/core';
 import { gapsOf, leadOf } from '../data/reading';
 import { Slot, usePathname, router } from 'expo-router';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
@@ -24,6 +23,7 @@ import { useLineShare, useWide, useWidest } from '../kit/wide';
 import { SiteLine } from '../line/SiteLine';
 import { SurveyScreen } from '../survey/SurveyScreen';
 import { UnsentLine } from '../kit/unsent-line';
+import { leadLayout } from './lead-layout';
 
 type Stage = 'survey' | 'check' | 'plan' | 'work' | 'prove';
 const STAGES: { stage: Stage; word: string; path: string; key: string }[] = [
@@ -256,14 +256,12 @@ function States({ site }: { site: OpenSite }) {
 /** The single sentence at the head: the worst finding by verdict and consequence. What is dangerous is told at arm's length. */
 function Lead({ site }: { site: OpenSite }) {
   const pretty = usePretty();
-  const { text, short, over } = useMemo(() => leadOf(site), [site]);
+  const { text, shorter, over } = useMemo(() => leadOf(site), [site]);
   const wide = useWide();
   const [width, setWidth] = useState(354);
   const danger = over === 'danger';
-  const whole = `${danger ? 'Danger. ' : ''}${pretty(text)}`;
-  // One or two lines, ever: what is longer is set smaller, and then says only what it is close to.
-  const look = linesOf(whole, LEAD_PX, width) > 2 ? 'station' : 'lead';
-  const said = short !== null && linesOf(whole, SMALLER_PX, width) > 2 ? pretty(short) : whole;
+  const told = (sentence: string) => `${danger ? 'Danger. ' : ''}${pretty(sentence)}`;
+  const { text: said, look } = leadLayout([text, ...shorter].map(told), width);
   return (
     <View
       testID="lead"
@@ -277,9 +275,6 @@ function Lead({ site }: { site: OpenSite }) {
     </View>
   );
 }
-const LEAD_PX = 22;
-const SMALLER_PX = 18;
-
 function Tabs({
   site,
   stage,

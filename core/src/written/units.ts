@@ -70,13 +70,20 @@ export function inOwnUnits(text: string, units: Units, both = false): string {
 }
 
 function ownAmount(value: number, unit: string, units: Units): string | null {
-  const shown = shownUnit(unit, units);
+  const shown = spokenUnit(value, unit, units);
   if (shown === unit) return null;
-  if (shown === 'ft' && Math.abs(value) < INCHES_BELOW_M) return `${figure(value / (FACTORS.m?.in ?? 1), 3)}\u00a0in`;
   // A degree more or less is not said of what was given in whole ones.
   if (shown === 'degF') return `${figure(Math.round(toShown(value, unit, units)))}\u00a0degF`;
-  return `${figure(toShown(value, unit, units), 3)}\u00a0${shown}`;
+  return `${figure(spoken(value, unit, shown), 3)}\u00a0${shown}`;
 }
+
+/** The unit in which an amount is spoken of: as `shownUnit`, and inches for less than a metre. */
+const spokenUnit = (value: number, unit: string, units: Units): string => {
+  const shown = shownUnit(unit, units);
+  return shown === 'ft' && Math.abs(value) < INCHES_BELOW_M ? 'in' : shown;
+};
+const spoken = (value: number, unit: string, shown: string) =>
+  shown === unit ? value : value / (FACTORS[unit]?.[shown] ?? 1);
 
 /** Sentences from the core in the screen's typography, and in the person's units where they are given. */
 export const pretty = (text: string, units: Units = METRIC, both = false) =>
@@ -97,8 +104,11 @@ export const withUnit = (value: number, unit: string | null, digits = 3) =>
   `${inGroups(pretty(figure(value, Math.abs(value) >= 1000 ? 4 : digits)))}${unit ? `\u00a0${unitText(unit)}` : ''}`;
 
 /** A stored figure in the person's own unit: 3.66 m -> "12 ft". */
-export const inUnits = (value: number, unit: string | null, units: Units, digits = 3) =>
-  unit === null ? withUnit(value, null, digits) : withUnit(toShown(value, unit, units), shownUnit(unit, units), digits);
+export function inUnits(value: number, unit: string | null, units: Units, digits = 3): string {
+  if (unit === null) return withUnit(value, null, digits);
+  const shown = spokenUnit(value, unit, units);
+  return withUnit(shown === 'degF' ? toShown(value, unit, units) : spoken(value, unit, shown), shown, digits);
+}
 
 /** "6mm2" -> "6 mm²"; in the other system than the person's, with the nearest size of theirs behind it. */
 export function sizeText(size: string, units: Units = METRIC): string {
