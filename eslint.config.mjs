@@ -1,6 +1,7 @@
 import { defineConfig } from 'eslint/config';
 import expo from 'eslint-config-expo/flat.js';
 import boundaries from 'eslint-plugin-boundaries';
+import jsdoc from 'eslint-plugin-jsdoc';
 
 /** The rooms of the core as floors, from the ground up: an import goes down only. */
 const FLOORS = [
@@ -82,6 +83,25 @@ export default defineConfig([
       '@typescript-eslint/no-floating-promises': 'error',
       '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
       '@typescript-eslint/no-unnecessary-type-assertion': 'error',
+    },
+  },
+  {
+    // What others may use of the core says in a line what it is, with its units. A type that is read off a schema is
+    // described where the schema is.
+    files: ['core/src/**/*.ts'],
+    ignores: ['core/src/index.ts', 'core/src/base.ts'],
+    plugins: { jsdoc },
+    rules: {
+      'jsdoc/require-jsdoc': [
+        'error',
+        {
+          enableFixer: false,
+          require: { FunctionDeclaration: false },
+          contexts: [
+            'ExportNamedDeclaration[declaration.type=/^(FunctionDeclaration|VariableDeclaration|ClassDeclaration|TSInterfaceDeclaration)$/]',
+          ],
+        },
+      ],
     },
   },
   {

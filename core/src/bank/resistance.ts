@@ -90,6 +90,7 @@ export const faultBank_ohm = (io: Ledger, bank: Bank, doubled = false) =>
 /** Volts per cell at half charge, rested. */
 export const half_V = ({ chemistry }: Bank) => CHEMISTRY[chemistry].half_V;
 
+/** How the current of a bank divides over its strings. */
 export interface Shares {
   /** Each string's share of the current. */
   shares: number[];

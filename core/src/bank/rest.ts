@@ -13,6 +13,7 @@ export interface ChargeState {
   /** What it rests on and what widens it, in sentences. */
   notes: string[];
 }
+/** Volts of a battery that has rested, as they were read, V. */
 export interface RestReading {
   chemistry: Chemistry;
   /** Cells in series between the probes. */
@@ -50,7 +51,7 @@ const NMC: readonly (readonly [volts: number, share: number])[] = [
 ];
 
 /**
- * Volts a cell at rest by state of charge, for what a meter should read (10-work-prove, section 2): lithium as below, lead
+ * Volts a cell at rest by state of charge, for what a meter should read (docs/work-and-prove.md): lithium as below, lead
  * by the table above. Lithium iron is flat: to be read the other way round it has bands alone.
  */
 const RESTING: Readonly<Record<Chemistry, readonly (readonly [share: number, volts: number])[]>> = (() => {

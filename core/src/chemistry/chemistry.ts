@@ -289,12 +289,15 @@ const TABLE = {
 } satisfies Record<string, ChemistryTable>;
 
 export type Chemistry = keyof typeof TABLE;
+/** What is known of each chemistry; whatever lacks a value does not compile. */
 export const CHEMISTRY: Readonly<Record<Chemistry, ChemistryTable>> = TABLE;
+/** The chemistries of the format, in its order. */
 export const CHEMISTRIES = Object.keys(TABLE) as [Chemistry, ...Chemistry[]];
 
 /** What a conversion from lead leads to: the one lithium that may stand where people live. */
 export const CONVERSION: Chemistry = 'lfp';
 
+/** True for every chemistry of the lithium family. */
 export const isLithium = (chemistry: Chemistry) => CHEMISTRY[chemistry].family === 'lithium';
 
 /** True where one of a device's profiles charges this chemistry without being set volt by volt. */
@@ -334,6 +337,7 @@ const LITHIUM_CAPACITY: [t_C: number, factor: number][] = [
   [20, 1],
 ];
 
+/** What the chemistries of a family share. */
 export const FAMILY: Readonly<Record<Family, FamilyTable>> = {
   lead: {
     setpointOff_V: 0.075,
@@ -353,6 +357,7 @@ export const FAMILY: Readonly<Record<Family, FamilyTable>> = {
     coldCapacity: (t_C) => between(LITHIUM_CAPACITY, t_C),
   },
 };
+/** What a chemistry shares with its family. */
 export const familyOf = (chemistry: Chemistry) => FAMILY[CHEMISTRY[chemistry].family];
 
 /** A plate that says how many cells are in it, or leaves it to its volts. */

@@ -40,6 +40,7 @@ const SMALL_MM2: Record<string, number> = { '0.5': 6, '0.75': 9, '1': 12 };
 /** Small sizes of the building basis. */
 const SMALL_BUILDING: Record<string, number> = { '1.5mm2': 15, '16AWG': 13, '18AWG': 10 };
 
+/** One entry of an ampacity table: A in the column of a temperature, degC. */
 export interface TableEntry {
   amps: number;
   column_C: number;
@@ -117,9 +118,11 @@ const BUNDLES: Record<Basis, [upTo: number, factor: number][]> = {
     [Infinity, 0.45],
   ],
 };
+/** Share of its ampacity that a conductor keeps among so many that carry current; by the basis' own table. */
 export const bundleFactor = (basis: Basis, conductors: number) =>
   BUNDLES[basis].find(([upTo]) => conductors <= upTo)?.[1] ?? 0.35;
 
+/** Ampacity against copper of the same size; clad aluminium counts as aluminium. */
 export const MATERIAL_FACTOR = { copper: 1, aluminium: 0.78, cca: 0.78 } as const;
 /** Vehicle conductors that pass the engine space. */
 export const ENGINE_SPACE_FACTOR = 0.85;

@@ -18,6 +18,7 @@ const RANGE: Record<Type, readonly number[]> = {
   breaker: FUSES_A.filter((amps) => amps >= 6),
   'thermal-breaker': FUSES_A.filter((amps) => amps >= 5 && amps <= 300),
 };
+/** Ratings of a type that are sold, A, rising. */
 export const ratingsSold = (type: Type) => RANGE[type];
 
 /** Breaking capacity where none is recorded: [up to this bank emf in V, A], first row that reaches. */

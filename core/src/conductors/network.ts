@@ -170,6 +170,7 @@ export function atEnd<P extends { id: string }>(parts: readonly P[] | null | und
   return (parts ?? []).find(({ id }) => id === run.from || id === run.to);
 }
 
+/** True where a run ends at a part. */
 export const touches = (run: Run, id: string | undefined) => id !== undefined && (run.from === id || run.to === id);
 
 /** A run that should have a fuse of its own; strings of modules, the mains and links between blocks are judged by other rules. */

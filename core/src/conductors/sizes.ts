@@ -64,15 +64,18 @@ export function resistance_ohm_m(size: string, material: Material, conductor_C: 
 
 /** Conductor temperature for drop, sag and sharing, and for fault current (cold copper lets more through). */
 export const WARM_C = 50;
+/** Conductor temperature at which resistances are tabulated and faults reckoned, degC. */
 export const COLD_C = 20;
 /** One made joint: two lugs and a bolt; planning value. */
 export const JOINT_OHM = 0.25e-3;
+/** Both lugs of one link or run, ohm. */
 export const LUGS_OHM = 0.1e-3;
 
 /** Sizes that are sold, smallest first: metric by IEC 60228, the others by gauge. */
 export const METRIC_SIZES: readonly string[] = Object.keys(METRIC_MOHM_M)
   .sort((a, b) => Number(a) - Number(b))
   .map((mm2) => `${mm2}mm2`);
+/** American sizes that are sold, rising by area. */
 export const AWG_SIZES: readonly string[] = [
   ...['20', '18', '16', '14', '12', '10', '8', '6', '4', '3', '2', '1'],
   ...['1/0', '2/0', '3/0', '4/0'],

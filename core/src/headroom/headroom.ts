@@ -24,11 +24,13 @@ export interface Rung {
   subject: string;
   quantity: string | null;
 }
+/** What gives out one after the other as a load grows. */
 export interface Ladder {
   rungs: Rung[];
   /** Findings that the load would move and that cannot be judged: the ladder does not speak for these. */
   unknown: Pick<Rung, 'rule' | 'subject' | 'quantity'>[];
 }
+/** How much more a day the system could bring, and store. */
 export interface EnergyRoom {
   /** Wh a day more at the bank with the worst month and the autonomy held; null where that cannot be judged. */
   extra_Wh_d: number | null;
@@ -37,6 +39,7 @@ export interface EnergyRoom {
   subject: string | null;
   missing: string[];
 }
+/** How much more the system can take, in load, energy and modules. */
 export interface Headroom {
   load: Rung[];
   surgingLoad: Rung[];
@@ -54,6 +57,10 @@ const SURGE = 3;
 const MOST_W = 1_000_000;
 const MOST_WH = 10_000_000;
 
+/**
+ * Both ladders, the energy and the modules of a system.
+ * @param progress share done, 0 to 1
+ */
 export function headroom(model: Model, progress: (share: number) => void = () => undefined): Headroom {
   const found = check(model);
   const load = loadLadder(model, 1, found);

@@ -27,6 +27,10 @@ const ENOUGH_FAILED = 5;
 /** So many ways of a count are judged by the whole book: those on one controller first. */
 const MOST_WAYS = 40;
 
+/**
+ * How many more modules fit, and what gives out first.
+ * @param progress share done, 0 to 1
+ */
 export function modulesRoom(
   model: Model,
   found: Finding[] = check(model),

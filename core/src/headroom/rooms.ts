@@ -23,6 +23,7 @@ const MOST_W = 100_000;
 const MOST_A = 5_000;
 const PROBE = 'room-probe';
 
+/** How much more each part of the system would bear, in its own unit. */
 export function rooms(model: Model, found: readonly Finding[] = check(model)): Rooms {
   return { inverter_W: inverterRoom_W(model), charger_A: chargerRoom_A(model, found), wires: wireRooms(model) };
 }

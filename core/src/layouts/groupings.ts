@@ -8,6 +8,7 @@ export interface Block {
   lengths: number[];
   size: number;
 }
+/** What one controller gets of the modules. */
 export interface Share {
   controllerId: string;
   block: Block;
@@ -40,6 +41,7 @@ function* beside(counts: readonly [string, number][], shareOf: (block: Block) =>
   }
 }
 
+/** True where all strings of a block are of one length. */
 export const isEven = ({ lengths }: Block) => lengths.every((length) => length === lengths[0]);
 
 /**

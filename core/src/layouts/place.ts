@@ -74,6 +74,7 @@ export function stringsInto(
   ];
 }
 
+/** An array of some strings on a controller, standing as the one that it is like. */
 export function newArray(like: PvArray | undefined, controllerId: string, strings: string[][]): PvArray {
   const { tilt_deg, azimuth_deg, mounting } = like ?? {};
   return { id: `array-${controllerId}`, label: 'New array', strings, tilt_deg, azimuth_deg, mounting, controllerId };
@@ -103,5 +104,6 @@ export function fusesFor(model: Model, arrayIds: readonly string[]): { fuses: St
   return { fuses, changes };
 }
 
+/** The model with changes laid over its system. */
 export const withChanges = (model: Model, changes: Change[]): Model =>
   withSystem(model, mergeChanges(model.system, changes));

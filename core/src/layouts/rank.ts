@@ -51,8 +51,10 @@ export const gravity = ({ overs, onVolts }: Caused): number[] => [
         .length,
   ),
 ];
+/** How many of what a layout turns over only loses energy. */
 export const losses = ({ overs }: Caused) => overs.filter(({ consequence }) => consequence === 'loss').length;
 
+/** Orders two lists of counts: the first that differs decides, fewer first. */
 export function compareCounts(a: readonly number[], b: readonly number[]): number {
   for (let i = 0; i < Math.max(a.length, b.length); i++) {
     const difference = (a[i] ?? 0) - (b[i] ?? 0);

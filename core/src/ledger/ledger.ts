@@ -94,4 +94,5 @@ class Notes implements Ledger {
   }
 }
 
+/** A fresh ledger for one calculation. */
 export const createLedger = (model: Model): Ledger => new Notes(model);

@@ -44,6 +44,7 @@ export interface Arrow {
   y: number;
   way: 'down' | 'both';
 }
+/** The Line laid out: rows with their heights, stretches of conductor and arrows, px. */
 export interface LineLayout {
   rows: LineRow[];
   stretches: Stretch[];
@@ -56,6 +57,7 @@ export interface LineLayout {
   branches: { id: string; name: string }[];
 }
 
+/** How the Line is to be laid out, and what of it. */
 export interface LineOptions {
   /** The system as found, when the other is a proposal. */
   base?: System | undefined;
@@ -81,9 +83,11 @@ const pitchOf = (lanes: number) => (lanes > 4 ? 16 : 21);
 const RIGHT_MARGIN = 20;
 const THIN = 3;
 const BUS_STROKE = 8;
+/** Lengths of a wick, px: whole, and where there is little room. */
 export const WICK = { full: 104, short: 56 } as const;
 /** Sizes of the looks, px, and their line heights. */
 export const SIZE = { title: 18, fact: 15, word: 16, figure: 20 } as const;
+/** Heights of the lines of a row, px. */
 export const LINE = { title: 24, fact: 21, figure: 26, wick: 22 } as const;
 const HEIGHT = {
   touch: { sun: 56, bus: 40, row: 48, gap: 48, air: 14 },

@@ -22,6 +22,7 @@ interface Judged {
   worst: Finding | null;
   said: Said | null;
 }
+/** A part on the Line. */
 export interface StationRow extends Judged {
   type: 'station';
   title: string;
@@ -30,6 +31,7 @@ export interface StationRow extends Judged {
   was: string | null;
   over: number;
 }
+/** A cable on the Line, with its fuse. */
 export interface CableRow extends Judged {
   type: 'cable';
   fact: string;
@@ -47,6 +49,7 @@ export interface LeverRow extends Judged {
   fact: string;
   stroke: number;
 }
+/** A load on the Line. */
 export interface LoadRow extends Judged {
   type: 'load';
   title: string;
@@ -58,6 +61,7 @@ export interface LoadsRow extends Judged {
   title: string;
   fact: string;
 }
+/** What is not recorded yet, where it would stand. */
 export interface GapRow {
   type: 'gap';
   id: string;
@@ -69,6 +73,7 @@ export interface BusRow {
   side: 'upper' | 'lower';
   text: string;
 }
+/** The sun at the head of the Line, with what is known of the site. */
 export interface SunRow {
   type: 'sun';
   text: string;

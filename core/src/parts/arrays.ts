@@ -4,8 +4,10 @@ import { amps, list, num, oneOf, part, requiredList, requiredNum, requiredText, 
 import { inLine, kind, type Among, type Write } from './kind';
 import { asked, first, hidden } from './words';
 
+/** How an array is mounted, from no air behind it to most. */
 export const MOUNTINGS = ['bonded', 'flush', 'raised', 'rack', 'ground', 'portable'] as const;
 
+/** Arrays: modules strung on one controller. */
 export const arrays = kind({
   single: false,
   word: 'Array',

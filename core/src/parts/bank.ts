@@ -28,8 +28,10 @@ import { asked, first, group } from './words';
 /** One cell of any chemistry has more. */
 const LEAST_BLOCK_V = 1.2;
 
+/** Where a bank stands, for its gas. */
 export const SPACES = ['living', 'sealed-vented-box', 'vented-box', 'outside', 'outbuilding'] as const;
 
+/** The one bank of a system: blocks in series and strings. */
 export const bank = kind({
   single: true,
   word: 'Bank',

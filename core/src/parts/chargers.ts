@@ -5,6 +5,7 @@ import { kind } from './kind';
 import { said } from './said';
 import { asked } from './words';
 
+/** What charges the bank from AC or from another battery. */
 export const chargers = kind({
   single: false,
   word: 'Charger',

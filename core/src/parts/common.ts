@@ -19,6 +19,7 @@ import { asked, first, group, hidden, type Notable } from './words';
 /** Members that several kinds of part share. */
 
 export const PROFILES: [Chemistry | 'custom', ...(Chemistry | 'custom')[]] = [...CHEMISTRIES, 'custom'];
+/** Types of fuse and breaker of the format; none is an answer too. */
 export const PROTECTION_TYPES = [
   'none',
   'blade',
@@ -30,10 +31,13 @@ export const PROTECTION_TYPES = [
   'thermal-breaker',
 ] as const;
 
+/** The id of a part in the file. */
 export const id = () => hidden('made by the app', requiredText('an id: a short text, unique in the file'));
+/** The label of a part, as people call it. */
 export const name = () => first('Name', text());
 /** Free text about one part, and the largest conductor and the bolt that a device's terminals take. */
 export const notes = () => asked('Notes', text(), { belongs: 'place' });
+/** What a device's terminals take: conductor in mm2, stud in mm. */
 export const terminals = () =>
   optionalPart({
     max_mm2: asked('Terminals take up to', num(0, 5000), { unit: 'mm2' }),
@@ -71,6 +75,7 @@ export const settings = (purpose: Purpose = 'both', suffix = '') => {
   );
 };
 
+/** Charging profiles that a device offers. */
 export const profiles = (label = 'Charging profiles') => asked(label, list(requiredOneOf(PROFILES)));
 
 /** A fuse or breaker on a cable, at the end nearer the bank; `suffix` tells the one at the other end. */

@@ -16,6 +16,7 @@ import { inLine, kind } from './kind';
 import { said } from './said';
 import { asked, first } from './words';
 
+/** Solar charge controllers. */
 export const controllers = kind({
   single: false,
   word: 'Controller',

@@ -4,6 +4,7 @@ import { count, part, positive, requiredNum, requiredPositive } from './fields';
 import { inLine, kind } from './kind';
 import { asked } from './words';
 
+/** DC-DC converters between the bank and loads of other volts. */
 export const converters = kind({
   single: false,
   word: 'Converter',

@@ -54,6 +54,7 @@ function bounded(min: number, max: number, bound: Bound, whole: boolean) {
 export const num = (min: number, max: number) => bounded(min, max, 'from', false).schema.nullable().optional();
 /** As `num`, but the lower bound itself is impossible (a module of 0 V, a bank of 0 Ah). */
 export const positive = (max: number) => bounded(0, max, 'above', false).schema.nullable().optional();
+/** A whole number within bounds, or nothing. */
 export const whole = (min: number, max: number) => bounded(min, max, 'from', true).schema.nullable().optional();
 
 /** Needed for the part to exist. */
@@ -61,26 +62,38 @@ export const requiredPositive = (max: number) => {
   const { schema, expected } = bounded(0, max, 'above', false);
   return schema.required(wrong(expected)).nonNullable(wrong(expected));
 };
+/** A number within bounds that a part cannot be without. */
 export const requiredNum = (min: number, max: number) => {
   const { schema, expected } = bounded(min, max, 'from', false);
   return schema.required(wrong(expected)).nonNullable(wrong(expected));
 };
+/** A whole number within bounds that a part cannot be without. */
 export const requiredWhole = (min: number, max: number) => {
   const { schema, expected } = bounded(min, max, 'from', true);
   return schema.required(wrong(expected)).nonNullable(wrong(expected));
 };
 
+/** Volts, 0 to 1500. */
 export const volts = () => num(0, 1500);
+/** Amperes, 0 to 100,000. */
 export const amps = () => num(0, 100_000);
+/** Watts, 0 to a million. */
 export const watts = () => num(0, 1e6);
+/** Degrees Celsius, -90 to 90. */
 export const celsius = () => num(-90, 90);
+/** Metres, 0 to 10,000. */
 export const metres = () => num(0, 10_000);
+/** Millimetres, 0 to 100,000. */
 export const millimetres = () => num(0, 100_000);
+/** Hours of a day, 0 to 24. */
 export const hours = () => num(0, 24);
+/** How many of a thing, 1 to 64. */
 export const count = () => whole(1, 64);
 
+/** Words of at most 10,000 characters, or nothing. */
 export const text = () =>
   string().typeError(wrong('text')).max(10_000, wrong('text of at most 10,000 characters')).nullable().optional();
+/** Words that a part cannot be without, at most 500 characters. */
 export const requiredText = (expected = 'text') =>
   string()
     .typeError(wrong(expected))
@@ -88,14 +101,17 @@ export const requiredText = (expected = 'text') =>
     .max(500, wrong('text of at most 500 characters'))
     .required(wrong(expected))
     .nonNullable(wrong(expected));
+/** Yes, no, or not known. */
 export const flag = () => boolean().typeError(wrong('true or false')).nullable().optional();
 
+/** One of some words, or nothing. */
 export const oneOf = <T extends string>(values: readonly T[]) =>
   string<T>()
     .typeError(wrong(`one of ${values.join(', ')}`))
     .nullable()
     .oneOf([...values, null], wrong(`one of ${values.join(', ')}`))
     .optional();
+/** One of some words that a part cannot be without. */
 export const requiredOneOf = <T extends string>(values: readonly T[]) =>
   string<T>()
     .typeError(wrong(`one of ${values.join(', ')}`))
@@ -117,19 +133,23 @@ export const sizeText = () => {
     });
 };
 
+/** An object of some members. */
 export const part = <S extends ObjectShape>(shape: S) => object(shape).typeError(wrong('an object'));
 /** A nested object that may be absent or null. */
 export const optionalPart = <S extends ObjectShape>(shape: S) =>
   object(shape).typeError(wrong('an object')).default(undefined).nullable().optional();
 
+/** A list of at most 5,000, or nothing. */
 export const list = <T>(item: ISchema<T, AnyObject>) =>
   array(item).typeError(wrong('a list')).max(5000, wrong('a list of at most 5,000 items')).nullable().optional();
+/** A list of at most 5,000 that a part cannot be without. */
 export const requiredList = <T>(item: ISchema<T, AnyObject>) =>
   array(item)
     .typeError(wrong('a list'))
     .max(5000, wrong('a list of at most 5,000 items'))
     .required(wrong('a list'))
     .nonNullable(wrong('a list'));
+/** A list of just so many. */
 export const exactly = <T>(item: ISchema<T, AnyObject>, length: number) =>
   array(item)
     .typeError(wrong(`a list of ${length}`))

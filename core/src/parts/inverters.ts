@@ -19,6 +19,7 @@ import {
 import { inLine, kind } from './kind';
 import { asked, first } from './words';
 
+/** Inverters, with or without a charger. */
 export const inverters = kind({
   single: false,
   word: 'Inverter',

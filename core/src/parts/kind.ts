@@ -34,6 +34,7 @@ export interface Among {
 /** What only a site can say of a part, so that the rest of a catalogue's may be judged. */
 type OnSite = { onSite: Record<string, unknown> };
 
+/** All that a kind of part is described by; every list is derived of it. */
 export interface Kind<S extends ISchema<object>, Single extends boolean, Shelf extends OnSite | null> {
   /** One at most in a system (the bank), or a list. */
   single: Single;

@@ -46,11 +46,17 @@ export type SingleName = Exclude<PartKind, ListName>;
 export type PartOf<K extends PartKind> = InferType<Kinds[K]['schema']>;
 export type AnyPart = PartOf<PartKind>;
 
+/** Kinds of parts from the sun down. */
 export const KIND_ORDER = Object.keys(KINDS) as PartKind[];
+/** True for the name of a kind of part. */
 export const isPartKind = (name: string): name is PartKind => Object.hasOwn(KINDS, name);
+/** True for a kind of which a system has a list. */
 export const isListName = (name: string): name is ListName => isPartKind(name) && !KINDS[name].single;
+/** True for a kind of which a system has one at most. */
 export const isSingleName = (name: string): name is SingleName => isPartKind(name) && KINDS[name].single;
+/** Kinds of which a system has a list. */
 export const LIST_NAMES = KIND_ORDER.filter(isListName);
+/** Kinds of which a system has one at most. */
 export const SINGLE_NAMES = KIND_ORDER.filter(isSingleName);
 
 /** A label where somebody gave one; of a kind without names its role speaks. */

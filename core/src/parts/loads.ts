@@ -19,6 +19,7 @@ import {
 import { inLine, kind } from './kind';
 import { asked, first } from './words';
 
+/** What a load is, for its start and its wave. */
 export const LOAD_TYPES = [
   'resistive',
   'electronic',
@@ -31,6 +32,7 @@ export const LOAD_TYPES = [
   'other',
 ] as const;
 
+/** What runs on the system. */
 export const loads = kind({
   single: false,
   word: 'Load',

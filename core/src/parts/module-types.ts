@@ -4,6 +4,7 @@ import { flag, millimetres, num, part, positive, requiredPositive, whole } from 
 import { inLine, kind } from './kind';
 import { asked, first } from './words';
 
+/** Modules by their nameplate. */
 export const moduleTypes = kind({
   single: false,
   word: 'Module',

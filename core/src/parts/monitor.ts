@@ -4,6 +4,7 @@ import { amps, part } from './fields';
 import { kind } from './kind';
 import { first } from './words';
 
+/** The one monitor of a system, with its shunt. */
 export const monitor = kind({
   single: true,
   word: 'Monitor',

@@ -18,6 +18,7 @@ import {
 import { inLine, kind } from './kind';
 import { asked, first } from './words';
 
+/** What a cable runs between. */
 export const RUN_KINDS = [
   'pv',
   'controller-battery',
@@ -29,6 +30,7 @@ export const RUN_KINDS = [
   'ac',
 ] as const;
 
+/** Cables with their fuses. */
 export const runs = kind({
   single: false,
   word: 'Cable',

@@ -63,4 +63,5 @@ export const siteSchema = part({
 });
 export type Site = InferType<typeof siteSchema>;
 
+/** The volts that a system is called by. */
 export const nominalSchema = part({ nominal_V: asked('System voltage', positive(1500)) });

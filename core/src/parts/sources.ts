@@ -8,6 +8,7 @@ import { asked, first, group } from './words';
 export const OCCASIONS = ['driving', 'plugged', 'generator'] as const;
 export type Occasion = (typeof OCCASIONS)[number];
 
+/** Generators, inlets and alternators. */
 export const sources = kind({
   single: false,
   word: 'Generator, inlet or alternator',

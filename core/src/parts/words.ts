@@ -20,6 +20,7 @@ export type Belongs =
   /** How it is joined to others; stays when the part goes. */
   | 'link';
 
+/** What a field belongs to, and what follows from it when its part is replaced or put on the shelf. */
 export const BELONGS: Readonly<
   Record<Belongs, { anotherPart: boolean; stays: boolean; onShelf: boolean; why: string }>
 > = {
@@ -47,6 +48,7 @@ export type Entry =
   | 'climate'
   | 'horizon';
 
+/** How a field is called and asked for. */
 export interface Words {
   label: string;
   /** Where the name's ending does not say it. */
@@ -97,6 +99,7 @@ export const asked = <S extends Notable>(label: string, schema: S, more: Omit<Wo
 /** As `asked`, and asked for when the part is added. */
 export const first = <S extends Notable>(label: string, schema: S, more: Omit<Words, 'label' | 'first'> = {}): S =>
   asked(label, schema, { ...more, first: true });
+/** Notes words on a group of fields. */
 export const group = <S extends Notable>(words: GroupWords, schema: S): S => noted(schema, { group: words });
 /** A member that no editor shows, and why. */
 export const hidden = <S extends Notable>(why: string, schema: S): S => noted(schema, { hidden: why });

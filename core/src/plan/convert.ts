@@ -38,6 +38,7 @@ export interface Conversion {
   gate: GateLine[];
 }
 
+/** One pack of the shelf as the bank of a conversion: usable Wh, mass in kg, price in its currency. */
 export interface ConversionOption {
   label: string;
   block_V: number;

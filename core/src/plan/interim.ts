@@ -37,6 +37,7 @@ export interface Interim {
   /** Findings that cannot be judged: the limits do not speak for these. */
   unknown: Finding[];
 }
+/** One limit under which a system may run until parts arrive. */
 export interface InterimLimit {
   kind: 'load' | 'not-started' | 'charge' | 'volts';
   /** The inverter, the load, the charging device. */
@@ -56,6 +57,7 @@ const hurts = (finding: Finding) =>
 const LOAD_RULES = RULES.filter(({ curedByLimit }) => curedByLimit === 'load');
 const CHARGE_RULES = RULES.filter(({ curedByLimit }) => curedByLimit === 'charge');
 
+/** The limits under which a system may run as it is, found by search; what no limit holds is said. */
 export function interim(given: Model): Interim {
   // What runs until then is a state of its own: none of the recorded ones needs to name what is turned off.
   const model = withSystem(given, { ...given.system, states: null });

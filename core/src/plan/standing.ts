@@ -25,6 +25,7 @@ export interface Standing {
   mass_kg: number | null;
 }
 
+/** What a system has over, can take and gives, for comparisons side by side. */
 export function standing(model: Model): Standing {
   const findings = check(model);
   const over = Object.fromEntries(CONSEQUENCE_ORDER.map((name) => [name, 0])) as Record<Consequence, number>;

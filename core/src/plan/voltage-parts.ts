@@ -22,6 +22,7 @@ import { partTitle } from '../conductors/names';
 
 /** What a higher nominal voltage does to each kind of part: the changes it takes, and what to say of it. */
 
+/** A part that is to be ordered for another voltage, by its label. */
 export const toOrder = (label: string, volts: number) =>
   `${label.replace(/, for \d+ V, to be chosen$/, '')}, for ${volts} V, to be chosen`;
 const scaledVolts = (settings: Settings, factor: number) =>
@@ -89,6 +90,7 @@ function fails(based: Model, id: string, rules: readonly string[], unknownToo = 
   return worst ? sentenceOf(based, worst) : null;
 }
 
+/** What a controller needs at another voltage; its verdict is added to `parts`. */
 export function controllerChanges(
   based: Model,
   controller: Controller,
@@ -168,6 +170,7 @@ export function stringChanges(devices: Model, parts: PartVerdict[]): Change[] {
   });
 }
 
+/** What an inverter needs at another voltage; its verdict is added to `parts`. */
 export function inverterChanges(based: Model, inverter: Inverter, factor: number, parts: PartVerdict[]): Change[] {
   const { id, minDc_V, maxDc_V, lowCutoff_V, settings, charger } = inverter;
   const to_V = based.system.nominal_V ?? Number.NaN;

@@ -33,6 +33,7 @@ export interface VoltageChange {
   copper_kg: { before: number; after: number };
   missing: string[];
 }
+/** The current of one cable before and after, A. */
 export interface CurrentChange {
   id: string;
   label: string;

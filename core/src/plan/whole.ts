@@ -34,6 +34,7 @@ export interface WholeConversion {
   /** What no part cures, in sentences. */
   left: { finding: Finding; text: string }[];
 }
+/** One thing that a conversion asks for besides the packs. */
 export interface ConversionStep {
   id: string;
   title: string;

@@ -17,6 +17,7 @@ export interface StripLoad {
   shares: number[];
   overlap: NonNullable<Load['overlap']>;
 }
+/** A day of loads on twenty-four hours, W. */
 export interface DayStrip {
   loads: StripLoad[];
   /** By hour: what may run at once of those whose window lies in it: base and may, and the largest of each group that runs alone. */

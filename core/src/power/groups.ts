@@ -8,6 +8,7 @@ export interface InverterGroup {
   members: Inverter[];
 }
 
+/** Inverters that work as one, by the group they name. */
 export const inverterGroups = oncePer((system): InverterGroup[] => byGroup(system.inverters, ({ group }) => group));
 
 const hasOwnRun = ({ runs }: System, { id }: Inverter) =>
@@ -19,6 +20,7 @@ export function onRunOf(system: System, inverter: Inverter): Inverter[] {
   return members.filter((one) => one.id === inverter.id || (inverter.id === first.id && !hasOwnRun(system, one)));
 }
 
+/** The group that an inverter works in, alone where it names none. */
 export const groupOf = (system: System, inverter: Inverter): InverterGroup =>
   inverterGroups(system).find(({ members }) => members.some(({ id }) => id === inverter.id)) ?? {
     first: inverter,

@@ -15,11 +15,14 @@ export const SURGE: Record<NonNullable<Load['type']>, number> = {
   microwave: 1,
   other: 1,
 };
+/** How many times its watts a load of unknown type is taken to start with; planning value of the book. */
 export const SURGE_UNTYPED = 3;
 /** A microwave oven draws half as much again as the label's output. */
 export const MICROWAVE = 1.5;
 
+/** What one of a load draws, W; a microwave oven's plate says what cooks. */
 export const unit_W = ({ power_W, type }: Load) => power_W * (type === 'microwave' ? MICROWAVE : 1);
+/** How many of a load there are. */
 export const count = (io: Ledger, { id, quantity }: Load) => io.or(`${id}.quantity`, quantity, 1);
 
 /**
@@ -41,6 +44,7 @@ export const loadsOnOutput = (system: System, controllerId: string) =>
 /** What converters side by side give at most, A. */
 export const converterMost_A = (io: Ledger, { id, max_A, quantity }: Converter) =>
   max_A * io.or(`${id}.quantity`, quantity, 1);
+/** Loads that run on DC. */
 export const dcLoads = (system: System) => (system.loads ?? []).filter(({ kind }) => kind === 'dc');
 
 /** Sum of what may run together: base and may, and the largest of each group that runs alone. */
@@ -58,7 +62,9 @@ export function together(io: Ledger, loads: readonly Load[], measure: (load: Loa
   return sum;
 }
 
+/** What loads draw together at their most, W. */
 export const running_W = (io: Ledger, loads: readonly Load[]) => together(io, loads, unit_W);
+/** What loads draw together at their most, VA. */
 export const running_VA = (io: Ledger, loads: readonly Load[]) =>
   together(io, loads, (load) => unit_W(load) / io.or(`${load.id}.powerFactor`, load.powerFactor, 1));
 
@@ -79,6 +85,7 @@ export function dc_W(io: Ledger, load: Load): number {
   return unit_W(load) / (converter ? io.or(`${converter.id}.efficiency_pct`, converter.efficiency_pct, 92) / 100 : 1);
 }
 
+/** Share of what an inverter takes that comes out, 0 to 1. */
 export const inverterEfficiency = (io: Ledger, { id, efficiency_pct }: Inverter) =>
   io.or(`${id}.efficiency_pct`, efficiency_pct, 90) / 100;
 
@@ -130,8 +137,10 @@ export function daily_Wh(io: Ledger, winter: boolean): number {
 /** The worse season's day, Wh at the bank. */
 export const worseDay_Wh = (io: Ledger) => Math.max(daily_Wh(io, true), daily_Wh(io, false));
 
+/** What an inverter draws by being on, Wh a day. */
 export const idle_Wh = (io: Ledger, { id, idle_W, idleHours_d }: Inverter) =>
   io.need(`${id}.idle_W`, idle_W) * io.or(`${id}.idleHours_d`, idleHours_d, 24);
+/** What all controllers draw for themselves, W. */
 export const controllers_W = (io: Ledger) =>
   (io.model.system.controllers ?? []).reduce(
     (sum, { id, selfUse_W }) => sum + io.or(`${id}.selfUse_W`, selfUse_W, 0),

@@ -8,6 +8,7 @@ import { inverterEfficiency, worseDay_Wh } from './loads';
 
 /** What a bank is in figures that are asked for by name, and how long something runs on it. */
 
+/** The bank in figures: V, Ah, Wh, A, mohm; null where one is not known. */
 export interface BankFigures {
   volts: number | null;
   /** At its rated hours, as it is: age and health in. */
@@ -18,6 +19,7 @@ export interface BankFigures {
   missing: string[];
 }
 
+/** Volts, Ah and usable Wh of the bank, in its two states of the book; null without a bank. */
 export function bankFigures(model: Model): BankFigures | null {
   const { bank } = model.system;
   if (!bank) return null;
@@ -36,6 +38,7 @@ export function bankFigures(model: Model): BankFigures | null {
   };
 }
 
+/** How long something runs, h, and what that rests on. */
 export interface RunHours {
   hours: number | null;
   missing: string[];

@@ -18,6 +18,7 @@ export interface Comparison {
   after: Finding[];
 }
 
+/** What a proposal cures, breaks, makes worse and leaves over. */
 export function compare(before: readonly Finding[], proposed: Model): Comparison {
   const after = check(proposed);
   const { newly, worse } = harmOf(before, after);

@@ -1,5 +1,6 @@
 /** Batteries in a compartment: how many stand in it, side by side in one layer. */
 
+/** A thing or a place by its sides, mm. */
 export interface Box {
   length_mm: number;
   width_mm: number;
@@ -15,6 +16,7 @@ export interface Place {
   /** On a side, its terminals facing out. */
   lies: boolean;
 }
+/** How blocks stand in the place of the bank, mm. */
 export interface Fit {
   /** How many go in. */
   count: number;

@@ -255,6 +255,7 @@ export const isFitted = (kind: Placed['kind'], path: string) =>
   (kind === 'otherBanks' && path === 'joinedBy') ||
   (kind === 'bank' && path === 'place.ventArea_cm2');
 
+/** Lines of a kit for what is fitted to a part: heater, balancer, vents, fuses. */
 export function fittings({ kind, part }: Placed, old: Placed | undefined): KitLine[] {
   const had = (old?.part ?? {}) as Record<string, unknown>;
   const has = part as unknown as Record<string, unknown>;

@@ -28,6 +28,7 @@ export interface KitLine {
   /** Of a fuse: what it is, for the shelf. */
   fuse?: { type: string; rating_A: number | null };
 }
+/** What a proposal wants bought, with the sum by currency. */
 export interface Kit {
   lines: KitLine[];
   /** Parts that stay exactly as they are, of all that were there. */
@@ -39,6 +40,7 @@ export interface Kit {
   unpriced: number;
 }
 
+/** The kit between two systems, priced by the shelf. */
 export function kitOf(before: System, after: System, shelf: readonly ShelfItem[]): Kit {
   const had = new Map(eachPart(before).map((placed) => [placed.part.id, placed]));
   const has = new Map(eachPart(after).map((placed) => [placed.part.id, placed]));

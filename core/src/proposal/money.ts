@@ -37,6 +37,7 @@ export function calendarLife_y(chemistry: Chemistry, mean_C = 25): number {
   return !familyOf(chemistry).halvesInHeat ? calendar_y : calendar_y * 0.5 ** (Math.max(0, mean_C - 25) / 10);
 }
 
+/** What a whole life is reckoned from. */
 export interface LifeQuestion {
   chemistry: Chemistry;
   /** Usable Wh at the depth that is allowed. */

@@ -31,6 +31,7 @@ const pack = (
   },
 });
 
+/** Packs as they are commonly sold, made up: volts, Ah, mm, kg. */
 export const COMMON_PACKS: readonly ShelfItem[] = [
   pack(12.8, 30, [195, 130, 170], 4, { maxSeries: 4 }),
   pack(12.8, 50, [197, 165, 170], 6.5, { maxSeries: 4 }),

@@ -13,6 +13,7 @@ export interface ChangeState {
   /** What was surveyed when it was made and is another thing now. */
   moved: { path: string; then: unknown; now: unknown }[];
 }
+/** A proposal laid over a survey that has changed since. */
 export interface Rebased {
   /** The system with every change that still applies. */
   system: System;

@@ -22,5 +22,7 @@ const SETTING_NAMES: Record<string, [name: string, unit: string]> = {
   peukert: ['exponent', ''],
   alarm_pct: ['alarm', '%'],
 };
+/** A setting in words. */
 export const settingName = (setting: string) => SETTING_NAMES[setting]?.[0] ?? setting;
+/** The unit of a setting; null where it has none. */
 export const settingUnit = (setting: string) => SETTING_NAMES[setting]?.[1] ?? null;

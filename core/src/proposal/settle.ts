@@ -6,7 +6,7 @@ import type { Evidence, System } from '../system/schema';
 import type { Body } from '../system/rows';
 
 /**
- * A proposal that was fitted and signed becomes the system as found (10-work-prove, section 1): what each part's record is
+ * A proposal that was fitted and signed becomes the system as found (docs/work-and-prove.md): what each part's record is
  * to become, field by field, so that history keeps what stood there. What is on a plate was read off it, what was set was
  * read back.
  */
@@ -19,6 +19,7 @@ export interface Settled {
   nominal_V?: number | null;
 }
 
+/** What makes a fitted proposal the system as found: rows to set, to add and to take out. */
 export function settle(before: System, after: System): Settled {
   const had = new Map(eachPart(before).map((placed) => [placed.part.id, placed]));
   const has = new Map(eachPart(after).map((placed) => [placed.part.id, placed]));

@@ -8,7 +8,7 @@ import { continuousDischarge_A } from '../power/discharge';
 import type { Bank } from '../system/schema';
 import type { Conditions } from './conditions';
 
-/** What the bank should show at the moment (10-work-prove, section 2); it stands at the air's temperature. */
+/** What the bank should show at the moment (docs/work-and-prove.md); it stands at the air's temperature. */
 export interface BankAt {
   cells: number;
   rest_V: number;
@@ -27,6 +27,7 @@ export interface BankAt {
 /** Density falls with the acid's warmth, kg/L and K. */
 const DENSITY_K = 0.0007;
 
+/** The bank at a state of charge, a share of its current and a temperature. */
 export function bankAt(io: Ledger, bank: Bank, { soc, share, ambient_C }: Conditions): BankAt {
   const table = CHEMISTRY[bank.chemistry];
   const cells = cellsInSeries(io, bank);

@@ -139,6 +139,7 @@ export function bankRows({ system }: Model, bank: Bank, figures: FiguresAt, at: 
 /** A starter battery is kept near full: what it is not tells that it is not charged. Cells of 2 V lead, full at rest. */
 const KEPT_SHARE_V = 0.07;
 
+/** What the rest volts of the other batteries should read. */
 export const otherBankRows = ({ otherBanks }: System): Row[] =>
   (otherBanks ?? []).map(({ id, chemistry, nominal_V }): Row => {
     const { nominal_V: cell_V, full_V } = CHEMISTRY[chemistry ?? 'flooded'];

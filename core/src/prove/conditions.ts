@@ -31,7 +31,9 @@ export const CONDITIONS: Readonly<Conditions> = {
 export const LIGHT_ERROR: Readonly<Record<Conditions['irradianceBy'], number>> = { cell: 0.05, meter: 0.08, sky: 0.2 };
 /** Two sigma of the cells' temperature, K, and of the state of charge that somebody entered. */
 export const CELL_ERROR_K = 4;
+/** How far a state of charge may be off, as a share. */
 export const SOC_ERROR = 0.05;
 /** Less light than this tells nothing of an array; less current than this share of design nothing of a cable. */
 export const LEAST_LIGHT_W_M2 = 300;
+/** Below this share of the design current a drop tells nothing. */
 export const LEAST_SHARE = 0.1;

@@ -96,6 +96,7 @@ export function inverterRows({ system }: Model, figures: FiguresAt): Row[] {
   });
 }
 
+/** What chargers should give, A. */
 export const chargerRows = ({ system }: Model, figures: FiguresAt): Row[] =>
   [...figures.chargers].map(([id, { out_A, most_A }]): Row => {
     const mains = system.chargers?.find((one) => one.id === id)?.kind === 'mains';
@@ -114,6 +115,7 @@ export const chargerRows = ({ system }: Model, figures: FiguresAt): Row[] =>
     };
   });
 
+/** Tests of the whole: polarity, insulation, continuity. */
 export function siteRows({ system }: Model, figures: FiguresAt): Row[] {
   const rows: Row[] = [];
   if (system.bank)

@@ -63,6 +63,7 @@ function variations(at: Conditions): Conditions[] {
 
 /** What a reading says of its test: a shape and a word, never a colour alone. */
 export type Judgement = 'inside' | 'outside' | 'cannot-tell';
+/** Within its band, outside, or not to be told. */
 export function judgeReading(
   { low, high, cannotTell }: Pick<ExpectedTest, 'low' | 'high' | 'cannotTell'>,
   value: number,

@@ -26,6 +26,7 @@ export interface FiguresAt {
   /** By what each figure is known, `subject`: paths that nobody has read. */
   missing: Map<string, string[]>;
 }
+/** A cable while it is read. */
 export interface RunAt {
   /** A that flow while it is read. */
   amps: number;

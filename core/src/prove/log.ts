@@ -4,7 +4,7 @@ import { QUANTITIES, type Quantity } from './quantities';
 import { readingFault } from './readings';
 
 /**
- * A logger's table as readings (10-work-prove, section 2): the column of times and those of quantities are named by a
+ * A logger's table as readings (docs/work-and-prove.md): the column of times and those of quantities are named by a
  * person once, and remembered by the device's own header.
  */
 export interface LogMap {

@@ -15,6 +15,7 @@ import type { ControllerAt } from './sun-at';
 /** Insulation is tested at 250 V below 120 V open in the cold, else at 500 V. */
 const TOUCH_V = 120;
 
+/** What an array's strings should read under this sun. */
 export function arrayRows(
   model: Model,
   array: PvArray,
@@ -106,6 +107,7 @@ const BINDING: Readonly<Record<ControllerAt['binds'], string>> = {
   bank: 'the bank takes no more: nothing is wrong',
 };
 
+/** What controllers should read, in and out. */
 export function controllerRows({ system }: Model, figures: FiguresAt, at: Conditions): Row[] {
   return [...figures.controllers].flatMap(([id, found]): Row[] => {
     const light = LIGHT_ERROR[at.irradianceBy];

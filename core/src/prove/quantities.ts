@@ -1,4 +1,4 @@
-/** What can be read, with its unit and how it is called. Those of the open format (10-work-prove, section 2). */
+/** What can be read, with its unit and how it is called. Those of the open format (docs/work-and-prove.md). */
 export const QUANTITIES = {
   stringVoc_V: ['V', 'Open volts'],
   stringIsc_A: ['A', 'Short-circuit current'],
@@ -41,4 +41,5 @@ export const QUANTITIES = {
   start_A: ['A', 'Starting'],
 } as const;
 export type Quantity = keyof typeof QUANTITIES;
+/** True for a quantity that can be read. */
 export const isQuantity = (name: string): name is Quantity => Object.hasOwn(QUANTITIES, name);

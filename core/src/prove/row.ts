@@ -4,7 +4,7 @@ import type { FiguresAt } from './figures-at';
 import { QUANTITIES, type Quantity } from './quantities';
 
 /**
- * What a meter should read (10-work-prove, section 2): every row of practice D that applies, in the order of a walk, with
+ * What a meter should read (docs/work-and-prove.md): every row of practice D that applies, in the order of a walk, with
  * the band within which a reading says that all is well. The same model as everywhere, at the moment's conditions.
  */
 export interface ExpectedTest {
@@ -56,7 +56,9 @@ export interface Row {
   licensed?: true;
 }
 
+/** The instrument for volts. */
 export const VOLTMETER = 'voltmeter';
+/** The instrument for direct current. */
 export const CLAMP = 'DC clamp meter';
 
 /** The root of the squares of the meter's error, the conditions' and the row's own; never narrower than the row. */
@@ -100,5 +102,7 @@ export function banded(row: Row, at: Conditions, others: readonly FiguresAt[]): 
 
 const DIM = `under ${LEAST_LIGHT_W_M2} W/m2 an array tells little: wait for more light`;
 const FEW = 'under a tenth of its design current a drop cannot be told from the meter\u2019s own error: load it more';
+/** Why a test of the sun tells nothing in little light; false where it does. */
 export const dim = ({ irradiance_W_m2 }: Conditions) => irradiance_W_m2 < LEAST_LIGHT_W_M2 && DIM;
+/** Why a drop tells nothing at little current; false where it does. */
 export const few = ({ share }: Conditions) => share < LEAST_SHARE && FEW;

@@ -22,6 +22,7 @@ export const leftAs = (system: System, findings: readonly Finding[]): Left => ({
   settings: Object.fromEntries(settingsOf(system).map(({ key, value }) => [key, value])),
 });
 
+/** What is otherwise than a visit left it. */
 export interface Since {
   /** Over now, and not when it was left. */
   newly: Finding[];

@@ -11,8 +11,9 @@ import type { Bank, Controller, PvArray } from '../system/schema';
 import { pvCable_ohm } from '../year/plan';
 import type { Conditions } from './conditions';
 
-/** What arrays and controllers should show at the moment (10-work-prove, section 2), from the curves themselves. */
+/** What arrays and controllers should show at the moment (docs/work-and-prove.md), from the curves themselves. */
 
+/** An array under this sun, string by string. */
 export interface ArrayAt {
   strings: { voc_V: number; isc_A: number; readonly imp_A: number }[];
   /** Best point of the whole at its own terminals; null behind a pwm controller, which holds it at the bank's volts. */
@@ -20,6 +21,7 @@ export interface ArrayAt {
 }
 /** What keeps a controller from giving more. */
 export type Binds = 'array' | 'limit' | 'bank';
+/** A controller under this sun: V and A in, A out, and what holds it. */
 export interface ControllerAt {
   pv_V: number;
   pv_A: number;
@@ -153,7 +155,7 @@ function once<T>(work: () => T): () => T {
 }
 
 /**
- * What a bank takes at a state of charge, A (9-year, section 4, at the moment and not over an hour): lead its largest up
+ * What a bank takes at a state of charge, A (docs/year.md, at the moment and not over an hour): lead its largest up
  * to .80, then falling exponentially to C20/50 when full; lithium flat to .98, less when cold, none below its lowest.
  */
 export function acceptance_A(io: Ledger, bank: Bank, soc: number, bank_C: number): number {

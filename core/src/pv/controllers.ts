@@ -15,6 +15,7 @@ export interface OutputGroup {
   arrays: PvArray[];
 }
 
+/** Controllers that share one output, by the group they name. */
 export const outputGroups = oncePer((system): OutputGroup[] =>
   byGroup(system.controllers, ({ outputGroup }) => outputGroup).map((group) => ({
     ...group,

@@ -20,6 +20,7 @@ const BOLTZMANN_EV = 8.617333262e-5;
 /** The bypass diode: Shockley, n = 1, 0.50 V at 10 A and 25 degC. */
 const BYPASS_A = 10 / Math.expm1(0.5 / (BOLTZMANN_EV * 298.15));
 
+/** Groups of cells with a bypass diode each, as the plate says or as modules of so many cells are built. */
 export const groupsOf = (module: ModuleType) => module.bypassDiodes ?? (cellsPrinted(module) <= 40 ? 2 : 3);
 
 /** Notes what a curve of these modules rests on: coefficients, cells and bypass diodes that nobody read. */
@@ -89,6 +90,7 @@ function moduleAt(part: Part, current_A: number): Reading {
   return { volts, slope: steep / slope };
 }
 
+/** The curve of one string, V and A. */
 export interface StringCurve {
   /** Volts at a current; falls as the current rises. */
   voltsAt(current_A: number): number;
@@ -102,6 +104,7 @@ export interface StringCurve {
   alike: { one: Lit; count: number } | null;
 }
 
+/** The curve of a string; modules that stand alike are reckoned once. */
 export function stringCurve(standings: readonly Standing[]): StringCurve {
   const parts: (Part & { standing: Standing })[] = [];
   for (const one of standings) {
@@ -163,13 +166,16 @@ export function stringCurrent(curve: StringCurve, volts: number, guess_A?: numbe
   );
 }
 
+/** A point of a curve: V and A. */
 export interface Point {
   v: number;
   i: number;
 }
+/** A point of a curve with its watts. */
 export interface PowerPoint extends Point {
   p: number;
 }
+/** The curve of an array: points from 0 V to open circuit, every top, the best of them. */
 export interface ArrayCurve {
   points: Point[];
   maxima: PowerPoint[];
@@ -185,6 +191,7 @@ export interface Parallel {
   oneTop: boolean;
 }
 
+/** Strings side by side; those that stand alike are reckoned once. */
 export function inParallel(strings: readonly (readonly Standing[])[]): Parallel {
   // Strings that stand alike are one string so many times.
   const alike = new Map<string, { curve: StringCurve; count: number }>();

@@ -3,6 +3,7 @@ import type { ModuleType } from '../system/schema';
 
 /** Coefficients where the sheet gives none, %/K; planning values of silicon modules. */
 export const TYPICAL_BETA_PCT_C = -0.3;
+/** Coefficient of the short-circuit current where none was read, % a degree. */
 export const TYPICAL_ALPHA_PCT_C = 0.05;
 
 /** Cells as printed; where nobody read them, by the open volts of a silicon cell. */

@@ -49,6 +49,7 @@ export function restrung(array: PvArray, direction: Direction): Restrung[] {
   );
 }
 
+/** So many strings of so many modules of one type. */
 export const stringsOf = (type: string, series: number, parallel: number): string[][] =>
   Array.from({ length: parallel }, () => Array.from({ length: series }, () => type));
 

@@ -12,6 +12,7 @@ export interface ShadeAnswer {
   unshaded_W: number;
   wirings: Wiring[];
 }
+/** One even wiring of the modules, and its best watts under the shade. */
 export interface Wiring {
   title: string;
   series: number;
@@ -21,6 +22,7 @@ export interface Wiring {
   present: boolean;
 }
 
+/** An array under a shade: light in W/m2, cells in degC. */
 export interface ShadeQuestion {
   arrayId: string;
   irradiance_W_m2: number;

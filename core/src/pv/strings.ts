@@ -12,6 +12,7 @@ export function modulesOf(system: System, string: readonly string[]): ModuleType
   return string.flatMap((id) => (system.moduleTypes ?? []).find((module) => module.id === id) ?? []);
 }
 
+/** All modules of an array, string by string. */
 export const modulesOfArray = (system: System, array: PvArray): ModuleType[] =>
   array.strings.flatMap((string) => modulesOf(system, string));
 
@@ -22,6 +23,7 @@ export const stringIscBifacial_A = (modules: readonly ModuleType[]) =>
   Math.max(...modules.map(({ isc_A, bifacial }) => isc_A * (bifacial ? BIFACIAL_GAIN : 1)));
 /** A string's Imp is the smallest of its modules: the weakest holds the others back. */
 export const stringImp_A = (modules: readonly ModuleType[]) => Math.min(...modules.map(({ imp_A }) => imp_A));
+/** Volts of a string at full power by its plates, V. */
 export const stringVmp_V = (modules: readonly ModuleType[]) => modules.reduce((sum, { vmp_V }) => sum + vmp_V, 0);
 
 /** Watts at standard test conditions of every module in the arrays. */

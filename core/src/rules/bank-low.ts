@@ -204,4 +204,5 @@ const cells = rule<Bank>({
 /** Cells that came without a protection of their own. */
 const guardsSingly = (bank: Bank) => Boolean(bank.salvaged) || cellsPerBlock(bank).cells === 1;
 
+/** Rules of how deep a bank is drawn. */
 export const bankLowRules = [deepDischarge, cells];

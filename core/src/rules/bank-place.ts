@@ -151,4 +151,5 @@ const place = rule<Bank>({
     'Needs another place: outside, in an outbuilding, or a box that vents to the open air. Nothing here silences it.',
 });
 
+/** Rules of where a bank stands. */
 export const bankPlaceRules = [lowTemperature, highTemperature, freezing, ventilation, place];

@@ -173,4 +173,5 @@ const mixed = rule<Bank>({
       : 'Needs one chemistry: the banks parted, each with its own charger.',
 });
 
+/** Rules of how a bank is strung. */
 export const bankStringRules = [parallelCount, seriesCount, shares, stringFuse, mixed];

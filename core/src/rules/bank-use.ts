@@ -304,4 +304,5 @@ const setAll = (system: Model['system'], absorb_V: number): Candidate[] => {
     : [];
 };
 
+/** Rules of what is asked of a bank. */
 export const bankUseRules = [discharge, surge, nMinusOne, coldCharge, voltage, cutoffOrder, agree];

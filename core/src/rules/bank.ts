@@ -210,4 +210,5 @@ const chargeMin = rule<Bank>({
     `Needs a source of ${figure((limit ?? 0) / (tightAbove ?? 1), 2)} A: a larger charger with the generator, cable and fuse for it, or more modules.`,
 });
 
+/** Rules of a bank's charging. */
 export const bankRules = [chargeMax, chargeMin];

@@ -232,4 +232,5 @@ const drawOf = (model: Model, on: OnAlternator) => {
   return now ? alternatorDraw_A(createLedger(model), now) : 0;
 };
 
+/** Rules of chargers, generators, inlets and alternators. */
 export const chargerRules: Rule<unknown>[] = [chargerProfile, chargerLoop, chargerInput, alternator];

@@ -26,6 +26,7 @@ export function sentenceOf(model: Model, finding: Finding): string {
   const why = typeof letOff === 'function' ? letOff(finding, model) : letOff;
   return `${said.replace(/\.$/, '')}: ${why}.`;
 }
+/** What a rule is called. */
 export const titleOf = (finding: Pick<Finding, 'rule'>) => ruleOf(finding.rule).title;
 
 function evaluate(model: Model, rule: Rule<unknown>, item: Case<unknown>): Finding | null {

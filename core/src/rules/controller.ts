@@ -143,4 +143,5 @@ export function profileSentence(device: string, verdict: Verdict): string {
   return `The ${device} has a profile for this bank.`;
 }
 
+/** Rules of controllers toward the bank. */
 export const controllerRules = [voltage, profile];

@@ -9,6 +9,7 @@ import { partName } from '../conductors/names';
 
 /** Larger devices, and loads that take turns. */
 
+/** A change that sets members of a part. */
 export const setPart = (at: PartKind, id: string, value: Record<string, unknown>): Change => ({
   op: 'set',
   at,

@@ -31,6 +31,7 @@ export const soldFuse = (type: Type, rating_A: number) => ({
   dcRated: true,
   polarised: false,
 });
+/** What a type of fuse is rated for at these volts, in words. */
 export const fuseDetail = (type: Type, volts: number) => {
   const breaks = interrupt_A(type, volts);
   return breaks > 0

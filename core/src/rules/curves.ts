@@ -100,4 +100,5 @@ const waste = rule<PvArray>({
   needs: 'Needs a tracking controller, or modules whose volts suit the bank.',
 });
 
+/** Rules that need a module's curve. */
 export const curveRules = [hotVoltage, waste];

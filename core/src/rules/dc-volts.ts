@@ -144,4 +144,5 @@ const dcRating = rule<Run>({
     'Needs a device of its own class, made for DC at that voltage and for current both ways; its sheet must say so.',
 });
 
+/** Rules of what breaks DC. */
 export const dcRules = [dcRating];

@@ -146,4 +146,5 @@ const layup = rule<Bank>({
   needs: 'Needs what idles turned off when the last one leaves, or a bank that holds longer: see what draws.',
 });
 
+/** Rules of energy: days, the worst month, refilling, lay-up. */
 export const energyRules = [autonomy, worstMonth, refill, layup];

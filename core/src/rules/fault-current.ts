@@ -228,4 +228,5 @@ const interrupt = rule<Run>({
   },
 });
 
+/** Rules of the bank's short circuit. */
 export const faultRules = [farFault, interrupt];

@@ -5,6 +5,7 @@ export type Consequence = 'danger' | 'damage' | 'life' | 'outage' | 'loss';
 /** `max`: demand must not exceed limit. `min`: demand is what is there and must reach limit. */
 export type Sense = 'max' | 'min';
 
+/** One thing that would make a finding hold, verified. */
 export interface Remedy {
   title: string;
   /** What stays or comes with it, in a few words. */
@@ -13,6 +14,7 @@ export interface Remedy {
   changes: Change[];
 }
 
+/** What one rule says of one subject; the open format's own members. */
 export interface Finding {
   rule: string;
   subject: string;
@@ -39,11 +41,14 @@ export interface Finding {
   remedies: Remedy[];
 }
 
+/** Verdicts, the gravest first. */
 export const VERDICT_ORDER: readonly Verdict[] = ['over', 'tight', 'unknown', 'note', 'holds'];
+/** Consequences, the gravest first. */
 export const CONSEQUENCE_ORDER: readonly Consequence[] = ['danger', 'damage', 'life', 'outage', 'loss'];
 
 /** Ratios this close to a threshold are equal to it: the last bit of a division is no verdict. */
 const EQUAL = 1e-9;
+/** True where a use is beyond a threshold by more than the last bits. */
 export const exceeds = (use: number, threshold: number) => use > threshold + EQUAL;
 
 /** Use and verdict of a demand against its limit; `tightAbove` is the rule's T. Never NaN or infinite. */
@@ -64,8 +69,10 @@ export function judge(
 export const isInterrupt = ({ rule, quantity }: Pick<Finding, 'rule' | 'quantity'>) =>
   rule === 'run.interrupt' || (rule === 'switch.rating' && quantity === 'interrupt');
 
+/** Of some findings those that are over. */
 export const overOf = (findings: readonly Finding[]) => findings.filter(({ verdict }) => verdict === 'over');
 
+/** What tells a finding from every other of its system. */
 export const keyOf = (finding: Pick<Finding, 'rule' | 'subject' | 'quantity'>) =>
   `${finding.rule}|${finding.subject}|${finding.quantity ?? ''}`;
 

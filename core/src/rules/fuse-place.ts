@@ -121,4 +121,5 @@ const bothEnds = rule<Run>({
   needs: 'Needs a fuse at each end, by the posts of each source.',
 });
 
+/** Rules of where a fuse sits. */
 export const fusePlaceRules = [sourceEnd, selectivity, bothEnds];

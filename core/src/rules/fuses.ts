@@ -135,4 +135,5 @@ const fuseCarries = rule<Run>({
     quantity === STRING ? stringFuses(model) : [...fuseCures(model, run), ...cableAndFuse(model, run)],
 });
 
+/** Rules of what a fuse carries and protects. */
 export const fuseRules = [fuseProtects, fuseCarries];

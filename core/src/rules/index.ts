@@ -53,6 +53,7 @@ export const LAYOUT_OWN: ReadonlySet<string> = new Set(
 export const rulesOn = (what: BearsOn): readonly Rule<unknown>[] =>
   RULES.filter(({ bearsOn }) => bearsOn.includes(what));
 
+/** The ids of the rule book. */
 export const ruleIds = (): string[] => RULES.map(({ id }) => id);
 
 const byId = new Map(RULES.map((rule) => [rule.id, rule]));

@@ -326,6 +326,7 @@ export function volts_V(emf: number, ohm: number, watts: number): number | null 
   return root < 0 ? null : (emf + Math.sqrt(root)) / 2;
 }
 
+/** Rules of inverters. */
 export const inverterRules: Rule<unknown>[] = [
   continuous,
   apparent,

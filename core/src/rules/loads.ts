@@ -134,4 +134,5 @@ const loadOutput = rule<Controller>({
   needs: 'Needs its largest loads on the bus by a fused cable of their own, or on a relay that the output switches.',
 });
 
+/** Rules of loads and converters. */
 export const loadRules: Rule<unknown>[] = [loadWindow, unserved, loadOutput, converterCapacity];

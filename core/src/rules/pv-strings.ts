@@ -227,4 +227,5 @@ const stringProtection = rule<PvArray>({
   needs: 'Needs fuses between what the string gives and what its modules stand, or fewer strings on the input.',
 });
 
+/** Rules of strings among each other. */
 export const pvStringRules = [seriesMatch, parallelMatch, stringProtection];

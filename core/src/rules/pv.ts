@@ -289,4 +289,5 @@ const power = rule<OutputGroup>({
   ],
 });
 
+/** Rules of an array on its controller. */
 export const pvRules = [nameplate, coldVoltage, startVoltage, inputCurrent, outputCurrent, power];

@@ -11,6 +11,7 @@ export interface Case<T> {
   about: T;
 }
 
+/** A demand against a limit in one unit. */
 export interface Ratio {
   demand: number;
   limit: number;
@@ -37,6 +38,7 @@ export type Outcome = (
     }
 ) & { consequence?: Consequence };
 
+/** A change that may cure; it is verified before it is offered. */
 export interface Candidate {
   title: string;
   detail: string;

@@ -17,13 +17,17 @@ import { isFuse } from './string-own';
 
 /** What the rules of cables and fuses share: where they apply, resistance of the way, limits of a conductor. */
 
+/** Every run as a case. */
 export const runCases = (model: Model): Case<Run>[] =>
   (model.system.runs ?? []).map((run) => ({ subject: run.id, about: run }));
+/** The runs as cases that are such. */
 export const having = (wanted: (run: Run, model: Model) => boolean) => (model: Model) =>
   runCases(model).filter(({ about }) => wanted(about, model));
 export type Type = keyof typeof CLEARING;
+/** The type of the fuse or breaker of a run; null where it has none. */
 export const deviceOf = ({ protection }: Run): Type | null =>
   protection?.type && protection.type !== 'none' ? protection.type : null;
+/** True for a run with a fuse or breaker. */
 export const hasDevice = (run: Run) => deviceOf(run) !== null;
 /** A run that the bank feeds (directly, through a distribution, from a device's posts), or a converter does. */
 export const onSource = (run: Run, { system }: Pick<Model, 'system'>) =>
@@ -66,6 +70,7 @@ export function path_ohm(io: Ledger, run: Run, feeders: readonly Run[], share = 
   return sum;
 }
 
+/** The ampacities of a conductor, A. */
 export interface Limits {
   /** (i): the column at the terminals' temperature, no derating. */
   column_A: number;

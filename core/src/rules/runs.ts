@@ -188,4 +188,5 @@ const joints = rule<Run>({
   sentence: ({ working }) => `More joints than this cable needs: ${working.at(-1) ?? ''}.`,
 });
 
+/** Rules of cables. */
 export const runRules = [ampacity, drop, chargeSense, joints];

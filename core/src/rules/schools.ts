@@ -16,6 +16,7 @@ export interface School {
   book: string | number | null;
 }
 
+/** Where practitioners differ: the answers, and the book's own. */
 export const SCHOOLS: readonly School[] = [
   {
     path: 'controllerOutput',

@@ -361,4 +361,5 @@ const observed = Object.entries(OBSERVED).map(([name, { label, no, advice }]): R
   }),
 );
 
+/** Rules of boards, the monitor, settings, and of what only eyes can tell. */
 export const siteRules: Rule<unknown>[] = [slots, rating, shunt, coverage, settings, touch, ...observed];

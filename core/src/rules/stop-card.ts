@@ -45,6 +45,7 @@ export const ABOUT_A_PART: readonly string[] = ['cell', 'burnt'];
 
 type Entry = NonNullable<Site['stopCard']>[string];
 
+/** Something at which all work stops until it is settled. */
 export interface Stop {
   key: string;
   title: string;

@@ -11,6 +11,7 @@ import { PV_FUSE_A, sizeSold } from './sold';
  */
 export const STRING = 'string';
 
+/** True for a fuse or breaker; `none` was looked for and is not there. */
 export const isFuse = <P extends Pick<Protection, 'type'>>(protection: P | null | undefined): protection is P =>
   Boolean(protection?.type) && protection?.type !== 'none';
 

@@ -93,4 +93,5 @@ const rating = rule<Switch>({
 });
 const SWITCH_A = [16, 20, 25, 32, 40, 50, 63, 80, 100, 125, 160, 200, 250, 275, 300, 400, 500, 600];
 
+/** Rules of switches on their cables. */
 export const switchRules: Rule<unknown>[] = [rating];

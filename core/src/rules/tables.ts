@@ -12,6 +12,10 @@ const FREEZES: readonly (readonly [charge: number, t_C: number])[] = [
   [0.8, -40],
   [1, -58],
 ];
+/**
+ * Temperature at which lead of a charge freezes, degC.
+ * @param charge share, 0 to 1
+ */
 export const freezes_C = (charge: number) => between(FREEZES, charge);
 
 /** Input capacitors of inverters, uF per watt of rating, up to this nominal voltage; by boards that were opened. */

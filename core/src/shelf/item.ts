@@ -43,8 +43,10 @@ const isGoods = (kind: string): kind is GoodsKind => Object.hasOwn(GOODS, kind);
 /** True where parts of a system of this kind, or goods, can be kept on the shelf. */
 export const isShelfKind = (kind: string): kind is ShelfKind =>
   isGoods(kind) || (isPartKind(kind) && KINDS[kind].shelf !== null);
+/** Kinds of things that a shelf holds. */
 export const SHELF_KINDS = [...KIND_ORDER, ...Object.keys(GOODS)].filter(isShelfKind);
 
+/** A thing on a firm's shelf: its plate, and what it costs. */
 export interface ShelfItem {
   kind: ShelfKind;
   /** Maker and model as printed. */
@@ -56,6 +58,7 @@ export interface ShelfItem {
   currency?: string | null;
   note?: string | null;
 }
+/** A thing on the shelf as it is kept. */
 export interface StoredItem extends ShelfItem {
   id: string;
 }

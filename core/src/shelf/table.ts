@@ -7,6 +7,7 @@ import { bodySchema, checkShelfItem, isShelfKind, SHELF_KINDS, type ShelfItem } 
 /** The item's own columns; `part` is its kind, since many parts have a field called kind. */
 const HEAD = ['part', 'label', 'price', 'currency', 'note'] as const;
 
+/** The shelf as rows of a table, its head first. */
 export function shelfTable(items: readonly ShelfItem[]): string[][] {
   const flat = items.map(({ body }) => flatFields(body));
   const columns = [...new Set(flat.flatMap((fields) => Object.keys(fields)))];

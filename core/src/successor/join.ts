@@ -22,6 +22,7 @@ export function freeId({ system }: Model, wanted: string): string {
   return id;
 }
 
+/** A DC-DC charger with both its cables in place of what joins another battery to the bank. */
 export function joinChanges(model: Model, other: OtherBank, body: Record<string, unknown>, label?: string): Change[] {
   const { bank } = model.system;
   if (!bank) return [];
@@ -73,6 +74,7 @@ const CABLE_OF = {
   distribution: 'dc-load',
 } as const;
 export type Cabled = keyof typeof CABLE_OF;
+/** True for a kind that hangs on the bank by a cable of its own. */
 export const isCabled = (kind: string): kind is Cabled => kind in CABLE_OF;
 
 /** A new part on the bank, or on the board with a slot to spare, by a cable and a fuse that hold by the rules. */

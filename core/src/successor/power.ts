@@ -366,6 +366,7 @@ export function chargerSpec(bench: Bench<'chargers'>): SpecLine[] {
   return lines.filter((one) => one !== null);
 }
 
+/** What a converter's successor must be. */
 export function converterSpec(bench: Bench<'converters'>): SpecLine[] {
   const part = bench.part;
   const { bank } = bench.model.system;

@@ -15,6 +15,7 @@ import { lowered } from '../parts/said';
 /** What of a part is to be replaced: a cable has a conductor and a fuse, an array one module. */
 export type Aspect = 'part' | 'cable' | 'fuse' | 'module';
 
+/** What the successor of a part must be, line by line. */
 export interface Specification {
   partId: string;
   kind: PartKind;
@@ -147,6 +148,7 @@ const CAPTURE: Record<string, string[]> = {
   ],
 };
 
+/** A line of a specification, and how a part stands against it. */
 export interface Judged {
   line: SpecLine;
   verdict: LineVerdict;

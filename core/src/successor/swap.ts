@@ -21,6 +21,7 @@ import { joinChanges } from './join';
 import { type LineVerdict } from './line';
 import { judgeSpec, inBody, specify, verdictOf, type Judged, type Specification } from './specify';
 
+/** A part put in another's place. */
 export interface Swap {
   changes: Change[];
   /** Over now and not before, or worse than before: what else must be done, or why it will not do. */
@@ -114,6 +115,7 @@ function moduleChanges(model: Model, array: PvArray, body: Record<string, unknow
   ];
 }
 
+/** A thing of the shelf against a specification, with what else the swap turns over. */
 export interface Candidate extends Swap {
   item: ShelfItem;
   judged: Judged[];

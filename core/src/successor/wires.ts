@@ -279,6 +279,7 @@ const judgedFuse = (bench: Bench<'runs'>, type: Type, amps: number): Finding[] =
     [bench.part.id],
   );
 
+/** What a shunt's successor must be. */
 export function shuntSpec(bench: Bench<'monitor'>): SpecLine[] {
   const part = bench.part;
   const asked = leastOf(bench, {
@@ -305,6 +306,7 @@ export function shuntSpec(bench: Bench<'monitor'>): SpecLine[] {
   ];
 }
 
+/** What a board's successor must be. */
 export function boardSpec(bench: Bench<'distribution'>): SpecLine[] {
   const part = bench.part;
   const circuits = (part.circuits ?? []).length;

@@ -3,6 +3,7 @@
  * Thermal Processes; the numbers are those of its equations.
  */
 
+/** Radians of a degree. */
 export const RAD = Math.PI / 180;
 /** Above the air, mean of the year, W/m2. */
 export const SOLAR_W_M2 = 1367;
@@ -10,6 +11,7 @@ export const SOLAR_W_M2 = 1367;
 /** Klein's mean day of each month, counted from the first of January. */
 export const MEAN_DAYS = [17, 47, 75, 105, 135, 162, 198, 228, 258, 288, 318, 344] as const;
 
+/** The sun's geometry on one day at one latitude. */
 export interface SolarDay {
   sinPhi: number;
   cosPhi: number;

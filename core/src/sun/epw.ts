@@ -13,6 +13,7 @@ export interface EpwClimate {
   high_C: number;
 }
 
+/** Lines of a weather file before its hours. */
 export const HEADER_LINES = 8;
 const HOURS = 8760;
 const MONTH = 1;
@@ -20,6 +21,7 @@ const DRY_BULB_C = 6;
 const GLOBAL_WH_M2 = 13;
 /** The format's marks for "not measured". */
 export const NO_TEMPERATURE = 99.9;
+/** What stands in a weather file for light that was not measured. */
 export const NO_SUN = 9999;
 
 /** The lines of a weather file, and where it is by the first of them; `number` reads a place of that line, counted from 0. */

@@ -11,6 +11,7 @@ const ALBEDO = 0.2;
 /** Beyond this zenith the beam's ratio runs away without meaning anything. */
 const LOWEST_COS = Math.cos(85 * RAD);
 
+/** A tilted plane on the earth, degrees. */
 export interface Plane {
   latitude_deg: number;
   tilt_deg: number;

@@ -50,6 +50,7 @@ export interface FieldConflict {
   wanted: unknown;
 }
 
+/** A row as the server keeps it. */
 export interface StoredPart extends PartRow {
   deleted: boolean;
 }
@@ -61,6 +62,7 @@ export interface PastChange {
   device: string | null;
 }
 
+/** The field by which a change takes a row out. */
 export const DELETED = '/deleted';
 /** Order among parts of its kind; of two people who move a part the later one has it. */
 export const POSITION = '/position';

@@ -1,6 +1,7 @@
 /** What evidence, readings and missing inputs may speak of besides parts. */
 const PLACES = new Set(['site', 'system', 'schools']);
 
+/** A path of evidence as its part and field. */
 export interface SplitPath {
   partId: string;
   field: string;

@@ -6,6 +6,7 @@ export interface Fault {
 
 export { MOST_FAULTS } from '../parts/fields';
 
+/** What is wrong with something that was read, each with its path. */
 export class FaultError extends Error {
   readonly faults: Fault[];
   constructor(faults: Fault[]) {

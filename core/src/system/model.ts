@@ -9,6 +9,10 @@ export interface Model {
   evidence: Record<string, Evidence>;
 }
 
+/**
+ * A file as the rules read it; with a proposal laid over it where one is named.
+ * @throws FaultError where its changes no longer apply
+ */
 export function modelOf(file: SystemFile, proposalId?: string): Model {
   return {
     site: file.site,
@@ -60,5 +64,6 @@ export function byGroup<P extends { id: string }>(
   return [...groups.values()];
 }
 
+/** The arrays on a controller. */
 export const arraysOf = (system: System, controllerId: string): PvArray[] =>
   (system.arrays ?? []).filter((array) => array.controllerId === controllerId);

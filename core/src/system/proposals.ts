@@ -23,6 +23,10 @@ export function applyProposal(file: Pick<SystemFile, 'system' | 'proposals'>, wh
   return applyChanges(file.system ?? {}, proposal, `proposals[${index}]`);
 }
 
+/**
+ * A system with a proposal's changes laid over it.
+ * @throws FaultError with the path of each that does not apply
+ */
 export function applyChanges(system: System, { changes }: Pick<Proposal, 'changes'>, path = 'proposal'): System {
   const { system: copy, touched } = merged(system, changes ?? [], path);
   // What is out of shape is not asked where it leads.

@@ -11,8 +11,10 @@ import { fromRows, nameOfRow, type Body, type PartRow, type RowKind } from './ro
 import { evidenceSchema, fileSchema, type SystemFile } from './schema';
 import { warningsOf } from './warnings';
 
+/** The largest file that is read, bytes. */
 export const MOST_BYTES = 10 * 1024 * 1024;
 
+/** A file that was read. */
 export interface ReadResult {
   file: SystemFile;
   /** Facts that disagree but are accepted (Isc below Imp ...), for standard error or a quiet line on the screen. */

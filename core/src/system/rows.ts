@@ -12,6 +12,7 @@ export type RowKind =
 
 export type Body = Record<string, unknown>;
 
+/** A part as a row of its own, so that two phones may change two fields of it. */
 export interface PartRow {
   /** UUID made by whoever made the part; the part's own `id` in the file is in `body`. */
   id: string;
@@ -25,6 +26,7 @@ export interface PartRow {
 }
 
 const EXTRA_KINDS = ['site', 'schools', 'system', 'proposal', 'reading', 'visit', 'attachment', 'file'] as const;
+/** Kinds of rows: parts, and what else a site is made of. */
 export const ROW_KINDS: readonly RowKind[] = [...LIST_NAMES, ...SINGLE_NAMES, ...EXTRA_KINDS];
 
 /** What a row is called in `evidence` and in paths: the id in its body, or the name of its kind. */

@@ -40,10 +40,12 @@ import { switches } from '../parts/switches';
  * Units are in the names; absent and null mean unknown. What a part is made of stands in the file of its kind.
  */
 
+/** What a value rests on, the surest first. */
 export const GRADES = ['measured', 'nameplate', 'datasheet', 'stated', 'assumed'] as const;
 
 const id = () => requiredText('an id: a short text, unique in the file');
 
+/** Where practitioners differ, as a site has answered it. */
 export const schoolsSchema = optionalPart({
   controllerOutput: oneOf(['plain', 'margin', 'clip']),
   coldVoltage: oneOf(['coefficient', 'bands']),
@@ -77,6 +79,7 @@ export const systemSchema = nominalSchema.shape({
   monitor: monitor.schema.default(undefined).nullable().optional(),
 });
 
+/** What a value rests on. */
 export const evidenceSchema = part({
   grade: oneOf(GRADES),
   low: anything(),
@@ -84,6 +87,7 @@ export const evidenceSchema = part({
   note: text(),
 });
 
+/** One change of a proposal. */
 export const changeSchema = part({
   op: requiredOneOf(['set', 'add', 'remove']),
   at: requiredText(`"bank", "monitor" or the name of a list such as "arrays"`),
@@ -98,6 +102,7 @@ export const changeSchema = part({
  * signal never write into one field; keys are the steps' own (`work/order`).
  */
 export const TICKS = ['done', 'skipped'] as const;
+/** Where a thing of the kit is. */
 export const KIT_STATES = ['ordered', 'on-the-van', 'used', 'back'] as const;
 const tickSchema = part({
   state: requiredOneOf(TICKS),
@@ -112,6 +117,7 @@ const workSchema = optionalPart({
   deviations: record(part({ step: text(), text: text(), by: text(), at: text() })),
 });
 
+/** A proposal: its changes, and how far its work is. */
 export const proposalSchema = part({
   id: id(),
   title: requiredText('what the proposal is called'),
@@ -150,6 +156,7 @@ export const visitSchema = part({
   left: optionalPart({ over: list(text()), settings: record(text()) }),
 });
 
+/** Something that was read, in its conditions. */
 export const readingSchema = part({
   id: id(),
   at: text(),
@@ -187,6 +194,7 @@ export const attachmentSchema = part({
   type: text(),
 });
 
+/** The whole file. */
 export const fileSchema = part({
   format: mixed<'true-lantern'>()
     .oneOf(['true-lantern'], 'is not "true-lantern", expected a True Lantern system file')

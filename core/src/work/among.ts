@@ -21,6 +21,7 @@ export const MINUTES = {
   warm: 30,
 } as const;
 
+/** Parts by their names, one after the other. */
 export const nameList = (model: Pick<Model, 'system'>, ids: readonly string[]) =>
   ids.map((id) => partName(model, id)).join(', ');
 
@@ -33,6 +34,7 @@ export function engineParts({ sources, chargers, otherBanks }: System): string[]
   ].map(({ id }) => id);
 }
 
+/** The runs that end at a part. */
 export const runsOf = ({ runs }: System, id: string) => (runs ?? []).filter((run) => touches(run, id));
 const opens = new Set(['isolator', 'breaker', 'ground-fault', 'plug']);
 /** Switches of one array: on its own cables, and on those that lead on from its combiner. */

@@ -28,15 +28,17 @@ export interface Coil {
   offcut_m: number;
 }
 
-/** A tenth to spare, up to the next tenth of a metre (10-work-prove, section 1); products carry noise in their last bits. */
+/** A tenth to spare, up to the next tenth of a metre (docs/work-and-prove.md); products carry noise in their last bits. */
 const SPARE = 1.1;
 const EDGE = 1e-6;
 const POLES = 2;
+/** What is cut for a way, m: with the spare, in whole tenths. */
 export const cutOf_m = (oneWay_m: number) => Math.ceil(oneWay_m * SPARE * 10 - EDGE) / 10;
 
 /** Conductors of a run: so many a pole, there and back. */
 export const conductorsOf = ({ perPole }: Pick<Run, 'perPole'>) => POLES * (perPole ?? 1);
 
+/** The pieces of cable that an order wants cut. */
 export function cutsOf(works: readonly PartWork[], after: System): Cut[] {
   const runs = works.flatMap(({ cut, is }) => (cut && is?.kind === 'runs' ? [is.part] : []));
   return runs.map((run) => {

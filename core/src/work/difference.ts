@@ -5,7 +5,7 @@ import { eachPart, type PartKind, type Placed } from '../system/parts';
 import type { Bank, Protection, PvArray, Run, System } from '../system/schema';
 
 /**
- * What is to be done to each part so that a system becomes another (10-work-prove, section 1): replaced where its plate
+ * What is to be done to each part so that a system becomes another (docs/work-and-prove.md): replaced where its plate
  * differs, reset where settings do, grown, shrunk or rewired, cut or fused anew. Everything else is left alone.
  */
 export interface PartWork {

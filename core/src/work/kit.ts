@@ -23,6 +23,7 @@ export interface KitLine {
   price?: number;
   currency?: string;
 }
+/** A figure that must be right about a thing of the kit. */
 export interface Spec {
   quantity: string;
   value: number | string;

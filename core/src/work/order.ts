@@ -19,6 +19,7 @@ export interface Step {
   expect?: ExpectedTest;
 }
 
+/** The phases of an order, in the only order that is safe. */
 export const PHASES = ['tell', 'off', 'prove-dead', 'strip', 'fit', 'prove', 'settings', 'on', 'warm', 'sign'] as const;
 export type Phase = (typeof PHASES)[number];
 

@@ -22,6 +22,7 @@ const LIVE: ReadonlySet<Act> = new Set([
   'source-on',
   'engine-on',
 ]);
+/** True for a step that makes something live. */
 export const bringsVolts = ({ act }: Pick<Step, 'act'>): boolean => LIVE.has(act);
 
 /** What is off and what is on, in words for the head of the work: "PV off, bank isolated, not proved dead". */
@@ -33,6 +34,7 @@ export interface Isolation {
   dead: boolean;
 }
 
+/** What is isolated as far as the steps are done. */
 export function isolationOf(steps: readonly Step[], done: Done): Isolation {
   const of = (act: Act) => steps.filter((step) => step.act === act);
   const isDone = ({ key }: Step) => done[key]?.state === 'done';
@@ -72,6 +74,7 @@ export interface PhaseClock {
   taken_min: number | null;
 }
 
+/** Minutes of each phase, done and left. */
 export function clocksOf(steps: readonly Step[], done: Done): PhaseClock[] {
   return [...new Set(steps.map(({ phase }) => phase))].map((phase) => {
     const mine = steps.filter((step) => step.phase === phase);

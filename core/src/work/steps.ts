@@ -7,7 +7,7 @@ import { switchOff } from './switch-off';
 import { switchOn } from './switch-on';
 
 /**
- * The order of work (10-work-prove, section 1, on practice C): it comes from the systems, not from a list. Only what is
+ * The order of work (docs/work-and-prove.md, on practice C): it comes from the systems, not from a list. Only what is
  * there is named: as found until it is stripped, as proposed from the fitting on.
  */
 export function stepsOf(

@@ -27,13 +27,14 @@ export interface Work {
   labels: Label[];
   steps: Step[];
 }
+/** A label to be written, and where it goes. */
 export interface Label {
   text: string;
   where: string;
 }
 
 /**
- * The work of a proposal (10-work-prove, section 1), by comparing the system as found with the one proposed; the same
+ * The work of a proposal (docs/work-and-prove.md), by comparing the system as found with the one proposed; the same
  * answer every time.
  * @param findings of the proposed system, where they are at hand
  */

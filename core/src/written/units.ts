@@ -11,6 +11,7 @@ export interface Units {
   size: 'mm2' | 'AWG';
 }
 
+/** Everything in the units that are stored. */
 export const METRIC: Units = { length: 'm', small: 'mm', mass: 'kg', temperature: 'degC', size: 'mm2' };
 
 /** Units that may be written behind a number, by the unit that is stored; each as many of the stored one. */

@@ -26,6 +26,7 @@ export interface Advice {
   harms: string[];
 }
 
+/** What is accepted of a year, and over how many. */
 export interface Asked {
   /** Share of years in which the customer accepts to go dark. */
   accept: number;
@@ -33,6 +34,7 @@ export interface Asked {
   years: number;
   seed: number;
 }
+/** What is asked where nobody says otherwise. */
 export const ASKED: Readonly<Asked> = { accept: 1 / 20, years: 60, seed: 1 };
 
 interface Outcome {

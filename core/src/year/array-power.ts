@@ -20,6 +20,7 @@ const WARM = TEMPERATURES_C.length;
 const COLDEST_C = -30;
 const PER_STEP = 1 / 10;
 
+/** Modules wired to one input, with the light of each. */
 export interface Wired {
   strings: readonly (readonly ModuleType[])[];
   /** Share of the light that each module gets; absent: all of it. */

@@ -1,6 +1,8 @@
 /** A year of 365 days, January first; hours counted from 0. */
 export const HOURS_Y = 8760;
+/** Days of a year; leap days are left out. */
 export const DAYS_Y = 365;
+/** Days of each month. */
 export const MONTH_DAYS = [31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31] as const;
 
 /** The month, 0 to 11, of each day. */

@@ -2,7 +2,7 @@ import { DAYS_Y, HOURS_Y, MONTH_OF_DAY } from './calendar';
 import { GENERATOR_SHARE, SLOTS, type YearPlan } from './plan';
 
 /**
- * The hours of a year (9-year, sections 3 to 6). Typed arrays that are made once and written over; nothing is allocated per
+ * The hours of a year (docs/year.md, sections 3 to 6). Typed arrays that are made once and written over; nothing is allocated per
  * hour, and the same run twice gives the same numbers to the last bit.
  */
 
@@ -22,6 +22,7 @@ export const SUMS = {
   off_h: 11,
   coldCharge_h: 12,
 } as const;
+/** How many sums a run keeps. */
 export const SUM_COUNT = 13;
 
 /** What the sky and the season give, hour by hour: written anew for each year's weather. */
@@ -37,6 +38,7 @@ export interface Given {
   factor: Float64Array;
   most_A: Float64Array;
 }
+/** Room for what a year is given, hour by hour, W. */
 export const emptyGiven = (): Given => ({
   available_W: new Float64Array(HOURS_Y),
   excess_W: new Float64Array(HOURS_Y),
@@ -81,6 +83,7 @@ interface Days {
   generating: Uint8Array;
   spell: Float64Array;
 }
+/** A run before its first hour, the bank full. */
 export const emptyRun = (plan: YearPlan): Run => ({
   store_Wh: plan.bank.capacity_Wh,
   off: false,
@@ -112,6 +115,7 @@ export interface Trace {
   served_W: Float64Array;
   generator: Uint8Array;
 }
+/** Room for what is traced, hour by hour. */
 export const emptyTrace = (): Trace => ({
   soc: new Float64Array(HOURS_Y),
   demand_W: new Float64Array(HOURS_Y),

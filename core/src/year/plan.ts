@@ -15,7 +15,7 @@ import type { Bank, Controller, Load, PvArray, Run, Source, System } from '../sy
 import { powerTable, type PowerTable } from './array-power';
 
 /**
- * Everything that a year of a system is worked out from, as plain numbers: made once, before the hours (9-year, sections 2
+ * Everything that a year of a system is worked out from, as plain numbers: made once, before the hours (docs/year.md, sections 2
  * to 5). Energy at the bank's posts is the common coin.
  */
 export interface YearPlan {
@@ -50,6 +50,7 @@ interface PlannedGroup {
   most_W: number;
 }
 
+/** What is asked in a day, W at the bank by priority and slot. */
 export interface Demand {
   /** Priorities that there are, the first served first. */
   priorities: number[];
@@ -104,11 +105,13 @@ interface PlannedAlternator {
   winterHours: number;
 }
 
+/** Slots of a day, of five minutes each. */
 export const SLOTS = 288;
 /** A load that nobody ranked comes last but for those ranked lower. */
 const UNRANKED = 3;
 /** Dust, glancing light, age and mismatch; planning value. */
 const FIELD_SHARE = 0.9;
+/** Share of its rating that a generator gives for hours; the engine's own planning share. */
 export const GENERATOR_SHARE = 0.8;
 /** Charged so far, an inverter comes back; discharged so far, it lets go. */
 const CUT = { lead: [0.2, 0.4], lithium: [0.1, 0.25] } as const;

@@ -9,6 +9,7 @@ const ALBEDO = 0.2;
 /** Nearer the horizon than this the beam on the level says nothing of the beam itself: all of it is diffuse. */
 const LOWEST_COS = Math.cos(85 * RAD);
 
+/** A point of the horizon, degrees. */
 export interface Horizon {
   azimuth_deg: number;
   elevation_deg: number;

@@ -38,6 +38,10 @@ export interface YearStory {
   cutAt: number;
 }
 
+/**
+ * What some years say of a system.
+ * @param progress share done, 0 to 1
+ */
 export const yearStory = (
   model: Model,
   choice: WeatherChoice,
@@ -145,6 +149,7 @@ export interface YearDay {
   generator: boolean[];
 }
 
+/** The hours of one day of one year. */
 export function yearDay(model: Model, choice: WeatherChoice, year: number, day: number): YearDay {
   const simulator = simulatorOf(model, choice);
   const trace = emptyTrace();
@@ -212,6 +217,7 @@ export interface YearWhatIf {
   changes: Change[];
 }
 
+/** The three questions that a year leads to: twice the bank, a string more, a load for half its hours. */
 export function yearWhatIfs({ system }: Model): YearWhatIf[] {
   const { bank, arrays, loads } = system;
   const array = arrays?.find(({ controllerId }) => controllerId);

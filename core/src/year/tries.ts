@@ -16,6 +16,7 @@ export interface Tries {
   /** Months 1 to 12 in which somebody is there: no part, so no proposal. */
   occupied: readonly number[] | null;
 }
+/** Nothing is tried. */
 export const NO_TRIES: Tries = { hours: {}, tilt: {}, strings: {}, parallel: null, autoStart: null, occupied: null };
 
 /** The changes of a proposal that is just this; empty where nothing of it is a part's. */

@@ -16,7 +16,7 @@ import { normals } from './random';
 import { DAYS_Y, FIRST_DAY, HOURS_Y, MONTH_DAYS, MONTH_OF_DAY } from './calendar';
 
 /**
- * A year of hourly weather: the mean of each month, seeded bad and good spells, or a file's (9-year, section 1). Duffie
+ * A year of hourly weather: the mean of each month, seeded bad and good spells, or a file's (docs/year.md). Duffie
  * and Beckman, Solar Engineering of Thermal Processes, for the day and its hours; Bendt et al. (1981) for the distribution
  * of daily clearness; Graham et al. (1988) for its memory; Erbs et al. (1982) for the diffuse share.
  */
@@ -154,6 +154,7 @@ export interface SeededWeather {
   gaussian(index: number): Float64Array;
 }
 
+/** A year of weather drawn by a seed, on the climate's monthly means. */
 export function seededWeather({ latitude_deg, level_kWh_m2_d, meanTemp_C }: Climate, seed: number): SeededWeather {
   const days = Array.from({ length: DAYS_Y }, (_, d) => solarDay(latitude_deg, d + 1));
   const lit = days.map(({ outside_Wh }) => outside_Wh >= NO_SUN_WH);

@@ -7,7 +7,7 @@ import { yearPlan, type YearPlan } from './plan';
 import { Sky } from './sky-to-bus';
 import { meanWeather, seededWeather, type Climate, type SeededWeather, type Weather } from './weather';
 
-/** A month's or a year's sums (9-year, section 6). */
+/** A month's or a year's sums (docs/year.md). */
 export interface YearSums {
   /** Sun that reached the bank or the loads. */
   harvest_kWh: number;
@@ -30,6 +30,7 @@ export interface YearSums {
   coldCharge_h: number;
 }
 
+/** One year: months and totals in Wh, hours and litres. */
 export interface YearResult {
   seed: number;
   months: YearSums[];
@@ -44,6 +45,7 @@ export interface YearResult {
   balanceError: number;
 }
 
+/** Shares of a day's lowest charge over the years. */
 export interface DayBand {
   p5: number;
   p25: number;
@@ -51,6 +53,7 @@ export interface DayBand {
   p75: number;
   p95: number;
 }
+/** Many years, each and by day. */
 export interface ManyYears {
   years: YearResult[];
   /** Of each day's lowest state of charge over all years. */
