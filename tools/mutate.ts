@@ -52,7 +52,7 @@ const ROOMS: Record<string, Room> = {
   bank: core('bank'),
   power: core('power'),
   rules: core('rules'),
-  flips: core('flips', 'headroom'),
+  flips: core('flips', 'flips'),
   layouts: core('layouts', 'layouts'),
   headroom: core('headroom', 'headroom'),
   proposal: core('proposal', 'plan'),

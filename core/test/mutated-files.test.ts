@@ -20,7 +20,7 @@ const SOUND = readdirSync(folder)
   .filter((name) => name.endsWith('.lantern.json'))
   .map((name) => JSON.parse(readFileSync(join(folder, name), 'utf8')) as SystemFile);
 const SEED = Number(process.env.FUZZ_SEED ?? 20261126);
-const FILES = Number(process.env.FUZZ_FILES ?? 1500);
+const FILES = Number(process.env.FUZZ_FILES ?? 1000);
 
 /** What no person may ever read in a finding. */
 const NONSENSE = /NaN|Infinity|undefined|null|\[object|(^|[\s(=])\?/;

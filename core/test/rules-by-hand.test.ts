@@ -107,7 +107,7 @@ describe('what lets go of a DC load', () => {
     const converted = (runId: string) =>
       withLoad((system) => {
         system.loads![0]!.converterId = 'k';
-        system.converters = [{ id: 'k', in_V: 12, out_V: 5, max_A: 20 } as never];
+        system.converters = [{ id: 'k', in_V: 12, out_V: 5, max_A: 20 }];
         system.runs = [
           { id: 'in', kind: 'converter', from: 'b', to: 'k', length_m: 1, size: '4mm2' },
           { id: 'other', kind: 'dc-load', from: 'b', length_m: 1, size: '4mm2' },
@@ -135,7 +135,7 @@ describe('loads, boards, joints', () => {
   });
   test('behind a converter it stands the converter’s volts', () => {
     const model = hut((system) => {
-      system.converters = [{ id: 'k', in_V: 24, out_V: 12, max_A: 20 } as never];
+      system.converters = [{ id: 'k', in_V: 24, out_V: 12, max_A: 20 }];
       system.loads = [{ id: 'a1', label: 'Radio', kind: 'dc', power_W: 10, hours_d: 1, max_V: 12, converterId: 'k' }];
     });
     expect(find(model, 'load.window')).toMatchObject({ demand: 12, verdict: 'holds' });
@@ -253,7 +253,7 @@ describe('the darkest month', () => {
       file.site.climate = {
         globalHorizontal_kWh_m2_d: [0.5, 1, 2, 3, 4, 5, 5, 4, 3, 2, 1, 0.4],
         meanTemp_C: Array(12).fill(10),
-      } as never;
+      };
       file.site.latitude_deg = 55;
       Object.assign(part.array(system), { tilt_deg: 45, azimuth_deg: 180 });
       system.loads = [{ id: 'l', label: 'L', kind: 'dc', power_W: use_W, hours_d: 10 }];

@@ -4,6 +4,7 @@ import { CHEMISTRY, isLithium, type Chemistry } from '../chemistry/chemistry';
 
 /** State of charge from rest volts (the engine, section 4): a band, never more than the volts can tell. */
 
+/** A state of charge read off rest volts: a band, shares of full. */
 export interface ChargeState {
   /** Fractions of full, 0 to 1. */
   low: number;

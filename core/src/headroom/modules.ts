@@ -12,6 +12,7 @@ import { takenOut } from '../system/taken-out';
 
 /** How many more modules of the present type go on, in the best layout over the present controllers. */
 
+/** How many more modules go in, and what gives out first. */
 export interface ModulesRoom {
   /** Modules more of the present type with nothing newly over or worse; null where there is nothing to lay out. */
   extra: number | null;

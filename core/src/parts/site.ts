@@ -19,6 +19,7 @@ import { asked, hidden } from './words';
 
 /** The place itself, and the system's one figure that is no part. */
 
+/** Where a system stands: its climate, its people, its money. */
 export const siteSchema = part({
   name: asked('Name', requiredText('the name of the site')),
   recordLow_C: asked('Record low', celsius()),
