@@ -12,7 +12,7 @@ import { ruleOf } from '../rules/index';
 import { createLedger } from '../ledger/ledger';
 import { CHARGER_A, sizeSold } from '../rules/sold';
 import { benchOfKind } from '../successor/bench';
-import { controllerSpec } from '../successor/solar';
+import { controllerSpec } from '../successor/controller';
 import { FUSE_ITSELF, fusesThatServe } from '../successor/wires';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';

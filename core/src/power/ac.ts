@@ -1,6 +1,9 @@
 import { mainsSources } from '../system/model';
 import type { Load, Run, Source, System } from '../system/schema';
 
+/** A generator gives so much of its rating for hours (engine, section 5). */
+export const GENERATOR_SHARE = 0.8;
+
 /** The mains side: runs of kind `ac`, written from source to load. */
 
 const acRuns = ({ runs }: System) => (runs ?? []).filter(({ kind }) => kind === 'ac');

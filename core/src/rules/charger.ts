@@ -2,7 +2,7 @@ import { charger_A, chargingDevices, type ChargingDevice } from '../bank/chargin
 import { isLithium } from '../chemistry/chemistry';
 import { apart, figure } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
-import { onlySourcesOf } from '../power/ac';
+import { GENERATOR_SHARE, onlySourcesOf } from '../power/ac';
 import { alternatorDraw_A, alternatorLimit_A, alternators, type OnAlternator } from '../power/alternators';
 import { charger_VA } from '../power/design';
 import { inverterGroups } from '../power/groups';
@@ -115,7 +115,7 @@ const chargerInput = rule<Source>({
     const base = { sense: 'max', tightAbove: 0.8 } as const;
     const power = source.kind === 'generator' ? io.need(`${source.id}.power_W`, source.power_W) : source.power_W;
     io.work(`chargers and what passes through: ${figure(va)} VA`);
-    const watts = { ...base, demand: va, unit: 'VA', limit: 0.8 * (power ?? Number.NaN) };
+    const watts = { ...base, demand: va, unit: 'VA', limit: GENERATOR_SHARE * (power ?? Number.NaN) };
     if (source.kind === 'generator') return { ratio: watts };
     const amps = va / volts;
     const inlet = { ...base, demand: amps, unit: 'A', limit: io.need(`${source.id}.inlet_A`, source.inlet_A) };

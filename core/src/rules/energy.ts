@@ -1,3 +1,4 @@
+import { GENERATOR_SHARE } from '../power/ac';
 import { capacity_Ah, cellsInSeries } from '../bank/bank';
 import { CHEMISTRY } from '../chemistry/chemistry';
 import { harvest_Wh, occupied, usable_Wh } from '../power/energy';
@@ -66,7 +67,9 @@ const worstMonth = rule<Bank>({
     const lacking = worst.limit - worst.demand;
     const watts = generator?.power_W;
     if (generator && watts && lacking > 0)
-      io.work(`the generator makes up ${figure(lacking)} Wh: ${figure(lacking / (0.8 * watts))} h a day at most load`);
+      io.work(
+        `the generator makes up ${figure(lacking)} Wh: ${figure(lacking / (GENERATOR_SHARE * watts))} h a day at most load`,
+      );
     return {
       ratio: {
         demand: worst.demand,

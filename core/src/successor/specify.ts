@@ -7,8 +7,11 @@ import type { ShelfKind } from '../shelf/item';
 import { batterySpec, type Grouping } from './battery';
 import { benchOf, isBenchOf, type Bench } from './bench';
 import { judgeLine, type LineVerdict, type SpecLine } from './line';
-import { chargerSpec, converterSpec, inverterSpec, joinSpec, sourceSpec } from './power';
-import { controllerSpec, moduleSpec } from './solar';
+import { chargerSpec, joinSpec } from './chargers';
+import { controllerSpec } from './controller';
+import { inverterSpec } from './inverter';
+import { moduleSpec } from './module';
+import { converterSpec, sourceSpec } from './sources';
 import { boardSpec, cableSpec, fuseSpec, shuntSpec } from './wires';
 import { lowered } from '../parts/said';
 

@@ -1,5 +1,6 @@
 import { DAYS_Y, HOURS_Y, MONTH_OF_DAY } from './calendar';
-import { GENERATOR_SHARE, SLOTS, type YearPlan } from './plan';
+import { GENERATOR_SHARE } from '../power/ac';
+import { SLOTS, type YearPlan } from './plan';
 
 /**
  * The hours of a year (docs/year.md, sections 3 to 6). Typed arrays that are made once and written over; nothing is allocated per

@@ -111,8 +111,6 @@ export const SLOTS = 288;
 const UNRANKED = 3;
 /** Dust, glancing light, age and mismatch; planning value. */
 const FIELD_SHARE = 0.9;
-/** Share of its rating that a generator gives for hours; the engine's own planning share. */
-export const GENERATOR_SHARE = 0.8;
 /** Charged so far, an inverter comes back; discharged so far, it lets go. */
 const CUT = { lead: [0.2, 0.4], lithium: [0.1, 0.25] } as const;
 const GENERATOR_AT = { lead: [0.3, 0.8], lithium: [0.2, 0.9] } as const;

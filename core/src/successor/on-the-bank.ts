@@ -1,0 +1,83 @@
+import { cellsInSeries, top_V } from '../bank/bank';
+import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
+import { sizeWords } from '../conductors/sizes';
+import { figure, round } from '../ledger/figures';
+import { createLedger } from '../ledger/ledger';
+import { down, up, type Bench } from './bench';
+import { line, type SpecLine } from './line';
+import { said } from '../parts/said';
+
+/** What is asked of whatever hangs on the bank: its volts, its profile, its cables. */
+
+/** The bank's volts, from its cut-off to the highest on the bus, inside a device's window. */
+export function windowLines(bench: Bench, min: string, max: string): SpecLine[] {
+  const { bank } = bench.model.system;
+  const sensed = bench.kind === 'controllers' && bank && !isLithium(bank.chemistry);
+  // The sensor that lead wants lifts the volts in the cold: the new one is asked to stand that too.
+  const io = createLedger(sensed ? bench.put({ temperatureSensor: true }) : bench.model);
+  const rule = bench.kind === 'inverters' ? 'inverter.voltage-window' : 'controller.voltage';
+  if (!bank) io.miss('bank');
+  const top = bank ? top_V(io, bank) : Number.NaN;
+  const low = createLedger(bench.model);
+  if (!bank) low.miss('bank');
+  const bottom = bank ? cellsInSeries(low, bank) * CHEMISTRY[bank.chemistry].cutoff_V : Number.NaN;
+  const missing = [...io.missing].sort();
+  const known = (value: number) => (Number.isFinite(value) ? value : null);
+  return [
+    line({
+      field: max,
+      label: 'Stands battery volts up to',
+      test: 'least',
+      value: known(up(top, 0.1)),
+      exact: known(top),
+      unit: 'V',
+      rule,
+      why: [...io.working],
+      missing,
+      assumed: [...io.assumed].sort(),
+    }),
+    line({
+      field: min,
+      label: 'Works down to battery volts of',
+      test: 'most',
+      value: known(down(bottom, 0.1)),
+      exact: known(bottom),
+      unit: 'V',
+      rule,
+      why: [`the bank's cut-off under load: ${figure(bottom)} V`],
+      missing: [...low.missing].sort(),
+      assumed: [...low.assumed].sort(),
+    }),
+  ];
+}
+
+/** Charging profiles that serve the bank; volts of one's own serve any. */
+export function profileLine(bench: Bench, field: string): SpecLine | null {
+  const { bank } = bench.model.system;
+  if (!bank) return null;
+  const words = [bank.chemistry, ...CHEMISTRY[bank.chemistry].servedBy, 'custom'];
+  const cells = cellsInSeries(createLedger(bench.model), bank);
+  const absorb = round(cells * CHEMISTRY[bank.chemistry].absorb_V);
+  return line({
+    field,
+    label: 'Charging profile',
+    test: 'includes',
+    value: words.join(' or '),
+    words,
+    rule:
+      bench.kind === 'inverters'
+        ? 'inverter.profile'
+        : bench.kind === 'chargers'
+          ? 'charger.profile'
+          : 'controller.profile',
+    why: [`the bank is ${said(bank.chemistry)}; volts of its own must reach ${absorb} V and switch equalising off`],
+  });
+}
+
+/** "Terminals take 16 mm2": the cables that are to go in. */
+export function terminalsLabel({ model, part }: Bench): string {
+  const sizes = (model.system.runs ?? [])
+    .filter(({ from, to }) => from === part.id || to === part.id)
+    .map(({ size }) => sizeWords(size));
+  return sizes.length > 0 ? `Terminals take ${[...new Set(sizes)].join(' and ')}` : 'Terminals take the cables';
+}

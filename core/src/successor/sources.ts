@@ -1,0 +1,68 @@
+import { GENERATOR_SHARE } from '../power/ac';
+import { CHARGER_A, INVERTER_W } from '../rules/sold';
+import { findingsOf, leastOf, up, type Bench } from './bench';
+import { eyes, line, type SpecLine } from './line';
+import { terminalsLabel, windowLines } from './on-the-bank';
+
+/** What a converter's successor must be. */
+export function converterSpec(bench: Bench<'converters'>): SpecLine[] {
+  const part = bench.part;
+  const { bank } = bench.model.system;
+  return [
+    leastOf(bench, {
+      field: 'max_A',
+      label: 'Output',
+      unit: 'A',
+      rules: ['converter.capacity'],
+      subjects: [part.id],
+      sold: CHARGER_A,
+    }),
+    line({
+      field: 'out_V',
+      label: 'Output volts',
+      test: 'one-of',
+      value: String(part.out_V),
+      words: [String(part.out_V)],
+      unit: 'V',
+      why: ['what hangs on it stays'],
+    }),
+    bank ? eyes(inputLabel(bench), 'from the cut-off to the highest volts on the bus') : null,
+    eyes(terminalsLabel(bench), 'conductors are not thinned to fit a terminal'),
+  ].filter((one) => one !== null);
+}
+
+function inputLabel(bench: Bench): string {
+  const [top, bottom] = windowLines(bench, 'min', 'max');
+  return top?.value && bottom?.value
+    ? `Input from ${bottom.value} V to ${top.value} V`
+    : "Input stands the bank's volts";
+}
+
+/** A generator or an inlet: what all mains charging and the loads that pass through ask of it. */
+export function sourceSpec(bench: Bench<'sources'>): SpecLine[] {
+  const part = bench.part;
+  const inlet = part.kind === 'inlet';
+  const found = findingsOf(
+    bench.put(inlet ? { inlet_A: 1000, power_W: null } : { power_W: 1e6 }),
+    ['charger.input'],
+    [part.id],
+  )[0];
+  if (!found) return [eyes('As the old one', 'no charger is recorded that it must feed')];
+  const share = found.tightAbove ?? 1;
+  const exact = found.demand === null ? null : found.demand / (inlet ? 1 : GENERATOR_SHARE) / share;
+  return [
+    line({
+      field: inlet ? 'inlet_A' : 'power_W',
+      label: inlet ? 'Inlet' : 'Rating',
+      test: 'least',
+      value: exact === null ? null : inlet ? up(exact, [6, 10, 16, 32, 63]) : up(exact, INVERTER_W),
+      exact,
+      unit: inlet ? 'A' : 'W',
+      rule: 'charger.input',
+      why: [...found.working, ...(inlet ? [] : ['80 % of its rating for hours'])],
+      missing: found.missing,
+      assumed: found.assumed,
+    }),
+    eyes('The same AC volts and hertz', 'what it feeds was bought for them'),
+  ];
+}
