@@ -17,7 +17,7 @@ test('@phone a sound system is quiet', async ({ demo }) => {
   await expect(demo.getByText('Nothing is over or tight.')).toBeVisible();
 });
 
-test('two more modules: layouts, one saved as a proposal on the Line, the survey untouched, all there after a reload', async ({
+test('@phone two more modules: layouts, one saved as a proposal on the Line, the survey untouched, all there after a reload', async ({
   demo,
 }, { project }) => {
   await importCopy(demo, `What if ${project.name}`);

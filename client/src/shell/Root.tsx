@@ -1,7 +1,7 @@
 import { QueryClientProvider } from '@tanstack/react-query';
 import { useFonts } from 'expo-font';
 import { Slot, usePathname } from 'expo-router';
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import { SafeAreaProvider } from 'react-native-safe-area-context';
 import '../../global.css';
 import { installOffline } from '../data/offline';
@@ -17,6 +17,7 @@ import { NewerLine } from './NewerLine';
 /** Around every screen: fonts, ground, data, and the question of who is there. */
 export function Root() {
   const place = usePathname();
+  const first = useRef(place);
   const [loaded, failed] = useFonts({
     Hyperlegible: require('@expo-google-fonts/atkinson-hyperlegible-next/400Regular/AtkinsonHyperlegibleNext_400Regular.ttf'),
     HyperlegibleSemi: require('@expo-google-fonts/atkinson-hyperlegible-next/600SemiBold/AtkinsonHyperlegibleNext_600SemiBold.ttf'),
@@ -27,7 +28,7 @@ export function Root() {
   useEffect(() => {
     void openOutbox(intoCache);
     installOffline();
-    fetchAhead();
+    fetchAhead(first.current);
   }, []);
   // A font that does not arrive is no reason to keep a technician waiting.
   if (!loaded && !failed) return null;

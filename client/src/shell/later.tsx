@@ -8,11 +8,12 @@ let come: Stages | null = null;
 /** Fetches the screens behind the list of sites; from the device itself once its app is kept there. */
 const fetchStages = () => import('../stages/stages').then((stages) => (come = stages));
 
-/** How long the first screen has the line to itself. */
+/** How long the list of sites has the line to itself; any other address wants the screens at once. */
 const FIRST_MS = 300;
 
-/** Fetches them while the first screen is read. One that does not come is said where it is wanted. */
-export const fetchAhead = () => setTimeout(() => void fetchStages().catch(() => undefined), FIRST_MS);
+/** Fetches them while the list is read. One that does not come is said where it is wanted. */
+export const fetchAhead = (path: string) =>
+  setTimeout(() => void fetchStages().catch(() => undefined), path === '/' ? FIRST_MS : 0);
 
 /** A screen behind the list of sites: drawn at once where its piece of the program is there, else when it comes. */
 export function later<N extends keyof Stages>(name: N): ComponentType<ComponentProps<Stages[N]>> {

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { router } from 'expo-router';
+import { useEffect, useState } from 'react';
 import { join, lookAtLink } from '../data/people';
 import { useSession } from '../data/session';
 import { Button, Plain, Waiting } from '../kit/controls';
@@ -15,6 +16,13 @@ export function JoinScreen({ token }: { token: string }) {
     gcTime: 0,
   });
   const home = () => router.replace('/');
+  const [joined, setJoined] = useState(false);
+  const inside = joined && Boolean(session?.person);
+  // Only once the whole app knows who is there: the list behind the gate asks at its first line.
+  useEffect(() => {
+    if (inside) router.replace('/');
+  }, [inside]);
+  if (inside) return <Waiting what="Opening True Lantern ..." />;
   if (session?.person)
     return (
       <Plain
@@ -44,7 +52,7 @@ export function JoinScreen({ token }: { token: string }) {
       fields={person ? [NEW_PASSWORD] : [NAME, EMAIL, NEW_PASSWORD]}
       onSend={async (values) => {
         await taken(await join(token, values));
-        home();
+        setJoined(true);
       }}
     />
   );
