@@ -4,6 +4,7 @@ import {
   lowered,
   partById,
   partTitle,
+  RULES,
   sentenceOf,
   splitPath,
   worstFirst,
@@ -46,11 +47,16 @@ export function leadOf({ findings, judged: model }: OpenSite): Lead {
   };
 }
 
-/** The part and its two figures: "Charger to bank: 11.9 against 1 kA." None without figures, where only words tell what is wrong. */
+/** The part and its two figures: "Fuse of Charger to bank: 11.9 kA against 1 kA." None without figures, where only words tell what is wrong. */
 function figuresOf({ system }: Model, finding: Finding): string[] {
   const who = partTitle(system, finding.subject);
   if (who === null || finding.demand === null || finding.limit === null) return [];
-  return [`${who}: ${figures(finding).replace(' / ', ' against ')}.`];
+  const ofFuse =
+    RULES.find(({ id }) => id === finding.rule)?.bearsOn.includes('fuse') &&
+    system.runs?.some(({ id }) => id === finding.subject);
+  const against = figures(finding).replace(/^(\S+) \/ (\S+) (\S+)$/, '$1\u00a0$3 against $2\u00a0$3');
+  const plain = `${who}: ${against}.`;
+  return ofFuse ? [`Fuse of ${plain}`, plain] : [plain];
 }
 
 /** Something the survey does not say and a check asks for. */

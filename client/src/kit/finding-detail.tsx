@@ -34,6 +34,7 @@ export function FindingDetail({
   const pretty = usePretty();
   const units = useUnits();
   const { verdict, demand, limit, unit, use, assumed, missing, working, school, cautions } = finding;
+  const [there, limited] = [demand, limit].map((value) => (value === null ? '' : inUnits(value, unit, units)));
   return (
     <View className="gap-3 py-4" testID={`finding-${finding.rule}`}>
       <View className="flex-row gap-3">
@@ -54,14 +55,12 @@ export function FindingDetail({
             use={use ?? (verdict === 'over' ? 1.25 : 0)}
             tightAbove={finding.tightAbove ?? 1}
             width={width}
-            label={`${inUnits(demand, unit, units)} of ${inUnits(limit, unit, units)}`}
+            label={finding.sense === 'max' ? `${there} of ${limited}` : `${there} where ${limited} is wanted`}
           />
           <View className="flex-row justify-between" style={{ width: width * 0.8 + 30 }}>
             <T look="fact">0</T>
             <T look="fact" className="font-semi text-ink">
-              {finding.sense === 'max'
-                ? inUnits(limit, unit, units)
-                : `${inUnits(limit, unit, units)} of ${inUnits(demand, unit, units)}`}
+              {finding.sense === 'max' ? limited : `${limited} wanted`}
             </T>
           </View>
         </View>
