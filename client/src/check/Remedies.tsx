@@ -57,6 +57,7 @@ export function Remedies({ site, finding }: { site: OpenSite; finding: Finding }
         <Button
           label="What a successor must be"
           kind="plain"
+          className="self-start px-0"
           onPress={() => router.navigate(`/site/${site.id}/plan/replace?part=${encodeURIComponent(placed.part.id)}`)}
         />
       ) : null}
