@@ -151,7 +151,7 @@ export {
 } from './line/layout';
 export type { CableRow, Ink, LeverRow, LoadRow, LoadsRow, Said, StationRow } from './line/rows';
 export { strokeOf } from './line/facts';
-export { figures } from './line/figures';
+export { figurePair, figures } from './line/figures';
 export { lineSvg } from './line/svg';
 export { between } from './numeric/between';
 export { settingName, settingUnit } from './proposal/settings-words';

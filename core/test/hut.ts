@@ -5,6 +5,7 @@ import {
   type Finding,
   type Model,
   type ModuleType,
+  type Run,
   type System,
   type SystemFile,
 } from '../src/index';
@@ -78,3 +79,18 @@ export const part = {
   module: (system: System) => system.moduleTypes![0]!,
   bank: (system: System) => system.bank!,
 };
+
+/** Cables of a hut that has an inverter: to it with a fuse, from the controller, from the array. */
+export const hutRuns = (): Run[] => [
+  {
+    id: 'r1',
+    kind: 'battery-inverter',
+    from: 'b',
+    to: 'i',
+    length_m: 2,
+    size: '16mm2',
+    protection: { type: 'strip', rating_A: 60, fromSource_m: 0.1 },
+  },
+  { id: 'r2', kind: 'controller-battery', from: 'c', to: 'b', length_m: 3, size: '10mm2', joints: 2 },
+  { id: 'r3', kind: 'pv', from: 'a', to: 'c', length_m: 10, size: '4mm2' },
+];

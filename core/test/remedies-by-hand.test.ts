@@ -17,26 +17,13 @@ import {
   type Run,
   type System,
 } from '../src/index';
-import { BANK, find, hut, part } from './hut';
+import { BANK, find, hut, hutRuns, part } from './hut';
 
 /** The hut with a 1,000 W inverter that lets go at 10 V: 1000 / (0.9 x 10) = 111 A in its cable, 139 A with a quarter more. */
 const wired = (change: (system: System) => void = () => undefined) =>
   hut((system) => {
     system.inverters = [{ id: 'i', label: 'Inv', continuous_W: 1000, surge_W: 1500, settings: { cutoff_V: 10 } }];
-    const runs: Run[] = [
-      {
-        id: 'r1',
-        kind: 'battery-inverter',
-        from: 'b',
-        to: 'i',
-        length_m: 2,
-        size: '16mm2',
-        protection: { type: 'strip', rating_A: 60, fromSource_m: 0.1 },
-      },
-      { id: 'r2', kind: 'controller-battery', from: 'c', to: 'b', length_m: 3, size: '10mm2', joints: 2 },
-      { id: 'r3', kind: 'pv', from: 'a', to: 'c', length_m: 10, size: '4mm2' },
-    ];
-    system.runs = runs;
+    system.runs = hutRuns();
     change(system);
   });
 const runOf = (model: Model, id: string) => model.system.runs!.find((run) => run.id === id)!;

@@ -14,7 +14,7 @@ import {
 import { benchOf, benchOfKind, down, mostHolding, up } from '../src/successor/bench';
 import { cabledChanges, freeId, joinChanges } from '../src/successor/join';
 import { fusesThatServe } from '../src/successor/wires';
-import { BANK, hut } from './hut';
+import { BANK, hut, hutRuns } from './hut';
 
 /** A 12 V hut with a 1,000 W inverter (111.1 A at its 10 V), its cable with a fuse, the sun's and the controller's. */
 const wired = (change: (system: System) => void = () => undefined): Model =>
@@ -23,20 +23,7 @@ const wired = (change: (system: System) => void = () => undefined): Model =>
       { id: 'i', label: 'Inv', continuous_W: 1000, surge_W: 1500, surge_s: 5, idle_W: 5, settings: { cutoff_V: 10 } },
     ];
     system.loads = [{ id: 'l', label: 'L', kind: 'ac', power_W: 300, hours_d: 2, inverterId: 'i' }];
-    const runs: Run[] = [
-      {
-        id: 'r1',
-        kind: 'battery-inverter',
-        from: 'b',
-        to: 'i',
-        length_m: 2,
-        size: '16mm2',
-        protection: { type: 'strip', rating_A: 60, fromSource_m: 0.1 },
-      },
-      { id: 'r2', kind: 'controller-battery', from: 'c', to: 'b', length_m: 3, size: '10mm2', joints: 2 },
-      { id: 'r3', kind: 'pv', from: 'a', to: 'c', length_m: 10, size: '4mm2' },
-    ];
-    system.runs = runs;
+    system.runs = hutRuns();
     system.bank = {
       ...BANK,
       internal_mohm: 5,

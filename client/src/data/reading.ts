@@ -1,5 +1,6 @@
 import {
   bearsFuse,
+  figurePair,
   figures,
   lowered,
   partById,
@@ -54,7 +55,9 @@ function figuresOf({ system }: Model, finding: Finding): string[] {
   const ofFuse =
     RULES.find(({ id }) => id === finding.rule)?.bearsOn.includes('fuse') &&
     system.runs?.some(({ id }) => id === finding.subject);
-  const against = figures(finding).replace(/^(\S+) \/ (\S+) (\S+)$/, '$1\u00a0$3 against $2\u00a0$3');
+  const { there, allowed, unit } = figurePair(finding);
+  const against =
+    finding.sense === 'max' && unit !== '' ? `${there}\u00a0${unit} against ${allowed}\u00a0${unit}` : figures(finding);
   const plain = `${who}: ${against}.`;
   return ofFuse ? [`Fuse of ${plain}`, plain] : [plain];
 }

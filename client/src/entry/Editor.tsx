@@ -6,7 +6,7 @@ import type { OpenSite } from '../data/site';
 import { useUnits, type Units } from '../data/units';
 import { Button, Chip, HeavyRule } from '../kit/controls';
 import { useHeldFocus } from '../kit/focus';
-import { useKeys } from '../kit/keys';
+import { padKeys, useKeys } from '../kit/keys';
 import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
 import type { BatteryContext } from '../kit/number-entry';
 import { ear, listen } from '../kit/spoken';
@@ -106,9 +106,7 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, quiet = false, 
     {
       Enter: confirm,
       Escape: onDone,
-      ...(typed
-        ? { ...Object.fromEntries([...TYPED].map((key) => [key, () => type(key)])), Backspace: () => type('back') }
-        : {}),
+      ...(typed ? padKeys(TYPED, type) : {}),
     },
     true,
   );

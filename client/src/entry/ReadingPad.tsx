@@ -14,7 +14,7 @@ import { useState, type ReactNode } from 'react';
 import { View } from 'react-native';
 import { useUnits } from '../data/units';
 import { Button } from '../kit/controls';
-import { useKeys } from '../kit/keys';
+import { padKeys, useKeys } from '../kit/keys';
 import { Mark } from '../kit/mark';
 import { readQuantity } from '../kit/number-entry';
 import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
@@ -52,8 +52,7 @@ export function ReadingPad({ quantity, test, onSave, label = 'Keep the reading',
     if (value !== null && !fault) onSave(value, judged);
   };
   useKeys({
-    ...Object.fromEntries([...'0123456789.-'].map((key) => [key, () => type(key)])),
-    Backspace: () => type('back'),
+    ...padKeys('0123456789.-', type),
     Enter: save,
   });
   return (

@@ -42,6 +42,12 @@ function onKey(event: KeyboardEvent) {
   }
 }
 
+/** A desk's keys that count as a pad's own: each of some characters, and the one that takes the last back. */
+export const padKeys = (characters: string, onKey: (key: string) => void): Record<string, () => void> => ({
+  ...Object.fromEntries([...characters].map((key) => [key, () => onKey(key)])),
+  Backspace: () => onKey('back'),
+});
+
 /** Keys of a wide screen. Quiet while something is being typed or a modifier is held. */
 export function useKeys(keys: Record<string, () => void>, alone = false): void {
   const latest = useRef<Layer>({ keys, alone });

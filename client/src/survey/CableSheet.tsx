@@ -18,7 +18,7 @@ import { useUnits } from '../data/units';
 import { Button, Chip } from '../kit/controls';
 import { readRange } from '../kit/number-entry';
 import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
-import { useKeys } from '../kit/keys';
+import { padKeys, useKeys } from '../kit/keys';
 import { T } from '../kit/text';
 import { Top } from '../kit/top';
 import { sizeText } from '../kit/units';
@@ -98,8 +98,7 @@ export function CableSheet({ site, at }: { site: OpenSite; at: string | null }) 
   };
   const type = (key: string) => setLength((text) => (key === 'back' ? withoutLast(text) : (text + key).slice(0, 12)));
   useKeys({
-    ...Object.fromEntries([...'0123456789.'].map((key) => [key, () => type(key)])),
-    Backspace: () => type('back'),
+    ...padKeys('0123456789.', type),
     Escape: () => router.navigate(`/site/${site.id}`),
   });
   const allFields = () => router.navigate(`/site/${site.id}/add?kind=runs&all=1`);

@@ -4,11 +4,18 @@ import { inGroups, pretty, unitText } from '../written/units';
 
 /** "154 / 150 V"; for what must be reached "11.5 \u2265 9 V" */
 export function figures(finding: Finding): string {
-  const { demand, limit, unit, sense } = inKilo(finding);
-  const [there, allowed] = apartBy(demand ?? Number.NaN, limit ?? Number.NaN);
+  const { demand, limit, sense } = finding;
+  const { there, allowed, unit } = figurePair(finding);
   // Where more is better, a stroke would read as too much: say which way it must be.
   const between = sense === 'max' ? '/' : (demand ?? 0) >= (limit ?? 0) ? '\u2265' : '<';
-  return `${there} ${between} ${allowed} ${unitText(unit ?? '')}`.trim();
+  return `${there} ${between} ${allowed} ${unit}`.trim();
+}
+
+/** Both figures of a finding as they are written, with as few digits as tell them apart, and their unit. */
+export function figurePair(finding: Finding): { there: string; allowed: string; unit: string } {
+  const { demand, limit, unit } = inKilo(finding);
+  const [there, allowed] = apartBy(demand ?? Number.NaN, limit ?? Number.NaN);
+  return { there, allowed, unit: unitText(unit ?? '') };
 }
 
 /** A fault's amperes are spoken of in thousands. */

@@ -38,8 +38,11 @@ export function shownUnit(unit: string, units: Units): string {
 }
 
 /** A stored value as it is shown in `shownUnit`. */
-export function toShown(value: number, unit: string, units: Units): number {
-  const shown = shownUnit(unit, units);
+export const toShown = (value: number, unit: string, units: Units): number =>
+  turned(value, unit, shownUnit(unit, units));
+
+/** A value of one unit in another of its kind. */
+function turned(value: number, unit: string, shown: string): number {
   if (shown === unit) return value;
   return shown === 'degF' ? (value * 9) / 5 + 32 : value / (FACTORS[unit]?.[shown] ?? 1);
 }
@@ -73,9 +76,9 @@ export function inOwnUnits(text: string, units: Units, both = false): string {
 function ownAmount(value: number, unit: string, units: Units): string | null {
   const shown = spokenUnit(value, unit, units);
   if (shown === unit) return null;
+  const own = turned(value, unit, shown);
   // A degree more or less is not said of what was given in whole ones.
-  if (shown === 'degF') return `${figure(Math.round(toShown(value, unit, units)))}\u00a0degF`;
-  return `${figure(spoken(value, unit, shown), 3)}\u00a0${shown}`;
+  return `${shown === 'degF' ? figure(Math.round(own)) : figure(own, 3)}\u00a0${shown}`;
 }
 
 /** The unit in which an amount is spoken of: as `shownUnit`, and inches for less than a metre. */
@@ -83,8 +86,6 @@ const spokenUnit = (value: number, unit: string, units: Units): string => {
   const shown = shownUnit(unit, units);
   return shown === 'ft' && Math.abs(value) < INCHES_BELOW_M ? 'in' : shown;
 };
-const spoken = (value: number, unit: string, shown: string) =>
-  shown === unit ? value : value / (FACTORS[unit]?.[shown] ?? 1);
 
 /** Sentences from the core in the screen's typography, and in the person's units where they are given. */
 export const pretty = (text: string, units: Units = METRIC, both = false) =>
@@ -108,7 +109,7 @@ export const withUnit = (value: number, unit: string | null, digits = 3) =>
 export function inUnits(value: number, unit: string | null, units: Units, digits = 3): string {
   if (unit === null) return withUnit(value, null, digits);
   const shown = spokenUnit(value, unit, units);
-  return withUnit(shown === 'degF' ? toShown(value, unit, units) : spoken(value, unit, shown), shown, digits);
+  return withUnit(turned(value, unit, shown), shown, digits);
 }
 
 /** "6mm2" -> "6 mm²"; in the other system than the person's, with the nearest size of theirs behind it. */
