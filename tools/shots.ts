@@ -9,6 +9,7 @@ const browser = await chromium.launch(BROWSER);
 await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => {
   await enter(page);
   // What each site is about is worked out after the list stands.
+  await page.getByTestId('site-Corrach bothy refuge').waitFor();
   await page.getByText('reading ...').first().waitFor({ state: 'hidden' });
   await shot('sites');
   await page.getByTestId('site-Corrach bothy refuge').click();
