@@ -13,6 +13,7 @@ import harbour from './sites/harbour-workshop.lantern.json';
 import seal from './sites/seal-sound.lantern.json';
 import whelk from './sites/whelk-bank.lantern.json';
 
+/** The demo's sites as files of the open format, in the order of the list. */
 export const DEMO_FILES: readonly unknown[] = [corrach, gannet, harbour, seal, whelk];
 
 /** The made-up firm and its five sites; does nothing where the firm is already there. */

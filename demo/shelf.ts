@@ -255,4 +255,5 @@ const rest: ShelfItem[] = [
   ),
 ];
 
+/** The demo firm's shelf: made-up parts by made-up makers. */
 export const DEMO_SHELF: readonly ShelfItem[] = [...modules, ...controllers, ...batteries, ...inverters, ...rest];

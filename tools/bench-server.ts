@@ -36,6 +36,7 @@ async function medianOf(act: (run: number) => Promise<unknown>, runs = RUNS): Pr
   return times[Math.floor(times.length / 2)] ?? 0;
 }
 
+/** Times the server's answers over a database of its own at this address, beside a bare Express and pg. */
 export async function benchServer(url: string): Promise<Measured[]> {
   const database = await openDatabase(url);
   const pool = openPool(join(import.meta.dirname, '../server/src/work/worker.ts'));

@@ -25,6 +25,7 @@ interface Asked {
   faults: Fault[];
   tests: string;
 }
+/** What became of one fault. */
 export interface Answer {
   n: number;
   /** The test that failed; null: nobody noticed. */

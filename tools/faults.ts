@@ -4,6 +4,7 @@
  */
 import ts from 'typescript';
 
+/** One place of a source file, and the wrong text that goes there. */
 export interface Fault {
   /** Counted over the whole run, from 1. */
   n: number;

@@ -50,6 +50,7 @@ const VERBS: Record<string, (model: Model) => unknown> = {
     eachPart(model.system).map(({ kind, part }) => aspectsOf(kind).map((aspect) => specify(model, part.id, aspect))),
 };
 
+/** Puts files gone wrong through every verb of the command line. True where each ended as the book says. */
 export function fuzzVerbs(files: number, seed: number): boolean {
   const next = numbers(seed);
   const slowest = new Map(Object.keys(VERBS).map((name) => [name, { ms: 0, file: -1 }]));

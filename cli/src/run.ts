@@ -28,6 +28,7 @@ import { epwWeather } from '@true-lantern/core/year/weather';
 import { emptyTrace, simulateYears, YearSimulator, type Trace, type WeatherChoice } from '@true-lantern/core/year/year';
 import type { SystemFile } from '@true-lantern/core/system/schema';
 
+/** What a call of the command line comes to: its output, its errors, its exit code. */
 export interface Answer {
   /** 0 when done, 2 for a bad file or call. */
   code: number;

@@ -35,6 +35,7 @@ const schema = object({
   LOG_LEVEL: string().oneOf(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
 });
 
+/** What the server is told by its environment, read and checked once at start. */
 export interface Config {
   databaseUrl: string;
   sessionSecret: string;

@@ -6,6 +6,7 @@ import { keepable } from './text';
 /** What became of one change. */
 export type PushStatus = 'applied' | 'duplicate' | 'conflict' | 'refused';
 
+/** What became of one change: taken, taken with conflicts, or refused with its faults. */
 export interface PushResult {
   changeId: string;
   partId: string;
@@ -61,9 +62,11 @@ export const pushSchema = object({
     .max(MOST_CHANGES, `has too many, expected ${MOST_CHANGES} at most`)
     .required('is missing, expected a list of changes'),
 });
+/** What a phone sends: changes to one site, the oldest first. */
 export interface PushBody {
   changes: PartChange[];
 }
+/** An answer for every change, and the site's revision after them. */
 export interface PushAnswer {
   results: PushResult[];
   /** The site's, now. */

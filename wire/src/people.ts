@@ -41,6 +41,7 @@ export const inviteSchema = object({
   /** To whom the link is mailed, where this server mails. */
   email: string().email('is no e-mail address').max(200, 'is too long, expected 200 letters at most').optional(),
 });
+/** An invitation as the owner sees it: for whom, and until when. */
 export interface Invitation {
   id: string;
   role: Role;
@@ -48,6 +49,7 @@ export interface Invitation {
   person: string | null;
   expiresAt: string;
 }
+/** The invitations that are still good. */
 export interface InvitationsAnswer {
   invitations: Invitation[];
 }
@@ -70,6 +72,7 @@ export interface JoinAnswer {
 }
 /** POST /join/:token. With a link for a password, name and e-mail stay as they are. */
 export const joinSchema = object({ name: required('your name', 200), email: email(), password: password() });
+/** A new password alone, by a link for somebody who is known. */
 export const passwordOnlySchema = object({ password: password() });
 
 /** PUT /password. */

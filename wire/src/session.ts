@@ -1,8 +1,10 @@
 import { object, string, type InferType } from 'yup';
 
+/** What a person may be in a firm: an owner everything, a technician all of the sites, a reader only looks. */
 export const ROLES = ['owner', 'technician', 'reader'] as const;
 export type Role = (typeof ROLES)[number];
 
+/** A person as everybody of the firm may see them. */
 export interface Person {
   id: string;
   name: string;

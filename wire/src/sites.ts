@@ -3,6 +3,7 @@ import { array, boolean, mixed, number, object, string } from 'yup';
 import { uuid } from './ids';
 import { keepable } from './text';
 
+/** A line of the list of sites. */
 export interface SiteSummary {
   id: string;
   name: string;
@@ -51,6 +52,7 @@ export const importSchema = object({
   /** Ids that the device has already given to the parts, so that it can go on working on them. */
   rowIds: array(uuid()).max(10_000).optional(),
 });
+/** A site was taken: its id, and what the reader of the file found odd. */
 export interface ImportAnswer {
   id: string;
   warnings: string[];

@@ -20,9 +20,12 @@ export interface CurveLayout {
   held: { x: number; y: number; amps: number } | null;
 }
 
+/** Height of the drawing, px. */
 export const HEIGHT = 260;
+/** Room for the axes around the curve, px. */
 export const PAD = { left: 40, right: 44, top: 14, bottom: 28 };
 
+/** The I-V and P-V curves of an array laid out for a width in px: V to the right, A and W upward. */
 export function curveLayout(
   { points, maxima, best }: Pick<ShadeAnswer, 'points' | 'maxima' | 'best'>,
   width: number,

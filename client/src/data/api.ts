@@ -36,6 +36,7 @@ export class NoSignal extends Error {
 
 let csrfToken = '';
 
+/** Who is signed in, with the token for writes. @throws NoSignal, ApiError */
 export const getSession = () => askIn('GET', '/session');
 /** What only works with a signal: people, passwords, sessions. @throws NoSignal, ApiError */
 export const ask = <T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown) =>
@@ -46,12 +47,19 @@ export async function askIn(method: 'GET' | 'POST' | 'PUT', path: string, body?:
   csrfToken = session.csrfToken;
   return session;
 }
+/** Signs in with a password. @throws NoSignal, ApiError */
 export const signIn = (email: string, password: string) => askIn('POST', '/session', { email, password });
+/** Ends the session on the server. @throws NoSignal, ApiError */
 export const signOut = () => call('DELETE', '/session');
+/** The list of sites. @throws NoSignal, ApiError */
 export const getSites = async () => ((await call('GET', '/sites')) as SitesAnswer).sites;
+/** The sites that were put away. @throws NoSignal, ApiError */
 export const getArchived = async () => ((await call('GET', '/sites?archived=yes')) as SitesAnswer).sites;
+/** The past changes of a site, the latest first. @throws NoSignal, ApiError */
 export const getHistory = async (id: string) => ((await call('GET', `/sites/${id}/changes`)) as HistoryAnswer).changes;
+/** The firm's shelf. @throws NoSignal, ApiError */
 export const getShelf = async () => ((await call('GET', '/shelf')) as ShelfAnswer).items;
+/** The firm: name, address, what stands on its papers. @throws NoSignal, ApiError */
 export const getFirm = () => call('GET', '/firm') as Promise<Firm>;
 /** A photo or a spoken note. */
 export async function getAttachment(siteId: string, id: string, size: 'small' | 'whole'): Promise<Blob> {
@@ -61,9 +69,12 @@ export async function getAttachment(siteId: string, id: string, size: 'small' | 
 }
 /** Any write that may be sent twice without harm. */
 export const sendRequest = (method: 'PUT' | 'DELETE', path: string, body: unknown) => call(method, path, body);
+/** A site with all its rows. @throws NoSignal, ApiError */
 export const getSite = (id: string) => call('GET', `/sites/${id}`) as Promise<SiteRows>;
+/** Sends a whole new site under ids made here; safe to send twice. @throws NoSignal, ApiError */
 export const importSite = (id: string, file: unknown, rowIds: string[]) =>
   call('POST', '/sites', { id, file, rowIds }) as Promise<ImportAnswer>;
+/** Sends changes of one site; each is safe to send twice. @throws NoSignal, ApiError */
 export const pushChanges = (siteId: string, changes: PartChange[]) =>
   call('POST', `/sites/${siteId}/changes`, { changes }) as Promise<PushAnswer>;
 /** What this device has worked out of a site, for every other to show at once. */

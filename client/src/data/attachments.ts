@@ -14,6 +14,7 @@ const MOST_BYTES = 25e6;
 const LONGEST_PX = 2560;
 const SMALL_PX = 320;
 
+/** The photos and notes of a part, in their order. */
 export const attachmentsOf = (site: OpenSite, subject: string): PartRow[] =>
   site.rows
     .filter(({ kind, body }) => kind === 'attachment' && body.subject === subject)

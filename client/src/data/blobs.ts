@@ -25,6 +25,7 @@ export async function keepBlob(key: string, blob: Blob): Promise<void> {
   const kept: Kept = { bytes: await blob.arrayBuffer(), type: blob.type };
   await within((database) => database.put(STORE, kept, key));
 }
+/** The bytes under a key; null where the device does not have them, or cannot read them. */
 export async function readBlob(key: string): Promise<Blob | null> {
   const kept = (await within((database) => database.get(STORE, key)).catch(
     (error: unknown) => void noteTrouble('A photo on this device could not be read.', error),

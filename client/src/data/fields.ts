@@ -27,6 +27,7 @@ export const FIELDS: Partial<Record<RowKind, readonly FieldSpec[]>> = {
 };
 
 const PART_WORDS = Object.fromEntries(KIND_ORDER.map((kind) => [kind, KINDS[kind].word])) as Record<PartKind, string>;
+/** What a row is called to a person. */
 export const KIND_WORDS: Partial<Record<RowKind, string>> = { ...PART_WORDS, site: 'Site', system: 'System' };
 
 /** The spec of a field of one kind. */

@@ -35,6 +35,7 @@ export function chooseFile(accept: string, camera = false): Promise<File | null>
   });
 }
 
+/** Hands a text to the browser as a file to keep. */
 export const saveTextFile = (name: string, text: string, type = 'application/json') =>
   saveFile(name, new Blob([text], { type }));
 
@@ -45,6 +46,7 @@ export const fileName = (title: string) =>
     .replace(/[^a-z0-9]+/g, '-')
     .replace(/^-|-$/g, '') || 'site';
 
+/** Hands bytes to the browser as a file to keep. */
 export function saveFile(name: string, blob: Blob): void {
   const address = URL.createObjectURL(blob);
   const link = document.createElement('a');

@@ -24,5 +24,7 @@ export const setFirmSchools = (schools: Schools) =>
 
 /** What the firm's papers show: an owner's act, with a signal. @throws NoSignal, ApiError */
 export const setSheet = (sheet: object) => ask<undefined>('PUT', '/firm/sheet', sheet);
+/** Puts a picture on the firm's papers. @throws NoSignal, ApiError */
 export const setLogo = (picture: Blob) => ask<undefined>('PUT', '/firm/logo', picture);
+/** Takes the picture off the firm's papers. @throws NoSignal, ApiError */
 export const removeLogo = () => ask<undefined>('DELETE', '/firm/logo');

@@ -26,7 +26,9 @@ export function undoOf({ partId, revision, before, fields }: PastEntry): NewChan
   return { partId, baseRevision: revision, set };
 }
 
+/** Takes a past change back by a new one, through the outbox. */
 export const undoChange = (siteId: string, entry: PastEntry) => enqueue(siteId, undoOf(entry));
 
+/** How it stands with an entry that the server has not taken. */
 export const stateWord = (entry: Entry) =>
   ({ waiting: 'waiting to be sent', refused: 'refused', conflict: 'in conflict' })[entry.state];

@@ -5,6 +5,7 @@ export interface Meter {
   name: string;
   pct: number;
 }
+/** The meters of a person, the one used last first. */
 export const metersOf = (personId: string): Meter[] => readPreference('meters')?.[personId] ?? [];
 
 const MOST = 8;

@@ -1,6 +1,7 @@
 import { createContext, useContext } from 'react';
 import type { OpenSite } from './site';
 
+/** The site that is open, for everything below its shell. */
 export const SiteContext = createContext<OpenSite | null>(null);
 
 /** The site that the shell has opened. */

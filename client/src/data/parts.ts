@@ -62,7 +62,9 @@ export function duplicatePart(site: OpenSite, row: PartRow): string {
   return nameOfRow(copy);
 }
 
+/** Only what there can be several of. */
 export const mayDuplicate = ({ kind }: PartRow) => isListName(kind);
+/** The site and the system stay. */
 export const mayRemove = ({ kind }: PartRow) => isPartKind(kind);
 
 /** Swaps a part with its neighbour of the same kind. Positions are a part's own affair and never conflict. */

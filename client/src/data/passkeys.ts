@@ -14,9 +14,11 @@ import { ask, askIn } from './api';
 /** Only where the page is served securely, or by this machine itself. */
 export const passkeysWork = (): boolean => browserSupportsWebAuthn();
 
+/** The passkeys of whoever is signed in. */
 export const usePasskeys = () =>
   useQuery({ queryKey: ['passkeys'], queryFn: () => ask<PasskeysAnswer>('GET', '/passkeys') });
 
+/** Makes a passkey on this device under a name. @throws NoSignal, ApiError, or what the browser says */
 export async function addPasskey(name: string): Promise<PasskeysAnswer> {
   const { options, state } = await ask<PasskeyOptions<PublicKeyCredentialCreationOptionsJSON>>(
     'POST',
@@ -27,8 +29,10 @@ export async function addPasskey(name: string): Promise<PasskeysAnswer> {
   return ask<PasskeysAnswer>('POST', '/passkeys', { name, state, answer });
 }
 
+/** Takes a passkey away. @throws NoSignal, ApiError */
 export const removePasskey = (id: string) => ask<undefined>('DELETE', `/passkeys/${id}`);
 
+/** Signs in by a passkey. @throws NoSignal, ApiError, or what the browser says */
 export async function enterByPasskey() {
   const { options, state } = await ask<PasskeyOptions<PublicKeyCredentialRequestOptionsJSON>>(
     'POST',

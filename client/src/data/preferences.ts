@@ -47,6 +47,7 @@ function stored(name: string): string | null {
   }
 }
 
+/** Keeps a choice on this device, or says that it lasts only until the page is closed. */
 export function writePreference<K extends keyof Preferences>(name: K, value: Preferences[K]): void {
   try {
     globalThis.localStorage?.setItem(key(name), JSON.stringify(value));

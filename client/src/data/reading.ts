@@ -24,6 +24,7 @@ export interface Lead {
   over: Consequence | null;
 }
 
+/** What is worst, or else what is closest, or else that nothing can be judged. */
 export function leadOf({ findings, judged: model }: OpenSite): Lead {
   const [worst] = [...findings].sort(worstFirst);
   const { arrays, bank } = model.system;

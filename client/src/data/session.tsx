@@ -57,6 +57,7 @@ async function letIn(session: Session): Promise<void> {
   queryClient.setQueryData(KEY, session);
 }
 
+/** Who is signed in, for everything below: see `useSession`. */
 export function SessionProvider({ children }: PropsWithChildren) {
   const { data, error, refetch } = useQuery({ queryKey: KEY, queryFn: askWho });
   const value = useMemo<SessionState>(
@@ -97,4 +98,5 @@ export function usePerson() {
 }
 /** Work on AC and on buildings is ticked by whoever has a licence. */
 export const useIsLicensed = () => Boolean(usePerson().licence);
+/** False for a reader. */
 export const useMayWrite = () => usePerson().role !== 'reader';

@@ -23,6 +23,7 @@ export function useShelf() {
 
 const PATH = '/shelf/';
 
+/** The shelf of the server with what is still waiting to be sent laid over it. */
 export function withWaiting(items: readonly StoredItem[], entries: readonly Entry[]): StoredItem[] {
   const known = new Map(items.map((item) => [item.id, item]));
   for (const entry of entries) {
@@ -46,6 +47,7 @@ export function putOnShelf(item: ShelfItem, id = newId()): string {
   return id;
 }
 
+/** Takes an item off the firm's shelf, through the outbox. */
 export const takeOffShelf = (id: string) =>
   enqueueRequest('', { key: `shelf ${id}`, method: 'DELETE', path: `${PATH}${id}` });
 
@@ -63,5 +65,6 @@ const MOST_RECENT = 12;
 
 /** Ids of what was last taken from the shelf on this device, newest first. */
 export const recentIds = (): string[] => readPreference('recent') ?? [];
+/** Remembers an item as the last used of this device. */
 export const noteRecent = (id: string) =>
   writePreference('recent', [id, ...recentIds().filter((other) => other !== id)].slice(0, MOST_RECENT));

@@ -33,6 +33,7 @@ import {
 // A hut may be out of reach for weeks: nothing fetched is thrown away while the page is open. (A month in ms would
 // overflow the browser's timer and throw it away at once.)
 
+/** What was fetched, for the whole page. */
 export const queryClient = new QueryClient({
   queryCache: new QueryCache({
     onError(error) {
@@ -112,6 +113,7 @@ export interface OpenSite {
   readonly allOn: Finding[];
 }
 
+/** A site with what waits in the outbox laid over it, checked; null until it is here. */
 export function useSite(id: string) {
   const entries = useMine();
   const made = siteMadeHere(entries, id);
@@ -131,6 +133,7 @@ export function useSite(id: string) {
 const siteMadeHere = (entries: readonly Entry[], id: string) =>
   entries.find((entry): entry is SiteEntry => entry.siteId === id && 'file' in entry);
 
+/** A site from its rows: the file, the model, its findings, in the state that is chosen (null: everything on). */
 export function openSite(id: string, rows: PartRow[], chosen: string | null = null): OpenSite {
   const file = fromRows(rows);
   const model = modelOf(file);
@@ -260,6 +263,7 @@ export function archiveSite(id: string, archived: boolean): void {
   enqueueRequest(id, { key: `archived ${id}`, method: 'PUT', path: `/sites/${id}/archived`, body: { archived } });
 }
 
+/** A line of the list, with what this device knows beyond the server's. */
 export interface ListedSite {
   id: string;
   name: string;
@@ -283,6 +287,7 @@ export function useRows(siteIds: readonly string[]): (siteId: string, rowId: str
   return (siteId, rowId) => rows.get(siteId)?.find(({ id }) => id === rowId);
 }
 
+/** The row of a part by its id in the file. */
 export const rowOfPart = (site: OpenSite, partId: string) => site.rows.find((row) => nameOfRow(row) === partId);
 
 /** Lets two parts of one kind change places. */

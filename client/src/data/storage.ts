@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
 
+/** The room that this device has, and whether it lasts. */
 export interface Storage {
   /** "12 MB are used; about 4 GB are left." */
   room: string;
@@ -20,6 +21,7 @@ export function useStorage(): Storage | null {
   return storage;
 }
 
+/** Asks the browser; null where it does not tell. */
 export async function readStorage(manager = globalThis.navigator?.storage): Promise<Storage | null> {
   try {
     const { usage, quota } = await manager.estimate();
@@ -31,6 +33,7 @@ export async function readStorage(manager = globalThis.navigator?.storage): Prom
   }
 }
 
+/** Bytes used and left, in words. */
 export const roomText = (usage_B: number, quota_B: number) =>
   `${bytesText(usage_B)} used, about ${bytesText(Math.max(0, quota_B - usage_B))} left.`;
 

@@ -7,6 +7,7 @@ export interface Store<T> {
   use(): T;
 }
 
+/** A store with its first value. */
 export function createStore<T>(initial: T): Store<T> {
   let value = initial;
   const listeners = new Set<() => void>();

@@ -3,6 +3,7 @@ import { createStore } from './store';
 /** What this device could not do, in sentences for whoever holds it: said quietly, once each, never swallowed. */
 const troubles = createStore<readonly string[]>([]);
 
+/** The sentences that nobody has taken note of yet. */
 export const useTroubles = troubles.use;
 
 /** Notes a sentence; the reason goes to the browser's console, where a helper can read it. */

@@ -6,8 +6,10 @@ export { METRIC, type Units };
 
 const units = createStore<Units>({ ...METRIC, ...readPreference('units') });
 
+/** The units of whoever holds this device. */
 export const useUnits = units.use;
 
+/** Changes some of them, and keeps them on this device. */
 export function setUnits(change: Partial<Units>): void {
   const next = { ...units.get(), ...change };
   writePreference('units', next);

@@ -12,6 +12,7 @@ const moment = ({ at }: Visit) => at ?? '';
 export const visitsOf = (site: OpenSite): Visit[] =>
   [...(site.file.visits ?? [])].sort((a, b) => moment(b).localeCompare(moment(a)));
 
+/** True once anybody has signed: a signed visit is not written to again. */
 export const isSigned = ({ signed }: Visit) => Object.keys(signed ?? {}).length > 0;
 
 const WEEK_MS = 7 * 86_400_000;

@@ -36,6 +36,7 @@ export function ticksOf({ work }: Proposal): Ticks {
   return ticks;
 }
 
+/** Who ticks a step. */
 export interface Who {
   id: string;
   name: string;
@@ -69,9 +70,11 @@ export const untick = (site: OpenSite, proposal: Proposal, key: string): void =>
 
 /** A line of the kit by what it is, since its number changes with the proposal. */
 export const kitKey = (what: string) => what.replace(/[./]/g, '~').slice(0, 80);
+/** How it stands with a line of the kit; null: not seen to. */
 export const setKit = (site: OpenSite, proposalId: string, what: string, state: KitState | null): void =>
   set(site, proposalId, { [`work.kit.${kitKey(what)}`]: state });
 
+/** Notes that a step was done otherwise than proposed. */
 export function addDeviation(site: OpenSite, proposalId: string, step: string, text: string, by: string): void {
   const id = `d-${newId().slice(0, 8)}`;
   set(site, proposalId, { [`work.deviations.${id}`]: { step, text, by, at: new Date().toISOString() } });

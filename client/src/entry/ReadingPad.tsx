@@ -21,6 +21,7 @@ import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
 import { T } from '../kit/text';
 import { inUnits, usePretty, unitText } from '../kit/units';
 
+/** Mark and word for how a reading compares with what was expected. */
 export const JUDGED: Record<Judgement, { verdict: 'holds' | 'over' | 'unknown'; word: string }> = {
   inside: { verdict: 'holds', word: 'inside' },
   outside: { verdict: 'over', word: 'outside' },

@@ -11,6 +11,7 @@ interface SchoolsEntryProps {
   onChange(field: string, value: unknown): void;
 }
 
+/** The schools of a site, one choice each, with what each means. */
 export function SchoolsEntry({ schools, site, disabled = false, onChange }: SchoolsEntryProps) {
   return (
     <View>

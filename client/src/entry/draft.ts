@@ -54,6 +54,7 @@ export function batteryOf(site: OpenSite | null, row: PartRow): BatteryContext |
   return { volts: bank.block_V * bank.series, ah: bank.blockCapacity_Ah * bank.parallel };
 }
 
+/** What a draft would change: the findings before and after. */
 export interface Preview {
   site?: OpenSite;
   trouble: string | null;

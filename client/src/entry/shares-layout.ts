@@ -23,9 +23,11 @@ export interface SharesLayout {
 
 const COLUMN = 64;
 const TALL = 150;
+/** Height of a block, px. */
 export const BLOCK = 34;
 const TOP = 20;
 const RAIL = 10;
+/** Room beside the blocks for the taps, px. */
 export const TAP = 14;
 /** A share a quarter above its own still fits. */
 const HEADROOM = 1.25;
@@ -33,6 +35,7 @@ const HEADROOM = 1.25;
 /** Between two blocks of a string: the link is seen. */
 const LINK = 6;
 
+/** A bank's strings drawn with the share of the current that each takes, 0 to 1, and where the cables tap it. */
 export function sharesLayout(shares: readonly number[], tapping: Bank['tapping'], series = 1): SharesLayout {
   const even = 1 / shares.length;
   const most = Math.max(even * HEADROOM, ...shares);

@@ -71,6 +71,7 @@ export function Chip({
   );
 }
 
+/** A heavy line across. */
 export const HeavyRule = () => <View className="h-[2px] bg-ink" />;
 
 /** Empty, failed or not allowed: what is the matter, and the one thing to do about it. */

@@ -7,6 +7,7 @@ import { Heading, T } from './text';
 import { inUnits, usePretty } from './units';
 import { Wick } from './wick';
 
+/** What follows if it is left, in a word or two. */
 export const CONSEQUENCE_WORDS: Record<(typeof CONSEQUENCE_ORDER)[number], string> = {
   danger: 'danger',
   damage: 'damage',

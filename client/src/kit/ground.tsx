@@ -36,6 +36,7 @@ interface Ground {
 }
 
 const Context = createContext<Ground>({ name: 'day', colours: GROUNDS.day, toggle: () => undefined });
+/** The ground that is chosen, its colours, and how to change it. */
 export const useGround = () => useContext(Context);
 
 const variablesOf = (colours: Colours) =>
@@ -75,10 +76,12 @@ const PAPER: Colours = {
 
 const ON_PAPER: Ground = { name: 'day', colours: PAPER, toggle: () => undefined };
 
+/** White, whatever ground is chosen: for what will be printed. */
 export function PaperGround({ children }: PropsWithChildren) {
   return <On ground={ON_PAPER}>{children}</On>;
 }
 
+/** The chosen ground, for everything below. */
 export function GroundProvider({ children }: PropsWithChildren) {
   const system = useColorScheme() === 'dark' ? 'lamp' : 'day';
   const [chosen, setChosen] = useState<GroundName | null>(() => readPreference('ground'));

@@ -13,8 +13,10 @@ interface Offer {
 const FOR_MS = 12_000;
 const offer = createStore<Offer | null>(null);
 
+/** Offers to take back what was just done, until something else is. */
 export const offerUndo = (text: string, undo: () => void) => offer.set({ text, undo });
 
+/** The offer, at the foot of the page. */
 export function UndoBar() {
   const current = offer.use();
   useEffect(() => {

@@ -21,6 +21,7 @@ interface RowTextProps {
   onOpen(id: string): void;
 }
 
+/** The words of one row of the Line: name, figures, what it rests on. */
 export function RowText({ row, gutter, selected, guesses, onOpen }: RowTextProps) {
   if (row.type === 'sun')
     return (

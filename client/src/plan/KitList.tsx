@@ -5,6 +5,7 @@ import { Heading, T } from '../kit/text';
 import { useUnits } from '../data/units';
 import { inUnits, usePretty, withUnit } from '../kit/units';
 
+/** What must be bought to get from one system to the other, priced from the shelf where it has it. */
 export function useKit(before: System, after: System, shelf: readonly ShelfItem[]): Kit {
   return useMemo(() => kitOf(before, after, shelf), [before, after, shelf]);
 }

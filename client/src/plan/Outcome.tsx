@@ -32,6 +32,7 @@ export function useResult(base: Base, changes: Change[] | null): Result | null {
   }, [base, changes]);
 }
 
+/** What a change would do: findings better and worse, or why it cannot be applied. */
 export function Outcome({ base, result }: { base: Base; result: Result }) {
   const pretty = usePretty();
   if ('fault' in result) return <T role="alert">{result.fault}</T>;

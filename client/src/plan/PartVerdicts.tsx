@@ -3,6 +3,7 @@ import { View } from 'react-native';
 import { Heading, T } from '../kit/text';
 import { usePretty } from '../kit/units';
 
+/** What becomes of a part, in a word. */
 export const PART_WORDS: Record<PartVerdict['verdict'], string> = {
   keep: 'Keep',
   'keep-reset': 'Keep, new settings',

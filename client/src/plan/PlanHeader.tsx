@@ -6,6 +6,7 @@ import { HeavyRule } from '../kit/controls';
 import { useGround } from '../kit/ground';
 import { Heading } from '../kit/text';
 
+/** The title of a page of Plan, with the way back. */
 export function PlanHeader({ title, second = false }: { title: string; second?: boolean }) {
   const site = useOpenSite();
   const { colours } = useGround();

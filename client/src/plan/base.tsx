@@ -28,6 +28,7 @@ export interface Base {
   changes: Change[];
 }
 
+/** The system as it was found, to plan on. */
 export const asFound = (site: OpenSite): Base => ({
   id: null,
   title: null,

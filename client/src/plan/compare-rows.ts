@@ -27,6 +27,7 @@ export interface Worked {
   year: YearStory | 'unknown' | null;
 }
 
+/** A figure by which proposals are compared. */
 export interface CompareRow {
   label: string;
   value(column: Column, worked: Worked): string;
@@ -62,6 +63,7 @@ export function spentOf({ site: { money } }: Pick<Model, 'site'>, year: Worked['
   return typeof price === 'number' ? generator_L * price + generator_h * (money?.wear_h ?? 0) : null;
 }
 
+/** The figures, in the order in which they are shown. */
 export const ROWS: CompareRow[] = [
   {
     label: 'Over',
@@ -139,6 +141,7 @@ export const ROWS: CompareRow[] = [
   },
 ];
 
+/** A bar of the comparison. */
 export interface Bar {
   /** Shares of the widest: of this column, and of the system as found. */
   share: number;

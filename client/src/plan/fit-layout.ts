@@ -19,6 +19,7 @@ interface Rect {
   h: number;
 }
 
+/** Width of the drawing, px. */
 export const WIDTH = 340;
 /** Room for the measures above and beside the bay. */
 const TOP = 26;

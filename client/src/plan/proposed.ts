@@ -20,6 +20,7 @@ export interface Proposed {
   lost: number;
 }
 
+/** A proposal applied to its site, or why it cannot be any more. */
 export function proposedOf(site: OpenSite, proposal: Proposal): Proposed {
   const { system, states, faults } = rebase(site.model.system, proposal);
   const model = withSystem(site.model, system);
@@ -32,5 +33,6 @@ export function proposedOf(site: OpenSite, proposal: Proposal): Proposed {
   };
 }
 
+/** The same, worked out once for a component. */
 export const useProposed = (site: OpenSite, proposal: Proposal): Proposed =>
   useMemo(() => proposedOf(site, proposal), [site, proposal]);

@@ -44,14 +44,17 @@ export function asked(line: SpecLine): string {
 export const plainLabel = ({ label }: SpecLine) =>
   label.replace(/,? (at least|at most|no higher than|up to|down to battery volts of|for)$/, '');
 
+/** The rule that asks for a line of a specification; what no rule asks for is practice. */
 export const ruleName = ({ rule }: SpecLine) => (rule ? lowered(titleOf({ rule })) : 'practice');
 
+/** Mark and word for how a part meets a line of a specification. */
 export const LINE_VERDICTS: Record<LineVerdict, [mark: Verdict, word: string]> = {
   pass: ['holds', 'passes'],
   fail: ['over', 'fails'],
   'not-stated': ['unknown', 'not stated'],
 };
 
+/** What of a part is specified, in a word. */
 export const ASPECT_WORDS: Record<Aspect, string> = {
   part: 'the whole part',
   cable: 'its conductor',
@@ -59,6 +62,7 @@ export const ASPECT_WORDS: Record<Aspect, string> = {
   module: 'one module of it',
 };
 
+/** The heading of a specification, by the part that is to be replaced. */
 export const specTitle = (name: string, { aspect }: Pick<Specification, 'aspect'>) =>
   aspect === 'part'
     ? `In place of ${name}`

@@ -4,6 +4,7 @@ import { tenth } from '../kit/tenth';
 
 export const STEPS = { height: 210, left: 58, right: 96, top: 14, bottom: 28 } as const;
 
+/** A proposal's money by year. */
 export interface Stepped {
   id: string;
   title: string;
@@ -12,6 +13,7 @@ export interface Stepped {
   life_y: number;
 }
 
+/** The same as lines in px. */
 export interface StepsLayout {
   x(year: number): number;
   y(money: number): number;
@@ -34,6 +36,7 @@ export function stepsOf(
 
 const LABEL = 18;
 
+/** Proposals' spending over a horizon in years, laid out for a width in px. */
 export function stepsLayout(all: readonly Stepped[], horizon_y: number, width: number): StepsLayout {
   const across = width - STEPS.left - STEPS.right;
   const down = STEPS.height - STEPS.top - STEPS.bottom;

@@ -109,6 +109,7 @@ function One({ visit, readings }: { visit: Visit; readings: Reading[] }) {
   );
 }
 
+/** Readings of a visit, or those of none. */
 export function Readings({
   readings,
   reasons = {},

@@ -49,6 +49,7 @@ const base = (system: SystemFile['system'], guesses: readonly string[], site: ob
   evidence: Object.fromEntries(guesses.map((path) => [path, { grade: 'assumed' }])),
 });
 
+/** The questions of the quick entry, in the order in which they are asked. */
 export const QUICK: readonly QuickQuestion[] = [
   {
     id: 'cold',

@@ -14,9 +14,11 @@ import { putOnShelf } from '../data/shelf';
 const MOST_BYTES = 5e6;
 const MOST_ITEMS = 2000;
 
+/** The shelf as a table. */
 export const exportCsv = (items: readonly ShelfItem[]) =>
   saveTextFile('shelf.csv', `${Papa.unparse(shelfTable(items), { newline: '\n' })}\n`, 'text/csv');
 
+/** The shelf as JSON. */
 export const exportJson = (items: readonly StoredItem[]) =>
   saveTextFile(
     'shelf.json',

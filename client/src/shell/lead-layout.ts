@@ -1,5 +1,6 @@
 import { linesOf } from '@true-lantern/core';
 
+/** The sentence at the head, and how large it is set. */
 export interface LeadLayout {
   text: string;
   look: 'lead' | 'station';

@@ -6,6 +6,7 @@ import { TextField } from '../kit/field';
 import { Lantern } from '../kit/lantern';
 import { Heading, T } from '../kit/text';
 
+/** A field of a form at the door. */
 export interface FormField extends Pick<
   TextInputProps,
   'secureTextEntry' | 'autoComplete' | 'inputMode' | 'autoCapitalize'
@@ -86,7 +87,9 @@ export function Door({ title, children }: PropsWithChildren<{ title: string }>) 
   );
 }
 
+/** A person's name. */
 export const NAME: FormField = { name: 'name', label: 'Your name', autoComplete: 'name' };
+/** An e-mail address, by which one signs in. */
 export const EMAIL: FormField = {
   name: 'email',
   label: 'E-mail',
@@ -94,6 +97,7 @@ export const EMAIL: FormField = {
   autoComplete: 'email',
   autoCapitalize: 'none',
 };
+/** A password that is being made. */
 export const NEW_PASSWORD: FormField = {
   name: 'password',
   label: 'A password of ten letters or more',

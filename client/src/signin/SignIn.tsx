@@ -17,6 +17,7 @@ export const faultsOfSignIn = (email: string, password: string): { email?: strin
   ...(password === '' ? { password: 'Which password?' } : {}),
 });
 
+/** The door: password, passkey, and the demo's own sign-in where there is one. */
 export function SignIn() {
   const { session, enter, taken } = useSession();
   const [email, setEmail] = useState('');

@@ -7,6 +7,7 @@ import { chooseFile } from '../data/files';
 import { enqueueSite } from '../data/outbox';
 import { T } from '../kit/text';
 
+/** How it stands with a file that is being taken. */
 export interface Importing {
   busy: boolean;
   /** What is wrong with the file that was chosen, and its name. */
@@ -41,6 +42,7 @@ async function taken(file: File): Promise<string> {
   return enqueueSite(readSystemFile(await file.slice(0, MOST_BYTES + 1).text()).file);
 }
 
+/** Says that a file is being read, or why it was not taken. */
 export function ImportNote({ state: { busy, refused } }: { state: Importing }) {
   if (busy) return <T role="status">Reading the file ...</T>;
   if (!refused) return null;

@@ -4,6 +4,7 @@ import { tenth } from '../kit/tenth';
 /** Where a day of loads is drawn: what each draws in its hours on one another, and across them what may run at once. Pure. */
 export const STRIP = { height: 220, left: 50, right: 12, top: 12, bottom: 24 } as const;
 
+/** The loads of a day as bars in px. */
 export interface StripLayout {
   most_W: number;
   foot: number;
@@ -15,6 +16,7 @@ export interface StripLayout {
   together: string;
 }
 
+/** The hours of a day, 0 to 24, with each load's use, laid out for a width in px. */
 export function stripLayout({ loads, together_W }: DayStrip, width: number): StripLayout {
   const across = width - STRIP.left - STRIP.right;
   const foot = STRIP.height - STRIP.bottom;

@@ -29,6 +29,7 @@ interface Deviation {
   by?: string | null;
   at?: string | null;
 }
+/** What was done otherwise, the first first. */
 export const deviationsOf = ({ work }: Proposal): [id: string, deviation: Deviation][] =>
   Object.entries((work?.deviations ?? {}) as Record<string, Deviation | null>).flatMap(
     ([id, deviation]): [string, Deviation][] => (deviation ? [[id, deviation]] : []),

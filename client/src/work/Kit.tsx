@@ -14,6 +14,7 @@ const STATES: [KitState, string][] = [
   ['back', 'back'],
 ];
 
+/** How it stands with a line of the kit; null: not seen to. */
 export const kitStateOf = ({ work }: Proposal, { what }: WorkKitLine): KitState | null =>
   (work?.kit as Record<string, KitState | null> | null | undefined)?.[kitKey(what)] ?? null;
 

@@ -1,5 +1,6 @@
 import type { Phase } from '@true-lantern/core';
 
+/** The phases of an order of work, by name. */
 export const PHASE_WORDS: Record<Phase, string> = {
   tell: 'Tell',
   off: 'Off',

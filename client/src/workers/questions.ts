@@ -84,6 +84,7 @@ export interface Candidates {
   others: number;
 }
 
+/** What the engine answers to each question. */
 export interface Answers {
   layouts: Layout[] | null;
   controllers: ShelfItem[];
@@ -137,6 +138,7 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     shade: (question) => underShade(question.model, question),
   };
 
+/** Answers one question, wherever it runs; `progress` is told how far it is. */
 export function answer<A extends Question['ask']>(
   question: Extract<Question, { ask: A }>,
   progress: Progress,

@@ -5,6 +5,7 @@ import { tenth } from '../kit/tenth';
 
 export const DAY = { height: 240, left: 50, right: 12, top: 10, charge: 80, gap: 16, bottom: 24 } as const;
 
+/** A day of the year in px: sun, demand, what was served, and the charge. */
 export interface DayLayout {
   /** Charge at each hour's end as a line; its ground at 0. */
   charge: string;
@@ -16,6 +17,7 @@ export interface DayLayout {
   x(hour: number): number;
 }
 
+/** The hours of a day laid out for a width in px: W upward to the largest of them, charge from 0 to 1. */
 export function dayLayout({ sun_W, demand_W, served_W, soc, generator }: YearDay, width: number): DayLayout {
   const across = width - DAY.left - DAY.right;
   const foot = DAY.height - DAY.bottom;

@@ -5,10 +5,14 @@ import { tenth } from '../kit/tenth';
 
 /** Below the ribbon: how often each day is dark, and how long the generator runs, px each. */
 export const MARKS = { dark: 16, generator: 12 } as const;
+/** The ribbon's height and margins, px. */
 export const RIBBON = { height: 222, left: 50, right: 12, top: 8, bottom: 54 } as const;
+/** The strip's height and margins, px. */
 export const STRIP = { height: 150, left: 50, right: 12, top: 8, bottom: 24 } as const;
+/** First letters of the months. */
 export const MONTH_LETTERS = 'JFMAMJJASOND';
 
+/** The lowest charge of each day over many years, as bands in px. */
 export interface RibbonLayout {
   /** From the fifth to the ninety-fifth percentile, and from the quarter to three quarters. */
   outer: string;
@@ -27,6 +31,7 @@ export interface RibbonLayout {
   letters: { x: number; letter: string }[];
 }
 
+/** The same laid out for a width in px. */
 export function ribbonLayout(
   { days, darkDays, generatorDays_h }: Pick<YearStory, 'days' | 'darkDays' | 'generatorDays_h'>,
   width: number,
@@ -104,6 +109,7 @@ export interface MonthBars {
   used: number;
   unserved: number;
 }
+/** One year, day by day, in px. */
 export interface StripLayout {
   bars: MonthBars[];
   /** kWh at the top. */

@@ -5,10 +5,13 @@ import { useTogether } from '../workers/engine';
 export const MANY = 200;
 /** In pieces, worked on by one thread a core: the first is an answer at once, each further one makes the band surer. */
 const PIECE = 20;
+/** In how many pieces the many years are asked for. */
 export const PIECES = MANY / PIECE;
 const SEED = 1;
+/** The weather that the year is shown in at first. */
 export const SEEDED: WeatherChoice = { kind: 'seeded', seed: SEED };
 
+/** The many years, as far as they have come. */
 export interface Years {
   story: YearStory | null;
   /** 0 to 1: how many of the years are in. */

@@ -39,26 +39,38 @@ interface Reached {
   converter: string | null;
 }
 
-function makeNetwork(system: System): Network {
+/** The runs of the network, and what each of their ends is. */
+interface Wires {
+  bankId: string | undefined;
+  boxes: ReadonlySet<string>;
+  converters: ReadonlySet<string>;
+  runs: readonly Run[];
+  isBatteryLink(run: Run): boolean;
+  /** Ends that may be a run's own, by run. */
+  own: ReadonlyMap<Run, readonly string[]>;
+  /** Runs that end at a part. */
+  at: ReadonlyMap<string, readonly Run[]>;
+}
+
+/** Ends that are named. */
+const ends = (run: Run): string[] => [run.from, run.to].flatMap((end) => (end ? [end] : []));
+
+function wiresOf(system: System): Wires {
   const idsOf = (parts: readonly { id: string }[] | null | undefined) => new Set((parts ?? []).map(({ id }) => id));
   const boxes = idsOf(system.distribution);
   const converters = idsOf(system.converters);
   const loads = idsOf(system.loads);
   const ownChargers = idsOf(system.chargers);
-  const chargers = new Set([...ownChargers, ...idsOf(system.inverters)]);
   const devices: Partial<Record<Run['kind'], Set<string>>> = {
     'controller-battery': idsOf(system.controllers),
     'battery-inverter': idsOf(system.inverters),
-    charger: chargers,
+    charger: new Set([...ownChargers, ...idsOf(system.inverters)]),
     converter: converters,
   };
   const bankId = system.bank?.id;
   const isBatteryLink = (run: Run) => run.kind === 'link' && !boxes.has(run.from ?? '') && !boxes.has(run.to ?? '');
   const runs = (system.runs ?? []).filter((run) => run.kind !== 'pv' && run.kind !== 'ac' && !isBatteryLink(run));
-
-  /** Ends at which a run may have its own end. */
-  const ends = (run: Run): string[] => [run.from, run.to].flatMap((end) => (end ? [end] : []));
-  const candidates = (run: Run): string[] => {
+  const ownEnds = (run: Run): string[] => {
     const both = ends(run);
     const named = devices[run.kind];
     if (named) {
@@ -67,48 +79,54 @@ function makeNetwork(system: System): Network {
       const plain = run.kind === 'charger' ? mine.filter((end) => ownChargers.has(end)) : mine;
       return plain.length > 0 ? plain : mine;
     }
-    const at = both.filter((end) => loads.has(end));
+    const fed = both.filter((end) => loads.has(end));
     // Between a board and a device that is no load, the one further from the bank is fed by the other.
-    return at.length > 0
-      ? at
+    return fed.length > 0
+      ? fed
       : both.filter((end) => end !== bankId).sort((a, b) => Number(boxes.has(a)) - Number(boxes.has(b)));
   };
-  const candidatesOf = new Map(runs.map((run) => [run, candidates(run)]));
   const at = new Map<string, Run[]>();
   for (const run of runs) for (const end of ends(run)) at.set(end, [...(at.get(end) ?? []), run]);
+  return { bankId, boxes, converters, runs, isBatteryLink, own: new Map(runs.map((run) => [run, ownEnds(run)])), at };
+}
 
-  /** Everything that is reached from a part, by the fewest runs. */
-  const spread = (start: string, reached: Map<string, Reached>, from: Reached, output: boolean) => {
-    reached.set(start, from);
-    const pending = [start];
-    for (let here = pending.shift(); here !== undefined; here = pending.shift()) {
-      const before = reached.get(here);
-      for (const run of at.get(here) ?? []) {
-        const other = run.from === here ? run.to : run.from;
-        if (!before || !other || reached.has(other) || other === bankId) continue;
-        const own = candidatesOf.get(run) ?? [];
-        // The way never leads in at a run's own end and out at its source; but for the output of a converter.
-        const outOfConverter = output && here === start && run.kind === 'converter';
-        if (own.length > 0 && !own.includes(other) && !outOfConverter) continue;
-        if (own.includes(here) && own.length === 1 && !outOfConverter) continue;
-        reached.set(other, { ...before, way: [...before.way, run] });
-        if (!converters.has(other)) pending.push(other);
-      }
+/** Everything that is reached from a part, by the fewest runs; `output`: from a converter, on the side that it feeds. */
+function spread(wires: Wires, start: string, reached: Map<string, Reached>, from: Reached, output: boolean): void {
+  reached.set(start, from);
+  const pending = [start];
+  for (let here = pending.shift(); here !== undefined; here = pending.shift()) {
+    const before = reached.get(here);
+    for (const run of wires.at.get(here) ?? []) {
+      const other = run.from === here ? run.to : run.from;
+      if (!before || !other || reached.has(other) || other === wires.bankId) continue;
+      const own = wires.own.get(run) ?? [];
+      // The way never leads in at a run's own end and out at its source; but for the output of a converter.
+      const outOfConverter = output && here === start && run.kind === 'converter';
+      if (own.length > 0 && !own.includes(other) && !outOfConverter) continue;
+      if (own.includes(here) && own.length === 1 && !outOfConverter) continue;
+      reached.set(other, { ...before, way: [...before.way, run] });
+      if (!wires.converters.has(other)) pending.push(other);
     }
-  };
+  }
+}
+
+/** What the bank feeds, and what only a converter reaches and therefore feeds. */
+function reachedBy(system: System, wires: Wires) {
   const fed = new Map<string, Reached>();
-  if (bankId !== undefined) spread(bankId, fed, { way: [], volts: null, converter: null }, false);
-  // What only a converter reaches is fed by it.
+  if (wires.bankId !== undefined) spread(wires, wires.bankId, fed, { way: [], volts: null, converter: null }, false);
   const converted = new Map<string, Reached>();
   for (const { id, out_V } of system.converters ?? []) {
     const mine = new Map(fed);
-    spread(id, mine, { way: [], volts: out_V, converter: id }, true);
+    spread(wires, id, mine, { way: [], volts: out_V, converter: id }, true);
     for (const [part, way] of mine) if (!fed.has(part) || part === id) converted.set(part, way);
   }
+  return { fed, converted };
+}
 
+/** A run's own end and the other: of two that may be its own, the one further from the bank. */
+function splitsOf(wires: Wires, depth: (id: string) => number) {
   const split = (run: Run): { own: string | null; source: string | null } => {
-    const own = candidatesOf.get(run) ?? [];
-    const [first, second] = own;
+    const [first, second] = wires.own.get(run) ?? [];
     if (first === undefined) {
       const [near, far] = ends(run).sort((a, b) => depth(a) - depth(b));
       return { own: far ?? null, source: near ?? null };
@@ -116,10 +134,18 @@ function makeNetwork(system: System): Network {
     if (second === undefined) return { own: first, source: ends(run).find((end) => end !== first) ?? null };
     return depth(second) >= depth(first) ? { own: second, source: first } : { own: first, source: second };
   };
-  const depth = (id: string) =>
-    fed.get(id)?.way.length ?? (converted.has(id) ? 1e6 + (converted.get(id)?.way.length ?? 0) : Infinity);
-  const splits = new Map(runs.map((run) => [run.id, split(run)]));
-  const partsOf = (run: Run) => splits.get(run.id) ?? { own: null, source: null };
+  const splits = new Map(wires.runs.map((run) => [run.id, split(run)]));
+  return (run: Run) => splits.get(run.id) ?? { own: null, source: null };
+}
+
+function makeNetwork(system: System): Network {
+  const wires = wiresOf(system);
+  const { bankId, boxes, converters } = wires;
+  const { fed, converted } = reachedBy(system, wires);
+  const partsOf = splitsOf(
+    wires,
+    (id) => fed.get(id)?.way.length ?? (converted.has(id) ? 1e6 + (converted.get(id)?.way.length ?? 0) : Infinity),
+  );
   const feedersOf = (run: Run): Run[] | null => {
     const { source } = partsOf(run);
     // A converter's own output run starts at the converter, which the bank reaches at its input: not the bank's.
@@ -137,7 +163,7 @@ function makeNetwork(system: System): Network {
     return null;
   };
   const tapped = new Map<string, Run[]>();
-  for (const run of runs) {
+  for (const run of wires.runs) {
     const { source } = partsOf(run);
     if (source !== null && source !== bankId && !boxes.has(source))
       tapped.set(source, [...(tapped.get(source) ?? []), run]);
@@ -161,7 +187,7 @@ function makeNetwork(system: System): Network {
         source !== null && source !== bankId && !boxes.has(source) && !converters.has(source) && feedersOf(run) !== null
       );
     },
-    isBatteryLink,
+    isBatteryLink: wires.isBatteryLink,
   };
 }
 

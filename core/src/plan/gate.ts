@@ -26,7 +26,7 @@ export function gateOf(
   parts: readonly PartVerdict[],
   enough: boolean,
 ): GateLine[] {
-  const { bank, controllers, chargers, otherBanks } = after.system;
+  const { bank } = after.system;
   const byRule = (rules: readonly string[], otherwise: string): Pick<GateLine, 'verdict' | 'why'> => {
     const worst = findings.find(({ rule }) => rules.includes(rule));
     if (!worst) return { verdict: 'unknown', why: `${otherwise}: nothing recorded says.` };
@@ -34,24 +34,12 @@ export function gateOf(
       ? { verdict: 'holds', why: otherwise }
       : { verdict: worst.verdict, why: sentenceOf(after, worst) };
   };
-  const line = (id: GateLine['id'], label: string, { verdict, why }: Pick<GateLine, 'verdict' | 'why'>): GateLine => ({
-    id,
-    label,
-    verdict,
-    why,
-  });
   const many = (bank?.parallel ?? 1) > 1;
   const swapped = parts
     .filter(({ id, verdict }) => (verdict === 'replace' || verdict === 'remove') && chargesFrom(before, id))
     .map(({ id }) => partName(before, id));
 
-  // What may push on when the protection opens, or cannot be told to stop.
-  const wild = [
-    ...(chargers ?? []).filter(({ kind, externallyRegulated }) => kind === 'alternator-direct' && !externallyRegulated),
-    ...(controllers ?? []).filter(({ type }) => type === 'pwm'),
-  ].map(({ id }) => partName(before, id));
-  const joined = (otherBanks ?? []).filter(({ joinedBy }) => joinedBy && joinedBy !== 'none' && joinedBy !== 'dc-dc');
-  const onBus = [...wild, ...joined.map(({ role, joinedBy }) => `the ${role} battery by its ${joinedBy}`)];
+  const onBus = wildOnBus(after);
   const { cells, assumed } = bank ? cellsPerBlock(bank) : { cells: null, assumed: false };
 
   return [
@@ -108,6 +96,24 @@ export function gateOf(
     }),
     line('consent', 'Insurer, class or landlord agree', { verdict: 'note', why: 'Ask before ordering.' }),
   ];
+}
+
+const line = (id: GateLine['id'], label: string, { verdict, why }: Pick<GateLine, 'verdict' | 'why'>): GateLine => ({
+  id,
+  label,
+  verdict,
+  why,
+});
+
+/** What may push on when the protection opens, or cannot be told to stop. */
+function wildOnBus(model: Model): string[] {
+  const { chargers, controllers, otherBanks } = model.system;
+  const wild = [
+    ...(chargers ?? []).filter(({ kind, externallyRegulated }) => kind === 'alternator-direct' && !externallyRegulated),
+    ...(controllers ?? []).filter(({ type }) => type === 'pwm'),
+  ].map(({ id }) => partName(model, id));
+  const joined = (otherBanks ?? []).filter(({ joinedBy }) => joinedBy && joinedBy !== 'none' && joinedBy !== 'dc-dc');
+  return [...wild, ...joined.map(({ role, joinedBy }) => `the ${role} battery by its ${joinedBy}`)];
 }
 
 const chargesFrom = ({ system }: Model, id: string) => chargingDeviceOf(system, id) !== undefined;

@@ -7,7 +7,7 @@ import { benchOfKind } from '../successor/bench';
 import { cableSpec } from '../successor/wires';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
-import type { Change, Run } from '../system/schema';
+import type { Change, Charger, Converter, Run, System } from '../system/schema';
 import { judged, type PartVerdict } from './parts-after';
 import {
   bankValue,
@@ -81,40 +81,8 @@ export function raiseVoltage(model: Model, to_V: number): VoltageChange | null {
   changes.push(
     ...(system.controllers ?? []).flatMap((controller) => controllerChanges(based, controller, factor, parts)),
     ...(system.inverters ?? []).flatMap((inverter) => inverterChanges(based, inverter, factor, parts)),
-    ...(system.chargers ?? []).map((charger): Change => {
-      // The vehicle keeps its volts: what comes is a charger from those to the new ones.
-      const vehicle_V = charger.kind === 'mains' ? null : dcDcInput_V(createLedger(model), charger);
-      parts.push(
-        judged(
-          charger.id,
-          'replace',
-          vehicle_V
-            ? `A DC-DC charger from ${Number.isNaN(vehicle_V) ? "the vehicle's volts" : `${vehicle_V} V`} to ${to_V} V of the same watts: the vehicle stays as it is.`
-            : `A charger for ${from_V} V; one for ${to_V} V of the same watts brings half the amperes or fewer.`,
-        ),
-      );
-      return {
-        op: 'set',
-        at: 'chargers',
-        id: charger.id,
-        value: {
-          label: toOrder(partTitle(system, charger.id) ?? 'Charger', to_V),
-          max_A: sizeSold(CHARGER_A, charger.max_A / factor) ?? charger.max_A / factor,
-          ...(vehicle_V && !Number.isNaN(vehicle_V) ? { kind: 'dc-dc', input_V: vehicle_V } : {}),
-        },
-      };
-    }),
-    ...(system.converters ?? []).map((converter): Change => {
-      parts.push(
-        judged(converter.id, 'replace', `Its input is ${converter.in_V} V; one for ${to_V} V with the same output.`),
-      );
-      return {
-        op: 'set',
-        at: 'converters',
-        id: converter.id,
-        value: { in_V: to_V, label: toOrder(partTitle(system, converter.id) ?? 'Converter', to_V) },
-      };
-    }),
+    ...(system.chargers ?? []).map((charger) => chargerChange(model, charger, to_V, parts)),
+    ...(system.converters ?? []).map((converter) => converterChange(system, converter, to_V, parts)),
     ...loadChanges(based, from_V, to_V, parts),
   );
   changes.push(...stringChanges(withNominal(model, changes, to_V), parts));
@@ -123,6 +91,65 @@ export function raiseVoltage(model: Model, to_V: number): VoltageChange | null {
   const devices = withNominal(model, changes, to_V);
   changes.push(...fuseChanges(devices, parts));
   const after = withNominal(model, changes, to_V);
+  parts.push(...besides(system, from_V, to_V));
+  // Whatever the bank's volts rest on, its verdicts rest on too.
+  const io = createLedger(after);
+  if (after.system.bank) top_V(io, after.system.bank);
+  const currents = currentsOf(model, after);
+  const mass_kg = (which: 'sizeBefore' | 'sizeAfter') => copper_kg(system, currents, which);
+  return {
+    from_V,
+    to_V,
+    changes: [...changes, ...nominalChange(to_V)],
+    parts,
+    currents,
+    copper_kg: { before: mass_kg('sizeBefore'), after: mass_kg('sizeAfter') },
+    missing: [...io.missing].sort(),
+  };
+}
+
+/** A charger for the new volts; the vehicle keeps its own: what comes there is a charger from those to the new ones. */
+function chargerChange(model: Model, charger: Charger, to_V: number, parts: PartVerdict[]): Change {
+  const { system } = model;
+  const from_V = system.nominal_V ?? to_V;
+  const vehicle_V = charger.kind === 'mains' ? null : dcDcInput_V(createLedger(model), charger);
+  parts.push(
+    judged(
+      charger.id,
+      'replace',
+      vehicle_V
+        ? `A DC-DC charger from ${Number.isNaN(vehicle_V) ? "the vehicle's volts" : `${vehicle_V} V`} to ${to_V} V of the same watts: the vehicle stays as it is.`
+        : `A charger for ${from_V} V; one for ${to_V} V of the same watts brings half the amperes or fewer.`,
+    ),
+  );
+  return {
+    op: 'set',
+    at: 'chargers',
+    id: charger.id,
+    value: {
+      label: toOrder(partTitle(system, charger.id) ?? 'Charger', to_V),
+      max_A: sizeSold(CHARGER_A, (charger.max_A * from_V) / to_V) ?? (charger.max_A * from_V) / to_V,
+      ...(vehicle_V && !Number.isNaN(vehicle_V) ? { kind: 'dc-dc', input_V: vehicle_V } : {}),
+    },
+  };
+}
+
+/** A converter with the same output. */
+function converterChange(system: System, converter: Converter, to_V: number, parts: PartVerdict[]): Change {
+  parts.push(
+    judged(converter.id, 'replace', `Its input is ${converter.in_V} V; one for ${to_V} V with the same output.`),
+  );
+  return {
+    op: 'set',
+    at: 'converters',
+    id: converter.id,
+    value: { in_V: to_V, label: toOrder(partTitle(system, converter.id) ?? 'Converter', to_V) },
+  };
+}
+
+/** What does not change with the volts, or only has to be told of them. */
+function besides(system: System, from_V: number, to_V: number): PartVerdict[] {
+  const parts: PartVerdict[] = [];
   for (const { id } of system.sources ?? []) parts.push(judged(id, 'keep', 'AC stays as it is.'));
   if (system.monitor)
     parts.push(
@@ -143,40 +170,33 @@ export function raiseVoltage(model: Model, to_V: number): VoltageChange | null {
       ),
     );
   }
-  // Whatever the bank's volts rest on, its verdicts rest on too.
-  const io = createLedger(after);
-  if (after.system.bank) top_V(io, after.system.bank);
-  const currents = (system.runs ?? [])
+  return parts;
+}
+
+/** What each run carries before and after, A, and the thinnest conductor for either. */
+function currentsOf(before: Model, after: Model): CurrentChange[] {
+  const amps = (model: Model, run: Run) => known(design_A(createLedger(model), run));
+  return (before.system.runs ?? [])
     .filter(({ kind }) => kind !== 'pv' && kind !== 'link')
-    .map((run): CurrentChange => {
-      const next = after.system.runs?.find(({ id }) => id === run.id) ?? run;
-      const amps = (system: Model, one: Run) => known(design_A(createLedger(system), one));
-      return {
-        id: run.id,
-        label: partTitle(model.system, run.id) ?? '',
-        before_A: amps(model, run),
-        after_A: amps(after, next),
-        sizeBefore: leastSize(model, run.id),
-        sizeAfter: leastSize(after, run.id),
-      };
-    });
-  const mass = (size: (one: CurrentChange) => string | null) =>
-    currents.reduce((sum, one) => {
-      const run = system.runs?.find(({ id }) => id === one.id);
-      const sold = size(one);
-      return run && sold && one.sizeBefore && one.sizeAfter
-        ? sum + 2 * run.length_m * (run.perPole ?? 1) * area_mm2(sold) * COPPER_KG_M_MM2
-        : sum;
-    }, 0);
-  return {
-    from_V,
-    to_V,
-    changes: [...changes, ...nominalChange(to_V)],
-    parts,
-    currents,
-    copper_kg: { before: mass(({ sizeBefore }) => sizeBefore), after: mass(({ sizeAfter }) => sizeAfter) },
-    missing: [...io.missing].sort(),
-  };
+    .map((run) => ({
+      id: run.id,
+      label: partTitle(before.system, run.id) ?? '',
+      before_A: amps(before, run),
+      after_A: amps(after, after.system.runs?.find(({ id }) => id === run.id) ?? run),
+      sizeBefore: leastSize(before, run.id),
+      sizeAfter: leastSize(after, run.id),
+    }));
+}
+
+/** Both ways, of the runs whose sizes are known before and after. */
+function copper_kg(system: System, currents: readonly CurrentChange[], which: 'sizeBefore' | 'sizeAfter'): number {
+  return currents.reduce((sum, one) => {
+    const run = system.runs?.find(({ id }) => id === one.id);
+    const sold = one[which];
+    return run && sold && one.sizeBefore && one.sizeAfter
+      ? sum + 2 * run.length_m * (run.perPole ?? 1) * area_mm2(sold) * COPPER_KG_M_MM2
+      : sum;
+  }, 0);
 }
 
 const known = (value: number) => (Number.isFinite(value) ? value : null);

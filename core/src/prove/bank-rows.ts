@@ -7,30 +7,53 @@ import type { Conditions } from './conditions';
 import type { FiguresAt } from './figures-at';
 import { CLAMP, few, VOLTMETER, type Row } from './row';
 
+/** A bank with its figures, and what all of its rows have in common. */
+interface Tested {
+  bank: Bank;
+  found: NonNullable<FiguresAt['bank']>;
+  at: Conditions;
+  /** Batteries of 12 V that its cells make. */
+  twelves: number;
+  /** How far rest volts may lie from what is expected, V. */
+  resting_V: number;
+}
+
 /** Rows of practice D about the bank, what counts for it, and batteries beside it. */
 export function bankRows({ system }: Model, bank: Bank, figures: FiguresAt, at: Conditions): Row[] {
   const found = figures.bank;
   if (!found) return [];
-  const { rest_V, resistance_ohm, drawn_A, load_V, absorb_V, shares, density_kg_L } = found;
-  const lithium = isLithium(bank.chemistry);
   const twelves = (found.cells * CHEMISTRY[bank.chemistry].nominal_V) / 12;
-  const resting = (lithium ? 0.02 : 0.05) * twelves;
-  const common = { subject: bank.id, cautions: [CAUTIONS.bankAmps] };
-  const sagged = drawn_A * resistance_ohm;
-  const rows: Row[] = [
+  const resting_V = (isLithium(bank.chemistry) ? 0.02 : 0.05) * twelves;
+  const tested: Tested = { bank, found, at, twelves, resting_V };
+  return [
+    ...postRows(tested),
+    ...blockRows(tested),
+    ...stringRows(tested),
+    ...(system.monitor ? monitorRows(system.monitor.id, found.drawn_A, at) : []),
+  ];
+}
+
+const common = (bank: Bank) => ({ subject: bank.id, cautions: [CAUTIONS.bankAmps] });
+
+/** At the posts of the whole bank: rested, under load, while it absorbs. */
+function postRows({ bank, found, at, twelves, resting_V }: Tested): Row[] {
+  const { rest_V, resistance_ohm, drawn_A, load_V, absorb_V } = found;
+  const lithium = isLithium(bank.chemistry);
+  const sagged_V = drawn_A * resistance_ohm;
+  return [
     {
-      ...common,
+      ...common(bank),
       quantity: 'rest_V',
       expected: rest_V,
-      below: resting,
-      above: resting,
+      below: resting_V,
+      above: resting_V,
       from: (other) => other.bank?.rest_V,
       how: `at the posts, rested ${lithium ? '1 h' : '4 h'} and more, at ${figure(100 * at.soc)} % of charge${lithium ? '; flat: it tells little of the charge' : ''}`,
       tool: VOLTMETER,
       minutes: 2,
     },
     {
-      ...common,
+      ...common(bank),
       quantity: 'resistance_mohm',
       expected: 1000 * resistance_ohm,
       below: 300 * resistance_ohm,
@@ -42,11 +65,11 @@ export function bankRows({ system }: Model, bank: Bank, figures: FiguresAt, at: 
       rule: 'system.sag',
     },
     {
-      ...common,
+      ...common(bank),
       quantity: 'load_V',
       expected: load_V,
-      below: resting + 0.5 * sagged,
-      above: resting + 0.3 * sagged,
+      below: resting_V + 0.5 * sagged_V,
+      above: resting_V + 0.3 * sagged_V,
       from: (other) => other.bank?.load_V,
       cannotTell: few(at),
       how: `at the posts with ${figure(drawn_A)} A drawn for 10 s`,
@@ -55,7 +78,7 @@ export function bankRows({ system }: Model, bank: Bank, figures: FiguresAt, at: 
       rule: 'system.sag',
     },
     {
-      ...common,
+      ...common(bank),
       quantity: 'absorb_V',
       expected: absorb_V,
       below: 0.1 * twelves,
@@ -66,13 +89,19 @@ export function bankRows({ system }: Model, bank: Bank, figures: FiguresAt, at: 
       rule: 'settings.agree',
     },
   ];
+}
+
+/** Of its blocks and cells, where it is made of several. */
+function blockRows({ bank, found, resting_V }: Tested): Row[] {
+  const { rest_V, density_kg_L } = found;
+  const rows: Row[] = [];
   if (bank.series > 1)
     rows.push({
-      ...common,
+      ...common(bank),
       quantity: 'blockRest_V',
       expected: rest_V / bank.series,
-      below: resting / bank.series,
-      above: resting / bank.series,
+      below: resting_V / bank.series,
+      above: resting_V / bank.series,
       from: (other) => (other.bank ? other.bank.rest_V / bank.series : undefined),
       how: 'every block, each by itself: they stand alike',
       tool: VOLTMETER,
@@ -80,7 +109,7 @@ export function bankRows({ system }: Model, bank: Bank, figures: FiguresAt, at: 
     });
   if (density_kg_L !== null)
     rows.push({
-      ...common,
+      ...common(bank),
       quantity: 'density_kg_L',
       expected: density_kg_L,
       below: 0.025,
@@ -91,50 +120,52 @@ export function bankRows({ system }: Model, bank: Bank, figures: FiguresAt, at: 
       minutes: found.cells * bank.parallel,
       cautions: [CAUTIONS.gas],
     });
-  if (bank.parallel > 1)
-    rows.push(
-      ...shares.map((share, s): Row => ({
-        ...common,
-        position: { string: s },
-        quantity: 'stringCurrent_A',
-        expected: -drawn_A * share,
-        below: 0.1 * drawn_A * share,
-        above: 0.1 * drawn_A * share,
-        cannotTell: few(at),
-        how: `clamp on the lead of string ${s + 1} with ${figure(drawn_A)} A drawn in all; charging reads above 0`,
-        tool: CLAMP,
-        minutes: 2,
-        rule: 'bank.sharing',
-      })),
-    );
-  const { monitor } = system;
-  if (monitor)
-    rows.push(
-      {
-        subject: monitor.id,
-        quantity: 'zero_A',
-        expected: 0,
-        below: 0.1,
-        above: 0.1,
-        how: 'all isolated: nothing flows, and the monitor says so',
-        tool: 'the monitor itself',
-        minutes: 2,
-      },
-      {
-        subject: monitor.id,
-        quantity: 'head_A',
-        expected: -drawn_A,
-        below: 0.02 * drawn_A + 0.5,
-        above: 0.02 * drawn_A + 0.5,
-        cannotTell: few(at),
-        how: `against a clamp on the bank\u2019s lead, ${figure(drawn_A)} A drawn`,
-        tool: CLAMP,
-        minutes: 3,
-        rule: 'monitor.coverage',
-      },
-    );
   return rows;
 }
+
+/** How the strings share the current, where there are several. */
+function stringRows({ bank, found: { shares, drawn_A }, at }: Tested): Row[] {
+  if (bank.parallel <= 1) return [];
+  return shares.map((share, s): Row => ({
+    ...common(bank),
+    position: { string: s },
+    quantity: 'stringCurrent_A',
+    expected: -drawn_A * share,
+    below: 0.1 * drawn_A * share,
+    above: 0.1 * drawn_A * share,
+    cannotTell: few(at),
+    how: `clamp on the lead of string ${s + 1} with ${figure(drawn_A)} A drawn in all; charging reads above 0`,
+    tool: CLAMP,
+    minutes: 2,
+    rule: 'bank.sharing',
+  }));
+}
+
+/** What counts for the bank: its zero, and what it reads beside a clamp. */
+const monitorRows = (id: string, drawn_A: number, at: Conditions): Row[] => [
+  {
+    subject: id,
+    quantity: 'zero_A',
+    expected: 0,
+    below: 0.1,
+    above: 0.1,
+    how: 'all isolated: nothing flows, and the monitor says so',
+    tool: 'the monitor itself',
+    minutes: 2,
+  },
+  {
+    subject: id,
+    quantity: 'head_A',
+    expected: -drawn_A,
+    below: 0.02 * drawn_A + 0.5,
+    above: 0.02 * drawn_A + 0.5,
+    cannotTell: few(at),
+    how: `against a clamp on the bank\u2019s lead, ${figure(drawn_A)} A drawn`,
+    tool: CLAMP,
+    minutes: 3,
+    rule: 'monitor.coverage',
+  },
+];
 
 /** A starter battery is kept near full: what it is not tells that it is not charged. Cells of 2 V lead, full at rest. */
 const KEPT_SHARE_V = 0.07;

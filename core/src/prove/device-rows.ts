@@ -4,14 +4,16 @@ import { mainsSources, type Model } from '../system/model';
 import type { FiguresAt } from './figures-at';
 import { CLAMP, VOLTMETER, type Row } from './row';
 
+type InverterFigures = FiguresAt['inverters'] extends ReadonlyMap<string, infer F> ? F : never;
+
 /** Rows of practice D about inverters, chargers and the site as a whole. */
 export function inverterRows({ system }: Model, figures: FiguresAt): Row[] {
   const twelves = (system.nominal_V ?? 12) / 12;
-  const supply = mainsSources(system)[0]?.ac_V ?? 230;
-  return [...figures.inverters].flatMap(([id, { idle_A, minDc_V, cutoff_V }]): Row[] => {
-    const inverter = system.inverters?.find((one) => one.id === id);
-    const wanted_V = cutoff_V === null ? null : cutoff_V + 0.3 * twelves;
-    const rows: Row[] = [
+  const supply_V = mainsSources(system)[0]?.ac_V ?? 230;
+  return [...figures.inverters].flatMap(([id, found]): Row[] => {
+    const modified = system.inverters?.find((one) => one.id === id)?.waveform === 'modified';
+    const { idle_A } = found;
+    return [
       {
         subject: id,
         quantity: 'idle_A',
@@ -23,77 +25,88 @@ export function inverterRows({ system }: Model, figures: FiguresAt): Row[] {
         minutes: 3,
         rule: 'inverter.idle',
       },
-      {
-        subject: id,
-        quantity: 'ac_V',
-        expected: supply,
-        below: 0.05 * supply,
-        above: 0.05 * supply,
-        cannotTell:
-          inverter?.waveform === 'modified' && 'a modified wave needs a true-RMS meter and its maker\u2019s figure',
-        how: 'at its outlet, without load and under load',
-        tool: 'true-RMS voltmeter',
-        minutes: 2,
-        licensed: true,
-      },
-      {
-        subject: id,
-        quantity: 'ac_Hz',
-        // Where the supply is below 200 V it runs at 60 Hz nearly everywhere; planning value, its plate tells.
-        expected: supply < 200 ? 60 : 50,
-        below: supply < 200 ? 0.3 : 0.25,
-        above: supply < 200 ? 0.3 : 0.25,
-        how: 'at its outlet; its plate says which frequency it is made for',
-        tool: 'true-RMS voltmeter with frequency',
-        minutes: 1,
-        licensed: true,
-      },
-      {
-        subject: id,
-        quantity: 'neutralEarth_ohm',
-        expected: 1,
-        below: 0,
-        above: 0,
-        bound: 'most',
-        how: 'one bond in each mode, and the RCD trips: by a licensed person',
-        tool: 'installation tester',
-        minutes: 10,
-        licensed: true,
-      },
+      ...outletRows(id, supply_V, modified),
+      ...lowVoltRows(id, found, twelves),
     ];
-    if (cutoff_V !== null)
-      rows.push({
-        subject: id,
-        quantity: 'cutoff_V',
-        expected: cutoff_V,
-        below: 0.1 * twelves,
-        above: 0.1 * twelves,
-        how: 'at its terminals when it lets go, within 2 s of its delay; with a bench supply, or read from its menu',
-        tool: VOLTMETER,
-        minutes: 5,
-        rule: 'cutoff.order',
-      });
-    // Where no voltage satisfies the start there is nothing to expect: the rule says so.
-    if (minDc_V !== null && Number.isFinite(minDc_V))
-      rows.push({
-        subject: id,
-        quantity: 'minDc_V',
-        expected: minDc_V,
-        // Whatever is expected, what counts is that it stays clear of the cut-off.
-        below: wanted_V === null ? 0.1 * twelves : minDc_V - wanted_V,
-        above: 0.1 * twelves,
-        from: (other) => other.inverters.get(id)?.minDc_V ?? undefined,
-        cannotTell:
-          wanted_V !== null &&
-          minDc_V < wanted_V &&
-          'by calculation it already comes within 0.3 V per 12 V of its cut-off: see the sag',
-        how: `at its DC terminals through the hardest start${wanted_V === null ? '' : `, to stay above ${figure(wanted_V)} V`}; a min-hold of 100 ms misses it`,
-        tool: 'oscilloscope or fast min-hold voltmeter',
-        minutes: 5,
-        rule: 'system.sag',
-      });
-    return rows;
   });
+}
+
+/** At its outlets: volts, frequency, the bond of neutral and earth. */
+const outletRows = (id: string, supply_V: number, modified: boolean): Row[] => [
+  {
+    subject: id,
+    quantity: 'ac_V',
+    expected: supply_V,
+    below: 0.05 * supply_V,
+    above: 0.05 * supply_V,
+    cannotTell: modified && 'a modified wave needs a true-RMS meter and its maker\u2019s figure',
+    how: 'at its outlet, without load and under load',
+    tool: 'true-RMS voltmeter',
+    minutes: 2,
+    licensed: true,
+  },
+  {
+    subject: id,
+    quantity: 'ac_Hz',
+    // Where the supply_V is below 200 V it runs at 60 Hz nearly everywhere; planning value, its plate tells.
+    expected: supply_V < 200 ? 60 : 50,
+    below: supply_V < 200 ? 0.3 : 0.25,
+    above: supply_V < 200 ? 0.3 : 0.25,
+    how: 'at its outlet; its plate says which frequency it is made for',
+    tool: 'true-RMS voltmeter with frequency',
+    minutes: 1,
+    licensed: true,
+  },
+  {
+    subject: id,
+    quantity: 'neutralEarth_ohm',
+    expected: 1,
+    below: 0,
+    above: 0,
+    bound: 'most',
+    how: 'one bond in each mode, and the RCD trips: by a licensed person',
+    tool: 'installation tester',
+    minutes: 10,
+    licensed: true,
+  },
+];
+
+/** At its DC side: where it lets go, and how near the hardest start comes to that. */
+function lowVoltRows(id: string, { minDc_V, cutoff_V }: InverterFigures, twelves: number): Row[] {
+  const wanted_V = cutoff_V === null ? null : cutoff_V + 0.3 * twelves;
+  const rows: Row[] = [];
+  if (cutoff_V !== null)
+    rows.push({
+      subject: id,
+      quantity: 'cutoff_V',
+      expected: cutoff_V,
+      below: 0.1 * twelves,
+      above: 0.1 * twelves,
+      how: 'at its terminals when it lets go, within 2 s of its delay; with a bench supply, or read from its menu',
+      tool: VOLTMETER,
+      minutes: 5,
+      rule: 'cutoff.order',
+    });
+  // Where no voltage satisfies the start there is nothing to expect: the rule says so.
+  if (minDc_V !== null && Number.isFinite(minDc_V))
+    rows.push({
+      subject: id,
+      quantity: 'minDc_V',
+      expected: minDc_V,
+      // Whatever is expected, what counts is that it stays clear of the cut-off.
+      below: wanted_V === null ? 0.1 * twelves : minDc_V - wanted_V,
+      above: 0.1 * twelves,
+      from: (other) => other.inverters.get(id)?.minDc_V ?? undefined,
+      cannotTell:
+        wanted_V !== null &&
+        minDc_V < wanted_V &&
+        'by calculation it already comes within 0.3 V per 12 V of its cut-off: see the sag',
+      how: `at its DC terminals through the hardest start${wanted_V === null ? '' : `, to stay above ${figure(wanted_V)} V`}; a min-hold of 100 ms misses it`,
+      tool: 'oscilloscope or fast min-hold voltmeter',
+      minutes: 5,
+      rule: 'system.sag',
+    });
+  return rows;
 }
 
 /** What chargers should give, A. */

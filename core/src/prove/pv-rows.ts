@@ -15,7 +15,9 @@ import type { ControllerAt } from './sun-at';
 /** Insulation is tested at 250 V below 120 V open in the cold, else at 500 V. */
 const TOUCH_V = 120;
 
-/** What an array's strings should read under this sun. */
+type ArrayFigures = FiguresAt['arrays'] extends ReadonlyMap<string, infer F> ? F : never;
+
+/** What an array should read under this sun: its strings, itself, its insulation. */
 export function arrayRows(
   model: Model,
   array: PvArray,
@@ -25,13 +27,35 @@ export function arrayRows(
 ): Row[] {
   const found = figures.arrays.get(array.id);
   if (!found) return [];
+  const rows = stringRows(array, found, at, wants('stringImp_A'));
+  if (wants('arrayVmp_V') && found.vmp_V !== null)
+    rows.push({
+      subject: array.id,
+      quantity: 'arrayVmp_V',
+      expected: found.vmp_V,
+      below: 0.03 * found.vmp_V,
+      above: 0.03 * found.vmp_V,
+      from: (other) => other.arrays.get(array.id)?.vmp_V ?? undefined,
+      cannotTell: dim(at),
+      how: 'at the array\u2019s own terminals while the controller works and the bank takes all',
+      tool: VOLTMETER,
+      minutes: 2,
+      cautions: LIVE,
+    });
+  rows.push(...insulationRows(model, array));
+  return rows;
+}
+
+const LIVE = [CAUTIONS.panelsLive];
+
+/** String by string: open, shorted and, where it is wanted, at work. */
+function stringRows(array: PvArray, found: ArrayFigures, at: Conditions, atWorkToo: boolean): Row[] {
   const light = LIGHT_ERROR[at.irradianceBy];
   const several = found.strings.length > 1;
-  const live = [CAUTIONS.panelsLive];
-  const rows: Row[] = found.strings.flatMap((string, s): Row[] => {
+  return found.strings.flatMap((string, s): Row[] => {
     const from = (member: 'voc_V' | 'isc_A' | 'imp_A') => (other: FiguresAt) =>
       other.arrays.get(array.id)?.strings[s]?.[member];
-    const common = { subject: array.id, position: { string: s }, cannotTell: dim(at), minutes: 3, cautions: live };
+    const common = { subject: array.id, position: { string: s }, cannotTell: dim(at), minutes: 3, cautions: LIVE };
     const atWork = (imp_A: number): Row => ({
       ...common,
       quantity: 'stringImp_A',
@@ -64,28 +88,19 @@ export function arrayRows(
         how: `string ${s + 1} shorted behind a load-break isolator${several ? '; strings within 3 % of each other, whatever the light' : ''}`,
         tool: CLAMP,
       },
-      ...(wants('stringImp_A') ? [atWork(string.imp_A)] : []),
+      ...(atWorkToo ? [atWork(string.imp_A)] : []),
     ];
   });
-  if (wants('arrayVmp_V') && found.vmp_V !== null)
-    rows.push({
-      subject: array.id,
-      quantity: 'arrayVmp_V',
-      expected: found.vmp_V,
-      below: 0.03 * found.vmp_V,
-      above: 0.03 * found.vmp_V,
-      from: (other) => other.arrays.get(array.id)?.vmp_V ?? undefined,
-      cannotTell: dim(at),
-      how: 'at the array\u2019s own terminals while the controller works and the bank takes all',
-      tool: VOLTMETER,
-      minutes: 2,
-      cautions: live,
-    });
+}
+
+/** Both poles to the frame, at volts by what the strings reach in the cold; none where those are not known. */
+function insulationRows(model: Model, array: PvArray): Row[] {
   const io = createLedger(model);
   const cold_V = Math.max(...array.strings.map((string) => coldString_V(io, modulesOf(model.system, string))));
   const touchable = cold_V < TOUCH_V;
-  if (Number.isFinite(cold_V))
-    rows.push({
+  if (!Number.isFinite(cold_V)) return [];
+  return [
+    {
       subject: array.id,
       quantity: 'insulation_Mohm',
       expected: touchable ? 0.5 : 1,
@@ -95,10 +110,10 @@ export function arrayRows(
       how: `both poles together to the frame at ${touchable ? 250 : 500} V, controllers and arresters disconnected`,
       tool: 'insulation tester',
       minutes: 10,
-      cautions: live,
+      cautions: LIVE,
       licensed: true,
-    });
-  return rows;
+    },
+  ];
 }
 
 const BINDING: Readonly<Record<ControllerAt['binds'], string>> = {

@@ -94,11 +94,13 @@ interface Linear {
   g: number;
 }
 
-function solve(module: ModuleType): Diode {
+type Leveled = { rs: number; linear: Linear };
+
+/** What a plate says of a module's curve, as equations in a (V), the series resistance (ohm) and what is linear in them. */
+function equationsOf(module: ModuleType) {
   const { isc_A: isc, voc_V: voc, imp_A: imp, vmp_V: vmp } = module;
   const alpha = ((module.alphaIsc_pct_C ?? TYPICAL_ALPHA_PCT_C) / 100) * isc;
   const beta = module.betaVoc_pct_C ?? TYPICAL_BETA_PCT_C;
-  const cells = seriesCells(module) ?? cellsPrinted(module);
 
   /** With a and Rs given, the three points are linear in light current, saturation current and shunt. */
   const linear = (a: number, rs: number): Linear | null => {
@@ -130,8 +132,8 @@ function solve(module: ModuleType): Diode {
     return (light + alpha * 10 - i0 * saturationFactor(kelvin) * Math.expm1(volts / a2) - volts * g) / isc;
   };
 
-  // For each a the series resistance that levels the power curve; then the a that meets the coefficient.
-  const level = (a: number): { rs: number; linear: Linear } | null => {
+  /** For an a the series resistance that levels the power curve; null where none does. */
+  const level = (a: number): Leveled | null => {
     const value = (rs: number) => {
       const found = linear(a, rs);
       return found ? slope(a, rs, found) : Number.NaN;
@@ -150,6 +152,16 @@ function solve(module: ModuleType): Diode {
     }
     return null;
   };
+  return { alpha, warm, level };
+}
+
+function solve(module: ModuleType): Diode {
+  const cells = seriesCells(module) ?? cellsPrinted(module);
+  const { alpha, warm, level } = equationsOf(module);
+  const diode = (a: number, rs: number, { light, i0, g }: Linear, exact: boolean): Diode => {
+    return { light_A: light, alpha_A_K: alpha, saturation_A: i0, a_V: a, series_ohm: rs, shunt_S: g, cells, exact };
+  };
+  // The a that meets the coefficient: looked for on a grid, then between two of its points.
   const perCell = cells * BOLTZMANN_EV * T_REF;
   const grid: { a: number; rs: number; linear: Linear; miss: number }[] = [];
   for (let k = 0; k <= STEPS; k++) {
@@ -157,7 +169,7 @@ function solve(module: ModuleType): Diode {
     const at = level(a);
     if (at) grid.push({ a, ...at, miss: warm(a, at.linear) });
   }
-  const sound = (g: { rs: number; linear: Linear }) => g.rs >= 0 && g.linear.g > 0;
+  const sound = (g: Leveled) => g.rs >= 0 && g.linear.g > 0;
   for (let k = 1; k < grid.length; k++) {
     const [before, after] = [grid[k - 1], grid[k]];
     if (!before || !after || before.miss * after.miss > 0) continue;
@@ -178,19 +190,13 @@ function solve(module: ModuleType): Diode {
     const edge = refine(level, warm, sound, best.a, (2 * perCell) / STEPS);
     return diode(edge.a, edge.rs, edge.linear, false);
   }
-  return loose();
+  return diode(1.1 * perCell, 0, loose(module, 1.1 * perCell), false);
+}
 
-  function diode(a: number, rs: number, { light, i0, g }: Linear, exact: boolean): Diode {
-    return { light_A: light, alpha_A_K: alpha, saturation_A: i0, a_V: a, series_ohm: rs, shunt_S: g, cells, exact };
-  }
-  /** A plate that no diode can have made: the two ends and a middling shape, so that there is a curve at all. */
-  function loose(): Diode {
-    const a = 1.1 * perCell;
-    const g = 1e-3 * (isc / voc);
-    const light = isc;
-    const i0 = Math.max(1e-30, (light - g * voc) / Math.expm1(voc / a));
-    return diode(a, 0, { light, i0, g }, false);
-  }
+/** A plate that no diode can have made: the two ends and a middling shape, so that there is a curve at all. */
+function loose({ isc_A, voc_V }: ModuleType, a: number): Linear {
+  const g = 1e-3 * (isc_A / voc_V);
+  return { light: isc_A, i0: Math.max(1e-30, (isc_A - g * voc_V) / Math.expm1(voc_V / a)), g };
 }
 
 /** Walks from the best point of the grid toward the edge of what is possible, halving its step. */

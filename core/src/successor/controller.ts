@@ -74,25 +74,7 @@ export function controllerSpec(bench: Bench<'controllers'>): SpecLine[] {
         why: ['over-panelling is allowed only where the controller holds its own current'],
       }),
     );
-  const { bank } = system;
-  if (bank && isLithium(bank.chemistry) && !bank.heated)
-    lines.push(
-      eyes(
-        'Stops charging in the cold',
-        'a sensor on the cells, or an input that the pack can switch; proved, not claimed',
-      ),
-    );
-  else if (bank && !isLithium(bank.chemistry))
-    lines.push(
-      line({
-        field: 'temperatureSensor',
-        label: 'Temperature sensor at the bank',
-        test: 'true',
-        value: null,
-        why: ['lead wants other volts in the cold'],
-        must: false,
-      }),
-    );
+  lines.push(coldLine(bench));
   if (part.selfUse_W)
     lines.push(
       line({
@@ -111,6 +93,27 @@ export function controllerSpec(bench: Bench<'controllers'>): SpecLine[] {
     eyes(terminalsLabel(bench), 'conductors are not thinned to fit a terminal'),
   );
   return lines.filter((one) => one !== null);
+}
+
+/** Lithium must not be charged frozen, and lead wants other volts in the cold; null where there is no bank to ask. */
+function coldLine({ model }: Bench<'controllers'>): SpecLine | null {
+  const { bank } = model.system;
+  if (!bank) return null;
+  if (!isLithium(bank.chemistry))
+    return line({
+      field: 'temperatureSensor',
+      label: 'Temperature sensor at the bank',
+      test: 'true',
+      value: null,
+      why: ['lead wants other volts in the cold'],
+      must: false,
+    });
+  return bank.heated
+    ? null
+    : eyes(
+        'Stops charging in the cold',
+        'a sensor on the cells, or an input that the pack can switch; proved, not claimed',
+      );
 }
 
 function typeLine(bench: Bench<'controllers'>, strings: string[]): SpecLine {

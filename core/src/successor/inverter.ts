@@ -6,6 +6,7 @@ import { figure } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
 import { INVERTER_W } from '../rules/sold';
 import { mainsSources } from '../system/model';
+import type { Load } from '../system/schema';
 import { down, findingsOf, leastOf, mostHolding, pathsOf, type Bench } from './bench';
 import { eyes, line, type SpecLine } from './line';
 import { partName } from '../conductors/names';
@@ -18,41 +19,20 @@ const IDEAL_INVERTER = { continuous_W: 5000, continuous_VA: 5000, surge_W: 10_00
 
 /** What an inverter's or inverter-charger's successor must be (Practice, B). */
 export function inverterSpec(bench: Bench<'inverters'>): SpecLine[] {
-  const { model } = bench;
-  const part = bench.part;
-  const loads = loadsOf(model.system, part);
+  const loads = loadsOf(bench.model.system, bench.part);
   const least = (field: string, label: string, unit: string, rule: string) =>
     leastOf(bench, {
       field,
       label,
       unit,
       rules: [rule],
-      subjects: [part.id],
+      subjects: [bench.part.id],
       ideal: IDEAL_INVERTER,
       sold: INVERTER_W,
     });
   const seconds = Math.max(0, ...loads.map(({ surge_s }) => surge_s ?? 0));
-  const needing = findingsOf(
-    bench.put({ ...IDEAL_INVERTER, waveform: 'modified' }),
-    ['inverter.waveform'],
-    [part.id],
-  )[0];
-  // A modified wave only where every load is known to be content with it.
-  const content = loads.length > 0 && loads.every(({ needsSine }) => needsSine === false);
   const lines: (SpecLine | null)[] = [
-    line({
-      field: 'waveform',
-      label: 'Wave',
-      test: 'one-of',
-      value: content ? 'any' : 'true sine',
-      words: content ? ['sine', 'modified'] : ['sine'],
-      rule: 'inverter.waveform',
-      why: content
-        ? ['every load here is recorded as content without a true sine']
-        : needing?.working.length
-          ? needing.working
-          : ['not every load is known to be content without; motors run hot and clocks fast on a modified wave'],
-    }),
+    waveLine(bench, loads),
     least('continuous_W', 'Running, at 25 degC', 'W', 'inverter.continuous'),
     least('continuous_VA', 'Running, at 25 degC', 'VA', 'inverter.apparent'),
     least('surge_W', 'Surge', 'W', 'inverter.surge'),
@@ -73,20 +53,53 @@ export function inverterSpec(bench: Bench<'inverters'>): SpecLine[] {
     cutoffLine(bench),
     idleLine(bench),
     ...chargerInside(bench),
+    transferLine(bench),
+    ...besides(bench),
   ];
-  if (part.transfer === 'built-in' || part.transfer === 'external' || part.feeds === 'building')
-    lines.push(
-      line({
-        field: 'transfer',
-        label: 'Transfer that cannot join both supplies',
-        test: 'one-of',
-        value: part.transfer === 'external' ? 'external' : 'built-in or external',
-        words: part.transfer === 'external' ? ['external', 'built-in'] : ['built-in', 'external'],
-        rule: 'inverter.feed',
-        why: [part.feeds === 'building' ? 'it feeds a building' : 'as the one that goes'],
-      }),
-    );
-  lines.push(
+  return lines.filter((one) => one !== null);
+}
+
+/** A modified wave only where every load is known to be content with it. */
+function waveLine(bench: Bench<'inverters'>, loads: readonly Load[]): SpecLine | null {
+  const needing = findingsOf(
+    bench.put({ ...IDEAL_INVERTER, waveform: 'modified' }),
+    ['inverter.waveform'],
+    [bench.part.id],
+  )[0];
+  const content = loads.length > 0 && loads.every(({ needsSine }) => needsSine === false);
+  return line({
+    field: 'waveform',
+    label: 'Wave',
+    test: 'one-of',
+    value: content ? 'any' : 'true sine',
+    words: content ? ['sine', 'modified'] : ['sine'],
+    rule: 'inverter.waveform',
+    why: content
+      ? ['every load here is recorded as content without a true sine']
+      : needing?.working.length
+        ? needing.working
+        : ['not every load is known to be content without; motors run hot and clocks fast on a modified wave'],
+  });
+}
+
+/** Where it feeds a building, or the one that goes had a transfer. */
+function transferLine({ part }: Bench<'inverters'>): SpecLine | null {
+  if (part.transfer !== 'built-in' && part.transfer !== 'external' && part.feeds !== 'building') return null;
+  return line({
+    field: 'transfer',
+    label: 'Transfer that cannot join both supplies',
+    test: 'one-of',
+    value: part.transfer === 'external' ? 'external' : 'built-in or external',
+    words: part.transfer === 'external' ? ['external', 'built-in'] : ['built-in', 'external'],
+    rule: 'inverter.feed',
+    why: [part.feeds === 'building' ? 'it feeds a building' : 'as the one that goes'],
+  });
+}
+
+/** What is not reckoned but must be seen to. */
+function besides(bench: Bench<'inverters'>): (SpecLine | null)[] {
+  const { part } = bench;
+  return [
     line({
       field: 'neutralBond',
       label: 'Neutral bond',
@@ -106,8 +119,7 @@ export function inverterSpec(bench: Bench<'inverters'>): SpecLine[] {
       rule: 'inverter.precharge',
       must: false,
     },
-  );
-  return lines.filter((one) => one !== null);
+  ];
 }
 
 /** The largest rating at which nothing before the inverter gives out: the bank and its cable must carry it all. */

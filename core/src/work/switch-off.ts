@@ -5,9 +5,24 @@ import { mainsSources, type Model } from '../system/model';
 import { bankSwitches, engineParts, MINUTES, nameList, pvSwitches, type Keys } from './among';
 import type { Order } from './order';
 
+/** Adds a step that waits for all that went off before it. */
+type Next = (step: Parameters<Order['add']>[0]) => void;
+
 /** Everything that is switched off, in its order; what comes next waits for all of it. */
 export function switchOff(order: Order, model: Model, handled: boolean): Keys {
-  const { system } = model;
+  let gone = beforehand(order, model);
+  const next: Next = (step) => {
+    gone = [...gone, order.add({ ...step, after: gone })];
+  };
+  if (handled) loadsOff(next, model);
+  suppliesOff(next, model, handled);
+  arraysOff(next, model);
+  if (handled) bankOff(next, model);
+  return gone;
+}
+
+/** Before anything goes off: people are told, and what would be lost is saved. */
+function beforehand(order: Order, { system }: Model): Keys {
   const tell = order.add({
     phase: 'tell',
     act: 'tell',
@@ -31,24 +46,28 @@ export function switchOff(order: Order, model: Model, handled: boolean): Keys {
           }),
         ]
       : [];
-  // Each waits for all that went off before it.
-  let gone: Keys = [tell, ...saved];
-  const next = (step: Parameters<Order['add']>[0]) => {
-    gone = [...gone, order.add({ ...step, after: gone })];
-  };
-  const loads = system.loads ?? [];
-  if (handled && loads.length > 0)
-    next({
-      phase: 'off',
-      act: 'load-off',
-      text: `Switch the loads off: ${nameList(
-        model,
-        loads.map(({ id }) => id),
-      )}.`,
-      parts: loads.map(({ id }) => id),
-      why: 'nothing draws when a connection opens: no arc',
-      minutes: MINUTES.off,
-    });
+  return [tell, ...saved];
+}
+
+function loadsOff(next: Next, model: Model): void {
+  const loads = model.system.loads ?? [];
+  if (loads.length === 0) return;
+  next({
+    phase: 'off',
+    act: 'load-off',
+    text: `Switch the loads off: ${nameList(
+      model,
+      loads.map(({ id }) => id),
+    )}.`,
+    parts: loads.map(({ id }) => id),
+    why: 'nothing draws when a connection opens: no arc',
+    minutes: MINUTES.off,
+  });
+}
+
+/** Whatever feeds the bus beside the sun: mains and generators, inverters (their AC side), engines. */
+function suppliesOff(next: Next, model: Model, handled: boolean): void {
+  const { system } = model;
   for (const { id, kind, autoStart } of mainsSources(system))
     next({
       phase: 'off',
@@ -85,6 +104,10 @@ export function switchOff(order: Order, model: Model, handled: boolean): Keys {
       why: 'an alternator that loses its battery rises to 100 V; a joined battery feeds the bus from its own side',
       minutes: MINUTES.off,
     });
+}
+
+function arraysOff(next: Next, model: Model): void {
+  const { system } = model;
   for (const array of system.arrays ?? []) {
     const switches = pvSwitches(system, array.id);
     next({
@@ -102,19 +125,21 @@ export function switchOff(order: Order, model: Model, handled: boolean): Keys {
       cautions: [CAUTIONS.panelsLive],
     });
   }
+}
+
+function bankOff(next: Next, model: Model): void {
+  const { system } = model;
   const { bank } = system;
-  if (handled && bank) {
-    const switches = bankSwitches(system);
-    const guarded = bank.protection ? 'Its own protection or contactor off at no current, then ' : 'At no current ';
-    next({
-      phase: 'off',
-      act: 'bank-off',
-      text: `${guarded}${switches.length > 0 ? `open ${nameList(model, switches)}` : 'draw the main fuse'} of ${partName(model, bank.id)}, and lock it.`,
-      parts: [bank.id, ...switches],
-      why: 'the bus has no source left; what is stored in the inverter bleeds off in 5 min, below 5 V',
-      minutes: MINUTES.bank,
-      cautions: [CAUTIONS.bankAmps],
-    });
-  }
-  return gone;
+  if (!bank) return;
+  const switches = bankSwitches(system);
+  const guarded = bank.protection ? 'Its own protection or contactor off at no current, then ' : 'At no current ';
+  next({
+    phase: 'off',
+    act: 'bank-off',
+    text: `${guarded}${switches.length > 0 ? `open ${nameList(model, switches)}` : 'draw the main fuse'} of ${partName(model, bank.id)}, and lock it.`,
+    parts: [bank.id, ...switches],
+    why: 'the bus has no source left; what is stored in the inverter bleeds off in 5 min, below 5 V',
+    minutes: MINUTES.bank,
+    cautions: [CAUTIONS.bankAmps],
+  });
 }

@@ -31,7 +31,6 @@ export function switchOn(
   const { bank } = system;
   const find = (subject: string, quantity: string, string?: number) =>
     tests.find((test) => test.subject === subject && test.quantity === quantity && test.position?.string === string);
-  const expecting = (test: ExpectedTest | undefined) => (test ? { expect: test } : {});
   let base = ready;
   if (handled) {
     const torqued = order.add({
@@ -55,31 +54,49 @@ export function switchOn(
     on = [...on, order.add({ ...step, after: on })];
   };
   if (handled) {
-    for (const { id } of system.inverters ?? [])
-      next({
-        phase: 'on',
-        act: 'inverter-on',
-        of: id,
-        text: `Switch ${partName(model, id)} on without load.`,
-        parts: [id],
-        why: 'its idle draw tells whether it is well before anything hangs on it',
-        minutes: MINUTES.on,
-        ...expecting(find(id, 'idle_A')),
-      });
-    if ((system.inverters ?? []).length > 0)
-      next({
-        phase: 'on',
-        act: 'bond-rcd',
-        text: 'Prove one neutral bond in each mode and trip every RCD.',
-        parts: (system.inverters ?? []).map(({ id }) => id),
-        why: 'without the bond an RCD never trips; with two it trips at once',
-        minutes: 15,
-        licensed: true,
-        tool: 'installation tester',
-        cautions: [CAUTIONS.codes],
-      });
+    invertersOn(model, next, find);
     loadsOn(model, next, find);
   }
+  suppliesOn(model, next);
+  warmAndSign(order, model, works, { on, handled });
+}
+
+type Next = (step: Parameters<Order['add']>[0]) => void;
+type Find = (subject: string, quantity: string, string?: number) => ExpectedTest | undefined;
+
+const expecting = (test: ExpectedTest | undefined) => (test ? { expect: test } : {});
+
+/** Without load at first; where there is AC, its bond and its RCDs. */
+function invertersOn(model: Model, next: Next, find: Find): void {
+  const { system } = model;
+  for (const { id } of system.inverters ?? [])
+    next({
+      phase: 'on',
+      act: 'inverter-on',
+      of: id,
+      text: `Switch ${partName(model, id)} on without load.`,
+      parts: [id],
+      why: 'its idle draw tells whether it is well before anything hangs on it',
+      minutes: MINUTES.on,
+      ...expecting(find(id, 'idle_A')),
+    });
+  if ((system.inverters ?? []).length > 0)
+    next({
+      phase: 'on',
+      act: 'bond-rcd',
+      text: 'Prove one neutral bond in each mode and trip every RCD.',
+      parts: (system.inverters ?? []).map(({ id }) => id),
+      why: 'without the bond an RCD never trips; with two it trips at once',
+      minutes: 15,
+      licensed: true,
+      tool: 'installation tester',
+      cautions: [CAUTIONS.codes],
+    });
+}
+
+/** Mains and generators, then the engine. */
+function suppliesOn(model: Model, next: Next): void {
+  const { system } = model;
   for (const { id } of mainsSources(system))
     next({
       phase: 'on',
@@ -101,10 +118,7 @@ export function switchOn(
       why: 'last of all: an alternator suffers most from a bus that opens',
       minutes: 5,
     });
-  warmAndSign(order, model, works, { on, handled });
 }
-
-type Find = (subject: string, quantity: string, string?: number) => ExpectedTest | undefined;
 
 /** Polarity and volts at the bank's isolator, pre-charge, then the bank. */
 function bankBack(order: Order, model: Model, base: Keys, expect: { expect?: ExpectedTest }): Keys {

@@ -15,6 +15,7 @@ const LIVES_MS = 5 * 60_000;
 
 const signatureOf = (text: string, secret: string) => createHmac('sha256', secret).update(`challenge ${text}`).digest();
 
+/** The challenge with its end, signed: what goes to the browser. Good for five minutes from `now`, ms since 1970. */
 export function sealed(challenge: Challenge, secret: string, now = Date.now()): string {
   const text = Buffer.from(JSON.stringify({ ...challenge, until: now + LIVES_MS })).toString('base64url');
   return `${text}.${signatureOf(text, secret).toString('base64url')}`;

@@ -25,9 +25,11 @@ const LONGEST_MS = 4000;
 const KNOWN_S = 180 * 24 * 3600;
 const ONCE_S = 600;
 
+/** How long the attempt waits after so many of one person, ms: nothing up to eight, then doubling to four seconds. */
 export const delayAfter_ms = (attempts: number) =>
   attempts <= FREE ? 0 : Math.min(LONGEST_MS, STEP_MS * 2 ** Math.min(10, attempts - FREE - 1));
 
+/** The counters of sign-ins in the table `limits`. `wait` stands in for the clock in tests. */
 export function signInLimits(
   pool: pg.Pool,
   wait: (ms: number) => Promise<void> = (ms) => new Promise((resolve) => setTimeout(resolve, ms)),

@@ -3,6 +3,7 @@ import { hash, verify } from '@node-rs/argon2';
 /** argon2id; parameters after OWASP's password storage advice (19 MiB, 2 passes, 1 lane). */
 const OPTIONS = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };
 
+/** A password as it is stored: argon2id with its salt and parameters. */
 export const hashPassword = (password: string) => hash(password, OPTIONS);
 
 /** Compares in the same time whether or not the person exists, so that names cannot be fished for. */

@@ -39,10 +39,12 @@ declare module 'express-serve-static-core' {
   }
 }
 
+/** The name of the cookie that carries a session. */
 export const SESSION_COOKIE = 'lantern';
 const DAY_MS = 24 * 3600 * 1000;
 const WEEK_MS = 7 * DAY_MS;
 
+/** Reads the session of each request from the database; a cookie lasts a week of not being used. */
 export function sessions(config: Config, pool: pg.Pool): RequestHandler {
   const Store = connectPgSimple(session);
   const handle = session({
@@ -131,7 +133,9 @@ const csrf = csrfSync({
 });
 /** Nobody's token: no other site can set the header at all, and a session stored for each stranger would fill the disk. */
 const NOBODY = 'nobody';
+/** The token that a write must bring along; whoever is not signed in has none to lose. */
 export const csrfToken = (request: Request) => (request.who ? csrf.generateToken(request) : NOBODY);
+/** Refuses a write of a signed-in person without the token of their session: 403 with the code `csrf`. */
 export const csrfCheck: RequestHandler = (request, response, next) => {
   const wrong = () => next(new Problem(403, 'The page is out of date; load it again.', [], 'csrf'));
   if (!request.who) {
@@ -160,6 +164,7 @@ export async function begin(request: Request, who: Who, epoch: number): Promise<
   request.who = who;
 }
 
+/** Signs out: the session is gone here, and its cookie there. */
 export const endSession = (request: Request, response: Response) =>
   new Promise<void>((resolve, reject) => {
     request.session.destroy((error: unknown) => {

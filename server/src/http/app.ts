@@ -13,6 +13,8 @@ import type { Pool } from '../work/pool';
 import { attachmentRoutes } from './attachments';
 import { firmRoutes } from './firm';
 import { paperRoutes } from './papers';
+import { invitationRoutes } from './invitations';
+import { joiningRoutes } from './joining';
 import { passkeyRoutes } from './passkeys';
 import { postOf } from './mail';
 import { peopleRoutes } from './people';
@@ -30,6 +32,7 @@ export interface Surroundings {
   firstCode: string;
 }
 
+/** The whole application over its surroundings: limits, sessions, routes, the web app, and problems last. */
 export function createApp(config: Config, { database, pool, log, firstCode }: Surroundings): Express {
   const app = express();
   // Behind a proxy the address and the protocol are what the proxy says, if it is one that we were told of.
@@ -88,7 +91,9 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
   const limits = signInLimits(database.pool);
   api.use(sessionRoutes(config, database, limits));
   const post = postOf(config, (error) => log.error({ err: { message: error.message } }, 'a link was not mailed'));
-  api.use(peopleRoutes(config, database, limits, { code: firstCode, post }));
+  api.use(joiningRoutes(config, database, limits, firstCode));
+  api.use(invitationRoutes(config, database, post));
+  api.use(peopleRoutes(database));
   api.use(passkeyRoutes(config, database, limits));
   api.use(siteRoutes(database, pool));
   api.use(attachmentRoutes(database, pool));

@@ -10,33 +10,56 @@ import { passkeyAddSchema, passkeyEnterSchema } from '@true-lantern/wire';
 import { Router, type Request } from 'express';
 import { opened, sealed, type Challenge } from '../auth/challenge';
 import type { SignInLimits } from '../auth/limits';
-import { begin, csrfToken, only, whoIs } from '../auth/session';
+import { begin, only, whoIs } from '../auth/session';
 import type { Config } from '../config';
 import { audit } from '../store/audit';
 import type { Database } from '../store/database';
 import { addPasskey, forgetPasskey, passkeyById, passkeysOf, passkeyUsed, shownPasskeys } from '../store/passkeys';
-import { findPerson, personOf } from '../store/people';
+import { personOf } from '../store/people';
 import { body } from './body';
 import { parse } from './parse';
 import { Problem } from './problem';
+import { sessionAnswer } from './session-answer';
+
+/** What both sides of a key need: the address to which it is bound, and challenges that are good once. */
+function ceremony(config: Config, limits: SignInLimits) {
+  /** A key is bound to the address under which it was made. */
+  const originOf = (request: Request) => config.publicUrl ?? `${request.protocol}://${request.get('host')}`;
+  const hostOf = (request: Request) => new URL(originOf(request)).hostname;
+  const again = () => new Problem(400, 'That took too long, or was tried before. Begin again.', [], 'passkey');
+  return {
+    again,
+    hostOf,
+    seal: (challenge: Challenge) => sealed(challenge, config.sessionSecret),
+    /** What an answer must show that it is of: this challenge, this address. */
+    expected: (request: Request, challenge: string) => ({
+      expectedChallenge: challenge,
+      expectedOrigin: originOf(request),
+      expectedRPID: hostOf(request),
+      requireUserVerification: false,
+    }),
+    /** The challenge that was answered: ours, of now, and for the first time. */
+    async challengeOf(state: string, purpose: Challenge['purpose']): Promise<Challenge> {
+      const challenge = opened(state, config.sessionSecret);
+      if (!challenge || challenge.purpose !== purpose || !(await limits.once(`passkey ${challenge.challenge}`)))
+        throw again();
+      return challenge;
+    },
+  };
+}
+type Ceremony = ReturnType<typeof ceremony>;
 
 /** Passkeys (W3C Web Authentication, level 3) as a second way in, beside the password. */
 export function passkeyRoutes(config: Config, database: Database, limits: SignInLimits): Router {
   const router = Router();
-  /** A key is bound to the address under which it was made. */
-  const originOf = (request: Request) => config.publicUrl ?? `${request.protocol}://${request.get('host')}`;
-  const hostOf = (request: Request) => new URL(originOf(request)).hostname;
-  const seal = (challenge: Challenge) => sealed(challenge, config.sessionSecret);
+  const shared = ceremony(config, limits);
+  ownPasskeys(router, database, shared);
+  entering(router, config, database, limits, shared);
+  return router;
+}
 
-  const again = () => new Problem(400, 'That took too long, or was tried before. Begin again.', [], 'passkey');
-  /** The challenge that was answered: ours, of now, and for the first time. */
-  const challengeOf = async (state: string, purpose: Challenge['purpose']): Promise<Challenge> => {
-    const challenge = opened(state, config.sessionSecret);
-    if (!challenge || challenge.purpose !== purpose || !(await limits.once(`passkey ${challenge.challenge}`)))
-      throw again();
-    return challenge;
-  };
-
+/** A person's keys: made, listed, taken away. */
+function ownPasskeys(router: Router, database: Database, { again, hostOf, seal, expected, challengeOf }: Ceremony) {
   router.post('/passkeys/options', only(whoIs), body(), async (request, response) => {
     const { firmId, userId } = whoIs(request);
     const person = await personOf(database, firmId, userId);
@@ -60,10 +83,7 @@ export function passkeyRoutes(config: Config, database: Database, limits: SignIn
     if (whose !== userId) throw again();
     const { verified, registrationInfo } = await verifyRegistrationResponse({
       response: answer as RegistrationResponseJSON,
-      expectedChallenge: challenge,
-      expectedOrigin: originOf(request),
-      expectedRPID: hostOf(request),
-      requireUserVerification: false,
+      ...expected(request, challenge),
     }).catch(() => ({ verified: false, registrationInfo: undefined }));
     if (!verified || !registrationInfo)
       throw new Problem(400, 'That key could not be taken. Begin again.', [], 'passkey');
@@ -81,7 +101,16 @@ export function passkeyRoutes(config: Config, database: Database, limits: SignIn
     await forgetPasskey(database, whoIs(request).userId, request.params.id);
     response.status(204).end();
   });
+}
 
+/** Signing in by a key, whosever it turns out to be. */
+function entering(
+  router: Router,
+  config: Config,
+  database: Database,
+  limits: SignInLimits,
+  { hostOf, seal, expected, challengeOf }: Ceremony,
+) {
   router.post('/session/passkey/options', body(), async (request, response) => {
     const options = await generateAuthenticationOptions({ rpID: hostOf(request), userVerification: 'preferred' });
     response.json({ options, state: seal({ challenge: options.challenge, purpose: 'sign in', userId: '' }) });
@@ -98,10 +127,7 @@ export function passkeyRoutes(config: Config, database: Database, limits: SignIn
     if (!key || !person) throw refused();
     const { verified, authenticationInfo } = await verifyAuthenticationResponse({
       response: given,
-      expectedChallenge: challenge,
-      expectedOrigin: originOf(request),
-      expectedRPID: hostOf(request),
-      requireUserVerification: false,
+      ...expected(request, challenge),
       credential: {
         id: key.id,
         publicKey: new Uint8Array(key.publicKey),
@@ -114,7 +140,6 @@ export function passkeyRoutes(config: Config, database: Database, limits: SignIn
     await limits.succeeded('a passkey', request.ip ?? 'unknown');
     await begin(request, { userId: person.id, firmId: person.firmId, role: person.role }, person.epoch);
     await audit(database, person.firmId, person.id, 'signed in', 'with a passkey');
-    response.json({ csrfToken: csrfToken(request), person: await findPerson(database, person.firmId, person.id) });
+    response.json(await sessionAnswer(config, database, request));
   });
-  return router;
 }

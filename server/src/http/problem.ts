@@ -17,7 +17,9 @@ export class Problem extends Error {
 
 /** The same words whoever it belongs to: another firm's ids are none of the writer's business. */
 export const idTaken = () => new Problem(409, 'That id cannot be used; make a new one.');
+/** The same answer for what is not there and for what is somebody else's. */
 export const notFound = () => new Problem(404, 'There is nothing here.');
+/** 503: nothing is wrong with the request; the caller waits a minute and comes again. */
 export const tooBusy = () => new Problem(503, 'The server has too much to do just now. Try again in a minute.');
 
 /** Four arguments, or Express does not take it for an error handler. */
@@ -44,6 +46,7 @@ const GONE = new Set(['ECONNREFUSED', 'ECONNRESET', 'EPIPE', '57P01', '57P02', '
 const codeOf = (error: unknown): string =>
   String((error as { code?: string })?.code ?? (error as { original?: { code?: string } })?.original?.code ?? '');
 
+/** True for an error that says the database cannot be had just now, not that it refused. */
 export const isUnreachable = (error: unknown): boolean =>
   UNREACHABLE.test((error as Error)?.name ?? '') || GONE.has(codeOf(error));
 

@@ -25,6 +25,7 @@ import { parse } from './parse';
 import { idTaken, notFound } from './problem';
 import { requireSite } from './require-site';
 
+/** The sites of a firm: the list, one with its rows, import, changes, history, headline, archive. */
 export function siteRoutes(database: Database, pool: Pool): Router {
   const router = Router();
 

@@ -147,6 +147,7 @@ function run(command: string, args: string[]): Promise<void> {
 }
 
 const NAME = /^lantern-(\d{4}-\d{2}-\d{2})\.backup$/;
+/** The file of a day's backup, by its date in UTC: "lantern-2026-05-04.backup". */
 export const nameOfDay = (day: Date) => `lantern-${day.toISOString().slice(0, 10)}.backup`;
 
 /** Which of the nightly files stay: the last of 7 days, of 5 weeks, of 12 months. What has another name is not ours. */

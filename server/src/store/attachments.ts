@@ -18,8 +18,10 @@ export async function attachmentStanding(
   return known.firmId === firmId && known.siteId === siteId ? 'known' : 'taken';
 }
 
+/** Keeps the bytes of an attachment whose id is free: `attachmentStanding` tells. */
 export const storeAttachment = ({ models }: Database, firmId: string, siteId: string, id: string, stored: Stored) =>
   models.Attachment.create({ id, firmId, siteId, ...stored });
 
+/** The bytes of an attachment, of this firm and this site only; null where there are none. */
 export const findAttachment = ({ models }: Database, firmId: string, siteId: string, id: string) =>
   models.Attachment.findOne({ where: { id, siteId, firmId } });

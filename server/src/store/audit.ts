@@ -24,6 +24,7 @@ export type Audited =
   | 'changed the firm sheet'
   | 'made the firm';
 
+/** Writes down that somebody did something to the people or the door of the firm; `about` is whom or what. */
 export const audit = (
   { models }: Database,
   firmId: string,

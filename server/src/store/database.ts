@@ -3,6 +3,7 @@ import { Sequelize } from 'sequelize';
 import { defineModels, type Models } from './models';
 import { migrate } from './migrations';
 
+/** The open database: its models, its pool, and how it is closed. */
 export interface Database {
   sequelize: Sequelize;
   models: Models;

@@ -36,6 +36,7 @@ export function setFirmSheet(
   });
 }
 
+/** Puts a logo on the firm's papers, or takes it off. */
 export function setLogo({ models, sequelize }: Database, firmId: string, logo: string | null): Promise<void> {
   return sequelize.transaction(async (transaction) => {
     const firm = await models.Firm.findByPk(firmId, { transaction, lock: true });
@@ -43,6 +44,7 @@ export function setLogo({ models, sequelize }: Database, firmId: string, logo: s
   });
 }
 
+/** True on a server that is still empty. */
 export const noFirmYet = async ({ models }: Database): Promise<boolean> => (await models.Firm.count()) === 0;
 
 /** Any number: of two who make the first firm at once, one comes second. */

@@ -46,6 +46,7 @@ export async function useUp({ models }: Database, id: string): Promise<boolean> 
 export const stillGood = ({ models }: Database, id: string) =>
   models.Invitation.update({ usedAt: null }, { where: { id } });
 
+/** The invitations of a firm that are still good, as its owner sees them. */
 export async function invitationsOf({ models }: Database, firmId: string): Promise<Shown[]> {
   const [rows, people] = await Promise.all([
     models.Invitation.findAll({ where: { firmId, ...open() }, order: [['createdAt', 'ASC']] }),
@@ -55,6 +56,7 @@ export async function invitationsOf({ models }: Database, firmId: string): Promi
   return rows.map((row) => shown(row, (row.userId && names.get(row.userId)) || null));
 }
 
+/** An invitation without its token, which only its maker sees, once. */
 export const shown = ({ id, role, expiresAt }: Invitation, person: string | null): Shown => ({
   id,
   role,
@@ -62,5 +64,6 @@ export const shown = ({ id, role, expiresAt }: Invitation, person: string | null
   expiresAt: expiresAt.toISOString(),
 });
 
+/** Ends an invitation of this firm; one that is not there is no fault. */
 export const takeBack = ({ models }: Database, firmId: string, id: string) =>
   models.Invitation.destroy({ where: { id, firmId } });

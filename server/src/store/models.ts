@@ -10,6 +10,7 @@ import {
 import type { FirmSheet, Headline, Role } from '@true-lantern/wire';
 import type { Body, Evidence, FieldConflict, RowKind, Schools, ShelfItem } from '@true-lantern/core';
 
+/** A firm: everything else belongs to one. */
 export class Firm extends Model<InferAttributes<Firm>, InferCreationAttributes<Firm>> {
   declare id: string;
   declare name: string;
@@ -58,6 +59,7 @@ export class AuditRow extends Model<InferAttributes<AuditRow>, InferCreationAttr
   declare at: CreationOptional<Date>;
 }
 
+/** A person of a firm, with what they may do there. */
 export class User extends Model<InferAttributes<User>, InferCreationAttributes<User>> {
   declare id: string;
   declare firmId: string;
@@ -72,6 +74,7 @@ export class User extends Model<InferAttributes<User>, InferCreationAttributes<U
   declare removedAt: CreationOptional<Date | null>;
 }
 
+/** A site: its name, its revision, and what was last worked out of it. */
 export class Site extends Model<InferAttributes<Site>, InferCreationAttributes<Site>> {
   declare id: string;
   declare firmId: string;
@@ -84,6 +87,7 @@ export class Site extends Model<InferAttributes<Site>, InferCreationAttributes<S
   declare updatedAt: CreationOptional<Date>;
 }
 
+/** A row of a site: a part, the site itself, a proposal, a visit, a reading, an attachment. */
 export class Part extends Model<InferAttributes<Part>, InferCreationAttributes<Part>> {
   declare id: string;
   declare firmId: string;
@@ -138,6 +142,7 @@ export class ShelfRow extends Model<InferAttributes<ShelfRow>, InferCreationAttr
   declare updatedAt: CreationOptional<Date>;
 }
 
+/** Every table as Sequelize knows it. */
 export interface Models {
   Firm: typeof Firm;
   User: typeof User;
@@ -151,25 +156,30 @@ export interface Models {
   Passkey: typeof Passkey;
 }
 
+// Sequelize writes into the descriptions it is given: each column needs one of its own.
+const uuid = () => ({ type: DataTypes.UUID, allowNull: false });
+const text = () => ({ type: DataTypes.TEXT, allowNull: false });
+const json = () => ({ type: DataTypes.JSONB, allowNull: false });
+const integer = () => ({ type: DataTypes.INTEGER, allowNull: false });
+const key = () => ({ ...uuid(), primaryKey: true });
+const empty = () => ({ ...json(), defaultValue: {} });
+
+/** What every table has: the connection, and no clock of its own unless it says so. */
+type Plain = { sequelize: Sequelize; underscored: true; timestamps: false };
+
+/** Describes the tables to Sequelize as the migrations leave them; no table is made here. */
 export function defineModels(sequelize: Sequelize): Models {
+  const plain: Plain = { sequelize, underscored: true, timestamps: false };
+  return { ...peopleModels(plain), ...siteModels(plain) };
+}
+
+/** A firm, its people, and how they come in. */
+function peopleModels(plain: Plain): Pick<Models, 'Firm' | 'User' | 'Invitation' | 'Audit' | 'Passkey'> {
   const ownFirm = fresh(Firm);
   const ownUser = fresh(User);
-  const ownSite = fresh(Site);
-  const ownPart = fresh(Part);
-  const ownChangeRow = fresh(ChangeRow);
-  const ownAttachmentRow = fresh(AttachmentRow);
-  const ownShelfRow = fresh(ShelfRow);
   const ownInvitation = fresh(Invitation);
   const ownAuditRow = fresh(AuditRow);
   const ownPasskey = fresh(Passkey);
-  // Sequelize writes into the descriptions it is given: each column needs one of its own.
-  const uuid = () => ({ type: DataTypes.UUID, allowNull: false });
-  const text = () => ({ type: DataTypes.TEXT, allowNull: false });
-  const json = () => ({ type: DataTypes.JSONB, allowNull: false });
-  const integer = () => ({ type: DataTypes.INTEGER, allowNull: false });
-  const key = () => ({ ...uuid(), primaryKey: true });
-  const plain = { sequelize, underscored: true, timestamps: false };
-  const empty = () => ({ ...json(), defaultValue: {} });
   ownFirm.init({ id: key(), name: text(), schools: empty(), sheet: empty() }, { ...plain, tableName: 'firms' });
   ownUser.init(
     {
@@ -185,6 +195,55 @@ export function defineModels(sequelize: Sequelize): Models {
     },
     { ...plain, tableName: 'users' },
   );
+  ownInvitation.init(
+    {
+      id: key(),
+      firmId: uuid(),
+      tokenHash: text(),
+      role: text(),
+      userId: DataTypes.UUID,
+      madeBy: DataTypes.UUID,
+      expiresAt: { type: DataTypes.DATE, allowNull: false },
+      usedAt: DataTypes.DATE,
+      createdAt: DataTypes.DATE,
+    },
+    { ...plain, timestamps: true, updatedAt: false, tableName: 'invitations' },
+  );
+  ownAuditRow.init(
+    {
+      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
+      firmId: uuid(),
+      userId: DataTypes.UUID,
+      what: text(),
+      about: DataTypes.TEXT,
+      at: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
+    },
+    { ...plain, tableName: 'audit' },
+  );
+  ownPasskey.init(
+    {
+      id: { ...text(), primaryKey: true },
+      firmId: uuid(),
+      userId: uuid(),
+      name: text(),
+      publicKey: { type: DataTypes.BLOB, allowNull: false },
+      counter: { ...integer(), defaultValue: 0 },
+      transports: json(),
+      usedAt: DataTypes.DATE,
+      createdAt: DataTypes.DATE,
+    },
+    { ...plain, timestamps: true, updatedAt: false, tableName: 'passkeys' },
+  );
+  return { Firm: ownFirm, User: ownUser, Invitation: ownInvitation, Audit: ownAuditRow, Passkey: ownPasskey };
+}
+
+/** Sites with everything that is in them, and the shelf. */
+function siteModels(plain: Plain): Pick<Models, 'Site' | 'Part' | 'Change' | 'Attachment' | 'Shelf'> {
+  const ownSite = fresh(Site);
+  const ownPart = fresh(Part);
+  const ownChangeRow = fresh(ChangeRow);
+  const ownAttachmentRow = fresh(AttachmentRow);
+  const ownShelfRow = fresh(ShelfRow);
   ownSite.init(
     {
       id: key(),
@@ -247,57 +306,7 @@ export function defineModels(sequelize: Sequelize): Models {
     { id: key(), firmId: uuid(), item: json(), deletedAt: DataTypes.DATE, updatedAt: DataTypes.DATE },
     { ...plain, timestamps: true, createdAt: false, tableName: 'shelf' },
   );
-  ownInvitation.init(
-    {
-      id: key(),
-      firmId: uuid(),
-      tokenHash: text(),
-      role: text(),
-      userId: DataTypes.UUID,
-      madeBy: DataTypes.UUID,
-      expiresAt: { type: DataTypes.DATE, allowNull: false },
-      usedAt: DataTypes.DATE,
-      createdAt: DataTypes.DATE,
-    },
-    { ...plain, timestamps: true, updatedAt: false, tableName: 'invitations' },
-  );
-  ownAuditRow.init(
-    {
-      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
-      firmId: uuid(),
-      userId: DataTypes.UUID,
-      what: text(),
-      about: DataTypes.TEXT,
-      at: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
-    },
-    { ...plain, tableName: 'audit' },
-  );
-  ownPasskey.init(
-    {
-      id: { ...text(), primaryKey: true },
-      firmId: uuid(),
-      userId: uuid(),
-      name: text(),
-      publicKey: { type: DataTypes.BLOB, allowNull: false },
-      counter: { ...integer(), defaultValue: 0 },
-      transports: json(),
-      usedAt: DataTypes.DATE,
-      createdAt: DataTypes.DATE,
-    },
-    { ...plain, timestamps: true, updatedAt: false, tableName: 'passkeys' },
-  );
-  return {
-    Firm: ownFirm,
-    User: ownUser,
-    Site: ownSite,
-    Part: ownPart,
-    Change: ownChangeRow,
-    Attachment: ownAttachmentRow,
-    Shelf: ownShelfRow,
-    Invitation: ownInvitation,
-    Audit: ownAuditRow,
-    Passkey: ownPasskey,
-  };
+  return { Site: ownSite, Part: ownPart, Change: ownChangeRow, Attachment: ownAttachmentRow, Shelf: ownShelfRow };
 }
 
 /** Each database has classes of its own: Sequelize ties a class to the connection with which it was set up last. */

@@ -22,6 +22,7 @@ export async function standingOf(
   return found ?? null;
 }
 
+/** A person as the app shows them; null where they are not of this firm any more. */
 export async function findPerson({ models }: Database, firmId: string, userId: string): Promise<Person | null> {
   const user = await models.User.findOne({ where: { id: userId, firmId, removedAt: null } });
   const firm = user && (await models.Firm.findByPk(firmId));
@@ -49,6 +50,7 @@ export async function peopleWithAddresses({ models }: Database, firmId: string) 
 export const setLicence = ({ models }: Database, firmId: string, id: string, licence: string | null) =>
   models.User.update({ licence }, { where: { id, firmId, removedAt: null } });
 
+/** The row of a person of this firm who has not left; null where there is none. */
 export const personOf = ({ models }: Database, firmId: string, id: string) =>
   models.User.findOne({ where: { id, firmId, removedAt: null } });
 
@@ -98,6 +100,7 @@ export async function setPassword({ models }: Database, id: string, passwordHash
 
 /** What a former member is called once their data is gone; what they did stays in the history. */
 export const FORMER = 'a former member';
+/** Takes the name of a person out of the history; what they did stays. */
 export const forget = ({ models }: Database, firmId: string, id: string) =>
   models.User.update({ name: FORMER }, { where: { id, firmId } });
 
@@ -134,6 +137,7 @@ export async function sessionsOf({ sequelize }: Database, userId: string, epoch:
   return rows.map(({ sid, since, agent }) => ({ id: shownOf(sid), since, agent: agent ?? '', here: sid === here }));
 }
 
+/** Ends one session of a person, by the name under which it was shown; somebody else's stays. */
 export async function endSessionOf({ sequelize }: Database, userId: string, name: string): Promise<void> {
   const rows = await sequelize.query<{ sid: string }>(`select sid from session where sess->'who'->>'userId' = $1`, {
     bind: [userId],

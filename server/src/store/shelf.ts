@@ -28,5 +28,6 @@ export async function putItem(
   return true;
 }
 
+/** Takes an item off the firm's shelf; what was fitted from it stays. */
 export const takeItemOff = ({ models }: Database, firmId: string, id: string) =>
   models.Shelf.update({ deletedAt: new Date() }, { where: { id, firmId } });

@@ -18,6 +18,7 @@ export async function listSites({ models }: Database, firmId: string, archived =
   }));
 }
 
+/** What was last worked out of a site; null where nobody has. */
 export const headlineOf = ({ headline }: Site): Headline | null => headline ?? null;
 
 /** Keeps what a device worked out, where the site still stands as it did then. */
@@ -25,6 +26,7 @@ export const setHeadline = ({ models }: Database, firmId: string, id: string, he
   // Not a change of the site: `silent`, or the list would say that it was edited.
   models.Site.update({ headline }, { where: { id, firmId, revision: headline.revision }, silent: true });
 
+/** A site of this firm; null where it is another's, or not there. */
 export const findSite = ({ models }: Database, firmId: string, id: string) =>
   models.Site.findOne({ where: { id, firmId } });
 
@@ -37,6 +39,7 @@ export async function partsOf({ sequelize }: Database, firmId: string, siteId: s
   );
 }
 
+/** A site as a file of the open format, from its rows. */
 export async function fileOf(database: Database, firmId: string, siteId: string): Promise<SystemFile> {
   return fromRows(await partsOf(database, firmId, siteId));
 }
@@ -63,6 +66,7 @@ export async function importSite(database: Database, job: Imported): Promise<'cr
   return 'created';
 }
 
+/** Writes a read file down as a new site, all of it or nothing. */
 export async function createSite({ sequelize, models }: Database, job: Imported): Promise<void> {
   const { id, firmId, userId, name, rows } = job;
   await sequelize.transaction(async (transaction) => {

@@ -25,6 +25,7 @@ import { parse } from '../http/parse';
 import { isUnreachable } from '../http/problem';
 import type { Database } from '../store/database';
 
+/** Who sends changes, and to which site. */
 export interface Pusher {
   firmId: string;
   userId: string;

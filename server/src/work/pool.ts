@@ -11,6 +11,7 @@ export interface Pool {
   close(): Promise<void>;
 }
 
+/** A job that takes longer than this is given up, ms. */
 export const LONGEST_MS = 20_000;
 const MOST_WAITING = 32;
 const MOST_MB = 512;

@@ -13,6 +13,8 @@ const channel = typeof BroadcastChannel === 'undefined' ? null : new BroadcastCh
 // In tests a channel would keep the process alive.
 (channel as { unref?(): void } | null)?.unref?.();
 
+/** Says it to the other pages; this one does not hear it. */
 export const tell = (word: Word): void => channel?.postMessage(word);
+/** Hears what other pages say. */
 export const onWord = (hear: (word: Word) => void): void =>
   channel?.addEventListener('message', ({ data }: MessageEvent<Word>) => hear(data));

@@ -16,9 +16,11 @@ interface Common {
   /** How often the server had a fault of its own with it. */
   tries?: number;
 }
+/** A change to a part of a site. */
 export interface ChangeEntry extends Common {
   change: PartChange;
 }
+/** A whole new site. */
 export interface SiteEntry extends Common {
   /** A site made or imported here; its rows carry the ids given here, so that work on them can begin at once. */
   file: SystemFile;
@@ -37,6 +39,7 @@ export interface RequestEntry extends Common {
 }
 export type Entry = ChangeEntry | SiteEntry | RequestEntry;
 
+/** What makes it safe to send twice: the change's id, the request's key, the new site's id. */
 export const keyOfEntry = (entry: Entry) =>
   'change' in entry ? entry.change.changeId : 'request' in entry ? entry.request.key : entry.siteId;
 

@@ -24,12 +24,18 @@ const UNREAD = 'What waits on this device could not be read: reload the page bef
 const outbox = createStore<OutboxState>({ entries: [], owner: '', sending: false, trouble: 'none' });
 let opened = false;
 
+/** The outbox, followed by a component. */
 export const useOutbox = outbox.use;
+/** The outbox as it stands. */
 export const state = outbox.get;
+/** True once what was kept on the device has been read. */
 export const isOpen = () => opened;
+/** Changes members of the state; everybody who follows it hears of it. */
 export const update = (next: Partial<OutboxState>) => outbox.set({ ...outbox.get(), ...next });
 
+/** Who is signed in; empty when nobody is. */
 export const ownerNow = () => outbox.get().owner;
+/** True for an entry of whoever is signed in. */
 export const isMine = (entry: Entry) => entry.owner === ownerNow();
 /** The entries of who is signed in; the same list for as long as nothing changes. */
 export function useMine(): readonly Entry[] {
