@@ -99,7 +99,7 @@ const after = (changes: ReturnType<typeof sent>, from: OpenSite = site): OpenSit
 describe('ids', () => {
   test('a short id that is free', () => {
     expect(freeId(site, 'nothing-here')).toBe('nothing-here');
-    const taken = nameOfRow(row('controllers'));
+    const taken = nameOfRow(row('bank'));
     expect(freeId(site, taken)).toBe(`${taken}2`);
   });
   test('UUIDs, with and without the browser\u2019s own', () => {

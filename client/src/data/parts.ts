@@ -22,8 +22,15 @@ import type { OpenSite } from './site';
 /** A short id that is free in this site: "c" -> "c2". */
 export const freeId = (site: OpenSite, stem: string): string => untaken(takenIds(site), stem);
 
+/** What proposals would add counts too: a part of the survey with such an id would make them contradict themselves. */
 const takenIds = (site: OpenSite): Set<string> =>
-  new Set([...site.rows.map(nameOfRow), ...eachPart(site.model.system).map(({ part }) => part.id)]);
+  new Set([
+    ...site.rows.map(nameOfRow),
+    ...eachPart(site.model.system).map(({ part }) => part.id),
+    ...(site.file.proposals ?? [])
+      .flatMap(({ changes }) => changes ?? [])
+      .flatMap(({ op, value }) => (op === 'add' && value && 'id' in value ? [String(value.id)] : [])),
+  ]);
 
 function untaken(taken: ReadonlySet<string>, stem: string): string {
   if (!taken.has(stem)) return stem;

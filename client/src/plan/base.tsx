@@ -1,8 +1,7 @@
 import {
   check,
   partTitle,
-  FaultError,
-  modelOf,
+  proposedModel,
   type Change,
   type Finding,
   type Model,
@@ -48,19 +47,16 @@ export function useBase(): Base {
 }
 
 function baseOf(site: OpenSite, { id, title, changes }: Proposal): Base | null {
-  try {
-    const model = modelOf(site.file, id);
-    return {
+  const model = proposedModel(site.file, id);
+  return (
+    model && {
       id,
       title,
       model,
       findings: check(model),
       changes: (changes ?? []).map(({ was: _, ...change }) => change),
-    };
-  } catch (error) {
-    if (error instanceof FaultError) return null;
-    throw error;
-  }
+    }
+  );
 }
 
 /** What it is built on, and a way to build it on something else; shown where there is a choice. */

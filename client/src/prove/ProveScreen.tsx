@@ -1,8 +1,7 @@
 import {
   CONDITIONS,
   counted,
-  FaultError,
-  modelOf,
+  proposedModel,
   type Model,
   type Proposal,
   conditionsOf,
@@ -36,7 +35,7 @@ export function ProveScreen() {
   const proposals = useMemo(() => openProposals(site), [site]);
   const { proposal, model } = useMemo(() => {
     const chosen = proposals.find(({ id }) => id === of) ?? null;
-    return { proposal: chosen, model: chosen ? proposedModel(site, chosen) : site.judged };
+    return { proposal: chosen, model: chosen ? proposedModel(site.file, chosen.id) : site.judged };
   }, [site, proposals, of]);
   return (
     <View className="flex-1">
@@ -60,15 +59,6 @@ export function ProveScreen() {
       </ScrollView>
     </View>
   );
-}
-
-function proposedModel(site: OpenSite, { id }: Proposal): Model | null {
-  try {
-    return modelOf(site.file, id);
-  } catch (error) {
-    if (error instanceof FaultError) return null;
-    throw error;
-  }
 }
 
 function Tests({ site, proposal, model }: { site: OpenSite; proposal: Proposal | null; model: Model }) {

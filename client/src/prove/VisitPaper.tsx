@@ -3,6 +3,7 @@ import {
   lowered,
   positionWords,
   QUANTITIES,
+  type Proved,
   type Reading,
   type Visit,
   bandText,
@@ -10,82 +11,83 @@ import {
   provedOf,
   readingText,
 } from '@true-lantern/core';
-import { router } from 'expo-router';
 import { useMemo } from 'react';
-import { ScrollView, View } from 'react-native';
-import { useFirm } from '../data/firm';
+import { View } from 'react-native';
 import { readingsOf } from '../data/readings';
-import { useSite, type OpenSite } from '../data/site';
+import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
 import { JUDGED } from '../entry/ReadingPad';
-import { Button, Plain, Waiting } from '../kit/controls';
 import { momentText } from '../kit/dates';
-import { PaperGround, useGround } from '../kit/ground';
+import { useGround } from '../kit/ground';
 import { Mark } from '../kit/mark';
-import { PaperHead } from '../kit/paper-head';
-import { PdfButton, PrintButton, usePaperSize } from '../kit/print';
+import { PaperPage, PaperPart, PaperSheet } from '../kit/paper';
 import { Signature } from '../kit/signature';
-import { Heading, T } from '../kit/text';
+import { T } from '../kit/text';
 import { inUnits, withUnit } from '../kit/units';
 import { nameOf } from './names';
 
 /** The commissioning record of a visit: expected, measured, inside or outside and why, what was not tested, who signed. */
-export function VisitPaper({ siteId, visitId }: { siteId: string; visitId: string }) {
-  const { site, error } = useSite(siteId);
-  if (error && !site) return <Plain title="This site cannot be opened." text={error.message} />;
-  if (!site) return <Waiting what="Opening the site ..." />;
-  const visit = site.file.visits?.find(({ id }) => id === visitId);
-  if (!visit) return <Plain title="This visit is not here." />;
-  return (
-    <PaperGround>
-      <ScrollView>
-        <View role="main" className="mx-auto w-full max-w-[760px] px-[18px] pb-16 pt-6">
-          <View className="flex-row gap-3 pb-6 print:hidden">
-            <PrintButton />
-            <PdfButton siteId={siteId} kind="record" about={visitId} />
-            <Button label="Back" onPress={() => router.navigate(`/site/${siteId}/visits`)} />
-          </View>
-          <Sheet site={site} visit={visit} />
-        </View>
-      </ScrollView>
-    </PaperGround>
-  );
-}
+export const VisitPaper = ({ siteId, visitId }: { siteId: string; visitId: string }) => (
+  <PaperPage
+    siteId={siteId}
+    find={({ file }) => file.visits?.find(({ id }) => id === visitId)}
+    gone="This visit is not here."
+    pdf="record"
+    about={visitId}
+    back={`/site/${siteId}/visits`}
+  >
+    {(site, visit) => <Sheet site={site} visit={visit} />}
+  </PaperPage>
+);
 
 function Sheet({ site, visit }: { site: OpenSite; visit: Visit }) {
-  const { firm } = useFirm();
-  usePaperSize(firm?.sheet.paper);
-  const { colours } = useGround();
   const units = useUnits();
   const mine = useMemo(() => readingsOf(site).filter(({ visit: of }) => of === visit.id), [site, visit]);
   const meter = mine.find(({ meter_pct }) => typeof meter_pct === 'number')?.meter_pct ?? 0.5;
-  const proved = useMemo(
-    () => provedOf(expectedTests(site.model, conditionsOf(visit, meter)).tests, mine, visit),
-    [site, mine, visit, meter],
-  );
-  const read = proved.filter(({ reading }) => reading);
+  const at = useMemo(() => conditionsOf(visit, meter), [visit, meter]);
+  const proved = useMemo(() => provedOf(expectedTests(site.model, at).tests, mine, visit), [site, mine, visit, at]);
   const left = proved.filter(({ reading, untested }) => !reading && untested);
-  const counted = new Set(read.map(({ reading }) => reading?.id));
-  const others = mine.filter(({ id }) => !counted.has(id));
-  const signed = Object.entries(
-    (visit.signed ?? {}) as Record<string, { name?: string; at?: string; strokes?: string } | null>,
-  );
-  const { irradiance_W_m2, ambient_C, soc } = conditionsOf(visit, meter);
   return (
-    <View nativeID="paper" testID="visit-paper">
-      <PaperHead offer={false} />
-      <Heading look="lead" className="pt-5">
-        Commissioning record
-      </Heading>
-      <T look="fact" className="pb-2">
-        {[site.file.site.name, visit.at ? momentText(visit.at) : null, visit.people].filter(Boolean).join(', ')}
-      </T>
+    <PaperSheet
+      testID="visit-paper"
+      title="Commissioning record"
+      under={[site.file.site.name, visit.at ? momentText(visit.at) : null, visit.people].filter(Boolean).join(', ')}
+    >
       {visit.why ? <T>{`Called for: ${visit.why}`}</T> : null}
       {visit.done ? <T>{`Done: ${visit.done}`}</T> : null}
-      <T look="fact">{`Light ${withUnit(irradiance_W_m2, 'W/m\u00b2')}, air ${inUnits(ambient_C, 'degC', units)}, bank at ${Math.round(100 * soc)} %; instruments: ${visit.instruments ?? 'not noted'}, to ${meter} % of reading`}</T>
-      <Heading level={2} look="station" className="pt-5">
-        Measured against expected
-      </Heading>
+      <T look="fact">{`Light ${withUnit(at.irradiance_W_m2, 'W/m\u00b2')}, air ${inUnits(at.ambient_C, 'degC', units)}, bank at ${Math.round(100 * at.soc)} %; instruments: ${visit.instruments ?? 'not noted'}, to ${meter} % of reading`}</T>
+      <PaperPart title="Measured against expected">
+        <Measured site={site} proved={proved} mine={mine} />
+      </PaperPart>
+      <PaperPart title="Not tested" shown={left.length > 0}>
+        {left.map(({ test, untested }) => (
+          <T key={test.id} className="border-b border-rule py-1">
+            {`${nameOf(site.model, test.subject)}: ${lowered(QUANTITIES[test.quantity][1])}: ${untested ?? ''}`}
+          </T>
+        ))}
+      </PaperPart>
+      <Signatures visit={visit} />
+      <T look="fact" className="pt-6">
+        Expected figures are planning values; local codes and the maker&apos;s manual come first.
+      </T>
+    </PaperSheet>
+  );
+}
+
+interface MeasuredProps {
+  site: OpenSite;
+  proved: readonly Proved[];
+  mine: readonly Reading[];
+}
+
+/** Readings beside what was expected, and under them those of which nothing was. */
+function Measured({ site, proved, mine }: MeasuredProps) {
+  const units = useUnits();
+  const read = proved.filter(({ reading }) => reading);
+  const counted = new Set(read.map(({ reading }) => reading?.id));
+  const others = mine.filter(({ id }) => !counted.has(id));
+  return (
+    <>
       {read.map(({ test, reading, judged, reason }) => (
         <View key={test.id} className="break-inside-avoid flex-row items-center gap-3 border-b border-rule py-1">
           {judged ? <Mark verdict={JUDGED[judged].verdict} size={18} /> : null}
@@ -99,7 +101,7 @@ function Sheet({ site, visit }: { site: OpenSite; visit: Visit }) {
           </T>
         </View>
       ))}
-      {others.map((reading: Reading) => {
+      {others.map((reading) => {
         const [unit, name] = QUANTITIES[reading.quantity as keyof typeof QUANTITIES] ?? ['', 'Reading'];
         return (
           <View key={reading.id} className="flex-row gap-3 border-b border-rule py-1">
@@ -108,35 +110,29 @@ function Sheet({ site, visit }: { site: OpenSite; visit: Visit }) {
           </View>
         );
       })}
-      {left.length > 0 ? (
-        <>
-          <Heading level={2} look="station" className="pt-5">
-            Not tested
-          </Heading>
-          {left.map(({ test, untested }) => (
-            <T key={test.id} className="border-b border-rule py-1">
-              {`${nameOf(site.model, test.subject)}: ${lowered(QUANTITIES[test.quantity][1])}: ${untested ?? ''}`}
-            </T>
-          ))}
-        </>
-      ) : null}
-      <View className="flex-row flex-wrap gap-8 pt-8">
-        {signed.map(([who, entry]) =>
-          entry ? (
-            <View key={who} style={{ width: 220 }}>
-              <View style={{ height: 88 }}>
-                <Signature strokes={entry.strokes ?? ''} colour={colours.ink} />
-              </View>
-              <View className="border-t border-ink pt-1">
-                <T look="fact">{`For the ${who}: ${entry.name ?? ''}${entry.at ? `, ${momentText(entry.at)}` : ''}`}</T>
-              </View>
+    </>
+  );
+}
+
+function Signatures({ visit }: { visit: Visit }) {
+  const { colours } = useGround();
+  const signed = Object.entries(
+    (visit.signed ?? {}) as Record<string, { name?: string; at?: string; strokes?: string } | null>,
+  );
+  return (
+    <View className="flex-row flex-wrap gap-8 pt-8">
+      {signed.map(([who, entry]) =>
+        entry ? (
+          <View key={who} style={{ width: 220 }}>
+            <View style={{ height: 88 }}>
+              <Signature strokes={entry.strokes ?? ''} colour={colours.ink} />
             </View>
-          ) : null,
-        )}
-      </View>
-      <T look="fact" className="pt-6">
-        Expected figures are planning values; local codes and the maker&apos;s manual come first.
-      </T>
+            <View className="border-t border-ink pt-1">
+              <T look="fact">{`For the ${who}: ${entry.name ?? ''}${entry.at ? `, ${momentText(entry.at)}` : ''}`}</T>
+            </View>
+          </View>
+        ) : null,
+      )}
     </View>
   );
 }

@@ -1,3 +1,4 @@
+import { FaultError } from './faults';
 import { applyProposal } from './proposals';
 import type { Evidence, PvArray, Schools, Site, System, SystemFile } from './schema';
 
@@ -20,6 +21,16 @@ export function modelOf(file: SystemFile, proposalId?: string): Model {
     system: proposalId === undefined ? (file.system ?? {}) : applyProposal(file, proposalId),
     evidence: file.evidence ?? {},
   };
+}
+
+/** The system as it would be; null where the proposal no longer applies, for whoever has only that to say about it. */
+export function proposedModel(file: SystemFile, proposalId: string): Model | null {
+  try {
+    return modelOf(file, proposalId);
+  } catch (error) {
+    if (error instanceof FaultError) return null;
+    throw error;
+  }
 }
 
 /** Inlets and generators: what brings alternating current. */
