@@ -1,4 +1,12 @@
-import { CHEMISTRY, createLedger, figure, type ShadeAnswer } from '@true-lantern/core';
+import {
+  cellsInSeries,
+  CHEMISTRY,
+  createLedger,
+  figure,
+  type Model,
+  type PartOf,
+  type ShadeAnswer,
+} from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
@@ -10,7 +18,6 @@ import { Button, Chip, Plain } from '../kit/controls';
 import { T } from '../kit/text';
 import { Top } from '../kit/top';
 import { withUnit } from '../kit/units';
-import { cellsInSeries } from '@true-lantern/core';
 import { useAnswer } from '../workers/engine';
 import { CurveChart } from './CurveChart';
 import { ampsAt } from './curve-layout';
@@ -57,15 +64,7 @@ export function CurveScreen({ arrayId }: { arrayId: string }) {
   const bright = light.every((string) => string.every((value) => value === 1));
   const differs = JSON.stringify(bright ? null : light) !== noted;
   const note = () => row && setFields(site, row, { shade: bright ? null : light });
-  const { bank } = site.model.system;
-  const bank_V = bank ? cellsInSeries(createLedger(site.model), bank) * CHEMISTRY[bank.chemistry].absorb_V : null;
-  const at_V = bank_V !== null && Number.isFinite(bank_V) ? bank_V : null;
-  const controller = site.model.system.controllers?.find(({ id }) => id === array.controllerId) ?? null;
-  // Of mppt alone: a pwm controller passes on the amperes, whatever the volts.
-  const limit_W =
-    controller && controller.type !== 'pwm' && at_V !== null && controller.maxOutput_A
-      ? controller.maxOutput_A * at_V
-      : null;
+  const { at_V, limit_W, pwm } = heldBy(site.model, array);
   return (
     <View className="flex-1">
       <Top
@@ -75,29 +74,14 @@ export function CurveScreen({ arrayId }: { arrayId: string }) {
       <ScrollView>
         <View className="max-w-[860px] gap-4 px-[18px] pb-10 pt-4">
           {data ? (
-            <CurveChart answer={data} bank_V={at_V} controller={{ limit_W, pwm: controller?.type === 'pwm' }} />
+            <CurveChart answer={data} bank_V={at_V} controller={{ limit_W, pwm }} />
           ) : (
             <T role="status">Drawing the curves ...</T>
           )}
-          {data ? <Summary answer={data} held_V={controller?.type === 'pwm' ? at_V : null} limit_W={limit_W} /> : null}
+          {data ? <Summary answer={data} held_V={pwm ? at_V : null} limit_W={limit_W} /> : null}
           <View className="gap-2">
             <T look="head">Shade: tap a module to take light from it</T>
-            {light.map((string, s) => (
-              <View key={s} className="flex-row flex-wrap gap-1">
-                {string.map((value, m) => (
-                  <Pressable
-                    key={m}
-                    role="button"
-                    aria-label={`String ${s + 1}, module ${m + 1}: ${100 * value} % of the light`}
-                    testID={`module-${s}.${m}`}
-                    onPress={() => dim(s, m)}
-                    className={`h-14 w-16 items-center justify-center border-2 border-ink ${value === 1 ? '' : value >= 0.6 ? 'bg-well' : value > 0 ? 'bg-rule' : 'bg-ink'}`}
-                  >
-                    <T className={value === 0 ? 'font-semi text-paper' : 'font-semi'}>{100 * value}</T>
-                  </Pressable>
-                ))}
-              </View>
-            ))}
+            <Modules light={light} onDim={dim} />
           </View>
           {mayWrite && differs ? (
             <Button
@@ -127,6 +111,40 @@ export function CurveScreen({ arrayId }: { arrayId: string }) {
     </View>
   );
 }
+
+/** The volts at which the bank holds the array, and the watts at which its controller's output is full; null where it does not. */
+function heldBy(model: Model, array: PartOf<'arrays'>) {
+  const { bank, controllers } = model.system;
+  const bank_V = bank ? cellsInSeries(createLedger(model), bank) * CHEMISTRY[bank.chemistry].absorb_V : null;
+  const at_V = bank_V !== null && Number.isFinite(bank_V) ? bank_V : null;
+  const controller = controllers?.find(({ id }) => id === array.controllerId) ?? null;
+  const pwm = controller?.type === 'pwm';
+  // Of mppt alone: a pwm controller passes on the amperes, whatever the volts.
+  const limit_W = controller && !pwm && at_V !== null && controller.maxOutput_A ? controller.maxOutput_A * at_V : null;
+  return { at_V, limit_W, pwm };
+}
+
+/** The modules as they are strung, each with the light that it is left. */
+const Modules = ({ light, onDim }: { light: readonly number[][]; onDim(s: number, m: number): void }) => (
+  <>
+    {light.map((string, s) => (
+      <View key={s} className="flex-row flex-wrap gap-1">
+        {string.map((value, m) => (
+          <Pressable
+            key={m}
+            role="button"
+            aria-label={`String ${s + 1}, module ${m + 1}: ${100 * value} % of the light`}
+            testID={`module-${s}.${m}`}
+            onPress={() => onDim(s, m)}
+            className={`h-14 w-16 items-center justify-center border-2 border-ink ${value === 1 ? '' : value >= 0.6 ? 'bg-well' : value > 0 ? 'bg-rule' : 'bg-ink'}`}
+          >
+            <T className={value === 0 ? 'font-semi text-paper' : 'font-semi'}>{100 * value}</T>
+          </Pressable>
+        ))}
+      </View>
+    ))}
+  </>
+);
 
 function Summary({
   answer: { best, maxima, unshaded_W, points },

@@ -62,8 +62,8 @@ export function Editor(props: EntryProps) {
   );
 }
 
-/** One field in reach of a thumb: its value, what it rests on, and what the verdicts become before it is let go. */
-export function Entry({ site, row, spec, onSave, onDone, onSkip, quiet = false, atOnce = false }: EntryProps) {
+/** What is typed or picked for a field, what it comes to, and how it is saved with what it rests on. */
+function useFieldDraft({ site, row, spec, onSave, onDone, onSkip, quiet = false }: EntryProps) {
   const units = useUnits();
   const before = storedValue(row, spec.path);
   const [entry, setEntry] = useState('');
@@ -79,9 +79,6 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, quiet = false, 
   // What nobody has touched yet is not scolded.
   const untouched = entry === '' && picked === undefined && before === null;
   const trouble = untouched ? null : 'trouble' in draft ? draft.trouble : (preview?.trouble ?? null);
-  const typed = spec.kind === 'number' || spec.kind === 'size';
-
-  const ofFew = atOnce && (spec.kind === 'choice' || spec.kind === 'flag' || spec.kind === 'part');
   const save = (next: unknown) => {
     const set: Record<string, unknown> = {};
     if (next !== before) set[spec.path] = next;
@@ -94,23 +91,49 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, quiet = false, 
     else if (next === null) onSkip?.();
     onDone();
   };
-  const confirm = () => {
-    if (value !== undefined && trouble === null) save(value);
-  };
   const takeEstimate = (celsius: number) => {
     setEntry(`${celsius} C`);
     setGrade('assumed');
   };
-  const type = (key: string) => setEntry((text) => (key === 'back' ? withoutLast(text) : (text + key).slice(0, 24)));
+  return {
+    before,
+    entry,
+    setEntry,
+    picked,
+    setPicked,
+    grade,
+    setGrade,
+    value,
+    preview,
+    spread,
+    toggle,
+    untouched,
+    trouble,
+    save,
+    takeEstimate,
+    type: (key: string) => setEntry((text) => (key === 'back' ? withoutLast(text) : (text + key).slice(0, 24))),
+  };
+}
+type FieldDraft = ReturnType<typeof useFieldDraft>;
+
+/** One field in reach of a thumb: its value, what it rests on, and what the verdicts become before it is let go. */
+export function Entry(props: EntryProps) {
+  const { site, row, spec, onDone, atOnce = false } = props;
+  const draft = useFieldDraft(props);
+  const { before, entry, picked, grade, value, untouched, trouble, save } = draft;
+  const typed = spec.kind === 'number' || spec.kind === 'size';
+  const ofFew = atOnce && (spec.kind === 'choice' || spec.kind === 'flag' || spec.kind === 'part');
+  const confirm = () => {
+    if (value !== undefined && trouble === null) save(value);
+  };
   useKeys(
     {
       Enter: confirm,
       Escape: onDone,
-      ...(typed ? padKeys(TYPED, type) : {}),
+      ...(typed ? padKeys(TYPED, draft.type) : {}),
     },
     true,
   );
-
   return (
     <View className="gap-3">
       <Heading level={2} look="station">
@@ -126,42 +149,26 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, quiet = false, 
           spec={spec}
           before={before}
           picked={picked}
-          setPicked={ofFew ? save : setPicked}
-          setGrade={setGrade}
+          setPicked={ofFew ? save : draft.setPicked}
+          setGrade={draft.setGrade}
         />
       )}
       {spec.kind === 'strings' && value !== null ? (
         <View className="flex-row flex-wrap gap-2">
-          <Chip many label="Maybe one module fewer" on={spread.fewer} onPress={() => toggle('fewer')} />
-          <Chip many label="Maybe one module more" on={spread.more} onPress={() => toggle('more')} />
+          <Chip many label="Maybe one module fewer" on={draft.spread.fewer} onPress={() => draft.toggle('fewer')} />
+          <Chip many label="Maybe one module more" on={draft.spread.more} onPress={() => draft.toggle('more')} />
         </View>
       ) : null}
-      {trouble ? (
-        <T look="fact" role="alert" className="font-semi text-ink">
-          {trouble}
-        </T>
+      <WhatBecomes site={site} row={row} draft={draft} />
+      {typed ? <Typing site={site} row={row} spec={spec} draft={draft} /> : null}
+      {site ? (
+        <DesignEstimate site={site} path={row.kind === 'site' ? spec.path : ''} onTake={draft.takeEstimate} />
       ) : null}
-      {preview?.doubts.map((doubt) => (
-        <T key={doubt} look="fact" role="alert" className="border-l-4 border-ink pl-3 font-semi text-ink">
-          Two numbers disagree: {doubt} Read both again; it can be saved as it is.
-        </T>
-      ))}
-      {preview?.site && site ? (
-        <VerdictChange before={site} after={preview.site} partId={String(row.body.id ?? row.kind)} />
-      ) : null}
-      {spec.kind === 'size' ? <CommonSizes entry={entry} onPick={setEntry} /> : null}
-      {typed ? (
-        <NumberPad
-          onKey={type}
-          more={['~', '..', ...unitKeys(spec, units), ...batteryKeys(spec, batteryOf(site, row))]}
-        />
-      ) : null}
-      {site ? <DesignEstimate site={site} path={row.kind === 'site' ? spec.path : ''} onTake={takeEstimate} /> : null}
-      {typed && ear() ? <SayIt onNumber={setEntry} /> : null}
+      {typed && ear() ? <SayIt onNumber={draft.setEntry} /> : null}
       {spec.path.startsWith('observations.') ? null : (
         <View role="radiogroup" aria-label="Where the value comes from" className="flex-row flex-wrap gap-2">
           {GRADES.map((item) => (
-            <Chip key={item} label={item} on={grade === item} onPress={() => setGrade(item)} />
+            <Chip key={item} label={item} on={grade === item} onPress={() => draft.setGrade(item)} />
           ))}
         </View>
       )}
@@ -182,6 +189,47 @@ export function Entry({ site, row, spec, onSave, onDone, onSkip, quiet = false, 
         )}
       </View>
     </View>
+  );
+}
+
+interface DraftProps {
+  site: OpenSite | null;
+  row: PartRow;
+  draft: FieldDraft;
+}
+
+/** Why it cannot be saved, what disagrees with it, and which verdicts change. */
+function WhatBecomes({ site, row, draft: { trouble, preview } }: DraftProps) {
+  return (
+    <>
+      {trouble ? (
+        <T look="fact" role="alert" className="font-semi text-ink">
+          {trouble}
+        </T>
+      ) : null}
+      {preview?.doubts.map((doubt) => (
+        <T key={doubt} look="fact" role="alert" className="border-l-4 border-ink pl-3 font-semi text-ink">
+          Two numbers disagree: {doubt} Read both again; it can be saved as it is.
+        </T>
+      ))}
+      {preview?.site && site ? (
+        <VerdictChange before={site} after={preview.site} partId={String(row.body.id ?? row.kind)} />
+      ) : null}
+    </>
+  );
+}
+
+/** The keys of a number or a size. */
+function Typing({ site, row, spec, draft }: DraftProps & { spec: FieldSpec }) {
+  const units = useUnits();
+  return (
+    <>
+      {spec.kind === 'size' ? <CommonSizes entry={draft.entry} onPick={draft.setEntry} /> : null}
+      <NumberPad
+        onKey={draft.type}
+        more={['~', '..', ...unitKeys(spec, units), ...batteryKeys(spec, batteryOf(site, row))]}
+      />
+    </>
   );
 }
 

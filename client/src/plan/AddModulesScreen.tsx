@@ -20,26 +20,25 @@ import { Heading, T } from '../kit/text';
 import { Working } from '../kit/working';
 import { usePretty, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
-import { nameIn, saveOn, useBase } from './base';
+import { nameIn, saveOn, useBase, type Base } from './base';
 import { PlanPage } from './PlanPage';
 
 /** Controllers offered as one more: beyond this the list is read by nobody. */
 const MOST_OFFERED = 3;
 
-/** "What if two more modules go on": every layout over the controllers that are there or one more, best first. */
-export function AddModulesScreen() {
-  const pretty = usePretty();
-  const site = useOpenSite();
-  const base = useBase();
+/** What is asked for: how many, of what, on which controllers. */
+interface Wanted {
+  more: number;
+  other: StoredItem | null;
+  picking: boolean;
+  oneMore: boolean;
+}
+
+/** Every layout of the modules that are there and those that are wanted, worked out beside the screen. */
+function useLayouts(base: Base, { more, other, oneMore }: Wanted) {
   const { items } = useShelf();
   const present = presentModules(base.model);
   const count = poolOf(base.model).length;
-  const [more, setMore] = useState(2);
-  const [other, setOther] = useState<StoredItem | null>(null);
-  const [picking, setPicking] = useState(false);
-  const [oneMore, setOneMore] = useState(false);
-  const [chosen, setChosen] = useState<string | null>(null);
-  const mayWrite = useMayWrite();
   const { model, changes, type } = useMemo(() => withModuleType(base.model, other), [base, other]);
   const pool = useMemo(() => {
     const standing = poolOf(model, Math.max(1, count));
@@ -59,112 +58,162 @@ export function AddModulesScreen() {
     modules: pool,
     offered,
   });
+  return { model, changes, pool, count, present, controllers, offered, data, error, isFetching, progress, stop };
+}
+
+/** "What if two more modules go on": every layout over the controllers that are there or one more, best first. */
+export function AddModulesScreen() {
+  const site = useOpenSite();
+  const base = useBase();
+  const [wanted, setWanted] = useState<Wanted>({ more: 2, other: null, picking: false, oneMore: false });
+  const [chosen, setChosen] = useState<string | null>(null);
+  const set = (change: Partial<Wanted>) => setWanted((before) => ({ ...before, ...change }));
+  const layouts = useLayouts(base, wanted);
+  const { model, data } = layouts;
+  const { more, picking, oneMore } = wanted;
   const save = (layout: Layout) =>
     saveOn(site, base, `${more} more ${more === 1 ? 'module' : 'modules'}: ${layoutTitle(model, layout)}`, [
-      ...changes,
+      ...layouts.changes,
       ...layout.changes,
     ]);
-  const shaded = pool.some(({ light }) => light < 1);
   return (
     <PlanPage title="Add modules" base={base}>
       <View className="gap-2">
-        <View className="gap-3 px-[18px] py-4">
-          <Stepper
-            label="Modules more"
-            value={more}
-            min={0}
-            max={Math.max(0, MOST_MODULES - count)}
-            onChange={setMore}
-          />
-          <T look="fact">
-            {`${count} now, ${count + more} then${other ? '' : ', of the same type'}.${shaded ? ' Under the shade that was noted.' : ' No shade is noted: see the curves of the array.'}`}
-          </T>
-          <View role="radiogroup" aria-label="Type of module" className="flex-row flex-wrap gap-2">
-            <Chip
-              label={present ? nameIn(base.model, present.type) : 'The same'}
-              on={!other && !picking}
-              onPress={() => {
-                setOther(null);
-                setPicking(false);
-              }}
-            />
-            <Chip
-              label={other ? other.label : 'Another type'}
-              on={other !== null || picking}
-              onPress={() => setPicking(true)}
-            />
-          </View>
-          <View role="radiogroup" aria-label="Controllers" className="flex-row flex-wrap gap-2">
-            <Chip label="These controllers" on={!oneMore} onPress={() => setOneMore(false)} />
-            <Chip label="One more of the shelf" on={oneMore} onPress={() => setOneMore(true)} />
-          </View>
-        </View>
-        {picking ? (
-          <ShelfPick
-            kind="moduleTypes"
-            onPick={(item) => {
-              setOther(item);
-              setPicking(false);
-            }}
-          />
-        ) : null}
-        {oneMore && controllers.data?.length === 0 ? (
+        <WantedEntry base={base} wanted={wanted} layouts={layouts} onChange={set} />
+        {picking ? <ShelfPick kind="moduleTypes" onPick={(other) => set({ other, picking: false })} /> : null}
+        {oneMore && layouts.controllers.data?.length === 0 ? (
           <T className="px-[18px]">No controller of the shelf stands this bank&apos;s volts.</T>
         ) : null}
         <Heading level={2} look="station" className="px-[18px]">
           Layouts, best first
         </Heading>
-        {isFetching && !data ? (
-          <Working what="Working through the layouts ..." progress={progress} onStop={stop} />
-        ) : null}
-        {error ? <T className="px-[18px]">{error.message}</T> : null}
-        {data?.length === 0 ? (
-          <T className="px-[18px]" testID="no-layout">
-            None: every way to string these modules puts more volts into a controller than it stands. Another
-            controller, or other modules.
-          </T>
-        ) : null}
-        {data?.[0] && more > 0 && data[0].unused >= more ? (
-          <T className="px-[18px] font-semi" testID="none-more">
-            None more goes on without turning something over or making it worse. Those that take more stand below, with
-            what they bring about.
-          </T>
-        ) : null}
+        <Standing layouts={layouts} more={more} />
         {data?.map((layout) => {
           const title = layoutTitle(model, layout);
           return (
-            <View key={title}>
-              <Row
-                aria-expanded={chosen === title}
-                testID="layout"
-                onPress={() => setChosen(chosen === title ? null : title)}
-              >
-                <Mark verdict={layout.verdict} />
-                <View className="min-w-0 flex-1">
-                  <T look="head">{title}</T>
-                  <T look="fact" className="text-ink">
-                    {pretty(layout.why)}
-                  </T>
-                  <T look="fact">{layoutFacts(layout, offered[0]?.currency ?? null)}</T>
-                </View>
-                <T look="head">{VERDICT_WORDS[layout.verdict]}</T>
-              </Row>
-              {chosen === title ? (
-                <View className="bg-well px-[18px] py-3">
-                  {layout.onVolts ? (
-                    <T look="fact">It would destroy the controller: it is shown to say why not.</T>
-                  ) : mayWrite ? (
-                    <Button label="Save as a proposal" kind="second" onPress={() => save(layout)} />
-                  ) : (
-                    <T look="fact">Readers cannot save proposals.</T>
-                  )}
-                </View>
-              ) : null}
-            </View>
+            <LayoutRow
+              key={title}
+              title={title}
+              layout={layout}
+              currency={layouts.offered[0]?.currency ?? null}
+              open={chosen === title}
+              onOpen={() => setChosen(chosen === title ? null : title)}
+              onSave={() => save(layout)}
+            />
           );
         })}
       </View>
     </PlanPage>
+  );
+}
+
+type Layouts = ReturnType<typeof useLayouts>;
+
+interface WantedEntryProps {
+  base: Base;
+  wanted: Wanted;
+  layouts: Layouts;
+  onChange(change: Partial<Wanted>): void;
+}
+
+function WantedEntry({ base, wanted, layouts, onChange }: WantedEntryProps) {
+  const { more, other, picking, oneMore } = wanted;
+  const { count, present, pool } = layouts;
+  const shaded = pool.some(({ light }) => light < 1);
+  return (
+    <View className="gap-3 px-[18px] py-4">
+      <Stepper
+        label="Modules more"
+        value={more}
+        min={0}
+        max={Math.max(0, MOST_MODULES - count)}
+        onChange={(next) => onChange({ more: next })}
+      />
+      <T look="fact">
+        {`${count} now, ${count + more} then${other ? '' : ', of the same type'}.${shaded ? ' Under the shade that was noted.' : ' No shade is noted: see the curves of the array.'}`}
+      </T>
+      <View role="radiogroup" aria-label="Type of module" className="flex-row flex-wrap gap-2">
+        <Chip
+          label={present ? nameIn(base.model, present.type) : 'The same'}
+          on={!other && !picking}
+          onPress={() => onChange({ other: null, picking: false })}
+        />
+        <Chip
+          label={other ? other.label : 'Another type'}
+          on={other !== null || picking}
+          onPress={() => onChange({ picking: true })}
+        />
+      </View>
+      <View role="radiogroup" aria-label="Controllers" className="flex-row flex-wrap gap-2">
+        <Chip label="These controllers" on={!oneMore} onPress={() => onChange({ oneMore: false })} />
+        <Chip label="One more of the shelf" on={oneMore} onPress={() => onChange({ oneMore: true })} />
+      </View>
+    </View>
+  );
+}
+
+/** How far it is, or why there is nothing to build. */
+function Standing({ layouts, more }: { layouts: Layouts; more: number }) {
+  const { data, error, isFetching, progress, stop } = layouts;
+  return (
+    <>
+      {isFetching && !data ? (
+        <Working what="Working through the layouts ..." progress={progress} onStop={stop} />
+      ) : null}
+      {error ? <T className="px-[18px]">{error.message}</T> : null}
+      {data?.length === 0 ? (
+        <T className="px-[18px]" testID="no-layout">
+          None: every way to string these modules puts more volts into a controller than it stands. Another controller,
+          or other modules.
+        </T>
+      ) : null}
+      {data?.[0] && more > 0 && data[0].unused >= more ? (
+        <T className="px-[18px] font-semi" testID="none-more">
+          None more goes on without turning something over or making it worse. Those that take more stand below, with
+          what they bring about.
+        </T>
+      ) : null}
+    </>
+  );
+}
+
+interface LayoutRowProps {
+  title: string;
+  layout: Layout;
+  currency: string | null;
+  open: boolean;
+  onOpen(): void;
+  onSave(): void;
+}
+
+function LayoutRow({ title, layout, currency, open, onOpen, onSave }: LayoutRowProps) {
+  const pretty = usePretty();
+  const mayWrite = useMayWrite();
+  return (
+    <View>
+      <Row aria-expanded={open} testID="layout" onPress={onOpen}>
+        <Mark verdict={layout.verdict} />
+        <View className="min-w-0 flex-1">
+          <T look="head">{title}</T>
+          <T look="fact" className="text-ink">
+            {pretty(layout.why)}
+          </T>
+          <T look="fact">{layoutFacts(layout, currency)}</T>
+        </View>
+        <T look="head">{VERDICT_WORDS[layout.verdict]}</T>
+      </Row>
+      {open ? (
+        <View className="bg-well px-[18px] py-3">
+          {layout.onVolts ? (
+            <T look="fact">It would destroy the controller: it is shown to say why not.</T>
+          ) : mayWrite ? (
+            <Button label="Save as a proposal" kind="second" onPress={onSave} />
+          ) : (
+            <T look="fact">Readers cannot save proposals.</T>
+          )}
+        </View>
+      ) : null}
+    </View>
   );
 }
 

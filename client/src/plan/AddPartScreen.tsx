@@ -8,6 +8,7 @@ import {
   setOnRow,
   withSystem,
   type Change,
+  type Model,
   type PartKind,
   type PartRow,
   type Run,
@@ -127,6 +128,43 @@ function useWanted(): Record<string, unknown> | null {
   }, [text]);
 }
 
+/** What is recorded with the part: the load that an inverter is wanted for, its cable and fuse. */
+function additionsOf(model: Model, kind: Added, draft: PartRow, wanted: Record<string, unknown> | null): Change[] {
+  const first: Change[] = wanted && kind === 'inverters' ? [{ op: 'add', at: 'loads', value: wanted }] : [];
+  const on = withSystem(model, mergeChanges(model.system, first));
+  const body = draft.body as Record<string, unknown> & { id: string };
+  return [
+    ...first,
+    ...(isCabled(kind) ? cabledChanges(on, kind, body) : [{ op: 'add' as const, at: kind, value: body }]),
+  ];
+}
+
+function Kinds({ kinds, chosen, onChoose }: { kinds: Added[]; chosen: Added; onChoose(kind: Added): void }) {
+  if (kinds.length < 2) return null;
+  return (
+    <View role="radiogroup" aria-label="What" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
+      {kinds.map((each) => (
+        <Chip key={each} label={KIND_LABELS[each]} on={each === chosen} onPress={() => onChoose(each)} />
+      ))}
+    </View>
+  );
+}
+
+/** Where nothing makes AC an AC load would be fed by nothing: the inverter first. */
+function NoInverter({ siteId, on, load }: { siteId: string; on: string | null; load: PartRow['body'] }) {
+  const query = new URLSearchParams({ with: JSON.stringify(load), ...(on ? { on } : {}) });
+  return (
+    <>
+      <T className="font-semi">There is no inverter here: nothing would feed it.</T>
+      <Button
+        label="Add an inverter for it"
+        kind="main"
+        onPress={() => router.navigate(`/site/${siteId}/plan/inverter?${query.toString()}`)}
+      />
+    </>
+  );
+}
+
 function AddPart({ title, kinds }: { title: string; kinds: Added[] }) {
   const site = useOpenSite();
   const base = useBase();
@@ -146,16 +184,10 @@ function AddPart({ title, kinds }: { title: string; kinds: Added[] }) {
   });
   const lacking = specs.filter(({ path, required }) => required && storedValue(draft, path) === null);
   const ready = lacking.length === 0;
-  const changes = useMemo(() => {
-    if (!ready) return null;
-    const first: Change[] = wanted && kind === 'inverters' ? [{ op: 'add', at: 'loads', value: wanted }] : [];
-    const on = withSystem(base.model, mergeChanges(base.model.system, first));
-    const body = draft.body as Record<string, unknown> & { id: string };
-    return [
-      ...first,
-      ...(isCabled(kind) ? cabledChanges(on, kind, body) : [{ op: 'add' as const, at: kind, value: body }]),
-    ];
-  }, [ready, kind, draft, base, wanted]);
+  const changes = useMemo(
+    () => (ready ? additionsOf(base.model, kind, draft, wanted) : null),
+    [ready, kind, draft, base, wanted],
+  );
   // An AC load where nothing makes AC: the inverter comes first.
   const unserved = kind === 'loads' && draft.body.kind !== 'dc' && (base.model.system.inverters ?? []).length === 0;
   const cable = changes?.find(({ op, at }) => op === 'add' && at === 'runs' && kind !== 'runs')?.value as
@@ -169,21 +201,14 @@ function AddPart({ title, kinds }: { title: string; kinds: Added[] }) {
   };
   return (
     <PlanPage title={title} base={base} over={editor}>
-      {kinds.length > 1 ? (
-        <View role="radiogroup" aria-label="What" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
-          {kinds.map((each) => (
-            <Chip
-              key={each}
-              label={KIND_LABELS[each]}
-              on={each === kind}
-              onPress={() => {
-                setKind(each);
-                setDraft(draftRow(site, each, START[each]));
-              }}
-            />
-          ))}
-        </View>
-      ) : null}
+      <Kinds
+        kinds={kinds}
+        chosen={kind}
+        onChoose={(each) => {
+          setKind(each);
+          setDraft(draftRow(site, each, START[each]));
+        }}
+      />
       {isShelfKind(kind) ? (
         <ShelfPick
           key={kind}
@@ -203,22 +228,7 @@ function AddPart({ title, kinds }: { title: string; kinds: Added[] }) {
             {`With ${sizeText(cable.size, units)}${cable.protection?.rating_A ? ` and ${fuseText(cable.protection)}` : ', no fuse that is sold serves'}; ${inUnits(cable.length_m, 'm', units)} assumed: measure it.`}
           </T>
         ) : null}
-        {unserved && ready ? (
-          <>
-            <T className="font-semi">There is no inverter here: nothing would feed it.</T>
-            <Button
-              label="Add an inverter for it"
-              kind="main"
-              onPress={() => {
-                const query = new URLSearchParams({
-                  with: JSON.stringify(draft.body),
-                  ...(base.id ? { on: base.id } : {}),
-                });
-                router.navigate(`/site/${site.id}/plan/inverter?${query.toString()}`);
-              }}
-            />
-          </>
-        ) : null}
+        {unserved && ready ? <NoInverter siteId={site.id} on={base.id} load={draft.body} /> : null}
         {ready ? null : <T look="fact">Still needed: {lacking.map(({ label }) => lowered(label)).join(', ')}.</T>}
         {result ? <Outcome base={base} result={result} /> : null}
         {result && 'comparison' in result && mayWrite ? (

@@ -167,12 +167,8 @@ function Opened({
     () => afterwards(base.model, option, proposed_Wh),
     [base, option, proposed_Wh],
   );
-  const {
-    data: whole,
-    error,
-    progress,
-    stop,
-  } = useAnswer<'whole'>({ ask: 'whole', model: base.model, option, shelf: items, skip });
+  const answer = useAnswer<'whole'>({ ask: 'whole', model: base.model, option, shelf: items, skip });
+  const whole = answer.data;
   const toggle = (id: string) => setSkip(skip.includes(id) ? skip.filter((one) => one !== id) : [...skip, id]);
   const save = () =>
     saveOn(
@@ -184,20 +180,7 @@ function Opened({
   const bank = bankWith(base.model, option);
   return (
     <View className="gap-4 bg-well px-[18px] py-4" testID="conversion">
-      <View testID="gate">
-        <Heading level={3} look="head">
-          Before it is ordered
-        </Heading>
-        {gate.map(({ id, label, verdict, why }) => (
-          <View key={id} className="flex-row items-center gap-3 border-b border-rule py-2">
-            <Mark verdict={verdict} size={22} />
-            <View className="min-w-0 flex-1">
-              <T>{label}</T>
-              <T look="fact">{pretty(why)}</T>
-            </View>
-          </View>
-        ))}
-      </View>
+      <Gate lines={gate} />
       <Stepper label="Strings of these" value={count} min={1} max={Math.max(8, found.parallel)} onChange={setCount} />
       {count === found.parallel
         ? null
@@ -207,65 +190,109 @@ function Opened({
             </T>
           ))}
       {bank ? <FitDrawing bank={bank} /> : null}
-      <View testID="steps">
-        <Heading level={3} look="head" className="text-second">
-          What comes with it
-        </Heading>
-        <T look="fact">Each can be left out, here or in the saved proposal.</T>
-        {error ? <T>{error.message}</T> : null}
-        {!whole && !error ? (
-          <Working what="Asking the shelf for every part ..." progress={progress} onStop={stop} />
-        ) : null}
-        {whole?.steps.map(({ id, title, why, taken }) => (
-          <Row key={id} role="checkbox" aria-checked={taken} onPress={() => toggle(id)} className="px-0">
-            <View className="h-6 w-6 items-center justify-center border-2 border-ink">
-              {taken ? <View className="h-3 w-3 bg-second" /> : null}
-            </View>
-            <View className="min-w-0 flex-1">
-              <T className={taken ? '' : 'line-through'}>{pretty(title)}</T>
-              <T look="fact">{pretty(why)}</T>
-            </View>
-          </Row>
-        ))}
-        {whole && whole.left.length > 0 ? (
-          <>
-            <T look="head" className="pt-3">
-              No part cures
-            </T>
-            {whole.left.map(({ finding, text }) => (
-              <Marked key={keyOf(finding)} verdict="over">
-                {pretty(text)}
-              </Marked>
-            ))}
-          </>
-        ) : null}
-      </View>
+      <WithIt answer={answer} onToggle={toggle} />
       <PartVerdicts parts={parts} nameOf={(id) => nameIn(base.model, id)} />
-      {settings.length > 0 ? (
-        <View testID="settings-sheet">
-          <Heading level={3} look="head">
-            Settings sheet, at this bank
-          </Heading>
-          {settings.map(({ id, setting, before, after, unit, tolerance, why }) => (
-            <View key={`${id} ${setting}`} className="flex-row gap-3 border-b border-rule py-2">
-              <View className="min-w-0 flex-1">
-                <T>
-                  {nameIn(base.model, id.replace(/\.charger$/, ''))}: {settingName(setting)}
-                </T>
-                <T look="fact">{pretty(why)}</T>
-              </View>
-              <View className="items-end">
-                <T className="font-semi">{`${inUnits(after, unit, units, 4)}${tolerance > 0 ? ` \u00b1 ${withUnit(tolerance, null)}` : ''}`}</T>
-                <T look="fact">{before === null ? 'not read before' : `was ${inUnits(before, unit, units, 4)}`}</T>
-              </View>
-            </View>
-          ))}
-          <T look="fact" className="pt-2">
-            {'The maker\u2019s manual overrides each of these.'}
-          </T>
-        </View>
-      ) : null}
+      <SettingsSheet model={base.model} settings={settings} />
       {mayWrite && whole ? <Button label="Save as a proposal" kind="second" onPress={save} /> : null}
+    </View>
+  );
+}
+
+type Afterwards = ReturnType<typeof afterwards>;
+
+/** What must be answered before anything is ordered. */
+function Gate({ lines }: { lines: Afterwards['gate'] }) {
+  const pretty = usePretty();
+  return (
+    <View testID="gate">
+      <Heading level={3} look="head">
+        Before it is ordered
+      </Heading>
+      {lines.map(({ id, label, verdict, why }) => (
+        <View key={id} className="flex-row items-center gap-3 border-b border-rule py-2">
+          <Mark verdict={verdict} size={22} />
+          <View className="min-w-0 flex-1">
+            <T>{label}</T>
+            <T look="fact">{pretty(why)}</T>
+          </View>
+        </View>
+      ))}
+    </View>
+  );
+}
+
+interface WithItProps {
+  answer: ReturnType<typeof useAnswer<'whole'>>;
+  onToggle(id: string): void;
+}
+
+/** Everything else that the new bank asks for, each of it to be left out, and what no part cures. */
+function WithIt({ answer: { data: whole, error, progress, stop }, onToggle }: WithItProps) {
+  const pretty = usePretty();
+  return (
+    <View testID="steps">
+      <Heading level={3} look="head" className="text-second">
+        What comes with it
+      </Heading>
+      <T look="fact">Each can be left out, here or in the saved proposal.</T>
+      {error ? <T>{error.message}</T> : null}
+      {!whole && !error ? (
+        <Working what="Asking the shelf for every part ..." progress={progress} onStop={stop} />
+      ) : null}
+      {whole?.steps.map(({ id, title, why, taken }) => (
+        <Row key={id} role="checkbox" aria-checked={taken} onPress={() => onToggle(id)} className="px-0">
+          <View className="h-6 w-6 items-center justify-center border-2 border-ink">
+            {taken ? <View className="h-3 w-3 bg-second" /> : null}
+          </View>
+          <View className="min-w-0 flex-1">
+            <T className={taken ? '' : 'line-through'}>{pretty(title)}</T>
+            <T look="fact">{pretty(why)}</T>
+          </View>
+        </Row>
+      ))}
+      {whole && whole.left.length > 0 ? (
+        <>
+          <T look="head" className="pt-3">
+            No part cures
+          </T>
+          {whole.left.map(({ finding, text }) => (
+            <Marked key={keyOf(finding)} verdict="over">
+              {pretty(text)}
+            </Marked>
+          ))}
+        </>
+      ) : null}
+    </View>
+  );
+}
+
+/** Every setting that changes, in volts at this bank. */
+function SettingsSheet({ model, settings }: { model: Model; settings: Afterwards['settings'] }) {
+  const pretty = usePretty();
+  const units = useUnits();
+  if (settings.length === 0) return null;
+  return (
+    <View testID="settings-sheet">
+      <Heading level={3} look="head">
+        Settings sheet, at this bank
+      </Heading>
+      {settings.map(({ id, setting, before, after, unit, tolerance, why }) => (
+        <View key={`${id} ${setting}`} className="flex-row gap-3 border-b border-rule py-2">
+          <View className="min-w-0 flex-1">
+            <T>
+              {nameIn(model, id.replace(/\.charger$/, ''))}: {settingName(setting)}
+            </T>
+            <T look="fact">{pretty(why)}</T>
+          </View>
+          <View className="items-end">
+            <T className="font-semi">{`${inUnits(after, unit, units, 4)}${tolerance > 0 ? ` \u00b1 ${withUnit(tolerance, null)}` : ''}`}</T>
+            <T look="fact">{before === null ? 'not read before' : `was ${inUnits(before, unit, units, 4)}`}</T>
+          </View>
+        </View>
+      ))}
+      <T look="fact" className="pt-2">
+        {'The maker\u2019s manual overrides each of these.'}
+      </T>
     </View>
   );
 }

@@ -1,4 +1,4 @@
-import { keyOf, sentenceOf } from '@true-lantern/core';
+import { keyOf, sentenceOf, type Interim } from '@true-lantern/core';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { pathName } from '../data/reading';
@@ -12,11 +12,8 @@ import { PrintButton } from '../kit/print';
 
 /** Until parts arrive: the limits under which it may run, what stays off, and what no limit cures. */
 export function InterimScreen() {
-  const pretty = usePretty();
   const site = useOpenSite();
   const { data, error } = useAnswer<'interim'>({ ask: 'interim', model: site.model });
-  const limits = data?.limits.filter(({ whenBack }) => !whenBack) ?? [];
-  const later = data?.limits.filter(({ whenBack }) => whenBack) ?? [];
   return (
     <PlanPage title="Until parts arrive">
       <View className="gap-5 px-[18px] pt-4" testID="interim">
@@ -28,81 +25,9 @@ export function InterimScreen() {
         ) : null}
         {data ? (
           <>
-            <T look="lead">
-              {data.limits.length + data.off.length + data.findOut.length + data.left.length === 0
-                ? 'Nothing here needs a limit.'
-                : data.left.length === 0
-                  ? 'Kept to these, nothing dangerous or damaging is over.'
-                  : 'These limits help; they do not make it safe.'}
-            </T>
-            {limits.length > 0 ? (
-              <Section title="Limits">
-                {limits.map(({ text }) => (
-                  <T key={text} look="station" className="border-b border-rule py-3">
-                    {pretty(text)}
-                  </T>
-                ))}
-              </Section>
-            ) : null}
-            {data.off.length > 0 ? (
-              <Section title="Off until mended">
-                {data.off.map(({ id, how, why }) => (
-                  <View key={id} className="flex-row items-center gap-3 border-b border-rule py-3">
-                    <Mark verdict="over" />
-                    <View className="min-w-0 flex-1">
-                      <T look="head">{nameIn(site.model, id)}</T>
-                      <T>{pretty(`${how.charAt(0).toUpperCase()}${how.slice(1)}.`)}</T>
-                      <T look="fact">{pretty(why)}</T>
-                    </View>
-                  </View>
-                ))}
-              </Section>
-            ) : null}
-            {later.length > 0 ? (
-              <Section title="Once these are mended, and until the rest is">
-                {later.map(({ text }) => (
-                  <T key={text} className="border-b border-rule py-2">
-                    {pretty(text)}
-                  </T>
-                ))}
-              </Section>
-            ) : null}
-            {data.findOut.length > 0 ? (
-              <Section title="Find out first: over by a table or a guess">
-                {data.findOut.map(({ finding, text, fields }) => (
-                  <Marked key={keyOf(finding)} verdict="unknown" className="border-b border-rule py-3">
-                    {`${pretty(text)} Read: ${fields.map((field) => pathName(site, field)).join(', ')}.`}
-                  </Marked>
-                ))}
-              </Section>
-            ) : null}
-            {data.left.length > 0 ? (
-              <Section title="No limit cures these">
-                {data.left.map(({ finding, text }) => (
-                  <Marked key={keyOf(finding)} verdict="over" className="border-b border-rule py-3">
-                    {pretty(text)}
-                  </Marked>
-                ))}
-              </Section>
-            ) : null}
-            {data.unknown.length > 0 ? (
-              <Section title="Cannot be judged yet, so not spoken for">
-                {data.unknown.map((finding) => (
-                  <T key={keyOf(finding)} look="fact" className="border-b border-rule py-2">
-                    {nameIn(site.model, finding.subject)}: {pretty(sentenceOf(site.model, finding))}
-                  </T>
-                ))}
-              </Section>
-            ) : null}
-            {data.cured.length > 0 ? (
-              <Section title="What the limits hold off">
-                {data.cured.map((finding) => (
-                  <T key={keyOf(finding)} look="fact" className="border-b border-rule py-2">
-                    {pretty(sentenceOf(site.model, finding))}
-                  </T>
-                ))}
-              </Section>
-            ) : null}
+            <T look="lead">{leadOf(data)}</T>
+            <Limits data={data} />
+            <NotByLimits data={data} />
             <T look="fact">
               A limit holds only as long as somebody keeps to it: write it on the device. Found by search and judged
               again by the same rules; local codes and makers&apos; manuals come first.
@@ -115,7 +40,91 @@ export function InterimScreen() {
   );
 }
 
-function Section({ title, children }: { title: string; children: React.ReactNode }) {
+const leadOf = ({ limits, off, findOut, left }: Interim): string =>
+  limits.length + off.length + findOut.length + left.length === 0
+    ? 'Nothing here needs a limit.'
+    : left.length === 0
+      ? 'Kept to these, nothing dangerous or damaging is over.'
+      : 'These limits help; they do not make it safe.';
+
+/** What may run and how far, what stays off, and what may run again once that is mended. */
+function Limits({ data }: { data: Interim }) {
+  const pretty = usePretty();
+  const site = useOpenSite();
+  const limits = data.limits.filter(({ whenBack }) => !whenBack);
+  const later = data.limits.filter(({ whenBack }) => whenBack);
+  return (
+    <>
+      <Section shown={limits.length > 0} title="Limits">
+        {limits.map(({ text }) => (
+          <T key={text} look="station" className="border-b border-rule py-3">
+            {pretty(text)}
+          </T>
+        ))}
+      </Section>
+      <Section shown={data.off.length > 0} title="Off until mended">
+        {data.off.map(({ id, how, why }) => (
+          <View key={id} className="flex-row items-center gap-3 border-b border-rule py-3">
+            <Mark verdict="over" />
+            <View className="min-w-0 flex-1">
+              <T look="head">{nameIn(site.model, id)}</T>
+              <T>{pretty(`${how.charAt(0).toUpperCase()}${how.slice(1)}.`)}</T>
+              <T look="fact">{pretty(why)}</T>
+            </View>
+          </View>
+        ))}
+      </Section>
+      <Section shown={later.length > 0} title="Once these are mended, and until the rest is">
+        {later.map(({ text }) => (
+          <T key={text} className="border-b border-rule py-2">
+            {pretty(text)}
+          </T>
+        ))}
+      </Section>
+    </>
+  );
+}
+
+/** What no limit speaks for, and what the limits hold off. */
+function NotByLimits({ data }: { data: Interim }) {
+  const pretty = usePretty();
+  const site = useOpenSite();
+  return (
+    <>
+      <Section shown={data.findOut.length > 0} title="Find out first: over by a table or a guess">
+        {data.findOut.map(({ finding, text, fields }) => (
+          <Marked key={keyOf(finding)} verdict="unknown" className="border-b border-rule py-3">
+            {`${pretty(text)} Read: ${fields.map((field) => pathName(site, field)).join(', ')}.`}
+          </Marked>
+        ))}
+      </Section>
+      <Section shown={data.left.length > 0} title="No limit cures these">
+        {data.left.map(({ finding, text }) => (
+          <Marked key={keyOf(finding)} verdict="over" className="border-b border-rule py-3">
+            {pretty(text)}
+          </Marked>
+        ))}
+      </Section>
+      <Section shown={data.unknown.length > 0} title="Cannot be judged yet, so not spoken for">
+        {data.unknown.map((finding) => (
+          <T key={keyOf(finding)} look="fact" className="border-b border-rule py-2">
+            {nameIn(site.model, finding.subject)}: {pretty(sentenceOf(site.model, finding))}
+          </T>
+        ))}
+      </Section>
+      <Section shown={data.cured.length > 0} title="What the limits hold off">
+        {data.cured.map((finding) => (
+          <T key={keyOf(finding)} look="fact" className="border-b border-rule py-2">
+            {pretty(sentenceOf(site.model, finding))}
+          </T>
+        ))}
+      </Section>
+    </>
+  );
+}
+
+function Section({ title, shown, children }: { title: string; shown: boolean; children: React.ReactNode }) {
+  if (!shown) return null;
   return (
     <View>
       <Heading level={2} look="station" className="pb-1">

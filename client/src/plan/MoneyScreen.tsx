@@ -2,7 +2,7 @@ import { CHEMISTRY, HORIZON_Y, kitOf, payback_y, rebase, yearly, type Spending }
 import { View } from 'react-native';
 import type { FieldSpec } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
-import { rowOfPart, setFields } from '../data/site';
+import { rowOfPart, setFields, type OpenSite } from '../data/site';
 import { openProposals } from '../data/work';
 import { useShelf } from '../data/shelf';
 import { FieldRow } from '../entry/FieldRow';
@@ -31,12 +31,11 @@ const FIELDS: FieldSpec[] = [
   n('bill_month', 'Bill a month', ''),
 ];
 
-/** What a usable kWh costs over the years in each chemistry, and how soon a proposal earns itself back. */
-export function MoneyScreen() {
-  const site = useOpenSite();
+type Money = Spending & { currency?: string | null; horizon_y?: number | null };
+
+/** What the batteries of the shelf come to over the years, in one currency. */
+function useLives(site: OpenSite, money: Money) {
   const { items } = useShelf();
-  const row = rowOfPart(site, 'site') ?? site.rows.find(({ kind }) => kind === 'site');
-  const money = (site.model.site.money ?? {}) as Spending & { currency?: string | null; horizon_y?: number | null };
   const horizon = money.horizon_y ?? HORIZON_Y;
   // Prices in two currencies are no comparison: the site's own, else that of the first battery with a price.
   const priced = items.filter(({ kind, price }) => kind === 'bank' && price);
@@ -44,7 +43,16 @@ export function MoneyScreen() {
   const shelf = priced.filter((item) => (item.currency ?? null) === currency);
   const left = priced.length - shelf.length;
   const { data, error } = useAnswer<'lives'>({ ask: 'lives', model: site.model, shelf, horizon_y: horizon });
-  const chemistries = data ?? [];
+  return { horizon, currency, left, error, chemistries: data ?? null };
+}
+type Lives = ReturnType<typeof useLives>;
+
+/** What a usable kWh costs over the years in each chemistry, and how soon a proposal earns itself back. */
+export function MoneyScreen() {
+  const site = useOpenSite();
+  const row = rowOfPart(site, 'site') ?? site.rows.find(({ kind }) => kind === 'site');
+  const money = (site.model.site.money ?? {}) as Money;
+  const lives = useLives(site, money);
   const spent = yearly(money);
   const { open, editor } = useEditor({
     site,
@@ -52,31 +60,52 @@ export function MoneyScreen() {
     specs: FIELDS,
     onSave: (set) => row && setFields(site, row, set),
   });
-  const proposals = openProposals(site).map((proposal) => {
-    const { system } = rebase(site.model.system, proposal);
-    const kit = kitOf(site.model.system, system, items);
-    return {
-      id: proposal.id,
-      title: proposal.title,
-      kit,
-      outlay: Object.values(kit.totals).reduce((sum, each) => sum + each, 0),
-    };
-  });
-  const best = chemistries[0];
   return (
     <PlanPage title="Money" over={editor}>
       <T look="lead" className="px-[18px] py-4">
-        {error
-          ? error.message
-          : !data
-            ? 'Working through the shelf ...'
-            : best
-              ? `Over ${horizon} years ${CHEMISTRY[best.chemistry].word} is cheapest: ${withUnit(best.life.perUsable_kWh, currency)} a usable kWh.`
-              : 'No battery of the shelf with a price fits this system, or its use is not recorded yet.'}
+        {leadOf(lives)}
       </T>
       <Heading level={2} look="station" className="px-[18px] pb-1">
         A bank for this use, replacements included
       </Heading>
+      <Chemistries lives={lives} />
+      <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
+        What is spent now
+      </Heading>
+      {row
+        ? FIELDS.map((spec) => <FieldRow key={spec.path} row={row} spec={spec} onOpen={() => open(spec.path)} />)
+        : null}
+      <View className="flex-row justify-between px-[18px] py-3">
+        <T look="head">A year</T>
+        <T look="head" testID="spent">
+          {spent.total > 0 ? withUnit(spent.total, money.currency ?? null, 5) : 'not known'}
+        </T>
+      </View>
+      <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
+        Earned back, were all of that saved
+      </Heading>
+      <EarnedBack site={site} saved_y={spent.total} />
+      <T look="fact" className="px-[18px] pt-2">
+        Parts only, without labour; what has no price is not in it.
+      </T>
+    </PlanPage>
+  );
+}
+
+function leadOf({ error, chemistries, horizon, currency }: Lives): string {
+  if (error) return error.message;
+  if (!chemistries) return 'Working through the shelf ...';
+  const [best] = chemistries;
+  return best
+    ? `Over ${horizon} years ${CHEMISTRY[best.chemistry].word} is cheapest: ${withUnit(best.life.perUsable_kWh, currency)} a usable kWh.`
+    : 'No battery of the shelf with a price fits this system, or its use is not recorded yet.';
+}
+
+/** Each chemistry with its best battery: price, life, sets, and what a kWh comes to. */
+function Chemistries({ lives: { horizon, currency, left, chemistries: known } }: { lives: Lives }) {
+  const chemistries = known ?? [];
+  return (
+    <>
       {chemistries.length > 1 ? (
         <MoneySteps
           all={chemistries.map(({ chemistry, life, price }) => ({
@@ -111,24 +140,28 @@ export function MoneyScreen() {
         Cycles and calendar of the tables, half of the use through the bank, today&apos;s prices; planning values.
         {left > 0 ? ` ${left} batteries are priced in another currency and left out.` : ''}
       </T>
-      <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
-        What is spent now
-      </Heading>
-      {row
-        ? FIELDS.map((spec) => <FieldRow key={spec.path} row={row} spec={spec} onOpen={() => open(spec.path)} />)
-        : null}
-      <View className="flex-row justify-between px-[18px] py-3">
-        <T look="head">A year</T>
-        <T look="head" testID="spent">
-          {spent.total > 0 ? withUnit(spent.total, money.currency ?? null, 5) : 'not known'}
-        </T>
-      </View>
-      <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
-        Earned back, were all of that saved
-      </Heading>
+    </>
+  );
+}
+
+/** Each proposal against what would be saved a year. */
+function EarnedBack({ site, saved_y }: { site: OpenSite; saved_y: number }) {
+  const { items } = useShelf();
+  const proposals = openProposals(site).map((proposal) => {
+    const { system } = rebase(site.model.system, proposal);
+    const kit = kitOf(site.model.system, system, items);
+    return {
+      id: proposal.id,
+      title: proposal.title,
+      kit,
+      outlay: Object.values(kit.totals).reduce((sum, each) => sum + each, 0),
+    };
+  });
+  return (
+    <>
       {proposals.length === 0 ? <T className="px-[18px] py-2 text-soft">No proposal to weigh yet.</T> : null}
       {proposals.map(({ id, title, kit, outlay }) => {
-        const years = payback_y(outlay, spent.total);
+        const years = payback_y(outlay, saved_y);
         return (
           <View key={id} className="flex-row items-center gap-3 border-b border-rule px-[18px] py-3">
             <View className="min-w-0 flex-1">
@@ -139,9 +172,6 @@ export function MoneyScreen() {
           </View>
         );
       })}
-      <T look="fact" className="px-[18px] pt-2">
-        Parts only, without labour; what has no price is not in it.
-      </T>
-    </PlanPage>
+    </>
   );
 }

@@ -115,46 +115,16 @@ interface TickProps {
   onDone(): void;
 }
 
-/** The tick, and everything that keeps it back: a stop card, a licence, steps before it, a reading that is wrong. */
-function ToTick({ step, work, proposal, ticks, stops, onDone }: TickProps) {
-  const pretty = usePretty();
-  const units = useUnits();
+interface Read {
+  value: number;
+  judged: Judgement | null;
+}
+
+/** Ticks or skips the step; what was read for it is a reading of the site too. */
+function useTick({ step, proposal, onDone }: TickProps) {
   const site = useOpenSite();
   const person = usePerson();
-  const mayWrite = useMayWrite();
-  const licensed = useIsLicensed();
-  const [asking, setAsking] = useState<'skip' | 'early' | 'wrong' | null>(null);
-  const [reason, setReason] = useState('');
-  const [read, setRead] = useState<{ value: number; judged: Judgement | null } | null>(null);
-  const waiting = waitsFor(step, work.steps, ticks);
-  const short =
-    step.act === 'fit'
-      ? shortOf(proposal, work).filter(
-          (line) => !/^(Spare|Cable glands)/.test(line.what) && line.for.some((id) => step.parts.includes(id)),
-        )
-      : [];
-  if (!mayWrite) return <T className="text-soft">Readers look on: who works the order ticks it.</T>;
-  if (stops.length > 0 && bringsVolts(step))
-    return (
-      <View role="alert" testID="stopped" className="gap-2 border-4 border-ink p-3">
-        <T look="head">Stopped: nothing is switched on until this is made safe.</T>
-        {stops.map((title) => (
-          <T key={title}>{title}</T>
-        ))}
-        <T look="fact">Settle it on the stop card of the survey.</T>
-      </View>
-    );
-  if (step.licensed && !licensed)
-    return (
-      <View role="alert" testID="needs-licence" className="gap-2 border-2 border-ink p-3">
-        <T look="head">Licensed work.</T>
-        <T>
-          AC and building work is done and ticked by somebody with a licence. Yours is not recorded; an owner records it
-          under People.
-        </T>
-      </View>
-    );
-  const tickNow = (state: 'done' | 'skipped', why?: string, reading = read) => {
+  return (state: 'done' | 'skipped', why: string | undefined, reading: Read | null) => {
     const value = reading?.value;
     const back = tickStep(
       site,
@@ -178,74 +148,149 @@ function ToTick({ step, work, proposal, ticks, stops, onDone }: TickProps) {
     offerUndo(`Step ${step.n}: ${state}`, back);
     onDone();
   };
-  if (asking)
+}
+
+/** The tick, or what forbids it: a stop card, a licence that is not there, a reader. */
+function ToTick(props: TickProps) {
+  const { step, stops } = props;
+  const mayWrite = useMayWrite();
+  const licensed = useIsLicensed();
+  if (!mayWrite) return <T className="text-soft">Readers look on: who works the order ticks it.</T>;
+  if (stops.length > 0 && bringsVolts(step))
     return (
-      <View className="gap-3 border-l-4 border-ink pl-3" testID="reason">
-        <T look="head">
-          {asking === 'skip'
-            ? 'Why is it skipped?'
-            : asking === 'early'
-              ? `Not ticked yet: step ${waiting.map(({ n }) => n).join(', ')}. Why is this one done before?`
-              : 'The reading is outside. Why does the work go on?'}
-        </T>
-        <TextField label="Reason" value={reason} onChangeText={setReason} autoFocus />
-        <Button
-          label={asking === 'skip' ? 'Skip it' : 'Tick it all the same'}
-          kind="main"
-          className="min-h-[64px]"
-          disabled={reason.trim().length < 3}
-          onPress={() => tickNow(asking === 'skip' ? 'skipped' : 'done', reason.trim())}
-        />
-        <Button label="Back" onPress={() => setAsking(null)} />
+      <View role="alert" testID="stopped" className="gap-2 border-4 border-ink p-3">
+        <T look="head">Stopped: nothing is switched on until this is made safe.</T>
+        {stops.map((title) => (
+          <T key={title}>{title}</T>
+        ))}
+        <T look="fact">Settle it on the stop card of the survey.</T>
       </View>
     );
+  if (step.licensed && !licensed)
+    return (
+      <View role="alert" testID="needs-licence" className="gap-2 border-2 border-ink p-3">
+        <T look="head">Licensed work.</T>
+        <T>
+          AC and building work is done and ticked by somebody with a licence. Yours is not recorded; an owner records it
+          under People.
+        </T>
+      </View>
+    );
+  return <Tick {...props} />;
+}
+
+/** The tick, with what it waits for, what is short, and the reading that it takes. */
+function Tick(props: TickProps) {
+  const { step, work, proposal, ticks } = props;
+  const pretty = usePretty();
+  const person = usePerson();
+  const tick = useTick(props);
+  const [asking, setAsking] = useState<Asking | null>(null);
+  const [read, setRead] = useState<Read | null>(null);
+  const waiting = waitsFor(step, work.steps, ticks);
+  const short = step.act === 'fit' ? shortFor(step, proposal, work) : [];
+  const before = `step ${waiting.map(({ n }) => n).join(', ')}`;
+  if (asking)
+    return (
+      <Reason
+        asking={asking}
+        before={before}
+        onGive={(why) => tick(asking === 'skip' ? 'skipped' : 'done', why, read)}
+        onBack={() => setAsking(null)}
+      />
+    );
   const wrong = read?.judged === 'outside';
+  const taken = (value: number, judged: Judgement | null) => {
+    if (judged !== 'outside' && waiting.length === 0) return tick('done', undefined, { value, judged });
+    setRead({ value, judged });
+    if (judged !== 'outside') setAsking('early');
+  };
   return (
     <View className="gap-3">
       {step.licensed ? <T look="fact">{`Licensed work: ${person.licence ?? ''}`}</T> : null}
       {short.length > 0 ? <T look="head">{`Short: ${short.map(({ what }) => pretty(what)).join('; ')}.`}</T> : null}
-      {waiting.length > 0 ? (
-        <T look="fact" testID="waits">{`Waits for step ${waiting.map(({ n }) => n).join(', ')}.`}</T>
-      ) : null}
+      {waiting.length > 0 ? <T look="fact" testID="waits">{`Waits for ${before}.`}</T> : null}
       {step.expect && read === null ? (
         <View className="gap-2" testID="step-reading">
           <T look="head">Read it here</T>
-          <ReadingPad
-            quantity={step.expect.quantity}
-            test={step.expect}
-            label="Done, this was read"
-            onSave={(value, judged) => {
-              if (judged === 'outside') setRead({ value, judged });
-              else if (waiting.length > 0) {
-                setRead({ value, judged });
-                setAsking('early');
-              } else tickNow('done', undefined, { value, judged });
-            }}
-          />
+          <ReadingPad quantity={step.expect.quantity} test={step.expect} label="Done, this was read" onSave={taken} />
         </View>
       ) : null}
       {wrong ? (
-        <View role="alert" testID="order-stopped" className="gap-2 border-4 border-ink p-3">
-          <T look="head">{`Stop: ${read && step.expect ? readingText(read.value, step.expect.unit, units) : ''} is outside of ${step.expect ? bandText(step.expect, units) : ''}.`}</T>
-          <T>{WHAT_NOW[step.act] ?? 'Leave it as it is, look for the cause, and read again.'}</T>
-          <View className="flex-row gap-3">
-            <Button label="Read again" kind="main" className="flex-1" onPress={() => setRead(null)} />
-            <Button label="Go on, with a reason" className="flex-1" onPress={() => setAsking('wrong')} />
-          </View>
-        </View>
+        <WrongReading step={step} read={read} onAgain={() => setRead(null)} onGoOn={() => setAsking('wrong')} />
       ) : null}
-      {!step.expect || read !== null ? (
-        wrong ? null : (
-          <Button
-            label="Done"
-            kind="main"
-            className="min-h-[72px]"
-            testID="tick"
-            onPress={() => (waiting.length > 0 ? setAsking('early') : tickNow('done'))}
-          />
-        )
+      {(!step.expect || read !== null) && !wrong ? (
+        <Button
+          label="Done"
+          kind="main"
+          className="min-h-[72px]"
+          testID="tick"
+          onPress={() => (waiting.length > 0 ? setAsking('early') : tick('done', undefined, read))}
+        />
       ) : null}
       <Button label="Skip, with a reason" kind="plain" onPress={() => setAsking('skip')} />
+    </View>
+  );
+}
+
+/** Lines of the kit that this step needs and nobody has: small things that are always in the van are not asked for. */
+const shortFor = (step: Step, proposal: Proposal, work: Work) =>
+  shortOf(proposal, work).filter(
+    (line) => !/^(Spare|Cable glands)/.test(line.what) && line.for.some((id) => step.parts.includes(id)),
+  );
+
+type Asking = 'skip' | 'early' | 'wrong';
+
+interface ReasonProps {
+  asking: Asking;
+  /** The steps that are not ticked yet, in words. */
+  before: string;
+  onGive(why: string): void;
+  onBack(): void;
+}
+
+function Reason({ asking, before, onGive, onBack }: ReasonProps) {
+  const [reason, setReason] = useState('');
+  return (
+    <View className="gap-3 border-l-4 border-ink pl-3" testID="reason">
+      <T look="head">
+        {asking === 'skip'
+          ? 'Why is it skipped?'
+          : asking === 'early'
+            ? `Not ticked yet: ${before}. Why is this one done before?`
+            : 'The reading is outside. Why does the work go on?'}
+      </T>
+      <TextField label="Reason" value={reason} onChangeText={setReason} autoFocus />
+      <Button
+        label={asking === 'skip' ? 'Skip it' : 'Tick it all the same'}
+        kind="main"
+        className="min-h-[64px]"
+        disabled={reason.trim().length < 3}
+        onPress={() => onGive(reason.trim())}
+      />
+      <Button label="Back" onPress={onBack} />
+    </View>
+  );
+}
+
+interface WrongReadingProps {
+  step: Step;
+  read: Read;
+  onAgain(): void;
+  onGoOn(): void;
+}
+
+/** The order stops here until somebody reads again or says why it goes on. */
+function WrongReading({ step, read, onAgain, onGoOn }: WrongReadingProps) {
+  const units = useUnits();
+  return (
+    <View role="alert" testID="order-stopped" className="gap-2 border-4 border-ink p-3">
+      <T look="head">{`Stop: ${step.expect ? readingText(read.value, step.expect.unit, units) : ''} is outside of ${step.expect ? bandText(step.expect, units) : ''}.`}</T>
+      <T>{WHAT_NOW[step.act] ?? 'Leave it as it is, look for the cause, and read again.'}</T>
+      <View className="flex-row gap-3">
+        <Button label="Read again" kind="main" className="flex-1" onPress={onAgain} />
+        <Button label="Go on, with a reason" className="flex-1" onPress={onGoOn} />
+      </View>
     </View>
   );
 }

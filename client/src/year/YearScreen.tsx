@@ -4,9 +4,9 @@ import {
   FaultError,
   isTrying,
   mergeChanges,
-  modelOf,
   modelOfTries,
   NO_TRIES,
+  proposedModel,
   spellSentence,
   yearWhatIfs,
   type Change,
@@ -45,12 +45,12 @@ interface Beside {
   changes: Change[] | null;
 }
 
-/** Will it be dark in January? The year over two hundred weathers, as found and beside it what would be. */
-export function YearScreen() {
-  const site = useOpenSite();
+/** What is looked at, what stands beside it, and how far both years are. */
+function useYearBeside(site: OpenSite) {
   const [chosen, setChosen] = useState<string | null>(null);
   const [tries, setTries] = useState(NO_TRIES);
   const [weather, setWeather] = useState<WeatherChoice>(SEEDED);
+  const [most, setMost] = useState(PIECES);
   const [opened, setOpened] = useState<{ day: number; year: number | null } | null>(null);
   const others = useMemo(() => besideOf(site), [site]);
   const trying = isTrying(site.judged, tries);
@@ -64,78 +64,51 @@ export function YearScreen() {
     [site.judged, tries],
   );
   const other = trying ? tried : (others.find(({ id }) => id === chosen) ?? null);
-  const [most, setMost] = useState(PIECES);
   const found = useYears(site.judged, weather, most);
   const would = useYears(other?.model ?? null, weather, most);
-  const working = weather.kind === 'seeded' && (found.share < 1 || would.share < 1);
-  const slow = useSlow(working);
-  if (found.error) return <Lacking site={site} error={found.error} />;
-  const story = found.story;
-  const count = weather.kind === 'seeded' ? MANY : 1;
-  const choose = (id: string | null) => {
-    setTries(NO_TRIES);
-    setChosen(id);
+  const seeded = weather.kind === 'seeded';
+  return {
+    others,
+    other,
+    chosen: trying ? null : chosen,
+    trying,
+    tries,
+    setTries,
+    weather,
+    setWeather,
+    most,
+    setMost,
+    opened,
+    setOpened,
+    error: found.error,
+    story: found.story,
+    wouldBe: would.story,
+    /** Of both, 0 to 1. */
+    share: Math.min(found.share, would.share),
+    working: seeded && (found.share < 1 || would.share < 1),
+    count: seeded ? MANY : 1,
+    choose(id: string | null) {
+      setTries(NO_TRIES);
+      setChosen(id);
+    },
   };
+}
+type YearBeside = ReturnType<typeof useYearBeside>;
+
+/** Will it be dark in January? The year over two hundred weathers, as found and beside it what would be. */
+export function YearScreen() {
+  const site = useOpenSite();
+  const year = useYearBeside(site);
+  const { others, other, chosen, trying, story, wouldBe, choose } = year;
+  if (year.error) return <Lacking site={site} error={year.error} />;
+  const said = wouldBe && story ? `${darkSentence(wouldBe)} ${compared(story, wouldBe)}` : 'Working it out ...';
   return (
     <View className="flex-1">
       <Top title="The year" onBack={() => router.navigate(`/site/${site.id}/check`)} />
       <ScrollView>
         <View className="max-w-[860px] gap-3 px-[18px] pb-10 pt-3">
           {story ? (
-            <>
-              <Heading level={2} look="lead" testID="year-lead">
-                {darkSentence(story)}
-              </Heading>
-              <T>{spellSentence(story)}</T>
-              {story.worst.hours > 0 ? (
-                <Button
-                  label="Its hours"
-                  kind="plain"
-                  className="self-start px-0"
-                  onPress={() => setOpened({ day: Math.floor(story.worst.start_h / 24), year: story.worst.year })}
-                />
-              ) : null}
-              {other && would.story && !trying ? (
-                <T className="text-second" testID="year-beside">
-                  {`${other.title}: ${darkSentence(would.story)} ${compared(story, would.story)}`}
-                </T>
-              ) : null}
-              <Ribbon
-                story={story}
-                other={other ? would.story : null}
-                label={ribbonWords(story)}
-                day={opened?.day ?? null}
-                onDay={(day) => setOpened({ day, year: null })}
-              />
-              {opened ? (
-                <DayHours
-                  model={other?.model ?? site.judged}
-                  weather={weather}
-                  story={(other ? would.story : null) ?? story}
-                  day={opened.day}
-                  year={opened.year}
-                  onDay={(day) => setOpened({ ...opened, day })}
-                  onClose={() => setOpened(null)}
-                />
-              ) : null}
-              <T look="fact">
-                Lowest charge of each day: the line is the middle year, with a gap where it is dark; half of all years
-                lie in the dark band, nine in ten in the light. Dashed: the planning depth. Below: years dark that day,
-                hours of generator. Touch a day for its hours.
-                {story.count < count
-                  ? ` ${story.count} of ${count} years${most < PIECES ? '; stopped.' : ' so far.'}`
-                  : ''}
-              </T>
-              {slow ? (
-                <Button
-                  label="Stop here"
-                  className="self-start"
-                  onPress={() => setMost(Math.max(1, Math.floor(PIECES * Math.min(found.share, would.share))))}
-                />
-              ) : most < PIECES ? (
-                <Button label="Go on to all years" className="self-start" onPress={() => setMost(PIECES)} />
-              ) : null}
-            </>
+            <Told site={site} year={year} story={story} />
           ) : (
             <T look="fact" role="status">
               Working out the first years ...
@@ -144,38 +117,87 @@ export function YearScreen() {
           <View role="radiogroup" aria-label="Beside it" className="flex-row flex-wrap gap-2 pt-1">
             <Chip label="As found alone" on={other === null} onPress={() => choose(null)} />
             {others.map(({ id, title }) => (
-              <Chip
-                key={id}
-                label={title}
-                on={!trying && chosen === id}
-                onPress={() => choose(chosen === id ? null : id)}
-              />
+              <Chip key={id} label={title} on={chosen === id} onPress={() => choose(chosen === id ? null : id)} />
             ))}
           </View>
-          <TryIt
-            model={site.judged}
-            tries={tries}
-            onTry={setTries}
-            said={
-              !trying || !story
-                ? null
-                : would.story
-                  ? `${darkSentence(would.story)} ${compared(story, would.story)}`
-                  : 'Working it out ...'
-            }
-          />
+          <TryIt model={site.judged} tries={year.tries} onTry={year.setTries} said={!trying || !story ? null : said} />
           {other?.changes && other.changes.length > 0 ? (
             <SaveIt site={site} title={other.title} changes={other.changes} />
           ) : null}
-          {story ? (
-            <Months story={other && would.story ? would.story : story} second={Boolean(other && would.story)} />
-          ) : null}
-          <WeatherOf weather={weather} onWeather={setWeather} />
+          {story ? <Months story={other && wouldBe ? wouldBe : story} second={Boolean(other && wouldBe)} /> : null}
+          <WeatherOf weather={year.weather} onWeather={year.setWeather} />
           {story ? <WhatHelps site={site} /> : null}
         </View>
       </ScrollView>
     </View>
   );
+}
+
+/** The year as it is told: in a sentence, as a ribbon, by the hours of a day that is touched. */
+function Told({ site, year, story }: { site: OpenSite; year: YearBeside; story: YearStory }) {
+  const { opened, setOpened, other, wouldBe, trying, weather, count, most } = year;
+  return (
+    <>
+      <Heading level={2} look="lead" testID="year-lead">
+        {darkSentence(story)}
+      </Heading>
+      <T>{spellSentence(story)}</T>
+      {story.worst.hours > 0 ? (
+        <Button
+          label="Its hours"
+          kind="plain"
+          className="self-start px-0"
+          onPress={() => setOpened({ day: Math.floor(story.worst.start_h / 24), year: story.worst.year })}
+        />
+      ) : null}
+      {other && wouldBe && !trying ? (
+        <T className="text-second" testID="year-beside">
+          {`${other.title}: ${darkSentence(wouldBe)} ${compared(story, wouldBe)}`}
+        </T>
+      ) : null}
+      <Ribbon
+        story={story}
+        other={other ? wouldBe : null}
+        label={ribbonWords(story)}
+        day={opened?.day ?? null}
+        onDay={(day) => setOpened({ day, year: null })}
+      />
+      {opened ? (
+        <DayHours
+          model={other?.model ?? site.judged}
+          weather={weather}
+          story={(other ? wouldBe : null) ?? story}
+          day={opened.day}
+          year={opened.year}
+          onDay={(day) => setOpened({ ...opened, day })}
+          onClose={() => setOpened(null)}
+        />
+      ) : null}
+      <T look="fact">
+        Lowest charge of each day: the line is the middle year, with a gap where it is dark; half of all years lie in
+        the dark band, nine in ten in the light. Dashed: the planning depth. Below: years dark that day, hours of
+        generator. Touch a day for its hours.
+        {story.count < count ? ` ${story.count} of ${count} years${most < PIECES ? '; stopped.' : ' so far.'}` : ''}
+      </T>
+      <StopOrGoOn year={year} />
+    </>
+  );
+}
+
+/** Where it takes long it can be stopped; what was stopped goes on. */
+function StopOrGoOn({ year: { working, share, most, setMost } }: { year: YearBeside }) {
+  const slow = useSlow(working);
+  if (slow)
+    return (
+      <Button
+        label="Stop here"
+        className="self-start"
+        onPress={() => setMost(Math.max(1, Math.floor(PIECES * share)))}
+      />
+    );
+  if (most < PIECES)
+    return <Button label="Go on to all years" className="self-start" onPress={() => setMost(PIECES)} />;
+  return null;
 }
 
 /** Whether something goes on for so long that one may want to stop it: what is quick shows no key that is gone again. */
@@ -191,12 +213,8 @@ function useSlow(working: boolean, after_ms = 2500): boolean {
 /** Proposals that apply, and what one would like to try at once. */
 function besideOf(site: OpenSite): Beside[] {
   const proposals = openProposals(site).flatMap(({ id, title }): Beside[] => {
-    try {
-      return [{ id: `proposal ${id}`, title, model: modelOf(site.file, id), changes: null }];
-    } catch (error) {
-      if (error instanceof FaultError) return [];
-      throw error;
-    }
+    const model = proposedModel(site.file, id);
+    return model ? [{ id: `proposal ${id}`, title, model, changes: null }] : [];
   });
   const tries = yearWhatIfs(site.judged).map(({ id, title, changes }): Beside => ({
     id,
