@@ -90,21 +90,7 @@ export function CurveScreen({ arrayId }: { arrayId: string }) {
             />
           ) : null}
           {!differs && !bright ? <T look="fact">Noted; the layouts in Plan are ranked under it.</T> : null}
-          <View role="radiogroup" aria-label="Sun" className="flex-row flex-wrap gap-2">
-            {SUNS.map((value) => (
-              <Chip key={value} label={`${value} W/m\u00b2`} on={sun === value} onPress={() => setSun(value)} />
-            ))}
-          </View>
-          <View role="radiogroup" aria-label="Cells" className="flex-row flex-wrap gap-2">
-            {CELLS.map((value) => (
-              <Chip
-                key={value}
-                label={`cells ${value < 0 ? '\u2212' : ''}${Math.abs(value)} \u00b0C`}
-                on={cell === value}
-                onPress={() => setCell(value)}
-              />
-            ))}
-          </View>
+          <Weather sun={sun} cell={cell} onSun={setSun} onCell={setCell} />
           {data && data.wirings.length > 1 ? <Wirings answer={data} /> : null}
         </View>
       </ScrollView>
@@ -143,6 +129,33 @@ const Modules = ({ light, onDim }: { light: readonly number[][]; onDim(s: number
         ))}
       </View>
     ))}
+  </>
+);
+
+interface WeatherProps {
+  sun: number;
+  cell: number;
+  onSun(W_m2: number): void;
+  onCell(C: number): void;
+}
+
+const Weather = ({ sun, cell, onSun, onCell }: WeatherProps) => (
+  <>
+    <View role="radiogroup" aria-label="Sun" className="flex-row flex-wrap gap-2">
+      {SUNS.map((value) => (
+        <Chip key={value} label={`${value} W/m\u00b2`} on={sun === value} onPress={() => onSun(value)} />
+      ))}
+    </View>
+    <View role="radiogroup" aria-label="Cells" className="flex-row flex-wrap gap-2">
+      {CELLS.map((value) => (
+        <Chip
+          key={value}
+          label={`cells ${value < 0 ? '\u2212' : ''}${Math.abs(value)} \u00b0C`}
+          on={cell === value}
+          onPress={() => onCell(value)}
+        />
+      ))}
+    </View>
   </>
 );
 

@@ -12,6 +12,7 @@ import { ask, askIn } from './api';
 
 /** People, passwords and sessions: nothing of it waits in the outbox, since a door that opens later is no door. */
 
+/** The people of the firm; asked for by owners only. */
 export const usePeople = (owner: boolean) =>
   useQuery({ queryKey: ['people'], queryFn: () => ask<PeopleAnswer>('GET', '/people'), enabled: owner });
 /** The invitations that are still good; asked for by owners only. */

@@ -6,6 +6,7 @@ import type { OpenSite } from './site';
 
 /** Readings of a site, taken anywhere, at any visit; the latest last. */
 
+/** Of a part, or of all; without a moment first. */
 export const readingsOf = (site: OpenSite, subject?: string): Reading[] =>
   (site.file.readings ?? [])
     .filter((reading) => subject === undefined || reading.subject === subject)

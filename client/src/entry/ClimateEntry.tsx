@@ -82,29 +82,41 @@ export function ClimateEntry({ site, value, onChange }: ClimateEntryProps) {
         </T>
       ) : null}
       <T look="fact">{'Sun on the level in kWh/m\u00b2 a day, and the mean temperature in \u00b0C.'}</T>
-      {MONTHS.map((month, i) => (
-        <View key={month} className="flex-row items-end gap-3">
-          <T className="w-12 pb-4">{month}</T>
-          <View className="flex-1">
-            <TextField
-              label={`Sun, ${month}`}
-              value={sun[i] ?? ''}
-              inputMode="decimal"
-              onChangeText={(text) => put(sun.with(i, text), warm, 'stated')}
-            />
-          </View>
-          <View className="flex-1">
-            <TextField
-              label={`\u00b0C, ${month}`}
-              value={warm[i] ?? ''}
-              onChangeText={(text) => put(sun, warm.with(i, text), 'stated')}
-            />
-          </View>
-        </View>
-      ))}
+      <MonthFields sun={sun} warm={warm} onChange={(nextSun, nextWarm) => put(nextSun, nextWarm, 'stated')} />
     </View>
   );
 }
+
+interface MonthFieldsProps {
+  sun: string[];
+  warm: string[];
+  onChange(sun: string[], warm: string[]): void;
+}
+
+const MonthFields = ({ sun, warm, onChange }: MonthFieldsProps) => (
+  <>
+    {MONTHS.map((month, i) => (
+      <View key={month} className="flex-row items-end gap-3">
+        <T className="w-12 pb-4">{month}</T>
+        <View className="flex-1">
+          <TextField
+            label={`Sun, ${month}`}
+            value={sun[i] ?? ''}
+            inputMode="decimal"
+            onChangeText={(text) => onChange(sun.with(i, text), warm)}
+          />
+        </View>
+        <View className="flex-1">
+          <TextField
+            label={`\u00b0C, ${month}`}
+            value={warm[i] ?? ''}
+            onChangeText={(text) => onChange(sun, warm.with(i, text))}
+          />
+        </View>
+      </View>
+    ))}
+  </>
+);
 
 const texts = (values: readonly number[] | null | undefined) => MONTHS.map((_, i) => String(values?.[i] ?? ''));
 

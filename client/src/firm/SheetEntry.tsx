@@ -53,10 +53,6 @@ export function SheetEntry({ firm }: { firm: Firm }) {
       'Kept.',
     );
   };
-  const takeLogo = async () => {
-    const file = await chooseFile('image/png,image/jpeg,image/webp');
-    if (file) await attempt(() => setLogo(file), 'The logo is on the papers.');
-  };
   const field = (name: string, label: string, lines = 1) => (
     <TextField
       key={name}
@@ -99,26 +95,38 @@ export function SheetEntry({ firm }: { firm: Firm }) {
         </T>
       ) : null}
       <Button label="Keep the firm sheet" kind="main" onPress={() => void save()} />
-      {firm.sheet.logo ? (
-        <View className="gap-2">
-          <Image
-            accessibilityLabel="Logo of the firm"
-            source={{ uri: firm.sheet.logo }}
-            style={{ width: 200, height: 80, backgroundColor: '#fff' }}
-            resizeMode="contain"
-          />
-          <View className="flex-row gap-3">
-            <Button label="Another logo" className="flex-1" onPress={() => void takeLogo()} />
-            <Button
-              label="Take it off"
-              className="flex-1"
-              onPress={() => void attempt(removeLogo, 'The logo is off the papers.')}
-            />
-          </View>
-        </View>
-      ) : (
-        <Button label="A logo for the papers" onPress={() => void takeLogo()} />
-      )}
+      <Logo picture={firm.sheet.logo ?? null} attempt={attempt} />
+    </View>
+  );
+}
+
+interface LogoProps {
+  picture: string | null;
+  attempt(act: () => Promise<unknown>, done: string): Promise<void>;
+}
+
+function Logo({ picture, attempt }: LogoProps) {
+  const takeLogo = async () => {
+    const file = await chooseFile('image/png,image/jpeg,image/webp');
+    if (file) await attempt(() => setLogo(file), 'The logo is on the papers.');
+  };
+  if (!picture) return <Button label="A logo for the papers" onPress={() => void takeLogo()} />;
+  return (
+    <View className="gap-2">
+      <Image
+        accessibilityLabel="Logo of the firm"
+        source={{ uri: picture }}
+        style={{ width: 200, height: 80, backgroundColor: '#fff' }}
+        resizeMode="contain"
+      />
+      <View className="flex-row gap-3">
+        <Button label="Another logo" className="flex-1" onPress={() => void takeLogo()} />
+        <Button
+          label="Take it off"
+          className="flex-1"
+          onPress={() => void attempt(removeLogo, 'The logo is off the papers.')}
+        />
+      </View>
     </View>
   );
 }

@@ -35,28 +35,14 @@ import { proposedOf } from './proposed';
 
 const FOUND = 'as-found';
 
-/** Side by side with the system as found and with each other; a column is dragged to stand beside another. */
-export function CompareScreen() {
-  const site = useOpenSite();
+/** The columns in the order into which they were dragged, and those that are shown. */
+function useColumns(site: OpenSite) {
   const { items } = useShelf();
   const columns = useMemo(() => columnsOf(site, items), [site, items]);
   const [order, setOrder] = useState<string[]>([]);
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
   const sorted = [...columns].sort((a, b) => place(order, a.id) - place(order, b.id));
   const shown = sorted.filter(({ id }) => !hidden.has(id));
-  const standings = useAnswers<'standing'>(shown.map(({ model }) => ({ ask: 'standing', model })));
-  const weather = { kind: 'seeded' as const, seed: 1 };
-  const years = useAnswers<'year'>(shown.map(({ model }) => ({ ask: 'year', model, weather, count: YEARS })));
-  const worked = shown.map((_, i): Worked => ({
-    standing: standings[i]?.data ?? null,
-    year: years[i]?.data ?? (years[i]?.error ? 'unknown' : null),
-  }));
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    // A short press first, or the table could not be scrolled by thumb.
-    useSensor(TouchSensor, { activationConstraint: { delay: 150, tolerance: 8 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
   const moved = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
     const ids = sorted.map(({ id }) => id);
@@ -67,6 +53,31 @@ export function CompareScreen() {
     if (!next.delete(id)) next.add(id);
     setHidden(next);
   };
+  return { columns, shown, hidden, moved, toggle };
+}
+
+/** What each column comes to, as far as it has come. */
+function useWorked(shown: readonly Column[]): Worked[] {
+  const standings = useAnswers<'standing'>(shown.map(({ model }) => ({ ask: 'standing', model })));
+  const weather = { kind: 'seeded' as const, seed: 1 };
+  const years = useAnswers<'year'>(shown.map(({ model }) => ({ ask: 'year', model, weather, count: YEARS })));
+  return shown.map((_, i): Worked => ({
+    standing: standings[i]?.data ?? null,
+    year: years[i]?.data ?? (years[i]?.error ? 'unknown' : null),
+  }));
+}
+
+/** Side by side with the system as found and with each other; a column is dragged to stand beside another. */
+export function CompareScreen() {
+  const site = useOpenSite();
+  const { columns, shown, hidden, moved, toggle } = useColumns(site);
+  const worked = useWorked(shown);
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    // A short press first, or the table could not be scrolled by thumb.
+    useSensor(TouchSensor, { activationConstraint: { delay: 150, tolerance: 8 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
   return (
     <View className="flex-1">
       <PlanHeader title="Side by side" />

@@ -35,13 +35,27 @@ export function CounterScreen() {
   return <Counter key={`${part} ${aspect}`} base={base} partId={part} {...(aspect ? { aspect } : {})} />;
 }
 
+/** What was typed at the counter, kept on this device: what one person typed on a shared one is not another's. */
+function useEntries(siteId: string, partId: string, aspect: Aspect | undefined) {
+  const place = `${usePerson().id} ${siteId} ${partId} ${aspect ?? 'part'}`;
+  const [entries, setEntries] = useState<Entries>(() => readPreference('counter')?.[place] ?? {});
+  const enter = (key: string, text: string) => {
+    const next = { ...entries, [key]: text };
+    setEntries(next);
+    writePreference('counter', { ...readPreference('counter'), [place]: next });
+  };
+  const clear = () => {
+    setEntries({});
+    writePreference('counter', { ...readPreference('counter'), [place]: {} });
+  };
+  return { entries, enter, clear };
+}
+
 function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?: Aspect }) {
   const pretty = usePretty();
   const site = useOpenSite();
   const mayWrite = useMayWrite();
-  // What one person typed on a shared device is not another's.
-  const place = `${usePerson().id} ${site.id} ${partId} ${aspect ?? 'part'}`;
-  const [entries, setEntries] = useState<Entries>(() => readPreference('counter')?.[place] ?? {});
+  const { entries, enter, clear } = useEntries(site.id, partId, aspect);
   const spec = useMemo(() => specify(base.model, partId, aspect), [base, partId, aspect]);
   const fields = useMemo(() => (spec ? byField(spec.lines) : []), [spec]);
   const which = spec?.aspect ?? 'part';
@@ -50,8 +64,7 @@ function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?
   const judged = fields.flatMap(({ key, lines }) =>
     lines.map((line) => ({ line, verdict: judgeLine(line, body.values[key]) })),
   );
-  const { verdict: all, failed, open, outOf } = atTheCounter(judged);
-  const passed = all === 'pass' && spec !== null && spec.aspect !== 'module';
+  const passed = atTheCounter(judged).verdict === 'pass' && spec !== null && spec.aspect !== 'module';
   const changes = useMemo(
     () =>
       passed && spec
@@ -65,31 +78,13 @@ function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?
         <Button label="All proposals" onPress={() => router.navigate(`/site/${site.id}/plan`)} />
       </Plain>
     );
-  const enter = (key: string, text: string) => {
-    const next = { ...entries, [key]: text };
-    setEntries(next);
-    writePreference('counter', { ...readPreference('counter'), [place]: next });
-  };
-  const clear = () => {
-    setEntries({});
-    writePreference('counter', { ...readPreference('counter'), [place]: {} });
-  };
   const save = () => {
     if (changes) saveOn(site, base, `${nameIn(base.model, partId)}: ${label || 'bought at a counter'}`, changes);
   };
   return (
     <View className="flex-1">
       <PlanHeader title={`At the counter: ${specTitle(nameIn(base.model, partId), spec)}`} />
-      <View className="flex-row items-center gap-3 px-[18px] py-3" role="status" testID="counter-verdict">
-        <Mark verdict={LINE_VERDICTS[all][0]} size={32} />
-        <T look="lead" className="min-w-0 flex-1">
-          {all === 'fail'
-            ? `Leave it: ${failed === 1 ? '1 line fails' : `${failed} lines fail`}.`
-            : all === 'pass'
-              ? 'It passes every line.'
-              : `${open} to go${outOf > open ? ', none fails yet' : ''}.`}
-        </T>
-      </View>
+      <Verdict counted={atTheCounter(judged)} />
       <HeavyRule />
       <ScrollView>
         <View className="max-w-[860px] gap-2 pb-10">
@@ -118,6 +113,22 @@ function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?
           </View>
         </View>
       </ScrollView>
+    </View>
+  );
+}
+
+/** Whether to buy it. */
+function Verdict({ counted: { verdict: all, failed, open, outOf } }: { counted: ReturnType<typeof atTheCounter> }) {
+  return (
+    <View className="flex-row items-center gap-3 px-[18px] py-3" role="status" testID="counter-verdict">
+      <Mark verdict={LINE_VERDICTS[all][0]} size={32} />
+      <T look="lead" className="min-w-0 flex-1">
+        {all === 'fail'
+          ? `Leave it: ${failed === 1 ? '1 line fails' : `${failed} lines fail`}.`
+          : all === 'pass'
+            ? 'It passes every line.'
+            : `${open} to go${outOf > open ? ', none fails yet' : ''}.`}
+      </T>
     </View>
   );
 }

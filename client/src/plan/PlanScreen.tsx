@@ -74,62 +74,13 @@ export function PlanScreen() {
   const site = useOpenSite();
   const base = useBase();
   const proposals = openProposals(site);
-  const on = base.id ? `?on=${encodeURIComponent(base.id)}` : '';
   const widest = useWidest();
   const go = (path: string) => router.navigate(`/site/${site.id}/plan/${path}`);
-  const found =
-    proposals.length > 0 && !base.id ? (
-      <>
-        <View className="flex-row items-center gap-3 px-[18px] pt-5">
-          <Heading level={2} look="station" className="min-w-0 flex-1">
-            Proposals
-          </Heading>
-          <Button label="Side by side" kind="second" className="min-h-[48px]" onPress={() => go('compare')} />
-        </View>
-        {proposals.map((proposal) => (
-          <ProposalRow key={proposal.id} site={site} proposal={proposal} />
-        ))}
-      </>
-    ) : null;
-  const whatIfs = (
-    <>
-      <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
-        What if
-      </Heading>
-      {WHAT_IFS.filter(({ when }) => when(base)).map(({ path, label, says }) => (
-        <Row key={path} testID={`what-if-${path}`} onPress={() => go(`${path}${on}`)}>
-          <View className="min-w-0 flex-1">
-            <T look="head">{label}</T>
-            <T look="fact">{says}</T>
-          </View>
-        </Row>
-      ))}
-      {presentModules(base.model) ? null : (
-        <T className="px-[18px] py-3 text-soft">More modules: record the present ones and a controller first.</T>
-      )}
-    </>
-  );
+  const found = proposals.length > 0 && !base.id ? <Proposals site={site} proposals={proposals} go={go} /> : null;
+  const whatIfs = <WhatIfs base={base} go={go} />;
   const untilThen = (
     <>
-      {base.id ? null : (
-        <>
-          <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
-            Until then
-          </Heading>
-          <Row testID="interim" onPress={() => go('interim')}>
-            <View className="min-w-0 flex-1">
-              <T look="head">Until parts arrive</T>
-              <T look="fact">the limits under which it may run as it is</T>
-            </View>
-          </Row>
-          <Row testID="money" onPress={() => go('money')}>
-            <View className="min-w-0 flex-1">
-              <T look="head">Money</T>
-              <T look="fact">whole-life price a usable kWh, against fuel and bills</T>
-            </View>
-          </Row>
-        </>
-      )}
+      {base.id ? null : <UntilThen go={go} />}
       {proposals.length === 0 ? (
         <T className="px-[18px] py-3 text-soft">No proposal yet. Each what-if can be saved as one.</T>
       ) : null}
@@ -169,6 +120,68 @@ export function PlanScreen() {
     </View>
   );
 }
+
+interface Going {
+  go(path: string): void;
+}
+
+const Proposals = ({ site, proposals, go }: { site: OpenSite; proposals: Proposal[] } & Going) => (
+  <>
+    <View className="flex-row items-center gap-3 px-[18px] pt-5">
+      <Heading level={2} look="station" className="min-w-0 flex-1">
+        Proposals
+      </Heading>
+      <Button label="Side by side" kind="second" className="min-h-[48px]" onPress={() => go('compare')} />
+    </View>
+    {proposals.map((proposal) => (
+      <ProposalRow key={proposal.id} site={site} proposal={proposal} />
+    ))}
+  </>
+);
+
+/** What can be asked of this base. */
+function WhatIfs({ base, go }: { base: Base } & Going) {
+  const on = base.id ? `?on=${encodeURIComponent(base.id)}` : '';
+  return (
+    <>
+      <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
+        What if
+      </Heading>
+      {WHAT_IFS.filter(({ when }) => when(base)).map(({ path, label, says }) => (
+        <Row key={path} testID={`what-if-${path}`} onPress={() => go(`${path}${on}`)}>
+          <View className="min-w-0 flex-1">
+            <T look="head">{label}</T>
+            <T look="fact">{says}</T>
+          </View>
+        </Row>
+      ))}
+      {presentModules(base.model) ? null : (
+        <T className="px-[18px] py-3 text-soft">More modules: record the present ones and a controller first.</T>
+      )}
+    </>
+  );
+}
+
+/** What may run as it is, and what it costs. */
+const UntilThen = ({ go }: Going) => (
+  <>
+    <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
+      Until then
+    </Heading>
+    <Row testID="interim" onPress={() => go('interim')}>
+      <View className="min-w-0 flex-1">
+        <T look="head">Until parts arrive</T>
+        <T look="fact">the limits under which it may run as it is</T>
+      </View>
+    </Row>
+    <Row testID="money" onPress={() => go('money')}>
+      <View className="min-w-0 flex-1">
+        <T look="head">Money</T>
+        <T look="fact">whole-life price a usable kWh, against fuel and bills</T>
+      </View>
+    </Row>
+  </>
+);
 
 function ProposalRow({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
   const { result, lost } = useProposed(site, proposal);

@@ -8,6 +8,7 @@ import {
   type ChangeState,
   type Finding,
   type Proposal,
+  type System,
   lowered,
 } from '@true-lantern/core';
 import { router } from 'expo-router';
@@ -18,6 +19,7 @@ import { useOpenSite } from '../data/open-site';
 import { removeProposal, setProposal } from '../data/proposals';
 import { useMayWrite } from '../data/session';
 import { useShelf } from '../data/shelf';
+import type { OpenSite } from '../data/site';
 import { Button, HeavyRule, Plain, Row } from '../kit/controls';
 import { TextField } from '../kit/field';
 import { Mark } from '../kit/mark';
@@ -29,7 +31,7 @@ import { nameIn } from './base';
 import { FitDrawing } from './FitDrawing';
 import { KitList, useKit } from './KitList';
 import { PlanHeader } from './PlanHeader';
-import { useProposed } from './proposed';
+import { useProposed, type Proposed } from './proposed';
 import { comparisonText } from './words';
 
 /** A proposal on the Line: what stays is plain, what changes is in the second ink, what goes is struck through. */
@@ -53,27 +55,13 @@ function Opened({ proposal }: { proposal: Proposal }) {
   const { model, result, states, faults } = useProposed(site, proposal);
   const { system } = model;
   const kit = useKit(site.model.system, system, items);
-  const lost = states.filter(({ fault }) => fault !== null);
-  const moved = states.filter((state) => state.fault === null && state.moved.length > 0);
   const drop = () => {
     offerUndo(`${proposal.title}: removed`, removeProposal(site, proposal.id));
     router.navigate(`/site/${site.id}/plan`);
   };
   const say = (findings: Finding[], judged: typeof model) =>
     findings.map((finding) => ({ finding, text: pretty(sentenceOf(judged, finding)) }));
-  // What it leaves over is where the next what-if begins: a successor for that part, upon this proposal.
-  const replaceable = new Set(
-    eachPart(system)
-      .filter(({ kind }) => aspectsOf(kind).length > 0)
-      .map(({ part }) => part.id),
-  );
-  const onOpen = (subject: string) =>
-    replaceable.has(subject)
-      ? () => {
-          const query = new URLSearchParams({ part: subject, on: proposal.id }).toString();
-          router.navigate(`/site/${site.id}/plan/replace?${query}`);
-        }
-      : null;
+  const onOpen = useReplacing(site, system, proposal);
   const bank = system.bank;
   const bankChanged = bank && !same(bank, site.model.system.bank);
   return (
@@ -84,21 +72,7 @@ function Opened({ proposal }: { proposal: Proposal }) {
           <T look="lead" className="px-[18px] pb-4 pt-4" testID="comparison">
             {comparisonText(result)}
           </T>
-          {lost.length + moved.length + faults.length > 0 ? (
-            <View className="gap-1 px-[18px] pb-4" role="alert" testID="rebase">
-              <T look="head">
-                {lost.length > 0
-                  ? `The survey has changed underneath: ${lost.length} of ${states.length} changes no longer apply.`
-                  : moved.length > 0
-                    ? 'What this was made on has been surveyed anew.'
-                    : 'These changes contradict each other.'}
-              </T>
-              {faults.map((fault) => (
-                <T key={fault}>{fault}</T>
-              ))}
-              <T look="fact">The rest is applied and judged below; nothing is dropped. See the changes.</T>
-            </View>
-          ) : null}
+          <Underneath states={states} faults={faults} />
           <HeavyRule />
           <SiteLine site={site} proposed={{ system, findings: result.after }} />
           <Changes title="Breaks" items={say(result.broken, model)} onOpen={onOpen} mark />
@@ -129,6 +103,44 @@ function Opened({ proposal }: { proposal: Proposal }) {
           </View>
         </View>
       </ScrollView>
+    </View>
+  );
+}
+
+/** What it leaves over is where the next what-if begins: a successor for that part, upon this proposal. */
+function useReplacing(site: OpenSite, system: System, proposal: Proposal) {
+  const replaceable = new Set(
+    eachPart(system)
+      .filter(({ kind }) => aspectsOf(kind).length > 0)
+      .map(({ part }) => part.id),
+  );
+  return (subject: string) =>
+    replaceable.has(subject)
+      ? () => {
+          const query = new URLSearchParams({ part: subject, on: proposal.id }).toString();
+          router.navigate(`/site/${site.id}/plan/replace?${query}`);
+        }
+      : null;
+}
+
+/** Said where the survey has changed underneath it. */
+function Underneath({ states, faults }: Pick<Proposed, 'states' | 'faults'>) {
+  const lost = states.filter(({ fault }) => fault !== null);
+  const moved = states.filter((state) => state.fault === null && state.moved.length > 0);
+  if (lost.length + moved.length + faults.length === 0) return null;
+  return (
+    <View className="gap-1 px-[18px] pb-4" role="alert" testID="rebase">
+      <T look="head">
+        {lost.length > 0
+          ? `The survey has changed underneath: ${lost.length} of ${states.length} changes no longer apply.`
+          : moved.length > 0
+            ? 'What this was made on has been surveyed anew.'
+            : 'These changes contradict each other.'}
+      </T>
+      {faults.map((fault) => (
+        <T key={fault}>{fault}</T>
+      ))}
+      <T look="fact">The rest is applied and judged below; nothing is dropped. See the changes.</T>
     </View>
   );
 }

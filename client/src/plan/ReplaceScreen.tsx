@@ -213,18 +213,69 @@ interface SwapProps {
   onSave(label: string, changes: SuccessorCandidate['changes']): void;
 }
 
+/** Of those that nearly serve so many are shown. */
+const MOST_NEARLY = 5;
+
 function Shelf({ base, spec, shelf, mayWrite, onSave }: SwapProps & { shelf: ReturnType<typeof useShelf>['items'] }) {
-  const pretty = usePretty();
   const kinds = useMemo(() => shelf.filter(({ kind }) => kind === spec.shelf), [shelf, spec.shelf]);
   const { data, error } = useAnswer<'candidates'>({ ask: 'candidates', model: base.model, spec, shelf: kinds });
   const [open, setOpen] = useState<string | null>(null);
-  const row = (one: SuccessorCandidate, meets: boolean) => (
-    <View key={one.item.label}>
-      <Row
-        testID={meets ? 'meets' : 'nearly'}
-        aria-expanded={open === one.item.label}
-        onPress={() => setOpen(open === one.item.label ? null : one.item.label)}
-      >
+  const row = (one: SuccessorCandidate, meets: boolean) => {
+    const { label } = one.item;
+    return (
+      <Candidate
+        key={label}
+        one={one}
+        meets={meets}
+        open={open === label}
+        onOpen={() => setOpen(open === label ? null : label)}
+        onSave={mayWrite ? () => onSave(label, one.changes) : null}
+      />
+    );
+  };
+  const far = data ? data.others + Math.max(0, data.nearly.length - MOST_NEARLY) : 0;
+  return (
+    <View testID="candidates">
+      <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
+        On the shelf
+      </Heading>
+      <T look="fact" className="px-[18px]">
+        By what a sheet can state; what only eyes can tell is still to be seen.
+      </T>
+      {error ? <T className="px-[18px]">{error.message}</T> : null}
+      {!data && !error ? (
+        <T role="status" className="px-[18px] py-2 text-soft">
+          Trying each in its place ...
+        </T>
+      ) : null}
+      {data && data.meet.length === 0 ? <T className="px-[18px] py-2">Nothing on the shelf meets every line.</T> : null}
+      {data?.meet.map((one) => row(one, true))}
+      {data && data.nearly.length > 0 ? (
+        <T look="head" className="px-[18px] pt-4">
+          Nearly
+        </T>
+      ) : null}
+      {data?.nearly.slice(0, MOST_NEARLY).map((one) => row(one, false))}
+      {far > 0 ? <T look="fact" className="px-[18px] pt-2">{`${far} more are far from it.`}</T> : null}
+    </View>
+  );
+}
+
+interface CandidateProps {
+  one: SuccessorCandidate;
+  meets: boolean;
+  open: boolean;
+  onOpen(): void;
+  /** Null for a reader. */
+  onSave: (() => void) | null;
+}
+
+/** One part of the shelf in its place: whether it meets every line, what it touches, and opened each line. */
+function Candidate({ one, meets, open, onOpen, onSave }: CandidateProps) {
+  const pretty = usePretty();
+  return (
+    <View>
+      <Row testID={meets ? 'meets' : 'nearly'} aria-expanded={open} onPress={onOpen}>
         <Mark verdict={meets ? (one.broken.length > 0 ? 'tight' : 'holds') : LINE_VERDICTS[one.verdict][0]} />
         <View className="min-w-0 flex-1">
           <T look="head">
@@ -249,56 +300,29 @@ function Shelf({ base, spec, shelf, mayWrite, onSave }: SwapProps & { shelf: Ret
           ) : null}
         </View>
       </Row>
-      {open === one.item.label ? (
-        <View className="gap-2 bg-well px-[18px] py-4">
-          {one.judged
-            .filter(({ line }) => line.test !== 'eyes')
-            .map(({ line, verdict }) => (
-              <View key={`${line.field} ${line.label}`} className="flex-row items-center gap-3">
-                <Mark verdict={LINE_VERDICTS[verdict][0]} size={20} />
-                <T className="min-w-0 flex-1">{pretty(line.label)}</T>
-                <T look="fact">{`${pretty(wanted(line))}: ${LINE_VERDICTS[verdict][1]}`}</T>
-              </View>
-            ))}
-          {one.broken.map(({ text }) => (
-            <T key={text} look="fact" className="text-ink">{`Touches: ${pretty(text)}`}</T>
-          ))}
-          <T look="fact">{one.cured.length > 0 ? `Cures ${one.cured.length}.` : 'Cures nothing that was over.'}</T>
-          {mayWrite ? (
-            <Button label="Save as a proposal" kind="second" onPress={() => onSave(one.item.label, one.changes)} />
-          ) : null}
-        </View>
-      ) : null}
+      {open ? <Judged one={one} onSave={onSave} /> : null}
     </View>
   );
+}
+
+function Judged({ one, onSave }: Pick<CandidateProps, 'one' | 'onSave'>) {
+  const pretty = usePretty();
   return (
-    <View testID="candidates">
-      <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
-        On the shelf
-      </Heading>
-      <T look="fact" className="px-[18px]">
-        By what a sheet can state; what only eyes can tell is still to be seen.
-      </T>
-      {error ? <T className="px-[18px]">{error.message}</T> : null}
-      {!data && !error ? (
-        <T role="status" className="px-[18px] py-2 text-soft">
-          Trying each in its place ...
-        </T>
-      ) : null}
-      {data && data.meet.length === 0 ? <T className="px-[18px] py-2">Nothing on the shelf meets every line.</T> : null}
-      {data?.meet.map((one) => row(one, true))}
-      {data && data.nearly.length > 0 ? (
-        <T look="head" className="px-[18px] pt-4">
-          Nearly
-        </T>
-      ) : null}
-      {data?.nearly.slice(0, 5).map((one) => row(one, false))}
-      {data && data.others + Math.max(0, data.nearly.length - 5) > 0 ? (
-        <T
-          look="fact"
-          className="px-[18px] pt-2"
-        >{`${data.others + Math.max(0, data.nearly.length - 5)} more are far from it.`}</T>
-      ) : null}
+    <View className="gap-2 bg-well px-[18px] py-4">
+      {one.judged
+        .filter(({ line }) => line.test !== 'eyes')
+        .map(({ line, verdict }) => (
+          <View key={`${line.field} ${line.label}`} className="flex-row items-center gap-3">
+            <Mark verdict={LINE_VERDICTS[verdict][0]} size={20} />
+            <T className="min-w-0 flex-1">{pretty(line.label)}</T>
+            <T look="fact">{`${pretty(wanted(line))}: ${LINE_VERDICTS[verdict][1]}`}</T>
+          </View>
+        ))}
+      {one.broken.map(({ text }) => (
+        <T key={text} look="fact" className="text-ink">{`Touches: ${pretty(text)}`}</T>
+      ))}
+      <T look="fact">{one.cured.length > 0 ? `Cures ${one.cured.length}.` : 'Cures nothing that was over.'}</T>
+      {onSave ? <Button label="Save as a proposal" kind="second" onPress={onSave} /> : null}
     </View>
   );
 }

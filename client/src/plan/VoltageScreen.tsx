@@ -1,4 +1,4 @@
-import { counted, canRaise, figure, voltageFor, VOLTAGES } from '@true-lantern/core';
+import { counted, canRaise, figure, voltageFor, VOLTAGES, type VoltageChange } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
@@ -18,7 +18,6 @@ import { PlanPage } from './PlanPage';
 export function VoltageScreen() {
   const site = useOpenSite();
   const base = useBase();
-  const units = useUnits();
   const mayWrite = useMayWrite();
   const now = base.model.system.nominal_V ?? 0;
   const steps = VOLTAGES.filter((volts) => volts > now);
@@ -51,30 +50,7 @@ export function VoltageScreen() {
             {advised === now ? (
               <T look="fact">{`For inverters of this size ${now} V is commonly kept: up to 1.5 kW at 12 V, 4 kW at 24 V.`}</T>
             ) : null}
-            <View testID="currents">
-              <Heading level={2} look="station">
-                Design current, and the least cable
-              </Heading>
-              {raised.currents.map(({ id, label, before_A, after_A, sizeBefore, sizeAfter }) => (
-                <View key={id} className="border-b border-rule py-2">
-                  <View className="flex-row items-center gap-3">
-                    <T className="min-w-0 flex-1">{label}</T>
-                    <T look="head">
-                      {before_A === null || after_A === null
-                        ? 'not known'
-                        : `${withUnit(before_A, 'A')} \u2192 ${withUnit(after_A, 'A')}`}
-                    </T>
-                  </View>
-                  <T look="fact">
-                    {sizeBefore && sizeAfter
-                      ? sizeBefore === sizeAfter
-                        ? `${sizeText(sizeBefore, units)} before and after`
-                        : `${sizeText(sizeBefore, units)} \u2192 ${sizeText(sizeAfter, units)}`
-                      : 'size cannot be said'}
-                  </T>
-                </View>
-              ))}
-            </View>
+            <Currents currents={raised.currents} />
             <PartVerdicts
               parts={raised.parts}
               nameOf={(id) => nameIn(result && 'after' in result ? result.after : base.model, id)}
@@ -101,5 +77,36 @@ export function VoltageScreen() {
         )}
       </View>
     </PlanPage>
+  );
+}
+
+/** What each run carries before and after, and the thinnest cable for either. */
+function Currents({ currents }: { currents: VoltageChange['currents'] }) {
+  const units = useUnits();
+  return (
+    <View testID="currents">
+      <Heading level={2} look="station">
+        Design current, and the least cable
+      </Heading>
+      {currents.map(({ id, label, before_A, after_A, sizeBefore, sizeAfter }) => (
+        <View key={id} className="border-b border-rule py-2">
+          <View className="flex-row items-center gap-3">
+            <T className="min-w-0 flex-1">{label}</T>
+            <T look="head">
+              {before_A === null || after_A === null
+                ? 'not known'
+                : `${withUnit(before_A, 'A')} \u2192 ${withUnit(after_A, 'A')}`}
+            </T>
+          </View>
+          <T look="fact">
+            {sizeBefore && sizeAfter
+              ? sizeBefore === sizeAfter
+                ? `${sizeText(sizeBefore, units)} before and after`
+                : `${sizeText(sizeBefore, units)} \u2192 ${sizeText(sizeAfter, units)}`
+              : 'size cannot be said'}
+          </T>
+        </View>
+      ))}
+    </View>
   );
 }

@@ -2,6 +2,7 @@ import { tenth } from '../kit/tenth';
 
 /** Money over the years as steps: where everything stands, px. Pure: the same figures give the same drawing. */
 
+/** The drawing's height and margins, px. */
 export const STEPS = { height: 210, left: 58, right: 96, top: 14, bottom: 28 } as const;
 
 /** A proposal's money by year. */

@@ -49,8 +49,15 @@ export function ItemScreen({ id }: { id: string }) {
   );
 }
 
-function ItemForm({ item, id, onBack }: { item: ShelfItem; id: string | null; onBack(): void }) {
-  const mayWrite = useMayWrite();
+interface ItemProps {
+  item: ShelfItem;
+  /** Null: it is new. */
+  id: string | null;
+  onBack(): void;
+}
+
+/** What is entered of an item, and how it is kept or taken off. */
+function useItem({ item, id, onBack }: ItemProps) {
   const [row, setRow] = useState<PartRow>(() => ({
     id: 'shelf',
     kind: item.kind as PartRow['kind'],
@@ -97,26 +104,17 @@ function ItemForm({ item, id, onBack }: { item: ShelfItem; id: string | null; on
     offerUndo(`${item.label} was taken off the shelf.`, () => void putOnShelf(item, known));
     onBack();
   };
+  return { row, label, setLabel, price, setPrice, currency, setCurrency, faults, specs, open, editor, save, remove };
+}
+
+function ItemForm({ item, id, onBack }: ItemProps) {
+  const mayWrite = useMayWrite();
+  const entered = useItem({ item, id, onBack });
+  const { row, faults, specs, open, editor, save, remove } = entered;
   return (
     <View className="flex-1">
       <Page title={id ? item.label : `New ${shelfKindWord(item.kind).toLowerCase()}`} onBack={onBack}>
-        <View className="gap-3 px-[18px] py-4">
-          <TextField label="Maker and model" value={label} onChangeText={setLabel} editable={mayWrite} />
-          <View className="flex-row gap-3">
-            <View className="flex-1">
-              <TextField
-                label={item.kind === 'cable' ? 'Price a metre' : 'Price'}
-                value={price}
-                onChangeText={setPrice}
-                inputMode="decimal"
-                editable={mayWrite}
-              />
-            </View>
-            <View className="flex-1">
-              <TextField label="Currency" value={currency} onChangeText={setCurrency} editable={mayWrite} />
-            </View>
-          </View>
-        </View>
+        <NameAndPrice perMetre={item.kind === 'cable'} entered={entered} editable={mayWrite} />
         <View className="border-t border-rule">
           {specs
             .filter(({ path }) => path !== 'label')
@@ -135,6 +133,35 @@ function ItemForm({ item, id, onBack }: { item: ShelfItem; id: string | null; on
         </View>
       </Page>
       {editor}
+    </View>
+  );
+}
+
+interface NameAndPriceProps {
+  perMetre: boolean;
+  entered: ReturnType<typeof useItem>;
+  editable: boolean;
+}
+
+function NameAndPrice({ perMetre, entered, editable }: NameAndPriceProps) {
+  const { label, setLabel, price, setPrice, currency, setCurrency } = entered;
+  return (
+    <View className="gap-3 px-[18px] py-4">
+      <TextField label="Maker and model" value={label} onChangeText={setLabel} editable={editable} />
+      <View className="flex-row gap-3">
+        <View className="flex-1">
+          <TextField
+            label={perMetre ? 'Price a metre' : 'Price'}
+            value={price}
+            onChangeText={setPrice}
+            inputMode="decimal"
+            editable={editable}
+          />
+        </View>
+        <View className="flex-1">
+          <TextField label="Currency" value={currency} onChangeText={setCurrency} editable={editable} />
+        </View>
+      </View>
     </View>
   );
 }

@@ -52,15 +52,19 @@ export function SiteShell({ id }: { id: string }) {
   );
 }
 
+interface FrameProps {
+  site: OpenSite;
+  stage: Stage;
+  pathname: string;
+  root: string;
+  go(path: string): void;
+}
+
 function Frame({ site }: { site: OpenSite }) {
   const wide = useWide();
   const pathname = usePathname();
-  const main = useFocusOnArrival(pathname);
-  const widest = useWidest();
-  const share = useLineShare();
   const root = `/site/${site.id}`;
   const [help, setHelp] = useState(false);
-  const stage = stageOf(pathname.slice(root.length));
   const go = (path: string) => router.navigate(`${root}${path}`);
   useKeys({
     ...Object.fromEntries(STAGES.map(({ key, path }) => [key, () => go(path)])),
@@ -71,63 +75,79 @@ function Frame({ site }: { site: OpenSite }) {
     '?': () => setHelp((shown) => !shown),
     ...(help ? { Escape: () => setHelp(false) } : {}),
   });
-  // A part or a proposal opened on a phone has a heading of its own and wants the whole height.
-  const top = STAGES.some(({ path }) => pathname === `${root}${path}`);
+  const props: FrameProps = { site, stage: stageOf(pathname.slice(root.length)), pathname, root, go };
+  return wide ? <WideFrame {...props} help={help} /> : <NarrowFrame {...props} />;
+}
+
+/** Stages, the Line and the page side by side. */
+function WideFrame({ site, stage, pathname, root, go, help }: FrameProps & { help: boolean }) {
+  const main = useFocusOnArrival(pathname);
+  const widest = useWidest();
+  const share = useLineShare();
   const opened = /\/part\/([^/]+)$/.exec(pathname)?.[1];
   const besides = opened !== undefined || pathname === `${root}/add`;
-
-  if (wide)
-    return (
-      <View className="flex-1 flex-row">
-        <View role="navigation" aria-label="Stages" className="w-[92px] border-r-2 border-ink pt-8">
-          <Tabs site={site} stage={stage} go={go} upright />
-          <View className="mt-auto gap-1 pb-6">
-            <T look="small" className="text-center">
-              1 – 5 stages
-            </T>
-            <T look="small" className="text-center">
-              / all sites
-            </T>
-            <T look="small" className="text-center">
-              ? keys
-            </T>
-          </View>
-        </View>
-        <View
-          role="region"
-          aria-label="The Line"
-          // Plan sets things side by side and wants the width; elsewhere the Line is to be seen whole.
-          style={{ width: widest ? share : hasLead(stage) ? 500 : 404 }}
-          className="border-r border-rule"
-        >
-          <SiteHeader site={site} />
-          <HeavyRule />
-          <WholeLine site={site} selected={opened ? decodeURIComponent(opened) : null} />
-        </View>
-        <View ref={main} tabIndex={-1} className="min-w-0 flex-1 outline-none" role="main">
-          {hasLead(stage) ? (
-            <>
-              <Lead site={site} />
-              <HeavyRule />
-            </>
-          ) : null}
-          <View className="min-h-0 flex-1 flex-row">
-            {besides && widest ? (
-              <View role="region" aria-label="What is missing" className="w-[280px] border-r border-rule">
-                <SurveyScreen beside />
-              </View>
-            ) : null}
-            <View className="min-w-0 flex-1">
-              <Boundary place={pathname} back={root}>
-                <Slot />
-              </Boundary>
-            </View>
-          </View>
-          <UndoBar />
-        </View>
-        {help ? <Keys /> : null}
+  return (
+    <View className="flex-1 flex-row">
+      <StageRail site={site} stage={stage} go={go} />
+      <View
+        role="region"
+        aria-label="The Line"
+        // Plan sets things side by side and wants the width; elsewhere the Line is to be seen whole.
+        style={{ width: widest ? share : hasLead(stage) ? 500 : 404 }}
+        className="border-r border-rule"
+      >
+        <SiteHeader site={site} />
+        <HeavyRule />
+        <WholeLine site={site} selected={opened ? decodeURIComponent(opened) : null} />
       </View>
-    );
+      <View ref={main} tabIndex={-1} className="min-w-0 flex-1 outline-none" role="main">
+        {hasLead(stage) ? (
+          <>
+            <Lead site={site} />
+            <HeavyRule />
+          </>
+        ) : null}
+        <View className="min-h-0 flex-1 flex-row">
+          {besides && widest ? (
+            <View role="region" aria-label="What is missing" className="w-[280px] border-r border-rule">
+              <SurveyScreen beside />
+            </View>
+          ) : null}
+          <View className="min-w-0 flex-1">
+            <Boundary place={pathname} back={root}>
+              <Slot />
+            </Boundary>
+          </View>
+        </View>
+        <UndoBar />
+      </View>
+      {help ? <Keys /> : null}
+    </View>
+  );
+}
+
+const StageRail = ({ site, stage, go }: Pick<FrameProps, 'site' | 'stage' | 'go'>) => (
+  <View role="navigation" aria-label="Stages" className="w-[92px] border-r-2 border-ink pt-8">
+    <Tabs site={site} stage={stage} go={go} upright />
+    <View className="mt-auto gap-1 pb-6">
+      <T look="small" className="text-center">
+        1 – 5 stages
+      </T>
+      <T look="small" className="text-center">
+        / all sites
+      </T>
+      <T look="small" className="text-center">
+        ? keys
+      </T>
+    </View>
+  </View>
+);
+
+/** One page at a time, the stages under the thumb. */
+function NarrowFrame({ site, stage, pathname, root, go }: FrameProps) {
+  const main = useFocusOnArrival(pathname);
+  // A part or a proposal opened on a phone has a heading of its own and wants the whole height.
+  const top = STAGES.some(({ path }) => pathname === `${root}${path}`);
   return (
     <View className="flex-1">
       {top ? (

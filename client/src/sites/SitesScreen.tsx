@@ -22,19 +22,8 @@ import { UndoBar } from '../kit/undo';
 import { UnsentLine } from '../kit/unsent-line';
 import { ImportNote, useImport } from './import';
 
-/** All sites of the firm: search, and what each is about in one sentence. */
-export function SitesScreen() {
-  const { list, sites } = useSites();
-  // Fetched here once, so that parts can be picked where there is no signal.
-  useShelf();
-  const person = usePerson();
-  const mayWrite = useMayWrite();
-  const [wanted, setWanted] = useState('');
-  const field = useRef<TextInput>(null);
-  const { colours } = useGround();
-  const importing = useImport();
-  useKeys({ '/': () => field.current?.focus() });
-  const shown = sites.filter(({ name }) => name.toLowerCase().includes(wanted.trim().toLowerCase()));
+/** Once the list has come, and after it has been drawn: it is what the person came for. */
+function useCatchUp(list: ReturnType<typeof useSites>['list']) {
   const summaries = useRef(list.data);
   useEffect(() => {
     summaries.current = list.data;
@@ -43,27 +32,27 @@ export function SitesScreen() {
   useEffect(() => {
     if (!come) return;
     let gone = false;
-    // After the list has been drawn: it is what the person came for.
     const timer = setTimeout(() => void catchUp(summaries.current ?? [], () => gone), 300);
     return () => {
       gone = true;
       clearTimeout(timer);
     };
   }, [come]);
+}
+
+/** All sites of the firm: search, and what each is about in one sentence. */
+export function SitesScreen() {
+  const { list, sites } = useSites();
+  // Fetched here once, so that parts can be picked where there is no signal.
+  useShelf();
+  useCatchUp(list);
+  const [wanted, setWanted] = useState('');
+  const field = useRef<TextInput>(null);
+  useKeys({ '/': () => field.current?.focus() });
+  const shown = sites.filter(({ name }) => name.toLowerCase().includes(wanted.trim().toLowerCase()));
   const head = (
     <View>
-      <View className="flex-row items-center gap-3 px-[18px] pb-2 pt-5">
-        <Lantern />
-        <View className="min-w-0 flex-1">
-          <Heading look="station" numberOfLines={1}>
-            {person.firm.name}
-          </Heading>
-          <T look="fact" numberOfLines={1}>
-            {person.name}
-          </T>
-        </View>
-        <GroundSwitch />
-      </View>
+      <FirmHead />
       <View className="px-[18px] pb-4">
         <TextField label="Find a site" value={wanted} onChangeText={setWanted} inputMode="search" />
       </View>
@@ -84,7 +73,51 @@ export function SitesScreen() {
       ) : null}
     </View>
   );
-  const foot = (
+  return (
+    <View className="flex-1" role="main">
+      <FlatList
+        className="w-full max-w-[760px] self-center"
+        contentContainerStyle={{ paddingBottom: 32 }}
+        data={shown}
+        keyExtractor={({ id }) => id}
+        initialNumToRender={30}
+        ListHeaderComponent={head}
+        ListFooterComponent={<Foot />}
+        renderItem={({ item: { id, name, gist } }) => (
+          <Row testID={`site-${name}`} aria-label={name} onPress={() => router.push(`/site/${id}`)} className="py-3">
+            <SiteLead name={name} gist={gist} />
+          </Row>
+        )}
+      />
+      <UndoBar />
+    </View>
+  );
+}
+
+function FirmHead() {
+  const person = usePerson();
+  return (
+    <View className="flex-row items-center gap-3 px-[18px] pb-2 pt-5">
+      <Lantern />
+      <View className="min-w-0 flex-1">
+        <Heading look="station" numberOfLines={1}>
+          {person.firm.name}
+        </Heading>
+        <T look="fact" numberOfLines={1}>
+          {person.name}
+        </T>
+      </View>
+      <GroundSwitch />
+    </View>
+  );
+}
+
+/** What else there is: new sites, imports, the other rooms of the app, the way out. */
+function Foot() {
+  const mayWrite = useMayWrite();
+  const { colours } = useGround();
+  const importing = useImport();
+  return (
     <View className="gap-3 px-[18px] pt-6">
       <ImportNote state={importing} />
       {mayWrite ? <NewSite /> : null}
@@ -102,25 +135,6 @@ export function SitesScreen() {
       </View>
       <Archived />
       <Leave />
-    </View>
-  );
-  return (
-    <View className="flex-1" role="main">
-      <FlatList
-        className="w-full max-w-[760px] self-center"
-        contentContainerStyle={{ paddingBottom: 32 }}
-        data={shown}
-        keyExtractor={({ id }) => id}
-        initialNumToRender={30}
-        ListHeaderComponent={head}
-        ListFooterComponent={foot}
-        renderItem={({ item: { id, name, gist } }) => (
-          <Row testID={`site-${name}`} aria-label={name} onPress={() => router.push(`/site/${id}`)} className="py-3">
-            <SiteLead name={name} gist={gist} />
-          </Row>
-        )}
-      />
-      <UndoBar />
     </View>
   );
 }

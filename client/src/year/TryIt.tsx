@@ -20,16 +20,6 @@ interface Props {
 /** What if, by thumb: hours of loads, tilt, strings, bank, generator, months. The year beside follows each press. */
 export function TryIt({ model, tries, onTry, said }: Props) {
   const [open, setOpen] = useState(false);
-  const { system, site } = model;
-  const { bank } = system;
-  const loads = [...(system.loads ?? [])]
-    .filter(({ hours_d }) => hours_d > 0)
-    .sort((a, b) => b.power_W * b.hours_d - a.power_W * a.hours_d)
-    .slice(0, MOST_LOADS);
-  const arrays = (system.arrays ?? []).filter(({ controllerId }) => controllerId);
-  const generator = system.sources?.find(({ kind }) => kind === 'generator');
-  const months = tries.occupied ?? site.occupiedMonths ?? MONTHS.map((_, i) => i + 1);
-  const name = (id: string, otherwise: string) => partTitle(system, id) ?? otherwise;
   if (!open) return <Button label="Try something" testID="try-it" onPress={() => setOpen(true)} />;
   return (
     <View className="gap-3 border-y-2 border-ink py-3" testID="tries">
@@ -43,6 +33,26 @@ export function TryIt({ model, tries, onTry, said }: Props) {
       <T className={said ? 'text-second' : ''} aria-live="polite" testID="tried">
         {said ?? 'Nothing is tried yet.'}
       </T>
+      <PartSteppers model={model} tries={tries} onTry={onTry} />
+      <Occupied model={model} tries={tries} onTry={onTry} />
+    </View>
+  );
+}
+
+type TriesProps = Pick<Props, 'model' | 'tries' | 'onTry'>;
+
+/** Hours of the loads that draw most, tilt and strings, the bank, who starts the generator. */
+function PartSteppers({ model: { system }, tries, onTry }: TriesProps) {
+  const { bank } = system;
+  const loads = [...(system.loads ?? [])]
+    .filter(({ hours_d }) => hours_d > 0)
+    .sort((a, b) => b.power_W * b.hours_d - a.power_W * a.hours_d)
+    .slice(0, MOST_LOADS);
+  const arrays = (system.arrays ?? []).filter(({ controllerId }) => controllerId);
+  const generator = system.sources?.find(({ kind }) => kind === 'generator');
+  const name = (id: string, otherwise: string) => partTitle(system, id) ?? otherwise;
+  return (
+    <>
       {loads.map(({ id, label, hours_d }) => (
         <Stepper
           key={id}
@@ -98,6 +108,15 @@ export function TryIt({ model, tries, onTry, said }: Props) {
           ))}
         </View>
       ) : null}
+    </>
+  );
+}
+
+/** Who is there when. */
+function Occupied({ model: { site }, tries, onTry }: TriesProps) {
+  const months = tries.occupied ?? site.occupiedMonths ?? MONTHS.map((_, i) => i + 1);
+  return (
+    <>
       <T look="fact">Months in which somebody is there</T>
       <View role="group" aria-label="Months in which somebody is there" className="flex-row flex-wrap gap-2">
         {MONTHS.map((month, i) => {
@@ -109,6 +128,6 @@ export function TryIt({ model, tries, onTry, said }: Props) {
       {tries.occupied ? (
         <T look="fact">Who is there when is no part: it is kept with the site, not in a proposal.</T>
       ) : null}
-    </View>
+    </>
   );
 }

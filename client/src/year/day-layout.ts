@@ -3,6 +3,7 @@ import { tenth } from '../kit/tenth';
 
 /** Where a day's hours are drawn: charge above, watts below, both against the hour. Pure, so that a test can look at it. */
 
+/** The drawing's height and margins, px. */
 export const DAY = { height: 240, left: 50, right: 12, top: 10, charge: 80, gap: 16, bottom: 24 } as const;
 
 /** A day of the year in px: sun, demand, what was served, and the charge. */
