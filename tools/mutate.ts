@@ -112,7 +112,9 @@ async function work(index: number): Promise<void> {
   await looked;
   for (let mutant = pending.shift(); mutant; mutant = pending.shift()) {
     const files = passedBy.get(mutant.n) ?? new Set<string>();
-    const noticed = files.size > 0 && !(await passes(folder, files.has('all') ? [] : [...files], { LANTERN_FAULT: String(mutant.n) }));
+    const noticed =
+      files.size > 0 &&
+      !(await passes(folder, files.has('all') ? [] : [...files], { LANTERN_FAULT: String(mutant.n) }));
     if (noticed) killed += 1;
     else survivors.push(mutant);
     process.stdout.write(noticed ? '.' : files.size > 0 ? 'o' : '-');

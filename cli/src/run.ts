@@ -1,5 +1,3 @@
-import { readFileSync } from 'node:fs';
-import { parseArgs } from 'node:util';
 import { checkWithRemedies, neededFor } from '@true-lantern/core/rules/remedies';
 import { sharing } from '@true-lantern/core/bank/resistance';
 import { convert } from '@true-lantern/core/plan/convert';
@@ -24,9 +22,10 @@ import { readSystemFile } from '@true-lantern/core/system/read';
 import { expectedTests } from '@true-lantern/core/prove/expect';
 import { CONDITIONS } from '@true-lantern/core/prove/conditions';
 import { workOf } from '@true-lantern/core/work/work';
-import { epwWeather } from '@true-lantern/core/year/weather';
-import { emptyTrace, simulateYears, YearSimulator, type Trace, type WeatherChoice } from '@true-lantern/core/year/year';
+import { emptyTrace, simulateYears, YearSimulator, type Trace } from '@true-lantern/core/year/year';
 import type { SystemFile } from '@true-lantern/core/system/schema';
+import { type Verb, shades, MOST_YEARS, wholeOf, weatherOf, figureOf, parse } from './flags';
+import { textOf } from './flags';
 
 /** What a call of the command line comes to: its output, its errors, its exit code. */
 export interface Answer {
@@ -34,14 +33,6 @@ export interface Answer {
   code: number;
   out: string;
   err: string;
-}
-
-interface Verb {
-  usage: string;
-  flags: string[];
-  /** Flags without a value. */
-  switches?: string[];
-  run(args: string[], flags: Record<string, string | undefined>, warn: (line: string) => void): unknown;
 }
 
 const VERBS: Record<string, Verb> = {
@@ -248,37 +239,6 @@ const VERBS: Record<string, Verb> = {
   },
 };
 
-/** `--shade STRING.MODULE=0.3,...`: the share of the light that a module gets. */
-function shades(text: string | undefined, strings: readonly (readonly string[])[]): Map<string, number> {
-  const found = new Map<string, number>();
-  for (const item of text?.split(',') ?? []) {
-    const [, string, module, share] = /^(\d+)\.(\d+)=(\d*\.?\d+)$/.exec(item.trim()) ?? [];
-    const value = Number(share);
-    if (string === undefined || module === undefined || !(value >= 0 && value <= 2))
-      throw fault('--shade', `has "${item}", expected STRING.MODULE=SHARE such as 0.2=0.3`);
-    if (strings[Number(string)]?.[Number(module)] === undefined)
-      throw fault('--shade', `names ${string}.${module}, expected a module of that array, counted from 0`);
-    found.set(`${Number(string)}.${Number(module)}`, value);
-  }
-  return found;
-}
-
-/** More years than this say nothing more, and hold a terminal for minutes. */
-const MOST_YEARS = 10_000;
-
-function wholeOf(flag: string, text: string | undefined, fallback: number, min: number, max: number): number {
-  const value = figureOf(flag, text, fallback, min, max);
-  if (!Number.isInteger(value)) throw fault(`--${flag}`, `is "${text}", expected a whole number from ${min} to ${max}`);
-  return value;
-}
-
-/** `--weather`: the mean of each month, a file of hours, or (absent) seeded years. */
-function weatherOf(text: string | undefined, seed: number): WeatherChoice {
-  if (text === undefined) return { kind: 'seeded', seed };
-  if (text === 'mean') return { kind: 'mean' };
-  return { kind: 'hours', weather: epwWeather(textOf(text, 'an EPW weather file, or mean')) };
-}
-
 /** A line an hour, for a spreadsheet. */
 function hoursTable({ soc, demand_W, served_W, generator }: Trace, available_W: Float64Array): string {
   const digits = (value: number | undefined) => String(Math.round(1000 * (value ?? 0)) / 1000);
@@ -288,15 +248,6 @@ function hoursTable({ soc, demand_W, served_W, generator }: Trace, available_W: 
       `${h},${(value ?? 0).toFixed(6)},${digits(available_W[h])},${digits(demand_W[h])},${digits(served_W[h])},${generator[h] ?? 0}`,
   );
   return `${['hour,soc,available_W,demand_W,served_W,generator', ...rows].join('\n')}\n`;
-}
-
-/** A number given with a flag, within bounds. */
-function figureOf(flag: string, text: string | undefined, fallback: number, min: number, max: number): number {
-  if (text === undefined) return fallback;
-  const value = Number(text);
-  if (text.trim() === '' || !(value >= min && value <= max))
-    throw fault(/^[A-Z]/.test(flag) ? flag : `--${flag}`, `is "${text}", expected a number from ${min} to ${max}`);
-  return value;
 }
 
 /** One call of `lantern`; never throws for what a person can mend. */
@@ -314,51 +265,6 @@ export function run(argv: string[]): Answer {
   } catch (error) {
     if (error instanceof FaultError) return { code: 2, out: '', err: lines(error.faults.map(faultLine)) };
     throw error;
-  }
-}
-
-/** Marks a negative number while options are told from arguments; no argument can hold it. */
-const NEGATIVE = '\u0000';
-
-function parse({ usage, flags, switches = [] }: Verb, rest: string[]) {
-  try {
-    const { values, positionals } = parseArgs({
-      // A negative number is no option.
-      args: rest.map((arg) => (/^-\d/.test(arg) ? `${NEGATIVE}${arg}` : arg)),
-      allowPositionals: true,
-      options: Object.fromEntries([
-        ...flags.map((flag) => [flag, { type: 'string' as const }]),
-        ...switches.map((flag) => [flag, { type: 'boolean' as const }]),
-      ]),
-    });
-    // In capitals, and not what a flag is given.
-    const wanted = usage
-      .split(' ')
-      .filter((word, i, words) => /^[A-Z_]+$/.test(word) && !words[i - 1]?.startsWith('--'));
-    if (positionals.length !== wanted.length)
-      throw fault('call', `has ${positionals.length} arguments, expected ${usage}`);
-    const plain = (text: string) => text.replace(NEGATIVE, '');
-    return {
-      args: positionals.map(plain),
-      flags: Object.fromEntries(
-        Object.entries(values).map(([name, value]) => [
-          name,
-          typeof value === 'string' ? plain(value) : value === true ? '' : undefined,
-        ]),
-      ),
-    };
-  } catch (error) {
-    if (error instanceof FaultError) throw error;
-    throw fault('call', `${(error as Error).message.split('. ')[0]}, expected ${usage}`);
-  }
-}
-
-function textOf(path: string | undefined, expected: string): string {
-  try {
-    return readFileSync(path ?? '', 'utf8');
-  } catch (error) {
-    const { code } = error as NodeJS.ErrnoException;
-    throw fault(path || 'file', `cannot be read (${code === 'ENOENT' ? 'no such file' : code}), expected ${expected}`);
   }
 }
 

@@ -414,6 +414,66 @@ describe('a device that does not keep', () => {
   });
 });
 
+describe('between "Save" and the database\u2019s own answer', () => {
+  const journals = () =>
+    Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i)!).filter((key) =>
+      key.startsWith('lantern.unwritten.'),
+    );
+  afterEach(() => journals().forEach((key) => localStorage.removeItem(key)));
+  test('it is written down in the same moment, and no longer than until the database has it', async () => {
+    push.mockImplementation(noSignal);
+    const outbox = await opened();
+    outbox.enqueue('site', change({ maxPv_V: 200 }));
+    // Nothing has been waited for: a page that is killed now has lost nothing.
+    expect(journals()).toHaveLength(1);
+    expect(JSON.parse(localStorage.getItem(journals()[0]!)!)).toMatchObject([
+      { siteId: 'site', owner: 'ann', state: 'waiting', change: { set: { maxPv_V: 200 } } },
+    ]);
+    await soon(async () => expect(await stored()).toHaveLength(1));
+    await soon(() => expect(journals()).toEqual([]));
+  });
+  test('a page that is gone by then: the next one writes it, once, and sends it', async () => {
+    push.mockImplementation(noSignal);
+    const gone = await opened();
+    const killed = jest.spyOn(IDBObjectStore.prototype, 'add').mockImplementation(() => {
+      throw new DOMException('gone', 'AbortError');
+    });
+    gone.enqueue('site', change({ maxPv_V: 200 }));
+    await soon(() => expect(gone.state().entries).toMatchObject([{ unkept: true }]));
+    killed.mockRestore();
+    expect(await stored()).toEqual([]);
+    const next = await opened();
+    expect(next.state().entries).toMatchObject([{ state: 'waiting', change: { set: { maxPv_V: 200 } } }]);
+    expect(next.state().entries[0]).not.toHaveProperty('unkept');
+    expect((await stored()).map((entry) => (entry as ChangeEntry).change.set)).toEqual([{ maxPv_V: 200 }]);
+    // The page that wrote it there is not the one that forgets it: a third finds it known.
+    const third = await opened();
+    expect(third.state().entries).toHaveLength(1);
+    await soon(() => expect([third.state().trouble, third.state().sending]).toEqual(['no-signal', false]));
+    push.mockImplementation(took);
+    await third.drain();
+    await soon(async () => expect(await stored()).toEqual([]));
+  });
+  test('what no longer reads is no entry, and holds nothing up', async () => {
+    localStorage.setItem('lantern.unwritten.x', '{broken');
+    localStorage.setItem('lantern.unwritten.y', '{"a":1}');
+    const outbox = await opened();
+    expect(outbox.state().entries).toEqual([]);
+    expect(journals()).toEqual([]);
+  });
+  test('where storage is closed the database is still there', async () => {
+    push.mockImplementation(noSignal);
+    const closed = jest.spyOn(Object.getPrototypeOf(localStorage), 'setItem').mockImplementation(() => {
+      throw new DOMException('closed', 'SecurityError');
+    });
+    const outbox = await opened();
+    outbox.enqueue('site', change({ maxPv_V: 200 }));
+    await soon(async () => expect(await stored()).toHaveLength(1));
+    closed.mockRestore();
+    expect(names(outbox)).toEqual(['waiting']);
+  });
+});
+
 describe('whose it is', () => {
   test('on a shared device nobody\u2019s work is sent under another name', async () => {
     push.mockImplementationOnce(answer(401));

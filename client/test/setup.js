@@ -10,6 +10,12 @@ class Storage {
   setItem(key, value) {
     this.#kept.set(key, String(value));
   }
+  get length() {
+    return this.#kept.size;
+  }
+  key(i) {
+    return [...this.#kept.keys()][i] ?? null;
+  }
   removeItem(key) {
     this.#kept.delete(key);
   }

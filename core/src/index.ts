@@ -77,7 +77,8 @@ export {
 } from './successor/swap';
 export { cabledChanges, isCabled } from './successor/join';
 export { judgeLine, type LineVerdict, type SpecLine } from './successor/line';
-export { interim, type Interim, type InterimLimit } from './plan/interim';
+export { interim, type Interim } from './plan/interim';
+export { type InterimLimit } from './plan/hurting';
 export { canRaise, raiseVoltage, voltageFor, VOLTAGES, type VoltageChange } from './plan/voltage';
 export { inverseOf } from './proposal/inverse';
 export { rebase, withWas, type ChangeState, type Rebased } from './proposal/rebase';
@@ -114,7 +115,8 @@ export {
   type YearWhatIf,
 } from './year/story';
 export type { DayBand, WeatherChoice, YearSums } from './year/year';
-export { ASKED, yearAdvice, type Advice, type Asked } from './year/advice';
+export { yearAdvice, type Advice } from './year/advice';
+export { ASKED, type Asked } from './year/trial';
 export { settle, type Settled } from './proposal/settle';
 export { CONDITIONS, type Conditions } from './prove/conditions';
 export { expectedTests, judgeReading, type Judgement } from './prove/expect';
@@ -123,7 +125,8 @@ export type { ExpectedTest, Position } from './prove/row';
 export { workOf, type Label, type Work } from './work/work';
 export { PHASES, type Act, type Phase, type Step } from './work/order';
 export type { Coil, Cut } from './work/cuts';
-export type { KitLine as WorkKitLine, Removed } from './work/kit';
+export type { KitLine as WorkKitLine } from './work/kit';
+export type { Removed } from './work/removed';
 export { bringsVolts, clocksOf, isolationOf, nextStep, waitsFor, type Done, type PhaseClock } from './work/progress';
 export {
   conditionsAsked,

@@ -83,8 +83,13 @@ async function unpacked(bytes: Uint8Array): Promise<Unzipped> {
           return total <= MOST_UNPACKED;
         },
       },
-      (error, content) =>
-        error ? reject(fault('zip', `cannot be unpacked (${error.message}), expected a zip`)) : resolve(content),
+      (error, content) => {
+        if (error) reject(fault('zip', `cannot be unpacked (${error.message}), expected a zip`));
+        // Half of the photos would be a site that has lost the others without a word.
+        else if (total > MOST_UNPACKED)
+          reject(fault('zip', `unpacks to ${Math.ceil(total / 1e6)} MB, expected ${MOST_UNPACKED / 1e6} MB at most`));
+        else resolve(content);
+      },
     ),
   );
 }

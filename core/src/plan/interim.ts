@@ -1,26 +1,26 @@
 import { cellsInSeries } from '../bank/bank';
 import { chargingDevices, type ChargingDevice } from '../bank/charging';
 import { CHEMISTRY } from '../chemistry/chemistry';
-import { derating, loadsOf, running_W, surge_W, unit_W } from '../power/loads';
 import { networkOf } from '../conductors/network';
 import { flips } from '../flips/flips';
 import { check, sentenceOf } from '../rules/check';
-import { partName, partTitle, runName } from '../conductors/names';
+import { partName, runName } from '../conductors/names';
 import { harmed } from '../rules/worse';
 import { splitPath } from '../system/evidence';
 import { memberAt } from '../system/members';
 import { partById } from '../system/parts';
 import { figure } from '../ledger/figures';
 import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
-import { RULES, ruleOf } from '../rules/index';
+import { ruleOf } from '../rules/index';
 import { createLedger } from '../ledger/ledger';
-import type { Rule } from '../rules/rule';
 import { canLimit } from '../rules/cure-bank';
-import { largestWhole, lastHolding } from '../numeric/roots';
+import { largestWhole } from '../numeric/roots';
 import { withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
-import type { Change, Inverter, Load, Settings, System } from '../system/schema';
+import type { Change, Settings, System } from '../system/schema';
 import { takenOut } from '../system/taken-out';
+import { lessLoad } from './less-load';
+import { type InterimLimit, LIMITED, hurts, CHARGE_RULES, hurtingIn, hurting, helps } from './hurting';
 
 /** Until parts arrive: limits under which the system as found may run, found by search and judged by the same rules. */
 export interface Interim {
@@ -37,25 +37,6 @@ export interface Interim {
   /** Findings that cannot be judged: the limits do not speak for these. */
   unknown: Finding[];
 }
-/** One limit under which a system may run until parts arrive. */
-export interface InterimLimit {
-  kind: 'load' | 'not-started' | 'charge' | 'volts';
-  /** The inverter, the load, the charging device. */
-  id: string;
-  setting: keyof Settings | null;
-  value: number | null;
-  unit: string | null;
-  text: string;
-  /** True where the part is off for another reason: the limit is for when that is mended and new parts are not yet in. */
-  whenBack?: boolean;
-}
-
-const LIMITED = new Set(['danger', 'damage', 'outage']);
-const hurts = (finding: Finding) =>
-  finding.verdict === 'over' && LIMITED.has(finding.consequence) && ruleOf(finding.rule).curedByLimit !== false;
-
-const LOAD_RULES = RULES.filter(({ curedByLimit }) => curedByLimit === 'load');
-const CHARGE_RULES = RULES.filter(({ curedByLimit }) => curedByLimit === 'charge');
 
 /** The limits under which a system may run as it is, found by search; what no limit holds is said. */
 export function interim(given: Model): Interim {
@@ -131,6 +112,7 @@ function guessedOver(model: Model): Map<string, string[]> {
   }
   return guesses;
 }
+
 /** What is taken from a table by chemistry or type where nobody read it. */
 const TABLED = /(internal_mohm|interrupt_A)$/;
 
@@ -150,14 +132,6 @@ function deadBy({ system }: Model, id: string, { rule, subject }: Finding): stri
   return isolator
     ? `${first}open ${partName({ system }, isolator.id)} ${at} and lock it`
     : `${first}part ${runName(system, run)} ${at} and cap it`;
-}
-
-/** Keys of what hurts among some rules. */
-const hurtingIn = (findings: readonly Finding[]) => new Set(findings.filter(hurts).map(keyOf));
-const hurting = (model: Model, some?: readonly Rule<unknown>[]) => hurtingIn(check(model, some));
-/** True where a change cures something that hurt and hurts nothing new. */
-function helps(before: Set<string>, after: Set<string>): boolean {
-  return after.size < before.size && [...after].every((key) => before.has(key));
 }
 
 /** Volts that some device or load does not stand: equalising off, absorb and float at the chemistry's own. */
@@ -258,108 +232,6 @@ function lessCharge(model: Model): { limits: InterimLimit[]; changes: Change[] }
   }
   return hurt([]) < before ? { limits, changes } : null;
 }
-
-const STEP_W = 10;
-
-/** The most that may run through an inverter at once, and what must not be started at all. */
-function lessLoad(model: Model, inverter: Inverter): { limits: InterimLimit[]; changes: Change[] } | null {
-  const found = hurting(model, LOAD_RULES);
-  if (found.size === 0) return null;
-  const io = createLedger(model);
-  const loads = loadsOf(model.system, inverter);
-  if (loads.length === 0) return null;
-  // The one that is hardest to start goes first, then the one that draws most.
-  const hardest = [...loads].sort((a, b) => surge_W(io, [b]) - surge_W(io, [a]) || unit_W(b) - unit_W(a));
-  const bare = hurting(capped(model, inverter, [], 0), LOAD_RULES);
-  if (bare.size >= found.size) return null;
-  for (let dropped = 0; dropped < hardest.length; dropped++) {
-    const kept = hardest.slice(dropped);
-    const hurts_W = (watts: number) => hurting(capped(model, inverter, kept, watts), LOAD_RULES).size > bare.size;
-    const wanted = Math.min(inverter.continuous_W, running_W(io, kept));
-    // Each of what may run must at least be able to run by itself.
-    const least = Math.max(...kept.map(unit_W));
-    if (hurts_W(least)) continue;
-    const most = hurts_W(wanted)
-      ? lastHolding((watts) => !hurts_W(watts), Math.min(least, wanted), wanted, STEP_W)
-      : wanted;
-    const watts = Math.max(STEP_W, Math.floor(most / STEP_W) * STEP_W);
-    const name = partTitle(model.system, inverter.id) ?? 'The inverter';
-    return {
-      limits: [
-        {
-          kind: 'load',
-          id: inverter.id,
-          setting: null,
-          value: watts,
-          unit: 'W',
-          text: `${name}: no more than ${figure(watts)} W at once`,
-        },
-        ...hardest.slice(0, dropped).map(({ id, label }): InterimLimit => ({
-          kind: 'not-started',
-          id,
-          setting: null,
-          value: null,
-          unit: null,
-          text: `${label}: not to be started`,
-        })),
-      ],
-      changes: cappedChanges(model, inverter, kept, watts),
-    };
-  }
-  return null;
-}
-
-const CAPPED_ID = 'interim-load';
-
-/** What may run, as one load of so many watts that starts as hard as the hardest of them. */
-function cappedChanges(model: Model, inverter: Inverter, kept: readonly Load[], watts: number): Change[] {
-  const io = createLedger(model);
-  const excess = Math.max(0, ...kept.map((load) => surge_W(io, [{ ...load, quantity: 1 }]) - unit_W(load)));
-  const wh = kept.reduce((sum, load) => sum + unit_W(load) * (load.quantity ?? 1) * load.hours_d, 0);
-  const factor = kept.reduce((worst, { powerFactor }) => Math.min(worst, powerFactor ?? 1), 1);
-  const { continuous_W, continuous_VA, surge_W: surge } = inverter;
-  const left = derating(io, inverter);
-  // In the heat a plate gives less: so much of it stands for the watts that may run.
-  const rated = (plate: number, asked: number) => Math.max(1, Math.min(plate, asked / (left > 0 ? left : 1)));
-  return [
-    ...loadsOf(model.system, inverter).map(({ id }): Change => ({ op: 'remove', at: 'loads', id })),
-    ...(watts > 0
-      ? [
-          {
-            op: 'add' as const,
-            at: 'loads',
-            value: {
-              id: `${CAPPED_ID}-${inverter.id}`,
-              label: 'What may run',
-              kind: 'ac',
-              type: 'other',
-              power_W: watts,
-              surge_W: watts + excess,
-              powerFactor: factor,
-              hours_d: Math.min(24, wh / Math.max(1, watts)),
-              overlap: 'base',
-              inverterId: inverter.id,
-              needsSine: kept.some(({ needsSine }) => needsSine),
-            },
-          },
-        ]
-      : []),
-    // As long as somebody keeps to it, bank and cable never see more than this.
-    {
-      op: 'set',
-      at: 'inverters',
-      id: inverter.id,
-      value: {
-        continuous_W: rated(continuous_W, watts),
-        ...(continuous_VA ? { continuous_VA: rated(continuous_VA, watts / factor) } : {}),
-        ...(surge ? { surge_W: rated(surge, watts + excess) } : {}),
-      },
-    },
-  ];
-}
-
-const capped = (model: Model, inverter: Inverter, kept: readonly Load[], watts: number): Model =>
-  withSystem(model, mergeChanges(model.system, cappedChanges(model, inverter, kept, watts)));
 
 /** What can be left off so that a finding's subject carries nothing: the device at the end of a cable, the array. */
 function offPart({ runs, bank, distribution, ...system }: System, subject: string): string[] {

@@ -1,159 +1,19 @@
 import { cellsInSeries, top_V } from '../bank/bank';
 import { settingSheets } from '../bank/charging';
 import { CHEMISTRY, cellsPerBlock, familyOf, isLithium } from '../chemistry/chemistry';
-import { throughBox } from '../power/design';
 import { bearsFuse, networkOf, touches } from '../conductors/network';
 import { isFuse } from './string-own';
-import { continuousDischarge_A } from '../power/discharge';
 import { coldString_V, modulesOf } from '../pv/strings';
 import type { Model } from '../system/model';
-import type { Bank, Distribution, Monitor, PvArray, Settings } from '../system/schema';
-import { allCharging_A } from './bank';
-import { apart, counted, figure } from '../ledger/figures';
-import { partName, runName } from '../conductors/names';
+import type { Bank, PvArray, Settings } from '../system/schema';
+import { figure } from '../ledger/figures';
+import { partName } from '../conductors/names';
 import { setTo } from './cure-bank';
-import { largerPart, setPart } from './cure-devices';
 import { rule, type Case, type Outcome, type Rule } from './rule';
-import { SHUNT_A } from './sold';
 import { said } from '../parts/said';
+import { boardRules } from './boards';
 
-/** Rules about the boards, the monitor, what was found set, and what only eyes can tell. */
-
-const boxes = (model: Model): Case<Distribution>[] =>
-  (model.system.distribution ?? []).map((box) => ({ subject: box.id, about: box }));
-
-const slots = rule<Distribution>({
-  id: 'distribution.slots',
-  title: 'Slots of the board',
-  consequence: 'outage',
-  bearsOn: [],
-  curedByLimit: false,
-  cases: boxes,
-  evaluate: (io, { id, slots: has, circuits }) => ({
-    ratio: {
-      demand: circuits?.length ?? 0,
-      limit: io.need(`${id}.slots`, has),
-      unit: 'slots',
-      sense: 'max',
-      tightAbove: 1,
-    },
-  }),
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? 'How many slots the board has was not counted.'
-      : `${counted(demand ?? NaN, 'circuit')} on a board with ${counted(limit ?? NaN, 'slot')}.`,
-  remedies: (model, { id }, { demand }) =>
-    largerPart('distribution', id, 'slots', demand, SLOTS, (slots) => ({
-      title: `A board of ${slots} slots in place of ${partName(model, id)}`,
-      detail: 'each circuit keeps its own fuse, by its own cable',
-    })),
-});
-const SLOTS = [4, 6, 8, 10, 12, 16, 20, 24, 32, 40, 48, 64];
-
-const rating = rule<Distribution>({
-  id: 'distribution.rating',
-  title: 'Rating of the board',
-  consequence: 'danger',
-  bearsOn: ['load'],
-  cases: boxes,
-  evaluate(io, box) {
-    const { sources, loads } = throughBox(io, box);
-    const demand = Math.max(sources, loads);
-    io.work(`sources bring ${figure(sources)} A, loads take ${figure(loads)} A`);
-    return {
-      ratio: { demand, limit: io.need(`${box.id}.rating_A`, box.rating_A), unit: 'A', sense: 'max', tightAbove: 0.8 },
-    };
-  },
-  sentence({ demand, limit, verdict, subject }, model) {
-    const what = partName(model, subject);
-    if (verdict === 'unknown') return `The rating of ${what} was not read.`;
-    const { there, allowed } = apart(demand, limit);
-    return `${there} A through ${what}, which is for ${allowed} A.`;
-  },
-  remedies: (model, { id }, { demand }) =>
-    largerPart('distribution', id, 'rating_A', demand === null ? null : demand / 0.8, BOARD_A, (amps) => ({
-      title: `A board for ${amps} A in place of ${partName(model, id)}`,
-      detail: 'bars and main terminal for that current; the cables were asked with it',
-    })),
-});
-const BOARD_A = [30, 60, 100, 150, 200, 250, 300, 400, 500, 600, 1000];
-
-const monitors = ({ system }: Model): Case<Monitor>[] =>
-  system.monitor ? [{ subject: system.monitor.id, about: system.monitor }] : [];
-
-const shunt = rule<Monitor>({
-  id: 'monitor.shunt',
-  title: 'Shunt carries the current',
-  consequence: 'loss',
-  bearsOn: ['load'],
-  curedByLimit: 'load',
-  cases: monitors,
-  evaluate(io, { id, shunt_A }) {
-    const out = continuousDischarge_A(io);
-    const into = allCharging_A(io);
-    io.work(`out ${figure(out)} A, in ${figure(into)} A`);
-    return {
-      ratio: {
-        demand: Math.max(out, into),
-        limit: io.need(`${id}.shunt_A`, shunt_A),
-        unit: 'A',
-        sense: 'max',
-        tightAbove: 0.8,
-      },
-    };
-  },
-  sentence: ({ demand, limit, verdict }) =>
-    verdict === 'unknown'
-      ? "The shunt's rating was not read."
-      : `${apart(demand, limit).there} A through a shunt for ${apart(demand, limit).allowed} A.`,
-  remedies: (_, { id }, { demand }) =>
-    largerPart('monitor', id, 'shunt_A', demand === null ? null : demand / 0.8, SHUNT_A, (amps) => ({
-      title: `A shunt of ${amps} A`,
-      detail: 'with a display for its millivolts',
-    })),
-});
-
-const coverage = rule<Monitor>({
-  id: 'monitor.coverage',
-  title: 'Every negative passes the shunt',
-  consequence: 'loss',
-  bearsOn: [],
-  cases: monitors,
-  evaluate(io) {
-    const { system } = io.model;
-    const network = networkOf(system);
-    const counted = (system.runs ?? []).filter(
-      (run) => run.kind !== 'pv' && run.kind !== 'ac' && !network.isBatteryLink(run) && network.feedersOf(run) !== null,
-    );
-    const around = counted.filter(({ negativeThroughShunt }) => negativeThroughShunt === false);
-    if (around.length > 0) {
-      io.work(`goes around the shunt: ${around.map((run) => runName(system, run)).join(', ')}`);
-      return { verdict: 'over' };
-    }
-    for (const { id, negativeThroughShunt } of counted)
-      if (negativeThroughShunt === null || negativeThroughShunt === undefined) io.miss(`${id}.negativeThroughShunt`);
-    return { verdict: 'holds' };
-  },
-  sentence: ({ verdict }) =>
-    verdict === 'over'
-      ? 'A negative goes around the shunt: the monitor does not see it.'
-      : verdict === 'unknown'
-        ? 'Whether every negative passes the shunt was not seen.'
-        : 'Every negative passes the shunt.',
-  remedies: ({ system }) => {
-    const around = (system.runs ?? []).filter(({ negativeThroughShunt }) => negativeThroughShunt === false);
-    return around.length > 0
-      ? [
-          {
-            title: `Move ${around.map((run) => runName(system, run)).join(', ')} to the system side of the shunt`,
-            detail: 'its negative only; the fuse stays where it is',
-            changes: around.map(({ id }) => setPart('runs', id, { negativeThroughShunt: true })),
-          },
-        ]
-      : [];
-  },
-  needs: 'Needs every negative on the system side of the shunt.',
-});
+/** Rules about what was found set, what may be touched, and what only eyes can tell; and those of the boards. */
 
 /** How far a cut-off may stand off the table, V per cell; the other setpoints by their family. */
 const CUTOFF_OFF_V = 0.1;
@@ -184,11 +44,13 @@ function setpoints({ system }: Model): Case<Setpoint>[] {
     setpoints(id, path, found, [...(charges ? CHARGING : []), ...(cutsOff ? (['cutoff_V'] as const) : [])]),
   );
 }
+
 /** What the table wants of a setpoint, V per cell. */
 function wantedOf({ chemistry }: Bank, name: Setpoint['name']): number {
   const table = CHEMISTRY[chemistry];
   return name === 'absorb_V' ? table.absorb_V : name === 'float_V' ? (table.float_V ?? Number.NaN) : table.cutoff_V;
 }
+
 const CHARGING = ['absorb_V', 'float_V', 'equalise_V', 'comp_mV_K_cell'] as const;
 
 const settings = rule<Setpoint>({
@@ -362,4 +224,4 @@ const observed = Object.entries(OBSERVED).map(([name, { label, no, advice }]): R
 );
 
 /** Rules of boards, the monitor, settings, and of what only eyes can tell. */
-export const siteRules: Rule<unknown>[] = [slots, rating, shunt, coverage, settings, touch, ...observed];
+export const siteRules: Rule<unknown>[] = [...boardRules, settings, touch, ...observed];

@@ -1,7 +1,5 @@
-import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { partTitle } from '../conductors/names';
 import { sizeWords } from '../conductors/sizes';
-import { counted } from '../ledger/figures';
 import { fuseSaid, raised, said } from '../parts/said';
 import { KINDS } from '../parts/kinds';
 import { unitOf } from '../parts/field-list';
@@ -23,6 +21,7 @@ export interface KitLine {
   price?: number;
   currency?: string;
 }
+
 /** A figure that must be right about a thing of the kit. */
 export interface Spec {
   quantity: string;
@@ -30,15 +29,6 @@ export interface Spec {
   unit: string;
   /** What it rests on: a rule, the proposal itself, or practice. */
   rule: string;
-}
-
-/** What comes out, its weight, and whose it is then. */
-export interface Removed {
-  id: string;
-  what: string;
-  mass_kg: number | null;
-  to: 'customer' | 'recycler' | 'stock' | 'returned';
-  note: string;
 }
 
 type Line = Omit<KitLine, 'line'>;
@@ -143,6 +133,7 @@ function partLines(work: PartWork, before: System, after: System): Line[] {
   const count = 'quantity' in is.part ? (is.part.quantity ?? 1) : 1;
   return [{ what: partTitle(after, id) ?? KINDS[is.kind].word, count, spec: specOf(is.part, PLATES), for: [id] }];
 }
+
 const PLATES = /(_V|_A|_W|_VA|_Ah|_s)$/;
 
 /** The plate's figures, with the rule that each is bought for. */
@@ -286,6 +277,7 @@ export function studOf({ bank, ...lists }: System, id: string | null | undefined
 
 /** Planning values, a module: four clamps, and sealant for a quarter of a tube. */
 const CLAMPS = 4;
+
 const MODULES_A_TUBE = 4;
 
 function fixings(works: readonly PartWork[], before: System, after: System, cuts: readonly Cut[]): Line[] {
@@ -333,69 +325,4 @@ function ofShelf({ what, spec, count }: Line, shelf: readonly StoredItem[]): Par
       ? {}
       : { price: item.price * pieces, ...(item.currency ? { currency: item.currency } : {}) }),
   };
-}
-
-/** Everything that leaves, replaced parts too. A lead bank is a hazardous load with a receipt. */
-export function removedOf(works: readonly PartWork[], before: System, after: System): Removed[] {
-  return works.flatMap((work): Removed[] => {
-    const { was, is, strip, id } = work;
-    if (!strip || !was) return [];
-    const what = partTitle(before, id) ?? KINDS[was.kind].word;
-    if (was.kind === 'arrays') {
-      const now = is?.kind === 'arrays' ? is.part : null;
-      return modulesMoved(was.part, now, before, after).go.map(({ id: type, count }): Removed => {
-        const module = (before.moduleTypes ?? []).find((one) => one.id === type);
-        const mass_kg = module?.mass_kg ? module.mass_kg * count : null;
-        return {
-          id,
-          what: `${counted(count, 'module')}, ${module?.label ?? what}`,
-          mass_kg,
-          to: 'customer',
-          note: 'stays live in light: cover it, caps on its plugs',
-        };
-      });
-    }
-    if (was.kind === 'bank') {
-      const { go } = blocksMoved(work);
-      const each = was.part.block?.mass_kg;
-      const lead = !isLithium(was.part.chemistry);
-      return [
-        {
-          id,
-          what: `${counted(go, 'block')} of ${CHEMISTRY[was.part.chemistry].word}, ${was.part.blockCapacity_Ah} Ah each`,
-          mass_kg: each ? each * go : null,
-          to: lead ? 'recycler' : 'customer',
-          note: lead
-            ? 'hazardous load: upright, capped, in an acid-proof tray; weighed, with a receipt'
-            : 'at 40 to 60 %, isolated, terminals capped; damaged lithium is never posted',
-        },
-      ];
-    }
-    if (was.kind === 'otherBanks' && is)
-      return [
-        {
-          id,
-          what: `The ${was.part.joinedBy ?? 'joint'} to the ${was.part.role} battery`,
-          mass_kg: null,
-          to: 'stock',
-          note: '',
-        },
-      ];
-    if (was.kind === 'otherBanks')
-      return [
-        {
-          id,
-          what,
-          mass_kg: null,
-          to: isLithium(was.part.chemistry) ? 'customer' : 'recycler',
-          note: isLithium(was.part.chemistry) ? '' : 'hazardous load: upright, capped, weighed, with a receipt',
-        },
-      ];
-    // A cable that stays gives up its fuse alone; a switch that moves, and loads of which some are left, go nowhere.
-    if (was.kind === 'runs' && is && !work.cut)
-      return [{ id, what: `Fuse of ${what}`, mass_kg: null, to: 'stock', note: '' }];
-    if (was.kind === 'switches' && is && !work.replaced) return [];
-    if (was.kind === 'runs') return [{ id, what, mass_kg: null, to: 'recycler', note: 'copper' }];
-    return [{ id, what, mass_kg: null, to: 'customer', note: 'the customer decides' }];
-  });
 }

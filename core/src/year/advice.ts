@@ -3,15 +3,12 @@ import { partName, partTitle } from '../conductors/names';
 import { counted, figure } from '../ledger/figures';
 import { largestWhole, topOf } from '../numeric/roots';
 import { raised } from '../parts/said';
-import { check, sentenceOf } from '../rules/check';
 import { CONTROLLER_OUTPUT_A, sizeSold } from '../rules/sold';
-import { harmed } from '../rules/worse';
-import { withSystem, type Model } from '../system/model';
-import { mergeChanges } from '../system/proposals';
+import { type Model } from '../system/model';
 import type { Bank, Change, Load, PvArray } from '../system/schema';
 import { MONTHS } from './months';
-import { meanOf } from './story';
-import { YearSimulator, type YearSums } from './year';
+import { type YearSums } from './year';
+import { type Asked, ASKED, type Outcome, Bench } from './trial';
 
 /**
  * What would help, found by search over seeded years and said with its numbers. Each is tried in the same simulation that
@@ -24,23 +21,6 @@ export interface Advice {
   changes: Change[] | null;
   /** What it would turn over: never offered as if it were free. */
   harms: string[];
-}
-
-/** What is accepted of a year, and over how many. */
-export interface Asked {
-  /** Share of years in which the customer accepts to go dark. */
-  accept: number;
-  /** Years that are looked at. */
-  years: number;
-  seed: number;
-}
-/** What is asked where nobody says otherwise. */
-export const ASKED: Readonly<Asked> = { accept: 1 / 20, years: 60, seed: 1 };
-
-interface Outcome {
-  dark: number;
-  totals: YearSums;
-  months: YearSums[];
 }
 
 /** @throws FaultError that names each field without which nothing can be said */
@@ -69,58 +49,15 @@ export function yearAdvice(
   });
 }
 
-/** Years of the model with changes, each answer worked out once. */
-class Bench {
-  private readonly known = new Map<string, Outcome>();
-  private readonly before;
-  constructor(
-    readonly model: Model,
-    readonly asked: Asked,
-  ) {
-    this.before = check(model);
-  }
+export const years = (share: number, { years: count }: Asked) => `${Math.round(share * count)} of ${count} years`;
 
-  with(changes: Change[]): Model {
-    return withSystem(this.model, mergeChanges(this.model.system, changes));
-  }
-
-  ask(changes: Change[], weather: 'seeded' | 'mean' = 'seeded'): Outcome {
-    const key = `${weather} ${JSON.stringify(changes)}`;
-    const known = this.known.get(key);
-    if (known) return known;
-    const { years, seed } = this.asked;
-    const simulator = new YearSimulator(
-      this.with(changes),
-      weather === 'mean' ? { kind: 'mean' } : { kind: 'seeded', seed },
-    );
-    const count = weather === 'mean' ? 1 : years;
-    const all = Array.from({ length: count }, (_, index) => simulator.year(index));
-    const outcome: Outcome = {
-      dark: all.filter(({ totals }) => totals.off_h > 0).length / count,
-      totals: meanOf(all.map(({ totals }) => totals)),
-      months: Array.from({ length: 12 }, (_, month) => meanOf(all.map(({ months }) => months[month] as YearSums))),
-    };
-    this.known.set(key, outcome);
-    return outcome;
-  }
-
-  /** What changes would turn over, or make worse where it is over already. */
-  harms(changes: Change[]): string[] {
-    const proposed = this.with(changes);
-    return harmed(this.before, check(proposed)).map((finding) => sentenceOf(proposed, finding));
-  }
-
-  advice(id: Advice['id'], text: string, changes: Change[] | null): Advice {
-    const harms = changes ? this.harms(changes) : [];
-    return { id, text, changes: harms.length > 0 ? null : changes, harms };
-  }
-}
-
-const years = (share: number, { years: count }: Asked) => `${Math.round(share * count)} of ${count} years`;
 const kWh = (value: number) => `${figure(value, 3)} kWh`;
+
 /** Less than this is said to nobody: it is within what a year can differ. */
 const WORTH_KWH = 5;
+
 const WORTH_SHARE = 0.02;
+
 const worthSaying = (gain: number, of: number) => gain >= WORTH_KWH && gain >= WORTH_SHARE * of;
 
 /** The fewest from 1 for which the years are as rarely dark as is accepted; null where not even the most will do. */
@@ -132,6 +69,7 @@ function fewest(bench: Bench, most: number, changes: (count: number) => Change[]
 }
 
 const MOST_STRINGS = 24;
+
 /** More strings like the first of the array that has a controller. */
 function moreModules(bench: Bench, found: Outcome): Advice | null {
   const array = wired(bench.model);
@@ -164,6 +102,7 @@ function moreModules(bench: Bench, found: Outcome): Advice | null {
 const wired = ({ system }: Model): PvArray | undefined => system.arrays?.find(({ controllerId }) => controllerId);
 
 const MOST_TIMES = 6;
+
 /** More strings of the same blocks. */
 function largerBank(bench: Bench, found: Outcome): Advice | null {
   const { bank } = bench.model.system;
@@ -184,6 +123,7 @@ function largerBank(bench: Bench, found: Outcome): Advice | null {
     aged(bank) ? null : changes(least),
   );
 }
+
 const aged = ({ age_y, chemistry }: Bank) => (age_y ?? 0) > 0.5 && !isLithium(chemistry);
 
 /** What a generator that starts by itself would run, so that nobody is left dark; and what it runs now. */
@@ -212,7 +152,9 @@ function generator(bench: Bench, found: Outcome): Advice | null {
 
 /** Sun at the bank of a month against what it is asked for; the sun's alone, whatever was taken of it. */
 const offered = ({ harvest_kWh, unused_kWh }: YearSums) => harvest_kWh + unused_kWh;
+
 const wanted = ({ used_kWh, unserved_kWh }: YearSums) => used_kWh + unserved_kWh;
+
 function scarcest({ months }: Outcome): number {
   let worst = 0;
   months.forEach((month, i) => {
@@ -250,6 +192,7 @@ function tilts(bench: Bench, { dark, totals }: Outcome): (Advice | null)[] {
       );
     });
 }
+
 const TILT_STEPS = 8;
 
 /** From nine to four the sun carries a load itself. */

@@ -2,7 +2,7 @@ import { familyOf } from '../chemistry/chemistry';
 import { isWinter } from '../power/loads';
 import { readTable } from './array-power';
 import { DAYS_Y, HOURS_Y, MONTH_OF_DAY } from './calendar';
-import type { Given } from './loop';
+import type { Given } from './run';
 import type { YearPlan } from './plan';
 import { onPlane, sunSeen } from './sky';
 import type { Weather } from './weather';

@@ -2,7 +2,8 @@ import { FaultError, type Fault } from '../system/faults';
 import type { Model } from '../system/model';
 import { calendarLife_y, cyclesAt } from '../proposal/money';
 import { DAYS_Y } from './calendar';
-import { emptyGiven, emptyRun, runYear, SUMS, SUM_COUNT, type Given, type Run, type Trace } from './loop';
+import { runYear } from './loop';
+import { emptyGiven, emptyRun, SUMS, SUM_COUNT, type Given, type Run, type Trace } from './run';
 import { yearPlan, type YearPlan } from './plan';
 import { Sky } from './sky-to-bus';
 import { meanWeather, seededWeather, type Climate, type SeededWeather, type Weather } from './weather';
@@ -265,4 +266,4 @@ function share(sorted: Float64Array, at: number): number {
   return low + (place - below) * ((sorted[Math.min(below + 1, sorted.length - 1)] ?? low) - low);
 }
 
-export { emptyTrace, type Trace } from './loop';
+export { emptyTrace, type Trace } from './run';

@@ -2,7 +2,7 @@ import { fromRows, nameOfRow, type Fault, type SystemFile } from '@true-lantern/
 import type { Database } from '../store/database';
 import { partsOf } from '../store/sites';
 import type { Pool } from '../work/pool';
-import type { Pusher } from './push';
+import type { Pusher } from './standing';
 
 /** `work.ticks.STEP.PERSON` of a proposal. */
 const TICK = /^work\.ticks\.([^.]+)\.[^.]+$/;

@@ -4,6 +4,7 @@ import { createStore } from '../store';
 import { noteTrouble } from '../trouble';
 import { tell } from './channel';
 import { nameOfEntry, type Entry } from './entries';
+import { noteUnwritten, unwrittenOfOthers } from './journal';
 
 /**
  * The entries themselves, a row each in the device's database from the moment they are made, so that a reload, a closed
@@ -31,7 +32,10 @@ export const state = outbox.get;
 /** True once what was kept on the device has been read. */
 export const isOpen = () => opened;
 /** Changes members of the state; everybody who follows it hears of it. */
-export const update = (next: Partial<OutboxState>) => outbox.set({ ...outbox.get(), ...next });
+export const update = (next: Partial<OutboxState>) => {
+  outbox.set({ ...outbox.get(), ...next });
+  if (next.entries) noteUnwritten(next.entries);
+};
 
 /** Who is signed in; empty when nobody is. */
 export const ownerNow = () => outbox.get().owner;
@@ -148,5 +152,14 @@ export async function readKept(): Promise<void> {
     });
     show(await database.getAll('outbox'));
   }).catch((error: unknown) => noteTrouble(UNREAD, error));
+  await takeOver();
   opened = true;
+}
+
+/** What a page had not written yet when it was gone is written now; what is there already is not written over. */
+async function takeOver(): Promise<void> {
+  const { entries, forget } = unwrittenOfOthers();
+  const known = new Set(outbox.get().entries.map(nameOfEntry));
+  const lost = entries.filter((entry) => !known.has(nameOfEntry(entry)));
+  if (lost.length === 0 || (await addEntries(lost))) forget();
 }

@@ -1,0 +1,90 @@
+import { chargingDevices, sourceOfCharger, type ChargingDevice } from '../bank/charging';
+import { CHEMISTRY } from '../chemistry/chemistry';
+import { windowOf } from '../power/day-strip';
+import type { Bank, Source, System } from '../system/schema';
+
+/** What beside the sun charges the bank in the year: a generator through its chargers, an engine. */
+
+export interface PlannedGenerator {
+  rated_W: number;
+  start: number;
+  stop: number;
+  /** Hours of the day in which it may not run. */
+  quiet: Uint8Array;
+  autoStart: boolean;
+  chargers: { most_W: number; efficiency: number }[];
+}
+
+export interface PlannedAlternator {
+  /** W at the bank while it runs. */
+  watts: number;
+  hours: number;
+  winterHours: number;
+}
+
+const GENERATOR_AT = { lead: [0.3, 0.8], lithium: [0.2, 0.9] } as const;
+
+const QUIET = { from_h: 22, to_h: 7 } as const;
+
+export const firstGenerator = ({ sources }: System): Source | undefined =>
+  (sources ?? []).find(({ kind }) => kind === 'generator');
+
+/** A by its plate, or by its setting where that is lower. */
+const given_A = ({ rating_A, settings }: ChargingDevice) => Math.min(rating_A ?? 0, settings?.maxCharge_A ?? Infinity);
+
+/** What a generator charges by, in the order in which it gives: mains chargers in the file's order, then inverters'. */
+export function chargersOf(system: System, { id }: Source): ChargingDevice[] {
+  const mains = chargingDevices(system).filter(({ occasion }) => occasion === 'mains');
+  return [
+    ...mains.filter(
+      ({ at, part }) => at === 'chargers' && (!part.sourceId || part.sourceId === id) && !part.onInverterOutput,
+    ),
+    ...mains.filter(({ at }) => at === 'inverters'),
+  ];
+}
+
+export function plannedGenerator(system: System, bank: Bank, absorb_V: number): PlannedGenerator | null {
+  const source = firstGenerator(system);
+  if (!source) return null;
+  const chargers = chargersOf(system, source);
+  if (chargers.length === 0) return null;
+  const [start, stop] = GENERATOR_AT[CHEMISTRY[bank.chemistry].family];
+  const quiet = new Uint8Array(24);
+  // Where nobody said otherwise nobody wants to hear it at night; two equal hours are none.
+  const from_h = source.quiet?.from_h ?? QUIET.from_h;
+  const to_h = source.quiet?.to_h ?? QUIET.to_h;
+  // It runs whole hours: one that is quiet in part is quiet.
+  if (from_h !== to_h) windowOf({ from_h, to_h }).shares.forEach((share, h) => (quiet[h] = share > 0 ? 1 : 0));
+  return {
+    rated_W: source.power_W ?? 0,
+    start: source.startBelow_soc ?? start,
+    stop,
+    quiet,
+    autoStart: source.autoStart ?? false,
+    chargers: chargers.map((device) => ({
+      most_W: given_A(device) * absorb_V,
+      efficiency: (device.efficiency_pct ?? 88) / 100,
+    })),
+  };
+}
+
+/** Each alternator with what its chargers give at the bank's float. */
+export function alternatorsOf(system: System, float_V: number): PlannedAlternator[] {
+  const driven = chargingDevices(system).flatMap((device) =>
+    device.occasion === 'driving' ? [{ device, source: sourceOfCharger(system, device.part) }] : [],
+  );
+  return (system.sources ?? []).flatMap((alternator): PlannedAlternator[] =>
+    alternator.kind === 'alternator'
+      ? [
+          {
+            hours: alternator.hours_d ?? 0,
+            winterHours: alternator.winterHours_d ?? alternator.hours_d ?? 0,
+            watts: driven.reduce(
+              (sum, { device, source }) => sum + (source === alternator ? given_A(device) * float_V : 0),
+              0,
+            ),
+          },
+        ]
+      : [],
+  );
+}
