@@ -16,6 +16,7 @@ import { openPool } from '../server/src/work/pool';
 
 /** The server's own time, with beside it a bare Express and `pg` that do the least: one insert, one row. */
 
+/** A row of the bench. */
 export interface Measured {
   what: string;
   ms: number;

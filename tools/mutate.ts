@@ -93,6 +93,8 @@ let pending: Fault[] = [];
 
 /** What says in a tree which fault is on, and notes which tests come past which. */
 const SWITCH = join(ROOT, 'tools/fault-switch.cjs');
+/** A module of either kind finds it: a test may start the program itself, which is not Jest's. */
+const SWITCHED = `globalThis.__fault ??= (typeof require === 'function' ? require : process.getBuiltinModule('node:module').createRequire(${JSON.stringify(SWITCH)}))(${JSON.stringify(SWITCH)});`;
 /** By fault, the files of tests that come past it; `all` where it is passed outside of any. */
 const passedBy = new Map<number, Set<string>>();
 let looked: Promise<void> | null = null;
@@ -105,7 +107,7 @@ async function work(index: number): Promise<void> {
     const here = chosen.filter((fault) => fault.file === file);
     writeFileSync(
       join(folder, file),
-      `globalThis.__fault ??= require(${JSON.stringify(SWITCH)});\n${switched(text, here)}`,
+      `${SWITCHED}\n${switched(text, here)}`,
     );
   }
   looked ??= lookOnce(folder);

@@ -4,6 +4,7 @@ import { parseArgs } from 'node:util';
 import { epwWeather } from '@true-lantern/core/year/weather';
 import { type WeatherChoice } from '@true-lantern/core/year/year';
 
+/** A verb of the command line: how it is written, which flags it has, what it does. */
 export interface Verb {
   usage: string;
   flags: string[];
@@ -30,6 +31,7 @@ export function shades(text: string | undefined, strings: readonly (readonly str
 /** More years than this say nothing more, and hold a terminal for minutes. */
 export const MOST_YEARS = 10_000;
 
+/** A flag that is a whole number. @throws FaultError outside of its ends */
 export function wholeOf(flag: string, text: string | undefined, fallback: number, min: number, max: number): number {
   const value = figureOf(flag, text, fallback, min, max);
   if (!Number.isInteger(value)) throw fault(`--${flag}`, `is "${text}", expected a whole number from ${min} to ${max}`);
@@ -55,6 +57,7 @@ export function figureOf(flag: string, text: string | undefined, fallback: numbe
 /** Marks a negative number while options are told from arguments; no argument can hold it. */
 const NEGATIVE = '\u0000';
 
+/** Arguments and flags of a call. @throws FaultError where they do not fit the verb's usage */
 export function parse({ usage, flags, switches = [] }: Verb, rest: string[]) {
   try {
     const { values, positionals } = parseArgs({
@@ -88,6 +91,7 @@ export function parse({ usage, flags, switches = [] }: Verb, rest: string[]) {
   }
 }
 
+/** The text of a file that was named. @throws FaultError that says what was expected there */
 export function textOf(path: string | undefined, expected: string): string {
   try {
     return readFileSync(path ?? '', 'utf8');

@@ -116,7 +116,7 @@ export {
 } from './year/story';
 export type { DayBand, WeatherChoice, YearSums } from './year/year';
 export { yearAdvice, type Advice } from './year/advice';
-export { ASKED, type Asked } from './year/trial';
+export { ASKED, type Asked } from './year/trials';
 export { settle, type Settled } from './proposal/settle';
 export { CONDITIONS, type Conditions } from './prove/conditions';
 export { expectedTests, judgeReading, type Judgement } from './prove/expect';

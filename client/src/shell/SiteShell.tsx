@@ -1,31 +1,25 @@
-import { gapsOf, leadOf } from '../data/reading';
+import { gapsOf } from '../data/reading';
 import { Slot, usePathname, router } from 'expo-router';
-import ArrowLeft from 'lucide-react-native/icons/arrow-left';
-import Ellipsis from 'lucide-react-native/icons/ellipsis';
 import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { SiteContext } from '../data/open-site';
 import { readingsOf } from '../data/readings';
 import { useSite, type OpenSite } from '../data/site';
-import { chooseState } from '../data/states';
 import { isSigned, visitNow, visitsOf } from '../data/visits';
 import { openProposals, ticksOf } from '../data/work';
 import { Boundary } from '../kit/boundary';
-import { Button, Chip, HeavyRule, Plain, Waiting } from '../kit/controls';
-import { useGround } from '../kit/ground';
-import { GroundSwitch } from '../kit/ground-switch';
+import { Button, HeavyRule, Plain, Waiting } from '../kit/controls';
 import { useFocusOnArrival } from '../kit/focus';
 import { useKeys } from '../kit/keys';
-import { Heading, T } from '../kit/text';
-import { usePretty } from '../kit/units';
+import { T } from '../kit/text';
 import { UndoBar } from '../kit/undo';
 import { useLineShare, useWide, useWidest } from '../kit/wide';
 import { SiteLine } from '../line/SiteLine';
 import { SurveyScreen } from '../survey/SurveyScreen';
-import { UnsentLine } from '../kit/unsent-line';
-import { leadLayout } from './lead-layout';
+import { SiteHeader, Lead } from './SiteHeader';
 
 type Stage = 'survey' | 'check' | 'plan' | 'work' | 'prove';
+
 const STAGES: { stage: Stage; word: string; path: string; key: string }[] = [
   { stage: 'survey', word: 'Survey', path: '', key: '1' },
   { stage: 'check', word: 'Check', path: '/check', key: '2' },
@@ -171,10 +165,12 @@ function NarrowFrame({ site, stage, pathname, root, go }: FrameProps) {
 
 /** Pages that belong to a stage and are not under its own path. */
 const BELONG: Readonly<Record<string, Stage>> = { curve: 'check', year: 'check', visits: 'prove' };
+
 function stageOf(path: string): Stage {
   const place = /^\/([^/?]+)/.exec(path)?.[1] ?? '';
   return BELONG[place] ?? STAGES.find(({ stage }) => stage === place)?.stage ?? 'survey';
 }
+
 /** The sentence of what gives out first belongs to Survey and Check; the others have their own. */
 const hasLead = (stage: Stage) => stage === 'survey' || stage === 'check';
 
@@ -191,6 +187,7 @@ function WholeLine({ site, selected }: { site: OpenSite; selected: string | null
     </View>
   );
 }
+
 /** Above and below the drawing, px. */
 const LINE_MARGIN = 16;
 
@@ -222,79 +219,6 @@ function Keys() {
   );
 }
 
-function SiteHeader({ site }: { site: OpenSite }) {
-  const { colours } = useGround();
-  const { name } = site.file.site;
-  return (
-    <View>
-      <View className="min-h-[56px] flex-row items-center gap-1 pl-2 pr-2">
-        <Pressable
-          role="button"
-          aria-label="All sites"
-          onPress={() => router.navigate('/')}
-          className="h-12 w-11 items-center justify-center active:opacity-60"
-        >
-          <ArrowLeft size={24} color={colours.ink} />
-        </Pressable>
-        <View className="min-w-0 flex-1">
-          <T look="station" numberOfLines={1}>
-            {name}
-          </T>
-        </View>
-        <Pressable
-          role="button"
-          aria-label="This site: history, schools, export"
-          onPress={() => router.navigate(`/site/${site.id}/more`)}
-          className="h-12 w-11 items-center justify-center active:opacity-60"
-        >
-          <Ellipsis size={24} color={colours.ink} />
-        </Pressable>
-        <GroundSwitch />
-      </View>
-      <UnsentLine siteId={site.id} />
-      <States site={site} />
-    </View>
-  );
-}
-
-/** The states in which the system is used: each has its own verdicts. */
-function States({ site }: { site: OpenSite }) {
-  const states = site.model.system.states ?? [];
-  if (states.length === 0) return null;
-  return (
-    <ScrollView horizontal showsHorizontalScrollIndicator={false} contentContainerClassName="px-[18px] pb-2">
-      <View role="radiogroup" aria-label="State" className="flex-row gap-2">
-        <Chip label="Everything on" on={site.stateId === null} onPress={() => chooseState(site.id, null)} />
-        {states.map(({ id, label }) => (
-          <Chip key={id} label={label} on={site.stateId === id} onPress={() => chooseState(site.id, id)} />
-        ))}
-      </View>
-    </ScrollView>
-  );
-}
-
-/** The single sentence at the head: the worst finding by verdict and consequence. What is dangerous is told at arm's length. */
-function Lead({ site }: { site: OpenSite }) {
-  const pretty = usePretty();
-  const { text, shorter, over } = useMemo(() => leadOf(site), [site]);
-  const wide = useWide();
-  const [width, setWidth] = useState(354);
-  const danger = over === 'danger';
-  const told = (sentence: string) => `${danger ? 'Danger. ' : ''}${pretty(sentence)}`;
-  const { text: said, look } = leadLayout([text, ...shorter].map(told), width);
-  return (
-    <View
-      testID="lead"
-      className={`px-[18px] ${danger ? 'bg-ink' : ''} ${wide ? 'min-h-[64px] justify-center py-2' : 'pb-3 pt-2'}`}
-    >
-      <View onLayout={({ nativeEvent }) => setWidth(nativeEvent.layout.width)}>
-        <Heading look={look} className={danger ? 'text-paper' : ''}>
-          {said}
-        </Heading>
-      </View>
-    </View>
-  );
-}
 function Tabs({
   site,
   stage,

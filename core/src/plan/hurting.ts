@@ -20,18 +20,23 @@ export interface InterimLimit {
   whenBack?: boolean;
 }
 
+/** What follows from a finding that a limit is asked to hold off: not a shorter life, not a loss. */
 export const LIMITED = new Set(['danger', 'damage', 'outage']);
 
+/** True for a finding that is over, follows hard, and can be held off by some limit. */
 export const hurts = (finding: Finding) =>
   finding.verdict === 'over' && LIMITED.has(finding.consequence) && ruleOf(finding.rule).curedByLimit !== false;
 
+/** Rules that less load cures. */
 export const LOAD_RULES = RULES.filter(({ curedByLimit }) => curedByLimit === 'load');
 
+/** Rules that less charge cures. */
 export const CHARGE_RULES = RULES.filter(({ curedByLimit }) => curedByLimit === 'charge');
 
 /** Keys of what hurts among some rules. */
 export const hurtingIn = (findings: readonly Finding[]) => new Set(findings.filter(hurts).map(keyOf));
 
+/** The same of a model, by the whole rule book or by some rules. */
 export const hurting = (model: Model, some?: readonly Rule<unknown>[]) => hurtingIn(check(model, some));
 
 /** True where a change cures something that hurt and hurts nothing new. */

@@ -8,7 +8,7 @@ import { type Model } from '../system/model';
 import type { Bank, Change, Load, PvArray } from '../system/schema';
 import { MONTHS } from './months';
 import { type YearSums } from './year';
-import { type Asked, ASKED, type Outcome, Bench } from './trial';
+import { type Asked, ASKED, type Outcome, Trials } from './trials';
 
 /**
  * What would help, found by search over seeded years and said with its numbers. Each is tried in the same simulation that
@@ -29,17 +29,17 @@ export function yearAdvice(
   asked: Asked = ASKED,
   progress: (share: number) => void = () => undefined,
 ): Advice[] {
-  const bench = new Bench(model, asked);
-  const found = bench.ask([]);
+  const trials = new Trials(model, asked);
+  const found = trials.ask([]);
   const parts: (() => (Advice | null)[])[] = [
-    () => [moreModules(bench, found)],
-    () => [largerBank(bench, found)],
-    () => [generator(bench, found)],
-    () => tilts(bench, found),
-    () => [intoTheDay(bench, found)],
-    () => [clipped(bench, found)],
-    () => [pointTracking(bench, found)],
-    () => [lithium(bench, found)],
+    () => [moreModules(trials, found)],
+    () => [largerBank(trials, found)],
+    () => [generator(trials, found)],
+    () => tilts(trials, found),
+    () => [intoTheDay(trials, found)],
+    () => [clipped(trials, found)],
+    () => [pointTracking(trials, found)],
+    () => [lithium(trials, found)],
     () => [unused(found)],
   ];
   return parts.flatMap((part, i) => {
@@ -49,6 +49,7 @@ export function yearAdvice(
   });
 }
 
+/** "3 of 60 years": a share of the years that were looked at. */
 export const years = (share: number, { years: count }: Asked) => `${Math.round(share * count)} of ${count} years`;
 
 const kWh = (value: number) => `${figure(value, 3)} kWh`;
@@ -61,9 +62,9 @@ const WORTH_SHARE = 0.02;
 const worthSaying = (gain: number, of: number) => gain >= WORTH_KWH && gain >= WORTH_SHARE * of;
 
 /** The fewest from 1 for which the years are as rarely dark as is accepted; null where not even the most will do. */
-function fewest(bench: Bench, most: number, changes: (count: number) => Change[]): number | null {
-  const { accept } = bench.asked;
-  const tooDark = (count: number) => count < 1 || bench.ask(changes(count)).dark > accept;
+function fewest(trials: Trials, most: number, changes: (count: number) => Change[]): number | null {
+  const { accept } = trials.asked;
+  const tooDark = (count: number) => count < 1 || trials.ask(changes(count)).dark > accept;
   const last = largestWhole(tooDark, 0, most);
   return last === null ? null : last + 1;
 }
@@ -71,10 +72,10 @@ function fewest(bench: Bench, most: number, changes: (count: number) => Change[]
 const MOST_STRINGS = 24;
 
 /** More strings like the first of the array that has a controller. */
-function moreModules(bench: Bench, found: Outcome): Advice | null {
-  const array = wired(bench.model);
+function moreModules(trials: Trials, found: Outcome): Advice | null {
+  const array = wired(trials.model);
   const [string] = array?.strings ?? [];
-  if (!array || !string || found.dark <= bench.asked.accept) return null;
+  if (!array || !string || found.dark <= trials.asked.accept) return null;
   const most = Math.min(MOST_STRINGS, 64 - array.strings.length);
   const changes = (count: number): Change[] => [
     {
@@ -84,17 +85,17 @@ function moreModules(bench: Bench, found: Outcome): Advice | null {
       value: { strings: [...array.strings, ...Array.from({ length: count }, () => string)] },
     },
   ];
-  const least = most < 1 ? null : fewest(bench, most, changes);
-  const name = partName(bench.model, array.id);
+  const least = most < 1 ? null : fewest(trials, most, changes);
+  const name = partName(trials.model, array.id);
   if (least === null)
-    return bench.advice(
+    return trials.advice(
       'modules',
       `No number of modules up to ${most * string.length} keeps it lit: what their controller passes, or the bank holds, is too little.`,
       null,
     );
-  return bench.advice(
+  return trials.advice(
     'modules',
-    `${counted(least * string.length, 'module')} more on ${name} keep it lit: dark in ${years(bench.ask(changes(least)).dark, bench.asked)} instead of ${years(found.dark, bench.asked)}.`,
+    `${counted(least * string.length, 'module')} more on ${name} keep it lit: dark in ${years(trials.ask(changes(least)).dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
     changes(least),
   );
 }
@@ -104,21 +105,21 @@ const wired = ({ system }: Model): PvArray | undefined => system.arrays?.find(({
 const MOST_TIMES = 6;
 
 /** More strings of the same blocks. */
-function largerBank(bench: Bench, found: Outcome): Advice | null {
-  const { bank } = bench.model.system;
-  if (!bank || found.dark <= bench.asked.accept) return null;
+function largerBank(trials: Trials, found: Outcome): Advice | null {
+  const { bank } = trials.model.system;
+  if (!bank || found.dark <= trials.asked.accept) return null;
   const most = Math.min(64, MOST_TIMES * bank.parallel) - bank.parallel;
   const changes = (count: number): Change[] => [{ op: 'set', at: 'bank', value: { parallel: bank.parallel + count } }];
-  const least = most < 1 ? null : fewest(bench, most, changes);
+  const least = most < 1 ? null : fewest(trials, most, changes);
   if (least === null)
-    return bench.advice(
+    return trials.advice(
       'bank',
       `No bank up to ${MOST_TIMES} times as large keeps it lit: there is too little sun in it.`,
       null,
     );
-  return bench.advice(
+  return trials.advice(
     'bank',
-    `${counted(least, 'string')} more of the same blocks keep it lit: dark in ${years(bench.ask(changes(least)).dark, bench.asked)} instead of ${years(found.dark, bench.asked)}.`,
+    `${counted(least, 'string')} more of the same blocks keep it lit: dark in ${years(trials.ask(changes(least)).dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
     // Beside blocks that are worn new ones age: the whole bank would be bought.
     aged(bank) ? null : changes(least),
   );
@@ -127,24 +128,24 @@ function largerBank(bench: Bench, found: Outcome): Advice | null {
 const aged = ({ age_y, chemistry }: Bank) => (age_y ?? 0) > 0.5 && !isLithium(chemistry);
 
 /** What a generator that starts by itself would run, so that nobody is left dark; and what it runs now. */
-function generator(bench: Bench, found: Outcome): Advice | null {
-  const source = bench.model.system.sources?.find(({ kind }) => kind === 'generator');
+function generator(trials: Trials, found: Outcome): Advice | null {
+  const source = trials.model.system.sources?.find(({ kind }) => kind === 'generator');
   if (!source) return null;
-  const name = partName(bench.model, source.id);
+  const name = partName(trials.model, source.id);
   const now = `${figure(found.totals.generator_h, 2)} h and ${figure(found.totals.generator_L, 2)} L a year`;
   const changes: Change[] = [{ op: 'set', at: 'sources', id: source.id, value: { autoStart: true } }];
-  if (source.autoStart || found.dark <= bench.asked.accept)
-    return found.totals.generator_h < 1 ? null : bench.advice('generator', `${raised(name)} runs ${now}.`, null);
-  const would = bench.ask(changes);
+  if (source.autoStart || found.dark <= trials.asked.accept)
+    return found.totals.generator_h < 1 ? null : trials.advice('generator', `${raised(name)} runs ${now}.`, null);
+  const would = trials.ask(changes);
   if (would.dark >= found.dark)
-    return bench.advice(
+    return trials.advice(
       'generator',
       `${raised(name)} runs ${now}; started by itself it would leave it dark as often.`,
       null,
     );
-  return bench.advice(
+  return trials.advice(
     'generator',
-    `${raised(name)} runs ${now}; started by itself, also when nobody is there, ${figure(would.totals.generator_h, 2)} h and ${figure(would.totals.generator_L, 2)} L: dark in ${years(would.dark, bench.asked)} instead of ${years(found.dark, bench.asked)}.`,
+    `${raised(name)} runs ${now}; started by itself, also when nobody is there, ${figure(would.totals.generator_h, 2)} h and ${figure(would.totals.generator_L, 2)} L: dark in ${years(would.dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
     // A start by itself needs a start relay and a controller for it: no setting of this program.
     null,
   );
@@ -168,12 +169,12 @@ function scarcest({ months }: Outcome): number {
 const WORTH_H = 20;
 
 /** How each array would stand for the scarcest month; where nothing is short nobody climbs for it. */
-function tilts(bench: Bench, { dark, totals }: Outcome): (Advice | null)[] {
-  if (dark <= bench.asked.accept && totals.generator_h < WORTH_H) return [];
-  const found = bench.ask([], 'mean');
+function tilts(trials: Trials, { dark, totals }: Outcome): (Advice | null)[] {
+  if (dark <= trials.asked.accept && totals.generator_h < WORTH_H) return [];
+  const found = trials.ask([], 'mean');
   const month = scarcest(found);
   const now = offered(found.months[month] as YearSums);
-  return (bench.model.system.arrays ?? [])
+  return (trials.model.system.arrays ?? [])
     .filter(
       ({ controllerId, tilt_deg, mounting }) => controllerId && typeof tilt_deg === 'number' && mounting !== 'bonded',
     )
@@ -181,13 +182,13 @@ function tilts(bench: Bench, { dark, totals }: Outcome): (Advice | null)[] {
       const at = (tilt_deg: number): Change[] => [
         { op: 'set', at: 'arrays', id: array.id, value: { tilt_deg, azimuth_deg: array.azimuth_deg ?? 180 } },
       ];
-      const gives = (tilt_deg: number) => offered(bench.ask(at(tilt_deg), 'mean').months[month] as YearSums);
+      const gives = (tilt_deg: number) => offered(trials.ask(at(tilt_deg), 'mean').months[month] as YearSums);
       const best = 5 * Math.round(topOf(gives, 0, 90, TILT_STEPS) / 5);
       const gain = gives(best) - now;
       if (Math.abs(best - (array.tilt_deg ?? 0)) < 5 || gain < 0.05 * now) return null;
-      return bench.advice(
+      return trials.advice(
         'tilt',
-        `${raised(partName(bench.model, array.id))} at ${best} degrees instead of ${array.tilt_deg} brings ${figure((100 * gain) / now, 2)} % more sun in a mean ${MONTHS[month]}, the scarcest month.`,
+        `${raised(partName(trials.model, array.id))} at ${best} degrees instead of ${array.tilt_deg} brings ${figure((100 * gain) / now, 2)} % more sun in a mean ${MONTHS[month]}, the scarcest month.`,
         at(best),
       );
     });
@@ -199,7 +200,7 @@ const TILT_STEPS = 8;
 const DAY = { from_h: 9, to_h: 16 } as const;
 
 /** The load whose hours moved into the day help most. */
-function intoTheDay(bench: Bench, found: Outcome): Advice | null {
+function intoTheDay(trials: Trials, found: Outcome): Advice | null {
   const may = (load: Load) =>
     load.overlap !== 'base' &&
     load.hours_d > 0 &&
@@ -212,26 +213,26 @@ function intoTheDay(bench: Bench, found: Outcome): Advice | null {
       load.to_h > load.from_h
     );
   let best: { load: Load; outcome: Outcome; changes: Change[] } | null = null;
-  for (const load of (bench.model.system.loads ?? []).filter(may)) {
+  for (const load of (trials.model.system.loads ?? []).filter(may)) {
     const changes: Change[] = [{ op: 'set', at: 'loads', id: load.id, value: DAY }];
-    const outcome = bench.ask(changes);
+    const outcome = trials.ask(changes);
     if (!best || outcome.totals.unserved_kWh < best.outcome.totals.unserved_kWh) best = { load, outcome, changes };
   }
   if (!best) return null;
   const { load, outcome, changes } = best;
   const less = found.totals.unserved_kWh - outcome.totals.unserved_kWh;
   if (less < 0.1 * found.totals.unserved_kWh || (less < WORTH_KWH && outcome.dark >= found.dark)) return null;
-  return bench.advice(
+  return trials.advice(
     'day',
-    `${partTitle(bench.model.system, load.id) ?? load.label} between ${DAY.from_h} and ${DAY.to_h} h: ${kWh(less)} a year less unserved, dark in ${years(outcome.dark, bench.asked)} instead of ${years(found.dark, bench.asked)}.`,
+    `${partTitle(trials.model.system, load.id) ?? load.label} between ${DAY.from_h} and ${DAY.to_h} h: ${kWh(less)} a year less unserved, dark in ${years(outcome.dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
     changes,
   );
 }
 
 /** What controllers hold back at their limit, and what the next size sold would bring of it. */
-function clipped(bench: Bench, found: Outcome): Advice | null {
+function clipped(trials: Trials, found: Outcome): Advice | null {
   if (!worthSaying(found.totals.clipped_kWh, found.totals.harvest_kWh)) return null;
-  const { controllers } = bench.model.system;
+  const { controllers } = trials.model.system;
   let best: { text: string; gain: number } | null = null;
   for (const { id, maxOutput_A } of controllers ?? []) {
     const larger = sizeSold(CONTROLLER_OUTPUT_A, maxOutput_A + 1);
@@ -239,15 +240,15 @@ function clipped(bench: Bench, found: Outcome): Advice | null {
     const changes: Change[] = [
       { op: 'set', at: 'controllers', id, value: { maxOutput_A: larger, settings: { maxCharge_A: null } } },
     ];
-    const gain = found.totals.clipped_kWh - bench.ask(changes).totals.clipped_kWh;
+    const gain = found.totals.clipped_kWh - trials.ask(changes).totals.clipped_kWh;
     if (gain > (best?.gain ?? 0))
       best = {
         gain,
-        text: `one of ${larger} A in place of ${partName(bench.model, id)} would bring ${kWh(gain)} of it`,
+        text: `one of ${larger} A in place of ${partName(trials.model, id)} would bring ${kWh(gain)} of it`,
       };
   }
   // Another controller has more to be than amperes: that is asked where a part is replaced.
-  return bench.advice(
+  return trials.advice(
     'clipped',
     `${kWh(found.totals.clipped_kWh)} a year are held back at the controllers\u2019 limit${best ? `; ${best.text}` : ''}.`,
     null,
@@ -255,8 +256,8 @@ function clipped(bench: Bench, found: Outcome): Advice | null {
 }
 
 /** What a pwm costs here. */
-function pointTracking(bench: Bench, found: Outcome): Advice | null {
-  const plain = (bench.model.system.controllers ?? []).filter(({ type }) => type === 'pwm');
+function pointTracking(trials: Trials, found: Outcome): Advice | null {
+  const plain = (trials.model.system.controllers ?? []).filter(({ type }) => type === 'pwm');
   if (plain.length === 0) return null;
   const changes = plain.map(({ id }): Change => ({
     op: 'set',
@@ -264,18 +265,18 @@ function pointTracking(bench: Bench, found: Outcome): Advice | null {
     id,
     value: { type: 'mppt', maxPv_V: 1500 },
   }));
-  const gain = offered(bench.ask(changes).totals) - offered(found.totals);
+  const gain = offered(trials.ask(changes).totals) - offered(found.totals);
   if (!worthSaying(gain, offered(found.totals))) return null;
-  return bench.advice(
+  return trials.advice(
     'mppt',
-    `An MPPT in place of ${plain.length === 1 ? partName(bench.model, plain[0]?.id ?? '') : 'the PWM controllers'} would bring ${kWh(gain)} a year more of this sun, ${figure((100 * gain) / offered(found.totals), 2)} %.`,
+    `An MPPT in place of ${plain.length === 1 ? partName(trials.model, plain[0]?.id ?? '') : 'the PWM controllers'} would bring ${kWh(gain)} a year more of this sun, ${figure((100 * gain) / offered(found.totals), 2)} %.`,
     null,
   );
 }
 
 /** What lead does not take of the sun, and lithium of the same Ah would. */
-function lithium(bench: Bench, found: Outcome): Advice | null {
-  const { bank } = bench.model.system;
+function lithium(trials: Trials, found: Outcome): Advice | null {
+  const { bank } = trials.model.system;
   const cells = bank ? Math.round(bank.block_V / 3) : 0;
   if (!bank || isLithium(bank.chemistry) || cells < 1 || bank.block_V < 6) return null;
   const { nominal_V } = CHEMISTRY.lfp;
@@ -286,13 +287,13 @@ function lithium(bench: Bench, found: Outcome): Advice | null {
       value: { chemistry: 'lfp', cells, block_V: cells * nominal_V, maxCharge_A: null, lowTemperatureProtection: true },
     },
   ];
-  const would = bench.ask(changes);
+  const would = trials.ask(changes);
   // Of the sun that is offered: what is stored or used more, and what is lost less on the way in and out.
   const gain = would.totals.used_kWh - found.totals.used_kWh + (found.totals.losses_kWh - would.totals.losses_kWh);
   if (!worthSaying(gain, found.totals.harvest_kWh)) return null;
-  return bench.advice(
+  return trials.advice(
     'lithium',
-    `Lithium of the same Ah would serve or keep ${kWh(gain)} a year more of the sun than this ${CHEMISTRY[bank.chemistry].word} takes and gives back; dark in ${years(would.dark, bench.asked)} instead of ${years(found.dark, bench.asked)}.`,
+    `Lithium of the same Ah would serve or keep ${kWh(gain)} a year more of the sun than this ${CHEMISTRY[bank.chemistry].word} takes and gives back; dark in ${years(would.dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
     null,
   );
 }

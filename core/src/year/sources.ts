@@ -5,6 +5,7 @@ import type { Bank, Source, System } from '../system/schema';
 
 /** What beside the sun charges the bank in the year: a generator through its chargers, an engine. */
 
+/** The generator of the year: rated W, at which charge it starts and stops (0 to 1), and through what it gives. */
 export interface PlannedGenerator {
   rated_W: number;
   start: number;
@@ -15,6 +16,7 @@ export interface PlannedGenerator {
   chargers: { most_W: number; efficiency: number }[];
 }
 
+/** A charger that an engine drives. */
 export interface PlannedAlternator {
   /** W at the bank while it runs. */
   watts: number;
@@ -26,6 +28,7 @@ const GENERATOR_AT = { lead: [0.3, 0.8], lithium: [0.2, 0.9] } as const;
 
 const QUIET = { from_h: 22, to_h: 7 } as const;
 
+/** The one that the year reckons with. */
 export const firstGenerator = ({ sources }: System): Source | undefined =>
   (sources ?? []).find(({ kind }) => kind === 'generator');
 
@@ -43,6 +46,7 @@ export function chargersOf(system: System, { id }: Source): ChargingDevice[] {
   ];
 }
 
+/** The generator with its chargers at this bank; null without one, or without a charger that it could feed. */
 export function plannedGenerator(system: System, bank: Bank, absorb_V: number): PlannedGenerator | null {
   const source = firstGenerator(system);
   if (!source) return null;

@@ -3,6 +3,7 @@ import type { Database } from './database';
 
 /** Every query of this file takes the firm: a row of another firm does not exist. */
 
+/** The firm's shelf, without what was taken off. */
 export async function shelfOf({ models }: Database, firmId: string): Promise<StoredItem[]> {
   const rows = await models.Shelf.findAll({ where: { firmId, deletedAt: null }, order: [['id', 'ASC']] });
   return rows.map(({ id, item }) => ({ id, ...item }));

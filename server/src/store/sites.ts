@@ -6,6 +6,7 @@ import type { Site } from './models';
 
 /** Every query of this file takes the firm: a row of another firm does not exist. */
 
+/** The firm's sites by name, or those that were put away. */
 export async function listSites({ models }: Database, firmId: string, archived = false): Promise<SiteSummary[]> {
   const archivedAt = archived ? { [Op.ne]: null } : null;
   const sites = await models.Site.findAll({ where: { firmId, archivedAt }, order: [['name', 'ASC']] });

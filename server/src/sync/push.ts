@@ -1,12 +1,10 @@
 import {
   applyFields,
   assertRowKind,
-  boundFaults,
   FaultError,
   faultAt,
   FIELDS,
   fieldOf,
-  isField,
   isPartKind,
   isSingleName,
   linkFaultsIn,
@@ -19,12 +17,12 @@ import {
   type PastChange,
   type StoredPart,
 } from '@true-lantern/core';
-import { changeSchema, type PushAnswer, type PushResult } from '@true-lantern/wire';
+import { type PushAnswer, type PushResult } from '@true-lantern/wire';
 import { QueryTypes, type Transaction } from 'sequelize';
-import { parse } from '../http/parse';
 import { isUnreachable } from '../http/problem';
 import type { Database } from '../store/database';
 import { type Pusher, type Standing, type Logged, lockSite, type Known, pictureOf } from './standing';
+import { readChange, refused } from './read-change';
 
 /** Changes that are not this person's to make, by their ids. */
 export type Barred = ReadonlyMap<string, FaultError['faults'][number]>;
@@ -142,34 +140,6 @@ async function takeEach(
 }
 
 const rowsNow = ({ parts }: Standing) => [...parts.values()].filter(({ deleted }) => !deleted);
-
-/** One change by its schema; one that is wrong never fails the others. */
-function readChange(given: unknown): PartChange | { faults: FaultError['faults'] } {
-  try {
-    const change = parse(changeSchema, given) as PartChange;
-    const faults = boundFaults(change.set, 'set');
-    if (faults.length > 0) throw new FaultError(faults);
-    for (const field of Object.keys(change.set))
-      if (!isField(field)) throw faultAt(`set["${field}"]`, 'is no field, expected a path such as "maxPv_V"');
-    return change;
-  } catch (error) {
-    if (error instanceof FaultError) return { faults: error.faults };
-    throw error;
-  }
-}
-
-const idOf = (given: unknown, name: 'changeId' | 'partId'): string => {
-  const value = (given as Record<string, unknown> | null)?.[name];
-  return typeof value === 'string' ? value : '';
-};
-
-const refused = (given: unknown, faults: FaultError['faults']): PushResult => ({
-  changeId: idOf(given, 'changeId'),
-  partId: idOf(given, 'partId'),
-  status: 'refused',
-  conflicts: [],
-  faults,
-});
 
 /** Sent twice: the first time counted. */
 function again({ who, parts, renamed }: Standing, change: PartChange, before: Known | Logged): PushResult {

@@ -28,6 +28,7 @@ export interface Standing {
   careful: boolean;
 }
 
+/** A change that was taken: what it set, what stood there, what somebody else had set meanwhile. */
 export interface Logged {
   change: PartChange;
   part: StoredPart;
@@ -41,6 +42,10 @@ interface LockedSite {
   revision: number;
 }
 
+/**
+ * Holds the site until the transaction ends: two pushes to it come one after the other. Null: another firm's, or
+ * none.
+ */
 export async function lockSite(
   { sequelize }: Database,
   who: Pusher,
@@ -53,6 +58,7 @@ export async function lockSite(
   return site ?? null;
 }
 
+/** What became of a change that was sent before. */
 export interface Known {
   firmId: string;
   partId: string;

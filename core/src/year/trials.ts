@@ -19,6 +19,7 @@ export interface Asked {
 /** What is asked where nobody says otherwise. */
 export const ASKED: Readonly<Asked> = { accept: 1 / 20, years: 60, seed: 1 };
 
+/** What came of the years: the share that went dark, 0 to 1; sums of the mean year and of its months. */
 export interface Outcome {
   dark: number;
   totals: YearSums;
@@ -26,7 +27,7 @@ export interface Outcome {
 }
 
 /** Years of the model with changes, each answer worked out once. */
-export class Bench {
+export class Trials {
   private readonly known = new Map<string, Outcome>();
   private readonly before;
   constructor(

@@ -1,0 +1,32 @@
+import { boundFaults, FaultError, faultAt, isField, type PartChange } from '@true-lantern/core';
+import { changeSchema, type PushResult } from '@true-lantern/wire';
+import { parse } from '../http/parse';
+
+/** One change by its schema; one that is wrong never fails the others. */
+export function readChange(given: unknown): PartChange | { faults: FaultError['faults'] } {
+  try {
+    const change = parse(changeSchema, given) as PartChange;
+    const faults = boundFaults(change.set, 'set');
+    if (faults.length > 0) throw new FaultError(faults);
+    for (const field of Object.keys(change.set))
+      if (!isField(field)) throw faultAt(`set["${field}"]`, 'is no field, expected a path such as "maxPv_V"');
+    return change;
+  } catch (error) {
+    if (error instanceof FaultError) return { faults: error.faults };
+    throw error;
+  }
+}
+
+const idOf = (given: unknown, name: 'changeId' | 'partId'): string => {
+  const value = (given as Record<string, unknown> | null)?.[name];
+  return typeof value === 'string' ? value : '';
+};
+
+/** The answer to a change that cannot be taken. */
+export const refused = (given: unknown, faults: FaultError['faults']): PushResult => ({
+  changeId: idOf(given, 'changeId'),
+  partId: idOf(given, 'partId'),
+  status: 'refused',
+  conflicts: [],
+  faults,
+});
