@@ -2,20 +2,20 @@ import { randomUUID } from 'node:crypto';
 import { connect } from 'node:net';
 import type { PartRow } from '@true-lantern/core';
 import sharp from 'sharp';
-import { change, startBench, Visitor, type Bench } from './site-of-two-firms';
+import { change, startRig, Visitor, type Rig } from './site-of-two-firms';
 
-let bench: Bench;
+let rig: Rig;
 let ann: Visitor;
 let eve: Visitor;
 let rob: Visitor;
 beforeAll(async () => {
-  bench = await startBench();
-  [ann, eve, rob] = [new Visitor(bench.address), new Visitor(bench.address), new Visitor(bench.address)] as const;
+  rig = await startRig();
+  [ann, eve, rob] = [new Visitor(rig.address), new Visitor(rig.address), new Visitor(rig.address)] as const;
   await ann.signIn('ann@ours.example');
   await eve.signIn('eve@theirs.example');
   await rob.signIn('rob@ours.example');
 }, 60_000);
-afterAll(() => bench.close());
+afterAll(() => rig.close());
 
 /** A photo with the place where it was taken, as a phone writes it. */
 const photo = (width = 3000, height = 2000) =>
@@ -24,7 +24,7 @@ const photo = (width = 3000, height = 2000) =>
     .jpeg()
     .toBuffer();
 
-const put = (who: Visitor, id: string, bytes: Buffer | string, type = 'image/jpeg', site = bench.sites.ours) =>
+const put = (who: Visitor, id: string, bytes: Buffer | string, type = 'image/jpeg', site = rig.sites.ours) =>
   who.send('PUT', `/sites/${site}/attachments/${id}`, bytes, type);
 
 describe('photos', () => {
@@ -33,7 +33,7 @@ describe('photos', () => {
     expect((await sharp(bytes).metadata()).exif).toBeDefined();
     const id = randomUUID();
     expect((await put(ann, id, bytes)).status).toBe(201);
-    const stored = await bench.database.models.Attachment.findByPk(id);
+    const stored = await rig.database.models.Attachment.findByPk(id);
     const meta = await sharp(stored?.body).metadata();
     expect(meta).toMatchObject({ format: 'jpeg', width: 2560 });
     expect(meta.exif).toBeUndefined();
@@ -43,7 +43,7 @@ describe('photos', () => {
     const id = randomUUID();
     await put(ann, id, await photo());
     const width = async (query = '') => {
-      const response = await fetch(`${bench.address}/api/sites/${bench.sites.ours}/attachments/${id}${query}`, {
+      const response = await fetch(`${rig.address}/api/sites/${rig.sites.ours}/attachments/${id}${query}`, {
         headers: { cookie: ann.cookie },
       });
       return (await sharp(Buffer.from(await response.arrayBuffer())).metadata()).width;
@@ -61,7 +61,7 @@ describe('photos', () => {
     const reply = await put(ann, id, 'a letter');
     expect(reply.status).toBe(422);
     expect(reply.body.faults[0]?.message).toMatch(/no picture that can be read/);
-    expect(await bench.database.models.Attachment.findByPk(id)).toBeNull();
+    expect(await rig.database.models.Attachment.findByPk(id)).toBeNull();
   });
   test('more than 12 MB is too large', async () => {
     expect((await put(ann, randomUUID(), Buffer.alloc(13e6))).status).toBe(413);
@@ -69,18 +69,18 @@ describe('photos', () => {
   test("another firm's people find nothing, and readers add nothing", async () => {
     const id = randomUUID();
     await put(ann, id, await photo(100, 100));
-    expect((await eve.call('GET', `/sites/${bench.sites.ours}/attachments/${id}`)).status).toBe(404);
-    expect((await eve.call('GET', `/sites/${bench.sites.theirs}/attachments/${id}`)).status).toBe(404);
+    expect((await eve.call('GET', `/sites/${rig.sites.ours}/attachments/${id}`)).status).toBe(404);
+    expect((await eve.call('GET', `/sites/${rig.sites.theirs}/attachments/${id}`)).status).toBe(404);
     expect((await put(eve, randomUUID(), await photo(100, 100))).status).toBe(404);
     expect((await put(rob, randomUUID(), await photo(100, 100))).status).toBe(403);
     // Their own site, our id: the id is taken, whoever it belongs to.
-    expect((await put(eve, id, await photo(100, 100), 'image/jpeg', bench.sites.theirs)).status).toBe(409);
+    expect((await put(eve, id, await photo(100, 100), 'image/jpeg', rig.sites.theirs)).status).toBe(409);
   });
   test('a spoken note is known by its bytes, not by what it calls itself', async () => {
     const webm = Buffer.from([0x1a, 0x45, 0xdf, 0xa3, 0, 0, 0, 0]);
     const id = randomUUID();
     expect((await put(ann, id, webm, 'audio/webm')).status).toBe(201);
-    const got = await ann.call('GET', `/sites/${bench.sites.ours}/attachments/${id}`);
+    const got = await ann.call('GET', `/sites/${rig.sites.ours}/attachments/${id}`);
     expect(got.type).toBe('audio/webm');
     expect((await put(ann, randomUUID(), '<html>', 'audio/webm')).status).toBe(422);
   });
@@ -114,10 +114,10 @@ describe('the shelf', () => {
 describe('history, archive, schools', () => {
   test('who set what and what stood there before', async () => {
     const row = await controller();
-    await ann.call('POST', `/sites/${bench.sites.ours}/changes`, {
+    await ann.call('POST', `/sites/${rig.sites.ours}/changes`, {
       changes: [change(row.id, row.revision, { maxPv_A: 33 })],
     });
-    const { changes } = (await ann.call('GET', `/sites/${bench.sites.ours}/changes`)).body as unknown as {
+    const { changes } = (await ann.call('GET', `/sites/${rig.sites.ours}/changes`)).body as unknown as {
       changes: { person: string; part: string; fields: object; before: object }[];
     };
     expect(changes[0]).toMatchObject({
@@ -126,10 +126,10 @@ describe('history, archive, schools', () => {
       fields: { maxPv_A: 33 },
       before: { maxPv_A: row.body.maxPv_A },
     });
-    expect((await eve.call('GET', `/sites/${bench.sites.ours}/changes`)).status).toBe(404);
+    expect((await eve.call('GET', `/sites/${rig.sites.ours}/changes`)).status).toBe(404);
   });
   test('a site put away is out of the list and comes back whole', async () => {
-    const site = bench.sites.ours;
+    const site = rig.sites.ours;
     const list = async (query = '') =>
       ((await ann.call('GET', `/sites${query}`)).body as unknown as { sites: { id: string }[] }).sites.map(
         ({ id }) => id,
@@ -156,18 +156,18 @@ test('a connection cut in the middle of a drain: sent again whole, nothing is lo
     change(row.id, row.revision, { selfUse_W: i / 10, label: `Cut ${i}` }, { device: 'phone' }),
   );
   const body = JSON.stringify({ changes });
-  const { Change } = bench.database.models;
+  const { Change } = rig.database.models;
   const before = await Change.count();
 
   // The wire is cut while the server is at work, before any answer: it waits for the site's row, which is held here.
-  const holding = await bench.database.pool.connect();
+  const holding = await rig.database.pool.connect();
   await holding.query('begin');
-  await holding.query('select 1 from sites where id = $1 for update', [bench.sites.ours]);
-  const { port } = new URL(bench.address);
+  await holding.query('select 1 from sites where id = $1 for update', [rig.sites.ours]);
+  const { port } = new URL(rig.address);
   const socket = connect(Number(port), '127.0.0.1');
   const failed = new Promise<never>((_, reject) => socket.on('error', reject));
   socket.write(
-    `POST /api/sites/${bench.sites.ours}/changes HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\nContent-Length: ${Buffer.byteLength(body)}\r\nCookie: ${ann.cookie}\r\nX-CSRF-Token: ${ann.token}\r\n\r\n${body}`,
+    `POST /api/sites/${rig.sites.ours}/changes HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\nContent-Length: ${Buffer.byteLength(body)}\r\nCookie: ${ann.cookie}\r\nX-CSRF-Token: ${ann.token}\r\n\r\n${body}`,
   );
   const waits = async () => {
     for (;;) {
@@ -183,7 +183,7 @@ test('a connection cut in the middle of a drain: sent again whole, nothing is lo
   await holding.query('commit');
   holding.release();
   // The site's row is locked until the first sending is done: this one comes after it.
-  const reply = await ann.call('POST', `/sites/${bench.sites.ours}/changes`, { changes });
+  const reply = await ann.call('POST', `/sites/${rig.sites.ours}/changes`, { changes });
 
   const statuses = (reply.body as unknown as { results: { status: string }[] }).results.map(({ status }) => status);
   expect(statuses).toEqual(Array.from({ length: 12 }, () => 'duplicate'));
@@ -192,7 +192,7 @@ test('a connection cut in the middle of a drain: sent again whole, nothing is lo
 }, 60_000);
 
 async function controller(): Promise<PartRow> {
-  const { parts } = (await ann.call('GET', `/sites/${bench.sites.ours}`)).body as unknown as { parts: PartRow[] };
+  const { parts } = (await ann.call('GET', `/sites/${rig.sites.ours}`)).body as unknown as { parts: PartRow[] };
   const row = parts.find(({ kind }) => kind === 'controllers');
   if (!row) throw new Error('the hut has a controller');
   return row;

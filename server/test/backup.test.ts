@@ -13,26 +13,26 @@ import { migrate } from '../src/store/migrations';
 import { standingOf } from '../src/store/people';
 import { listSites } from '../src/store/sites';
 import { push } from '../src/sync/push';
-import { startBench, Visitor, type Bench } from './site-of-two-firms';
+import { startRig, Visitor, type Rig } from './site-of-two-firms';
 
-let bench: Bench;
+let rig: Rig;
 let admin: pg.Client;
 const folder = mkdtempSync(join(tmpdir(), 'backups-'));
 const made: string[] = [];
 beforeAll(async () => {
-  bench = await startBench();
-  const ann = new Visitor(bench.address);
+  rig = await startRig();
+  const ann = new Visitor(rig.address);
   await ann.signIn('ann@ours.example');
   const picture = await sharp({ create: { width: 60, height: 40, channels: 3, background: '#a63' } })
     .png()
     .toBuffer();
-  const reply = await ann.send('PUT', `/sites/${bench.sites.ours}/attachments/${randomUUID()}`, picture, 'image/png');
+  const reply = await ann.send('PUT', `/sites/${rig.sites.ours}/attachments/${randomUUID()}`, picture, 'image/png');
   expect(reply.status).toBe(201);
   admin = new pg.Client(process.env.TEST_DATABASE_URL);
   await admin.connect();
 }, 60_000);
 afterAll(async () => {
-  await bench.close();
+  await rig.close();
   for (const name of made) await admin.query(`drop database ${name} with (force)`);
   await admin.end();
   rmSync(folder, { recursive: true, force: true });
@@ -42,7 +42,7 @@ async function emptyDatabase(): Promise<string> {
   const name = `test_${randomUUID().replaceAll('-', '')}`;
   await admin.query(`create database ${name}`);
   made.push(name);
-  const url = new URL(bench.url);
+  const url = new URL(rig.url);
   url.pathname = `/${name}`;
   return url.href;
 }
@@ -64,10 +64,10 @@ async function contentOf(url: string): Promise<Record<string, string[]>> {
 
 test('what is restored is what was backed up, row by row, photos too; and a server starts on it', async () => {
   const file = join(folder, 'all.backup');
-  await backup(bench.url, file);
+  await backup(rig.url, file);
   const url = await emptyDatabase();
   await restore(url, file);
-  const [before, after] = [await contentOf(bench.url), await contentOf(url)];
+  const [before, after] = [await contentOf(rig.url), await contentOf(url)];
   expect(after).toEqual(before);
   expect(before.attachments).toHaveLength(1);
   expect(before.parts!.length).toBeGreaterThan(10);
@@ -78,7 +78,7 @@ test('what is restored is what was backed up, row by row, photos too; and a serv
 
 test('a database that is not empty is left alone, unless it is said', async () => {
   const file = join(folder, 'again.backup');
-  await backup(bench.url, file);
+  await backup(rig.url, file);
   const url = await emptyDatabase();
   await restore(url, file);
   const client = new pg.Client({ connectionString: url });
@@ -93,7 +93,7 @@ test('a database that is not empty is left alone, unless it is said', async () =
 
 test('a damaged file, another file, a newer one: a sentence, and nothing is changed', async () => {
   const file = join(folder, 'whole.backup');
-  await backup(bench.url, file);
+  await backup(rig.url, file);
   const url = await emptyDatabase();
   const bytes = readFileSync(file);
   const damaged = join(folder, 'damaged.backup');
@@ -106,9 +106,9 @@ test('a damaged file, another file, a newer one: a sentence, and nothing is chan
   await expect(restore(url, other)).rejects.toThrow(/is no backup/);
   await expect(restore(url, join(folder, 'nowhere'))).rejects.toThrow(/There is no file/);
   const newer = join(folder, 'newer.backup');
-  await bench.database.pool.query(`insert into migrations (name) values ('999-of-tomorrow')`);
-  await backup(bench.url, newer);
-  await bench.database.pool.query(`delete from migrations where name = '999-of-tomorrow'`);
+  await rig.database.pool.query(`insert into migrations (name) values ('999-of-tomorrow')`);
+  await backup(rig.url, newer);
+  await rig.database.pool.query(`delete from migrations where name = '999-of-tomorrow'`);
   await expect(restore(url, newer)).rejects.toThrow(/newer version \(999-of-tomorrow\)/);
   expect(await contentOf(url)).toEqual({});
 }, 60_000);
@@ -184,7 +184,7 @@ describe('the nightly ones', () => {
     const nights = mkdtempSync(join(folder, 'nights-'));
     writeFileSync(join(nights, 'letters.txt'), 'mine');
     for (const name of names(40, Date.parse('2026-11-25'))) writeFileSync(join(nights, name), '');
-    await nightly(bench.url, nights, new Date('2026-11-26T03:00:00Z'));
+    await nightly(rig.url, nights, new Date('2026-11-26T03:00:00Z'));
     const left = readdirSync(nights);
     expect(left).toContain('letters.txt');
     expect(left).toContain('lantern-2026-11-26.backup');
@@ -192,7 +192,7 @@ describe('the nightly ones', () => {
     expect(readFileSync(join(nights, 'lantern-2026-11-26.backup')).length).toBeGreaterThan(1000);
     // Made once a day.
     writeFileSync(join(nights, 'lantern-2026-11-26.backup'), 'first');
-    await nightly(bench.url, nights, new Date('2026-11-26T23:00:00Z'));
+    await nightly(rig.url, nights, new Date('2026-11-26T23:00:00Z'));
     expect(readFileSync(join(nights, 'lantern-2026-11-26.backup'), 'utf8')).toBe('first');
   }, 30_000);
 });

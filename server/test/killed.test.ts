@@ -3,7 +3,7 @@ import { createServer } from 'node:net';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import type { PartRow } from '@true-lantern/core';
-import { change, startBench, Visitor, type Bench } from './site-of-two-firms';
+import { change, startRig, Visitor, type Rig } from './site-of-two-firms';
 
 /**
  * The server is killed outright, three times, while a device sends: what the device was told is there, what it was not
@@ -12,11 +12,11 @@ import { change, startBench, Visitor, type Bench } from './site-of-two-firms';
 const CHANGES = 60;
 const KILLS = 3;
 
-let bench: Bench;
+let rig: Rig;
 beforeAll(async () => {
-  bench = await startBench();
+  rig = await startRig();
 }, 60_000);
-afterAll(() => bench.close());
+afterAll(() => rig.close());
 
 const freePort = () =>
   new Promise<number>((resolve) => {
@@ -36,7 +36,7 @@ test('killed in the middle of it, again and again: none lost, none twice', async
       env: {
         ...process.env,
         NODE_OPTIONS: '',
-        DATABASE_URL: bench.url,
+        DATABASE_URL: rig.url,
         SESSION_SECRET: 'x'.repeat(40),
         PORT: String(port),
         LOG_LEVEL: 'silent',
@@ -54,7 +54,7 @@ test('killed in the middle of it, again and again: none lost, none twice', async
     await healthy();
     const ann = new Visitor(`http://127.0.0.1:${port}`);
     await ann.signIn('ann@ours.example');
-    const { parts } = (await ann.call('GET', `/sites/${bench.sites.ours}`)).body as unknown as { parts: PartRow[] };
+    const { parts } = (await ann.call('GET', `/sites/${rig.sites.ours}`)).body as unknown as { parts: PartRow[] };
     const controller = parts.find(({ kind }) => kind === 'controllers')!;
     const waiting = Array.from({ length: CHANGES }, (_, i) =>
       change(controller.id, controller.revision, { selfUse_W: i / 100 }, { device: 'phone' }),
@@ -63,7 +63,7 @@ test('killed in the middle of it, again and again: none lost, none twice', async
     let answered = 0;
     for (let at = 0; at < waiting.length;) {
       const batch = waiting.slice(at, at + 5);
-      const sending = ann.call('POST', `/sites/${bench.sites.ours}/changes`, { changes: batch }).catch(() => null);
+      const sending = ann.call('POST', `/sites/${rig.sites.ours}/changes`, { changes: batch }).catch(() => null);
       // In the middle of every fourth batch, at no moment in particular.
       if (kills < KILLS && at >= ((kills + 1) * CHANGES) / (KILLS + 1)) {
         await new Promise((resolve) => setTimeout(resolve, (kills * 7) % 20));
@@ -81,13 +81,13 @@ test('killed in the middle of it, again and again: none lost, none twice', async
       }
     }
     expect([kills, answered]).toEqual([KILLS, CHANGES]);
-    const { rows } = await bench.database.pool.query<{ change_id: string; n: number }>(
+    const { rows } = await rig.database.pool.query<{ change_id: string; n: number }>(
       'select change_id, count(*)::int as n from changes where part_id = $1 group by 1',
       [controller.id],
     );
     expect(rows.map(({ change_id }) => change_id).sort()).toEqual(waiting.map(({ changeId }) => changeId).sort());
     expect(rows.every(({ n }) => n === 1)).toBe(true);
-    const after = (await ann.call('GET', `/sites/${bench.sites.ours}`)).body as unknown as { parts: PartRow[] };
+    const after = (await ann.call('GET', `/sites/${rig.sites.ours}`)).body as unknown as { parts: PartRow[] };
     expect(after.parts.find(({ id }) => id === controller.id)).toMatchObject({
       revision: controller.revision + CHANGES,
       body: { selfUse_W: (CHANGES - 1) / 100 },

@@ -1,13 +1,13 @@
 import type { AddressInfo } from 'node:net';
 import { SMTPServer } from 'smtp-server';
 import { readConfig } from '../src/config';
-import { startBench, Visitor, type Bench } from './site-of-two-firms';
+import { startRig, Visitor, type Rig } from './site-of-two-firms';
 
 /** Links are mailed where a mail server is named, to the one person, and lead to this server whatever a request says. */
 
 const received: { to: string; text: string }[] = [];
 let smtp: SMTPServer;
-let bench: Bench;
+let rig: Rig;
 let owner: Visitor;
 
 beforeAll(async () => {
@@ -25,12 +25,12 @@ beforeAll(async () => {
   });
   await new Promise<void>((ready) => smtp.listen(0, '127.0.0.1', ready));
   const { port } = smtp.server.address() as AddressInfo;
-  bench = await startBench({ mailUrl: `smtp://127.0.0.1:${port}`, publicUrl: 'https://lantern.example' });
-  owner = new Visitor(bench.address);
+  rig = await startRig({ mailUrl: `smtp://127.0.0.1:${port}`, publicUrl: 'https://lantern.example' });
+  owner = new Visitor(rig.address);
   await owner.signIn('ann@ours.example');
 }, 60_000);
 afterAll(async () => {
-  await bench.close();
+  await rig.close();
   await new Promise<void>((closed) => smtp.close(() => closed()));
 });
 
@@ -73,7 +73,7 @@ test('the screen is told that links are mailed here', async () => {
   expect((await owner.call('GET', '/session')).body).toMatchObject({ mails: true });
 });
 test('a mail server that is gone keeps nobody from the link', async () => {
-  const deaf = await startBench({ mailUrl: 'smtp://127.0.0.1:9', publicUrl: 'https://lantern.example' });
+  const deaf = await startRig({ mailUrl: 'smtp://127.0.0.1:9', publicUrl: 'https://lantern.example' });
   try {
     const visitor = new Visitor(deaf.address);
     await visitor.signIn('ann@ours.example');

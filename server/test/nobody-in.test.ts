@@ -11,15 +11,15 @@ import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import { createApp } from '../src/http/app';
 import { openPool } from '../src/work/pool';
 import { migrate } from '../src/store/migrations';
-import { FIRST_CODE, PASSWORD, startBench, Visitor, type Bench, type Reply } from './site-of-two-firms';
+import { FIRST_CODE, PASSWORD, startRig, Visitor, type Rig, type Reply } from './site-of-two-firms';
 
-let bench: Bench;
+let rig: Rig;
 beforeAll(async () => {
-  bench = await startBench();
+  rig = await startRig();
 }, 60_000);
-afterAll(() => bench.close());
+afterAll(() => rig.close());
 
-const visitor = () => new Visitor(bench.address);
+const visitor = () => new Visitor(rig.address);
 async function signedIn(email: string, password = PASSWORD): Promise<Visitor> {
   const person = visitor();
   const reply = await person.signIn(email, password);
@@ -41,7 +41,7 @@ async function joined(owner: Visitor, role: string, name: string): Promise<Visit
   person.token = bodyOf<{ csrfToken: string }>(reply).csrfToken;
   return person;
 }
-const idOf = async (name: string) => (await bench.database.models.User.findOne({ where: { name } }))!.id;
+const idOf = async (name: string) => (await rig.database.models.User.findOne({ where: { name } }))!.id;
 
 /**
  * Every route, and what each kind of asker hears. `ok` is any success, or the fault of a body that is empty: the door was
@@ -122,7 +122,7 @@ function routesOf(stack: readonly Layer[]): string[] {
 
 describe('every route x every asker', () => {
   test('no route is missing from the table, and none in it is gone', () => {
-    const app = createApp({ ...bench.config, webRoot: undefined }, bench.around) as unknown as {
+    const app = createApp({ ...rig.config, webRoot: undefined }, rig.around) as unknown as {
       router: { stack: Layer[] };
     };
     expect(routesOf(app.router.stack).sort()).toEqual(Object.keys(ROUTES).sort());
@@ -131,7 +131,7 @@ describe('every route x every asker', () => {
     status < 300 || status === 400 || status === 422 || status === 413 ? 'ok' : (status as Heard);
   test('each hears what the table says', async () => {
     const table: Record<string, Heard[]> = {};
-    const site = bench.sites.ours;
+    const site = rig.sites.ours;
     const owner = await signedIn('ann@ours.example');
     const anew: Record<Exclude<(typeof ASKERS)[number], 'nobody'>, () => Promise<Visitor>> = {
       reader: () => signedIn('rob@ours.example'),
@@ -178,7 +178,7 @@ describe('every route x every asker', () => {
         const sent = method === 'GET' ? undefined : sample(name);
         table[name].push(heard((await who.call(method, at, sent)).status));
       }
-      await bench.database.pool.query('delete from limits');
+      await rig.database.pool.query('delete from limits');
     }
     expect(table).toEqual(ROUTES);
   }, 120_000);
@@ -200,14 +200,14 @@ describe('a session is what the database says at that moment', () => {
     const owner = await signedIn('ann@ours.example');
     const lou = await joined(owner, 'technician', 'lou');
     const id = await idOf('lou');
-    const archive = () => lou.call('PUT', `/sites/${bench.sites.ours}/archived`, { archived: false });
+    const archive = () => lou.call('PUT', `/sites/${rig.sites.ours}/archived`, { archived: false });
     expect((await archive()).status).toBe(204);
     await owner.call('PUT', `/people/${id}/role`, { role: 'reader' });
     expect((await archive()).status).toBe(403);
-    const eve = await bench.database.models.User.findOne({ where: { name: 'eve' } });
-    await bench.database.models.User.update({ firmId: eve!.firmId }, { where: { id } });
-    expect((await lou.call('GET', `/sites/${bench.sites.ours}`)).status).toBe(404);
-    await bench.database.models.User.update({ removedAt: new Date() }, { where: { id } });
+    const eve = await rig.database.models.User.findOne({ where: { name: 'eve' } });
+    await rig.database.models.User.update({ firmId: eve!.firmId }, { where: { id } });
+    expect((await lou.call('GET', `/sites/${rig.sites.ours}`)).status).toBe(404);
+    await rig.database.models.User.update({ removedAt: new Date() }, { where: { id } });
     expect((await lou.call('GET', '/sites')).status).toBe(401);
   });
   test('another password ends the other sessions, not the one it was changed in', async () => {
@@ -246,7 +246,7 @@ describe('a session is what the database says at that moment', () => {
   });
   test('a session of the version before, with its role in it, goes on by what the database says', async () => {
     const rob = await joined(await signedIn('ann@ours.example'), 'technician', 'zed');
-    await bench.database.pool.query(
+    await rig.database.pool.query(
       `update session set sess = jsonb_set(sess::jsonb #- '{who,epoch}', '{who,role}', '"owner"')::json
         where sess->'who'->>'userId' = $1`,
       [await idOf('zed')],
@@ -262,7 +262,7 @@ describe('a session is what the database says at that moment', () => {
 });
 
 describe('guessing', () => {
-  afterEach(() => bench.database.pool.query('delete from limits'));
+  afterEach(() => rig.database.pool.query('delete from limits'));
   test('of two hundred guesses at once eight are looked at', async () => {
     const replies = await Promise.all(
       Array.from({ length: 200 }, () =>
@@ -299,7 +299,7 @@ describe('guessing', () => {
     for (let i = 0; i < 12; i++) expect((await visitor().signIn('rob@ours.example')).status).toBe(200);
   }, 60_000);
   test('a stranger with many addresses locks nobody out of an address where they have been', async () => {
-    const behind = await startBench({ trustProxy: 1 });
+    const behind = await startRig({ trustProxy: 1 });
     try {
       const from = (address: string, password: string) => {
         const person = new Visitor(behind.address);
@@ -331,7 +331,7 @@ describe('guessing', () => {
 describe('before it is known who asks', () => {
   test('a stranger who asks for the session leaves no row', async () => {
     const count = async () =>
-      (await bench.database.pool.query('select count(*)::int as n from session')).rows[0].n as number;
+      (await rig.database.pool.query('select count(*)::int as n from session')).rows[0].n as number;
     const before = await count();
     for (let i = 0; i < 5; i++) expect((await visitor().call('GET', '/session')).headers.get('set-cookie')).toBeNull();
     expect(await count()).toBe(before);
@@ -347,7 +347,7 @@ describe('before it is known who asks', () => {
     expect((await owner.call('POST', '/sites', mega)).status).toBe(422);
     const reply = await owner.call(
       'POST',
-      `/sites/${bench.sites.ours}/changes`,
+      `/sites/${rig.sites.ours}/changes`,
       JSON.stringify({ changes: ['x'.repeat(2.2e6)] }),
     );
     expect([reply.status, reply.body.title]).toEqual([413, 'That is too large: 2 MB at most.']);
@@ -365,10 +365,10 @@ describe('before it is known who asks', () => {
 
 describe('a proxy that speaks TLS in front', () => {
   let proxy: Server;
-  let behind: Bench;
+  let behind: Rig;
   let port: number;
   beforeAll(async () => {
-    behind = await startBench({ secure: true, trustProxy: 1 });
+    behind = await startRig({ secure: true, trustProxy: 1 });
     const folder = mkdtempSync(join(tmpdir(), 'tls-'));
     const [key, cert] = [join(folder, 'key.pem'), join(folder, 'cert.pem')];
     execFileSync(
@@ -441,7 +441,7 @@ describe('a proxy that speaks TLS in front', () => {
 
 describe('a firm of one\u2019s own', () => {
   test('an empty server: its first firm by the code that it printed, once', async () => {
-    const empty = await startBench({}, { empty: true });
+    const empty = await startRig({}, { empty: true });
     try {
       const stranger = new Visitor(empty.address);
       stranger.token = 'x';
@@ -462,7 +462,7 @@ describe('a firm of one\u2019s own', () => {
     }
   }, 60_000);
   test('a further firm by the keeper\u2019s own code, where there is one; it sees nothing of the first', async () => {
-    const several = await startBench({ firmCode: 'a-code-of-the-keeper' });
+    const several = await startRig({ firmCode: 'a-code-of-the-keeper' });
     try {
       const una = new Visitor(several.address);
       una.token = 'x';
@@ -517,7 +517,7 @@ describe('a firm of one\u2019s own', () => {
     await owner.call('DELETE', `/invitations/${taken.id}`);
     expect((await join(taken.token, 3)).status).toBe(404);
     const old = await make();
-    await bench.database.models.Invitation.update(
+    await rig.database.models.Invitation.update(
       { expiresAt: new Date(Date.now() - 1000) },
       { where: { id: old.id } },
     );
@@ -531,7 +531,7 @@ describe('a firm of one\u2019s own', () => {
     );
     expect((await join(third.token, 9)).status).toBe(201);
     // The database holds no link.
-    const { rows } = await bench.database.pool.query('select token_hash from invitations');
+    const { rows } = await rig.database.pool.query('select token_hash from invitations');
     expect((rows as { token_hash: string }[]).some((row) => row.token_hash.includes(token))).toBe(false);
   });
   test('a forgotten password: a link of the owner\u2019s, which ends the old sessions', async () => {
@@ -576,10 +576,10 @@ describe('a firm of one\u2019s own', () => {
     const quin = await joined(owner, 'technician', 'quin');
     const id = await idOf('quin');
     const { parts } = bodyOf<{ parts: { id: string; kind: string; revision: number }[] }>(
-      await quin.call('GET', `/sites/${bench.sites.ours}`),
+      await quin.call('GET', `/sites/${rig.sites.ours}`),
     );
     const bank = parts.find(({ kind }) => kind === 'bank')!;
-    await quin.call('POST', `/sites/${bench.sites.ours}/changes`, {
+    await quin.call('POST', `/sites/${rig.sites.ours}/changes`, {
       changes: [
         {
           changeId: randomUUID(),
@@ -600,7 +600,7 @@ describe('a firm of one\u2019s own', () => {
     expect((await quin.call('DELETE', `/people/${id}?forget=yes`)).status).toBe(204);
     expect((await quin.call('GET', '/sites')).status).toBe(401);
     const { changes } = bodyOf<{ changes: { person: string }[] }>(
-      await owner.call('GET', `/sites/${bench.sites.ours}/changes`),
+      await owner.call('GET', `/sites/${rig.sites.ours}/changes`),
     );
     expect(changes[0]?.person).toBe('a former member');
     const { entries } = bodyOf<{ entries: { person: string; what: string; about: string }[] }>(
@@ -611,10 +611,10 @@ describe('a firm of one\u2019s own', () => {
   });
   test('the audit is kept a year', async () => {
     const owner = await signedIn('ann@ours.example');
-    const firmId = (await bench.database.models.User.findOne({ where: { name: 'ann' } }))!.firmId;
+    const firmId = (await rig.database.models.User.findOne({ where: { name: 'ann' } }))!.firmId;
     const day = 86_400_000;
     for (const days of [360, 370])
-      await bench.database.models.Audit.create({
+      await rig.database.models.Audit.create({
         firmId,
         userId: null,
         what: `${days}`,
@@ -722,11 +722,11 @@ test('a job that takes longer than it may is stopped, and says so', async () => 
 
 describe('the schema', () => {
   test('a database of a newer version is refused with a sentence', async () => {
-    await bench.database.pool.query("insert into migrations (name) values ('999-of-tomorrow')");
-    await expect(migrate(bench.database.sequelize)).rejects.toThrow(
+    await rig.database.pool.query("insert into migrations (name) values ('999-of-tomorrow')");
+    await expect(migrate(rig.database.sequelize)).rejects.toThrow(
       /newer version \(999-of-tomorrow\).*start the newer server/,
     );
-    await bench.database.pool.query("delete from migrations where name = '999-of-tomorrow'");
-    await expect(migrate(bench.database.sequelize)).resolves.toBeUndefined();
+    await rig.database.pool.query("delete from migrations where name = '999-of-tomorrow'");
+    await expect(migrate(rig.database.sequelize)).resolves.toBeUndefined();
   });
 });

@@ -5,15 +5,15 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import whelk from '../../demo/sites/whelk-bank.lantern.json';
-import { PASSWORD, startBench, type Bench } from './site-of-two-firms';
+import { PASSWORD, startRig, type Rig } from './site-of-two-firms';
 
 /** Papers made by the server, and their text read back as somebody would who searches them. */
-let bench: Bench;
+let rig: Rig;
 let cookie = '';
 let token = '';
 const folder = mkdtempSync(join(tmpdir(), 'papers-'));
 const ask = (path: string, method = 'GET', body?: unknown) =>
-  fetch(`${bench.address}/api${path}`, {
+  fetch(`${rig.address}/api${path}`, {
     method,
     headers: { cookie, 'x-csrf-token': token, 'content-type': 'application/json' },
     ...(body === undefined ? {} : { body: JSON.stringify(body) }),
@@ -23,14 +23,14 @@ const keep = (reply: Response) => {
   return reply;
 };
 beforeAll(async () => {
-  bench = await startBench();
+  rig = await startRig();
   token = ((await keep(await ask('/session')).json()) as { csrfToken: string }).csrfToken;
   const signed = keep(await ask('/session', 'POST', { email: 'ann@ours.example', password: PASSWORD }));
   token = ((await signed.json()) as { csrfToken: string }).csrfToken;
   await ask('/firm/sheet', 'PUT', { name: 'Saltmarsh & Daughter', address: 'Quay 3, Skerrow', paper: 'letter' });
 }, 60_000);
 afterAll(async () => {
-  await bench.close();
+  await rig.close();
   rmSync(folder, { recursive: true });
 });
 
@@ -74,7 +74,7 @@ const paper = async (site: string, kind: string, about: string, query = '') => {
 };
 
 test('a work sheet in the firm\u2019s head: kit, cuts, what comes out, labels, and every step with its number', async () => {
-  const { status, type, bytes } = await paper(bench.sites.ours, 'work', 'p-relay');
+  const { status, type, bytes } = await paper(rig.sites.ours, 'work', 'p-relay');
   expect([status, type]).toEqual([200, 'application/pdf']);
   const pages = pagesOf(bytes);
   const text = pages
@@ -96,7 +96,7 @@ test('a work sheet in the firm\u2019s head: kit, cuts, what comes out, labels, a
 
 test('in feet, pounds and gauges for whom reads these; what is no unit is metric; the Line stands on it as letters and strokes', async () => {
   const read = async (query: string) =>
-    pagesOf((await paper(bench.sites.ours, 'work', 'p-relay', query)).bytes)
+    pagesOf((await paper(rig.sites.ours, 'work', 'p-relay', query)).bytes)
       .map((page) => page.text)
       .join(' ')
       .replace(/\s+/g, ' ');
@@ -145,10 +145,10 @@ test('a commissioning record: expected and measured, what lies outside and why, 
 }, 30_000);
 
 test('what is not there, or of another firm, has no paper, and says so', async () => {
-  expect((await paper(bench.sites.ours, 'work', 'p-nine')).status).toBe(422);
-  expect((await paper(bench.sites.ours, 'record', 'v-nine')).status).toBe(422);
-  expect((await paper(bench.sites.ours, 'poem', 'p-relay')).status).toBe(422);
-  expect((await paper(bench.sites.theirs, 'work', 'p-relay')).status).toBe(404);
+  expect((await paper(rig.sites.ours, 'work', 'p-nine')).status).toBe(422);
+  expect((await paper(rig.sites.ours, 'record', 'v-nine')).status).toBe(422);
+  expect((await paper(rig.sites.ours, 'poem', 'p-relay')).status).toBe(422);
+  expect((await paper(rig.sites.theirs, 'work', 'p-relay')).status).toBe(404);
   const lost = structuredClone(corrach) as unknown as {
     proposals: { id: string; changes: object[]; closed?: object }[];
   };

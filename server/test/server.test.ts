@@ -3,18 +3,18 @@ import { modelOf, workOf, type PartRow, type SystemFile } from '@true-lantern/co
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import type { PushResult } from '@true-lantern/wire';
 import { migrate } from '../src/store/migrations';
-import { change, startBench, Visitor, type Bench } from './site-of-two-firms';
+import { change, startRig, Visitor, type Rig } from './site-of-two-firms';
 
-let bench: Bench;
+let rig: Rig;
 let ann: Visitor;
 beforeAll(async () => {
-  bench = await startBench();
-  ann = new Visitor(bench.address);
+  rig = await startRig();
+  ann = new Visitor(rig.address);
   await ann.signIn('ann@ours.example');
 }, 60_000);
-afterAll(() => bench.close());
+afterAll(() => rig.close());
 
-const partsOf = async (who = ann, site = bench.sites.ours) =>
+const partsOf = async (who = ann, site = rig.sites.ours) =>
   ((await who.call('GET', `/sites/${site}`)).body as unknown as { parts: PartRow[] }).parts;
 const controllerOf = async () => {
   const row = (await partsOf()).find(({ kind }) => kind === 'controllers');
@@ -22,20 +22,20 @@ const controllerOf = async () => {
   return row;
 };
 const send = async (...changes: unknown[]) => {
-  const reply = await ann.call('POST', `/sites/${bench.sites.ours}/changes`, { changes });
+  const reply = await ann.call('POST', `/sites/${rig.sites.ours}/changes`, { changes });
   return { reply, results: (reply.body as unknown as { results: PushResult[] }).results };
 };
 
 describe('who may come in', () => {
   test('nobody reads anything without signing in', async () => {
-    const stranger = new Visitor(bench.address);
-    for (const path of ['/sites', `/sites/${bench.sites.ours}`, `/sites/${bench.sites.ours}/file`])
+    const stranger = new Visitor(rig.address);
+    for (const path of ['/sites', `/sites/${rig.sites.ours}`, `/sites/${rig.sites.ours}/file`])
       expect((await stranger.call('GET', path)).status).toBe(401);
   });
   test('a wrong password and an unknown person get the same answer', async () => {
     const replies = [
-      await new Visitor(bench.address).signIn('eve@theirs.example', 'wrong'),
-      await new Visitor(bench.address).signIn('nobody@nowhere.example', 'wrong'),
+      await new Visitor(rig.address).signIn('eve@theirs.example', 'wrong'),
+      await new Visitor(rig.address).signIn('nobody@nowhere.example', 'wrong'),
     ];
     expect(replies.map(({ status }) => status)).toEqual([401, 401]);
     expect(replies[0]?.body).toEqual(replies[1]?.body);
@@ -43,14 +43,14 @@ describe('who may come in', () => {
   test('a write without the CSRF token is refused', async () => {
     const reply = await ann.call(
       'POST',
-      `/sites/${bench.sites.ours}/changes`,
+      `/sites/${rig.sites.ours}/changes`,
       { changes: [] },
       { 'x-csrf-token': 'guess' },
     );
     expect(reply).toMatchObject({ status: 403, body: { code: 'csrf' } });
   });
   test('the cookie cannot be read by scripts, and the session changes at sign-in', async () => {
-    const visitor = new Visitor(bench.address);
+    const visitor = new Visitor(rig.address);
     const before = (await visitor.call('GET', '/session')).headers.get('set-cookie');
     const reply = await visitor.signIn('eve@theirs.example');
     const after = reply.headers.get('set-cookie');
@@ -59,17 +59,17 @@ describe('who may come in', () => {
     expect(after?.split(';')[0]).not.toBe(before?.split(';')[0]);
   });
   test('passwords are kept as argon2id', async () => {
-    const user = await bench.database.models.User.findOne();
+    const user = await rig.database.models.User.findOne();
     expect(user?.passwordHash).toMatch(/^\$argon2id\$/);
   });
   test('after eight wrong passwords the ninth is not even looked at', async () => {
-    const thief = new Visitor(bench.address);
+    const thief = new Visitor(rig.address);
     for (let i = 0; i < 8; i++) expect((await thief.signIn('rob@ours.example', 'wrong')).status).toBe(401);
     const reply = await thief.signIn('rob@ours.example');
     expect(reply.status).toBe(429);
     expect(reply.body.title).toMatch(/Try again in \d+ min/);
     // Others are not held up by it.
-    expect((await new Visitor(bench.address).signIn('eve@theirs.example')).status).toBe(200);
+    expect((await new Visitor(rig.address).signIn('eve@theirs.example')).status).toBe(200);
   });
   test('the headers forbid scripts from elsewhere and framing', async () => {
     const policy = (await ann.call('GET', '/health')).headers.get('content-security-policy');
@@ -81,15 +81,15 @@ describe('who may come in', () => {
 
 describe("another firm's site", () => {
   test.each(['', '/file'])('does not exist: GET %s', async (path) => {
-    const reply = await ann.call('GET', `/sites/${bench.sites.theirs}${path}`);
+    const reply = await ann.call('GET', `/sites/${rig.sites.theirs}${path}`);
     expect(reply.status).toBe(404);
     expect(reply.type).toMatch(/^application\/problem\+json/);
   });
   test('takes no changes, and its parts cannot be reached through our own site', async () => {
-    const eve = new Visitor(bench.address);
+    const eve = new Visitor(rig.address);
     await eve.signIn('eve@theirs.example');
-    const [theirs] = await partsOf(eve, bench.sites.theirs);
-    const reply = await ann.call('POST', `/sites/${bench.sites.theirs}/changes`, {
+    const [theirs] = await partsOf(eve, rig.sites.theirs);
+    const reply = await ann.call('POST', `/sites/${rig.sites.theirs}/changes`, {
       changes: [change(theirs!.id, 1, { x: 1 })],
     });
     expect(reply.status).toBe(404);
@@ -98,11 +98,11 @@ describe("another firm's site", () => {
       change(theirs!.id, 0, { id: 'q' }, { create: { kind: 'loads', position: 0 } }),
     );
     expect(results.map(({ status }) => status)).toEqual(['refused', 'refused']);
-    expect(await partsOf(eve, bench.sites.theirs)).toEqual(expect.arrayContaining([theirs]));
+    expect(await partsOf(eve, rig.sites.theirs)).toEqual(expect.arrayContaining([theirs]));
   });
   test('is not on the list', async () => {
     const { sites } = (await ann.call('GET', '/sites')).body as unknown as { sites: { id: string }[] };
-    expect(sites.map(({ id }) => id)).toEqual([bench.sites.ours]);
+    expect(sites.map(({ id }) => id)).toEqual([rig.sites.ours]);
   });
 });
 
@@ -130,7 +130,7 @@ describe('a step of licensed work', () => {
     expect(await tick(keyOf(true), 'skipped')).toMatchObject({ status: 'applied' });
   });
   test('is ticked by somebody with one', async () => {
-    const { models } = bench.database;
+    const { models } = rig.database;
     await models.User.update({ licence: 'SK-E 1' }, { where: { email: 'ann@ours.example' } });
     expect(await tick(keyOf(true))).toMatchObject({ status: 'applied' });
     await models.User.update({ licence: null }, { where: { email: 'ann@ours.example' } });
@@ -165,7 +165,7 @@ describe('changes', () => {
       conflicts: [{ field: 'selfUse_W', current: 2, wanted: 3 }],
       part: { body: { selfUse_W: 2, startAbove_V: 4 } },
     });
-    const kept = await bench.database.models.Change.findByPk(results[0]!.changeId);
+    const kept = await rig.database.models.Change.findByPk(results[0]!.changeId);
     expect(kept?.conflicts).toEqual([{ field: 'selfUse_W', current: 2, wanted: 3 }]);
   });
   test.each([
@@ -240,7 +240,7 @@ describe('changes', () => {
   test("the site's own name is the name in the list; another part's name is not", async () => {
     const named = async () => {
       const { sites } = (await ann.call('GET', '/sites')).body as unknown as { sites: { id: string; name: string }[] };
-      return sites.find(({ id }) => id === bench.sites.ours)?.name;
+      return sites.find(({ id }) => id === rig.sites.ours)?.name;
     };
     const site = (await partsOf()).find(({ kind }) => kind === 'site')!;
     const was = await named();
@@ -261,7 +261,7 @@ describe('changes', () => {
   test('the log keeps who set what, from what', async () => {
     const row = await controllerOf();
     const { results } = await send(change(row.id, row.revision, { efficiency_pct: 96 }));
-    const entry = await bench.database.models.Change.findByPk(results[0]!.changeId);
+    const entry = await rig.database.models.Change.findByPk(results[0]!.changeId);
     expect(entry).toMatchObject({ fields: { efficiency_pct: 96 }, before: { efficiency_pct: 97 }, partId: row.id });
     expect(entry?.userId).toBeTruthy();
   });
@@ -280,7 +280,7 @@ describe('changes', () => {
     [{}, 'changes'],
     [{ changes: [] }, 'changes'],
   ])('a malformed request %# is answered with the path of the fault', async (body, path) => {
-    const reply = await ann.call('POST', `/sites/${bench.sites.ours}/changes`, body);
+    const reply = await ann.call('POST', `/sites/${rig.sites.ours}/changes`, body);
     expect(reply.status).toBe(422);
     expect(reply.body.faults.map((fault) => fault.path)).toContain(path);
   });
@@ -375,20 +375,20 @@ describe('changes', () => {
     }
     expect(status).toBe('refused');
     expect(taken).toBeGreaterThan(1);
-    const file = await ann.call('GET', `/sites/${bench.sites.ours}/file`);
+    const file = await ann.call('GET', `/sites/${rig.sites.ours}/file`);
     expect((await ann.call('POST', '/sites', { id: randomUUID(), file: file.body })).status).toBe(201);
-    await bench.database.pool.query(`update parts set deleted_at = now() where body->>'id' like 'big%'`);
+    await rig.database.pool.query(`update parts set deleted_at = now() where body->>'id' like 'big%'`);
   });
   test('a reader changes nothing', async () => {
-    await bench.database.sequelize.query('delete from limits');
-    const rob = new Visitor(bench.address);
+    await rig.database.sequelize.query('delete from limits');
+    const rob = new Visitor(rig.address);
     await rob.signIn('rob@ours.example');
     const row = await controllerOf();
     expect(
-      (await rob.call('POST', `/sites/${bench.sites.ours}/changes`, { changes: [change(row.id, 1, { label: 'x' })] }))
+      (await rob.call('POST', `/sites/${rig.sites.ours}/changes`, { changes: [change(row.id, 1, { label: 'x' })] }))
         .status,
     ).toBe(403);
-    expect((await rob.call('GET', `/sites/${bench.sites.ours}`)).status).toBe(200);
+    expect((await rob.call('GET', `/sites/${rig.sites.ours}`)).status).toBe(200);
   });
 });
 
@@ -400,7 +400,7 @@ describe('whole files', () => {
     expect(file).toEqual(corrach);
     // Again, as after a lost answer: no second site.
     expect((await ann.call('POST', '/sites', { id, file: corrach })).status).toBe(200);
-    expect(await bench.database.models.Site.count({ where: { id } })).toBe(1);
+    expect(await rig.database.models.Site.count({ where: { id } })).toBe(1);
   });
   test('a bad file is not imported by halves', async () => {
     const id = randomUUID();
@@ -412,8 +412,8 @@ describe('whole files', () => {
       path: 'system.bank.series',
       message: 'is 0, expected a whole number from 1 to 64',
     });
-    expect(await bench.database.models.Part.count({ where: { siteId: id } })).toBe(0);
-    expect(await bench.database.models.Site.count({ where: { id } })).toBe(0);
+    expect(await rig.database.models.Part.count({ where: { siteId: id } })).toBe(0);
+    expect(await rig.database.models.Site.count({ where: { id } })).toBe(0);
   });
   test.each([
     ['not json', '{oops', 400],
@@ -426,8 +426,8 @@ describe('whole files', () => {
 
 describe('the database', () => {
   test('migrations run again and at once do nothing twice', async () => {
-    await Promise.all([migrate(bench.database.sequelize), migrate(bench.database.sequelize)]);
-    const [rows] = await bench.database.sequelize.query('select name from migrations');
+    await Promise.all([migrate(rig.database.sequelize), migrate(rig.database.sequelize)]);
+    const [rows] = await rig.database.sequelize.query('select name from migrations');
     expect(new Set((rows as { name: string }[]).map(({ name }) => name)).size).toBe(rows.length);
   });
   test('the health route asks the database', async () =>

@@ -16,7 +16,7 @@ import { createSite } from '../src/store/sites';
 export const PASSWORD = 'a-long-made-up-password';
 
 /** A real server on a real, empty database with two firms, a site each. */
-export interface Bench {
+export interface Rig {
   database: Database;
   address: string;
   url: string;
@@ -28,10 +28,10 @@ export interface Bench {
 
 export const FIRST_CODE = 'a-code-that-was-printed';
 
-export async function startBench(
+export async function startRig(
   settings: Partial<Config> = {},
   { empty = false }: { empty?: boolean } = {},
-): Promise<Bench> {
+): Promise<Rig> {
   const base = process.env.TEST_DATABASE_URL;
   if (!base) throw new Error('TEST_DATABASE_URL is missing; run the tests with "npm test"');
   const name = `test_${randomUUID().replaceAll('-', '')}`;

@@ -20,7 +20,7 @@ export function addProposal(site: OpenSite, title: string, changes: Change[]): s
 }
 
 const rowOf = (site: OpenSite, proposalId: string): PartRow | undefined =>
-  site.rows.find((candidate) => candidate.kind === 'proposal' && nameOfRow(candidate) === proposalId);
+  site.rows.find((other) => other.kind === 'proposal' && nameOfRow(other) === proposalId);
 
 /** Takes a proposal off the list; the change log keeps it. Returns what brings it back. */
 export function removeProposal(site: OpenSite, proposalId: string): () => void {

@@ -45,7 +45,7 @@ export function walkOf(site: OpenSite): WalkStep[] {
   const ofPlace = (paths: readonly string[]) =>
     place
       ? paths.flatMap((path) => {
-          const spec = FIELDS.site?.find((candidate) => candidate.path === path);
+          const spec = FIELDS.site?.find((other) => other.path === path);
           return spec && empty(place, path) ? [field(site, place, spec)] : [];
         })
       : [];

@@ -72,7 +72,7 @@ export function previewOf(site: OpenSite, row: PartRow, path: string, value: unk
   // A part that is being added lacks other fields still: only this one is judged.
   const fault = recorded
     ? faults[0]
-    : faults.find((candidate) => candidate.path === path || candidate.path.startsWith(`${path}.`));
+    : faults.find((other) => other.path === path || other.path.startsWith(`${path}.`));
   if (fault || faults.length > 0) return { trouble: fault ? `It ${fault.message}.` : null, doubts: [] };
   const system = fromRows(rows).system ?? {};
   const [loose] = recorded ? systemFaults(system) : [];

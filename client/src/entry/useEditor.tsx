@@ -21,7 +21,7 @@ export function useEditor({ site, row, specs, onSave, quiet = false, first = nul
   editor: ReactNode;
 } {
   const [path, setPath] = useState(first);
-  const spec = specs.find((candidate) => candidate.path === path);
+  const spec = specs.find((other) => other.path === path);
   const editor = spec ? (
     <Editor
       key={spec.path}

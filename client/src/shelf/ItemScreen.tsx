@@ -28,7 +28,7 @@ import { offerUndo } from '../kit/undo';
 export function ItemScreen({ id }: { id: string }) {
   const { items, query } = useShelf();
   const [kind, setKind] = useState<ShelfKind | null>(null);
-  const item = items.find((candidate) => candidate.id === id);
+  const item = items.find((other) => other.id === id);
   const back = () => router.navigate('/shelf');
   if (id === 'new' && kind === null)
     return (

@@ -71,8 +71,8 @@ export function tabulated_A(basis: Basis, size: string, insulation_C: number, fr
   const area = area_mm2(size);
   let at = -1;
   // A whisker of rounding must not cost a size: the same AWG computed twice is the same area.
-  sizes.forEach((candidate, i) => {
-    if (areaOf(basis, candidate) <= area * (1 + 1e-9)) at = i;
+  sizes.forEach((other, i) => {
+    if (areaOf(basis, other) <= area * (1 + 1e-9)) at = i;
   });
   const found = amps[at];
   const tabulated = sizes[at];

@@ -25,7 +25,7 @@ export function stringsOfRun(io: Ledger, run: Run, seen: readonly string[] = [])
   return (combiner?.circuits ?? [])
     .filter((id) => id !== run.id && !seen.includes(id))
     .flatMap((id) => {
-      const circuit = system.runs?.find((candidate) => candidate.id === id);
+      const circuit = system.runs?.find((other) => other.id === id);
       return circuit?.kind === 'pv' ? stringsOfRun(io, circuit, [...seen, run.id]) : [];
     });
 }

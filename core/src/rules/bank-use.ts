@@ -11,7 +11,7 @@ import { bankCase, having, lithium, present } from './bank-cases';
 import { apart, figure, round } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import type { Model } from '../system/model';
-import { NOT_YET, rule, type Candidate } from './rule';
+import { NOT_YET, rule, type Cure } from './rule';
 import { INVERTER_W } from './sold';
 import { partName } from '../conductors/names';
 import { said } from '../parts/said';
@@ -248,7 +248,7 @@ const cutoffOrder = rule<Bank>({
 const tableAbsorb_V = (bank: Bank, cells: number) => Math.floor(10 * cells * CHEMISTRY[bank.chemistry].absorb_V) / 10;
 
 /** A smaller inverter asks less of the bank, where its loads allow. */
-const smallerInverters = (model: Model): Candidate[] =>
+const smallerInverters = (model: Model): Cure[] =>
   (model.system.inverters ?? []).flatMap(({ id, continuous_W, continuous_VA, surge_W: peak }) =>
     [...INVERTER_W]
       .reverse()
@@ -291,7 +291,7 @@ const agree = rule<Bank>({
 });
 
 const cellsOf = (bank: Bank) => (cellsPerBlock(bank).cells ?? Number.NaN) * bank.series;
-const setAll = (system: Model['system'], absorb_V: number): Candidate[] => {
+const setAll = (system: Model['system'], absorb_V: number): Cure[] => {
   const off = chargingDevices(system).filter(({ settings }) => settings?.absorb_V && settings.absorb_V !== absorb_V);
   return Number.isFinite(absorb_V) && off.length > 0
     ? [

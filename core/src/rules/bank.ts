@@ -8,7 +8,7 @@ import { aFigure, apart, figure } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import { chargeLimits } from './cure-bank';
 import { moreModules } from './cure-devices';
-import { rule, type Candidate, type Case } from './rule';
+import { rule, type Cure, type Case } from './rule';
 import { CHARGER_A } from './sold';
 import { raised, said } from '../parts/said';
 
@@ -112,7 +112,7 @@ const chargeMax = rule<Bank>({
 });
 
 /** Charging brought down by settings to what a bank takes, A. */
-export const withinCharge = (model: Model, most_A: number): Candidate[] =>
+export const withinCharge = (model: Model, most_A: number): Cure[] =>
   chargeLimits(model, (changed) => allCharging_A(createLedger(changed)) <= most_A * (1 + 1e-9));
 
 /** What the least of a lead bank's charging should be, A. */

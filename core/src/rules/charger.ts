@@ -13,7 +13,7 @@ import type { Change, Charger, Load, Source, System } from '../system/schema';
 import { needsProfile, profileOutcome, profileSentence } from './controller';
 import { partName } from '../conductors/names';
 import { chargeLimits } from './cure-bank';
-import { NOT_YET, governing, rule, type Candidate, type Case, type Rule } from './rule';
+import { NOT_YET, governing, rule, type Cure, type Case, type Rule } from './rule';
 import { CHARGER_A } from './sold';
 
 const chargerCases = (model: Model): Case<Charger>[] =>
@@ -140,7 +140,7 @@ const chargerInput = rule<Source>({
 const SOURCE_TIGHT = 0.8;
 
 /** The AC input limit of inverters that have one, turned down to what the source gives: the charger steps back first. */
-function inputLimits(model: Model, holds: (changed: Model) => boolean): Candidate[] {
+function inputLimits(model: Model, holds: (changed: Model) => boolean): Cure[] {
   const limited = (model.system.inverters ?? []).filter(({ inputLimit_A }) => inputLimit_A);
   const most = Math.max(0, ...limited.map(({ inputLimit_A }) => inputLimit_A ?? 0));
   for (let amps = Math.ceil(most) - 1; amps >= 1; amps--) {
@@ -201,7 +201,7 @@ const alternator = rule<OnAlternator>({
       [...CHARGER_A]
         .reverse()
         .filter((amps) => amps <= max_A && (kind === 'alternator-direct' || amps < max_A))
-        .map((amps): Candidate => ({
+        .map((amps): Cure => ({
           title: `A DC-DC charger of ${amps} A in place of ${partName(model, id)}`,
           detail: 'fused at both ends, enabled by the running engine',
           changes: [

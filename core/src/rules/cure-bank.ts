@@ -9,7 +9,7 @@ import { mergeChanges } from '../system/proposals';
 import type { Bank, Change, Settings } from '../system/schema';
 import { present } from './bank-cases';
 import { postFuse, stringFuseBodies } from './cure-wires';
-import type { Candidate } from './rule';
+import type { Cure } from './rule';
 
 /** What may be done about a bank: more of it, less into it, its volts set right. */
 
@@ -18,11 +18,11 @@ const YOUNG_Y = 0.5;
 const MOST_MORE = 4;
 
 /** More strings of the same blocks; beside an old bank all of them new. */
-export function moreStrings(model: Model, bank: Bank): Candidate[] {
+export function moreStrings(model: Model, bank: Bank): Cure[] {
   const lithium = isLithium(bank.chemistry);
   const most = Math.min(bank.parallel + MOST_MORE, bank.maxParallel ?? MOST_PARALLEL);
   const young = (bank.age_y ?? (lithium ? 0 : YOUNG_Y + 1)) <= YOUNG_Y;
-  const found: Candidate[] = [];
+  const found: Cure[] = [];
   for (let parallel = bank.parallel + 1; parallel <= most; parallel++) {
     const value: Partial<Bank> = {
       parallel,
@@ -74,7 +74,7 @@ export const canLimit = (device: ChargingDevice): boolean => {
  * Charging held back by the devices' own settings, to the ampere: one of them alone as far as it must come down, the one
  * that gives up least first; then all of them by the same share. Found by search over what `holds` says.
  */
-export function chargeLimits(model: Model, holds: (changed: Model) => boolean): Candidate[] {
+export function chargeLimits(model: Model, holds: (changed: Model) => boolean): Cure[] {
   const devices = chargingDevices(model.system).filter(canLimit);
   const now = (device: ChargingDevice) => Math.min(device.rating_A ?? 0, device.settings?.maxCharge_A ?? Infinity);
   const with_ = (changes: Change[]) => holds(withSystem(model, mergeChanges(model.system, changes)));
@@ -88,7 +88,7 @@ export function chargeLimits(model: Model, holds: (changed: Model) => boolean): 
   return [
     ...single
       .sort((a, b) => a.lost - b.lost)
-      .map(({ device, amps }): Candidate => ({
+      .map(({ device, amps }): Cure => ({
         title: `Set ${device.name} to ${amps} A`,
         detail: `instead of ${figure(now(device))} A; a setting, nothing to buy`,
         changes: [device.set({ maxCharge_A: amps })],
@@ -102,7 +102,7 @@ function sharedLimit(
   devices: readonly ChargingDevice[],
   now: (device: ChargingDevice) => number,
   holds: (changes: Change[]) => boolean,
-): Candidate[] {
+): Cure[] {
   if (devices.length < 2) return [];
   for (let step = STEPS - 1; step >= 1; step--) {
     const amps = (device: ChargingDevice) => Math.max(1, Math.floor((now(device) * step) / STEPS));
@@ -128,7 +128,7 @@ function sharedLimit(
 }
 
 /** Warmth for lithium that gets too cold. */
-export const heat = (_: Model, bank: Bank): Candidate[] =>
+export const heat = (_: Model, bank: Bank): Cure[] =>
   bank.heated
     ? []
     : [
@@ -140,7 +140,7 @@ export const heat = (_: Model, bank: Bank): Candidate[] =>
       ];
 
 /** The bank's charging volts brought down: equalising off, then absorb and float at the chemistry's own. */
-export function lowerVolts(model: Model): Candidate[] {
+export function lowerVolts(model: Model): Cure[] {
   const { bank } = model.system;
   if (!bank) return [];
   const cells = cellsInSeries(createLedger(model), bank);
@@ -177,7 +177,7 @@ export function lowerVolts(model: Model): Candidate[] {
 const hasVolts = (device: ChargingDevice) => device.at !== 'chargers' || device.part.kind !== 'alternator-direct';
 
 /** One setting of a device, as the table wants it at this bank. */
-export function setTo(model: Model, path: string, setting: keyof Settings, perCell_V: number): Candidate[] {
+export function setTo(model: Model, path: string, setting: keyof Settings, perCell_V: number): Cure[] {
   const { bank } = model.system;
   if (!bank) return [];
   const cells = cellsInSeries(createLedger(model), bank);

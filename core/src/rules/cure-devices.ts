@@ -3,7 +3,7 @@ import { isSingleName, type PartKind } from '../system/parts';
 import type { Change, Inverter, Load, PvArray } from '../system/schema';
 import { loadsOf } from '../power/loads';
 import { stringsOf as evenStrings } from '../pv/restring';
-import type { Candidate } from './rule';
+import type { Cure } from './rule';
 import { INVERTER_W } from './sold';
 import { partName } from '../conductors/names';
 
@@ -27,7 +27,7 @@ export const largerPart = (
   least: number | null,
   sold: readonly number[],
   words: (size: number) => { title: string; detail: string },
-): Candidate[] =>
+): Cure[] =>
   least === null || !Number.isFinite(least)
     ? []
     : sold
@@ -43,7 +43,7 @@ export function largerInverter(
   model: Model,
   inverter: Inverter,
   least: { W?: number; VA?: number; surge_W?: number },
-): Candidate[] {
+): Cure[] {
   const { id, continuous_W, continuous_VA, surge_W } = inverter;
   return INVERTER_W.filter(
     (watts) =>
@@ -67,7 +67,7 @@ export function largerInverter(
 }
 
 /** The two or three largest loads never together: nothing to buy, a habit and a label. */
-export function takeTurns(model: Model, inverter: Inverter): Candidate[] {
+export function takeTurns(model: Model, inverter: Inverter): Cure[] {
   const large = loadsOf(model.system, inverter)
     .filter((load) => load.overlap !== 'base' && load.overlap !== 'alone')
     .sort((a, b) => watts(b) - watts(a));
@@ -89,7 +89,7 @@ const watts = ({ power_W, quantity }: Load) => power_W * (quantity ?? 1);
 const MOST_STRINGS_MORE = 6;
 
 /** More strings like the longest that an array of one type has. */
-export function moreModules(array: PvArray): Candidate[] {
+export function moreModules(array: PvArray): Cure[] {
   const [type, ...others] = new Set(array.strings.flat());
   if (!type || others.length > 0) return [];
   const series = Math.max(...array.strings.map(({ length }) => length));

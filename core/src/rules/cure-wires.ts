@@ -7,7 +7,7 @@ import { acDrawn_VA, acVolts, design_A, linkDesign_A } from '../power/design';
 import { withSystem, type Model } from '../system/model';
 import { partById } from '../system/parts';
 import type { Bank, Change, Run } from '../system/schema';
-import type { Candidate } from './rule';
+import type { Cure } from './rule';
 import { deviceOf, largestFuse_A, type Type } from './run-limits';
 import { fuseSaid, raised, withArticle } from '../parts/said';
 
@@ -49,12 +49,12 @@ function least_A(model: Model, run: Run): number {
  * Another fuse in the same cable, or one where there is none, between the current and the conductor. A fuse that stays
  * where it sits keeps its place.
  */
-export function fuseCures(model: Model, run: Run): Candidate[] {
+export function fuseCures(model: Model, run: Run): Cure[] {
   const least = least_A(model, run);
   const largest = largestFuse_A(createLedger(model), run);
   if (Number.isNaN(least) || Number.isNaN(largest)) return [];
   const now = deviceOf(run);
-  return fusesBetween(run, least, largest).map(({ type, rating_A }): Candidate => ({
+  return fusesBetween(run, least, largest).map(({ type, rating_A }): Cure => ({
     title: `${raised(fuseWord(type))} of ${rating_A} A${now ? '' : ' at the source end'}`,
     detail: fuseDetail(type, volts(model)),
     changes: [
@@ -102,15 +102,15 @@ const RARE = '3AWG';
 const LEAST_MM2 = 1.5;
 
 /** A thicker cable; beyond the largest that is sold, two of a size in parallel. */
-export function sizeUp(model: Model, run: Run): Candidate[] {
+export function sizeUp(model: Model, run: Run): Cure[] {
   const perPole = run.perPole ?? 1;
-  const one = thickerThan(run).map((size): Candidate => ({
+  const one = thickerThan(run).map((size): Cure => ({
     title: `${sizeWords(size)} instead of ${sizeWords(run.size)}`,
     detail: cableDetail(model, run, size),
     changes: [setRun(run, { size, material: 'copper' })],
   }));
   const largest = run.size.endsWith('mm2') ? DOUBLED.mm2 : DOUBLED.AWG;
-  const two = largest.map((size): Candidate => ({
+  const two = largest.map((size): Cure => ({
     title: `Two of ${sizeWords(size)} a pole instead of ${perPole > 1 ? `${perPole} of ` : ''}${sizeWords(run.size)}`,
     detail: `${cableDetail(model, run, size)}; equal lengths, within 1 %`,
     changes: [setRun(run, { size, material: 'copper', perPole: 2 })],
@@ -138,19 +138,19 @@ function cableDetail({ system }: Model, run: Run, size: string): string {
 const MOST_WITH_FUSE = 4;
 
 /** A thicker cable together with the fuse that then carries its current and protects it. */
-export function cableAndFuse(model: Model, run: Run): Candidate[] {
+export function cableAndFuse(model: Model, run: Run): Cure[] {
   if (run.kind === 'ac') return [];
   const least = least_A(model, run);
   if (Number.isNaN(least)) return [];
   return thickerThan(run)
-    .flatMap((size): Candidate[] => {
+    .flatMap((size): Cure[] => {
       const thicker: Run = { ...run, size, material: 'copper' };
       const changed = withSystem(model, {
         ...model.system,
         runs: (model.system.runs ?? []).map((one) => (one.id === run.id ? thicker : one)),
       });
       const largest = largestFuse_A(createLedger(changed), thicker);
-      return fusesBetween(thicker, least, largest).map(({ type, rating_A }): Candidate => ({
+      return fusesBetween(thicker, least, largest).map(({ type, rating_A }): Cure => ({
         title: `${sizeWords(size)} and ${fuseWord(type)} of ${rating_A} A`,
         detail: `${cableDetail(model, run, size)}; ${fuseDetail(type, volts(model))}`,
         changes: [
@@ -167,7 +167,7 @@ export function cableAndFuse(model: Model, run: Run): Candidate[] {
 }
 
 /** Of the fuses that limit a fault's current, those of which one at the post of each string carries the bank's own. */
-export function stringFuses(model: Model): Candidate[] {
+export function stringFuses(model: Model): Cure[] {
   const { bank } = model.system;
   if (!bank) return [];
   return stringFuseBodies(model, bank).map(({ type, rating_A }) => ({
@@ -200,7 +200,7 @@ export function stringFuseBodies(model: Model, bank: Bank): { type: Type; rating
 }
 
 /** One length in place of several. */
-export const jointsAway = (run: Run): Candidate[] =>
+export const jointsAway = (run: Run): Cure[] =>
   (run.joints ?? 0) > 0
     ? [
         {

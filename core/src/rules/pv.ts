@@ -15,7 +15,7 @@ import { restrung } from '../pv/restring';
 import { arraysOf, type Model } from '../system/model';
 import type { Controller, ModuleType, PvArray } from '../system/schema';
 import { apart, figure, round } from '../ledger/figures';
-import { rule, type Candidate, type Case } from './rule';
+import { rule, type Cure, type Case } from './rule';
 import type { Ledger } from '../ledger/ledger';
 import { CONTROLLER_OUTPUT_A, CONTROLLER_PV_A, CONTROLLER_PV_V, sizeSold } from './sold';
 import { partName } from '../conductors/names';
@@ -97,11 +97,11 @@ const coldVoltage = rule<PvArray>({
   },
   remedies(model, array, { demand, quantity }) {
     const controller = (model.system.controllers ?? []).find(({ id }) => id === array.controllerId);
-    const candidates: Candidate[] = restrung(array, 'shorter');
+    const cures: Cure[] = restrung(array, 'shorter');
     const size = quantity === 'controller' && demand ? sizeSold(CONTROLLER_PV_V, demand / 0.95) : undefined;
     // What is pwm joins array and bank: a higher input alone would not make those volts of use.
     if (controller && size)
-      candidates.push({
+      cures.push({
         title: `Controller for ${size} V or more`,
         detail: `${round(controller.maxOutput_A)} A, keeps the strings and the cable`,
         changes: setController(controller.id, {
@@ -109,7 +109,7 @@ const coldVoltage = rule<PvArray>({
           ...(controller.type === 'pwm' ? { type: 'mppt' } : {}),
         }),
       });
-    return candidates;
+    return cures;
   },
 });
 

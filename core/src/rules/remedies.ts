@@ -7,7 +7,7 @@ import { check, sentenceOf } from './check';
 import { keyOf, type Finding, type Remedy } from './finding';
 import { causeOf } from './cause';
 import { RULES, ruleOf } from './index';
-import type { Candidate } from './rule';
+import type { Cure } from './rule';
 import { harmed } from './worse';
 import { lowered } from '../parts/said';
 
@@ -19,13 +19,13 @@ const MOST_SECOND = 4;
 
 /** A first step that cures, and what it turns over. */
 interface Half {
-  candidate: Candidate;
+  cure: Cure;
   changed: Model;
   harm: Finding;
 }
 
 /**
- * The smallest changes that would make a finding hold. Each candidate is applied to a copy of the system and the whole
+ * The smallest changes that would make a finding hold. Each cure is applied to a copy of the system and the whole
  * rule book is run again: kept only if this finding then holds and nothing is newly over or worse than it was. A graver
  * finding is not left uncured because a mere loss turns over: its cost is said. Where one change is not enough, two are
  * tried together. The cable that is the root of several is cured first.
@@ -33,15 +33,15 @@ interface Half {
 export function remediesOf(model: Model, finding: Finding, before: Finding[]): Remedy[] {
   if (finding.verdict !== 'over' && finding.verdict !== 'tight') return [];
   const search = new Search(model, finding, before);
-  const candidates = candidatesFor(model, finding, before);
-  search.single(candidates.filter(({ last }) => !last));
-  if (search.kept.length === 0) search.single(candidates.filter(({ last }) => last));
+  const cures = curesFor(model, finding, before);
+  search.single(cures.filter(({ last }) => !last));
+  if (search.kept.length === 0) search.single(cures.filter(({ last }) => last));
   if (search.kept.length === 0) search.double();
   const { kept, costly, near } = search;
   return kept.length > 0 ? kept : costly.length > 0 ? costly.slice(0, MOST_REMEDIES) : near.slice(0, 1);
 }
 
-/** One finding's way through its candidates. */
+/** One finding's way through its cures. */
 class Search {
   readonly kept: Remedy[] = [];
   /** What only brings it within its limit, close to it: better than nothing, and said. */
@@ -58,45 +58,45 @@ class Search {
     private readonly before: readonly Finding[],
   ) {}
 
-  single(candidates: readonly Candidate[]): void {
-    for (const candidate of candidates) {
+  single(cures: readonly Cure[]): void {
+    for (const cure of cures) {
       if (this.kept.length === MOST_REMEDIES) return;
-      if (this.kinds.has(kindOf(candidate.changes))) continue;
-      const tried = this.attempt(candidate);
+      if (this.kinds.has(kindOf(cure.changes))) continue;
+      const tried = this.attempt(cure);
       if (!tried) continue;
-      if (tried.harm === null) this.take(candidate, tried);
+      if (tried.harm === null) this.take(cure, tried);
       else if (this.halves.length < MOST_FIRST && this.finding.verdict === 'over')
-        this.halves.push({ candidate, changed: tried.changed, harm: tried.harm });
+        this.halves.push({ cure, changed: tried.changed, harm: tried.harm });
     }
   }
 
   /** A second step for what the first one turns over; never one that undoes the first. */
   double(): void {
-    for (const { candidate, changed, harm } of this.halves) {
-      if (this.kinds.has(kindOf(candidate.changes))) continue;
-      const set = new Set(leavesOf(candidate.changes));
-      const seconds = ownCandidates(changed, harm)
+    for (const { cure, changed, harm } of this.halves) {
+      if (this.kinds.has(kindOf(cure.changes))) continue;
+      const set = new Set(leavesOf(cure.changes));
+      const seconds = ownCures(changed, harm)
         .filter(({ changes }) => leavesOf(changes).every((leaf) => !set.has(leaf)))
         .slice(0, MOST_SECOND);
       for (const second of seconds) {
-        const both: Candidate = {
-          ...candidate,
-          title: `${candidate.title}; with it ${lowered(second.title)}`,
+        const both: Cure = {
+          ...cure,
+          title: `${cure.title}; with it ${lowered(second.title)}`,
           detail: `the first alone: ${clause(sentenceOf(changed, harm))}`,
-          changes: [...candidate.changes, ...second.changes],
+          changes: [...cure.changes, ...second.changes],
         };
         const tried = this.attempt(both);
         if (!tried || tried.harm !== null) continue;
         this.take(both, tried);
-        this.kinds.add(kindOf(candidate.changes));
+        this.kinds.add(kindOf(cure.changes));
         break;
       }
       if (this.kept.length === MOST_REMEDIES) return;
     }
   }
 
-  private take(candidate: Candidate, { close, costs }: Tried): void {
-    const { title, detail, changes } = candidate;
+  private take(cure: Cure, { close, costs }: Tried): void {
+    const { title, detail, changes } = cure;
     const cost = costs.length > 0 ? `${detail}; costs: ${costs.map(clause).join('; ')}` : detail;
     if (close) {
       this.near.push({ title, detail: `${cost}; then still close to its limit`, changes });
@@ -115,12 +115,12 @@ class Search {
     return found;
   }
 
-  /** The system with a candidate, judged by the whole book; null where it does not cure, or hides a danger. */
-  private attempt({ changes, eases }: Candidate): Tried | null {
+  /** The system with a cure, judged by the whole book; null where it does not cure, or hides a danger. */
+  private attempt({ changes, eases }: Cure): Tried | null {
     const { model, finding } = this;
     try {
       const changed = withSystem(model, mergeChanges(model.system, changes));
-      // The rule itself first: most candidates fail there, and the rest of the book need not be asked.
+      // The rule itself first: most cures fail there, and the rest of the book need not be asked.
       const same = check(changed, [ruleOf(finding.rule)]).find((one) => keyOf(one) === keyOf(finding));
       // A finding that is gone is cured too: one string left needs no string fuse.
       const eased = Boolean(eases) && finding.verdict === 'over' && same?.verdict === 'tight';
@@ -199,12 +199,12 @@ export function checkWithRemedies(model: Model): Finding[] {
 }
 
 /** What its rule proposes; first what cures the cable from which it comes. */
-function candidatesFor(model: Model, finding: Finding, before: readonly Finding[]): Candidate[] {
+function curesFor(model: Model, finding: Finding, before: readonly Finding[]): Cure[] {
   const root = causeOf(finding, before, model.system);
-  return [...(root ? ownCandidates(model, root) : []), ...ownCandidates(model, finding)];
+  return [...(root ? ownCures(model, root) : []), ...ownCures(model, finding)];
 }
 
-function ownCandidates(model: Model, finding: Finding): Candidate[] {
+function ownCures(model: Model, finding: Finding): Cure[] {
   const { remedies, cases } = ruleOf(finding.rule);
   if (!remedies) return [];
   const { subject, quantity } = finding;

@@ -39,7 +39,7 @@ export type Outcome = (
 ) & { consequence?: Consequence };
 
 /** A change that may cure; it is verified before it is offered. */
-export interface Candidate {
+export interface Cure {
   title: string;
   detail: string;
   changes: Change[];
@@ -88,7 +88,7 @@ export interface Rule<T> {
   /** What would be needed where nothing that is offered cures it; where nothing is said, its two figures speak. */
   needs?: string | ((finding: Finding, model: Model) => string);
   /** Changes that may cure it, smallest first; each is verified before anyone sees it. */
-  remedies?(model: Model, about: T, finding: Finding): Candidate[];
+  remedies?(model: Model, about: T, finding: Finding): Cure[];
 }
 
 /** How a sentence ends whose figures are missing. */

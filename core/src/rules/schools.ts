@@ -131,7 +131,7 @@ export function schoolOf(model: Model, finding: Finding): School | null {
   if (finding.school === undefined) return null;
   const { school } = ruleOf(finding.rule);
   const path = typeof school === 'function' ? school(model, finding) : school;
-  return SCHOOLS.find((candidate) => candidate.path === path) ?? null;
+  return SCHOOLS.find((other) => other.path === path) ?? null;
 }
 
 /** The answer that stands: as chosen, else the book's for this site; null for the table. */
@@ -143,5 +143,5 @@ export function underSchool(model: Model, finding: Finding, { path }: School, va
   const schools = structuredClone(model.schools);
   setMember(schools, path, value);
   const all = check({ ...model, schools }, [ruleOf(finding.rule)]);
-  return all.find((candidate) => keyOf(candidate) === keyOf(finding)) ?? null;
+  return all.find((other) => keyOf(other) === keyOf(finding)) ?? null;
 }

@@ -59,7 +59,7 @@ export function chargerCurrents(bench: Bench, field: string, label: string): (Sp
           : [],
         missing,
         assumed: first?.assumed ?? [],
-        // Over without this part: that is for another device to cure, and hides no candidate.
+        // Over without this part: that is for another device to cure, and hides none.
         must: missing.length === 0 && !(value === null && others),
       }),
     );

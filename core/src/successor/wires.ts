@@ -40,7 +40,7 @@ export function cableSpec(bench: Bench<'runs'>): SpecLine[] {
     const missing = pathsOf(last, 'missing');
     const base = { field: 'size', label, test: 'size' as const, rule, assumed: pathsOf(last, 'assumed') };
     if (missing.length > 0) return [line({ ...base, value: null, why: [], missing })];
-    const size = sizes.find((candidate) => at(candidate).every(({ verdict }) => verdict === 'holds')) ?? null;
+    const size = sizes.find((one) => at(one).every(({ verdict }) => verdict === 'holds')) ?? null;
     const working = size ? at(size).flatMap((finding) => finding.working) : last.flatMap((finding) => finding.working);
     return size
       ? [line({ ...base, value: size, exact: area_mm2(size), why: working })]

@@ -133,17 +133,17 @@ function applyChange(system: System, change: Change, touched: Set<string>): Faul
   }
   if (id === null || id === undefined)
     return { path: '.id', message: `is missing, expected the id of the part to ${op}` };
-  const part = list.find((candidate) => candidate.id === id);
+  const part = list.find((other) => other.id === id);
   if (!part) return { path: '.id', message: `is "${id}", expected the id of a part in ${at}` };
   if (op === 'remove') {
-    system[at] = list.filter((candidate) => candidate !== part) as never;
+    system[at] = list.filter((other) => other !== part) as never;
     return null;
   }
   if (!isObject)
     return { path: '.value', message: `is ${value === undefined ? 'missing' : 'no object'}, expected an object` };
   const changed = structuredClone(part);
   merge(changed, value as Record<string, unknown>);
-  system[at] = list.map((candidate) => (candidate === part ? changed : candidate)) as never;
+  system[at] = list.map((other) => (other === part ? changed : other)) as never;
   touched.add(changed.id);
   return null;
 }

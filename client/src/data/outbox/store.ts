@@ -48,10 +48,10 @@ export function useMine(): readonly Entry[] {
 }
 
 /** One write after the other: the picture is always of the last. */
-let line: Promise<unknown> = Promise.resolve();
+let queue: Promise<unknown> = Promise.resolve();
 function inLine<T>(act: () => Promise<T>): Promise<T> {
-  const done = line.then(act);
-  line = done.catch(() => undefined);
+  const done = queue.then(act);
+  queue = done.catch(() => undefined);
   return done;
 }
 
