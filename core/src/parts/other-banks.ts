@@ -3,6 +3,7 @@ import { CHEMISTRIES } from '../chemistry/chemistry';
 import { id, name, notes } from './common';
 import { oneOf, part, requiredOneOf, requiredPositive } from './fields';
 import { inLine, kind } from './kind';
+import { said } from './said';
 import { asked, first } from './words';
 
 /** Batteries that are not the bank: starter, thruster. */
@@ -25,7 +26,10 @@ export const otherBanks = kind({
     notes: notes(),
   }),
   fact: ({ chemistry, nominal_V, joinedBy }, _, { amount }) =>
-    inLine(`${amount(nominal_V, 'V')} ${chemistry}`, joinedBy && joinedBy !== 'none' ? `by ${joinedBy}` : null),
+    inLine(
+      `${amount(nominal_V, 'V')} ${said(chemistry)}`,
+      joinedBy && joinedBy !== 'none' ? `by ${said(joinedBy)}` : null,
+    ),
   line: { at: 'list' },
 });
 export type OtherBank = InferType<typeof otherBanks.schema>;
