@@ -99,6 +99,18 @@ describe('what is logged of an error', () => {
     expect(JSON.stringify([short.message, short.stack])).not.toMatch(/58\.2|insert/);
     expect('sql' in short).toBe(false);
   });
+  test('however the database\u2019s error is known: by its name, by what it wraps, or by its severity', () => {
+    const words = 'insert of "Isla, 58.2 N 5.1 W" failed';
+    const known = [
+      { name: 'SequelizeUniqueConstraintError' },
+      { original: { code: '23505' } },
+      { severity: 'ERROR', code: '23505' },
+    ];
+    for (const more of known) {
+      const { message } = forLog(Object.assign(new Error(words), more));
+      expect(message).toMatch(/^the database refused \((23505|SequelizeUniqueConstraintError)\)$/);
+    }
+  });
   test('of ours one line and where', () => {
     const short = forLog(new TypeError(`x is undefined\n${'y'.repeat(500)}`));
     expect([short.name, short.message]).toEqual(['TypeError', 'x is undefined']);

@@ -517,10 +517,7 @@ describe('a firm of one\u2019s own', () => {
     await owner.call('DELETE', `/invitations/${taken.id}`);
     expect((await join(taken.token, 3)).status).toBe(404);
     const old = await make();
-    await rig.database.models.Invitation.update(
-      { expiresAt: new Date(Date.now() - 1000) },
-      { where: { id: old.id } },
-    );
+    await rig.database.models.Invitation.update({ expiresAt: new Date(Date.now() - 1000) }, { where: { id: old.id } });
     expect((await join(old.token, 4)).status).toBe(404);
     // An address that somebody has: the link stays good for another.
     const third = await make();

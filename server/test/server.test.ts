@@ -356,6 +356,20 @@ describe('changes', () => {
     const same = await send(change(now.id, now.revision, { 'settings.absorb_V': 14.4 }, { device: 'theirs' }));
     expect(same.results[0]?.status).toBe('applied');
   });
+  test('a field of one part is no other\u2019s, though both came in one batch', async () => {
+    const rows = await partsOf();
+    const [one, two] = rows.filter(({ kind }) => kind === 'runs');
+    const of = (row: typeof one, set: object, device: string) =>
+      change(row!.id, row!.revision, set as Record<string, unknown>, { device });
+    // The second has been written to since: its revision is behind.
+    await send(of(two, { notes: 'seen' }, 'theirs'));
+    const { results } = await send(of(one, { length_m: 3.1 }, 'theirs'), of(two, { length_m: 4.1 }, 'mine'));
+    expect(results.map(({ status }) => status)).toEqual(['applied', 'applied']);
+    // Of one part it is a conflict, in one batch as in two.
+    const now = (await partsOf()).find(({ id }) => id === one!.id)!;
+    const both = await send(of(now, { length_m: 3.2 }, 'theirs'), of(now, { length_m: 3.3 }, 'mine'));
+    expect(both.results.map(({ status }) => status)).toEqual(['applied', 'conflict']);
+  });
   test('what would make the site too large to be read again is refused', async () => {
     const text = 'x'.repeat(90_000);
     const wide = Object.fromEntries(Array.from({ length: 20 }, (_, i) => [`extra${i}`, text]));
