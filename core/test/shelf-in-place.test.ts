@@ -1,0 +1,286 @@
+import {
+  candidates,
+  check,
+  neededFor,
+  remediesOf,
+  RULES,
+  schoolOf,
+  specify,
+  type Finding,
+  type Model,
+  type ShelfItem,
+  type System,
+} from '../src/index';
+import { find, hut, hutRuns, part } from './hut';
+
+/** Parts of a shelf put in the place of one that goes: what meets, what nearly does, in which order and at what price. */
+
+const wired = (change: (system: System) => void = () => undefined): Model =>
+  hut((system) => {
+    system.inverters = [
+      { id: 'i', label: 'Inv', continuous_W: 1000, surge_W: 1500, surge_s: 5, idle_W: 5, settings: { cutoff_V: 10 } },
+    ];
+    system.loads = [{ id: 'l', label: 'L', kind: 'ac', power_W: 300, hours_d: 2, inverterId: 'i' }];
+    system.runs = hutRuns();
+    system.bank = { ...system.bank!, internal_mohm: 5, age_y: 0, place: { min_C: 2, max_C: 25 } };
+    change(system);
+  });
+const controller = (label: string, more: object = {}, price: number | null = null): ShelfItem => ({
+  kind: 'controllers',
+  label,
+  price,
+  currency: 'GBP',
+  body: {
+    type: 'mppt',
+    maxPv_V: 150,
+    maxPv_A: 40,
+    maxOutput_A: 60,
+    maxPv_W: { '12': 800 },
+    minBattery_V: 8,
+    maxBattery_V: 64,
+    startAbove_V: 5,
+    limitsOutput: true,
+    temperatureSensor: true,
+    selfUse_W: 1,
+    profiles: ['flooded', 'custom'],
+    ...more,
+  },
+});
+const labels = (list: readonly { item: ShelfItem }[]) => list.map(({ item }) => item.label);
+
+describe('a controller', () => {
+  const model = wired();
+  const spec = specify(model, 'c')!;
+  const of = (...shelf: ShelfItem[]) => candidates(model, spec, shelf);
+  test('what meets every line, the cheapest first; without a price last, then by name', () => {
+    const { meet, nearly, others } = of(
+      controller('B none'),
+      controller('Dear', {}, 300),
+      controller('A none'),
+      controller('Cheap', {}, 100),
+    );
+    expect(labels(meet)).toEqual(['Cheap', 'Dear', 'A none', 'B none']);
+    expect(meet.map(({ price }) => price)).toEqual([100, 300, null, null]);
+    expect([nearly, others]).toEqual([[], 0]);
+  });
+  test('nearly: up to two lines short, fewer that fail before more, fewer not stated before more; the rest is counted', () => {
+    const found = of(
+      controller('fails two', { maxPv_V: 40, maxPv_A: 5 }, 1),
+      controller('fails one', { maxPv_A: 5 }, 9),
+      controller('one not stated', { maxPv_A: null }, 9),
+      controller('two not stated', { maxPv_A: null, maxPv_V: null }, 1),
+      controller('fails one, one not stated', { maxPv_A: 5, maxPv_V: null }, 1),
+      controller('fails three', { maxPv_V: 40, maxPv_A: 5, maxOutput_A: 5 }, 1),
+    );
+    expect(labels(found.meet)).toEqual([]);
+    expect(labels(found.nearly)).toEqual([
+      'one not stated',
+      'two not stated',
+      'fails one',
+      'fails one, one not stated',
+      'fails two',
+    ]);
+    expect(found.others).toBe(1);
+  });
+  test('how far it is, is told from nothing to all', () => {
+    const told: number[] = [];
+    candidates(model, spec, [controller('A'), controller('B'), { ...controller('C'), kind: 'monitor' }], (share) =>
+      told.push(share),
+    );
+    expect(told).toEqual([0, 0.5]);
+  });
+});
+
+describe('prices', () => {
+  test('a cable by the metres that are cut of it, both ways', () => {
+    const model = wired();
+    const spec = specify(model, 'r2', 'cable')!;
+    const cable = (price: number | null): ShelfItem => ({
+      kind: 'cable',
+      label: 'C',
+      price,
+      currency: 'GBP',
+      body: { size: '25mm2', insulation_C: 90, material: 'copper' },
+    });
+    const priced = (price: number | null) => {
+      const { meet, nearly } = candidates(model, spec, [cable(price)]);
+      return [...meet, ...nearly][0]?.price;
+    };
+    // 3 m one way: there and back, and a tenth more.
+    expect(priced(1)).toBeCloseTo(6.6, 9);
+    expect(priced(2)).toBeCloseTo(13.2, 9);
+    expect([priced(null), priced(0)]).toEqual([null, 0]);
+  });
+  test('blocks by their number: 24 V of 6 V blocks are four, and a whole string more where one is too little', () => {
+    const model = hut((system) => {
+      system.nominal_V = 24;
+      system.bank = { ...system.bank!, block_V: 12, series: 2 };
+      system.controllers![0]!.maxBattery_V = 64;
+    });
+    const spec = specify(model, 'b')!;
+    const block: ShelfItem = {
+      kind: 'bank',
+      label: 'Six',
+      price: 100,
+      currency: 'GBP',
+      body: { chemistry: 'flooded', block_V: 6, blockCapacity_Ah: 220, rate_h: 20, cells: 3 },
+    };
+    const { meet, nearly } = candidates(model, spec, [block]);
+    const [one] = [...meet, ...nearly];
+    expect(one!.grouping).toMatchObject({ series: 4 });
+    expect(one!.price).toBe(100 * 4 * one!.grouping!.parallel);
+  });
+});
+
+describe('another battery that is joined', () => {
+  const joined = (joinedBy: string | null) =>
+    specify(
+      wired((system) => {
+        system.otherBanks = [{ id: 'o', role: 'starter', chemistry: 'flooded', nominal_V: 12, joinedBy } as never];
+      }),
+      'o',
+    )!.lines.map(({ label }) => label);
+  test.each(['none', 'dc-dc', null])('by %s: there is nothing to change', (by) =>
+    expect(joined(by)).toEqual(['Nothing joins it to the bank']),
+  );
+  test.each(['relay', 'diode', 'switch'])('by a %s: a charger between the two', (by) =>
+    expect(joined(by).length).toBeGreaterThan(3),
+  );
+});
+
+describe('which limit cures', () => {
+  const by = (limit: 'load' | 'charge' | false) =>
+    RULES.filter((rule) => rule.curedByLimit === limit).map(({ id }) => id);
+  test('less load: what runs and what carries it', () =>
+    expect(by('load')).toEqual([
+      'bank.discharge',
+      'bank.surge',
+      'bank.n-1',
+      'inverter.continuous',
+      'inverter.apparent',
+      'inverter.surge',
+      'system.sag',
+      'controller.load-output',
+      'run.ampacity',
+      'run.fuse-carries',
+      'monitor.shunt',
+    ]));
+  test('less charge: what is pushed into the bank, or asked of what pushes', () =>
+    expect(by('charge')).toEqual(['bank.charge-max', 'bank.cold-charge', 'charger.input', 'alternator.load']));
+  test('no limit gives energy, feeds a load, moves a fuse, makes a slot, or answers what only eyes can tell', () =>
+    expect(by(false).filter((id) => !id.startsWith('observed.'))).toEqual([
+      'bank.autonomy',
+      'energy.worst-month',
+      'energy.refill',
+      'energy.layup',
+      'load.unserved',
+      'run.selectivity',
+      'distribution.slots',
+    ]));
+  test('nothing that only eyes can tell is cured by a limit', () =>
+    expect(
+      RULES.filter(({ id }) => id.startsWith('observed.')).every(({ curedByLimit }) => curedByLimit === false),
+    ).toBe(true));
+});
+
+describe('where no change of ours cures', () => {
+  const of = (more: Partial<Finding>) => neededFor(hut(), { ...find(hut(), 'pv.input-current')!, ...more });
+  test('what would be needed, by its own two figures', () => {
+    expect(of({ demand: 50, limit: 40, unit: 'A', sense: 'max', tightAbove: 0.8 })).toBe(
+      'Needs a part good for 62.5 A or more, or no more than 32 A asked of this one.',
+    );
+    expect(of({ demand: 50, limit: 40, unit: 'A', sense: 'max', tightAbove: null })).toBe(
+      'Needs a part good for 50 A or more, or no more than 40 A asked of this one.',
+    );
+    expect(of({ demand: 12, limit: 15, unit: 'V', sense: 'min', tightAbove: 0.75 })).toBe(
+      'Needs 20 V or more where there is 12 V.',
+    );
+    expect(of({ demand: null })).toBe(
+      'Needs a person on the spot: what is there, and what the makers of the parts allow.',
+    );
+  });
+});
+
+describe('by hand', () => {
+  test('an inverter that idles: as many hours as leave it half of what is allowed', () => {
+    // 20 W all day are 480 Wh; the sun brings what the finding says: the hours follow from its own two figures.
+    const model = wired((system) => {
+      system.inverters![0]!.idle_W = 20;
+    });
+    model.site.latitude_deg = 57;
+    Object.assign(part.array(model.system), { tilt_deg: 40, azimuth_deg: 180 });
+    model.site.occupiedMonths = [6, 7];
+    model.site.climate = { globalHorizontal_kWh_m2_d: Array.from({ length: 12 }, () => 3) as never };
+    const finding = find(model, 'inverter.idle')!;
+    const hours = Math.floor((24 * 0.5 * finding.limit!) / finding.demand!);
+    expect(finding.demand).toBeGreaterThan(10);
+    const [remedy] = remediesOf(model, finding, check(model));
+    expect(remedy?.title).toBe(`On for no more than ${hours} h a day`);
+    expect(remedy?.changes[0]?.value).toEqual({ idleHours_d: hours });
+  });
+  test('a board with a circuit too many: the next that is sold', () => {
+    const board = (slots: number, circuits: number) => {
+      const model = wired((system) => {
+        system.runs = [
+          ...system.runs!,
+          ...Array.from({ length: circuits }, (_, n) => ({
+            id: `x${n}`,
+            kind: 'dc-load' as const,
+            from: 'box',
+            to: 'l',
+            length_m: 1,
+            size: '2.5mm2',
+          })),
+        ];
+        system.distribution = [
+          {
+            id: 'box',
+            label: 'Box',
+            slots,
+            rating_A: 200,
+            circuits: Array.from({ length: circuits }, (_, n) => `x${n}`),
+          },
+        ];
+      });
+      const finding = find(model, 'distribution.slots')!;
+      return remediesOf(model, finding, check(model)).map(({ title }) => title);
+    };
+    expect(board(2, 3)).toEqual(['A board of 4 slots in place of Box']);
+    expect(board(4, 5)).toEqual(['A board of 6 slots in place of Box']);
+    expect(board(12, 13)).toEqual(['A board of 16 slots in place of Box']);
+  });
+  test('the air at a cable that nobody recorded is a guess, and is said to be one', () => {
+    const assumed = (ambient_C: number | null | undefined) =>
+      find(
+        wired((system) => {
+          if (ambient_C !== undefined) system.runs![1]!.ambient_C = ambient_C;
+        }),
+        'run.ampacity',
+      ) &&
+      check(
+        wired((system) => {
+          if (ambient_C !== undefined) system.runs![1]!.ambient_C = ambient_C;
+        }),
+      )
+        .filter(({ rule, subject }) => rule === 'run.ampacity' && subject === 'r2')
+        .flatMap((one) => one.assumed)
+        .includes('r2.ambient_C');
+    expect([assumed(undefined), assumed(null), assumed(40)]).toEqual([true, true, false]);
+  });
+  test('a controller that holds itself back says how much it clips, and only then', () => {
+    const clipped = (maxOutput_A: number) =>
+      find(
+        hut((system) => Object.assign(part.controller(system), { maxOutput_A })),
+        'pv.output-current',
+      )!.working.some((line) => line.includes('holds itself to'));
+    // Two modules of 100 W push 200 W / 12 V = 16.7 A.
+    expect([clipped(15), clipped(20)]).toEqual([true, false]);
+  });
+  test('a finding that no school decides has none', () => {
+    const model = hut();
+    const all = check(model);
+    const decided = all.find(({ school }) => school !== undefined)!;
+    expect(schoolOf(model, decided)?.path).toBeTruthy();
+    expect(schoolOf(model, { ...decided, school: undefined as never })).toBeNull();
+  });
+});
