@@ -284,3 +284,75 @@ describe('by hand', () => {
     expect(schoolOf(model, { ...decided, school: undefined as never })).toBeNull();
   });
 });
+
+describe('a fuse for fewer volts than its cable carries', () => {
+  const fuse = (voltage_V: number) => ({
+    type: 'blade' as const,
+    rating_A: 30,
+    voltage_V,
+    fromSource_m: 0.1,
+    dcRated: true,
+  });
+  const verdict = (model: Model, subject: string) =>
+    check(model).find((one) => one.rule === 'run.dc-rating' && one.subject === subject)?.verdict;
+  const withRun = (run: object, change: (system: System) => void = () => undefined) =>
+    wired((system) => {
+      system.runs = [...hutRuns(), { length_m: 2, size: '6mm2', ...run } as never];
+      change(system);
+    });
+  // Two modules of 20 V at -15 degC: 2 x 20 V x (1 + 0.3 % x 40 K) = 44.8 V. No stage of charge lowers that.
+  test.each([
+    [30, 'over'],
+    [44, 'over'],
+    [45, 'holds'],
+  ])('of the modules, for %d V: %s', (volts, is) =>
+    expect(verdict(withRun({ id: 'p', kind: 'pv', from: 'a', to: 'c', protection: fuse(volts) }), 'p')).toBe(is),
+  );
+  // Behind a converter to 24 V.
+  test.each([
+    [15, 'over'],
+    [24, 'holds'],
+  ])('of a converter\u2019s output, for %d V: %s', (volts, is) =>
+    expect(
+      verdict(
+        withRun({ id: 'o', kind: 'dc-load', from: 'v', to: 'l', protection: fuse(volts) }, (system) => {
+          system.converters = [{ id: 'v', in_V: 12, out_V: 24, max_A: 10 }];
+          system.loads = [{ id: 'l', label: 'L', kind: 'dc', power_W: 30, hours_d: 1, converterId: 'v' }];
+          system.runs!.push({ id: 'in', kind: 'converter', from: 'b', to: 'v', length_m: 1, size: '6mm2' });
+        }),
+        'o',
+      ),
+    ).toBe(is),
+  );
+  // From a vehicle of 12 V: its alternator takes it to 15.
+  test.each([
+    [14, 'over'],
+    [15, 'holds'],
+  ])('of a DC-DC charger\u2019s input, for %d V: %s', (volts, is) =>
+    expect(
+      verdict(
+        withRun({ id: 'n', kind: 'charger', from: 'o', to: 'd', protection: fuse(volts) }, (system) => {
+          system.chargers = [{ id: 'd', kind: 'dc-dc', max_A: 30, input_V: 12 }];
+          system.otherBanks = [{ id: 'o', role: 'starter', chemistry: 'flooded', nominal_V: 12, joinedBy: 'dc-dc' }];
+          system.runs!.push({ id: 'out', kind: 'charger', from: 'd', to: 'b', length_m: 1, size: '6mm2' });
+        }),
+        'n',
+      ),
+    ).toBe(is),
+  );
+  // Of the bank: between float and boost it is close, and said to be; below float it is over.
+  test('of the bank: tight while only the boost goes beyond it', () => {
+    const of = (volts: number) =>
+      verdict(
+        wired((system) => void (system.runs![0]!.protection = fuse(volts))),
+        'r1',
+      );
+    expect([of(13), of(14), of(32)]).toEqual(['over', 'tight', 'holds']);
+  });
+});
+
+test('what is needed where nothing lets go: a device with a setting, or before DC loads a disconnect', () => {
+  const finding = { ...find(hut(), 'pv.input-current')!, rule: 'bank.deep-discharge' };
+  expect(neededFor(hut(), { ...finding, quantity: 'loads' })).toContain('before the DC loads');
+  expect(neededFor(hut(), { ...finding, quantity: 'i' })).toContain('a device whose cut-off can be set');
+});
