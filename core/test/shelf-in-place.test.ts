@@ -356,3 +356,139 @@ test('what is needed where nothing lets go: a device with a setting, or before D
   expect(neededFor(hut(), { ...finding, quantity: 'loads' })).toContain('before the DC loads');
   expect(neededFor(hut(), { ...finding, quantity: 'i' })).toContain('a device whose cut-off can be set');
 });
+
+describe('remedies, figure by figure', () => {
+  const cures = (model: Model, rule: string, quantity?: string) => {
+    const finding = find(model, rule, quantity)!;
+    return remediesOf(model, finding, check(model)).map(({ title, changes }) => [
+      title,
+      changes.map(({ value }) => value),
+    ]);
+  };
+  test('a smaller inverter is smaller in every way: volt-amperes and its peak too', () => {
+    const model = wired((system) => {
+      Object.assign(system.inverters![0]!, { continuous_W: 3000, continuous_VA: 3200, surge_W: 9000 });
+      Object.assign(system.bank!, { chemistry: 'lfp', block_V: 12.8, maxDischarge_A: 100 });
+    });
+    // 100 A at 10.5 V through 90 % are 945 W: the next below that is sold.
+    expect(cures(model, 'bank.discharge')).toEqual([
+      ['An inverter of 800 W in place of Inv', [{ continuous_W: 800, continuous_VA: 800, surge_W: 1600 }]],
+    ]);
+    Object.assign(model.system.inverters![0]!, { continuous_VA: 700, surge_W: 900 });
+    expect(cures(model, 'bank.discharge')[0]![1]).toEqual([{ continuous_W: 800, continuous_VA: 700, surge_W: 900 }]);
+  });
+  test('two blocks in series absorb at twice the volts: twelve cells of 2.43 V', () => {
+    const model = wired((system) => {
+      system.nominal_V = 24;
+      Object.assign(system.bank!, { series: 2 });
+      Object.assign(part.controller(system), { maxBattery_V: 64, settings: { absorb_V: 14.4 } });
+      system.chargers = [{ id: 'ch', kind: 'mains', max_A: 10, settings: { absorb_V: 28.8 } }];
+    });
+    const [[title, values] = []] = cures(model, 'settings.agree');
+    expect(title).toBe('Absorb at 29.2 V on Controller, Mains charger');
+    expect(values).toEqual([{ settings: { absorb_V: 29.2 } }, { settings: { absorb_V: 29.2 } }]);
+  });
+  test('a fuse "at the battery terminal" still leaves a lug\u2019s length, 5 cm', () => {
+    const model = wired();
+    model.schools.sourceEnd_m = 0;
+    expect(find(model, 'run.source-end')).toMatchObject({ demand: 0.1, limit: 0.05, verdict: 'over' });
+    expect(cures(model, 'run.source-end')).toEqual([
+      ['Move the fuse to the source', [{ protection: { fromSource_m: 0.05 } }]],
+    ]);
+  });
+  test('an input with a quarter to spare: 40 A of the array want 50 A of the controller', () => {
+    const model = wired((system) => Object.assign(part.module(system), { isc_A: 40, imp_A: 38, pmax_W: 620 }));
+    expect(cures(model, 'pv.input-current')).toEqual([['Controller for 50 A of input or more', [{ maxPv_A: 50 }]]]);
+  });
+  test('a controller for what the array pushes, which also holds itself back', () => {
+    const model = wired((system) => Object.assign(part.controller(system), { maxOutput_A: 10 }));
+    expect(cures(model, 'pv.output-current')).toEqual([
+      ['Controller for 20 A or more', [{ maxOutput_A: 20, limitsOutput: true }]],
+    ]);
+  });
+  test('equalising and compensation are off on lithium, not at some volts', () => {
+    const model = wired((system) => {
+      Object.assign(system.bank!, { chemistry: 'lfp', block_V: 12.8 });
+      Object.assign(part.controller(system), {
+        profiles: ['custom', 'lfp'],
+        settings: { absorb_V: 14.2, equalise_V: 15, comp_mV_K_cell: -4 },
+      });
+    });
+    expect(cures(model, 'settings', 'equalise_V')).toEqual([
+      ['Set equalising of Controller to 0, off', [{ settings: { equalise_V: 0 } }]],
+    ]);
+    expect(cures(model, 'settings', 'comp_mV_K_cell')).toEqual([
+      ['Set temperature compensation of Controller to 0, off', [{ settings: { comp_mV_K_cell: 0 } }]],
+    ]);
+  });
+  test('a switch for 1,700 W at 10 V through 90 %, 188.9 A: the next that is sold is of 200 A', () => {
+    const model = wired((system) => {
+      system.switches = [
+        { id: 'sw', kind: 'isolator', runId: 'r1', rating_A: 100, label: 'Sw', dcRated: true, voltage_V: 60 },
+      ];
+      Object.assign(system.inverters![0]!, { continuous_W: 1700 });
+    });
+    expect(find(model, 'switch.rating', 'current')!.demand).toBeCloseTo(1700 / 10 / 0.9, 9);
+    expect(cures(model, 'switch.rating', 'current')).toEqual([['Sw for 200 A', [{ rating_A: 200 }]]]);
+  });
+});
+
+describe('each by its own way', () => {
+  test('an inverter\u2019s idling is its own and nothing besides: twice the watts, twice the share', () => {
+    const share = (idle_W: number) => {
+      const model = wired((system) => {
+        system.inverters![0]!.idle_W = idle_W;
+        Object.assign(part.array(system), { tilt_deg: 40, azimuth_deg: 180 });
+      });
+      model.site.latitude_deg = 57;
+      model.site.climate = { globalHorizontal_kWh_m2_d: Array.from({ length: 12 }, () => 3) as never };
+      return find(model, 'inverter.idle')!.demand!;
+    };
+    expect(share(10) / share(5)).toBeCloseTo(2, 9);
+  });
+  test('of two inverters each sags through its own cable', () => {
+    const sag = (length_m: number, id: string) =>
+      check(
+        wired((system) => {
+          system.inverters!.push({ ...system.inverters![0]!, id: 'i2' });
+          system.loads!.push({ ...system.loads![0]!, id: 'l2', inverterId: 'i2' });
+          system.runs!.push({ id: 'r9', kind: 'battery-inverter', from: 'b', to: 'i2', length_m, size: '16mm2' });
+        }),
+      ).find(({ rule, subject, quantity }) => rule === 'system.sag' && subject === id && quantity === 'running')!
+        .demand!;
+    expect(sag(10, 'i')).toBe(sag(1, 'i'));
+    expect(sag(1, 'i2') - sag(10, 'i2')).toBeGreaterThan(0.5);
+  });
+  test('a DC-DC charger on 24 V may lose what its engine leaves above its least: 27.6 V against 22', () => {
+    const model = wired((system) => {
+      system.chargers = [{ id: 'd', kind: 'dc-dc', max_A: 30, input_V: 24, inputMin_V: 22 }];
+      system.otherBanks = [{ id: 'o', role: 'starter', chemistry: 'flooded', nominal_V: 24, joinedBy: 'dc-dc' }];
+      system.runs!.push(
+        { id: 'in', kind: 'charger', from: 'o', to: 'd', length_m: 5, size: '6mm2' },
+        { id: 'out', kind: 'charger', from: 'd', to: 'b', length_m: 1, size: '6mm2' },
+      );
+    });
+    const drop = check(model).find(({ rule, subject }) => rule === 'run.drop' && subject === 'in')!;
+    expect(drop.working[0]).toBe('of 27.6 V with the engine running the charger needs 22 V: 23.33 % may be lost');
+    // Of 24 V: the loss in volts is the same share of them.
+    expect(drop.limit).toBe(6);
+  });
+  test('a generator makes up what the sun does not bring, where its watts are known: at eight tenths of them', () => {
+    const working = (sources: object[]) => {
+      const model = wired((system) => {
+        system.sources = sources as never;
+        system.loads!.push({ id: 'big', label: 'B', kind: 'dc', power_W: 100, hours_d: 24 });
+        Object.assign(part.array(system), { tilt_deg: 40, azimuth_deg: 180 });
+      });
+      model.site.latitude_deg = 57;
+      model.site.climate = { globalHorizontal_kWh_m2_d: Array.from({ length: 12 }, () => 3) as never };
+      const { demand, limit, working: lines } = find(model, 'energy.worst-month')!;
+      return { lacking: limit! - demand!, said: lines.filter((line) => line.includes('generator')) };
+    };
+    const { lacking, said } = working([{ id: 'g', kind: 'generator', power_W: 2000 }]);
+    const hours = Number(/: ([\d.]+) h a day/.exec(said[0]!)![1]);
+    expect(hours).toBeCloseTo(lacking / (0.8 * 2000), 3);
+    expect(working([{ id: 'g', kind: 'generator' }]).said).toEqual([]);
+    expect(working([]).said).toEqual([]);
+  });
+});
