@@ -1,0 +1,208 @@
+import { judgeSpec, specify, type Model, type SpecLine, type System } from '../src/index';
+import { judgeLine } from '../src/successor/line';
+import { wattsWith } from '../src/successor/module';
+import { hut, hutRuns, MODULE, part } from './hut';
+
+/** What a successor must be, figure by figure: a hut of 12 V with an inverter, its cables and two modules of 100 W. */
+
+const wired = (change: (system: System) => void = () => undefined): Model =>
+  hut((system) => {
+    system.inverters = [
+      { id: 'i', label: 'Inv', continuous_W: 1000, surge_W: 1500, surge_s: 5, idle_W: 5, settings: { cutoff_V: 10 } },
+    ];
+    system.loads = [{ id: 'l', label: 'L', kind: 'ac', power_W: 300, hours_d: 2, inverterId: 'i' }];
+    system.runs = hutRuns();
+    system.bank = { ...system.bank!, internal_mohm: 5, age_y: 0, place: { min_C: 2, max_C: 25 } };
+    change(system);
+  });
+const sunny = (model: Model): Model => {
+  Object.assign(part.array(model.system), { tilt_deg: 40, azimuth_deg: 180 });
+  model.site.latitude_deg = 57;
+  model.site.climate = { globalHorizontal_kWh_m2_d: Array.from({ length: 12 }, () => 3) as never };
+  return model;
+};
+type Aspect = Parameters<typeof specify>[2];
+const lineOf = (model: Model, id: string, field: string | null, test: SpecLine['test'], aspect?: Aspect) =>
+  specify(model, id, aspect)!.lines.find((line) => line.field === field && line.test === test);
+const labelled = (model: Model, id: string, aspect?: Aspect) =>
+  specify(model, id, aspect)!.lines.map(({ label }) => label);
+
+describe('a DC-DC charger stays on the vehicle that is there', () => {
+  const of = (input_V: number | null) =>
+    lineOf(
+      wired((system) => void (system.chargers = [{ id: 'd', kind: 'dc-dc', max_A: 30, input_V }])),
+      'd',
+      'input_V',
+      'one-of',
+    )!;
+  test.each<[number, string, string[]]>([
+    [12, '12', ['12', '12.8', '13', '13.6', '14']],
+    [24, '24', ['24', '25.6', '27', '28']],
+  ])('of %d V', (volts, value, words) =>
+    expect(of(volts)).toMatchObject({ value, words, label: 'Input for a vehicle of', missing: [] }),
+  );
+  test('of volts that nobody read: a question, no figure', () =>
+    expect(of(null)).toMatchObject({ value: null, words: [], missing: ['d.input_V'] }));
+  test('where no bound is known there is none: no current is too large for what nobody knows', () => {
+    const line = lineOf(
+      wired((system) => void (system.chargers = [{ id: 'd', kind: 'dc-dc', max_A: 30, input_V: 12 }])),
+      'd',
+      'max_A',
+      'most',
+    )!;
+    expect(line).toMatchObject({ value: null, must: false });
+  });
+});
+
+describe('a mains charger beside the sun', () => {
+  const model = wired((system) => void (system.chargers = [{ id: 'ch', kind: 'mains', max_A: 30 }]));
+  test('at least the tenth that flooded lead wants, at most what the bank takes with the sun on it: each binds', () => {
+    expect(lineOf(model, 'ch', 'max_A', 'least')).toMatchObject({
+      value: 25,
+      exact: 25,
+      rule: 'bank.charge-min',
+      must: true,
+    });
+    expect(lineOf(model, 'ch', 'max_A', 'most')).toMatchObject({ value: 20, rule: 'bank.charge-max', must: true });
+  });
+});
+
+describe('an inverter\\u2019s idling', () => {
+  const idle = (idle_W: number | null, sun = true) => {
+    const model = wired((system) => void (system.inverters![0]!.idle_W = idle_W));
+    return lineOf(sun ? sunny(model) : model, 'i', 'idle_W', 'most');
+  };
+  test('no more than the one that goes, nor than a fifth of the sun\\u2019s: whichever is less', () => {
+    // 24 h of a watt against a mean harvest of 1,082 Wh a day: 0.2 x 1,082 / 24 = 9.0 W.
+    expect(idle(20)!.exact).toBeCloseTo(9.01, 1);
+    expect(idle(20)!.value).toBe(9);
+    expect(idle(2)).toMatchObject({ exact: 2, value: 2 });
+    expect(idle(null)!.exact).toBeCloseTo(idle(20)!.exact!, 9);
+  });
+  test('without a sun to weigh it against, as the one that goes; of nothing nothing is said', () => {
+    expect(idle(5, false)).toMatchObject({ exact: 5, why: ['no more than the one that goes'] });
+    expect(idle(null, false)).toBeUndefined();
+  });
+});
+
+describe('an inverter\\u2019s ceiling', () => {
+  test('what its cable carries: 16 mm2 for its currents, none above', () => {
+    expect(lineOf(wired(), 'i', 'continuous_W', 'most')).toMatchObject({
+      value: 300,
+      rule: 'run.ampacity',
+      must: false,
+    });
+  });
+  test('where the way to it is not known, or nothing gives out, there is none', () => {
+    expect(
+      lineOf(
+        wired((system) => void (system.runs = [])),
+        'i',
+        'continuous_W',
+        'most',
+      )?.rule,
+    ).not.toBe('run.ampacity');
+  });
+});
+
+describe('the window of volts', () => {
+  test('an inverter takes what the bus reaches; a controller what its sensor adds in the cold as well', () => {
+    expect(lineOf(wired(), 'i', 'maxDc_V', 'least')!.exact).toBeCloseTo(15.48, 9);
+    // 6 x (2.58 V + 5 mV x 23 K): from 25 to 2 degC.
+    expect(lineOf(wired(), 'c', 'maxBattery_V', 'least')!.exact).toBeCloseTo(6 * (2.58 + 0.005 * 23), 9);
+  });
+  test('on lithium nothing is lifted: 4 x 3.55 V', () => {
+    const model = wired((system) =>
+      Object.assign(system.bank!, { chemistry: 'lfp', block_V: 12.8, maxDischarge_A: 100, maxCharge_A: 50 }),
+    );
+    expect(lineOf(model, 'i', 'maxDc_V', 'least')!.exact).toBeCloseTo(14.2, 9);
+    expect(lineOf(model, 'c', 'maxBattery_V', 'least')!.exact).toBeCloseTo(14.2, 9);
+  });
+});
+
+describe('a bank', () => {
+  test('no larger than the sun can keep full: rounded down to what is sold', () => {
+    // In proportion to the sun's watts, with the room that the rule of the least charge asks for.
+    const most = lineOf(wired(), 'b', 'blockCapacity_Ah', 'most')!;
+    expect(most.exact).toBeCloseTo(100, 9);
+    const odd = lineOf(
+      wired((system) => {
+        part.module(system).pmax_W = 107;
+      }),
+      'b',
+      'blockCapacity_Ah',
+      'most',
+    )!;
+    expect(odd.exact).toBeCloseTo(107, 9);
+    expect(odd.value).toBe(105);
+  });
+});
+
+describe('a module beside strings of other volts', () => {
+  const model = wired((system) => {
+    system.moduleTypes!.push({ ...MODULE, id: 'n', vmp_V: 17 }, { ...MODULE, id: 'o', vmp_V: 16 });
+    part.array(system).strings = [
+      ['m', 'm'],
+      ['n', 'n'],
+      ['o', 'o'],
+    ];
+  });
+  test('within a twentieth of the highest and of the lowest: .95 x 34 - 16.4 and 1.05 x 32 - 16.4', () => {
+    expect(lineOf(model, 'a', 'vmp_V', 'least', 'module')!.exact).toBeCloseTo(0.95 * 34 - 16.4, 9);
+    expect(lineOf(model, 'a', 'vmp_V', 'most', 'module')!.exact).toBeCloseTo(1.05 * 32 - 16.4, 9);
+  });
+  test('the fuse that it stands: what two strings push back, 1.25 x 13 A', () =>
+    expect(lineOf(model, 'a', 'maxSeriesFuse_A', 'least', 'module')!.why[0]).toBe(
+      'the other strings can push back 1.25 x 13 A = 16.25 A',
+    ));
+  test('the coldest morning leaves it so many volts: 95 V less the other\\u2019s 22.4, by 1.12', () =>
+    expect(lineOf(model, 'a', 'voc_V', 'most', 'module')!.exact).toBeCloseTo((95 - 22.4) / 1.12, 6));
+  test('what a string gives with it: its watts at 25 degC in full sun', () => {
+    const watts = wattsWith(wired(), part.array(wired().system), 0, MODULE);
+    // The plate's own two points are 16.4 V x 6.1 A = 100.04 W a module.
+    expect(watts).toBeCloseTo(2 * 16.4 * 6.1, 0);
+  });
+});
+
+describe('a fuse', () => {
+  test('of the bank\\u2019s cable: carries, protects, clears a far fault, breaks the fault, is for current both ways', () => {
+    const fuse = (field: string, test: SpecLine['test']) => lineOf(wired(), 'r1', field, test, 'fuse');
+    // 1,000 W at 10 V through 90 % is 111.1 A.
+    expect(fuse('protection.rating_A', 'least')!.exact).toBeCloseTo((1.25 * 1000) / 10 / 0.9, 9);
+    expect(fuse('protection.rating_A', 'least')!.value).toBe(150);
+    expect(fuse('protection.rating_A', 'most')!.value).toBe(70);
+    expect(fuse('protection.voltage_V', 'least')!.exact).toBeCloseTo(15.48, 9);
+    expect(fuse('protection.interrupt_A', 'least')).toMatchObject({ value: 3000 });
+    expect(fuse('protection.polarised', 'false')).toBeDefined();
+    expect(labelled(wired(), 'r1', 'fuse').some((label) => label.startsWith('Sits within 0.18 m'))).toBe(true);
+  });
+  test('of the modules\\u2019 cable: wherever it sits, for the coldest volts', () => {
+    expect(lineOf(wired(), 'r3', 'protection.voltage_V', 'least', 'fuse')!.exact).toBeCloseTo(44.8, 9);
+    expect(lineOf(wired(), 'r3', 'protection.rating_A', 'least', 'fuse')!.exact).toBeCloseTo(1.25 * 1.25 * 6.5, 9);
+    expect(labelled(wired(), 'r3', 'fuse').some((label) => label.startsWith('Sits within'))).toBe(false);
+    const [types] = specify(wired(), 'r3', 'fuse')!.lines;
+    expect(types!.value).toBe('nh 16 A, 20 A; breaker 12 A, 15 A, 16 A');
+  });
+});
+
+describe('a size is judged by its copper', () => {
+  const size = (stated: string, value: string) =>
+    judgeLine(
+      { field: 'size', label: '', test: 'size', value, must: true, missing: [] as string[] } as unknown as SpecLine,
+      stated,
+    );
+  test.each([
+    ['4mm2', '4mm2', 'pass'],
+    ['6mm2', '4mm2', 'pass'],
+    // 2.08 mm2 against 2.5, 5.26 against 5.5.
+    ['14AWG', '2.5mm2', 'fail'],
+    ['10AWG', '5.5mm2', 'fail'],
+    ['2.5mm2', '14AWG', 'pass'],
+  ])('%s where %s is wanted: %s', (stated, value, verdict) => expect(size(stated, value)).toBe(verdict));
+});
+
+test('an inlet or a generator is asked for what it feeds, and a part that is blank states nothing', () => {
+  const spec = specify(wired(), 'c')!;
+  const judged = judgeSpec(spec, {});
+  expect(judged.every(({ verdict }) => verdict === 'not-stated')).toBe(true);
+});
