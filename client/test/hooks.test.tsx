@@ -104,7 +104,7 @@ describe('the list', () => {
   test('what waits here counts at once, for its own site', async () => {
     queryClient.setQueryData(['sites'], [summary('a', { headline }), summary('b', { headline })]);
     queryClient.setQueryData(['site', 'a'], rowsOf('a'));
-    server.getSite.mockImplementation(async (id) => rowsOf(id) as never);
+    server.getSite.mockImplementation(async (id) => rowsOf(id));
     act(() => enqueue('a', { partId: controller.id, baseRevision: 1, set: { maxPv_V: 600, maxPv_A: 100 } }));
     const gists = hook(useSites).current.sites.map(({ gist }) => gist?.sentence);
     expect(gists[0]).not.toBe('As told.');
@@ -161,7 +161,7 @@ describe('one site', () => {
     expect(server.getSite).toHaveBeenCalledTimes(2);
   });
   test('rows of any site, whichever is open', async () => {
-    server.getSite.mockImplementation(async (one) => rowsOf(one) as never);
+    server.getSite.mockImplementation(async (one) => rowsOf(one));
     let made = '';
     act(() => void (made = enqueueSite(site.file)));
     const look = hook(() => useRows(['a', '', 'a', made]));
@@ -255,7 +255,7 @@ describe('what belongs to the firm', () => {
     expect(shelf.current.items.map(({ id }) => id)).toEqual(['b']);
   });
   test('its people are asked for by an owner only', () => {
-    const asked = server.ask.mockResolvedValue({ people: [] } as never);
+    const asked = server.ask.mockResolvedValue({ people: [] });
     asked.mockClear();
     hook(() => usePeople(false));
     expect(asked).not.toHaveBeenCalled();

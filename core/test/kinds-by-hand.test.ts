@@ -85,7 +85,7 @@ test('what a field belongs to decides where it goes when the part goes', () => {
 
 describe('in a line', () => {
   const fact = <K extends PartKind>(kind: K, part: Parameters<(typeof KINDS)[K]['fact']>[0], among: object = {}) =>
-    KINDS[kind].fact(part as never, among as never, written(METRIC) as never).replaceAll('\u00a0', ' ');
+    KINDS[kind].fact(part as never, among, written(METRIC)).replaceAll('\u00a0', ' ');
   const module = { id: 'm', label: 'M', pmax_W: 310, voc_V: 40, isc_A: 10, vmp_V: 33, imp_A: 9.4, cells: 60 };
   test.each<[strings: string[][], text: string]>([
     [[['m']], '1 \u00d7 310 W \u00b7 alone'],
@@ -100,11 +100,11 @@ describe('in a line', () => {
     ],
     [[['m'], ['m']], '2 \u00d7 310 W \u00b7 1 in series, 2 strings'],
   ])('an array %j', (strings, text) =>
-    expect(fact('arrays', { id: 'a', strings } as never, { moduleTypes: [module] })).toBe(text),
+    expect(fact('arrays', { id: 'a', strings }, { moduleTypes: [module] })).toBe(text),
   );
   test('an array of two types has no watts of one', () =>
     expect(
-      fact('arrays', { id: 'a', strings: [['m', 'n']] } as never, {
+      fact('arrays', { id: 'a', strings: [['m', 'n']] }, {
         moduleTypes: [module, { ...module, id: 'n', pmax_W: 200 }],
       }),
     ).toMatch(/^2 \u00d7 mixed/));
@@ -115,7 +115,7 @@ describe('in a line', () => {
     [{ series: 2, parallel: 3 }, '2 \u00d7 3 \u00d7 6 V 200 Ah AGM'],
     [{ series: 1, parallel: 1, age_y: 4 }, '1 \u00d7 6 V 200 Ah AGM \u00b7 4 y'],
     [{ series: 1, parallel: 1, age_y: 0 }, '1 \u00d7 6 V 200 Ah AGM'],
-  ])('a bank %j', (more, text) => expect(fact('bank', { ...bank, ...more } as never)).toBe(text));
+  ])('a bank %j', (more, text) => expect(fact('bank', { ...bank, ...more })).toBe(text));
   test('a controller says which of its plate is not read', () => {
     const of = (maxPv_V: number | null) =>
       fact('controllers', { id: 'c', type: 'mppt', maxOutput_A: 60, maxPv_V } as never);

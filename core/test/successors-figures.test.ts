@@ -18,7 +18,7 @@ const wired = (change: (system: System) => void = () => undefined): Model =>
 const sunny = (model: Model): Model => {
   Object.assign(part.array(model.system), { tilt_deg: 40, azimuth_deg: 180 });
   model.site.latitude_deg = 57;
-  model.site.climate = { globalHorizontal_kWh_m2_d: Array.from({ length: 12 }, () => 3) as never };
+  model.site.climate = { globalHorizontal_kWh_m2_d: Array.from({ length: 12 }, () => 3) };
   return model;
 };
 type Aspect = Parameters<typeof specify>[2];
