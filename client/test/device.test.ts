@@ -213,7 +213,7 @@ describe('a newer version', () => {
     const [look, every] = jest.mocked(setInterval).mock.calls.at(-1)!;
     expect(every).toBe(3_600_000);
     registration.update.mockRejectedValueOnce(new Error('no signal'));
-    expect(() => (look)()).not.toThrow();
+    expect(() => look()).not.toThrow();
     expect(registration.update).toHaveBeenCalled();
     serviceWorker.register.mockRejectedValueOnce(new Error('insecure'));
     installOffline();

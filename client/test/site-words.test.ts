@@ -319,8 +319,7 @@ describe('parts', () => {
 
 describe('the work of a proposal', () => {
   test('of two ticks the earlier is shown, whoever is listed first; what was taken back is none', () => {
-    const ticks = (people: object) =>
-      ticksOf({ id: 'p', title: 'P', changes: [], work: { ticks: { step: people } } });
+    const ticks = (people: object) => ticksOf({ id: 'p', title: 'P', changes: [], work: { ticks: { step: people } } });
     const [early, late] = [
       { state: 'done', by: 'A', at: '2026-01-01T08:00:00Z' },
       { state: 'done', by: 'B', at: '2026-01-01T09:00:00Z' },

@@ -104,9 +104,13 @@ describe('in a line', () => {
   );
   test('an array of two types has no watts of one', () =>
     expect(
-      fact('arrays', { id: 'a', strings: [['m', 'n']] }, {
-        moduleTypes: [module, { ...module, id: 'n', pmax_W: 200 }],
-      }),
+      fact(
+        'arrays',
+        { id: 'a', strings: [['m', 'n']] },
+        {
+          moduleTypes: [module, { ...module, id: 'n', pmax_W: 200 }],
+        },
+      ),
     ).toMatch(/^2 \u00d7 mixed/));
   const bank = { id: 'b', chemistry: 'agm', block_V: 6, blockCapacity_Ah: 200, series: 2, parallel: 1 } as const;
   test.each([
