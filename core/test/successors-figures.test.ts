@@ -1,4 +1,4 @@
-import { judgeSpec, specify, type Model, type SpecLine, type System } from '../src/index';
+import { candidates, judgeSpec, specify, type Model, type SpecLine, type System } from '../src/index';
 import { judgeLine } from '../src/successor/line';
 import { wattsWith } from '../src/successor/module';
 import { hut, hutRuns, MODULE, part } from './hut';
@@ -205,4 +205,50 @@ test('an inlet or a generator is asked for what it feeds, and a part that is bla
   const spec = specify(wired(), 'c')!;
   const judged = judgeSpec(spec, {});
   expect(judged.every(({ verdict }) => verdict === 'not-stated')).toBe(true);
+});
+
+describe('what is allowed to stand together', () => {
+  const lithium = (series: number) =>
+    wired((system) => {
+      system.nominal_V = 12 * series;
+      Object.assign(system.bank!, { chemistry: 'lfp', block_V: 12.8, series, maxDischarge_A: 100, maxCharge_A: 50 });
+      Object.assign(part.controller(system), { maxBattery_V: 64 });
+    });
+  test('two lithium blocks in series must be allowed by their maker; one is not asked', () => {
+    expect(lineOf(lithium(2), 'b', 'maxSeries', 'least')).toMatchObject({ value: 2, rule: 'bank.series-count' });
+    expect(lineOf(lithium(1), 'b', 'maxSeries', 'least')).toBeUndefined();
+  });
+  const strung = (strings: number, more: object = {}) =>
+    wired((system) => {
+      Object.assign(part.module(system), more);
+      part.array(system).strings = Array.from({ length: strings }, () => ['m', 'm']);
+    });
+  const fuse = (strings: number, more: object = {}) =>
+    lineOf(strung(strings, more), 'a', 'maxSeriesFuse_A', 'least', 'module');
+  test('one string alone pushes nothing back; two push 8.1 A; where the old one stood more, so does the new', () => {
+    expect(fuse(1)).toBeUndefined();
+    expect(fuse(2)!.exact).toBe(15);
+    expect(fuse(2, { maxSeriesFuse_A: null })!.exact).toBeCloseTo(1.25 * 6.5, 9);
+  });
+  test('where even those that stay do not stand it, it is the strings that want fuses: the new one as they are', () => {
+    // Three strings: 1.25 x 2 x 6.5 A = 16.25 A against the 15 A of each.
+    expect(fuse(3)!.exact).toBe(15);
+  });
+});
+
+test('blocks of a shelf are grouped up to as many strings as their maker allows, four where he is silent, eight at most', () => {
+  const model = wired();
+  const strings = (maxParallel: number | null) => {
+    const item = {
+      kind: 'bank' as const,
+      label: 'Small',
+      price: 10,
+      currency: 'GBP',
+      body: { chemistry: 'flooded', block_V: 12, blockCapacity_Ah: 20, rate_h: 20, cells: 6, maxParallel },
+    };
+    const { meet, nearly } = candidates(model, { ...specify(model, 'b')!, lines: [] }, [item]);
+    return [...meet, ...nearly][0]?.grouping?.parallel ?? null;
+  };
+  // 20 Ah are never enough for the 617 that are wanted: the most that may stand together are tried.
+  expect([2, null, 20].map(strings)).toEqual([2, 4, 8]);
 });
