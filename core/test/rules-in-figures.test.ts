@@ -1,4 +1,14 @@
-import { check, neededFor, remediesOf, RULES, schoolOf, type Finding, type Model, type System } from '../src/index';
+import {
+  cautionsOf,
+  check,
+  neededFor,
+  remediesOf,
+  RULES,
+  schoolOf,
+  type Finding,
+  type Model,
+  type System,
+} from '../src/index';
 import { find, hut, hutRuns, part } from './hut';
 
 /** Verdicts, remedies and limits, figure by figure and each by its own way. */
@@ -356,4 +366,91 @@ describe('each by its own way', () => {
     expect(working([{ id: 'g', kind: 'generator' }]).said).toEqual([]);
     expect(working([]).said).toEqual([]);
   });
+});
+
+describe('a larger inverter', () => {
+  /** A bank, a cable and a fuse that feed one of 1,500 W. */
+  const strong = (change: (system: System) => void): Model =>
+    wired((system) => {
+      Object.assign(system.runs![0]!, {
+        size: '120mm2',
+        length_m: 1,
+        protection: { type: 'class-t', rating_A: 300, fromSource_m: 0.1, voltage_V: 80 },
+      });
+      Object.assign(system.bank!, { blockCapacity_Ah: 400, parallel: 4, internal_mohm: 1, tapping: 'busbar' });
+      change(system);
+    });
+  const cure = (model: Model, rule: string) => {
+    const finding = find(model, rule)!;
+    return remediesOf(model, finding, check(model)).map(({ changes }) => changes[0]!.value);
+  };
+  test('for a start of 1,800 W: 1,800 / .95 / .9 = 2,105 W of peak, which one of 1,200 W has', () =>
+    expect(
+      cure(
+        strong((system) => void (system.loads![0]!.surge_W = 1800)),
+        'inverter.surge',
+      ),
+    ).toEqual([{ continuous_W: 1200, surge_W: 2400 }]));
+  test('for 1,100 W that run: 1,100 / .95 / .8 = 1,447 W', () =>
+    expect(
+      cure(
+        strong((system) => void (system.loads![0]!.power_W = 1100)),
+        'inverter.continuous',
+      ),
+    ).toEqual([{ continuous_W: 1500, surge_W: 3000 }]));
+});
+
+test('a tracker for an array of 66 V at work: four tenths more, as sold', () => {
+  const model = wired((system) => {
+    Object.assign(part.controller(system), { type: 'pwm', maxPv_V: 150 });
+    Object.assign(part.module(system), { vmp_V: 33, voc_V: 40, imp_A: 3, isc_A: 3.3 });
+  });
+  const finding = find(model, 'pv.pwm-waste')!;
+  // 1.4 x 66 V = 92.4 V.
+  expect(remediesOf(model, finding, check(model)).map(({ changes }) => changes[0]!.value)).toEqual([
+    { type: 'mppt', maxPv_V: 100 },
+  ]);
+});
+
+describe('cautions of a bank', () => {
+  const said = (more: object) => cautionsOf('bank', more as never).join(' ');
+  test('lead gives off gas, lithium must not be charged in the cold, what was salvaged has no protection', () => {
+    expect(said({ chemistry: 'flooded' })).toMatch(/hydrogen/);
+    expect(said({ chemistry: 'flooded' })).not.toMatch(/lithium/i);
+    expect(said({ chemistry: 'lfp' })).toMatch(/Never charge lithium/);
+    expect(said({ chemistry: 'lfp' })).not.toMatch(/hydrogen/);
+    expect(said({ chemistry: 'agm' })).not.toMatch(/lithium|Salvaged/i);
+    expect(said({ chemistry: 'agm', salvaged: true })).toMatch(/Salvaged/);
+    expect(said({})).not.toMatch(/lithium|hydrogen/i);
+  });
+});
+
+test('a main fuse that was seen, and none recorded on any cable of the bank: both cannot be right', () => {
+  const seen = (types: ('none' | 'strip')[]) => {
+    const model = wired((system) => {
+      system
+        .runs!.slice(0, 2)
+        .forEach((run, i) => (run.protection = { type: types[i]!, rating_A: 60, fromSource_m: 0.1 }));
+    });
+    model.site.observations = { mainFuse: 'yes' };
+    const { verdict, missing } = find(model, 'observed.mainFuse')!;
+    return [verdict, missing];
+  };
+  expect(seen(['none', 'none'])).toEqual(['unknown', ['r1.protection.type', 'r2.protection.type']]);
+  expect(seen(['strip', 'none'])).toEqual(['holds', []]);
+});
+
+test('an input limit that holds its charger back says so, and takes no more than it', () => {
+  const taken = (inputLimit_A: number | null) => {
+    const model = wired((system) => {
+      system.sources = [{ id: 'g', kind: 'generator', label: 'Gen', power_W: 2000 }];
+      Object.assign(system.inverters![0]!, { charger: { max_A: 80 }, inputLimit_A, transfer: 'built-in' });
+    });
+    const { demand, working } = find(model, 'charger.input')!;
+    return { demand: demand!, limited: working.some((line) => line.startsWith('input limited to')) };
+  };
+  const free = taken(null);
+  expect(free.limited).toBe(false);
+  expect(taken(16)).toEqual(free);
+  expect(taken(5)).toEqual({ demand: 5 * 230, limited: true });
 });
