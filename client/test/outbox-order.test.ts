@@ -38,19 +38,19 @@ const applied = (changes: { changeId: string; partId: string }[]) => ({
 });
 const persisted = jest.fn(async () => true);
 let lock: 'free' | 'taken' = 'free';
-const settled = async () => {
-  for (let n = 0; n < 200; n++) {
-    await new Promise((resolve) => setTimeout(resolve, 10));
-    if (!state().sending && state().entries.every((entry) => entry.n !== undefined || entry.unkept)) return;
-  }
+const waited = async (until: () => boolean) => {
+  for (let n = 0; n < 1000 && !until(); n++) await new Promise((resolve) => setTimeout(resolve, 10));
 };
+/** The device has all of it, or has said that it will not. */
+const kept = () => state().entries.every((entry) => entry.n !== undefined || entry.unkept);
+const settled = () => waited(() => !state().sending && kept());
 /** Enters all of it while nothing is sent, then lets it go. */
 async function sendTogether(enter: () => void): Promise<void> {
   update({ owner: '' });
   await settled();
   update({ owner: 'ann', sending: true });
   enter();
-  await new Promise((resolve) => setTimeout(resolve, 80));
+  await waited(kept);
   update({ sending: false });
   await drain();
   await settled();
