@@ -104,6 +104,9 @@ export async function troublesOn(page: Page, paths: readonly string[]): Promise<
  * the page itself: everything that is right, and a blank page to put it together in, take as long again.
  */
 export async function hardToReach(page: Page): Promise<string[]> {
-  const { violations } = await new AxeBuilder({ page }).options({ resultTypes: ['violations'] }).setLegacyMode().analyze();
+  const { violations } = await new AxeBuilder({ page })
+    .options({ resultTypes: ['violations'] })
+    .setLegacyMode()
+    .analyze();
   return violations.map(({ id, nodes }) => `${id} ${nodes[0]?.html.slice(0, 160)}`);
 }

@@ -105,10 +105,7 @@ async function work(index: number): Promise<void> {
   for (const file of new Set(chosen.map((fault) => fault.file))) {
     const text = readFileSync(join(ROOT, file), 'utf8');
     const here = chosen.filter((fault) => fault.file === file);
-    writeFileSync(
-      join(folder, file),
-      `${SWITCHED}\n${switched(text, here)}`,
-    );
+    writeFileSync(join(folder, file), `${SWITCHED}\n${switched(text, here)}`);
   }
   looked ??= lookOnce(folder);
   await looked;

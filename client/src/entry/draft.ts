@@ -70,9 +70,7 @@ export function previewOf(site: OpenSite, row: PartRow, path: string, value: unk
   // The part alone, and where references lead: reading the whole file again at every key would be felt.
   const faults = partFaults(row.kind, changed.body);
   // A part that is being added lacks other fields still: only this one is judged.
-  const fault = recorded
-    ? faults[0]
-    : faults.find((other) => other.path === path || other.path.startsWith(`${path}.`));
+  const fault = recorded ? faults[0] : faults.find((other) => other.path === path || other.path.startsWith(`${path}.`));
   if (fault || faults.length > 0) return { trouble: fault ? `It ${fault.message}.` : null, doubts: [] };
   const system = fromRows(rows).system ?? {};
   const [loose] = recorded ? systemFaults(system) : [];
