@@ -20,6 +20,8 @@ export const test = base.extend<{ demo: Page }>({
     await page.goto('/');
     await page.getByRole('button', { name: 'Look around the demo' }).click();
     await expect(page.getByLabel('Find a site')).toBeVisible({ timeout: 15_000 });
+    // The list moves what stands below it when it comes: what is pressed in that moment is not pressed.
+    await expect(page.getByTestId(/^site-/).first()).toBeVisible({ timeout: 15_000 });
     await run(page);
     expect(troubles).toEqual([]);
     await putAway(page.context().request, made);
