@@ -60,7 +60,7 @@ export function FirmScreen() {
         </View>
       ))}
       <T look="fact" className="px-[18px] pt-3">
-        Stored and computed in SI; findings and their working stay in SI, so that they can be checked line by line.
+        Stored and computed in SI. Findings come in your units; a line of working says both, so that it can be checked.
       </T>
       <Heading level={2} look="station" className="px-[18px] pt-7">
         On this device

@@ -34,7 +34,7 @@ export function PaperPage<S>({ siteId, find, gone, print, pdf, about, back, chil
     <PaperGround>
       <ScrollView>
         <View role="main" className="mx-auto w-full max-w-[760px] px-[18px] pb-16 pt-6">
-          <View className="flex-row gap-3 pb-6 print:hidden">
+          <View className="flex-row flex-wrap gap-3 pb-6 print:hidden">
             <PrintButton {...(print ? { label: print } : {})} />
             <PdfButton siteId={siteId} kind={pdf} about={about} />
             <Button label="Back" onPress={() => router.navigate(back)} />
