@@ -59,6 +59,7 @@ describe('a controller', () => {
       controller('two not stated', { maxPv_A: null, maxPv_V: null }, 1),
       controller('fails one, one not stated', { maxPv_A: 5, maxPv_V: null }, 1),
       controller('fails three', { maxPv_V: 40, maxPv_A: 5, maxOutput_A: 5 }, 1),
+      controller('three not stated', { maxPv_V: null, maxPv_A: null, maxOutput_A: null }, 1),
     );
     expect(labels(found.meet)).toEqual([]);
     expect(labels(found.nearly)).toEqual([
@@ -68,7 +69,7 @@ describe('a controller', () => {
       'fails one, one not stated',
       'fails two',
     ]);
-    expect(found.others).toBe(1);
+    expect(found.others).toBe(2);
   });
   test('how far it is, is told from nothing to all', () => {
     const told: number[] = [];

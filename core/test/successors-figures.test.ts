@@ -1,4 +1,4 @@
-import { candidates, judgeSpec, specify, type Model, type SpecLine, type System } from '../src/index';
+import { candidates, judgeSpec, specify, swapChanges, type Model, type SpecLine, type System } from '../src/index';
 import { judgeLine } from '../src/successor/line';
 import { wattsWith } from '../src/successor/module';
 import { hut, hutRuns, MODULE, part } from './hut';
@@ -76,7 +76,8 @@ describe('an inverter\\u2019s idling', () => {
     // 24 h of a watt against a mean harvest of 1,082 Wh a day: 0.2 x 1,082 / 24 = 9.0 W.
     expect(idle(20)!.exact).toBeCloseTo(9.01, 1);
     expect(idle(20)!.value).toBe(9);
-    expect(idle(2)).toMatchObject({ exact: 2, value: 2 });
+    expect(idle(20)!.why[0]).toMatch(/^over 24 h a day/);
+    expect(idle(2)).toMatchObject({ exact: 2, value: 2, why: ['no more than the one that goes'] });
     expect(idle(null)!.exact).toBeCloseTo(idle(20)!.exact!, 9);
   });
   test('without a sun to weigh it against, as the one that goes; of nothing nothing is said', () => {
@@ -150,6 +151,9 @@ describe('a module beside strings of other volts', () => {
   test('within a twentieth of the highest and of the lowest: .95 x 34 - 16.4 and 1.05 x 32 - 16.4', () => {
     expect(lineOf(model, 'a', 'vmp_V', 'least', 'module')!.exact).toBeCloseTo(0.95 * 34 - 16.4, 9);
     expect(lineOf(model, 'a', 'vmp_V', 'most', 'module')!.exact).toBeCloseTo(1.05 * 32 - 16.4, 9);
+    // Rounded inwards, to a tenth.
+    expect(lineOf(model, 'a', 'vmp_V', 'least', 'module')!.value).toBe(15.9);
+    expect(lineOf(model, 'a', 'vmp_V', 'most', 'module')!.value).toBe(17.2);
   });
   test('the fuse that it stands: what two strings push back, 1.25 x 13 A', () =>
     expect(lineOf(model, 'a', 'maxSeriesFuse_A', 'least', 'module')!.why[0]).toBe(
@@ -180,6 +184,17 @@ describe('a fuse', () => {
     expect(lineOf(wired(), 'r3', 'protection.voltage_V', 'least', 'fuse')!.exact).toBeCloseTo(44.8, 9);
     expect(lineOf(wired(), 'r3', 'protection.rating_A', 'least', 'fuse')!.exact).toBeCloseTo(1.25 * 1.25 * 6.5, 9);
     expect(labelled(wired(), 'r3', 'fuse').some((label) => label.startsWith('Sits within'))).toBe(false);
+    // A branch's sits at its board.
+    const branch = wired((system) => {
+      system.distribution = [{ id: 'box', circuits: ['br'] }];
+      system.loads!.push({ id: 'lamp', label: 'Lamp', kind: 'dc', power_W: 10, hours_d: 1 });
+      system.runs!.push(
+        { id: 'feed', kind: 'dc-load', from: 'b', to: 'box', length_m: 1, size: '6mm2' },
+        { id: 'br', kind: 'dc-load', from: 'box', to: 'lamp', length_m: 3, size: '2.5mm2' },
+      );
+    });
+    const sits = (id: string) => labelled(branch, id, 'fuse').some((label) => label.startsWith('Sits within'));
+    expect([sits('feed'), sits('br')]).toEqual([true, true]);
     const [types] = specify(wired(), 'r3', 'fuse')!.lines;
     expect(types!.value).toBe('nh 16 A, 20 A; breaker 12 A, 15 A, 16 A');
   });
@@ -251,4 +266,18 @@ test('blocks of a shelf are grouped up to as many strings as their maker allows,
   };
   // 20 Ah are never enough for the 617 that are wanted: the most that may stand together are tried.
   expect([2, null, 20].map(strings)).toEqual([2, 4, 8]);
+});
+
+test('a converter keeps its output, and takes what the bus reaches: 11.52 to 15.48 V', () => {
+  const model = wired((system) => void (system.converters = [{ id: 'v', in_V: 12, out_V: 24, max_A: 10 }]));
+  expect(lineOf(model, 'v', 'out_V', 'one-of')).toMatchObject({ value: '24', words: ['24'] });
+  expect(labelled(model, 'v')).toContain('Input from 11.5 V to 15.5 V');
+});
+
+test('modules that are fitted one after the other are each of a type of their own', () => {
+  const model = wired((system) =>
+    system.moduleTypes!.push({ ...MODULE, id: 'new-module' }, { ...MODULE, id: 'new-module-2' }),
+  );
+  const [added] = swapChanges(model, specify(model, 'a', 'module')!, { pmax_W: 100 });
+  expect(added).toMatchObject({ op: 'add', at: 'moduleTypes', value: { id: 'new-module-3' } });
 });
