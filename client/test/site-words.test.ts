@@ -3,11 +3,20 @@ import { gapsOf, leadOf, partName, placeOf } from '../src/data/reading';
 import { addReadings, readingsOf, removeReading } from '../src/data/readings';
 import type { OpenSite } from '../src/data/site';
 import { state } from '../src/data/outbox/store';
-import { copyLane, draftRow, freeId, mayRemove, nextPosition, recordPart, removePart } from '../src/data/parts';
+import {
+  copyLane,
+  draftRow,
+  freeId,
+  mayRemove,
+  neighbours,
+  nextPosition,
+  recordPart,
+  removePart,
+} from '../src/data/parts';
 import { beginVisit, visitNow, visitsOf } from '../src/data/visits';
 import { typicalRow } from '../src/data/typical';
 import { walkOf } from '../src/data/walk';
-import { kitKey, openProposals, ticksOf } from '../src/data/work';
+import { becomeFound, kitKey, openProposals, ticksOf } from '../src/data/work';
 import { openCorrach } from './corrach';
 
 /** What a site says of itself, and the small sums behind what is recorded. */
@@ -291,6 +300,12 @@ describe('parts', () => {
     expect(typicalRow(place)).toBe(place);
     expect(mayRemove(place)).toBe(false);
   });
+  test('neighbours stand by their positions, however the rows came', () => {
+    const runs = site.rows.filter(({ kind }) => kind === 'runs');
+    const turned = { ...site, rows: [...runs].reverse() };
+    const [first, second, third] = [...runs].sort((a, b) => a.position - b.position);
+    expect(neighbours(turned, second!)).toEqual({ before: first, after: third });
+  });
   test('an array in use keeps its module; another module may go', () => {
     const spare = openCorrach((file) => {
       file.system.moduleTypes!.push({ ...file.system.moduleTypes![0]!, id: 'spare' });
@@ -332,6 +347,18 @@ describe('the work of a proposal', () => {
   test('a line of the kit is known by what it is, 80 letters at most', () => {
     expect(kitKey('x'.repeat(100))).toHaveLength(80);
     expect(kitKey('x'.repeat(79))).toHaveLength(79);
+  });
+  test('of several parts that were fitted each has its own place behind those that were there', () => {
+    const from = state().entries.length;
+    const of = (id: string) => ({ id, label: id, kind: 'dc', power_W: 1, hours_d: 1 });
+    const { system } = site.model;
+    const after = { ...system, loads: [...system.loads!, of('one'), of('two')] } as typeof system;
+    becomeFound(site, { id: 'none', title: 'N', changes: [] } as never, after, 'Isla');
+    const places = state()
+      .entries.slice(from)
+      .flatMap((entry) => ('change' in entry && entry.change.create ? [entry.change.create.position] : []));
+    const behind = site.rows.filter(({ kind }) => kind === 'loads').length;
+    expect(places).toEqual([behind, behind + 1]);
   });
   test('what is closed is not open any more', () => {
     const open = { ...site, file: { ...site.file, proposals: [{ id: 'a' }, { id: 'b', closed: { as: 'fitted' } }] } };
