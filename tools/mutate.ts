@@ -279,5 +279,10 @@ function keepScore() {
   const score = `| ${name} | ${chosen.length} of ${all.length} | ${killed} | ${Math.round((100 * killed) / chosen.length)} % |`;
   const kept = rows.split('\n').filter((row) => /^\| [a-z]+ \| \d/.test(row) && !row.startsWith(`| ${name} |`));
   const table = ['| room | tried | noticed | share |', '|---|---|---|---|', ...[...kept, score].sort()].join('\n');
-  writeFileSync(path, `${measures.trimEnd()}\n\n${SCORES}\n\n${table}\n`);
+  // What is said under the table stays.
+  const caption = rows
+    .split('\n')
+    .filter((row) => row !== '' && !row.startsWith('|'))
+    .join('\n');
+  writeFileSync(path, `${measures.trimEnd()}\n\n${SCORES}\n\n${table}\n${caption ? `\n${caption}\n` : ''}`);
 }
