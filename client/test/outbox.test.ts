@@ -461,6 +461,19 @@ describe('between "Save" and the database\u2019s own answer', () => {
     expect(outbox.state().entries).toEqual([]);
     expect(journals()).toEqual([]);
   });
+  test('what was written before does not outlive a write for which there is no room', async () => {
+    push.mockImplementation(noSignal);
+    const outbox = await opened();
+    outbox.enqueue('site', change({ maxPv_V: 200 }));
+    expect(journals()).toHaveLength(1);
+    const full = jest.spyOn(Object.getPrototypeOf(localStorage), 'setItem').mockImplementation(() => {
+      throw new DOMException('full', 'QuotaExceededError');
+    });
+    outbox.enqueue('site', change({ maxPv_A: 20 }));
+    expect(journals()).toEqual([]);
+    full.mockRestore();
+    await soon(async () => expect(await stored()).toHaveLength(2));
+  });
   test('where storage is closed the database is still there', async () => {
     push.mockImplementation(noSignal);
     const closed = jest.spyOn(Object.getPrototypeOf(localStorage), 'setItem').mockImplementation(() => {

@@ -20,7 +20,18 @@ export function noteUnwritten(entries: readonly Entry[]): void {
     else globalThis.localStorage?.setItem(mine, JSON.stringify(loose));
     written = loose.length > 0;
   } catch {
-    // No room, or closed: whether the database keeps them is said where that is known.
+    // No room, or closed: whether the database keeps them is said where that is known. What was written before must not
+    // outlive what it was written for.
+    forgetMine();
+  }
+}
+
+function forgetMine(): void {
+  try {
+    globalThis.localStorage?.removeItem(mine);
+    written = false;
+  } catch {
+    // Closed: nothing was written there either.
   }
 }
 
