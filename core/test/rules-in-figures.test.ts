@@ -413,7 +413,7 @@ test('a tracker for an array of 66 V at work: four tenths more, as sold', () => 
 });
 
 describe('cautions of a bank', () => {
-  const said = (more: object) => cautionsOf('bank', more as never).join(' ');
+  const said = (more: object) => cautionsOf('bank', more).join(' ');
   test('lead gives off gas, lithium must not be charged in the cold, what was salvaged has no protection', () => {
     expect(said({ chemistry: 'flooded' })).toMatch(/hydrogen/);
     expect(said({ chemistry: 'flooded' })).not.toMatch(/lithium/i);
