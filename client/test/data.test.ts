@@ -60,7 +60,7 @@ import { readStorage, roomText } from '../src/data/storage';
 import { createStore } from '../src/data/store';
 import { clearTroubles, noteTrouble, useTroubles } from '../src/data/trouble';
 import { METRIC, setUnits } from '../src/data/units';
-import { openCorrach } from './corrach';
+import { openCorrach, siteRows, summary } from './corrach';
 
 void useOutbox;
 void useTroubles;
@@ -589,15 +589,7 @@ describe('a part of the program that is gone', () => {
 });
 
 describe('the list is caught up with quietly', () => {
-  const summary = (id: string, more: object = {}) => ({
-    id,
-    name: id,
-    updatedAt: '',
-    revision: 3,
-    headline: null,
-    ...more,
-  });
-  const rows = (id: string, revision = 3) => ({ ...summary(id), revision, parts: site.rows });
+  const rows = (id: string, revision?: number) => siteRows(id, site.rows, revision);
   const worked = { verdict: 'over', sentence: 'x', over: 1, revision: 3, rules: RULE_BOOK };
   let fetched: jest.SpyInstance;
   let told: jest.SpyInstance;

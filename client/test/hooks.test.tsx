@@ -18,7 +18,7 @@ import { putOnShelf, takeOffShelf, useShelf } from '../src/data/shelf';
 import { archiveSite, queryClient, useRows, useSite, useSites } from '../src/data/site';
 import { chooseState, useChosenState } from '../src/data/states';
 import { useStorage } from '../src/data/storage';
-import { openCorrach } from './corrach';
+import { openCorrach, siteRows, summary } from './corrach';
 
 jest.mock('../src/data/api', () => {
   const actual = jest.requireActual<typeof api>('../src/data/api');
@@ -40,22 +40,7 @@ jest.mock('../src/data/api', () => {
 const server = jest.mocked(api);
 const site = openCorrach();
 const controller = site.rows.find(({ kind }) => kind === 'controllers')!;
-const rowsOf = (id: string, revision = 3) => ({
-  id,
-  name: id,
-  updatedAt: '',
-  revision,
-  headline: null,
-  parts: site.rows,
-});
-const summary = (id: string, more: object = {}) => ({
-  id,
-  name: id,
-  updatedAt: '',
-  revision: 3,
-  headline: null,
-  ...more,
-});
+const rowsOf = (id: string, revision?: number) => siteRows(id, site.rows, revision);
 
 const Within = ({ children }: PropsWithChildren) => (
   <QueryClientProvider client={queryClient}>{children}</QueryClientProvider>

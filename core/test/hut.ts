@@ -94,3 +94,23 @@ export const hutRuns = (): Run[] => [
   { id: 'r2', kind: 'controller-battery', from: 'c', to: 'b', length_m: 3, size: '10mm2', joints: 2 },
   { id: 'r3', kind: 'pv', from: 'a', to: 'c', length_m: 10, size: '4mm2' },
 ];
+
+/** The hut with an inverter of 1,000 W (111.1 A at its 10 V), a load on it, a bank whose resistance is known, and cables. */
+export const wired = (change: (system: System) => void = () => undefined): Model =>
+  hut((system) => {
+    system.inverters = [
+      { id: 'i', label: 'Inv', continuous_W: 1000, surge_W: 1500, surge_s: 5, idle_W: 5, settings: { cutoff_V: 10 } },
+    ];
+    system.loads = [{ id: 'l', label: 'L', kind: 'ac', power_W: 300, hours_d: 2, inverterId: 'i' }];
+    system.runs = hutRuns();
+    system.bank = { ...system.bank!, internal_mohm: 5, age_y: 0, place: { min_C: 2, max_C: 25 } };
+    change(system);
+  });
+
+/** Its array faces south under 3 kWh/m2 a day in every month. */
+export function sunny(model: Model): Model {
+  Object.assign(part.array(model.system), { tilt_deg: 40, azimuth_deg: 180 });
+  model.site.latitude_deg = 57;
+  model.site.climate = { globalHorizontal_kWh_m2_d: Array.from({ length: 12 }, () => 3) };
+  return model;
+}

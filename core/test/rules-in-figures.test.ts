@@ -9,20 +9,10 @@ import {
   type Model,
   type System,
 } from '../src/index';
-import { find, hut, hutRuns, part } from './hut';
+import { find, hut, hutRuns, part, sunny, wired } from './hut';
 
 /** Verdicts, remedies and limits, figure by figure and each by its own way. */
 
-const wired = (change: (system: System) => void = () => undefined): Model =>
-  hut((system) => {
-    system.inverters = [
-      { id: 'i', label: 'Inv', continuous_W: 1000, surge_W: 1500, surge_s: 5, idle_W: 5, settings: { cutoff_V: 10 } },
-    ];
-    system.loads = [{ id: 'l', label: 'L', kind: 'ac', power_W: 300, hours_d: 2, inverterId: 'i' }];
-    system.runs = hutRuns();
-    system.bank = { ...system.bank!, internal_mohm: 5, age_y: 0, place: { min_C: 2, max_C: 25 } };
-    change(system);
-  });
 describe('which limit cures', () => {
   const by = (limit: 'load' | 'charge' | false) =>
     RULES.filter((rule) => rule.curedByLimit === limit).map(({ id }) => id);
@@ -82,10 +72,7 @@ describe('by hand', () => {
     const model = wired((system) => {
       system.inverters![0]!.idle_W = 20;
     });
-    model.site.latitude_deg = 57;
-    Object.assign(part.array(model.system), { tilt_deg: 40, azimuth_deg: 180 });
-    model.site.occupiedMonths = [6, 7];
-    model.site.climate = { globalHorizontal_kWh_m2_d: Array.from({ length: 12 }, () => 3) };
+    sunny(model).site.occupiedMonths = [6, 7];
     const finding = find(model, 'inverter.idle')!;
     const hours = Math.floor((24 * 0.5 * finding.limit!) / finding.demand!);
     expect(finding.demand).toBeGreaterThan(10);
@@ -313,11 +300,8 @@ describe('each by its own way', () => {
     const share = (idle_W: number) => {
       const model = wired((system) => {
         system.inverters![0]!.idle_W = idle_W;
-        Object.assign(part.array(system), { tilt_deg: 40, azimuth_deg: 180 });
       });
-      model.site.latitude_deg = 57;
-      model.site.climate = { globalHorizontal_kWh_m2_d: Array.from({ length: 12 }, () => 3) };
-      return find(model, 'inverter.idle')!.demand!;
+      return find(sunny(model), 'inverter.idle')!.demand!;
     };
     expect(share(10) / share(5)).toBeCloseTo(2, 9);
   });
@@ -353,11 +337,8 @@ describe('each by its own way', () => {
       const model = wired((system) => {
         system.sources = sources as never;
         system.loads!.push({ id: 'big', label: 'B', kind: 'dc', power_W: 100, hours_d: 24 });
-        Object.assign(part.array(system), { tilt_deg: 40, azimuth_deg: 180 });
       });
-      model.site.latitude_deg = 57;
-      model.site.climate = { globalHorizontal_kWh_m2_d: Array.from({ length: 12 }, () => 3) };
-      const { demand, limit, working: lines } = find(model, 'energy.worst-month')!;
+      const { demand, limit, working: lines } = find(sunny(model), 'energy.worst-month')!;
       return { lacking: limit! - demand!, said: lines.filter((line) => line.includes('generator')) };
     };
     const { lacking, said } = working([{ id: 'g', kind: 'generator', power_W: 2000 }]);

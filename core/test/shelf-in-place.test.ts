@@ -1,18 +1,8 @@
-import { candidates, specify, type Model, type ShelfItem, type System } from '../src/index';
-import { hut, hutRuns } from './hut';
+import { candidates, specify, type ShelfItem } from '../src/index';
+import { hut, wired } from './hut';
 
 /** Parts of a shelf put in the place of one that goes: what meets, what nearly does, in which order and at what price. */
 
-const wired = (change: (system: System) => void = () => undefined): Model =>
-  hut((system) => {
-    system.inverters = [
-      { id: 'i', label: 'Inv', continuous_W: 1000, surge_W: 1500, surge_s: 5, idle_W: 5, settings: { cutoff_V: 10 } },
-    ];
-    system.loads = [{ id: 'l', label: 'L', kind: 'ac', power_W: 300, hours_d: 2, inverterId: 'i' }];
-    system.runs = hutRuns();
-    system.bank = { ...system.bank!, internal_mohm: 5, age_y: 0, place: { min_C: 2, max_C: 25 } };
-    change(system);
-  });
 const controller = (label: string, more: object = {}, price: number | null = null): ShelfItem => ({
   kind: 'controllers',
   label,

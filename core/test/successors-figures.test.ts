@@ -1,26 +1,10 @@
-import { candidates, judgeSpec, specify, swapChanges, type Model, type SpecLine, type System } from '../src/index';
+import { candidates, judgeSpec, specify, swapChanges, type Model, type SpecLine } from '../src/index';
 import { judgeLine } from '../src/successor/line';
 import { wattsWith } from '../src/successor/module';
-import { hut, hutRuns, MODULE, part } from './hut';
+import { MODULE, part, sunny, wired } from './hut';
 
 /** What a successor must be, figure by figure: a hut of 12 V with an inverter, its cables and two modules of 100 W. */
 
-const wired = (change: (system: System) => void = () => undefined): Model =>
-  hut((system) => {
-    system.inverters = [
-      { id: 'i', label: 'Inv', continuous_W: 1000, surge_W: 1500, surge_s: 5, idle_W: 5, settings: { cutoff_V: 10 } },
-    ];
-    system.loads = [{ id: 'l', label: 'L', kind: 'ac', power_W: 300, hours_d: 2, inverterId: 'i' }];
-    system.runs = hutRuns();
-    system.bank = { ...system.bank!, internal_mohm: 5, age_y: 0, place: { min_C: 2, max_C: 25 } };
-    change(system);
-  });
-const sunny = (model: Model): Model => {
-  Object.assign(part.array(model.system), { tilt_deg: 40, azimuth_deg: 180 });
-  model.site.latitude_deg = 57;
-  model.site.climate = { globalHorizontal_kWh_m2_d: Array.from({ length: 12 }, () => 3) };
-  return model;
-};
 type Aspect = Parameters<typeof specify>[2];
 const lineOf = (model: Model, id: string, field: string | null, test: SpecLine['test'], aspect?: Aspect) =>
   specify(model, id, aspect)!.lines.find((line) => line.field === field && line.test === test);

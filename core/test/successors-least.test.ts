@@ -14,22 +14,12 @@ import {
 import { benchOf, benchOfKind, down, mostHolding, up } from '../src/successor/bench';
 import { cabledChanges, freeId, joinChanges } from '../src/successor/join';
 import { fusesThatServe } from '../src/successor/wires';
-import { BANK, hut, hutRuns } from './hut';
+import { hut, wired as wiredHut } from './hut';
 
-/** A 12 V hut with a 1,000 W inverter (111.1 A at its 10 V), its cable with a fuse, the sun's and the controller's. */
+/** The wired hut, its bank in a place that bears and holds so much. */
 const wired = (change: (system: System) => void = () => undefined): Model =>
-  hut((system) => {
-    system.inverters = [
-      { id: 'i', label: 'Inv', continuous_W: 1000, surge_W: 1500, surge_s: 5, idle_W: 5, settings: { cutoff_V: 10 } },
-    ];
-    system.loads = [{ id: 'l', label: 'L', kind: 'ac', power_W: 300, hours_d: 2, inverterId: 'i' }];
-    system.runs = hutRuns();
-    system.bank = {
-      ...BANK,
-      internal_mohm: 5,
-      age_y: 0,
-      place: { min_C: 2, max_C: 25, maxMass_kg: 101, length_mm: 600, width_mm: 300, height_mm: 300 },
-    };
+  wiredHut((system) => {
+    Object.assign(system.bank!.place!, { maxMass_kg: 101, length_mm: 600, width_mm: 300, height_mm: 300 });
     change(system);
   });
 const lithium = (system: System) => void (system.bank = { ...system.bank!, chemistry: 'lfp', cells: 4, block_V: 12.8 });

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import sharp from 'sharp';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
-import { startRig, Visitor, type Reply, type Rig } from './site-of-two-firms';
+import { bodyOf, startRig, Visitor, type Rig } from './site-of-two-firms';
 
 /** How long a link and a session last, and which ids are free. */
 
@@ -15,7 +15,6 @@ beforeAll(async () => {
 afterAll(() => rig.close());
 
 const DAY_MS = 86_400_000;
-const bodyOf = <T>({ body }: Reply) => body as unknown as T;
 
 test('a link to join lasts seven days, one for another password a day', async () => {
   const lasts = ({ expiresAt }: { expiresAt: string }) => (Date.parse(expiresAt) - Date.now()) / DAY_MS;

@@ -11,7 +11,7 @@ import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import { createApp } from '../src/http/app';
 import { openPool } from '../src/work/pool';
 import { migrate } from '../src/store/migrations';
-import { FIRST_CODE, PASSWORD, startRig, Visitor, type Rig, type Reply } from './site-of-two-firms';
+import { bodyOf, FIRST_CODE, PASSWORD, startRig, Visitor, type Rig } from './site-of-two-firms';
 
 let rig: Rig;
 beforeAll(async () => {
@@ -26,7 +26,6 @@ async function signedIn(email: string, password = PASSWORD): Promise<Visitor> {
   if (reply.status !== 200) throw new Error(`${email}: ${reply.status}`);
   return person;
 }
-const bodyOf = <T>(reply: Reply) => reply.body as unknown as T;
 /** Somebody new, by a link of the firm's owner. */
 async function joined(owner: Visitor, role: string, name: string): Promise<Visitor> {
   const { token } = bodyOf<{ token: string }>(await owner.call('POST', '/invitations', { role }));

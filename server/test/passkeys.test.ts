@@ -1,5 +1,5 @@
 import { createHash, generateKeyPairSync, randomBytes, randomUUID, sign } from 'node:crypto';
-import { PASSWORD, startRig, Visitor, type Reply, type Rig } from './site-of-two-firms';
+import { bodyOf, PASSWORD, startRig, Visitor, type Rig } from './site-of-two-firms';
 
 /** Keys in the place of a password, against a server that has to see through what is shown to it. */
 
@@ -67,7 +67,6 @@ interface Options {
   options: { challenge: string; excludeCredentials?: { id: string }[]; rpId?: string; rp?: { id: string } };
   state: string;
 }
-const bodyOf = <T>({ body }: Reply) => body as unknown as T;
 const signedIn = async (email = 'ann@ours.example') => {
   const who = new Visitor(rig.address);
   expect((await who.signIn(email)).status).toBe(200);

@@ -124,6 +124,9 @@ export interface Reply {
   body: Record<string, never> & { faults: { path: string; message: string }[]; title: string };
 }
 
+/** What was answered, as what it is known to be. */
+export const bodyOf = <T>({ body }: Reply) => body as unknown as T;
+
 /** A browser of one person: keeps the cookie and the CSRF token. */
 export class Visitor {
   cookie = '';

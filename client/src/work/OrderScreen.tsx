@@ -33,7 +33,7 @@ import { StepCard } from './StepCard';
 export function OrderScreen({ proposalId }: { proposalId: string }) {
   const site = useOpenSite();
   const proposal = site.file.proposals?.find(({ id }) => id === proposalId);
-  const after = useMemo(() => (proposal ? proposedModel(site, proposal) : null), [site, proposal]);
+  const after = useMemo(() => (proposal ? orderedModel(site, proposal) : null), [site, proposal]);
   if (!proposal || proposal.closed || !after)
     return (
       <Plain title={proposal?.closed ? 'This proposal was fitted already.' : 'This proposal is not here.'}>
@@ -58,7 +58,7 @@ export function OrderScreen({ proposalId }: { proposalId: string }) {
 }
 
 /** The system as proposed, or why there is none: an order is never made of a part of a proposal. */
-function proposedModel(site: OpenSite, { id }: Proposal): { model: Model } | { faults: string[] } {
+function orderedModel(site: OpenSite, { id }: Proposal): { model: Model } | { faults: string[] } {
   try {
     return { model: modelOf(site.file, id) };
   } catch (error) {

@@ -1,10 +1,8 @@
 import { figure } from '../ledger/figures';
 import { CAUTIONS } from '../rules/cautions';
 import { mainsSources, type Model } from '../system/model';
-import type { FiguresAt } from './figures-at';
+import type { FiguresAt, InverterAt } from './figures-at';
 import { CLAMP, VOLTMETER, type Row } from './row';
-
-type InverterFigures = FiguresAt['inverters'] extends ReadonlyMap<string, infer F> ? F : never;
 
 /** Rows of practice D about inverters, chargers and the site as a whole. */
 export function inverterRows({ system }: Model, figures: FiguresAt): Row[] {
@@ -72,7 +70,7 @@ const outletRows = (id: string, supply_V: number, modified: boolean): Row[] => [
 ];
 
 /** At its DC side: where it lets go, and how near the hardest start comes to that. */
-function lowVoltRows(id: string, { minDc_V, cutoff_V }: InverterFigures, twelves: number): Row[] {
+function lowVoltRows(id: string, { minDc_V, cutoff_V }: InverterAt, twelves: number): Row[] {
   const wanted_V = cutoff_V === null ? null : cutoff_V + 0.3 * twelves;
   const rows: Row[] = [];
   if (cutoff_V !== null)

@@ -19,12 +19,18 @@ export interface FiguresAt {
   readonly controllers: Map<string, ControllerAt>;
   bank: BankAt | null;
   runs: Map<string, RunAt>;
-  inverters: Map<string, { idle_A: number; minDc_V: number | null; cutoff_V: number | null }>;
+  inverters: Map<string, InverterAt>;
   /** A into the bank from what is not the sun. */
   chargers: Map<string, { out_A: number; most_A: number }>;
   parasitic_A: number;
   /** By what each figure is known, `subject`: paths that nobody has read. */
   missing: Map<string, string[]>;
+}
+/** What an inverter draws without load, A, and its DC volts at the hardest start and where it lets go. */
+export interface InverterAt {
+  idle_A: number;
+  minDc_V: number | null;
+  cutoff_V: number | null;
 }
 /** A cable while it is read. */
 export interface RunAt {

@@ -8,14 +8,12 @@ import { LIGHT_ERROR, type Conditions } from './conditions';
 import type { FiguresAt } from './figures-at';
 import type { Quantity } from './quantities';
 import { CLAMP, dim, VOLTMETER, type Row } from './row';
-import type { ControllerAt } from './sun-at';
+import type { ArrayAt, ControllerAt } from './sun-at';
 
 /** Rows of practice D about arrays and the controllers behind them. */
 
 /** Insulation is tested at 250 V below 120 V open in the cold, else at 500 V. */
 const TOUCH_V = 120;
-
-type ArrayFigures = FiguresAt['arrays'] extends ReadonlyMap<string, infer F> ? F : never;
 
 /** What an array should read under this sun: its strings, itself, its insulation. */
 export function arrayRows(
@@ -49,7 +47,7 @@ export function arrayRows(
 const LIVE = [CAUTIONS.panelsLive];
 
 /** String by string: open, shorted and, where it is wanted, at work. */
-function stringRows(array: PvArray, found: ArrayFigures, at: Conditions, atWorkToo: boolean): Row[] {
+function stringRows(array: PvArray, found: ArrayAt, at: Conditions, atWorkToo: boolean): Row[] {
   const light = LIGHT_ERROR[at.irradianceBy];
   const several = found.strings.length > 1;
   return found.strings.flatMap((string, s): Row[] => {

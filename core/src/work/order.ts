@@ -107,3 +107,6 @@ export class Order {
 
 /** "strip" of "c.1" is "strip:c~1": ticks are kept under it, where a point would lead a level down. */
 export const keyOf = (act: Act, id: string): string => (id === '' ? act : `${act}:${id.replace(/[./]/g, '~')}`);
+
+/** Adds a step that waits for all that went before it on its way off, or on. */
+export type Next = (step: Parameters<Order['add']>[0]) => void;

@@ -3,10 +3,7 @@ import { partName } from '../conductors/names';
 import { CAUTIONS } from '../rules/cautions';
 import { mainsSources, type Model } from '../system/model';
 import { bankSwitches, engineParts, MINUTES, nameList, pvSwitches, type Keys } from './among';
-import type { Order } from './order';
-
-/** Adds a step that waits for all that went off before it. */
-type Next = (step: Parameters<Order['add']>[0]) => void;
+import type { Next, Order } from './order';
 
 /** Everything that is switched off, in its order; what comes next waits for all of it. */
 export function switchOff(order: Order, model: Model, handled: boolean): Keys {

@@ -7,7 +7,7 @@ import { mainsSources, type Model } from '../system/model';
 import type { Load } from '../system/schema';
 import { bankSwitches, engineParts, MINUTES, nameList, pvSwitches, type Keys } from './among';
 import type { PartWork } from './difference';
-import type { Order } from './order';
+import type { Next, Order } from './order';
 import { setDevices } from './devices-set';
 
 /** An inverter of more watts than this is charged through a resistor before the bank closes on it. */
@@ -49,7 +49,7 @@ export function switchOn(
   const set = setDevices(order, model, works, base);
   let on: Keys = [...base, ...set];
   on = [...on, ...stringsOn(order, model, on, handled, find)];
-  const next = (step: Parameters<Order['add']>[0]) => {
+  const next: Next = (step) => {
     on = [...on, order.add({ ...step, after: on })];
   };
   if (handled) {
@@ -59,8 +59,6 @@ export function switchOn(
   suppliesOn(model, next);
   warmAndSign(order, model, works, { on, handled });
 }
-
-type Next = (step: Parameters<Order['add']>[0]) => void;
 
 type Find = (subject: string, quantity: string, string?: number) => ExpectedTest | undefined;
 
@@ -235,7 +233,7 @@ function stringsOn(order: Order, model: Model, base: Keys, handled: boolean, fin
 const start_W = (load: Load) =>
   (load.surge_W ?? unit_W(load) * (load.type ? SURGE[load.type] : SURGE_UNTYPED)) - unit_W(load);
 
-function loadsOn(model: Model, next: (step: Parameters<Order['add']>[0]) => void, find: Find): void {
+function loadsOn(model: Model, next: Next, find: Find): void {
   const { system } = model;
   const loads = [...(system.loads ?? [])].sort((a, b) => unit_W(a) - unit_W(b));
   const hardest = loads
@@ -279,7 +277,7 @@ function warmAndSign(
   const { system } = model;
   const { bank, monitor } = system;
   let done = on;
-  const next = (step: Parameters<Order['add']>[0]) => {
+  const next: Next = (step) => {
     done = [...done, order.add({ ...step, after: done })];
   };
   if (handled)
