@@ -194,8 +194,8 @@ const VERBS: Record<string, Verb> = {
   },
   expect: {
     usage:
-      'lantern expect FILE [--proposal ID] [--irradiance 800] [--cell C] [--ambient 20] [--soc .8] [--share .5] [--meter-pct .5]',
-    flags: ['proposal', 'irradiance', 'cell', 'ambient', 'soc', 'share', 'meter-pct'],
+      'lantern expect FILE [--proposal ID] [--irradiance 800] [--cell C] [--ambient 20] [--soc .8] [--share .5] [--load-A 0] [--meter-pct .5]',
+    flags: ['proposal', 'irradiance', 'cell', 'ambient', 'soc', 'share', 'load-A', 'meter-pct'],
     run([path], flags, warn) {
       const model = modelOf(load(path, warn), flags.proposal);
       const { tests } = expectedTests(model, {
@@ -204,6 +204,7 @@ const VERBS: Record<string, Verb> = {
         ambient_C: figureOf('ambient', flags.ambient, CONDITIONS.ambient_C, -90, 90),
         soc: figureOf('soc', flags.soc, CONDITIONS.soc, 0, 1),
         share: figureOf('share', flags.share, CONDITIONS.share, 0, 2),
+        load_A: figureOf('load-A', flags['load-A'], CONDITIONS.load_A, -10_000, 10_000),
         meter_pct: figureOf('meter-pct', flags['meter-pct'], CONDITIONS.meter_pct, 0, 100),
       });
       return { tests };

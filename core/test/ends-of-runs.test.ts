@@ -255,12 +255,14 @@ describe('fuses at the posts of the strings', () => {
       bank(system);
       Object.assign(system.bank!.stringFuse!, change);
     });
-  // The two others push 12.732 V through 3 mohm / 2; the string's share of the inverter's 52.9 A is a third.
+  // Each lead 0.3 m of 35 mm2 there and back. The two others push 12.732 V through half of (3 mohm + lead), and the faulty
+  // string's own lead; the string's share of the inverter's 52.9 A is a third.
+  const LEAD = 2 * 0.3 * 0.554;
   test('are judged as the runs that they are', () => {
     const model = fused({});
     expect(of(model, 'run.interrupt', 'b', 'string')).toMatchObject({
-      demand: expect.closeTo((1.1 * 12732) / 1.5, 3),
-      verdict: 'over',
+      demand: expect.closeTo((1.1 * 12732) / ((3 + LEAD) / 2 + LEAD), 1),
+      verdict: 'holds',
     });
     expect(of(model, 'run.fuse-carries', 'b', 'string')).toMatchObject({
       demand: 60,
@@ -280,9 +282,10 @@ describe('fuses at the posts of the strings', () => {
     expect(of(model, 'run.interrupt', 'b', 'string')).toBeUndefined();
   });
   test('that break their own fault let off what stands behind them', () => {
-    expect(of(fused({}), 'run.interrupt', 'r')).toMatchObject({ verdict: 'over' });
-    expect(of(fused({ interrupt_A: 12_000 }), 'run.interrupt', 'r')).toMatchObject({ verdict: 'tight' });
-    expect(of(fused({ interrupt_A: 12_000, type: 'breaker' }), 'run.interrupt', 'r')).toMatchObject({
+    // On a fault behind the bus each carries its own string alone: 12.732 V / 3.33 mohm x 1.1 = 4.2 kA.
+    expect(of(fused({ interrupt_A: 4100 }), 'run.interrupt', 'r')).toMatchObject({ verdict: 'over' });
+    expect(of(fused({ interrupt_A: 4300 }), 'run.interrupt', 'r')).toMatchObject({ verdict: 'tight' });
+    expect(of(fused({ interrupt_A: 4300, type: 'breaker' }), 'run.interrupt', 'r')).toMatchObject({
       verdict: 'over',
     });
   });

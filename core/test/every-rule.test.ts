@@ -120,6 +120,7 @@ const LEAD: SystemFile = {
         size: '16mm2',
         protection: { type: 'terminal', rating_A: 80, voltage_V: 58, fromSource_m: 0.1 },
         negativeThroughShunt: true,
+        freeAir: false,
       },
       {
         id: 'bi',
@@ -131,6 +132,7 @@ const LEAD: SystemFile = {
         joints: 3,
         protection: { type: 'class-t', rating_A: 200, voltage_V: 125, fromSource_m: 0.2 },
         negativeThroughShunt: true,
+        freeAir: false,
       },
       {
         id: 'bd',
@@ -414,7 +416,8 @@ describe('a system of lithium, by hand', () => {
   });
   test('in words', () => {
     expect(of('bank.place', 'b')).toMatchObject({ verdict: 'note', consequence: 'danger' });
-    expect(of('settings', 'c', 'equalise_V')).toMatchObject({ verdict: 'over', consequence: 'damage' });
+    // Above what cells ever stand, lithium burns.
+    expect(of('settings', 'c', 'equalise_V')).toMatchObject({ verdict: 'over', consequence: 'danger' });
     expect(of('run.both-ends', 'di')).toMatchObject({ verdict: 'over', consequence: 'danger' });
     expect(of('bank.low-temperature', 'b')).toMatchObject({ verdict: 'holds' });
     expect(of('bank.freezing', 'b')).toBeUndefined();

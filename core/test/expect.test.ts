@@ -28,7 +28,7 @@ const read = (name: string): SystemFile =>
 describe.each(['sound-48v', 'sagging-12v'])('what a meter reads at %s', (name) => {
   const { tests } = expectedTests(modelOf(read(name)));
   const { tests: wanted } = JSON.parse(readFileSync(join(folder, `${name}.expect.json`), 'utf8')) as {
-    tests: { subject: string; position: ExpectedTest['position'] | null; quantity: string; expected: number }[];
+    tests: { subject: string; position: ExpectedTest['position'] | null; quantity: string; expected: number | null }[];
   };
   test.each(wanted.map((one) => [`${one.subject} ${one.quantity} ${one.position?.string ?? ''}`, one] as const))(
     '%s',
@@ -37,7 +37,8 @@ describe.each(['sound-48v', 'sagging-12v'])('what a meter reads at %s', (name) =
         (one) => one.subject === subject && one.quantity === quantity && one.position?.string === position?.string,
       );
       expect(found).toHaveLength(1);
-      expect(Math.abs(found[0]!.expected / expected - 1)).toBeLessThan(0.005);
+      if (expected === null) expect([found[0]!.expected, found[0]!.cannotTell]).toEqual([null, expect.any(String)]);
+      else expect(Math.abs(found[0]!.expected! / expected - 1)).toBeLessThan(0.005);
     },
   );
 });
@@ -46,8 +47,8 @@ const at = (model: Model, conditions: Partial<Conditions>, subject: string, quan
   const found = expectedTests(model, conditions).tests.find(
     (one) => one.subject === subject && one.quantity === quantity && one.position?.string === string,
   );
-  if (!found) throw new Error(`no ${quantity} of ${subject}`);
-  return found;
+  if (found?.expected === null || !found) throw new Error(`no ${quantity} of ${subject}`);
+  return { ...found, expected: found.expected };
 };
 const sound = read('sound-48v');
 const soundModel = modelOf(sound);
@@ -118,8 +119,12 @@ describe('the charging current says what binds', () => {
     expect(out.how).toMatch(/limit binds/);
     const [volts, amps] = [at(held, {}, 'cc', 'pv_V'), at(held, {}, 'cc', 'pv_A')];
     expect(volts.expected).toBeGreaterThan(at(soundModel, {}, 'cc', 'pv_V').expected + 5);
-    // 20 A x 54 V through 98 %.
-    expect(volts.expected * amps.expected).toBeCloseTo((20 * 54) / 0.98, 2);
+    // 20 A through 98 %, at the volts of its terminals: the rested bank's, what it stands above them, and its cables'.
+    // rest 53.28 V + 20 A x 5.3 mohm + 16 cells x .05 V, above a twentieth of C20; its cable and bus lose less than .1 V.
+    const posts_V = 53.28 + 20 * 0.0053 + 16 * 0.05;
+    const terminal_V = (volts.expected * amps.expected * 0.98) / 20;
+    expect(terminal_V).toBeGreaterThan(posts_V);
+    expect(terminal_V).toBeLessThan(posts_V + 0.1);
   });
   test('a setting below the plate is the limit', () => {
     const held = changed(sound, (system) => (system.controllers![0]!.settings!.maxCharge_A = 15));
@@ -128,9 +133,10 @@ describe('the charging current says what binds', () => {
   test('a full bank holds every controller back in proportion: nothing is wrong', () => {
     const full = at(modelOf(read('sagging-12v')), { soc: 1 }, 'c1', 'out_A');
     const other = at(modelOf(read('sagging-12v')), { soc: 1 }, 'c2', 'out_A');
-    // 77 Ah x 1/50, shared as 9.987 to 6.854.
+    // 77 Ah x 1/50, shared as the two would give at the absorb of 14.52 V: 9.3 to 6.85.
     expect(full.expected + other.expected).toBeCloseTo(77 / 50, 3);
-    expect(full.expected / other.expected).toBeCloseTo(9.987 / 6.854, 2);
+    const [at1, at2] = [8.72337 * 16.0757 * 0.97, 6.85];
+    expect(full.expected / other.expected).toBeCloseTo(at1 / 14.53 / at2, 1);
     expect(full.how).toMatch(/the bank takes no more: nothing is wrong/);
   });
   test('controllers of one output share its limit in proportion', () => {
@@ -171,6 +177,10 @@ describe('the band', () => {
   test('is never narrower than the row of the book, and holds what is expected', () => {
     for (const [name, model] of SITES)
       for (const { id, expected, low, high, cannotTell } of expectedTests(model).tests) {
+        if (expected === null) {
+          expect([name, id, cannotTell]).toEqual([name, id, expect.any(String)]);
+          continue;
+        }
         const inside = (low === null || low <= expected + 1e-9) && (high === null || high >= expected - 1e-9);
         // A start that by calculation comes too near the cut-off is outside of what is wanted, and says so.
         expect([name, id, inside || Boolean(cannotTell)]).toEqual([name, id, true]);
@@ -241,7 +251,6 @@ describe('each row of practice D, as wide as the book has it', () => {
     ['genstart', 'rest_V', 0.42, 0.42],
     ['inv', 'idle_A', '0.2', '0.2'],
     ['inv', 'ac_V', 11.5, 11.5],
-    ['inv', 'ac_Hz', 0.25, 0.25],
     ['inv', 'cutoff_V', 0.4, 0.4],
     ['site', 'parasitic_A', '0.2', '0.2'],
   ])('%s %s', (subject, quantity, below, above) => {
@@ -273,17 +282,69 @@ describe('each row of practice D, as wide as the book has it', () => {
     const density = at(lead, { ...fine, soc: 0.5 }, 'bank', 'density_kg_L');
     expect(density.high! - density.expected).toBeCloseTo(0.025, 3);
   });
-  test('60 Hz where the supply is below 200 V', () => {
-    const small = changed(sound, (system) => (system.sources![0]!.ac_V = 120));
-    expect(at(small, fine, 'inv', 'ac_Hz')).toMatchObject({ expected: 60, low: expect.closeTo(59.7, 5) as number });
-    expect(at(small, fine, 'inv', 'ac_V').expected).toBe(120);
-    const large = changed(sound, (system) => (system.sources![0]!.ac_V = 220));
-    expect(at(large, fine, 'inv', 'ac_Hz').expected).toBe(50);
+  test('volts and hertz by the plate, else the volts of what feeds the same outlets; never guessed', () => {
+    const plate = changed(sound, (system) => Object.assign(system.inverters![0]!, { ac_V: 120, ac_Hz: 60 }));
+    expect(at(plate, fine, 'inv', 'ac_Hz')).toMatchObject({ expected: 60, low: expect.closeTo(59.7, 5) as number });
+    expect(at(plate, fine, 'inv', 'ac_V').expected).toBe(120);
+    const fed = changed(sound, (system) => (system.sources![0]!.ac_V = 220));
+    expect(at(fed, fine, 'inv', 'ac_V').expected).toBe(220);
+    const silent = changed(sound, (system) => system.sources!.forEach((source) => (source.ac_V = null)));
+    for (const [model, quantity] of [
+      [silent, 'ac_V'],
+      [fed, 'ac_Hz'],
+    ] as const) {
+      const row = expectedTests(model, fine).tests.find((one) => one.subject === 'inv' && one.quantity === quantity);
+      expect(row).toMatchObject({
+        expected: null,
+        low: null,
+        high: null,
+        cannotTell: expect.stringMatching(/plate/) as string,
+      });
+    }
+  });
+  test('what runs just now flows past the bank: a full one takes its tail, the controller brings both', () => {
+    const full = at(soundModel, { soc: 1 }, 'cc', 'out_A').expected;
+    expect(at(soundModel, { soc: 1, load_A: 5 }, 'cc', 'out_A').expected).toBeCloseTo(full + 5, 6);
+  });
+  test('an emptier bank stands lower, so the same sun brings more amperes', () => {
+    const low = at(soundModel, { soc: 0.2 }, 'cc', 'out_A').expected;
+    expect(low).toBeGreaterThan(at(soundModel, { soc: 0.8 }, 'cc', 'out_A').expected * 1.01);
+  });
+  test('a charger of low volts gives little to a full bank, and is sound', () => {
+    const weak = (absorb_V: number) =>
+      changed(read('sagging-12v'), (system) => {
+        system.chargers = [{ id: 'old', kind: 'mains', max_A: 20, settings: { absorb_V } }];
+        system.runs = [
+          ...system.runs!,
+          {
+            id: 'r-old',
+            kind: 'charger',
+            from: 'old',
+            to: 'agm',
+            length_m: 1,
+            size: '6mm2',
+            protection: { type: 'none' },
+          },
+        ];
+      });
+    const row = at(weak(13.2), { soc: 0.8 }, 'old', 'out_A');
+    // 13.2 - 12.606 = .594 V over 6 cells x .10 V at a twentieth of C20 and its resistances: less than 4 A.
+    expect(row.expected).toBeLessThan(4);
+    expect(row.how).toMatch(/push no more/);
+    expect(at(weak(12.5), { soc: 0.8 }, 'old', 'out_A').expected).toBe(0);
+  });
+  test('the current that was read beside it is the one that is reckoned with', () => {
+    expect(at(soundModel, { current_A: -40 }, 'lfp', 'load_V').expected).toBeCloseTo(53.28 - 40 * 0.0053, 3);
+    const half = at(soundModel, {}, 'r-cb', 'drop_V').expected;
+    const amps = Number(/^([\d.]+) A/.exec(at(soundModel, {}, 'r-cb', 'drop_V').how)![1]);
+    expect(at(soundModel, { current_A: 2 * amps }, 'r-cb', 'drop_V').expected).toBeCloseTo(2 * half, 2);
   });
   test('a start that no voltage satisfies has no expected volts', () => {
-    const { tests } = expectedTests(modelOf(read('sagging-12v')));
+    // Where its surge is not read, the start of the pump is all that is known of it.
+    const wild = changed(read('sagging-12v'), (system) => (system.inverters![0]!.surge_W = null));
+    const { tests } = expectedTests(wild);
     expect(tests.some(({ quantity }) => quantity === 'minDc_V')).toBe(false);
-    expect(tests.every(({ expected }) => Number.isFinite(expected))).toBe(true);
+    expect(tests.every(({ expected }) => expected === null || Number.isFinite(expected))).toBe(true);
   });
   test('a mains charger brings its plate, or what the bank takes, whichever is less', () => {
     const [, gannet] = SITES.find(([name]) => name === 'Gannet Ledge')!;
@@ -309,7 +370,7 @@ describe('arrays of unlike strings', () => {
     ),
   )('%s: open volts, short-circuit amperes and the best point are the curves\u2019 own', (_, model, array) => {
     const conditions = { ...CONDITIONS, irradiance_W_m2: 900, cell_C: 40 };
-    const found = arrayAt(createLedger(model), array, conditions);
+    const found = arrayAt(createLedger(model), array, conditions, () => null);
     const standing = array.strings.map((string) =>
       modulesOf(model.system, string).map((module) => ({ module, cell_C: 40, irradiance_W_m2: 900 })),
     );

@@ -253,6 +253,7 @@ describe('what was read, and in what', () => {
       ambient_C: 20,
       soc: 0.8,
       share: 0.5,
+      load_A: 0,
       meter_pct: 0.7,
     });
     expect(conditionsOf({ conditions: { ambient_C: 0, soc: 0 } }, 0.5)).toMatchObject({

@@ -112,7 +112,8 @@ describe('a kind is described once', () => {
   test('typical values of a new part', () => {
     expect(typicalOf('moduleTypes')).toEqual({ betaVoc_pct_C: -0.3, alphaIsc_pct_C: 0.05, noct_C: 45 });
     expect(typicalOf('arrays')).toEqual({ mounting: 'raised' });
-    expect(typicalOf('controllers')).toEqual({ limitsOutput: true });
+    // Whether a controller limits its own output is read, never filled in: a pwm passes what its array gives.
+    expect(typicalOf('controllers')).toEqual({});
   });
 });
 

@@ -149,7 +149,8 @@ describe('current and power', () => {
     ).toMatchObject({ verdict: 'unknown', missing: ['c.maxPv_A'] });
   });
   test.each([
-    ['plain', 50 / 3, 'over'],
+    // Within 1.15 times its rating a tracker that holds itself loses little; the school with margin asks for more.
+    ['plain', 50 / 3, 'tight'],
     ['margin', (1.25 * 50) / 3, 'over'],
     ['clip', 50 / 3, 'tight'],
   ] as const)('output by the school %s', (school, demand, verdict) => {

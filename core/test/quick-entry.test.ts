@@ -110,6 +110,6 @@ test('ratings that one may expect on a conductor: those sold of the type, neares
   const run = { id: 'r', kind: 'dc-load' as const, from: 'b', length_m: 2, size: '16mm2' };
   // 16 mm2 clipped direct, terminals for 75 degC: the column of 70 degC, 85 A; the largest sold not above it is 80 A.
   expect(likelyRatings(model, run, 'nh')).toEqual([40, 50, 63, 80, 100, 125]);
-  expect(likelyRatings(model, run, 'blade', 3)).toEqual([32, 35, 40]);
+  expect(likelyRatings(model, run, 'blade', 3)).toEqual([25, 30, 40]);
   expect(likelyRatings(model, { ...run, size: '0.1mm2' }, 'blade', 3)).toEqual([1, 2, 3]);
 });

@@ -2,7 +2,7 @@ import { check, remediesOf, sentenceOf, type Finding, type Model, type System } 
 import { judge } from '../src/rules/finding';
 import { fuseOfString } from '../src/rules/pv-strings';
 import { FUSES_A } from '../src/conductors/fuses';
-import { largestFuse_A } from '../src/rules/run-limits';
+import { largestFuse_A } from '../src/power/conductor-limits';
 import { createLedger } from '../src/index';
 import { BANK, find, hut, part } from './hut';
 

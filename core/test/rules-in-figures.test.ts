@@ -34,6 +34,7 @@ describe('which limit cures', () => {
     expect(by('charge')).toEqual(['bank.charge-max', 'bank.cold-charge', 'charger.input', 'alternator.load']));
   test('no limit gives energy, feeds a load, moves a fuse, makes a slot, or answers what only eyes can tell', () =>
     expect(by(false).filter((id) => !id.startsWith('observed.'))).toEqual([
+      'bank.health',
       'bank.autonomy',
       'energy.worst-month',
       'energy.refill',

@@ -2,7 +2,7 @@ import { createLedger } from '../src/ledger/ledger';
 import { currentAt, fit, lit } from '../src/pv/diode';
 import { checkWithRemedies } from '../src/rules/remedies';
 import type { Bank, Run } from '../src/index';
-import { largestFuse_A } from '../src/rules/run-limits';
+import { largestFuse_A } from '../src/power/conductor-limits';
 import { sizeUp } from '../src/rules/cure-wires';
 import { SCHOOLS } from '../src/rules/schools';
 import {

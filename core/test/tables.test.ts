@@ -288,11 +288,20 @@ describe('fuses', () => {
     ['terminal', 30, 300],
     ['class-t', 60, 600],
     ['nh', 16, 400],
-    ['breaker', 6, 600],
-    ['thermal-breaker', 5, 300],
+    ['pv', 1, 32],
+    ['breaker', 6, 250],
+    ['thermal-breaker', 30, 200],
   ] as const)('%s is sold from %d to %d A', (type, from, to) =>
     expect([ratingsSold(type)[0], ratingsSold(type).at(-1)]).toEqual([from, to]),
   );
+  test.each([
+    ['blade', [1, 2, 3, 4, 5, 7.5, 10, 15, 20, 25, 30, 40]],
+    ['strip', [30, 40, 50, 60, 70, 80, 100, 125, 150, 175, 200, 250, 300]],
+    ['terminal', [30, 40, 50, 60, 75, 80, 90, 100, 125, 150, 175, 200, 225, 250, 300]],
+    ['pv', [1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 16, 20, 25, 30, 32]],
+    ['breaker', [6, 10, 15, 16, 20, 25, 30, 32, 40, 50, 63, 80, 100, 125, 150, 175, 200, 250]],
+    ['thermal-breaker', [30, 40, 50, 60, 80, 100, 120, 150, 200]],
+  ] as const)('%s in the steps in which it is sold', (type, steps) => expect(ratingsSold(type)).toEqual(steps));
   test('nh in its own steps', () =>
     expect(ratingsSold('nh')).toEqual([16, 20, 25, 35, 40, 50, 63, 80, 100, 125, 160, 200, 250, 315, 400]));
   // A: up to this emf, and just above it.
@@ -304,6 +313,7 @@ describe('fuses', () => {
     ['terminal', 58, 2000, 0],
     ['class-t', 125, 20_000, 0],
     ['nh', 250, 25_000, 0],
+    ['pv', 1000, 20_000, 0],
     ['breaker', 60, 3000, 0],
     ['thermal-breaker', 14, 3000, 1500],
     ['thermal-breaker', 28, 1500, 1000],
@@ -318,6 +328,7 @@ describe('fuses', () => {
       terminal: 3,
       'class-t': 4,
       nh: 4,
+      pv: 4,
       'thermal-breaker': 4,
       breaker: 5,
     }));
@@ -331,6 +342,7 @@ describe('fuses', () => {
       terminal: 58,
       'class-t': 125,
       nh: 250,
+      pv: 1000,
       breaker: 60,
       'thermal-breaker': 42,
     });

@@ -610,9 +610,19 @@ describe('what must be known', () => {
     ['field.azimuth_deg', ({ system }) => void (system.arrays![0]!.azimuth_deg = null)],
     ['system.bank', ({ system }) => void (system.bank = null)],
     ['lfp.place.space', ({ system }) => void (system.bank!.place!.space = null)],
-    ['inv.idle_W', ({ system }) => void (system.inverters![0]!.idle_W = null)],
     ['gen.power_W', ({ system }) => void (system.sources = [{ id: 'gen', kind: 'generator' }])],
   ])('%s is named, never a silent default', (path, change) => lacks(change, path));
+  test('an idle draw that nobody read is a planning value, and is named', () => {
+    const bare = structuredClone(modelOf(readSystemFile(read('sound-48v.lantern.json')).file));
+    const watts = bare.system.inverters![0]!.continuous_W;
+    bare.system.inverters![0]!.idle_W = 0.01 * watts + 5;
+    const said = simulateYears(bare, MEAN);
+    bare.system = { ...bare.system, inverters: [{ ...bare.system.inverters![0]!, idle_W: null }] };
+    const silent = simulateYears(bare, MEAN);
+    expect(silent.years).toEqual(said.years);
+    expect(silent.assumed).toContain('inv.idle_W');
+    expect(said.assumed).not.toContain('inv.idle_W');
+  });
   test('what lies flat faces nowhere; an array without a controller is left out', () => {
     const flat = structuredClone(modelOf(readSystemFile(read('sound-48v.lantern.json')).file));
     Object.assign(flat.system.arrays![0]!, { tilt_deg: 0, azimuth_deg: null });
@@ -737,7 +747,7 @@ describe('many years', () => {
         lows[index] = worker.dayLow.slice();
       }
     }
-    expect(withBands(years, lows)).toEqual(many);
+    expect(withBands(years, lows, many.assumed)).toEqual(many);
   });
   test('percentiles by hand: of five years the middle one, and between two a quarter of the way', () => {
     const lows = [0.5, 0.1, 0.3, 0.2, 0.4].map((low) => new Float64Array(365).fill(low));

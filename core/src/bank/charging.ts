@@ -1,5 +1,5 @@
 import type { Ledger } from '../ledger/ledger';
-import { mainsSources, oncePer } from '../system/model';
+import { chargesElsewhere, mainsSources, oncePer } from '../system/model';
 import type { Change, Charger, Controller, Inverter, Occasion, Settings, Source, System } from '../system/schema';
 import { partTitle } from '../conductors/names';
 
@@ -32,8 +32,13 @@ export type ChargingDevice = {
 );
 type Profiles = NonNullable<Controller['profiles']>;
 
-/** In the order of the system file: controllers, inverters, chargers. */
-export const chargingDevices = oncePer((system: System): ChargingDevice[] => {
+/** What charges this bank, in the order of the system file: controllers, inverters, chargers. */
+export const chargingDevices = oncePer((system: System): ChargingDevice[] =>
+  everyCharger(system).filter((device) => device.at !== 'chargers' || !chargesElsewhere(system, device.part)),
+);
+
+/** As `chargingDevices`, and the chargers of other batteries: what hangs on the mains hangs there whatever it charges. */
+export const everyCharger = oncePer((system: System): ChargingDevice[] => {
   const { controllers, inverters, chargers } = system;
   return [
     ...(controllers ?? []).map((part): ChargingDevice => {

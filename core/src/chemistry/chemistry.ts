@@ -319,6 +319,8 @@ interface FamilyTable {
   halvesInHeat: boolean;
   /** Rested volts of a full cell over its density in kg/L (Vinal); null where there is none to measure. */
   overDensity_V: number | null;
+  /** Percent of its capacity when new below which a bank is worn out (IEEE 450 replaces lead at 80, planning value). */
+  worn_pct: number;
   /** Resistance against that at 25 degC. */
   coldResistance(t_C: number): number;
   /** Capacity against that at 25 degC. */
@@ -345,6 +347,7 @@ export const FAMILY: Readonly<Record<Family, FamilyTable>> = {
     depthSchool: 'leadDepth',
     halvesInHeat: true,
     overDensity_V: 0.845,
+    worn_pct: 70,
     // 1.5 % a K below 25 degC, and 0.8 % a K of capacity down to two fifths (IEEE 485, table 1, in straight lines).
     coldResistance: (t_C) => 1 + 0.015 * Math.max(0, 25 - t_C),
     coldCapacity: (t_C) => Math.min(1, Math.max(0.4, 1 + 0.008 * (Math.min(t_C, 25) - 25))),
@@ -354,6 +357,7 @@ export const FAMILY: Readonly<Record<Family, FamilyTable>> = {
     depthSchool: 'lithiumDepth',
     halvesInHeat: false,
     overDensity_V: null,
+    worn_pct: 60,
     coldResistance: (t_C) => between(LITHIUM_RESISTANCE, t_C),
     coldCapacity: (t_C) => between(LITHIUM_CAPACITY, t_C),
   },

@@ -1,6 +1,6 @@
 import type { Protection } from '../system/schema';
 
-/** Ratings that can be bought, A. */
+/** Ratings that can be bought of any type, A: the largest fuse for a conductor is one of these. */
 export const FUSES_A = [
   1, 2, 3, 5, 6, 7.5, 10, 12, 15, 16, 20, 25, 30, 32, 35, 40, 50, 60, 63, 70, 80, 90, 100, 110, 125, 150, 160, 175, 200,
   225, 250, 300, 315, 350, 400, 500, 600,
@@ -10,13 +10,15 @@ type Type = Exclude<NonNullable<Protection['type']>, 'none'>;
 
 /** Ratings sold of each type: a specification names only what exists. */
 const RANGE: Record<Type, readonly number[]> = {
-  blade: FUSES_A.filter((amps) => amps <= 40),
-  strip: FUSES_A.filter((amps) => amps >= 30 && amps <= 300),
-  terminal: FUSES_A.filter((amps) => amps >= 30 && amps <= 300),
-  'class-t': FUSES_A.filter((amps) => amps >= 60),
+  blade: [1, 2, 3, 4, 5, 7.5, 10, 15, 20, 25, 30, 40],
+  strip: [30, 40, 50, 60, 70, 80, 100, 125, 150, 175, 200, 250, 300],
+  terminal: [30, 40, 50, 60, 75, 80, 90, 100, 125, 150, 175, 200, 225, 250, 300],
+  'class-t': [60, 70, 80, 90, 100, 110, 125, 150, 175, 200, 225, 250, 300, 350, 400, 450, 500, 600],
   nh: [16, 20, 25, 35, 40, 50, 63, 80, 100, 125, 160, 200, 250, 315, 400],
-  breaker: FUSES_A.filter((amps) => amps >= 6),
-  'thermal-breaker': FUSES_A.filter((amps) => amps >= 5 && amps <= 300),
+  pv: [1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 16, 20, 25, 30, 32],
+  // Up to 63 A on the rail; above it the panel kind.
+  breaker: [6, 10, 15, 16, 20, 25, 30, 32, 40, 50, 63, 80, 100, 125, 150, 175, 200, 250],
+  'thermal-breaker': [30, 40, 50, 60, 80, 100, 120, 150, 200],
 };
 /** Ratings of a type that are sold, A, rising. */
 export const ratingsSold = (type: Type) => RANGE[type];
@@ -32,6 +34,7 @@ const INTERRUPT: Record<Type, [emf_V: number, amps: number][]> = {
   ],
   'class-t': [[125, 20_000]],
   nh: [[250, 25_000]],
+  pv: [[1000, 20_000]],
   breaker: [[60, 3000]],
   'thermal-breaker': [
     [14, 3000],
@@ -49,6 +52,7 @@ export const CLEARING: Record<Type, number> = {
   terminal: 3,
   'class-t': 4,
   nh: 4,
+  pv: 4,
   'thermal-breaker': 4,
   breaker: 5,
 };
@@ -62,6 +66,8 @@ export const SOLD_V: Record<Type, number> = {
   terminal: 58,
   'class-t': 125,
   nh: 250,
+  // 10 x 38 mm, in a holder that cannot be touched.
+  pv: 1000,
   breaker: 60,
   'thermal-breaker': 42,
 };

@@ -1,4 +1,4 @@
-import { oncePer } from '../system/model';
+import { chargesElsewhere, oncePer } from '../system/model';
 import type { Run, System } from '../system/schema';
 
 /**
@@ -175,7 +175,13 @@ function makeNetwork(system: System): Network {
     converterVolts: (run) => converterOf(run)?.out_V ?? null,
     side(run) {
       if (run.kind === 'converter') return feedersOf(run) ? 'input' : 'output';
-      if (run.kind === 'charger') return feedersOf(run) ? 'output' : 'input';
+      if (run.kind === 'charger') {
+        const charger = atEnd(system.chargers, run);
+        // What charges another battery draws on this one; on the mains it has but the one cable.
+        if (charger && chargesElsewhere(system, charger))
+          return charger.kind !== 'mains' && feedersOf(run) ? 'input' : 'output';
+        return feedersOf(run) ? 'output' : 'input';
+      }
       return null;
     },
     ownEnd: (run) => partsOf(run).own,

@@ -25,8 +25,8 @@ export interface Flipped {
 export interface Flip {
   /** As in evidence: `componentId.field`. */
   field: string;
-  low: number | string;
-  high: number | string;
+  low: number | string | boolean;
+  high: number | string | boolean;
   findings: Flipped[];
 }
 
@@ -68,14 +68,14 @@ export function flips(
   const graded = Object.entries(model.evidence).map(([field, evidence]) => ({ field, evidence, about: () => true }));
   // The table's figure for a fault is no figure for a sag: what else it would turn says nothing.
   const tables = tableFields(model, found).map(([field, evidence]) => ({ field, evidence, about: isInterrupt }));
-  const fields = [...graded, ...tables];
+  const fields = [...graded, ...tables, ...cableFields(model, found)];
   const all = fields.flatMap(({ field, evidence, about }, i): (Flip & { weight: number })[] => {
     progress(i / fields.length);
     const range = rangeOf(model, field, evidence);
     if (!range) return [];
     const turned = new Map<string, Flipped>();
     let weight = Infinity;
-    for (const end of [range.low, range.high]) {
+    for (const end of endsOf(field, range)) {
       const changed = withField(model, field, asStored(model, field, end));
       // An end that no file could hold tells nothing.
       if (!changed || !systemSchema.isValidSync(changed.system, { strict: true })) continue;
@@ -83,6 +83,8 @@ export function flips(
         const from = before.get(keyOf(finding))?.verdict;
         const { rule, subject, quantity, verdict: to } = finding;
         if (from === undefined || from === to || !about(finding)) continue;
+        // A class of insulation that the basis has no column for is not sold there: it says nothing.
+        if (to === 'unknown' && field.endsWith(INSULATION)) continue;
         turned.set(`${keyOf(finding)} ${to}`, { rule, subject, quantity, from, to });
         weight = Math.min(weight, weightOf(finding, from));
       }
@@ -118,6 +120,35 @@ function tableFields(model: Model, found: readonly Finding[]): [string, Evidence
   });
 }
 
+const INSULATION = '.insulation_C';
+/** Classes of insulation that are sold, degC. */
+const INSULATION_C = [60, 75, 90, 105];
+/** What is tried of a field: both ends of its range; of a jacket that nobody read, every class there is. */
+const endsOf = (field: string, { low, high }: Range): (number | string | boolean)[] =>
+  field.endsWith(INSULATION) && typeof low === 'number' && typeof high === 'number'
+    ? INSULATION_C.filter((degrees) => degrees >= low && degrees <= high)
+    : [low, high];
+
+/**
+ * What a cable's verdict rests on and nobody wrote down, though it is no guess of anybody's: the jacket's temperature, and
+ * whether it lies in free air.
+ */
+function cableFields(
+  model: Model,
+  found: readonly Finding[],
+): { field: string; evidence: Evidence; about(): boolean }[] {
+  const rests = new Set(found.flatMap(({ assumed, missing }) => [...assumed, ...missing]));
+  return (model.system.runs ?? []).flatMap(({ id, insulation_C, freeAir }) => {
+    const fields: [string, unknown, Evidence][] = [
+      [`${id}${INSULATION}`, insulation_C, { low: INSULATION_C[0], high: INSULATION_C.at(-1) }],
+      [`${id}.freeAir`, freeAir, { low: false, high: true }],
+    ];
+    return fields
+      .filter(([field, value]) => (value === null || value === undefined) && rests.has(field) && !model.evidence[field])
+      .map(([field, , evidence]) => ({ field, evidence, about: () => true }));
+  });
+}
+
 /** Lower is graver: first what turns to or from over, then by consequence. */
 const weightOf = ({ verdict, consequence }: Finding, from: Verdict) =>
   (verdict === 'over' || from === 'over' ? 0 : CONSEQUENCE_ORDER.length) + CONSEQUENCE_ORDER.indexOf(consequence);
@@ -136,6 +167,7 @@ export function rangeOf(model: Model, field: string, { grade, low, high }: Evide
   }
   if (typeof value !== 'number' || value === 0) return null;
   const name = field.slice(field.lastIndexOf('.') + 1);
+  if (field.endsWith(INSULATION)) return { low: INSULATION_C[0] ?? value, high: INSULATION_C.at(-1) ?? value };
   const least = COUNTS[name];
   if (least !== undefined) return { low: Math.max(least, value - 1), high: value + 1 };
   const ends = [value * (1 - SPREAD), value * (1 + SPREAD)];
@@ -144,7 +176,7 @@ export function rangeOf(model: Model, field: string, { grade, low, high }: Evide
 }
 
 /** A size's range may be given in mm2 alone; that of an array's strings is a count of modules. */
-function asStored(model: Model, field: string, end: number | string): unknown {
+function asStored(model: Model, field: string, end: number | string | boolean): unknown {
   const value = valueAt(model, field);
   if (typeof end !== 'number') return end;
   if (typeof value === 'string' || /(^|\.)size$/.test(field)) return `${end}mm2`;
@@ -173,8 +205,8 @@ function withModules(strings: string[][], count: number): string[][] {
   return [...others, Array.from({ length: Math.max(0, left) }, (_, i) => last[i] ?? last[0] ?? type)];
 }
 
-const given = (end: unknown): end is number | string =>
-  typeof end === 'number' || (typeof end === 'string' && Number.isFinite(area_mm2(end)));
+const given = (end: unknown): end is number | string | boolean =>
+  typeof end === 'number' || typeof end === 'boolean' || (typeof end === 'string' && Number.isFinite(area_mm2(end)));
 
 /** The part and the path within it that a field of evidence names; null where there is no such part. */
 const place = (model: Model, field: string) => splitPath(field, (id) => partById(model.system, id) !== undefined);

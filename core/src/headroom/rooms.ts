@@ -3,7 +3,7 @@ import { createLedger } from '../ledger/ledger';
 import { modulesOf, stringImp_A, stringIscBifacial_A, stringVmp_V } from '../pv/strings';
 import { check } from '../rules/check';
 import { ruleOf } from '../rules/index';
-import { limitsOf } from '../rules/run-limits';
+import { limitsOf } from '../power/conductor-limits';
 import { harmed } from '../rules/worse';
 import type { Finding } from '../rules/finding';
 import { withSystem, type Model } from '../system/model';

@@ -28,6 +28,7 @@ export const PROTECTION_TYPES = [
   'terminal',
   'class-t',
   'nh',
+  'pv',
   'breaker',
   'thermal-breaker',
 ] as const;

@@ -36,7 +36,7 @@ export const controllers = kind({
     minBattery_V: asked('Battery voltage, lowest', volts()),
     maxBattery_V: asked('Battery voltage, highest', volts()),
     profiles: profiles(),
-    limitsOutput: asked('Limits its own output', flag(), { typical: true }),
+    limitsOutput: asked('Limits its own output', flag()),
     maxPv_W: optionalPart({
       12: asked('Array watts at 12 V', watts()),
       24: asked('Array watts at 24 V', watts()),

@@ -51,6 +51,8 @@ export const inverters = kind({
     legs: asked('Legs', whole(1, 3), { passesOn: true }),
     inputLimit_A: asked('AC input limited to', amps(), { belongs: 'setting' }),
     assist: asked('Adds the bank to a weak input', flag(), { belongs: 'setting' }),
+    ac_V: asked('AC voltage', positive(1500)),
+    ac_Hz: asked('AC frequency', positive(1000), { unit: 'Hz' }),
     neutralBond: asked('Neutral bond', oneOf(['fixed', 'switched', 'none'])),
     precharge: asked('Pre-charge', flag(), { belongs: 'fitting' }),
     settings: settings('letting go'),

@@ -52,6 +52,7 @@ const FUSES: Readonly<Record<string, string>> = {
   terminal: 'terminal fuse',
   'class-t': 'class T fuse',
   nh: 'NH fuse',
+  pv: 'PV fuse',
   breaker: 'DC breaker',
   'thermal-breaker': 'thermal breaker',
 };

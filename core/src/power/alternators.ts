@@ -1,4 +1,5 @@
-import { charger_A, chargingDevices, sourceOfCharger } from '../bank/charging';
+import { charger_A, everyCharger, sourceOfCharger } from '../bank/charging';
+import { chargesElsewhere } from '../system/model';
 import { figure } from '../ledger/figures';
 import type { Ledger } from '../ledger/ledger';
 import type { Charger, Source, System } from '../system/schema';
@@ -15,7 +16,8 @@ export interface OnAlternator {
 export function alternators({ chargers, ...system }: System): OnAlternator[] {
   const found = new Map<string, OnAlternator>();
   for (const charger of chargers ?? []) {
-    if (charger.kind === 'mains') continue;
+    // What charges another battery from this one lives on no alternator, unless it names it.
+    if (charger.kind === 'mains' || (!charger.sourceId && chargesElsewhere(system, charger))) continue;
     const source = sourceOfCharger({ ...system, chargers }, charger);
     const key = source ? `source ${source.id}` : `rated ${charger.alternator_A ?? '?'}`;
     const known = found.get(key);
@@ -37,7 +39,7 @@ export function alternatorLimit_A(io: Ledger, { source, chargers }: OnAlternator
 export function alternatorDraw_A(io: Ledger, { chargers }: OnAlternator): number {
   const { system } = io.model;
   return chargers.reduce((sum, charger) => {
-    const device = chargingDevices(system).find(({ id }) => id === charger.id);
+    const device = everyCharger(system).find(({ id }) => id === charger.id);
     const output = device ? charger_A(io, device) : charger.max_A;
     const amps = charger.kind === 'dc-dc' ? dcDcInput_A(io, charger, output) : charger.max_A;
     io.work(`${partName(io.model, charger.id)} draws ${figure(amps)} A`);

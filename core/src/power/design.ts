@@ -1,16 +1,18 @@
 import { cellsInSeries } from '../bank/bank';
-import { chargingDevices, hasCharger, sourceOfCharger, type ChargingDevice } from '../bank/charging';
+import { chargingDevices, everyCharger, hasCharger, sourceOfCharger, type ChargingDevice } from '../bank/charging';
 import { CHEMISTRY } from '../chemistry/chemistry';
 import { sharing } from '../bank/resistance';
 import { behind } from './ac';
-import { mainsSources } from '../system/model';
+import { chargesElsewhere, mainsSources } from '../system/model';
 import { continuousDischarge_A } from './discharge';
 import { inverterGroups, onRunOf } from './groups';
 import { outputGroups, push_A } from '../pv/controllers';
 import { modulesOf, stringImp_A, stringIscBifacial_A } from '../pv/strings';
-import type { Ledger } from '../ledger/ledger';
+import { figure } from '../ledger/figures';
+import { createLedger, type Ledger } from '../ledger/ledger';
+import { largestFuse_A } from './conductor-limits';
 import { bankAmps, converterMost_A, count, loadsOf, loadsOnOutput, running_VA, unit_W } from './loads';
-import type { Charger, Load, ModuleType, Run } from '../system/schema';
+import type { Charger, Inverter, Load, ModuleType, Run, System } from '../system/schema';
 import { atEnd, networkOf, touches } from '../conductors/network';
 
 /** Strings that a pv run carries: those it names, else all of its array; from a combiner, those of its circuits. */
@@ -38,16 +40,21 @@ export const dcDcInput_V = (io: Ledger, charger: Charger) => {
   return Number.isNaN(volts) ? volts : volts < 18 ? 12 : 24;
 };
 
+/** Volts that a charger works against at its most: the bank's absorb, or those of the other battery that it charges. */
+function chargerOut_V(io: Ledger, charger: Pick<Charger, 'id' | 'output_V'>): number {
+  const { system } = io.model;
+  if (chargesElsewhere(system, charger)) return io.need(`${charger.id}.output_V`, charger.output_V);
+  const { bank } = system;
+  return bank ? cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].absorb_V : io.need('bank', null);
+}
+
 /**
  * What a dc-dc charger draws at its input, A.
  * @param output_A what it delivers: its plate for a cable, its setting where that is lower for the alternator
  */
 export function dcDcInput_A(io: Ledger, charger: Charger, output_A = charger.max_A): number {
-  const { bank } = io.model.system;
-  if (!bank) io.miss('bank');
-  const absorb = bank ? cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].absorb_V : Number.NaN;
   const efficiency = io.or(`${charger.id}.efficiency_pct`, charger.efficiency_pct, 88) / 100;
-  return (output_A * absorb) / (dcDcInput_V(io, charger) * efficiency);
+  return (output_A * chargerOut_V(io, charger)) / (dcDcInput_V(io, charger) * efficiency);
 }
 
 /** What flows through a run: towards the bank, and from it. */
@@ -71,6 +78,13 @@ export function design_A(io: Ledger, run: Run): number {
   const { sources, loads } = flowOf(io, run, []);
   return Math.max(sources, loads);
 }
+
+/**
+ * The current that a run carries for hours, A: on DC 1.25 times its design; on the mains its design. An array's design has
+ * the bright sun in it already (1.25 Isc): the building code asks the hours on top of it, the others do not.
+ */
+export const continuous_A = (io: Ledger, { kind }: Pick<Run, 'kind'>, design: number): number =>
+  kind === 'ac' || (kind === 'pv' && io.school('conductor') !== 'building') ? design : 1.25 * design;
 
 /** What one link of a bank carries: the continuous discharge by the string that works hardest, A. */
 export function linkDesign_A(io: Ledger): number {
@@ -108,7 +122,9 @@ function ownFlow(io: Ledger, run: Run): Flow {
       const controller = atEnd(system.controllers, run);
       const group = outputGroups(system).find(({ members }) => controller && members.includes(controller));
       if (!group || !controller) return lost('from');
-      const sources = Math.min(group.first.maxOutput_A, push_A(io, group));
+      const { first } = group;
+      const most = Math.min(first.maxOutput_A, push_A(io, group));
+      const sources = asSet_A(io, run, first.id, most, first.settings, first.type === 'mppt');
       const onOutput = loadsOnOutput(system, controller.id);
       return { sources, loads: onOutput.reduce((sum, load) => sum + load_A(io, load, null), 0) };
     }
@@ -118,7 +134,16 @@ function ownFlow(io: Ledger, run: Run): Flow {
       return onRunOf(system, inverter).reduce<Flow>(
         (sum, one) =>
           added(sum, {
-            sources: hasCharger(one) ? io.need(`${one.id}.charger.max_A`, one.charger?.max_A) : 0,
+            sources: hasCharger(one)
+              ? asSet_A(
+                  io,
+                  run,
+                  `${one.id}.charger`,
+                  io.need(`${one.id}.charger.max_A`, one.charger?.max_A),
+                  one.charger?.settings,
+                  true,
+                )
+              : 0,
             loads: bankAmps(io, one, one.continuous_W),
           }),
         NOTHING,
@@ -127,11 +152,23 @@ function ownFlow(io: Ledger, run: Run): Flow {
     case 'charger': {
       const charger = atEnd(system.chargers, run);
       if (charger) {
+        const amps = asSet_A(
+          io,
+          run,
+          charger.id,
+          charger.max_A,
+          charger.settings,
+          charger.kind !== 'alternator-direct',
+        );
         const input = charger.kind === 'dc-dc' && network.side(run) === 'input';
-        return { sources: input ? dcDcInput_A(io, charger) : charger.max_A, loads: 0 };
+        const flow = input ? dcDcInput_A(io, charger, amps) : amps;
+        // What charges another battery from this one is a load of it.
+        return input && chargesElsewhere(system, charger) ? { sources: 0, loads: flow } : { sources: flow, loads: 0 };
       }
       const inside = chargingDevices(system).find(({ at, id }) => at === 'inverters' && touches(run, id));
-      return inside ? { sources: io.need(`${inside.path}.max_A`, inside.rating_A), loads: 0 } : lost('from');
+      if (!inside) return lost('from');
+      const plate = io.need(`${inside.path}.max_A`, inside.rating_A);
+      return { sources: asSet_A(io, run, inside.path, plate, inside.settings, true), loads: 0 };
     }
     case 'converter': {
       const converter = atEnd(system.converters, run);
@@ -148,8 +185,43 @@ function ownFlow(io: Ledger, run: Run): Flow {
   }
 }
 
+/**
+ * What a charging device brings into a run, A: by its plate; by its setting where that is lower, where somebody read it off
+ * the device and the run's own fuse protects the run whatever becomes of the setting (engine, section 5).
+ */
+function asSet_A(
+  io: Ledger,
+  run: Run,
+  path: string,
+  plate_A: number,
+  settings: { maxCharge_A?: number | null | undefined } | null | undefined,
+  canBeSet: boolean,
+): number {
+  const set = settings?.maxCharge_A;
+  if (!canBeSet || set === null || set === undefined || set >= plate_A) return plate_A;
+  if (!readOff(io, `${path}.settings.maxCharge_A`) || !fusedWithin(io, run)) return plate_A;
+  io.work(`${AS_SET}: ${figure(set)} A instead of ${figure(plate_A)} A; a label at the device says so`);
+  return set;
+}
+/** How the working of a cable begins that is judged by a setting of its device. */
+export const AS_SET = 'as set';
+
+const READ_OFF = new Set<string | null | undefined>(['measured', 'nameplate', 'datasheet', 'stated']);
+/** True where a value was read by somebody, and is no guess. */
+const readOff = (io: Ledger, path: string) => READ_OFF.has(io.model.evidence[path]?.grade);
+
+/** True where a run has a fuse of its own that its conductor allows. */
+function fusedWithin(io: Ledger, run: Run): boolean {
+  const { protection } = run;
+  if (!protection?.type || protection.type === 'none' || !protection.rating_A) return false;
+  const largest = largestFuse_A(createLedger(io.model), run);
+  return protection.rating_A <= largest * (1 + 1e-9);
+}
+
 /** What a run's own device charges with, A: what others draw from its posts is not what it misreads the bank by. */
-export const charging_A = (io: Ledger, run: Run): number => ownFlow(io, run).sources;
+export const charging_A = (io: Ledger, run: Run): number =>
+  // By the plate: without a fuse of the run's own no setting counts.
+  ownFlow(io, { ...run, protection: null }).sources;
 
 /** What a DC load draws, A: a load of constant power most when the bank is lowest; behind a converter its volts stand still. */
 export function load_A(io: Ledger, load: Load, converted_V: number | null, watts = unit_W(load)): number {
@@ -158,58 +230,91 @@ export function load_A(io: Ledger, load: Load, converted_V: number | null, watts
   return (watts * count(io, load)) / (converted_V ?? nominal());
 }
 
-/** What a distribution's sources bring and its loads take, A: its circuits, and what else starts from it. */
+/**
+ * What a distribution's sources bring and its loads take, A: its circuits, and what else starts from it. What joins it to
+ * the bank, to a source, to the converter that feeds it or, of a combiner, to its controller is neither.
+ */
 export function throughBox(
   io: Ledger,
   box: { id: string; circuits?: readonly string[] | null | undefined },
   seen: readonly string[] = [],
 ): Flow {
   const { system } = io.model;
-  const network = networkOf(system);
-  const feeds = (run: Run) =>
-    run.kind === 'converter' ? network.side(run) === 'output' : network.ownEnd(run) === box.id;
   let sum = NOTHING;
   for (const run of system.runs ?? []) {
     const listed = box.circuits?.includes(run.id) ?? false;
-    const starts = touches(run, box.id) && run.kind !== 'pv' && run.kind !== 'ac' && !feeds(run);
-    if (seen.includes(run.id) || !(listed || starts)) continue;
-    // The run that joins it to the bank, or a combiner to its controller, is neither source nor load.
-    if (network.ownEnd(run) === box.id && network.feedersOf(run) !== null) continue;
-    if (run.kind === 'pv' && atEnd(system.controllers, run)) continue;
-    sum = added(sum, run.kind === 'pv' ? { sources: design_A(io, run), loads: 0 } : flowOf(io, run, seen));
+    if (seen.includes(run.id) || !(listed || touches(run, box.id)) || feedsBox(system, run, box.id)) continue;
+    if (run.kind === 'pv') {
+      if (listed) sum = added(sum, { sources: design_A(io, run), loads: 0 });
+    } else sum = added(sum, run.kind === 'ac' ? { sources: 0, loads: design_A(io, run) } : flowOf(io, run, seen));
   }
   return sum;
 }
 
-/** What the loads and chargers behind a run of the mains draw at once, VA. */
-export function acDrawn_VA(io: Ledger, run: Run): number {
+/** What joins a board to what feeds it, or a combiner to its controller. */
+function feedsBox(system: System, run: Run, boxId: string): boolean {
+  if (run.kind === 'pv') return atEnd(system.controllers, run) !== undefined;
+  // Runs of the mains are written from source to load.
+  if (run.kind === 'ac') return run.to === boxId;
+  const network = networkOf(system);
+  if (atEnd(system.sources, run) ?? atEnd(system.otherBanks, run)) return touches(run, boxId);
+  if (run.kind === 'converter') return touches(run, boxId) && network.side(run) === 'output';
+  return network.ownEnd(run) === boxId;
+}
+
+/**
+ * What the loads and chargers behind a run of the mains draw at once, VA.
+ * @param asSet chargers and input limits as somebody read them set, where the run's own fuse protects it all the same
+ */
+export function acDrawn_VA(io: Ledger, run: Run, asSet = false): number {
   const { system } = io.model;
   const reached = new Set(behind(system, run));
   const loads = (system.loads ?? []).filter(({ id, kind }) => kind === 'ac' && reached.has(id));
-  const chargers = chargingDevices(system).filter(({ id, occasion }) => occasion === 'mains' && reached.has(id));
-  const passed = inverterGroups(system)
-    .filter(({ first, members }) => first.transfer === 'built-in' && members.some(({ id }) => reached.has(id)))
-    .flatMap(({ first }) => loadsOf(system, first));
+  const chargers = everyCharger(system).filter(({ id, occasion }) => occasion === 'mains' && reached.has(id));
+  const charging_VA = (devices: readonly ChargingDevice[]) =>
+    devices.reduce((sum, device) => sum + charger_VA(io, device, asSet ? plateOrSet_A(io, run, device) : undefined), 0);
+  const passing = inverterGroups(system).filter(
+    ({ first, members }) => first.transfer === 'built-in' && members.some(({ id }) => reached.has(id)),
+  );
+  const held = asSet && fusedWithin(io, run) ? passing.filter(({ members }) => members.every(limitRead(io))) : [];
+  const passed = passing.filter((group) => !held.includes(group)).flatMap(({ first }) => loadsOf(system, first));
+  const inHeld = (device: ChargingDevice) =>
+    device.at === 'inverters' && held.some(({ members }) => members.includes(device.part));
+  const limited = held.reduce((sum, { first, members }) => {
+    const running = running_VA(io, loadsOf(system, first));
+    const part = running + charging_VA(chargers.filter((one) => inHeld(one) && members.includes(one.part as Inverter)));
+    const most = members.reduce((total, { inputLimit_A }) => total + (inputLimit_A ?? 0), 0) * acVolts(io, run);
+    if (part > most) io.work(`${AS_SET}: the input limit of ${figure(most)} VA; a label at the inverter says so`);
+    return (
+      sum + (members.every(({ assist }) => assist) ? Math.min(part, most) : Math.max(Math.min(part, most), running))
+    );
+  }, 0);
   return (
+    limited +
     running_VA(io, [...new Set([...loads, ...passed])]) +
-    chargers.reduce((sum, device) => sum + charger_VA(io, device), 0)
+    charging_VA(chargers.filter((device) => !inHeld(device)))
   );
 }
+
+/** True for an inverter whose input limit somebody read off it. */
+const limitRead =
+  (io: Ledger) =>
+  ({ id, inputLimit_A }: Inverter) =>
+    inputLimit_A !== null && inputLimit_A !== undefined && readOff(io, `${id}.inputLimit_A`);
+
+const plateOrSet_A = (io: Ledger, run: Run, { path, rating_A, settings }: ChargingDevice): number =>
+  asSet_A(io, run, path, io.need(`${path}.max_A`, rating_A), settings, true);
 
 /**
  * VA of a charger on the mains.
  * @param output_A what it delivers; absent: its plate, as a cable has to expect
  */
-export function charger_VA(
-  io: Ledger,
-  { path, rating_A, efficiency_pct, powerFactor }: ChargingDevice,
-  output_A?: number,
-): number {
-  const { bank } = io.model.system;
-  const absorb = bank ? cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].absorb_V : io.need('bank', null);
+export function charger_VA(io: Ledger, device: ChargingDevice, output_A?: number): number {
+  const { path, rating_A, efficiency_pct, powerFactor } = device;
+  const volts = chargerOut_V(io, device.at === 'chargers' ? device.part : { id: device.id });
   const share =
     (io.or(`${path}.efficiency_pct`, efficiency_pct, 88) / 100) * io.or(`${path}.powerFactor`, powerFactor, 0.95);
-  return ((output_A ?? io.need(`${path}.max_A`, rating_A)) * absorb) / share;
+  return ((output_A ?? io.need(`${path}.max_A`, rating_A)) * volts) / share;
 }
 
 /** Volts of the mains at a run: of the source at its end, else of the first; 230 V where nobody said. */
@@ -221,7 +326,7 @@ export function acVolts(io: Ledger, run: Run): number {
 function acDesign_A(io: Ledger, run: Run): number {
   const { system } = io.model;
   const volts = acVolts(io, run);
-  const drawn = acDrawn_VA(io, run) / volts;
+  const drawn = acDrawn_VA(io, run, true) / volts;
   const inverter = (system.inverters ?? []).find(({ id }) => id === run.from);
   const source = mainsSources(system).find(({ id }) => id === run.from);
   let least = 0;

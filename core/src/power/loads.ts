@@ -68,13 +68,22 @@ export const running_W = (io: Ledger, loads: readonly Load[]) => together(io, lo
 export const running_VA = (io: Ledger, loads: readonly Load[]) =>
   together(io, loads, (load) => unit_W(load) / io.or(`${load.id}.powerFactor`, load.powerFactor, 1));
 
+/** A soft start, built in or fitted: the most it starts with, times its running watts; planning value. */
+export const SOFT_START = 2;
+
+/** What one of a load starts with, W: recorded, else by its type; with a soft start no more than that lets through. */
+export function start_W(io: Ledger, load: Load, byType: (load: Load) => number = startFactor): number {
+  const running = unit_W(load);
+  const start = io.or(`${load.id}.surge_W`, load.surge_W, byType(load) * running);
+  return io.see(`${load.id}.softStart`, load.softStart) ? Math.min(start, SOFT_START * running) : start;
+}
+const startFactor = ({ type }: Load) => (type ? SURGE[type] : SURGE_UNTYPED);
+
 /** Peak running and the hardest start of any one unit on top of it, W. */
 export function surge_W(io: Ledger, loads: readonly Load[]): number {
   const starts = loads.map((load) => {
-    const running = unit_W(load);
-    const factor = load.type ? SURGE[load.type] : SURGE_UNTYPED;
     if (!load.type && (load.surge_W === null || load.surge_W === undefined)) io.guess(`${load.id}.type`);
-    return Math.max(0, io.or(`${load.id}.surge_W`, load.surge_W, factor * running) - running);
+    return Math.max(0, start_W(io, load) - unit_W(load));
   });
   return running_W(io, loads) + Math.max(0, ...starts);
 }
@@ -140,6 +149,29 @@ export const worseDay_Wh = (io: Ledger) => Math.max(daily_Wh(io, true), daily_Wh
 /** What an inverter draws by being on, Wh a day. */
 export const idle_Wh = (io: Ledger, { id, idle_W, idleHours_d }: Inverter) =>
   io.need(`${id}.idle_W`, idle_W) * io.or(`${id}.idleHours_d`, idleHours_d, 24);
+/**
+ * Idle draw where nobody read it, W: a hundredth of the rating and 5 W; planning value of the year (docs/year.md, section 1).
+ * Check does not use it: what an inverter idles on decides too much there to be guessed in silence.
+ */
+const assumedIdle_W = ({ continuous_W }: Inverter) => 0.01 * continuous_W + 5;
+/** As `idle_Wh`, by the planning value where its idle draw was not read; Wh a day. */
+export const idleOrAssumed_Wh = (io: Ledger, inverter: Inverter) =>
+  io.or(`${inverter.id}.idle_W`, inverter.idle_W, assumedIdle_W(inverter)) *
+  io.or(`${inverter.id}.idleHours_d`, inverter.idleHours_d, 24);
+/** A system whose every inverter has an idle draw, and the paths of those that had none. */
+export function withIdleAssumed(system: System): { system: System; assumed: string[] } {
+  const lacking = (system.inverters ?? []).filter(({ idle_W }) => idle_W === null || idle_W === undefined);
+  if (lacking.length === 0) return { system, assumed: [] };
+  const inverters = (system.inverters ?? []).map((one) =>
+    lacking.includes(one) ? { ...one, idle_W: assumedIdle_W(one) } : one,
+  );
+  return { system: { ...system, inverters }, assumed: lacking.map(({ id }) => `${id}.idle_W`) };
+}
+
+/** Runs in months in which nobody is there: as recorded, else what is always on, all day. */
+export const runsUnattended = ({ unattended, overlap, hours_d }: Load): boolean =>
+  unattended ?? (overlap === 'base' && hours_d >= 24);
+
 /** What all controllers draw for themselves, W. */
 export const controllers_W = (io: Ledger) =>
   (io.model.system.controllers ?? []).reduce(

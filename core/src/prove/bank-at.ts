@@ -14,8 +14,9 @@ export interface BankAt {
   rest_V: number;
   /** ohm, slow, as it is. */
   resistance_ohm: number;
-  /** What is drawn while it is read, A, above 0. */
+  /** What is drawn while it is read, A, above 0, and that as a share of what it gives at most for long. */
   drawn_A: number;
+  share: number;
   load_V: number;
   absorb_V: number;
   /** Each string's share of the current. */
@@ -28,19 +29,21 @@ export interface BankAt {
 const DENSITY_K = 0.0007;
 
 /** The bank at a state of charge, a share of its current and a temperature. */
-export function bankAt(io: Ledger, bank: Bank, { soc, share, ambient_C }: Conditions): BankAt {
+export function bankAt(io: Ledger, bank: Bank, { soc, share, ambient_C, current_A }: Conditions): BankAt {
   const table = CHEMISTRY[bank.chemistry];
   const cells = cellsInSeries(io, bank);
   const cell_V = restCell_V(bank.chemistry, soc, fullCell_V(io, bank));
   const rest_V = cells * cell_V;
   const resistance_ohm = sagBankAt_ohm(io, bank, ambient_C);
-  const drawn_A = share * continuousDischarge_A(io);
+  const most_A = continuousDischarge_A(io);
+  const drawn_A = current_A === undefined ? share * most_A : Math.abs(current_A);
   const { overDensity_V } = familyOf(bank.chemistry);
   return {
     cells,
     rest_V,
     resistance_ohm,
     drawn_A,
+    share: current_A === undefined ? share : drawn_A / most_A,
     load_V: rest_V - drawn_A * resistance_ohm,
     absorb_V: absorbNow_V(io, bank, cells, ambient_C),
     shares: sharing(io, bank).shares,

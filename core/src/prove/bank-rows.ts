@@ -29,9 +29,12 @@ export function bankRows({ system }: Model, bank: Bank, figures: FiguresAt, at: 
     ...postRows(tested),
     ...blockRows(tested),
     ...stringRows(tested),
-    ...(system.monitor ? monitorRows(system.monitor.id, found.drawn_A, at) : []),
+    ...(system.monitor ? monitorRows(system.monitor.id, found) : []),
   ];
 }
+
+/** Lithium iron stands at nearly the same volts from a fifth to nearly full. */
+const FLAT = 'at rest lithium iron stands at nearly the same volts whatever is in it: only a shunt counts';
 
 const common = (bank: Bank) => ({ subject: bank.id, cautions: [CAUTIONS.bankAmps] });
 
@@ -48,6 +51,7 @@ function postRows({ bank, found, at, twelves, resting_V }: Tested): Row[] {
       below: resting_V,
       above: resting_V,
       from: (other) => other.bank?.rest_V,
+      cannotTell: bank.chemistry === 'lfp' && FLAT,
       how: `at the posts, rested ${lithium ? '1 h' : '4 h'} and more, at ${figure(100 * at.soc)} % of charge${lithium ? '; flat: it tells little of the charge' : ''}`,
       tool: VOLTMETER,
       minutes: 2,
@@ -58,7 +62,7 @@ function postRows({ bank, found, at, twelves, resting_V }: Tested): Row[] {
       expected: 1000 * resistance_ohm,
       below: 300 * resistance_ohm,
       above: 500 * resistance_ohm,
-      cannotTell: few(at),
+      cannotTell: few(found),
       how: 'volts lost over amperes, for a step of 5 to 10 s at the posts',
       tool: 'voltmeter and DC clamp meter',
       minutes: 5,
@@ -71,7 +75,7 @@ function postRows({ bank, found, at, twelves, resting_V }: Tested): Row[] {
       below: resting_V + 0.5 * sagged_V,
       above: resting_V + 0.3 * sagged_V,
       from: (other) => other.bank?.load_V,
-      cannotTell: few(at),
+      cannotTell: few(found),
       how: `at the posts with ${figure(drawn_A)} A drawn for 10 s`,
       tool: 'voltmeter and DC clamp meter',
       minutes: 3,
@@ -124,7 +128,8 @@ function blockRows({ bank, found, resting_V }: Tested): Row[] {
 }
 
 /** How the strings share the current, where there are several. */
-function stringRows({ bank, found: { shares, drawn_A }, at }: Tested): Row[] {
+function stringRows({ bank, found }: Tested): Row[] {
+  const { shares, drawn_A } = found;
   if (bank.parallel <= 1) return [];
   return shares.map((share, s): Row => ({
     ...common(bank),
@@ -133,7 +138,7 @@ function stringRows({ bank, found: { shares, drawn_A }, at }: Tested): Row[] {
     expected: -drawn_A * share,
     below: 0.1 * drawn_A * share,
     above: 0.1 * drawn_A * share,
-    cannotTell: few(at),
+    cannotTell: few(found),
     how: `clamp on the lead of string ${s + 1} with ${figure(drawn_A)} A drawn in all; charging reads above 0`,
     tool: CLAMP,
     minutes: 2,
@@ -142,7 +147,7 @@ function stringRows({ bank, found: { shares, drawn_A }, at }: Tested): Row[] {
 }
 
 /** What counts for the bank: its zero, and what it reads beside a clamp. */
-const monitorRows = (id: string, drawn_A: number, at: Conditions): Row[] => [
+const monitorRows = (id: string, { drawn_A, share }: Pick<Tested['found'], 'drawn_A' | 'share'>): Row[] => [
   {
     subject: id,
     quantity: 'zero_A',
@@ -159,7 +164,7 @@ const monitorRows = (id: string, drawn_A: number, at: Conditions): Row[] => [
     expected: -drawn_A,
     below: 0.02 * drawn_A + 0.5,
     above: 0.02 * drawn_A + 0.5,
-    cannotTell: few(at),
+    cannotTell: few({ share }),
     how: `against a clamp on the bank\u2019s lead, ${figure(drawn_A)} A drawn`,
     tool: CLAMP,
     minutes: 3,

@@ -12,6 +12,10 @@ export interface Conditions {
   soc: number;
   /** Share of design current that flows while drops and sharing are read; of the bank's continuous discharge. */
   share: number;
+  /** What runs just now on the DC side of the bank, A. */
+  load_A: number;
+  /** What really flows where it is read, A: of a bank all that it gives; absent: by the share. */
+  current_A?: number;
   /** Error of the meter, percent of its reading. */
   meter_pct: number;
 }
@@ -24,6 +28,7 @@ export const CONDITIONS: Readonly<Conditions> = {
   ambient_C: 20,
   soc: 0.8,
   share: 0.5,
+  load_A: 0,
   meter_pct: 0.5,
 };
 

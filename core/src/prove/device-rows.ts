@@ -1,15 +1,16 @@
 import { figure } from '../ledger/figures';
 import { CAUTIONS } from '../rules/cautions';
 import { mainsSources, type Model } from '../system/model';
-import type { FiguresAt, InverterAt } from './figures-at';
+import type { ChargerAt, FiguresAt, InverterAt } from './figures-at';
 import { CLAMP, VOLTMETER, type Row } from './row';
 
 /** Rows of practice D about inverters, chargers and the site as a whole. */
 export function inverterRows({ system }: Model, figures: FiguresAt): Row[] {
   const twelves = (system.nominal_V ?? 12) / 12;
-  const supply_V = mainsSources(system)[0]?.ac_V ?? 230;
   return [...figures.inverters].flatMap(([id, found]): Row[] => {
-    const modified = system.inverters?.find((one) => one.id === id)?.waveform === 'modified';
+    const inverter = system.inverters?.find((one) => one.id === id);
+    // By its plate, else by what else feeds the same outlets; never guessed from where in the world it stands.
+    const supply_V = inverter?.ac_V ?? mainsSources(system).find(({ ac_V }) => ac_V)?.ac_V ?? null;
     const { idle_A } = found;
     return [
       {
@@ -23,21 +24,24 @@ export function inverterRows({ system }: Model, figures: FiguresAt): Row[] {
         minutes: 3,
         rule: 'inverter.idle',
       },
-      ...outletRows(id, supply_V, modified),
+      ...outletRows(id, supply_V, inverter?.ac_Hz ?? null, inverter?.waveform === 'modified'),
       ...lowVoltRows(id, found, twelves),
     ];
   });
 }
 
+const READ_PLATE = 'nothing recorded says: read its plate';
+
 /** At its outlets: volts, frequency, the bond of neutral and earth. */
-const outletRows = (id: string, supply_V: number, modified: boolean): Row[] => [
+const outletRows = (id: string, supply_V: number | null, supply_Hz: number | null, modified: boolean): Row[] => [
   {
     subject: id,
     quantity: 'ac_V',
     expected: supply_V,
-    below: 0.05 * supply_V,
-    above: 0.05 * supply_V,
-    cannotTell: modified && 'a modified wave needs a true-RMS meter and its maker\u2019s figure',
+    below: 0.05 * (supply_V ?? 0),
+    above: 0.05 * (supply_V ?? 0),
+    cannotTell:
+      supply_V === null ? READ_PLATE : modified && 'a modified wave needs a true-RMS meter and its maker\u2019s figure',
     how: 'at its outlet, without load and under load',
     tool: 'true-RMS voltmeter',
     minutes: 2,
@@ -46,10 +50,10 @@ const outletRows = (id: string, supply_V: number, modified: boolean): Row[] => [
   {
     subject: id,
     quantity: 'ac_Hz',
-    // Where the supply_V is below 200 V it runs at 60 Hz nearly everywhere; planning value, its plate tells.
-    expected: supply_V < 200 ? 60 : 50,
-    below: supply_V < 200 ? 0.3 : 0.25,
-    above: supply_V < 200 ? 0.3 : 0.25,
+    expected: supply_Hz,
+    below: 0.005 * (supply_Hz ?? 0),
+    above: 0.005 * (supply_Hz ?? 0),
+    cannotTell: supply_Hz === null && READ_PLATE,
     how: 'at its outlet; its plate says which frequency it is made for',
     tool: 'true-RMS voltmeter with frequency',
     minutes: 1,
@@ -107,9 +111,18 @@ function lowVoltRows(id: string, { minDc_V, cutoff_V }: InverterAt, twelves: num
   return rows;
 }
 
+/** Which of the three holds a charger to what it gives. */
+const chargerBinds = ({ out_A, most_A, takes_A }: ChargerAt): string =>
+  out_A >= most_A
+    ? 'the charger binds'
+    : out_A >= takes_A
+      ? 'the bank takes no more: nothing is wrong'
+      : 'its volts push no more into a bank this full: nothing is wrong';
+
 /** What chargers should give, A. */
 export const chargerRows = ({ system }: Model, figures: FiguresAt): Row[] =>
-  [...figures.chargers].map(([id, { out_A, most_A }]): Row => {
+  [...figures.chargers].map(([id, found]): Row => {
+    const { out_A, most_A } = found;
     const mains = system.chargers?.find((one) => one.id === id)?.kind === 'mains';
     return {
       subject: id,
@@ -118,7 +131,7 @@ export const chargerRows = ({ system }: Model, figures: FiguresAt): Row[] =>
       below: 0.08 * out_A,
       above: 0.08 * out_A,
       from: (other) => other.chargers.get(id)?.out_A,
-      how: `clamp on its output; it can give ${figure(most_A)} A, ${out_A < most_A ? 'the bank takes no more: nothing is wrong' : 'the charger binds'}`,
+      how: `clamp on its output, it alone, no sun; it can give ${figure(most_A)} A, ${chargerBinds(found)}`,
       tool: CLAMP,
       minutes: 3,
       cautions: mains ? [CAUTIONS.chargerLoop] : [],

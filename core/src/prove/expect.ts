@@ -26,7 +26,7 @@ export function expectedTests(
   const rows = [
     ...(model.system.arrays ?? []).flatMap((array) => arrayRows(model, array, figures, at, wants)),
     ...((['pv_V', 'pv_A', 'out_A'] as const).some(wants) ? controllerRows(model, figures, at) : []),
-    ...(model.system.runs ?? []).flatMap((run) => runRows(model, run, figures, at)),
+    ...(model.system.runs ?? []).flatMap((run) => runRows(model, run, figures)),
     ...(model.system.bank ? bankRows(model, model.system.bank, figures, at) : []),
     ...otherBankRows(model.system),
     ...inverterRows(model, figures),
@@ -34,11 +34,12 @@ export function expectedTests(
     ...siteRows(model, figures),
   ];
   const tests = rows
-    .filter(({ expected, quantity }) => Number.isFinite(expected) && wants(quantity))
+    .filter(({ expected, quantity }) => (expected === null || Number.isFinite(expected)) && wants(quantity))
     .map((row) => banded(row, at, others));
   const told = new Set(tests.map(({ subject }) => subject));
   const left = [...figures.missing].flatMap(([subject, missing]) =>
-    told.has(subject) && rows.every((row) => row.subject !== subject || Number.isFinite(row.expected))
+    told.has(subject) &&
+    rows.every((row) => row.subject !== subject || row.expected === null || Number.isFinite(row.expected))
       ? []
       : [{ subject: subject === 'controllers' ? 'site' : subject, missing: [...new Set(missing)] }],
   );

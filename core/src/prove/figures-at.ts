@@ -6,12 +6,15 @@ import { inverterGroups } from '../power/groups';
 import { controllers_W, low_V } from '../power/loads';
 import { bankAt, type BankAt } from './bank-at';
 import { acceptance_A, arrayAt, controllersAt, type ArrayAt, type ControllerAt, type Kept } from './sun-at';
+import { cellsInSeries } from '../bank/bank';
 import { chargingDevices, charger_A } from '../bank/charging';
+import { CHEMISTRY } from '../chemistry/chemistry';
 import { drawn_W, volts_V, wayToInverter_ohm } from '../rules/inverter';
 import { devices_ohm, runBothWays_ohm } from '../rules/run-limits';
 import type { Model } from '../system/model';
 import type { PvArray, Run } from '../system/schema';
 import type { Conditions } from './conditions';
+import { chargerAlone_A, postsAt, wayOf } from './moment';
 
 /** Everything that the model says of one moment. What cannot be said is NaN or absent, with what is missing. */
 export interface FiguresAt {
@@ -21,7 +24,7 @@ export interface FiguresAt {
   runs: Map<string, RunAt>;
   inverters: Map<string, InverterAt>;
   /** A into the bank from what is not the sun. */
-  chargers: Map<string, { out_A: number; most_A: number }>;
+  chargers: Map<string, ChargerAt>;
   parasitic_A: number;
   /** By what each figure is known, `subject`: paths that nobody has read. */
   missing: Map<string, string[]>;
@@ -32,10 +35,18 @@ export interface InverterAt {
   minDc_V: number | null;
   cutoff_V: number | null;
 }
+/** What a charger gives, A: the least of its rating as set, what bank and loads take, and what its volts push in. */
+export interface ChargerAt {
+  out_A: number;
+  most_A: number;
+  takes_A: number;
+  volts_A: number;
+}
 /** A cable while it is read. */
 export interface RunAt {
-  /** A that flow while it is read. */
+  /** A that flow while it is read, and that as a share of its design. */
   amps: number;
+  share: number;
   drop_V: number;
   /** Of that the conductor alone, V: its length is what is known least. */
   cable_V: number;
@@ -56,14 +67,22 @@ export function figuresAt(model: Model, at: Conditions, kept: Kept = new Map()):
   const { bank } = system;
   const now = bank ? about(bank.id, (io) => bankAt(io, bank, at)) : null;
   let driven: FiguresAt['controllers'] | null = null;
+  // The dearest of all: curves behind cables, only where somebody asks.
+  const controllersNow = () =>
+    (driven ??= new Map(
+      [...about('controllers', (io) => controllersAt(io, at, kept))].map(([{ id }, value]) => [id, value]),
+    ));
   return {
-    arrays: new Map(wired.map((array: PvArray) => [array.id, about(array.id, (io) => arrayAt(io, array, at, kept))])),
-    // The dearest of all: curves behind cables, only where somebody asks.
+    arrays: new Map(
+      wired.map((array: PvArray) => [
+        array.id,
+        about(array.id, (io) =>
+          arrayAt(io, array, at, () => controllersNow().get(array.controllerId ?? '')?.volts ?? null, kept),
+        ),
+      ]),
+    ),
     get controllers() {
-      driven ??= new Map(
-        [...about('controllers', (io) => controllersAt(io, at, kept))].map(([{ id }, value]) => [id, value]),
-      );
-      return driven;
+      return controllersNow();
     },
     bank: now,
     runs: new Map(
@@ -98,7 +117,15 @@ export function figuresAt(model: Model, at: Conditions, kept: Kept = new Map()):
                 device.id,
                 about(device.id, (io) => {
                   const most_A = charger_A(io, device);
-                  return { most_A, out_A: Math.min(most_A, acceptance_A(io, bank, at.soc, at.ambient_C)) };
+                  const takes_A = acceptance_A(io, bank, at.soc, at.ambient_C) + at.load_A;
+                  const absorb_V = io.or(
+                    `${device.path}.settings.absorb_V`,
+                    device.settings?.absorb_V,
+                    cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].absorb_V,
+                  );
+                  const { own_ohm } = wayOf(io, 'charger', device.id);
+                  const volts_A = chargerAlone_A(postsAt(io, bank, at), own_ohm, absorb_V);
+                  return { most_A, takes_A, volts_A, out_A: Math.min(most_A, takes_A, volts_A) };
                 }),
               ],
             ]
@@ -110,9 +137,11 @@ export function figuresAt(model: Model, at: Conditions, kept: Kept = new Map()):
   };
 }
 
-function runAt(io: ReturnType<typeof createLedger>, run: Run, { share }: Conditions): RunAt {
-  const amps = share * (run.kind === 'pv' ? impOfRun_A(io, run) : design_A(io, run));
+function runAt(io: ReturnType<typeof createLedger>, run: Run, { share: given, current_A }: Conditions): RunAt {
+  const design = run.kind === 'pv' ? impOfRun_A(io, run) : design_A(io, run);
+  const amps = current_A === undefined ? given * design : Math.abs(current_A);
+  const share = current_A === undefined ? given : amps / design;
   const ohm = runBothWays_ohm(io, run, WARM_C, true) + devices_ohm(io, run);
   const cable = (2 * run.length_m * resistance_ohm_m(run.size, run.material ?? 'copper', WARM_C)) / (run.perPole ?? 1);
-  return { amps, drop_V: amps * ohm, cable_V: amps * cable };
+  return { amps, share, drop_V: amps * ohm, cable_V: amps * cable };
 }

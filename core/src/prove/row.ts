@@ -13,7 +13,8 @@ export interface ExpectedTest {
   position?: Position;
   quantity: Quantity;
   unit: string;
-  expected: number;
+  /** Null where nothing that is recorded says: `cannotTell` says why. */
+  expected: number | null;
   /** Two sigma; null: no bound on that side. */
   low: number | null;
   high: number | null;
@@ -37,7 +38,7 @@ export interface Row {
   subject: string;
   position?: Position;
   quantity: Quantity;
-  expected: number;
+  expected: number | null;
   /** At least so wide, below and above. */
   below: number;
   above: number;
@@ -63,7 +64,8 @@ export const CLAMP = 'DC clamp meter';
 
 /** The root of the squares of the meter's error, the conditions' and the row's own; never narrower than the row. */
 export function banded(row: Row, at: Conditions, others: readonly FiguresAt[]): ExpectedTest {
-  const { subject, position, quantity, expected, from, own = [], bound, cannotTell, how, tool, minutes, rule } = row;
+  const { expected, from, own = [], bound } = row;
+  if (expected === null) return unbanded(row);
   const even = [(at.meter_pct / 100) * expected, ...own];
   const [down, up] = [[...even], [...even]];
   for (let pair = 0; pair < others.length && from; pair += 2) {
@@ -75,6 +77,27 @@ export function banded(row: Row, at: Conditions, others: readonly FiguresAt[]): 
     down.push(Math.min(0, ...off));
     up.push(Math.max(0, ...off));
   }
+  return {
+    ...unbanded(row),
+    expected,
+    low: bound === 'most' ? null : expected - Math.max(row.below, bound ? 0 : Math.hypot(...down)),
+    high: bound === 'least' ? null : expected + Math.max(row.above, bound ? 0 : Math.hypot(...up)),
+  };
+}
+
+/** A row of which nothing recorded says what to expect: to be read all the same. */
+function unbanded({
+  subject,
+  position,
+  quantity,
+  bound,
+  cannotTell,
+  how,
+  tool,
+  minutes,
+  rule,
+  ...row
+}: Row): ExpectedTest {
   const where = position
     ? Object.entries(position)
         .map(([name, index]) => `.${name}${index}`)
@@ -86,9 +109,9 @@ export function banded(row: Row, at: Conditions, others: readonly FiguresAt[]): 
     ...(position ? { position } : {}),
     quantity,
     unit: QUANTITIES[quantity][0],
-    expected,
-    low: bound === 'most' ? null : expected - Math.max(row.below, bound ? 0 : Math.hypot(...down)),
-    high: bound === 'least' ? null : expected + Math.max(row.above, bound ? 0 : Math.hypot(...up)),
+    expected: null,
+    low: null,
+    high: null,
     ...(bound ? { bound } : {}),
     ...(cannotTell ? { cannotTell } : {}),
     how,
@@ -105,4 +128,4 @@ const FEW = 'under a tenth of its design current a drop cannot be told from the 
 /** Why a test of the sun tells nothing in little light; false where it does. */
 export const dim = ({ irradiance_W_m2 }: Conditions) => irradiance_W_m2 < LEAST_LIGHT_W_M2 && DIM;
 /** Why a drop tells nothing at little current; false where it does. */
-export const few = ({ share }: Conditions) => share < LEAST_SHARE && FEW;
+export const few = ({ share }: Pick<Conditions, 'share'>) => share < LEAST_SHARE && FEW;

@@ -1,4 +1,4 @@
-import { c20_Ah, cellsInSeries } from '../bank/bank';
+import { c20_Ah } from '../bank/bank';
 import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import type { Ledger } from '../ledger/ledger';
 import { bisect, secant, topOf } from '../numeric/roots';
@@ -10,6 +10,7 @@ import { arraysOf } from '../system/model';
 import type { Bank, Controller, PvArray } from '../system/schema';
 import { pvCable_ohm } from '../year/plan';
 import type { Conditions } from './conditions';
+import { postsAt, settled_A, wayOf, type Way } from './moment';
 
 /** What arrays and controllers should show at the moment (docs/work-and-prove.md), from the curves themselves. */
 
@@ -26,6 +27,8 @@ export interface ControllerAt {
   pv_V: number;
   pv_A: number;
   out_A: number;
+  /** At its own battery terminals, V. */
+  volts: number;
   binds: Binds;
   /** Each of what it could be, A. */
   array_A: number;
@@ -33,11 +36,6 @@ export interface ControllerAt {
   bank_A: number;
 }
 
-/** Volts that a charging bank is taken to stand at: n * float (nmc absorb), as in the year. */
-export function charging_V(io: Ledger, bank: Bank): number {
-  const { float_V, absorb_V } = CHEMISTRY[bank.chemistry];
-  return cellsInSeries(io, bank) * (float_V ?? absorb_V);
-}
 /** An mppt needs so much above the bank; a pwm loses so much in its switch. V */
 const ABOVE_MPPT_V = 1;
 const ABOVE_PWM_V = 0.5;
@@ -94,43 +92,49 @@ function behindCables(arrays: readonly { seen: Parallel; ohm: number }[]): Paral
   };
 }
 
-/** What is dear to work out is worked out when somebody asks, and once. */
-export function arrayAt(io: Ledger, array: PvArray, at: Conditions, kept: Kept = new Map()): ArrayAt {
-  return keep(kept, `array ${array.id} ${light(at)}`, () => freshArray(io, array, at));
-}
-
-function freshArray(io: Ledger, array: PvArray, at: Conditions): ArrayAt {
+/**
+ * An array under this sun. What is dear to work out is worked out when somebody asks, and once.
+ * @param volts at its controller's battery terminals, V; null: it has none
+ */
+export function arrayAt(
+  io: Ledger,
+  array: PvArray,
+  at: Conditions,
+  volts: () => number | null,
+  kept: Kept = new Map(),
+): ArrayAt {
   const { system } = io.model;
-  const { bank } = system;
   const controller = (system.controllers ?? []).find(({ id }) => id === array.controllerId);
-  const stood = standing(io, array, at);
-  const charging = controller && bank ? charging_V(io, bank) : null;
   const pwm = controller?.type === 'pwm';
-  const from_V = charging === null ? 0 : charging + (pwm ? ABOVE_PWM_V : ABOVE_MPPT_V);
-  const seen = new Map<string, ReturnType<typeof one>>();
-  const one = (string: Standing[]) => {
-    const alone = inParallel([string]);
-    return {
-      voc_V: stringCurve(string).open_V,
-      isc_A: alone.currentAt(0),
-      atWork: once(() =>
-        pwm && charging !== null ? Math.max(0, alone.currentAt(from_V)) : bestPoint(alone, from_V).i,
-      ),
-    };
+  const stood = keep(kept, `array ${array.id} ${light(at)}`, () => standing(io, array, at));
+  const from_V = once(() => {
+    const here = volts();
+    return here === null ? null : here + (pwm ? ABOVE_PWM_V : ABOVE_MPPT_V);
+  });
+  const curve = (strings: Standing[][], name: string) => {
+    const key = `${array.id} ${name} ${light(at)}`;
+    return { seen: keep(kept, `curve ${key}`, () => inParallel(strings)), key };
   };
-  const whole = once(() => (pwm ? null : bestPoint(inParallel(stood), from_V).v));
+  const atWork = (string: Standing[], name: string) => {
+    const { seen, key } = curve([string], name);
+    const least = from_V();
+    return pwm && least !== null ? Math.max(0, seen.currentAt(least)) : bestFrom(kept, key, seen, least ?? 0).i;
+  };
+  const whole = once(() => {
+    const { seen, key } = curve(stood, 'whole');
+    return pwm ? null : bestFrom(kept, key, seen, from_V() ?? 0).v;
+  });
   return {
     strings: stood.map((string) => {
-      // Strings of the same modules are one curve.
-      const key = string.map(({ module: { id } }) => id).join();
-      const known = seen.get(key) ?? one(string);
-      seen.set(key, known);
-      const { voc_V, isc_A, atWork } = known;
+      // Strings of the same modules in the same light are one curve.
+      const name = string.map(({ module: { id }, irradiance_W_m2 }) => `${id} ${irradiance_W_m2}`).join();
+      const { seen } = curve([string], name);
+      const imp = once(() => atWork(string, name));
       return {
-        voc_V,
-        isc_A,
+        voc_V: keep(kept, `open ${array.id} ${name} ${light(at)}`, () => stringCurve(string).open_V),
+        isc_A: seen.currentAt(0),
         get imp_A() {
-          return atWork();
+          return imp();
         },
       };
     }),
@@ -138,6 +142,12 @@ function freshArray(io: Ledger, array: PvArray, at: Conditions): ArrayAt {
       return whole();
     },
   };
+}
+
+/** The best point from some volts up: where the best of all lies above them it is that one, worked out once for a light. */
+function bestFrom(kept: Kept, key: string, seen: Parallel, least_V: number): Top {
+  const best = keep(kept, `best ${key}`, () => bestPoint(seen, 0));
+  return best.v >= least_V ? best : bestPoint(seen, least_V);
 }
 
 /** What was worked out for one light and one temperature, for conditions that differ in something else. */
@@ -180,32 +190,44 @@ export function controllersAt(io: Ledger, at: Conditions, kept: Kept = new Map()
   const { bank } = system;
   const answers = new Map<Controller, ControllerAt>();
   if (!bank) return answers;
-  const charging = charging_V(io, bank);
-  const offered = outputGroups(system).map(({ first, members }) => {
+  const posts = postsAt(io, bank, at);
+  const groups = outputGroups(system).map(({ first, members }) => {
     const set = io.see(`${first.id}.settings.maxCharge_A`, first.settings?.maxCharge_A) ?? Infinity;
-    const limit_A = Math.min(first.maxOutput_A, set);
-    const each = members.flatMap((controller) => {
-      const found = keep(kept, `controller ${controller.id} ${light(at)}`, () => offer(io, controller, charging, at));
-      return found ? [{ controller, ...found }] : [];
-    });
-    const array_A = each.reduce((sum, { amps }) => sum + amps, 0);
-    return { limit_A, each, array_A, amps: Math.min(array_A, limit_A) };
+    return {
+      limit_A: Math.min(first.maxOutput_A, set),
+      inputs: members.flatMap((controller) => inputOf(io, controller, at, kept) ?? []),
+    };
   });
-  const all_A = offered.reduce((sum, { amps }) => sum + amps, 0);
+  const offered = (posts_V: number, bank_A: number) =>
+    groups.map(({ limit_A, inputs }) => {
+      const each = inputs.map((input) => ({ input, ...input.gives(posts_V + bank_A * input.way.shared_ohm, limit_A) }));
+      const array_A = each.reduce((sum, { amps }) => sum + amps, 0);
+      return { limit_A, each, array_A, amps: Math.min(array_A, limit_A) };
+    });
+  const sum = (those: ReturnType<typeof offered>) => those.reduce((all, { amps }) => all + amps, 0);
   const takes_A = acceptance_A(io, bank, at.soc, at.ambient_C);
-  for (const { limit_A, each, array_A, amps } of offered)
-    for (const { controller, amps: own, seen, best, worth_W } of each) {
+  const free_A = settled_A((amps) => sum(offered(posts.volts(amps), amps)) - at.load_A);
+  // What the bank does not take holds it at its absorb.
+  const full = free_A > takes_A;
+  const now = full ? offered(posts.absorb_V, takes_A) : offered(posts.volts(free_A), free_A);
+  const all_A = sum(now);
+  const wanted_A = at.load_A + takes_A;
+  for (const { limit_A, each, array_A, amps } of now)
+    for (const { input, amps: own, best, volts } of each) {
       const part = array_A > 0 ? own / array_A : 0;
-      // What the bank does not take, and a common output does not carry, is held back in proportion.
-      const bank_A = all_A > 0 ? takes_A * (amps / all_A) * part : takes_A;
+      // What is not taken, and what a common output does not carry, is held back in proportion.
+      const bank_A = all_A > 0 ? wanted_A * (amps / all_A) * part : wanted_A;
       const out_A = Math.min(amps * part, bank_A);
-      const binds: Binds = out_A < amps * part - 1e-9 ? 'bank' : amps < array_A - 1e-9 ? 'limit' : 'array';
-      const held = out_A < own * (1 - 1e-9);
-      const pv = held ? beyond(seen, best, out_A * worth_W, controller.type === 'pwm') : best;
+      const binds: Binds = out_A < amps * part - 1e-6 ? 'bank' : amps < array_A - 1e-6 ? 'limit' : 'array';
+      const held = out_A < own * (1 - 1e-6);
+      const { controller, seen, efficiency } = input;
+      const pwm = controller.type === 'pwm';
+      const pv = held ? beyond(seen, best, pwm ? out_A : (out_A * volts) / efficiency, pwm) : best;
       answers.set(controller, {
         pv_V: pv.v,
         pv_A: pv.i,
         out_A,
+        volts,
         binds,
         array_A: own,
         limit_A: array_A > 0 ? limit_A * part : limit_A,
@@ -215,28 +237,62 @@ export function controllersAt(io: Ledger, at: Conditions, kept: Kept = new Map()
   return answers;
 }
 
-/** What one controller makes of its arrays, A, with the point at which it holds them. */
-function offer(io: Ledger, controller: Controller, charging: number, at: Conditions) {
+/** One controller with its arrays behind their cables, and what it gives from some volts at the end of its own cable. */
+interface Input {
+  controller: Controller;
+  seen: Parallel;
+  efficiency: number;
+  way: Way;
+  /** A and the point at which it holds its arrays, and the volts at its own battery terminals. */
+  gives(busbar_V: number, limit_A: number): { amps: number; best: Top; volts: number };
+}
+
+function inputOf(io: Ledger, controller: Controller, at: Conditions, kept: Kept): Input[] | null {
   const { system } = io.model;
   const arrays = arraysOf(system, controller.id).filter(({ strings }) => strings.length > 0);
   if (arrays.length === 0) return null;
   const pwm = controller.type === 'pwm';
-  const seen = behindCables(
-    arrays.map((array) => {
-      const imp = array.strings.map((string) => stringImp_A(modulesOf(system, string)));
-      // A pwm's spare volts carry its cables.
-      return { seen: inParallel(standing(io, array, at)), ohm: pwm ? 0 : pvCable_ohm(io, array, imp) };
-    }),
+  const key = `controller ${controller.id} ${light(at)}`;
+  const seen = keep(kept, key, () =>
+    behindCables(
+      arrays.map((array) => {
+        const imp = array.strings.map((string) => stringImp_A(modulesOf(system, string)));
+        // A pwm's spare volts carry its cables.
+        return { seen: inParallel(standing(io, array, at)), ohm: pwm ? 0 : pvCable_ohm(io, array, imp) };
+      }),
+    ),
   );
-  if (pwm) {
-    const v = charging + ABOVE_PWM_V;
-    const i = Math.max(0, seen.currentAt(v));
-    return { amps: i, seen, best: { v, i }, worth_W: 1 };
-  }
-  const best = bestPoint(seen, charging + ABOVE_MPPT_V);
-  const efficiency = io.or(`${controller.id}.efficiency_pct`, controller.efficiency_pct, 97) / 100;
-  return { amps: (best.v * best.i * efficiency) / charging, seen, best, worth_W: charging / efficiency };
+  const efficiency = pwm ? 1 : io.or(`${controller.id}.efficiency_pct`, controller.efficiency_pct, 97) / 100;
+  const way = wayOf(io, 'controller-battery', controller.id);
+  const at_V = (volts: number) => {
+    if (pwm) {
+      const v = volts + ABOVE_PWM_V;
+      const i = Math.max(0, seen.currentAt(v));
+      return { amps: i, best: { v, i } };
+    }
+    const best = bestFrom(kept, key, seen, volts + ABOVE_MPPT_V);
+    return { amps: (best.v * best.i * efficiency) / volts, best };
+  };
+  return [
+    {
+      controller,
+      seen,
+      efficiency,
+      way,
+      gives(busbar_V, limit_A) {
+        // Its own cable lifts its terminals by its own current, which falls as they rise: a few rounds settle it.
+        let volts = busbar_V;
+        let found = at_V(volts);
+        for (let round = 0; round < ROUNDS; round++) {
+          volts = busbar_V + Math.min(found.amps, limit_A) * way.own_ohm;
+          found = at_V(volts);
+        }
+        return { ...found, volts };
+      },
+    },
+  ];
 }
+const ROUNDS = 4;
 
 /** Held back, a controller lets its array's volts rise beyond the best point; a pwm's current is its output's. */
 function beyond({ currentAt, highest_V }: Parallel, best: Top, wanted: number, pwm: boolean): Top {

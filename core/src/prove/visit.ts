@@ -27,6 +27,7 @@ export function conditionsOf(visit: Pick<Visit, 'conditions'> | null, meter_pct:
     ambient_C: given.ambient_C ?? CONDITIONS.ambient_C,
     soc: given.soc ?? CONDITIONS.soc,
     share: given.share ?? CONDITIONS.share,
+    load_A: given.load_A ?? CONDITIONS.load_A,
     meter_pct,
   };
 }
@@ -37,6 +38,7 @@ export function bandText(
   units: Units = METRIC,
 ): string {
   const said = (value: number, digits = 3) => inUnits(value, unit, units, digits);
+  if (expected === null) return 'nothing recorded says';
   if (low === null && high !== null) return `at most ${said(high)}`;
   if (high === null && low !== null) return `at least ${said(low)}`;
   if (low === null || high === null) return said(expected);

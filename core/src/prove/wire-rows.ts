@@ -3,7 +3,6 @@ import { figure } from '../ledger/figures';
 import { CAUTIONS } from '../rules/cautions';
 import type { Model } from '../system/model';
 import type { Run } from '../system/schema';
-import type { Conditions } from './conditions';
 import type { FiguresAt } from './figures-at';
 import { few, type Row } from './row';
 
@@ -15,7 +14,7 @@ const GOOD_RISE_K = 5;
 const RISE_POWER = 1.8;
 
 /** Rows of practice D about a cable and its joints. */
-export function runRows(model: Model, run: Run, figures: FiguresAt, at: Conditions): Row[] {
+export function runRows(model: Model, run: Run, figures: FiguresAt): Row[] {
   const found = figures.runs.get(run.id);
   if (!found) return [];
   const { drop_V, cable_V, amps } = found;
@@ -28,7 +27,7 @@ export function runRows(model: Model, run: Run, figures: FiguresAt, at: Conditio
       below: 0.2 * drop_V + 0.01,
       above: 0.3 * drop_V + 0.01,
       own: [0.1 * cable_V],
-      cannotTell: few(at),
+      cannotTell: few(found),
       how:
         run.kind === 'ac'
           ? `${figure(amps)} A flowing: volts at both ends of ${name}, the one less the other`
@@ -50,7 +49,7 @@ export function runRows(model: Model, run: Run, figures: FiguresAt, at: Conditio
       below: GOOD_JOINT_MOHM,
       above: BAD_JOINT_MOHM - GOOD_JOINT_MOHM,
       bound: 'most',
-      cannotTell: few(at),
+      cannotTell: few(found),
       how: `across each joint of ${name} at ${figure(amps)} A; above ${BAD_JOINT_MOHM} mohm it is made again`,
       tool: 'millivoltmeter and DC clamp meter',
       minutes: 3,
@@ -60,11 +59,11 @@ export function runRows(model: Model, run: Run, figures: FiguresAt, at: Conditio
     {
       subject: run.id,
       quantity: 'jointRise_K',
-      expected: GOOD_RISE_K * at.share ** RISE_POWER,
+      expected: GOOD_RISE_K * found.share ** RISE_POWER,
       below: 0,
       above: 0,
       bound: 'most',
-      cannotTell: at.share < 0.5 && 'joints are judged after half an hour at half their current or more',
+      cannotTell: found.share < 0.5 && 'joints are judged after half an hour at half their current or more',
       how: `after 30 min at ${figure(amps)} A, above the air; three times as much is over`,
       tool: 'thermal camera or contact thermometer',
       minutes: 5,

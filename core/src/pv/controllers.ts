@@ -57,6 +57,15 @@ export function push_A(io: Ledger, group: OutputGroup): number {
   return sum;
 }
 
+/**
+ * Whether a controller holds itself to its rating where the array could push more: a tracker does unless it is recorded
+ * not to; what joins array and bank by a switch passes what the array gives, unless it is recorded to limit it.
+ */
+export const limitsItself = (io: Ledger, { id, type, limitsOutput }: Controller): boolean =>
+  limitsOutput === null || limitsOutput === undefined
+    ? (io.guess(`${id}.limitsOutput`), type === 'mppt')
+    : io.see(`${id}.limitsOutput`, limitsOutput);
+
 /** What the group really puts into the bank, A: its push (times `share`), its rating, its setting, whichever is least. */
 export function delivered_A(io: Ledger, group: OutputGroup, share = 1): number {
   const { first } = group;

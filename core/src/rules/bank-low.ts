@@ -168,6 +168,7 @@ const cells = rule<Bank>({
   id: 'bank.cells',
   title: 'Something minds each cell',
   consequence: 'damage',
+  gravity: 1,
   bearsOn: ['bank'],
   cautions: ['salvaged', 'coldLithium'],
   cases: having((bank) => lithium(bank) && (guardsSingly(bank) || present(bank.protection?.cells))),

@@ -91,6 +91,7 @@ const stringFuse = rule<Bank>({
   id: 'bank.string-fuse',
   title: 'Each string fused',
   consequence: 'danger',
+  gravity: 2,
   bearsOn: ['bank', 'fuse'],
   cautions: ['bankAmps'],
   cases: having((bank) => bank.parallel >= (lithium(bank) ? 2 : 3)),
@@ -121,6 +122,7 @@ const mixed = rule<Bank>({
   letOff: 'up to two years apart is borne for a while',
   title: 'One age, one chemistry',
   consequence: 'life',
+  gravity: 1,
   bearsOn: [],
   school: 'ageSpread_months',
   cases: (model) =>

@@ -1,4 +1,4 @@
-import { charger_A, chargingDevices, type ChargingDevice } from '../bank/charging';
+import { charger_A, everyCharger, type ChargingDevice } from '../bank/charging';
 import { isLithium } from '../chemistry/chemistry';
 import { apart, figure } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
@@ -7,14 +7,16 @@ import { alternatorDraw_A, alternatorLimit_A, alternators, type OnAlternator } f
 import { charger_VA } from '../power/design';
 import { inverterGroups } from '../power/groups';
 import { loadsOf, running_VA } from '../power/loads';
-import { mainsSources, withSystem, type Model } from '../system/model';
+import { chargesElsewhere, mainsSources, withSystem, type Model } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change, Charger, Load, Source, System } from '../system/schema';
 import { needsProfile, profileOutcome, profileSentence } from './controller';
 import { partName } from '../conductors/names';
 import { chargeLimits } from './cure-bank';
+import { judge } from './finding';
 import { NOT_YET, governing, rule, type Cure, type Case, type Rule } from './rule';
 import { CHARGER_A } from './sold';
+import { raised } from '../parts/said';
 
 const chargerCases = (model: Model): Case<Charger>[] =>
   (model.system.chargers ?? []).map((charger) => ({ subject: charger.id, about: charger }));
@@ -25,8 +27,17 @@ const chargerProfile = rule<Charger>({
   consequence: 'life',
   bearsOn: ['charge'],
   cases: (model) => chargerCases(model).filter(({ about }) => about.kind !== 'alternator-direct'),
-  evaluate: (io, { id, profiles, settings }) => profileOutcome(io, id, profiles, settings),
-  sentence: ({ verdict }) => profileSentence('charger', verdict),
+  evaluate(io, charger) {
+    const { id, profiles, settings, output_V } = charger;
+    const { system } = io.model;
+    if (!chargesElsewhere(system, charger)) return profileOutcome(io, id, profiles, settings);
+    io.work(`made for a battery of ${figure(output_V ?? NaN)} V on a system of ${figure(system.nominal_V ?? NaN)} V`);
+    return { verdict: 'note' };
+  },
+  sentence: ({ verdict, subject }, model) =>
+    verdict === 'note'
+      ? `${raised(partName(model, subject))} charges another battery: it is in no sum of this bank.`
+      : profileSentence('charger', verdict),
   needs: needsProfile,
 });
 
@@ -51,7 +62,7 @@ const chargerLoop = rule<Charger>({
 
 /** What charges from an inlet or a generator: not what hangs on the inverter that the bank itself feeds. */
 const chargersOf = (system: System, source: Source): ChargingDevice[] =>
-  chargingDevices(system).filter((device) => {
+  everyCharger(system).filter((device) => {
     if (device.occasion !== 'mains') return false;
     if (device.at !== 'chargers') return true;
     return !device.part.onInverterOutput && (!device.part.sourceId || device.part.sourceId === source.id);
@@ -119,7 +130,12 @@ const chargerInput = rule<Source>({
     if (source.kind === 'generator') return { ratio: watts };
     const amps = va / volts;
     const inlet = { ...base, demand: amps, unit: 'A', limit: io.need(`${source.id}.inlet_A`, source.inlet_A) };
-    return { ratio: power ? governing([watts, inlet]) : inlet };
+    const ratio = power ? governing([watts, inlet]) : inlet;
+    // What passes through steps back by a limit that every such inverter has: without it, nobody knows.
+    if (judge(ratio.demand, ratio.limit, ratio.sense, ratio.tightAbove).verdict === 'over')
+      for (const { id, inputLimit_A } of passing(io.model.system).flatMap(({ members }) => members))
+        if (inputLimit_A === null || inputLimit_A === undefined) io.miss(`${id}.inputLimit_A`);
+    return { ratio };
   },
   sentence({ demand, limit, unit, verdict, subject }, model) {
     const what = partName(model, subject);

@@ -1,6 +1,6 @@
 import type { Model } from '../system/model';
 import { CAUTIONS } from './cautions';
-import { byName, judge, type Finding } from './finding';
+import { byName, gravityOf, judge, type Finding } from './finding';
 import { RULES, ruleOf } from './index';
 import { createLedger } from '../ledger/ledger';
 import type { Case, Rule } from './rule';
@@ -62,5 +62,7 @@ function evaluate(model: Model, rule: Rule<unknown>, item: Case<unknown>): Findi
     cautions: (rule.cautions ?? []).map((id) => CAUTIONS[id]),
     remedies: [],
   };
-  return finding;
+  if (finding.consequence !== 'danger') return finding;
+  const place = typeof rule.gravity === 'function' ? rule.gravity(finding) : rule.gravity;
+  return { ...finding, gravity: gravityOf(place, finding.use) };
 }

@@ -8,7 +8,8 @@ import { withSystem, type Model } from '../system/model';
 import { partById } from '../system/parts';
 import type { Bank, Change, Run } from '../system/schema';
 import type { Cure } from './rule';
-import { deviceOf, largestFuse_A, type Type } from './run-limits';
+import { largestFuse_A } from '../power/conductor-limits';
+import { deviceOf, type Type } from './run-limits';
 import { fuseSaid, raised, withArticle } from '../parts/said';
 
 /** Cables and fuses that may cure: only what is sold, and the nearest to what is there first. */

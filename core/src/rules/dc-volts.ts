@@ -4,8 +4,8 @@ import { CHEMISTRY } from '../chemistry/chemistry';
 import { dcDcInput_V, stringsOfRun } from '../power/design';
 import { atEnd, networkOf, touches } from '../conductors/network';
 import { coldString_V } from '../pv/strings';
-import { arraysOf, type Model } from '../system/model';
-import { type Run } from '../system/schema';
+import { arraysOf, chargesElsewhere, type Model } from '../system/model';
+import { type Charger, type Run } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
 import { type Ledger } from '../ledger/ledger';
 import { cableAndFuse, fuseCures, stringFuses } from './cure-wires';
@@ -79,12 +79,24 @@ function voltsAt(io: Ledger, run: Run, limit: number): { demand: number; floatBe
   if (converted !== null) return { demand: converted, floatBelow: false };
   if (run.kind === 'charger' && network.side(run) === 'input') {
     const charger = atEnd(system.chargers, run);
-    if (charger?.kind === 'dc-dc') return { demand: dcDcInput_V(io, charger) === 12 ? 15 : 30, floatBelow: false };
+    if (charger?.kind === 'dc-dc' && !chargesElsewhere(system, charger))
+      return { demand: dcDcInput_V(io, charger) === 12 ? 15 : 30, floatBelow: false };
   }
+  const elsewhere = run.kind === 'charger' && network.side(run) === 'output' ? atEnd(system.chargers, run) : undefined;
+  if (elsewhere && chargesElsewhere(system, elsewhere))
+    return { demand: elsewhere_V(io, elsewhere), floatBelow: false };
   if (!bank) return { demand: io.need('bank', null), floatBelow: false };
   const table = CHEMISTRY[bank.chemistry];
   const resting = cellsInSeries(io, bank) * (table.float_V ?? table.absorb_V);
   return { demand: top_V(io, bank), floatBelow: resting <= limit };
+}
+
+/** Above its label a battery that nobody described is charged by so much; planning value. */
+const CHARGED_ABOVE = 1.2;
+/** The highest volts at a charger of another battery: as it is set, else a planning value, V. */
+function elsewhere_V(io: Ledger, { id, output_V, settings }: Charger): number {
+  const set = [settings?.absorb_V, settings?.equalise_V].filter((volts): volts is number => Boolean(volts));
+  return set.length > 0 ? Math.max(...set) : CHARGED_ABOVE * io.need(`${id}.output_V`, output_V);
 }
 
 /** What a verdict on volts says of a device. */

@@ -2,8 +2,8 @@ import { cellsInSeries, emf_V } from '../bank/bank';
 import { faultBank_ohm, faultString_ohm, half_V, isTableResistance, sagBank_ohm } from '../bank/resistance';
 import { CLEARING, interrupt_A } from '../conductors/fuses';
 import { atEnd, networkOf } from '../conductors/network';
-import { COLD_C } from '../conductors/sizes';
-import { type Model } from '../system/model';
+import { COLD_C, resistance_ohm_m } from '../conductors/sizes';
+import { chargesElsewhere, type Model } from '../system/model';
 import { type Bank, type Run } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
@@ -11,7 +11,7 @@ import type { Finding } from './finding';
 import { cableAndFuse, fuseCures, sizeUp, stringFuses } from './cure-wires';
 import { partName } from '../conductors/names';
 import { rule, type Outcome } from './rule';
-import { deviceOf, hasDevice, having, path_ohm, runBothWays_ohm, unfedBoard, type Type } from './run-limits';
+import { deviceOf, hasDevice, having, isBreaker, path_ohm, runBothWays_ohm, unfedBoard, type Type } from './run-limits';
 import { cableName, fusePath, isFuse, STRING, withStrings } from './string-own';
 import { fuseSaid, withArticle } from '../parts/said';
 
@@ -28,7 +28,9 @@ export function bankFaultReaches(run: Run, model: Pick<Model, 'system'>): boolea
   if (run.kind === 'converter' || run.kind === 'charger') {
     const side = network.side(run);
     if (run.kind === 'converter' && side === 'output') return false;
-    if (run.kind === 'charger' && side === 'input' && atEnd(model.system.chargers, run)?.kind === 'dc-dc') return false;
+    const charger = run.kind === 'charger' ? atEnd(model.system.chargers, run) : undefined;
+    if (charger && chargesElsewhere(model.system, charger)) return side === 'input';
+    if (charger?.kind === 'dc-dc' && side === 'input') return false;
   }
   return network.converterVolts(run) === null;
 }
@@ -161,21 +163,35 @@ export function fuseBefore(io: Ledger, run: Run, itself = false): Run | 'strings
   const way = [...(networkOf(io.model.system).feedersOf(run) ?? []), ...(itself ? [run] : [])];
   const found = way.reverse().find((feeder) => {
     const type = deviceOf(feeder);
-    if (!type || type === 'breaker' || type === 'thermal-breaker') return false;
+    if (!type || isBreaker(type)) return false;
     const limit = breaks_A(apartFrom, `${feeder.id}.protection`, type, feeder.protection?.interrupt_A);
     return !exceeds(1.1 * faultAt_A(apartFrom, ownSpot(apartFrom, feeder)), limit);
   });
   if (found) return found;
   const { bank } = io.model.system;
   const type = bank?.stringFuse?.type;
-  if (!bank || !type || type === 'none' || type === 'breaker' || type === 'thermal-breaker') return null;
+  if (!bank || !type || type === 'none' || isBreaker(type)) return null;
   const limit = breaks_A(apartFrom, `${bank.id}.stringFuse`, type, bank.stringFuse?.interrupt_A);
-  return !exceeds(1.1 * stringFault_A(apartFrom, bank, false), limit) ? 'strings' : null;
+  // On a fault behind the bus each of them carries its own string alone.
+  return !exceeds(1.1 * ownString_A(apartFrom, bank), limit) ? 'strings' : null;
 }
 
-/** What the other strings push through the fuse of one, A: no leads. */
-const stringFault_A = (io: Ledger, bank: Bank, doubled: boolean) =>
-  emf_V(io, bank) / (faultString_ohm(io, bank, doubled) / Math.max(1, bank.parallel - 1));
+/** There and back along the lead of one string to its bus bar, ohm; 0 where it is not tapped so or nobody recorded it. */
+function lead_ohm({ tapping, link }: Bank): number {
+  if (tapping !== 'busbar' || !link?.size || link.length_m === null || link.length_m === undefined) return 0;
+  return 2 * link.length_m * resistance_ohm_m(link.size, 'copper', COLD_C);
+}
+
+/** What the other strings push through the fuse of one that is shorted, A: each by its own lead, together by the faulty one's. */
+function stringFault_A(io: Ledger, bank: Bank, doubled: boolean): number {
+  const lead = lead_ohm(bank);
+  const others = Math.max(1, bank.parallel - 1);
+  if (lead > 0) io.work(`the lead of a string, there and back: ${figure(1000 * lead)} mohm`);
+  return emf_V(io, bank) / ((faultString_ohm(io, bank, doubled) + lead) / others + lead);
+}
+
+/** What one string gives through its own post fuse into a fault on the bus, A. */
+const ownString_A = (io: Ledger, bank: Bank): number => emf_V(io, bank) / (faultString_ohm(io, bank) + lead_ohm(bank));
 
 /** Whether a device was let off for the fuse before it, as its working says. */
 export const stoodBefore = ({ working }: Pick<Finding, 'working'>) =>
@@ -192,6 +208,7 @@ const interrupt = rule<Run>({
   letOff: interruptLetOff,
   title: 'Fuse can break the fault',
   consequence: 'danger',
+  gravity: 2,
   bearsOn: ['fuse'],
   cautions: ['dcRated', 'bankAmps'],
   cases: withStrings(having(faultReaches)),

@@ -5,6 +5,14 @@ export type Consequence = 'danger' | 'damage' | 'life' | 'outage' | 'loss';
 /** `max`: demand must not exceed limit. `min`: demand is what is there and must reach limit. */
 export type Sense = 'max' | 'min';
 
+/** Dangers by what they do, the gravest first (engine, section 1). */
+export type Gravity = 1 | 2 | 3 | 4 | 5;
+/** A conductor or fuse above its limit by more than this is graver than one that is just above it. */
+const FAR_ABOVE = 1.25;
+/** Where a danger stands among dangers: where its rule puts it, else by how far it is above its limit. */
+export const gravityOf = (ofRule: Gravity | undefined, use: number | null): Gravity =>
+  ofRule ?? (use === null || use > FAR_ABOVE ? 4 : 5);
+
 /** One thing that would make a finding hold, verified. */
 export interface Remedy {
   title: string;
@@ -30,6 +38,11 @@ export interface Finding {
   use: number | null;
   /** Above this use the verdict is `tight`; null where the rule has no ratio. For drawing, not part of the open format. */
   tightAbove: number | null;
+  /**
+   * Of a danger its place among dangers, 1 first: cells; nothing that interrupts; shock and gas; a conductor or fuse far
+   * above its limit; the rest. For the order in which a person reads, not part of the open format.
+   */
+  gravity?: Gravity;
   /** The calculation as a person would write it, a line each. */
   working: string[];
   /** Inputs that are guesses or defaults, by path: `m1.betaVoc_pct_C`. */
@@ -86,9 +99,10 @@ export const byName = (a: Finding, b: Finding) =>
 export const worstFirst = (a: Finding, b: Finding) =>
   VERDICT_ORDER.indexOf(a.verdict) - VERDICT_ORDER.indexOf(b.verdict) ||
   CONSEQUENCE_ORDER.indexOf(a.consequence) - CONSEQUENCE_ORDER.indexOf(b.consequence) ||
+  (a.gravity ?? 5) - (b.gravity ?? 5) ||
   ranked(b) - ranked(a) ||
   byName(a, b);
 
-/** Over without a ratio stands at the wall itself; a limit of nothing is exceeded beyond measure. */
+/** Over without a ratio stands before what is just above its limit; a limit of nothing is exceeded beyond measure. */
 const ranked = ({ use, verdict, limit }: Finding) =>
-  use ?? (verdict !== 'over' ? 0 : limit === null ? 1 : Number.MAX_VALUE);
+  use ?? (verdict !== 'over' ? 0 : limit === null ? FAR_ABOVE : Number.MAX_VALUE);

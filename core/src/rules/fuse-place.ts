@@ -8,7 +8,8 @@ import { protectedUpstream, upstreamFuse } from './fuses';
 import { fuseCures } from './cure-wires';
 import { partName } from '../conductors/names';
 import { rule } from './rule';
-import { hasDevice, having, largestFuse_A } from './run-limits';
+import { largestFuse_A } from '../power/conductor-limits';
+import { hasDevice, having, inEitherAir } from './run-limits';
 
 /** A run whose fuse belongs at its source end: it starts at the bank, or at the posts of a device. */
 const startsHere = (run: Run, { system }: Model) =>
@@ -84,6 +85,7 @@ const bothEnds = rule<Run>({
   id: 'run.both-ends',
   title: 'Fused at both ends',
   consequence: 'danger',
+  gravity: ({ working }) => (working.some((line) => line.startsWith('fuse there')) ? undefined : 2),
   bearsOn: ['fuse'],
   cases: having((run, { system }) => {
     if (run.kind !== 'charger') return false;
@@ -91,16 +93,17 @@ const bothEnds = rule<Run>({
     if (charger?.kind === 'alternator-direct') return true;
     return charger?.kind === 'dc-dc' && networkOf(system).side(run) === 'input';
   }),
-  evaluate(io, run) {
-    const type = run.farProtection?.type;
-    if (!type) io.miss(`${run.id}.farProtection.type`);
-    io.work(`far end: ${type ?? 'not seen'}; both ends of this cable are sources`);
-    if (!type || type === 'none') return { verdict: 'over' };
-    const rating = io.need(`${run.id}.farProtection.rating_A`, run.farProtection?.rating_A);
-    const largest = largestFuse_A(io, run);
-    io.work(`fuse there ${figure(rating)} A; largest for this cable ${figure(largest)} A`);
-    return { verdict: rating > largest + 1e-9 ? 'over' : 'holds' };
-  },
+  evaluate: (io, run) =>
+    inEitherAir(io, run, (own, inFreeAir) => {
+      const type = run.farProtection?.type;
+      if (!type) own.miss(`${run.id}.farProtection.type`);
+      own.work(`far end: ${type ?? 'not seen'}; both ends of this cable are sources`);
+      if (!type || type === 'none') return { verdict: 'over' };
+      const rating = own.need(`${run.id}.farProtection.rating_A`, run.farProtection?.rating_A);
+      const largest = largestFuse_A(own, run, inFreeAir);
+      own.work(`fuse there ${figure(rating)} A; largest for this cable ${figure(largest)} A`);
+      return { verdict: rating > largest + 1e-9 ? 'over' : 'holds' };
+    }),
   sentence({ verdict, subject }, model) {
     const what = partName(model, subject);
     if (verdict === 'over') return `${what} lies between two sources, and is not protected from both ends.`;

@@ -1,13 +1,14 @@
 import { bearsFuse, networkOf } from '../conductors/network';
-import { acDrawn_VA, acVolts, design_A, linkDesign_A } from '../power/design';
+import { acDrawn_VA, acVolts, continuous_A, design_A, linkDesign_A } from '../power/design';
 import { converterMost_A } from '../power/loads';
 import { type Model } from '../system/model';
 import { type Run } from '../system/schema';
 import { aFigure, apart, figure } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
-import { rule } from './rule';
+import { rule, type Outcome } from './rule';
 import { cableAndFuse, fuseCures, sizeUp, stringFuses } from './cure-wires';
-import { hasDevice, having, largestFuse_A, onSource, unfedBoard } from './run-limits';
+import { largestFuse_A } from '../power/conductor-limits';
+import { deviceOf, hasDevice, having, inEitherAir, isBreaker, onSource, unfedBoard } from './run-limits';
 import { cableName, fusePath, isFuse, STRING, withStrings } from './string-own';
 import { raised } from '../parts/said';
 
@@ -41,10 +42,50 @@ export function upstreamFuse(model: Model, run: Run): Upstream {
 export const protectedUpstream = (upstream: Upstream, largest_A: number) =>
   upstream !== null && upstream !== 'unknown' && upstream.rating_A <= largest_A + 1e-9;
 
+/** Whether a run's own fuse, or one before it, protects a conductor that allows so much. */
+function protectsOutcome(io: Ledger, run: Run, quantity: string | undefined, largest: number): Outcome | null {
+  const { protection } = run;
+  if (!protection?.type) {
+    io.miss(`${run.id}.protection.type`);
+    return { verdict: 'over' };
+  }
+  if (protection.type === 'none') {
+    const unfed = unfedBoard(run, io.model);
+    if (unfed) {
+      io.miss(`${unfed}.run`);
+      return { verdict: 'over' };
+    }
+    const converter = (io.model.system.converters ?? []).find(
+      ({ id }) => id === networkOf(io.model.system).converterOf(run)?.id,
+    );
+    if (converter) {
+      const most = converterMost_A(io, converter);
+      io.work(`the converter gives at most ${figure(most)} A; the cable allows ${figure(largest)} A`);
+      if (most <= largest + 1e-9) return null;
+    }
+    const upstream = upstreamFuse(io.model, run);
+    if (upstream === 'unknown') {
+      io.miss(`${run.id}.protection.type`);
+      return { verdict: 'over' };
+    }
+    if (protectedUpstream(upstream, largest)) return null;
+    io.work(
+      upstream
+        ? `no fuse; ${figure(upstream.rating_A)} A upstream, the cable allows ${figure(largest)} A`
+        : `no fuse between ${converter ? 'the converter' : 'the bank'} and this cable`,
+    );
+    return { verdict: 'over' };
+  }
+  const rating = io.need(`${fusePath(run, quantity)}.rating_A`, protection.rating_A);
+  io.work(`fuse ${figure(rating)} A; largest for this cable ${figure(largest)} A`);
+  return { ratio: { demand: rating, limit: largest, unit: 'A', sense: 'max', tightAbove: 1 } };
+}
+
 const fuseProtects = rule<Run>({
   id: 'run.fuse-protects',
   title: 'Fuse protects the cable',
   consequence: 'danger',
+  gravity: ({ demand }) => (demand === null ? 2 : undefined),
   bearsOn: ['fuse'],
   school: 'conductor',
   cautions: ['dcRated', 'bankAmps'],
@@ -57,44 +98,12 @@ const fuseProtects = rule<Run>({
     ),
     (bank) => bank.tapping === 'busbar',
   ),
-  evaluate(io, run, quantity) {
-    const { protection } = run;
-    if (!protection?.type) {
-      io.miss(`${run.id}.protection.type`);
-      return { verdict: 'over' };
-    }
-    const largest = quantity === STRING ? largestOfString_A(io, run) : largestFuse_A(io, run);
-    if (protection.type === 'none') {
-      const unfed = unfedBoard(run, io.model);
-      if (unfed) {
-        io.miss(`${unfed}.run`);
-        return { verdict: 'over' };
-      }
-      const converter = (io.model.system.converters ?? []).find(
-        ({ id }) => id === networkOf(io.model.system).converterOf(run)?.id,
-      );
-      if (converter) {
-        const most = converterMost_A(io, converter);
-        io.work(`the converter gives at most ${figure(most)} A; the cable allows ${figure(largest)} A`);
-        if (most <= largest + 1e-9) return null;
-      }
-      const upstream = upstreamFuse(io.model, run);
-      if (upstream === 'unknown') {
-        io.miss(`${run.id}.protection.type`);
-        return { verdict: 'over' };
-      }
-      if (protectedUpstream(upstream, largest)) return null;
-      io.work(
-        upstream
-          ? `no fuse; ${figure(upstream.rating_A)} A upstream, the cable allows ${figure(largest)} A`
-          : `no fuse between ${converter ? 'the converter' : 'the bank'} and this cable`,
-      );
-      return { verdict: 'over' };
-    }
-    const rating = io.need(`${fusePath(run, quantity)}.rating_A`, protection.rating_A);
-    io.work(`fuse ${figure(rating)} A; largest for this cable ${figure(largest)} A`);
-    return { ratio: { demand: rating, limit: largest, unit: 'A', sense: 'max', tightAbove: 1 } };
-  },
+  evaluate: (io, run, quantity) =>
+    quantity === STRING
+      ? protectsOutcome(io, run, quantity, largestOfString_A(io, run))
+      : inEitherAir(io, run, (own, inFreeAir) =>
+          protectsOutcome(own, run, quantity, largestFuse_A(own, run, inFreeAir)),
+        ),
   sentence({ demand, limit, verdict, subject, quantity }, model) {
     const what = cableName(model, subject, quantity);
     if (verdict === 'unknown') return `The fuse of ${what} was not seen, or what feeds it.`;
@@ -122,8 +131,15 @@ const fuseCarries = rule<Run>({
       return { ratio: { demand: rating, limit: drawn, unit: 'A', sense: 'min', tightAbove: 1 } };
     }
     const design = quantity === STRING ? linkDesign_A(io) : design_A(io, run);
-    io.work(`wanted 1.25 x ${figure(design)} A = ${figure(1.25 * design)} A; fuse ${figure(rating)} A`);
-    return { ratio: { demand: rating, limit: 1.25 * design, unit: 'A', sense: 'min', tightAbove: 1 } };
+    // A breaker is made to carry its rating; a fuse of a string of modules is sized for bright sun in every school.
+    const breaker = run.kind === 'pv' && isBreaker(deviceOf(run));
+    const wanted = breaker ? continuous_A(io, run, design) : 1.25 * design;
+    io.work(
+      breaker
+        ? `continuous ${figure(wanted)} A; breaker ${figure(rating)} A`
+        : `wanted 1.25 x ${figure(design)} A = ${figure(wanted)} A; fuse ${figure(rating)} A`,
+    );
+    return { ratio: { demand: rating, limit: wanted, unit: 'A', sense: 'min', tightAbove: 1 } };
   },
   sentence({ demand, limit, verdict, subject, quantity }, model) {
     const what = cableName(model, subject, quantity);

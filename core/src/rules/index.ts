@@ -1,4 +1,5 @@
 import { bankRules } from './bank';
+import { bankHealthRules } from './bank-health';
 import { bankLowRules } from './bank-low';
 import { bankPlaceRules } from './bank-place';
 import { bankStringRules } from './bank-strings';
@@ -29,6 +30,7 @@ export const RULES: readonly Rule<unknown>[] = [
   ...bankRules,
   ...bankUseRules,
   ...bankLowRules,
+  ...bankHealthRules,
   ...bankStringRules,
   ...bankPlaceRules,
   ...energyRules,

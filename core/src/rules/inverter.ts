@@ -12,6 +12,7 @@ import { needsProfile, profileOutcome, profileSentence, voltageWindow, windowSen
 import { lowerVolts, moreStrings } from './cure-bank';
 import { largerInverter, setPart, takeTurns } from './cure-devices';
 import { jointsAway, sizeUp } from './cure-wires';
+import { surgeRating_W } from '../power/discharge';
 import { groupOf, inverterGroups, onRunOf } from '../power/groups';
 import { partName } from '../conductors/names';
 import { NOT_YET, rule, type Case, type Rule } from './rule';
@@ -212,6 +213,7 @@ const feed = rule<Inverter>({
   id: 'inverter.feed',
   title: 'No second supply in the building',
   consequence: 'danger',
+  gravity: 2,
   bearsOn: [],
   cautions: ['backfeed', 'codes'],
   cases: having(({ feeds, transfer }) => feeds === 'building' && (transfer === 'none' || !transfer)),
@@ -299,10 +301,16 @@ const sag = rule<Inverter>({
   needs: 'Needs a shorter or thicker way to the bank, a stronger bank, a higher system voltage, or a smaller load.',
 });
 
-/** Watts that an inverter takes from the bank with everything running, or at the hardest start. */
+/**
+ * Watts that an inverter takes from the bank with everything running, or at the hardest start: never more than it surges
+ * with, where that is recorded. Above it the inverter gives up, and that is for `inverter.surge` to say.
+ */
 export const drawn_W = (io: Ledger, inverter: Inverter, when: 'running' | 'surge') => {
   const loads = loadsOf(io.model.system, inverter);
-  return (when === 'surge' ? surge_W(io, loads) : running_W(io, loads)) / inverterEfficiency(io, inverter);
+  if (when === 'running') return running_W(io, loads) / inverterEfficiency(io, inverter);
+  const known = members(io.model, inverter).every(({ surge_W: rating }) => rating !== null && rating !== undefined);
+  const most = known ? surgeRating_W(io, inverter) : Infinity;
+  return Math.min(surge_W(io, loads), most) / inverterEfficiency(io, inverter);
 };
 
 /** Everything between the bank's posts and an inverter, ohm; null where the way is not recorded. */

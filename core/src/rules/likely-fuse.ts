@@ -2,7 +2,8 @@ import { ratingsSold } from '../conductors/fuses';
 import { createLedger } from '../ledger/ledger';
 import { withSystem, type Model } from '../system/model';
 import type { Run } from '../system/schema';
-import { largestFuse_A, type Type } from './run-limits';
+import { largestFuse_A } from '../power/conductor-limits';
+import { type Type } from './run-limits';
 
 /**
  * Ratings sold of a fuse's type that one may expect on a cable, A, rising: those nearest to the largest that the conductor

@@ -3,7 +3,7 @@ import { apart, figure } from '../ledger/figures';
 import { acRootsOf } from '../power/ac';
 import { mainsSources } from '../system/model';
 import { load_A } from '../power/design';
-import { converterMost_A, count, loadsOnOutput, SURGE, together, unit_W } from '../power/loads';
+import { converterMost_A, count, loadsOnOutput, start_W, SURGE, together, unit_W } from '../power/loads';
 import type { Controller, Converter, Load } from '../system/schema';
 import { partName } from '../conductors/names';
 import { lowerVolts } from './cure-bank';
@@ -114,10 +114,7 @@ const loadOutput = rule<Controller>({
     const loads = loadsOnOutput(io.model.system, controller.id);
     const running = together(io, loads, (load) => load_A(io, { ...load, quantity: 1 }, null));
     const starts = loads.map((load) => {
-      const watts = unit_W(load);
-      const factor = load.type === 'pump' || load.type === 'universal' ? SURGE[load.type] : 1;
-      const peak = io.see(`${load.id}.surge_W`, load.surge_W) ?? factor * watts;
-      if (factor > 1 && peak === factor * watts) io.guess(`${load.id}.surge_W`);
+      const peak = start_W(io, load, ({ type }) => (type === 'pump' || type === 'universal' ? SURGE[type] : 1));
       return Math.max(0, load_A(io, { ...load, quantity: 1 }, null, peak) - load_A(io, { ...load, quantity: 1 }, null));
     });
     const demand = running + Math.max(0, ...starts);

@@ -84,6 +84,7 @@ const parallelMatch = rule<PvArray[]>({
   id: 'pv.parallel-match',
   title: 'Strings in parallel alike',
   consequence: 'loss',
+  gravity: 2,
   bearsOn: ['strings'],
   cases({ system }) {
     const inputs = new Map<string, PvArray[]>();
@@ -157,6 +158,7 @@ const stringProtection = rule<PvArray>({
   id: 'pv.string-protection',
   title: 'Protection of the strings',
   consequence: 'danger',
+  gravity: 2,
   bearsOn: ['strings', 'fuse'],
   notRoughly: true,
   cautions: ['panelsLive', 'dcRated'],

@@ -1,5 +1,5 @@
 import { emf_V } from '../bank/bank';
-import { missLooseArrays, outputGroups, push_A, type OutputGroup } from '../pv/controllers';
+import { limitsItself, missLooseArrays, outputGroups, push_A, type OutputGroup } from '../pv/controllers';
 import { namePlateDoubts } from '../pv/nameplate';
 import {
   BIFACIAL_GAIN,
@@ -14,6 +14,7 @@ import {
 import { restrung } from '../pv/restring';
 import { arraysOf, type Model } from '../system/model';
 import type { Controller, ModuleType, PvArray } from '../system/schema';
+import { exceeds } from './finding';
 import { apart, figure, round } from '../ledger/figures';
 import { rule, type Cure, type Case } from './rule';
 import type { Ledger } from '../ledger/ledger';
@@ -186,6 +187,8 @@ const inputCurrent = rule<Controller>({
 });
 
 const OUTPUT_MARGIN = 1.25;
+/** Up to so many times its rating a controller that limits itself loses hardly anything in a year; planning value. */
+const CLIPS_LITTLE = 1.15;
 
 const outputCurrent = rule<OutputGroup>({
   id: 'pv.output-current',
@@ -202,12 +205,13 @@ const outputCurrent = rule<OutputGroup>({
     const demand = school === 'margin' ? OUTPUT_MARGIN * push : push;
     if (school === 'margin') io.work(`with margin: 1.25 x ${figure(push)} A = ${figure(demand)} A`);
     const limit = io.need(`${first.id}.maxOutput_A`, first.maxOutput_A);
-    const limits = io.flag(`${first.id}.limitsOutput`, first.limitsOutput);
+    const limits = limitsItself(io, first);
     if (limits && demand > limit)
       io.work(
         `the controller holds itself to ${figure(limit)} A: ${figure(100 * (1 - limit / push))} % clipped at full sun`,
       );
     io.work(`${figure(demand)} A against ${figure(limit)} A`);
+    const clipsLittle = !exceeds(demand / limit, CLIPS_LITTLE);
     return {
       ratio: {
         demand,
@@ -215,7 +219,7 @@ const outputCurrent = rule<OutputGroup>({
         unit: 'A',
         sense: 'max',
         tightAbove: 0.95,
-        softened: school === 'clip' && limits,
+        softened: limits && (school === 'clip' || (school === 'plain' && clipsLittle)),
       },
       consequence: limits ? 'loss' : 'damage',
     };
@@ -265,7 +269,7 @@ const power = rule<OutputGroup>({
         unit: 'W',
         sense: 'max',
         tightAbove: 0.95,
-        softened: io.flag(`${first.id}.limitsOutput`, first.limitsOutput),
+        softened: limitsItself(io, first),
       },
     };
   },

@@ -1,7 +1,7 @@
 import type { Change } from '../system/schema';
 import type { Model } from '../system/model';
 import type { CautionId } from './cautions';
-import type { Consequence, Finding, Sense, Verdict } from './finding';
+import type { Consequence, Finding, Gravity, Sense, Verdict } from './finding';
 import type { Ledger } from '../ledger/ledger';
 
 /** One thing a rule judges: a part (or a part and one of its quantities). */
@@ -60,6 +60,8 @@ export interface Rule<T> {
   id: string;
   title: string;
   consequence: Consequence;
+  /** Where it stands among dangers, where its use does not say; by its rule, or by the finding. */
+  gravity?: Gravity | ((finding: Finding) => Gravity | undefined);
   /** What a change must touch for this rule to be worth asking again. */
   bearsOn: readonly BearsOn[];
   /** The question among the schools by whose answer it judges: its path in `schools`. */

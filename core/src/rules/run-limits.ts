@@ -1,18 +1,11 @@
-import {
-  ENGINE_SPACE_FACTOR,
-  MATERIAL_FACTOR,
-  SMALL_BUILDING_FUSE_A,
-  bundleFactor,
-  tabulated_A,
-} from '../conductors/ampacity';
-import { CLEARING, DEVICE_V, FUSES_A } from '../conductors/fuses';
+import { CLEARING, DEVICE_V } from '../conductors/fuses';
 import { networkOf } from '../conductors/network';
 import { JOINT_OHM, WARM_C, resistance_ohm_m } from '../conductors/sizes';
 import { type Model } from '../system/model';
 import { type Run } from '../system/schema';
-import { figure } from '../ledger/figures';
-import { type Ledger } from '../ledger/ledger';
-import { type Case } from './rule';
+import { createLedger, type Ledger } from '../ledger/ledger';
+import { judge } from './finding';
+import { type Case, type Outcome } from './rule';
 import { isFuse } from './string-own';
 
 /** What the rules of cables and fuses share: where they apply, resistance of the way, limits of a conductor. */
@@ -27,6 +20,8 @@ export type Type = keyof typeof CLEARING;
 /** The type of the fuse or breaker of a run; null where it has none. */
 export const deviceOf = ({ protection }: Run): Type | null =>
   protection?.type && protection.type !== 'none' ? protection.type : null;
+/** True for what opens by its mechanism: it does not limit a fault for what stands behind it. */
+export const isBreaker = (type: Type | null) => type === 'breaker' || type === 'thermal-breaker';
 /** True for a run with a fuse or breaker. */
 export const hasDevice = (run: Run) => deviceOf(run) !== null;
 /** A run that the bank feeds (directly, through a distribution, from a device's posts), or a converter does. */
@@ -70,61 +65,33 @@ export function path_ohm(io: Ledger, run: Run, feeders: readonly Run[], share = 
   return sum;
 }
 
-/** The ampacities of a conductor, A. */
-export interface Limits {
-  /** (i): the column at the terminals' temperature, no derating. */
-  column_A: number;
-  /** (ii): derated for air and bundle. */
-  derated_A: number;
-  awg: number | null;
-}
+const isOver = (outcome: Outcome | null): boolean =>
+  outcome !== null &&
+  ('verdict' in outcome
+    ? outcome.verdict === 'over'
+    : outcome.forced === 'over' ||
+      judge(outcome.ratio.demand, outcome.ratio.limit, outcome.ratio.sense, outcome.ratio.tightAbove).verdict ===
+        'over');
 
-/** The two limits of a conductor; both NaN where the book knows none. */
-export function limitsOf(io: Ledger, run: Run): Limits {
-  const { site } = io.model;
-  const basis = io.school('conductor');
-  const vehicle = basis === 'vehicle';
-  const insulation = io.or(`${run.id}.insulation_C`, run.insulation_C, vehicle ? 105 : 90);
-  const terminal = io.or(`${run.id}.terminal_C`, run.terminal_C, 75);
-  const perPole = io.or(`${run.id}.perPole`, run.perPole, 1);
-  const ambient =
-    run.ambient_C ??
-    (run.kind === 'pv'
-      ? io.need('site.recordHigh_C', site.recordHigh_C) + 25
-      : io.or(`${run.id}.ambient_C`, run.ambient_C, 30));
-  if (run.ambient_C === null || run.ambient_C === undefined) io.guess(`${run.id}.ambient_C`);
-  const bundled = io.or(`${run.id}.bundled`, run.bundled, 2 * perPole);
-  const freeAir = basis === 'building' && io.flag(`${run.id}.freeAir`, run.freeAir);
-  const own = tabulated_A(basis, run.size, insulation, freeAir);
-  const plain = vehicle ? own : tabulated_A(basis, run.size, Math.min(insulation, terminal), freeAir);
-  if (!own || !plain) {
-    io.miss(`${run.id}.${own ? 'terminal_C' : 'insulation_C'}`);
-    return { column_A: Number.NaN, derated_A: Number.NaN, awg: null };
+/**
+ * A verdict of a cable of the building basis of which nobody recorded whether it lies in free air: judged both ways. Over
+ * in one and not in the other cannot be said before that is known; else the conduit's figures stand, the safer reading.
+ * @param judged the verdict by the column asked for; undefined: as recorded
+ */
+export function inEitherAir(
+  io: Ledger,
+  run: Run,
+  judged: (io: Ledger, inFreeAir: boolean | undefined) => Outcome | null,
+): Outcome | null {
+  const recorded = run.freeAir !== null && run.freeAir !== undefined;
+  if (recorded || io.school('conductor') !== 'building') return judged(io, undefined);
+  const free = judged(createLedger(io.model), true);
+  const conduit = judged(io, false);
+  if (isOver(free) === isOver(conduit)) {
+    io.guess(`${run.id}.freeAir`);
+    return conduit;
   }
-  if (own.converted) io.work(`${run.size} takes the table's ${own.converted}`);
-  const always =
-    MATERIAL_FACTOR[io.word(`${run.id}.material`, run.material, 'copper')] *
-    perPole *
-    (vehicle && io.flag(`${run.id}.engineSpace`, run.engineSpace) ? ENGINE_SPACE_FACTOR : 1);
-  const heat = ambient >= own.column_C ? 0 : Math.sqrt((own.column_C - ambient) / (own.column_C - 30));
-  const bundle = bundleFactor(basis, bundled);
-  io.work(
-    `column ${plain.column_C} degC: ${figure(plain.amps)} A x ${figure(always)} = ${figure(plain.amps * always)} A`,
-  );
-  io.work(
-    `derated: ${figure(own.amps)} A x ${figure(heat)} (air ${figure(ambient)} degC) x ${figure(bundle)} (bundle) x ${figure(always)} = ${figure(own.amps * heat * bundle * always)} A`,
-  );
-  return { column_A: plain.amps * always, derated_A: own.amps * heat * bundle * always, awg: own.awg };
-}
-
-/** The largest fuse that protects a conductor, A. */
-export function largestFuse_A(io: Ledger, run: Run): number {
-  const { column_A, derated_A, awg } = limitsOf(io, run);
-  const ampacity = Math.min(column_A, derated_A);
-  if (Number.isNaN(ampacity)) return ampacity;
-  const basis = io.school('conductor');
-  if (basis === 'metric') return FUSES_A.filter((amps) => amps <= ampacity + 1e-9).at(-1) ?? 0;
-  const next = FUSES_A.find((amps) => amps >= ampacity - 1e-9) ?? ampacity;
-  const cap = basis === 'building' && awg !== null ? SMALL_BUILDING_FUSE_A[awg] : undefined;
-  return cap === undefined ? next : Math.min(next, cap);
+  io.work('in free air it is within its limit, in conduit it is not');
+  io.miss(`${run.id}.freeAir`);
+  return conduit ?? free;
 }

@@ -1,9 +1,18 @@
 import { cellsInSeries } from '../bank/bank';
-import { acVolts, charging_A, dcDcInput_V, design_A, impOfRun_A, stringsOfRun } from '../power/design';
+import {
+  AS_SET,
+  acVolts,
+  charging_A,
+  continuous_A,
+  dcDcInput_V,
+  design_A,
+  impOfRun_A,
+  stringsOfRun,
+} from '../power/design';
 import { atEnd, networkOf } from '../conductors/network';
 import { JOINT_OHM, WARM_C } from '../conductors/sizes';
 import { stringVmp_V } from '../pv/strings';
-import type { Model } from '../system/model';
+import { chargesElsewhere, type Model } from '../system/model';
 import { type Charger, type Run } from '../system/schema';
 import type { Finding } from './finding';
 import { apart, figure } from '../ledger/figures';
@@ -11,7 +20,8 @@ import { type Ledger } from '../ledger/ledger';
 import { partName } from '../conductors/names';
 import { governing, rule } from './rule';
 import { jointsAway, sizeUp } from './cure-wires';
-import { having, limitsOf, runBothWays_ohm, runCases } from './run-limits';
+import { limitsOf } from '../power/conductor-limits';
+import { having, inEitherAir, runBothWays_ohm, runCases } from './run-limits';
 
 /** Volts that a drop is a percentage of. */
 function dropBase_V(io: Ledger, run: Run): number {
@@ -28,6 +38,8 @@ function dropBase_V(io: Ledger, run: Run): number {
   }
   const charger = dcDcInputOf(system, run);
   if (charger) return dcDcInput_V(io, charger);
+  const elsewhere = run.kind === 'charger' ? atEnd(system.chargers, run) : undefined;
+  if (elsewhere && chargesElsewhere(system, elsewhere)) return io.need(`${elsewhere.id}.output_V`, elsewhere.output_V);
   // What hangs behind a converter lives on its volts: a 12 V lamp feels a drop against 12 V, the safer reading.
   return network.converterVolts(run) ?? io.need('system.nominal_V', system.nominal_V);
 }
@@ -87,25 +99,26 @@ const ampacity = rule<Run>({
   school: 'conductor',
   curedByLimit: 'load',
   cases: runCases,
-  evaluate(io, run) {
-    const design = design_A(io, run);
-    const limits = limitsOf(io, run);
-    const vehicle = io.school('conductor') === 'vehicle';
-    const continuous = vehicle || run.kind === 'ac' ? design : 1.25 * design;
-    io.work(`design ${figure(design)} A, continuous ${figure(continuous)} A`);
-    const base = { unit: 'A', sense: 'max', tightAbove: 1 } as const;
-    return {
-      ratio: governing([
-        { ...base, demand: continuous, limit: limits.column_A },
-        { ...base, demand: design, limit: limits.derated_A },
-      ]),
-    };
-  },
-  sentence({ demand, limit, verdict, subject }, model) {
+  evaluate: (io, run) =>
+    inEitherAir(io, run, (own, inFreeAir) => {
+      const design = design_A(own, run);
+      const limits = limitsOf(own, run, inFreeAir);
+      const continuous = own.school('conductor') === 'vehicle' ? design : continuous_A(own, run, design);
+      own.work(`design ${figure(design)} A, continuous ${figure(continuous)} A`);
+      const base = { unit: 'A', sense: 'max', tightAbove: 1 } as const;
+      return {
+        ratio: governing([
+          { ...base, demand: continuous, limit: limits.column_A },
+          { ...base, demand: design, limit: limits.derated_A },
+        ]),
+      };
+    }),
+  sentence({ demand, limit, verdict, subject, working }, model) {
     const what = partName(model, subject);
     if (verdict === 'unknown') return `What ${what} may carry cannot be said yet.`;
     const { there, allowed } = apart(demand, limit);
-    return `${what} is asked for ${there} A and may carry ${allowed} A.`;
+    const set = working.some((line) => line.startsWith(AS_SET)) ? ', as set: put a label at the device' : '';
+    return `${what} is asked for ${there} A${set} and may carry ${allowed} A.`;
   },
   remedies: sizeUp,
 });
@@ -138,6 +151,12 @@ const drop = rule<Run>({
   remedies: (model, run) => [...jointsAway(run), ...sizeUp(model, run)],
 });
 
+/** A cable of a charger that charges another battery. */
+const isElsewhere = (system: Model['system'], run: Run) => {
+  const charger = run.kind === 'charger' ? atEnd(system.chargers, run) : undefined;
+  return charger !== undefined && chargesElsewhere(system, charger);
+};
+
 const chargeSense = rule<Run>({
   id: 'run.charge-sense',
   title: 'Charger sees the bank, not the cable',
@@ -146,6 +165,7 @@ const chargeSense = rule<Run>({
   cases: having(
     (run, { system }) =>
       !run.remoteSense &&
+      !isElsewhere(system, run) &&
       (run.kind === 'controller-battery' || (run.kind === 'charger' && networkOf(system).side(run) === 'output')),
   ),
   evaluate(io, run) {

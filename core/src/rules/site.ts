@@ -9,6 +9,7 @@ import type { Bank, PvArray, Settings } from '../system/schema';
 import { figure } from '../ledger/figures';
 import { partName } from '../conductors/names';
 import { setTo } from './cure-bank';
+import type { Consequence, Gravity } from './finding';
 import { rule, type Case, type Outcome, type Rule } from './rule';
 import { said } from '../parts/said';
 import { boardRules } from './boards';
@@ -51,12 +52,16 @@ function wantedOf({ chemistry }: Bank, name: Setpoint['name']): number {
   return name === 'absorb_V' ? table.absorb_V : name === 'float_V' ? (table.float_V ?? Number.NaN) : table.cutoff_V;
 }
 
+/** Above the volts that cells never stand: lead is spoiled by it, lithium burns. */
+const aboveNever = ({ chemistry }: Bank): Consequence => (isLithium(chemistry) ? 'danger' : 'damage');
+
 const CHARGING = ['absorb_V', 'float_V', 'equalise_V', 'comp_mV_K_cell'] as const;
 
 const settings = rule<Setpoint>({
   id: 'settings',
   title: 'Settings found',
   consequence: 'life',
+  gravity: 1,
   bearsOn: ['charge'],
   cases: setpoints,
   evaluate(io, { path, name, value }): Outcome {
@@ -75,7 +80,7 @@ const settings = rule<Setpoint>({
         io.work(
           `${figure(perCell)} V a cell, above ${figure(CHEMISTRY[bank.chemistry].neverAbove_V)} V, where it does harm`,
         );
-      return { verdict: 'over', consequence: harms ? 'damage' : 'life' };
+      return { verdict: 'over', consequence: harms ? aboveNever(bank) : 'life' };
     }
     const table = CHEMISTRY[bank.chemistry];
     const cells = cellsInSeries(io, bank);
@@ -87,7 +92,7 @@ const settings = rule<Setpoint>({
     if (harmful) io.work(`above ${figure(table.neverAbove_V)} V a cell, where it does harm`);
     return {
       ratio: { demand: Math.abs(perCell - wanted), limit, unit: 'V/cell', sense: 'max', tightAbove: 0.4 },
-      consequence: harmful ? 'damage' : 'life',
+      consequence: harmful ? aboveNever(bank) : 'life',
     };
   },
   sentence({ quantity, subject, verdict, demand }, model) {
@@ -159,6 +164,16 @@ export const OBSERVED: Record<string, { label: string; no: string; advice?: 'not
   smokeDetector: { label: 'Smoke detector', no: 'No smoke detector.', advice: 'note' },
 };
 
+/** Where what eyes can tell is graver than shock and gas. */
+const OBSERVED_GRAVITY: Record<string, Gravity> = {
+  noSwelling: 1,
+  noLeak: 1,
+  neverMixedChemistry: 1,
+  mainFuse: 2,
+  noCharring: 2,
+  noMeltedPlug: 2,
+};
+
 /** What each wants that was answered with no. */
 const OBSERVED_NEEDS: Record<string, string> = {
   mainFuse: 'Needs a fuse at the post of the bank before anything else is done: off until then.',
@@ -189,7 +204,10 @@ const CONTRADICTED: Record<string, (model: Model) => string[]> = {
       (run) => bearsFuse(run) && touches(run, bank?.id) && network.feedersOf(run) !== null,
     );
     const none = here.filter(({ protection }) => protection?.type === 'none');
-    const fused = bank?.fusedStrings === true || isFuse(bank?.stringFuse);
+    const breaker = (system.switches ?? []).some(
+      ({ kind, runId }) => kind === 'breaker' && here.some(({ id }) => id === runId),
+    );
+    const fused = bank?.fusedStrings === true || isFuse(bank?.stringFuse) || breaker;
     return here.length > 0 && none.length === here.length && !fused
       ? none.map(({ id }) => `${id}.protection.type`)
       : [];
@@ -202,6 +220,7 @@ const observed = Object.entries(OBSERVED).map(([name, { label, no, advice }]): R
     id: `observed.${name}`,
     title: 'Seen on site',
     consequence: 'danger',
+    gravity: OBSERVED_GRAVITY[name] ?? 3,
     bearsOn: ['place'],
     curedByLimit: false,
     cases: ({ site }) => {

@@ -1,5 +1,5 @@
 import { networkOf } from '../conductors/network';
-import { design_A } from '../power/design';
+import { continuous_A, design_A } from '../power/design';
 import type { Model } from '../system/model';
 import type { Run, Switch } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
@@ -33,6 +33,7 @@ const rating = rule<Switch>({
   letOff: (finding) => (finding.quantity === 'volts' ? BOOST_ONLY : interruptLetOff(finding)),
   title: 'Switch suits its cable',
   consequence: 'danger',
+  gravity: ({ quantity }) => (quantity === 'interrupt' ? 2 : undefined),
   bearsOn: ['load', 'fuse', 'strings'],
   cautions: ['dcRated'],
   cases,
@@ -60,10 +61,12 @@ const rating = rule<Switch>({
       );
     }
     const design = design_A(io, run);
-    const demand = opensItself(one) && run.kind !== 'ac' ? 1.25 * design : design;
+    const demand = opensItself(one) ? continuous_A(io, run, design) : design;
     io.work(`design ${figure(design)} A${demand === design ? '' : `, continuous ${figure(demand)} A`}`);
     const limit = io.need(`${one.id}.rating_A`, one.rating_A);
-    return { ratio: { demand, limit, unit: 'A', sense: 'max', tightAbove: 1 } };
+    const ratio = { demand, limit, unit: 'A', sense: 'max', tightAbove: 1 } as const;
+    // What opens by itself trips; what does not gets hot.
+    return opensItself(one) ? { ratio, consequence: 'outage' } : { ratio };
   },
   sentence(finding, model) {
     const { demand, limit, verdict, quantity, subject } = finding;

@@ -1,6 +1,6 @@
 import { FaultError } from './faults';
 import { applyProposal } from './proposals';
-import type { Evidence, PvArray, Schools, Site, System, SystemFile } from './schema';
+import type { Charger, Evidence, PvArray, Schools, Site, System, SystemFile } from './schema';
 
 /** What the rules look at: one system (as found, or with a proposal applied) at its site. */
 export interface Model {
@@ -40,6 +40,16 @@ const VEHICLES = new Set('van camper caravan motorhome trailer bus coach boat ve
 /** By the last word of what the site is: a camper van is a vehicle, a boat house is not. */
 export const isVehicle = ({ kind }: Site): boolean =>
   VEHICLES.has(/[a-z]+$/.exec((kind ?? '').trim().toLowerCase())?.[0] ?? '');
+
+/** Chargers' volts that lie further off than this from the system's are another battery's. */
+const ELSEWHERE = 0.25;
+
+/**
+ * A charger that is recorded to charge something else: its output volts are not this bank's (engine, section 5). It is in
+ * no sum, setting or volts of the bank; its cables and what it draws count.
+ */
+export const chargesElsewhere = ({ nominal_V }: Pick<System, 'nominal_V'>, { output_V }: Pick<Charger, 'output_V'>) =>
+  Boolean(output_V && nominal_V && Math.abs(output_V / nominal_V - 1) > ELSEWHERE + 1e-9);
 
 /** The same site and evidence with another system. */
 export const withSystem = (model: Model, system: System): Model => ({ ...model, system });

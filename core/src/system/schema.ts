@@ -145,6 +145,7 @@ export const visitSchema = part({
     ambient_C: celsius(),
     soc: num(0, 1),
     share: num(0, 2),
+    load_A: num(-100_000, 100_000),
   }),
   /** Instruments that were used. */
   instruments: text(),

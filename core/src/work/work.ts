@@ -93,7 +93,7 @@ function whateverTheWeather(model: Model, tests: readonly ExpectedTest[]): Expec
   const extremes = [DIM_AND_HOT, BRIGHT_AND_COLD].map((at) => ({ ...CONDITIONS, ...at }));
   const wide = new Map<string, (string: number) => [number, number]>();
   for (const array of system.arrays ?? []) {
-    const found = extremes.map((at) => arrayAt(io, array, at).strings.map(({ voc_V }) => voc_V));
+    const found = extremes.map((at) => arrayAt(io, array, at, () => null).strings.map(({ voc_V }) => voc_V));
     wide.set(array.id, (s) => [found[0]?.[s] ?? Number.NaN, found[1]?.[s] ?? Number.NaN]);
   }
   return tests.map((test) => {

@@ -47,13 +47,20 @@ function made(wired: Wired): PowerTable {
   return { watts };
 }
 
-/** Watts at one light and temperature, from the curves themselves. */
-export function arrayWatts({ strings, shade, type, volts, worth_V }: Wired, light: number, cell_C: number): number {
+/**
+ * Watts at one light and temperature, from the curves themselves.
+ * @param cells degC of all cells, or of each string's
+ */
+export function arrayWatts(
+  { strings, shade, type, volts, worth_V }: Wired,
+  light: number,
+  cells: number | ((string: number) => number),
+): number {
   const { currentAt, highest_V, oneTop } = inParallel(
     strings.map((string, s) =>
       string.map((module, m): Standing => ({
         module,
-        cell_C,
+        cell_C: typeof cells === 'number' ? cells : cells(s),
         irradiance_W_m2: Math.max(1, light * (shade?.[s]?.[m] ?? 1)),
       })),
     ),

@@ -20,10 +20,12 @@ export function runYear(
   trace: Trace | null = null,
   before: Run | null = null,
 ): void {
-  const { demand, bank, generator, occupied } = plan;
+  const { demand, bank, generator, occupied, inlet } = plan;
   const { bank_W, carriedBank_W, carried_W, idle_W, self_W } = demand;
   const ranks = demand.priorities.length;
   const { available_W, excess_W, engine_W, driving, factor, most_A } = given;
+  const mainsPart = given.inlet;
+  const inlet_W = inlet ? inlet.most_W : 0;
   const { dayLow, days } = run;
   const unservedBy = days.unservedBy;
   const capacity = bank.capacity_Wh;
@@ -31,7 +33,8 @@ export function runYear(
   const perEfficiency = 1 / efficiency;
   const least = 1 - bank.depth;
   const rated = generator ? generator.rated_W : 0;
-  const chargers = generator ? generator.chargers : [];
+  const ofGenerator = generator ? generator.chargers : [];
+  const ofInlet = inlet ? inlet.chargers : [];
   unservedBy.fill(0);
   let store = run.store_Wh;
   let off = run.off;
@@ -87,6 +90,7 @@ export function runYear(
     let below_h = 0;
     let off_h = 0;
     let cold_h = 0;
+    let inletSum = 0;
     for (let h = 0; h < 24; h++, hour++) {
       const slot = month * 24 + h;
       let soc = 1 - (capacity - store) * perRoom;
@@ -95,28 +99,35 @@ export function runYear(
         if (soc >= restart) off = false;
       } else if (soc <= cut) off = true;
       const engine = engine_W[hour] as number;
+      // The mains of a house, for a part of the hour or all of it: no generator beside them.
+      const mains = inlet === null ? 0 : (mainsPart[hour] as number);
       let runs = false;
       if (generator !== null) {
         if (generating) {
           if (soc >= generator.stop) generating = false;
-        } else if (soc <= generator.start && mayGenerate && generator.quiet[h] === 0 && driving[hour] === 0)
-          generating = true;
-        if (generating && (!mayGenerate || generator.quiet[h] === 1 || driving[hour] === 1)) generating = false;
+        } else if (soc <= generator.start) generating = true;
+        if (generating && (!mayGenerate || generator.quiet[h] === 1 || driving[hour] === 1 || mains > 0))
+          generating = false;
         runs = generating;
       }
 
       // What is asked of the bank, and what a running generator carries straight.
-      let acLeft = runs ? GENERATOR_SHARE * rated : 0;
+      const byMains = runs || mains > 0;
+      const part = mains > 0 ? mains : 1;
+      const ac_W = mains > 0 ? inlet_W * mains : runs ? GENERATOR_SHARE * rated : 0;
+      const chargers = mains > 0 ? ofInlet : ofGenerator;
+      let acLeft = ac_W;
       let carried = 0;
       let asked = self_W + (off ? 0 : idle_W);
       let wanted = 0;
       for (let p = 0; p < ranks; p++) {
         const slotOf = p * SLOTS + slot;
         let watts = bank_W[slotOf] as number;
-        if (runs) {
+        if (byMains) {
           const ac = carried_W[slotOf] as number;
           if (ac > 0) {
-            const taken = ac < acLeft ? ac : acLeft;
+            const there = ac * part;
+            const taken = there < acLeft ? there : acLeft;
             acLeft -= taken;
             carried += taken;
             watts -= ((carriedBank_W[slotOf] as number) * taken) / ac;
@@ -132,7 +143,7 @@ export function runYear(
       const offered = sun + engine;
       let accept = 0;
       // At night nothing is on offer: what it would take is nobody's question.
-      if (!barred && (offered > 0 || runs)) {
+      if (!barred && (offered > 0 || byMains)) {
         if (!tapers) accept = most * absorb_V;
         else if (lithium) {
           const share = soc <= 0.98 ? 1 : (1 - soc) / 0.02;
@@ -171,12 +182,13 @@ export function runYear(
       free -= engineIn;
       let byGenerator = 0;
       let output = carried;
-      if (runs) {
+      if (byMains) {
         let want = need + free;
         for (let c = 0; c < chargers.length; c++) {
           const charger = chargers[c] as (typeof chargers)[number];
           const able = charger.efficiency * acLeft;
-          let gives = charger.most_W < able ? charger.most_W : able;
+          const most_W = charger.most_W * part;
+          let gives = most_W < able ? most_W : able;
           if (gives > want) gives = want;
           want -= gives;
           acLeft -= gives / charger.efficiency;
@@ -192,8 +204,11 @@ export function runYear(
       let drawn = need;
       let unserved = lost;
       if (need > 0) {
-        if (off) drawn = need < store ? need : store;
-        else {
+        if (off) {
+          // What the cold has locked in runs nothing: at a charge of 0 the controllers' own use ends.
+          const left = store > capacity - room ? store - (capacity - room) : 0;
+          drawn = need < left ? need : left;
+        } else {
           const left = store > cutAt ? store - cutAt : 0;
           if (need > left) {
             drawn = left;
@@ -208,7 +223,7 @@ export function runYear(
         for (let p = ranks - 1; p >= 0 && rest > 0; p--) {
           const slotOf = p * SLOTS + slot;
           let watts = bank_W[slotOf] as number;
-          if (carried > 0) watts = leftOnBank(plan, slot, p, GENERATOR_SHARE * rated);
+          if (carried > 0) watts = leftOnBank(plan, slot, p, ac_W, part);
           const gone = watts < rest ? watts : rest;
           rest -= gone;
           unservedBy[day * ranks + p] = (unservedBy[day * ranks + p] as number) + gone;
@@ -228,13 +243,14 @@ export function runYear(
       unused += sunLeft - sunIn;
       engineSum += engineUsed + engineIn;
       losses += (1 - efficiency) * charged + leak;
-      if (runs) {
+      if (mains > 0) inletSum += carried + byGenerator;
+      else if (runs) {
         generated += carried + byGenerator;
         generated_h += 1;
         // Rated and part load, planning values.
         generated_L += (0.081 * rated + 0.246 * output) / 1000;
       }
-      if (counts && (sunLeft > 0 || engineLeft > 0 || runs) && store < capacity * (1 - HAIR)) cold_h += 1;
+      if (counts && (sunLeft > 0 || engineLeft > 0 || byMains) && store < capacity * (1 - HAIR)) cold_h += 1;
       let end = 1 - (capacity - store) * perRoom;
       if (end < 0) end = 0;
       if (end < low) low = end;
@@ -270,6 +286,7 @@ export function runYear(
     sums[at + SUMS.belowDepth_h] = below_h;
     sums[at + SUMS.off_h] = off_h;
     sums[at + SUMS.coldCharge_h] = cold_h;
+    sums[at + SUMS.inlet] = inletSum;
     days.discharged_Wh[day] = discharged;
     days.worst[day] = worst;
     days.worstStart_h[day] = worstStart;
@@ -327,18 +344,19 @@ const add = (sums: Float64Array, at: number, value: number) => {
   sums[at] = (sums[at] as number) + value;
 };
 
-/** Of one rank's loads what stays on the bank while a generator carries as much as it can, the first rank first. */
+/** Of one rank's loads what stays on the bank while the mains carry as much as they can, the first rank first. */
 function leftOnBank(
   { demand: { bank_W, carried_W, carriedBank_W } }: YearPlan,
   slot: number,
   rank: number,
   ac_W: number,
+  part: number,
 ): number {
   let left = ac_W;
   for (let p = 0; p <= rank; p++) {
     const at = p * SLOTS + slot;
     const ac = carried_W[at] as number;
-    const taken = ac < left ? ac : left;
+    const taken = ac * part < left ? ac * part : left;
     left -= taken;
     if (p === rank) return (bank_W[at] as number) - (ac > 0 ? ((carriedBank_W[at] as number) * taken) / ac : 0);
   }

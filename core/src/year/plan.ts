@@ -1,7 +1,17 @@
 import { c20_Ah, cellsInSeries } from '../bank/bank';
 import { CHEMISTRY, familyOf, isLithium } from '../chemistry/chemistry';
 import { createLedger, type Ledger } from '../ledger/ledger';
-import { controllers_W, dcLoads, dc_W, inverterEfficiency, isWinter, loadsOf, unit_W } from '../power/loads';
+import {
+  controllers_W,
+  dcLoads,
+  dc_W,
+  idleOrAssumed_Wh,
+  inverterEfficiency,
+  isWinter,
+  loadsOf,
+  runsUnattended,
+  unit_W,
+} from '../power/loads';
 import { windowOf } from '../power/day-strip';
 import { inverterGroups } from '../power/groups';
 import { outputGroups } from '../pv/controllers';
@@ -9,15 +19,18 @@ import { modulesOf, stringImp_A, stringVmp_V } from '../pv/strings';
 import { MOUNTING_K } from '../pv/temperature';
 import { runBothWays_ohm } from '../rules/run-limits';
 import { FaultError, type Fault } from '../system/faults';
-import type { Model } from '../system/model';
+import { arraysOf, isVehicle, type Model } from '../system/model';
 import type { Bank, Controller, Load, PvArray, Run, System } from '../system/schema';
-import { powerTable, type PowerTable } from './array-power';
+import { powerTable, type PowerTable, type Wired } from './array-power';
+import { mixesOf, type Mix, type Mixed } from './mix';
 import {
   type PlannedGenerator,
   type PlannedAlternator,
+  type PlannedInlet,
   firstGenerator,
   chargersOf,
   plannedGenerator,
+  plannedInlet,
   alternatorsOf,
 } from './sources';
 
@@ -34,17 +47,19 @@ export interface YearPlan {
   bank: PlannedBank;
   generator: PlannedGenerator | null;
   alternators: PlannedAlternator[];
+  /** The mains of a house, in hours that somebody noted; null: none. */
+  inlet: PlannedInlet | null;
   /** Months 0 to 11 in which somebody is there. */
   occupied: readonly boolean[];
   horizon: { azimuth_deg: number; elevation_deg: number }[];
+  /** Planning values that it rests on, by path. */
+  assumed: string[];
 }
 
-interface PlannedArray {
+interface PlannedArray extends Mixed {
   tilt_deg: number;
   azimuth_deg: number;
   table: PowerTable;
-  /** K of the cells above the air for each W/m2. */
-  heat_K_m2_W: number;
   /** mppt: ohm by which the square of the array's current is lost on the way; 0 for pwm. */
   cable_ohm: number;
   vmp_V: number;
@@ -52,8 +67,8 @@ interface PlannedArray {
 }
 
 interface PlannedGroup {
-  /** Indices into `arrays`, controller by controller. */
-  members: { arrays: number[]; cable_ohm: number }[];
+  /** Indices into `arrays`, controller by controller; of unlike arrays on one input what they drag each other down by. */
+  members: { arrays: number[]; cable_ohm: number; mixes: Mix[] }[];
   most_W: number;
 }
 
@@ -131,26 +146,30 @@ export function yearPlan(model: Model, latitude_deg: number): YearPlan {
     const limit_A = Math.min(first.maxOutput_A, first.settings?.maxCharge_A ?? Infinity);
     return {
       most_W: limit_A * float_V,
-      members: members.map((controller) => ({
-        arrays: (system.arrays ?? [])
-          .filter(({ controllerId }) => controllerId === controller.id)
-          .map((array) => arrays.push(plannedArray(io, array, controller, float_V)) - 1),
-        cable_ohm: controller.type === 'mppt' ? outputCable_ohm(io, system, controller) : 0,
-      })),
+      members: members.map((controller) => {
+        const own = arraysOf(system, controller.id).map((array) => plannedArray(io, array, controller, float_V));
+        return {
+          arrays: own.map((planned) => arrays.push(planned) - 1),
+          cable_ohm: controller.type === 'mppt' ? outputCable_ohm(io, system, controller) : 0,
+          mixes: mixesOf(own),
+        };
+      }),
     };
   });
   const southern = latitude_deg < 0;
-  return {
+  const plan = {
     arrays,
     groups,
     float_V,
     demand: demandOf(io, system, occupied, southern ? -1 : 1),
     bank: plannedBank(io, model, bank, cells),
-    generator: plannedGenerator(system, bank, cells * table.absorb_V),
+    generator: plannedGenerator(io, system, bank, cells * table.absorb_V),
     alternators: alternatorsOf(system, float_V),
+    inlet: isVehicle(site) ? null : plannedInlet(io, system, cells * table.absorb_V),
     occupied,
     horizon: site.horizon ?? [],
   };
+  return { ...plan, assumed: [...io.assumed].sort() };
 }
 
 /** What must be known, each by its path; never a silent default. */
@@ -172,7 +191,6 @@ function lacking({ system }: Model): Fault[] {
     const io = createLedger({ system, site: { name: '', kind: '' }, schools: {}, evidence: {} });
     if (Number.isNaN(cellsInSeries(io, bank))) need(`${bank.id}.cells`, null, 'how many cells are in a block');
   }
-  for (const { id, idle_W } of system.inverters ?? []) need(`${id}.idle_W`, idle_W, 'its idle draw');
   const generator = firstGenerator(system);
   if (generator && chargersOf(system, generator).length > 0)
     need(`${generator.id}.power_W`, generator.power_W, 'the power of the generator');
@@ -183,26 +201,26 @@ function plannedArray(io: Ledger, array: PvArray, controller: Controller, float_
   const { system } = io.model;
   const strings = array.strings.map((string) => modulesOf(system, string));
   const modules = strings.flat();
-  const noct = modules.reduce((sum, { noct_C }) => sum + (noct_C ?? 45), 0) / Math.max(1, modules.length);
-  const mounting = MOUNTING_K[array.mounting ?? 'raised'];
+  const noct =
+    modules.reduce((sum, { id, noct_C }) => sum + io.or(`${id}.noct_C`, noct_C, 45), 0) / Math.max(1, modules.length);
+  const mounting = MOUNTING_K[io.word(`${array.id}.mounting`, array.mounting, 'raised')];
   const pwm = controller.type === 'pwm';
-  const shade = array.shade?.map((string) => string ?? []) ?? null;
+  const wired: Wired = {
+    strings,
+    shade: array.shade?.map((string) => string ?? []) ?? null,
+    type: pwm ? 'pwm' : 'mppt',
+    volts: float_V + (pwm ? 0.5 : 1),
+    worth_V: float_V,
+  };
   return {
+    wired,
     tilt_deg: array.tilt_deg ?? 0,
     azimuth_deg: array.azimuth_deg ?? 180,
-    table: scaled(
-      powerTable({
-        strings,
-        shade,
-        type: pwm ? 'pwm' : 'mppt',
-        volts: float_V + (pwm ? 0.5 : 1),
-        worth_V: float_V,
-      }),
-    ),
+    table: scaled(powerTable(wired)),
     heat_K_m2_W: (noct - 20) / 800 + mounting / 1000,
     cable_ohm: pwm ? 0 : pvCable_ohm(io, array, strings.map(stringImp_A)),
     vmp_V: Math.min(...strings.map(stringVmp_V)),
-    efficiency: pwm ? 1 : (controller.efficiency_pct ?? 97) / 100,
+    efficiency: pwm ? 1 : io.or(`${controller.id}.efficiency_pct`, controller.efficiency_pct, 97) / 100,
   };
 }
 
@@ -260,7 +278,7 @@ function demandOf(io: Ledger, system: System, occupied: readonly boolean[], lati
     const efficiency = inverterEfficiency(io, first);
     const carried = members.some(({ transfer }) => transfer === 'built-in' || transfer === 'external');
     for (const load of loadsOf(system, first)) entries.push({ load, bank: unit_W(load) / efficiency, carried });
-    for (const { idle_W: each, idleHours_d } of members) idle_W += ((each ?? 0) * (idleHours_d ?? 24)) / 24;
+    for (const inverter of members) idle_W += idleOrAssumed_Wh(io, inverter) / 24;
   }
   for (const load of dcLoads(system)) entries.push({ load, bank: dc_W(io, load), carried: false });
   const priorities = [...new Set(entries.map(({ load }) => load.priority ?? UNRANKED))].sort((a, b) => a - b);
@@ -278,7 +296,7 @@ function demandOf(io: Ledger, system: System, occupied: readonly boolean[], lati
     const quantity = load.quantity ?? 1;
     const p = priorities.indexOf(load.priority ?? UNRANKED);
     for (let month = 0; month < 12; month++) {
-      if (!occupied[month] && load.overlap !== 'base') continue;
+      if (!occupied[month] && !runsUnattended(load)) continue;
       const daily = (isWinter(latitude, month + 1) ? load.winterHours_d : null) ?? load.hours_d;
       for (let h = 0; h < 24; h++) {
         const share = (quantity * daily * (shares[h] ?? 0)) / hours;

@@ -21,10 +21,11 @@ export const SUMS = {
   belowDepth_h: 10,
   off_h: 11,
   coldCharge_h: 12,
+  inlet: 13,
 } as const;
 
 /** How many sums a run keeps. */
-export const SUM_COUNT = 13;
+export const SUM_COUNT = 14;
 
 /** What the sky and the season give, hour by hour: written anew for each year's weather. */
 export interface Given {
@@ -32,6 +33,8 @@ export interface Given {
   available_W: Float64Array;
   excess_W: Float64Array;
   engine_W: Float64Array;
+  /** The part of each hour in which the mains of a house are there, 0 to 1. */
+  inlet: Float64Array;
   /** Hours in which somebody drives, whatever that brings: no generator runs beside it. */
   driving: Uint8Array;
   /** Of the bank, day by day: degC, the share of its capacity that is there, and the most that it takes, A. */
@@ -45,6 +48,7 @@ export const emptyGiven = (): Given => ({
   available_W: new Float64Array(HOURS_Y),
   excess_W: new Float64Array(HOURS_Y),
   engine_W: new Float64Array(HOURS_Y),
+  inlet: new Float64Array(HOURS_Y),
   driving: new Uint8Array(HOURS_Y),
   bank_C: new Float64Array(DAYS_Y),
   factor: new Float64Array(DAYS_Y),

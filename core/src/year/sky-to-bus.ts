@@ -3,6 +3,7 @@ import { isWinter } from '../power/loads';
 import { readTable } from './array-power';
 import { DAYS_Y, HOURS_Y, MONTH_OF_DAY } from './calendar';
 import type { Given } from './run';
+import { readMix } from './mix';
 import type { YearPlan } from './plan';
 import { onPlane, sunSeen } from './sky';
 import type { Weather } from './weather';
@@ -11,6 +12,8 @@ import type { Weather } from './weather';
 export class Sky {
   private readonly plane = new Float64Array(HOURS_Y);
   private readonly net: Float64Array;
+  /** Of an input whose arrays drag each other down: the light on each, W/m2, and its watts before its cable. */
+  private readonly mixed: { light: Float64Array; watts: Float64Array }[];
   private seen: Uint8Array | null = null;
   private seenOf: Float64Array | null = null;
   private airOf: Float64Array | null = null;
@@ -19,6 +22,13 @@ export class Sky {
   constructor(private readonly plan: YearPlan) {
     const members = plan.groups.reduce((most, { members }) => Math.max(most, members.length), 0);
     this.net = new Float64Array(HOURS_Y * Math.max(1, members));
+    const most = plan.groups
+      .flatMap((group) => group.members)
+      .reduce((count, { arrays, mixes }) => Math.max(count, mixes.length > 0 ? arrays.length : 0), 0);
+    this.mixed = Array.from({ length: most }, () => ({
+      light: new Float64Array(HOURS_Y),
+      watts: new Float64Array(HOURS_Y),
+    }));
   }
 
   write(weather: Weather, given: Given): void {
@@ -37,6 +47,10 @@ export class Sky {
       for (let m = 0; m < members.length; m++) {
         const at = m * HOURS_Y;
         net.fill(0, at, at + HOURS_Y);
+        if ((members[m]?.mixes.length ?? 0) > 0) {
+          this.mixedInput(weather, members[m] as Member, at);
+          continue;
+        }
         for (const index of members[m]?.arrays ?? []) {
           const array = plan.arrays[index];
           if (!array) continue;
@@ -86,6 +100,47 @@ export class Sky {
     this.writtenTo = given;
   }
 
+  /** An input whose unlike arrays work at one voltage: each array's watts by the share that its pairs keep, hour by hour. */
+  private mixedInput(weather: Weather, { arrays, mixes }: Member, at: number): void {
+    const { plan, net, mixed, seen } = this;
+    if (seen === null) return;
+    arrays.forEach((index, place) => {
+      const array = plan.arrays[index];
+      const room = mixed[place];
+      if (!array || !room) return;
+      onPlane(weather, seen, array.tilt_deg, array.azimuth_deg, room.light);
+      for (let h = 0; h < HOURS_Y; h++) {
+        const light = room.light[h] as number;
+        room.watts[h] =
+          light <= 0
+            ? 0
+            : readTable(array.table.watts, light, (weather.temp_C[h] as number) + array.heat_K_m2_W * light);
+      }
+    });
+    for (const { first, second, share } of mixes) {
+      const [a, b] = [mixed[first], mixed[second]];
+      if (!a || !b) continue;
+      for (let h = 0; h < HOURS_Y; h++) {
+        const [lightA, lightB] = [a.light[h] as number, b.light[h] as number];
+        if (lightA <= 0 && lightB <= 0) continue;
+        const kept = readMix(share, lightA, lightB);
+        a.watts[h] = (a.watts[h] as number) * kept;
+        b.watts[h] = (b.watts[h] as number) * kept;
+      }
+    }
+    arrays.forEach((index, place) => {
+      const array = plan.arrays[index];
+      const room = mixed[place];
+      if (!array || !room) return;
+      const lossy = array.cable_ohm / (array.vmp_V * array.vmp_V);
+      for (let h = 0; h < HOURS_Y; h++) {
+        const watts = room.watts[h] as number;
+        const arrives = watts - watts * watts * lossy;
+        if (arrives > 0) net[at + h] = (net[at + h] as number) + arrives * array.efficiency;
+      }
+    });
+  }
+
   /** The bank's temperature each day, the share of its capacity that is there, and the most that it takes. */
   private bankByDay({ temp_C }: Weather, { bank_C, factor, most_A }: Given): void {
     const { bank, occupied } = this.plan;
@@ -110,19 +165,23 @@ export class Sky {
   }
 
   /** Alternators run their hours from nine in the morning, in months in which somebody drives. */
-  private engines({ latitude_deg }: Weather, { engine_W, driving }: Given): void {
-    const { alternators, occupied } = this.plan;
+  private engines({ latitude_deg }: Weather, { engine_W, driving, inlet: mains }: Given): void {
+    const { alternators, occupied, inlet } = this.plan;
     engine_W.fill(0);
     driving.fill(0);
+    mains.fill(0);
+    // The mains of a house are there whether or not somebody is.
+    for (let day = 0; inlet !== null && day < DAYS_Y; day++) {
+      const daily = isWinter(latitude_deg, (MONTH_OF_DAY[day] as number) + 1) ? inlet.winterHours : inlet.hours;
+      for (let h = 0; h < 24; h++) mains[24 * day + h] = partOf(daily, h);
+    }
     for (const { watts, hours, winterHours } of alternators)
       for (let day = 0; day < DAYS_Y; day++) {
         const month = MONTH_OF_DAY[day] as number;
         if (!occupied[month]) continue;
         const daily = isWinter(latitude_deg, month + 1) ? winterHours : hours;
         for (let h = 0; h < 24; h++) {
-          // Hours that reach past midnight go on in the morning of the same day.
-          const since = (h + 24 - STARTS_H) % 24;
-          const part = Math.max(0, Math.min(1, daily - since));
+          const part = partOf(daily, h);
           const at = 24 * day + h;
           engine_W[at] = (engine_W[at] as number) + part * watts;
           if (part > 0) driving[at] = 1;
@@ -134,3 +193,7 @@ const LIVED_C = 18;
 const BOX_K = 3;
 const HEATED_C = 5;
 const STARTS_H = 9;
+/** The part of an hour of the day that lies within so many hours from nine on; past midnight they go on in the same day. */
+const partOf = (daily_h: number, h: number) => Math.max(0, Math.min(1, daily_h - ((h + 24 - STARTS_H) % 24)));
+
+type Member = YearPlan['groups'][number]['members'][number];

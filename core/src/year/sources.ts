@@ -1,5 +1,6 @@
 import { chargingDevices, sourceOfCharger, type ChargingDevice } from '../bank/charging';
 import { CHEMISTRY } from '../chemistry/chemistry';
+import type { Ledger } from '../ledger/ledger';
 import { windowOf } from '../power/day-strip';
 import type { Bank, Source, System } from '../system/schema';
 
@@ -13,7 +14,21 @@ export interface PlannedGenerator {
   /** Hours of the day in which it may not run. */
   quiet: Uint8Array;
   autoStart: boolean;
-  chargers: { most_W: number; efficiency: number }[];
+  chargers: PlannedCharger[];
+}
+
+/** What a charger on the mains gives at most, W at the bank, and its share of what it takes. */
+interface PlannedCharger {
+  most_W: number;
+  efficiency: number;
+}
+
+/** The mains of a house: what passes at most, W, its hours a day, and through what it charges. */
+export interface PlannedInlet {
+  most_W: number;
+  hours: number;
+  winterHours: number;
+  chargers: PlannedCharger[];
 }
 
 /** A charger that an engine drives. */
@@ -47,7 +62,7 @@ export function chargersOf(system: System, { id }: Source): ChargingDevice[] {
 }
 
 /** The generator with its chargers at this bank; null without one, or without a charger that it could feed. */
-export function plannedGenerator(system: System, bank: Bank, absorb_V: number): PlannedGenerator | null {
+export function plannedGenerator(io: Ledger, system: System, bank: Bank, absorb_V: number): PlannedGenerator | null {
   const source = firstGenerator(system);
   if (!source) return null;
   const chargers = chargersOf(system, source);
@@ -65,10 +80,30 @@ export function plannedGenerator(system: System, bank: Bank, absorb_V: number): 
     stop,
     quiet,
     autoStart: source.autoStart ?? false,
-    chargers: chargers.map((device) => ({
-      most_W: given_A(device) * absorb_V,
-      efficiency: (device.efficiency_pct ?? 88) / 100,
-    })),
+    chargers: chargers.map((device) => plannedCharger(io, device, absorb_V)),
+  };
+}
+
+const plannedCharger = (io: Ledger, device: ChargingDevice, absorb_V: number): PlannedCharger => ({
+  most_W: given_A(device) * absorb_V,
+  efficiency: io.or(`${device.path}.efficiency_pct`, device.efficiency_pct, 88) / 100,
+});
+
+/**
+ * The mains at a house, where somebody noted for how many hours: without them they are never assumed. What no one knows the
+ * amperes of carries nothing, and is named.
+ */
+export function plannedInlet(io: Ledger, system: System, absorb_V: number): PlannedInlet | null {
+  const source = (system.sources ?? []).find(
+    ({ kind, hours_d }) => kind === 'inlet' && hours_d !== null && hours_d !== undefined,
+  );
+  if (!source) return null;
+  const hours = source.hours_d ?? 0;
+  return {
+    most_W: io.or(`${source.id}.inlet_A`, source.inlet_A, 0) * io.or(`${source.id}.ac_V`, source.ac_V, 230),
+    hours,
+    winterHours: source.winterHours_d ?? hours,
+    chargers: chargersOf(system, source).map((device) => plannedCharger(io, device, absorb_V)),
   };
 }
 

@@ -23,6 +23,8 @@ export interface YearSums {
   generator_h: number;
   generator_L: number;
   engine_kWh: number;
+  /** Of the mains of a house: what it carried, and what it charged with. */
+  inlet_kWh: number;
   /** What is lost in charging, and self-discharge. */
   losses_kWh: number;
   minSoc: number;
@@ -57,6 +59,8 @@ export interface DayBand {
 /** Many years, each and by day. */
 export interface ManyYears {
   years: YearResult[];
+  /** Planning values that they rest on, by path. */
+  assumed: string[];
   /** Of each day's lowest state of charge over all years. */
   days?: DayBand[];
   /** By month: the share of years with any hour off. */
@@ -127,6 +131,10 @@ export class YearSimulator {
   get available_W(): Float64Array {
     return this.given.available_W;
   }
+  /** Planning values that the answer rests on, by path. */
+  get assumed(): readonly string[] {
+    return this.plan.assumed;
+  }
   get depth(): number {
     return this.plan.bank.depth;
   }
@@ -145,8 +153,9 @@ export class YearSimulator {
     const mean_C = given.bank_C.reduce((sum, at) => sum + at, 0) / DAYS_Y;
     // A cycle a day, as deep as the mean day goes.
     const byCycles = cycles > 0 ? cyclesAt(plan.bank.chemistry, cycles / DAYS_Y) / DAYS_Y : Infinity;
-    const { harvest_kWh, generator_kWh, engine_kWh, used_kWh, losses_kWh } = totals;
-    const gap = Math.abs(harvest_kWh + generator_kWh + engine_kWh - used_kWh - losses_kWh - change_Wh / 1000);
+    const { harvest_kWh, generator_kWh, engine_kWh, inlet_kWh, used_kWh, losses_kWh } = totals;
+    const brought = harvest_kWh + generator_kWh + engine_kWh + inlet_kWh;
+    const gap = Math.abs(brought - used_kWh - losses_kWh - change_Wh / 1000);
     return {
       seed: this.choice.kind === 'seeded' ? this.choice.seed : 0,
       months,
@@ -179,6 +188,7 @@ export class YearSimulator {
       generator_h: sum(SUMS.generator_h),
       generator_L: sum(SUMS.generator_L),
       engine_kWh: kWh(SUMS.engine),
+      inlet_kWh: kWh(SUMS.inlet),
       losses_kWh: kWh(SUMS.losses),
       minSoc: months.reduce((least, month) => Math.min(least, minSoc[month] ?? 1), 1),
       belowDepth_h: sum(SUMS.belowDepth_h),
@@ -234,11 +244,16 @@ export function simulateYears(
     if (count > 1) lows.push(simulator.dayLow.slice());
     progress((index + 1) / count);
   }
-  return count > 1 ? withBands(years, lows) : { years };
+  const assumed = [...simulator.assumed];
+  return count > 1 ? withBands(years, lows, assumed) : { years, assumed };
 }
 
 /** Bands of many years, whoever worked them out: the same for one worker and for several. */
-export function withBands(years: YearResult[], lows: readonly Float64Array[]): ManyYears {
+export function withBands(
+  years: YearResult[],
+  lows: readonly Float64Array[],
+  assumed: readonly string[] = [],
+): ManyYears {
   const sorted = new Float64Array(lows.length);
   const days = Array.from({ length: DAYS_Y }, (_, day): DayBand => {
     lows.forEach((low, i) => (sorted[i] = low[day] ?? 0));
@@ -255,7 +270,7 @@ export function withBands(years: YearResult[], lows: readonly Float64Array[]): M
     { length: 12 },
     (_, month) => years.filter(({ months }) => (months[month]?.off_h ?? 0) > 0).length / years.length,
   );
-  return { years, days, outageChance };
+  return { years, assumed: [...assumed], days, outageChance };
 }
 
 /** A percentile of sorted figures, straight between its neighbours. */
