@@ -5,6 +5,7 @@ import { wholeConversion } from '@true-lantern/core/plan/whole';
 import { interim } from '@true-lantern/core/plan/interim';
 import { raiseVoltage } from '@true-lantern/core/plan/voltage';
 import { aspectsOf, specify } from '@true-lantern/core/successor/specify';
+import { followed } from '@true-lantern/core/successor/follow';
 import { siteless } from '@true-lantern/core/shelf/item';
 import { eachPart } from '@true-lantern/core/system/parts';
 import { headroom } from '@true-lantern/core/headroom/headroom';
@@ -139,7 +140,8 @@ const VERBS: Record<string, Verb> = {
       if (aspects.length === 0) throw fault('PART_ID', `is "${id}", expected the id of a part that can be replaced`);
       const wanted = aspects.find((each) => aspect === undefined || each === aspect);
       if (!wanted) throw fault('--aspect', `is "${aspect}", expected ${aspects.join(' or ')}`);
-      return specify(model, id ?? '', wanted);
+      const spec = specify(model, id ?? '', wanted);
+      return spec && { ...spec, ...followed(model, spec) };
     },
   },
   interim: {

@@ -736,9 +736,9 @@ describe('the work of a proposal', () => {
       file.readings = [];
       file.evidence = {};
     });
-    const system = modelOf(twice.file, 'one').system;
-    expect(overtakenBy(twice, 'one', system).map(({ id }) => id)).toEqual(['same']);
-    becomeFound(twice, of(twice, 'one'), system, 'Isla');
+    const fitted = modelOf(twice.file, 'one');
+    expect(overtakenBy(twice, 'one', fitted.system).map(({ id }) => id)).toEqual(['same']);
+    becomeFound(twice, of(twice, 'one'), fitted, 'Isla');
     const now = after(sent(), twice);
     expect(now.model.system.converters?.map(({ id }) => id)).toContain('conv-new');
     expect(now.model.system.loads).toHaveLength(twice.model.system.loads!.length - 1);

@@ -353,7 +353,7 @@ describe('the work of a proposal', () => {
     const of = (id: string) => ({ id, label: id, kind: 'dc', power_W: 1, hours_d: 1 });
     const { system } = site.model;
     const after = { ...system, loads: [...system.loads!, of('one'), of('two')] } as typeof system;
-    becomeFound(site, { id: 'none', title: 'N', changes: [] }, after, 'Isla');
+    becomeFound(site, { id: 'none', title: 'N', changes: [] }, { ...site.model, system: after }, 'Isla');
     const places = state()
       .entries.slice(from)
       .flatMap((entry) => ('change' in entry && entry.change.create ? [entry.change.create.position] : []));

@@ -70,6 +70,7 @@ export {
 export {
   candidates,
   leastBody,
+  leastChanges,
   swap,
   swapChanges,
   type Candidate as SuccessorCandidate,

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { checkSystemFile, modelOf, withSystem, type Change, type Model, type SystemFile } from '../src/index';
-import { mergeChanges } from '../src/system/proposals';
+import { checkSystemFile, modelOf, type Change, type Model, type SystemFile, withChanges } from '../src/index';
+
 import { differences, type PartWork } from '../src/work/difference';
 import { workOf } from '../src/work/work';
 
@@ -13,7 +13,7 @@ const sound = modelOf(reference('sound-48v'));
 const motorhome = modelOf(reference('motorhome'));
 const lead = modelOf(reference('upgrade-24v'));
 
-const after = (model: Model, ...changes: Change[]): Model => withSystem(model, mergeChanges(model.system, changes));
+const after = (model: Model, ...changes: Change[]): Model => withChanges(model, changes);
 const set = (at: string, id: string, value: object): Change => ({ op: 'set', at, id, value });
 /** What is to be done to one part, in a line: "strip fit", "reset", "cut". */
 const done = (model: Model, id: string, ...changes: Change[]): string => {

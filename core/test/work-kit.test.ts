@@ -1,7 +1,15 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { checkSystemFile, modelOf, withSystem, workOf, type Change, type StoredItem, type Work } from '../src/index';
-import { mergeChanges } from '../src/system/proposals';
+import {
+  checkSystemFile,
+  modelOf,
+  withSystem,
+  workOf,
+  type Change,
+  type StoredItem,
+  type Work,
+  withChanges,
+} from '../src/index';
 
 /** Kit, weights, prices, words and torques of changes to the sound 48 V reference, by hand. */
 const sound = modelOf(
@@ -11,8 +19,7 @@ const sound = modelOf(
 );
 const { arrays, loads } = sound.system;
 const field = arrays![0]!;
-const work = (changes: Change[], shelf: StoredItem[] = []): Work =>
-  workOf(sound, withSystem(sound, mergeChanges(sound.system, changes)), shelf);
+const work = (changes: Change[], shelf: StoredItem[] = []): Work => workOf(sound, withChanges(sound, changes), shelf);
 const set = (at: string, id: string, value: object) => ({ op: 'set', at, id, value }) as Change;
 const kit = (one: Work) => one.kit.map(({ what, count }) => `${count} x ${what}`);
 const item = (kind: StoredItem['kind'], label: string, price: number, body: object = {}): StoredItem => ({

@@ -98,8 +98,7 @@ describe('a proposal that was fitted becomes the system as found', () => {
   const fitted = (whole: SystemFile, id: string): { rows: PartRow[]; settled: ReturnType<typeof settle> } => {
     let n = 0;
     const rows = toRows(whole, () => `row-${n++}`);
-    const after = applyProposal(whole, id);
-    const settled = settle(whole.system ?? {}, after);
+    const settled = settle(modelOf(whole), modelOf(whole, id));
     const gone = new Set(settled.removed.map(({ id: part }) => part));
     const kept = rows
       .filter((row) => !gone.has(nameOfRow(row)))
@@ -160,7 +159,8 @@ describe('a proposal that was fitted becomes the system as found', () => {
     expect(settled.changed.flatMap(({ set }) => Object.keys(set))).not.toContain('evidence/label');
   });
   test('nothing changed settles nothing', () => {
-    expect(settle(file.system, file.system)).toEqual({ added: [], changed: [], removed: [] });
+    const model = modelOf(file);
+    expect(settle(model, model)).toEqual({ added: [], changed: [], removed: [], observations: {} });
   });
   test('a reading of what was taken out stays a reading of it', () => {
     const read = structuredClone(file);

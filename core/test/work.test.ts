@@ -6,8 +6,16 @@ import gannet from '../../demo/sites/gannet-ledge.lantern.json';
 import harbour from '../../demo/sites/harbour-workshop.lantern.json';
 import seal from '../../demo/sites/seal-sound.lantern.json';
 import whelk from '../../demo/sites/whelk-bank.lantern.json';
-import { checkSystemFile, eachPart, modelOf, withSystem, type Change, type Model, type SystemFile } from '../src/index';
-import { mergeChanges } from '../src/system/proposals';
+import {
+  checkSystemFile,
+  eachPart,
+  modelOf,
+  type Change,
+  type Model,
+  type SystemFile,
+  withChanges,
+} from '../src/index';
+
 import { coilsOf, cutOf_m, cutsOf, type Cut } from '../src/work/cuts';
 import { differences } from '../src/work/difference';
 import { keyOf, Order, PHASES, type Act, type Step } from '../src/work/order';
@@ -35,7 +43,7 @@ const FILES: [string, SystemFile][] = (
   ] as [string, unknown][]
 ).map(([name, file]) => [name, checkSystemFile(file).file]);
 
-const after = (model: Model, changes: Change[]): Model => withSystem(model, mergeChanges(model.system, changes));
+const after = (model: Model, changes: Change[]): Model => withChanges(model, changes);
 const isHandled = ({ steps }: Pick<Work, 'steps'>) => steps.some(({ act }) => act === 'strip' || act === 'fit');
 
 /** Every step with all that must be done before it, however far back. */

@@ -1,7 +1,7 @@
 import { aspectsOf, eachPart, keyOf, neededFor, type Finding, type Remedy } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { View } from 'react-native';
-import { addProposal } from '../data/proposals';
+import { saveProposal } from '../kit/save-proposal';
 import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { Button } from '../kit/controls';
@@ -22,8 +22,7 @@ export function Remedies({ site, finding }: { site: OpenSite; finding: Finding }
   if (finding.verdict !== 'over' && finding.verdict !== 'tight') return null;
   const placed = eachPart(site.judged.system).find(({ part }) => part.id === finding.subject);
   const attempt = (remedy: Remedy) => {
-    const id = addProposal(site, remedy.title, remedy.changes);
-    router.navigate(`/site/${site.id}/plan/${id}`);
+    saveProposal(site, remedy.title, remedy.changes);
   };
   return (
     <View className="border-t-2 border-ink pt-3">

@@ -1,13 +1,16 @@
-import { nameOfRow, withWas, type Change, type PartRow } from '@true-lantern/core';
+import { faultsOfChanges, nameOfRow, withWas, type Change, type PartRow } from '@true-lantern/core';
 import { newId } from './ids';
 import { enqueue } from './outbox';
 import type { OpenSite } from './site';
 
 /**
- * Saves a list of changes as a proposal of the site and returns its id. The system as found is not touched; what each
- * change replaces is written beside it, so that a later survey can be told from this one.
+ * Saves a list of changes as a proposal of the site and returns its id, or says why no file could hold it: what was
+ * tapped is on the list afterwards, or nothing is. The system as found is not touched; what each change replaces is
+ * written beside it, so that a later survey can be told from this one.
  */
-export function addProposal(site: OpenSite, title: string, changes: Change[]): string {
+export function addProposal(site: OpenSite, title: string, changes: Change[]): { id: string } | { fault: string } {
+  const [fault] = faultsOfChanges(site.model, changes);
+  if (fault) return { fault: `${fault.path.replace(/^.*> /, '')} ${fault.message}` };
   const id = `p-${newId().slice(0, 8)}`;
   const position = site.rows.filter(({ kind }) => kind === 'proposal').length;
   enqueue(site.id, {
@@ -16,7 +19,7 @@ export function addProposal(site: OpenSite, title: string, changes: Change[]): s
     create: { kind: 'proposal', position },
     set: { id, title, changes: withWas(site.model.system, changes) },
   });
-  return id;
+  return { id };
 }
 
 const rowOf = (site: OpenSite, proposalId: string): PartRow | undefined =>

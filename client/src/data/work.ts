@@ -4,6 +4,7 @@ import {
   nameOfRow,
   settle,
   type KitState,
+  type Model,
   type PartRow,
   type Proposal,
   type System,
@@ -102,8 +103,9 @@ export function overtakenBy(site: OpenSite, proposalId: string, after: System): 
  * What was proposed is the system as found: each part's record becomes what was fitted, in one go, and the proposal is
  * kept as the record of it.
  */
-export function becomeFound(site: OpenSite, proposal: Proposal, after: System, by: string): void {
-  const { added, changed, removed, nominal_V } = settle(site.model.system, after);
+export function becomeFound(site: OpenSite, proposal: Proposal, fitted: Model, by: string): void {
+  const { added, changed, removed, nominal_V, observations } = settle(site.model, fitted);
+  const after = fitted.system;
   const at = new Date().toISOString();
   const rows = new Map(site.rows.map((row) => [nameOfRow(row), row]));
   const positions = new Map<string, number>();
@@ -130,6 +132,10 @@ export function becomeFound(site: OpenSite, proposal: Proposal, after: System, b
       },
     })),
     ...changed.flatMap(({ id, set: fields }) => change(rows.get(id), fields)),
+    ...change(
+      Object.keys(observations).length > 0 ? site.rows.find(({ kind }) => kind === 'site') : undefined,
+      Object.fromEntries(Object.entries(observations).map(([name, answer]) => [`observations.${name}`, answer])),
+    ),
     ...(nominal_V === undefined
       ? []
       : change(

@@ -81,8 +81,14 @@ function FlipRow({ site, flip }: { site: OpenSite; flip: Flip }) {
   );
 }
 
-const endText = (end: number | string, unit: string | null, units: Units) =>
-  typeof end === 'number' ? inUnits(end, unit, units) : sizeText(end, units);
+const endText = (end: number | string | boolean, unit: string | null, units: Units) =>
+  typeof end === 'boolean'
+    ? end
+      ? 'yes'
+      : 'no'
+    : typeof end === 'number'
+      ? inUnits(end, unit, units)
+      : sizeText(end, units);
 
 function GapRow({ site, gap: { partId, field, question, settles } }: { site: OpenSite; gap: Gap }) {
   return (

@@ -7,7 +7,8 @@ import { T } from './text';
 /** Undo instead of "are you sure": what was done, and for a while the way back. */
 interface Offer {
   text: string;
-  undo: () => void;
+  /** Null: nothing to take back, only something to say. */
+  undo: (() => void) | null;
 }
 
 const FOR_MS = 12_000;
@@ -15,6 +16,9 @@ const offer = createStore<Offer | null>(null);
 
 /** Offers to take back what was just done, until something else is. */
 export const offerUndo = (text: string, undo: () => void) => offer.set({ text, undo });
+
+/** Says something at the foot of the page for a while. */
+export const tell = (text: string) => offer.set({ text, undo: null });
 
 /** The offer, at the foot of the page. */
 export function UndoBar() {
@@ -26,7 +30,7 @@ export function UndoBar() {
   }, [current]);
   if (!current) return null;
   const back = () => {
-    current.undo();
+    current.undo?.();
     offer.set(null);
   };
   return (
@@ -36,7 +40,7 @@ export function UndoBar() {
       testID="undo"
     >
       <T className="min-w-0 flex-1">{current.text}</T>
-      <Button label="Undo" onPress={back} />
+      <Button label={current.undo ? 'Undo' : 'Close'} onPress={back} />
     </View>
   );
 }

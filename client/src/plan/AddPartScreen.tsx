@@ -4,15 +4,14 @@ import {
   fuseWord,
   isCabled,
   isShelfKind,
-  mergeChanges,
   setOnRow,
-  withSystem,
   type Change,
   type Model,
   type PartKind,
   type PartRow,
   type Run,
   lowered,
+  withChanges,
 } from '@true-lantern/core';
 import { router, useGlobalSearchParams } from 'expo-router';
 import { useMemo, useState } from 'react';
@@ -131,7 +130,7 @@ function useWanted(): Record<string, unknown> | null {
 /** What is recorded with the part: the load that an inverter is wanted for, its cable and fuse. */
 function additionsOf(model: Model, kind: Added, draft: PartRow, wanted: Record<string, unknown> | null): Change[] {
   const first: Change[] = wanted && kind === 'inverters' ? [{ op: 'add', at: 'loads', value: wanted }] : [];
-  const on = withSystem(model, mergeChanges(model.system, first));
+  const on = withChanges(model, first);
   const body = draft.body as Record<string, unknown> & { id: string };
   return [
     ...first,

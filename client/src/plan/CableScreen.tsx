@@ -1,11 +1,10 @@
 import {
-  applyChanges,
+  withChecked,
   compare,
   keyOf,
   sentenceOf,
   sizeWords,
   stepOfSize,
-  withSystem,
   type Change,
   type Run,
 } from '@true-lantern/core';
@@ -57,7 +56,7 @@ function Cable({ base, run, open, onOpen }: { base: Base; run: Run; open: boolea
   );
   const larger = size !== null && size !== run.size;
   const { result, after } = useMemo(() => {
-    const next = withSystem(base.model, applyChanges(base.model.system, { changes: larger ? changes : [] }));
+    const next = withChecked(base.model, larger ? changes : []);
     return { result: compare(base.findings, next), after: next };
   }, [base, changes, larger]);
   const verdict = base.findings.some((finding) => finding.subject === run.id && finding.verdict === 'over')

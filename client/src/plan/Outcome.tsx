@@ -1,10 +1,9 @@
 import {
-  applyChanges,
+  withChecked,
   compare,
   FaultError,
   keyOf,
   sentenceOf,
-  withSystem,
   type Change,
   type Comparison,
   type Model,
@@ -23,7 +22,7 @@ export function useResult(base: Base, changes: Change[] | null): Result | null {
   return useMemo(() => {
     if (!changes) return null;
     try {
-      const after = withSystem(base.model, applyChanges(base.model.system, { changes }));
+      const after = withChecked(base.model, changes);
       return { comparison: compare(base.findings, after), after };
     } catch (error) {
       if (!(error instanceof FaultError)) throw error;

@@ -3,10 +3,9 @@ import {
   aspectsOf,
   eachPart,
   partTitle,
-  leastBody,
+  leastChanges,
   specify,
   swap,
-  swapChanges,
   type Aspect,
   type PartKind,
   type SpecLine,
@@ -212,7 +211,7 @@ function Touches({ base, spec, mayWrite, onSave }: SwapProps) {
       spec.aspect === 'part'
         ? `${nameIn(base.model, spec.partId).replace(/, to be chosen$/, '')}, to be chosen`
         : undefined;
-    return swap(base.model, base.findings, swapChanges(base.model, spec, leastBody(spec), label));
+    return swap(base.model, base.findings, leastChanges(base.model, spec, label));
   }, [base, spec]);
   if (!made) return null;
   return (

@@ -12,7 +12,7 @@ import { router, useGlobalSearchParams } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
-import { addProposal } from '../data/proposals';
+import { saveProposal } from '../kit/save-proposal';
 import { openProposals } from '../data/work';
 import type { OpenSite } from '../data/site';
 import { Chip, Row } from '../kit/controls';
@@ -92,8 +92,7 @@ export function OnWhat({ base }: { base: Base }) {
 /** A new proposal: what the base changes, and then this. Opens it. */
 export function saveOn(site: OpenSite, base: Base, title: string, changes: Change[]): void {
   const whole = base.title ? `${base.title}; ${lowered(title)}` : title;
-  const id = addProposal(site, whole.slice(0, 190), [...base.changes, ...changes]);
-  router.navigate(`/site/${site.id}/plan/${id}`);
+  saveProposal(site, whole.slice(0, 190), [...base.changes, ...changes]);
 }
 
 /** What a part of a model is called; a proposal's own parts have no row. */

@@ -131,7 +131,7 @@ function Tests({ site, proposal, model }: { site: OpenSite; proposal: Proposal |
         </View>
       ) : null}
       {visit ? (
-        <Signing site={site} visit={visit} proposal={proposal} after={model.system} proved={proved} write={write} />
+        <Signing site={site} visit={visit} proposal={proposal} after={model} proved={proved} write={write} />
       ) : (
         <T className="px-[18px] pt-6 text-soft">
           The visit begins with the first reading, and is signed when it is done.

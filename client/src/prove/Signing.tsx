@@ -3,7 +3,7 @@ import {
   counted,
   leftAs,
   type Proposal,
-  type System,
+  type Model,
   type Visit,
   testKey,
   type Proved,
@@ -25,7 +25,7 @@ interface Props {
   visit: Visit;
   proposal: Proposal | null;
   /** The system that was proved. */
-  after: System;
+  after: Model;
   proved: readonly Proved[];
   write(fields: Record<string, unknown>): void;
 }
@@ -40,11 +40,11 @@ export function Signing({ site, visit, proposal, after, proved, write }: Props) 
   if (!mayWrite) return null;
   const outside = proved.filter(({ judged, reason }) => judged === 'outside' && !reason);
   const open = proved.filter(({ reading, untested }) => !reading && !untested);
-  const overtaken = proposal ? overtakenBy(site, proposal.id, after) : [];
+  const overtaken = proposal ? overtakenBy(site, proposal.id, after.system) : [];
   const ticked = proposal ? Object.keys(ticksOf(proposal)).length : 0;
   const sign = () => {
     const at = new Date().toISOString();
-    const left = leftAs(after, check({ ...site.model, system: after }));
+    const left = leftAs(after.system, check(after));
     write({
       'left.over': left.over,
       'left.settings': left.settings,

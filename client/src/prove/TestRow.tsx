@@ -156,7 +156,8 @@ function LightFromArray({
   write: Props['write'];
 }) {
   const { test } = proved;
-  if (test.quantity !== 'stringIsc_A' || value === null || value <= 0 || test.expected <= 0) return null;
+  if (test.quantity !== 'stringIsc_A' || value === null || value <= 0 || !test.expected || test.expected <= 0)
+    return null;
   const light = Math.round((conditions.irradiance_W_m2 * value) / test.expected);
   return (
     <Button

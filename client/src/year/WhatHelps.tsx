@@ -1,8 +1,7 @@
 import { ASKED, type Advice } from '@true-lantern/core';
-import { router } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { addProposal } from '../data/proposals';
+import { saveProposal } from '../kit/save-proposal';
 import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { Button, Chip } from '../kit/controls';
@@ -97,7 +96,7 @@ function One({ site, advice }: { site: OpenSite; advice: Advice }) {
           aria-label={`Make it a proposal: ${TITLES[id]}`}
           kind="second"
           className="self-start"
-          onPress={() => router.navigate(`/site/${site.id}/plan/${addProposal(site, TITLES[id], changes)}`)}
+          onPress={() => saveProposal(site, TITLES[id], changes)}
         />
       ) : null}
     </View>

@@ -3,7 +3,7 @@ import {
   darkSentence,
   FaultError,
   isTrying,
-  mergeChanges,
+  withChanges,
   modelOfTries,
   NO_TRIES,
   proposedModel,
@@ -18,7 +18,7 @@ import { router } from 'expo-router';
 import { useEffect, useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
-import { addProposal } from '../data/proposals';
+import { saveProposal } from '../kit/save-proposal';
 import { openProposals } from '../data/work';
 import { placeOf } from '../data/reading';
 import { useMayWrite } from '../data/session';
@@ -220,7 +220,7 @@ function besideOf(site: OpenSite): Beside[] {
     id,
     title,
     changes,
-    model: { ...site.judged, system: mergeChanges(site.judged.system, changes) },
+    model: withChanges(site.judged, changes),
   }));
   return [...tries, ...proposals];
 }
@@ -228,13 +228,7 @@ function besideOf(site: OpenSite): Beside[] {
 function SaveIt({ site, title, changes }: { site: OpenSite; title: string; changes: Change[] }) {
   const mayWrite = useMayWrite();
   if (!mayWrite) return null;
-  return (
-    <Button
-      label="Make it a proposal"
-      kind="second"
-      onPress={() => router.navigate(`/site/${site.id}/plan/${addProposal(site, title, changes)}`)}
-    />
-  );
+  return <Button label="Make it a proposal" kind="second" onPress={() => saveProposal(site, title, changes)} />;
 }
 
 const kWh = (value: number) => withUnit(value, 'kWh');

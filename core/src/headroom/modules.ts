@@ -1,12 +1,12 @@
 import { blocksOf, isEven, type Block } from '../layouts/groupings';
 import { MOST_MODULES, presentModules } from '../layouts/layouts';
-import { stringsInto, withChanges } from '../layouts/place';
+import { stringsInto } from '../layouts/place';
 import { check } from '../rules/check';
 import { keyOf, worstFirst, type Finding } from '../rules/finding';
 import { rulesOn } from '../rules/index';
 import type { Rule } from '../rules/rule';
 import { harmed } from '../rules/worse';
-import { withSystem, type Model } from '../system/model';
+import { withSystem, type Model, withChanges } from '../system/model';
 import type { Change, PvArray } from '../system/schema';
 import { takenOut } from '../system/taken-out';
 

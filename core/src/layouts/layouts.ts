@@ -5,21 +5,11 @@ import { check } from '../rules/check';
 import { CONSEQUENCE_ORDER, worstFirst, type Finding, type Verdict } from '../rules/finding';
 import { RULES, rulesOn } from '../rules/index';
 import type { ShelfItem } from '../shelf/item';
-import { withSystem, type Model } from '../system/model';
-import { mergeChanges } from '../system/proposals';
+import { withSystem, type Model, withChanges, faultsOfChanges } from '../system/model';
 import type { Change, Controller, PvArray } from '../system/schema';
 import { arrivalOf, type Arrival } from './arrive';
 import { groupings, isEven, type Block, type Share } from './groupings';
-import {
-  changesFor,
-  fusesFor,
-  newArray,
-  placed,
-  withChanges,
-  type PlacedShare,
-  type Pooled,
-  type StringFuses,
-} from './place';
+import { changesFor, fusesFor, newArray, placed, type PlacedShare, type Pooled, type StringFuses } from './place';
 import { causedBy, compareCounts, gravity, losses, whyOf, type Caused } from './rank';
 import { partTitle } from '../conductors/names';
 
@@ -118,7 +108,8 @@ export function layouts(
         byText(JSON.stringify(one.layout.controllers), JSON.stringify(other.layout.controllers)),
     )
     .map(({ layout }) => layout);
-  return sorted.every(({ onVolts }) => onVolts) ? [] : sorted.slice(0, MOST_LAYOUTS);
+  if (sorted.every(({ onVolts }) => onVolts)) return [];
+  return sorted.slice(0, MOST_LAYOUTS).filter(({ changes }) => faultsOfChanges(model, changes).length === 0);
 }
 
 const byText = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
@@ -326,8 +317,7 @@ const addController = (model: Model, { label, body }: ShelfItem): Change => ({
   // Set as the one that is there: two sources on one bank must agree.
   value: { ...body, label, id: ADDED_ID, settings: model.system.controllers?.[0]?.settings ?? null },
 });
-const withController = (model: Model, item: ShelfItem): Model =>
-  withSystem(model, mergeChanges(model.system, [addController(model, item)]));
+const withController = (model: Model, item: ShelfItem): Model => withChanges(model, [addController(model, item)]);
 
 /** "2 in series, 3 strings on Brackwell T60-150" */
 export function layoutTitle(model: Model, { controllers, changes }: Pick<Layout, 'controllers' | 'changes'>): string {

@@ -1,7 +1,7 @@
 import { check } from '../rules/check';
 import { ruleOf } from '../rules/index';
 import type { ShelfItem } from '../shelf/item';
-import { withSystem, type Model } from '../system/model';
+import { withSystem, type Model, withChanges } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change } from '../system/schema';
 
@@ -37,5 +37,5 @@ export function withModuleType(
   const changes: Change[] = [
     { op: 'add', at: 'moduleTypes', value: { ...structuredClone(item.body), label: item.label, id: NEW_TYPE } },
   ];
-  return { model: withSystem(model, mergeChanges(model.system, changes)), changes, type: NEW_TYPE };
+  return { model: withChanges(model, changes), changes, type: NEW_TYPE };
 }

@@ -1,7 +1,7 @@
 import { modulesOf } from '../pv/strings';
 import { pvStringFuse_A } from '../rules/string-own';
-import { withSystem, type Model } from '../system/model';
-import { mergeChanges } from '../system/proposals';
+import { type Model } from '../system/model';
+
 import type { Change, PvArray } from '../system/schema';
 import { takenOut } from '../system/taken-out';
 import type { Share } from './groupings';
@@ -103,7 +103,3 @@ export function fusesFor(model: Model, arrayIds: readonly string[]): { fuses: St
   }));
   return { fuses, changes };
 }
-
-/** The model with changes laid over its system. */
-export const withChanges = (model: Model, changes: Change[]): Model =>
-  withSystem(model, mergeChanges(model.system, changes));

@@ -9,8 +9,8 @@ import { worstFirst, type Finding, type Verdict } from '../rules/finding';
 import { rulesOn } from '../rules/index';
 import { createLedger } from '../ledger/ledger';
 import type { ShelfItem } from '../shelf/item';
-import { withSystem, type Model } from '../system/model';
-import { mergeChanges } from '../system/proposals';
+import { type Model, withChanges } from '../system/model';
+
 import type { Bank, Change } from '../system/schema';
 import { boxOf, fit } from '../proposal/fit';
 import { gateOf, type GateLine } from './gate';
@@ -153,7 +153,7 @@ export function afterwards(
   option: ConversionOption,
   proposed_Wh: number,
 ): { parts: PartVerdict[]; settings: SettingLine[]; gate: GateLine[] } {
-  const after = withSystem(model, mergeChanges(model.system, option.changes));
+  const after = withChanges(model, option.changes);
   const findings = check(after).sort(worstFirst);
   const parts = judgeParts(model, after, findings);
   const gone = new Set(
@@ -216,7 +216,7 @@ function judged(
 ): ConversionOption {
   const plate = pack.body as Partial<Bank> & { block_V: number; blockCapacity_Ah: number };
   const changes = changesFor(model, bank, pack, series, parallel);
-  const after = withSystem(model, mergeChanges(model.system, changes));
+  const after = withChanges(model, changes);
   const next = after.system.bank as Bank;
   const io = createLedger(after);
   const usable = usable_Wh(io, next, day_Wh);

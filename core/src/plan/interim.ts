@@ -15,7 +15,7 @@ import { ruleOf } from '../rules/index';
 import { createLedger } from '../ledger/ledger';
 import { canLimit } from '../rules/cure-bank';
 import { largestWhole } from '../numeric/roots';
-import { withSystem, type Model } from '../system/model';
+import { withSystem, type Model, withChanges } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change, Settings, System } from '../system/schema';
 import { takenOut } from '../system/taken-out';
@@ -50,7 +50,7 @@ export function interim(given: Model): Interim {
     if (!made) return;
     limits.push(...made.limits);
     changes.push(...made.changes);
-    now = withSystem(model, mergeChanges(model.system, changes));
+    now = withChanges(model, changes);
   };
   take(lowerVolts(now));
   take(lessCharge(now));
@@ -67,7 +67,7 @@ export function interim(given: Model): Interim {
     const next = worst
       .flatMap((finding) => offPart(now.system, finding.subject).map((id) => ({ id, finding })))
       .find(({ id, finding }) => {
-        const after = check(withSystem(now, mergeChanges(now.system, removal(now.system, id))));
+        const after = check(withChanges(now, removal(now.system, id)));
         return !after.some((one) => keyOf(one) === keyOf(finding) && hurts(one)) && !harmed(before, after).some(hurts);
       });
     if (!next) break;
@@ -153,7 +153,7 @@ function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] }
   ];
   for (const wanted of steps) {
     const changes = devices.map(({ set }) => set(wanted));
-    const after = withSystem(model, mergeChanges(model.system, changes));
+    const after = withChanges(model, changes);
     const then = check(after);
     if (!helps(before, hurtingIn(then)) || harmed(found, then).some(hurts)) continue;
     const limits = devices.flatMap(({ id, name, settings: found }) =>
@@ -197,8 +197,7 @@ function lessCharge(model: Model): { limits: InterimLimit[]; changes: Change[] }
     at === 'controllers' ? set({ maxCharge_A: amps }) : rate(amps, { maxCharge_A: amps });
   const limits: InterimLimit[] = [];
   const changes: Change[] = [];
-  const hurt = (more: Change[]) =>
-    hurting(withSystem(model, mergeChanges(model.system, [...changes, ...more])), CHARGE_RULES).size;
+  const hurt = (more: Change[]) => hurting(withChanges(model, [...changes, ...more]), CHARGE_RULES).size;
   const take = (source: ChargeSource, amps: number) => {
     changes.push(held(source, amps));
     limits.push({

@@ -3,8 +3,8 @@ import { partTitle } from '../conductors/names';
 import { figure } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
 import { lastHolding } from '../numeric/roots';
-import { withSystem, type Model } from '../system/model';
-import { mergeChanges } from '../system/proposals';
+import { type Model, withChanges } from '../system/model';
+
 import type { Change, Inverter, Load } from '../system/schema';
 import { type InterimLimit, LOAD_RULES, hurting } from './hurting';
 
@@ -108,4 +108,4 @@ function cappedChanges(model: Model, inverter: Inverter, kept: readonly Load[], 
 }
 
 const capped = (model: Model, inverter: Inverter, kept: readonly Load[], watts: number): Model =>
-  withSystem(model, mergeChanges(model.system, cappedChanges(model, inverter, kept, watts)));
+  withChanges(model, cappedChanges(model, inverter, kept, watts));

@@ -14,8 +14,8 @@ import { CHARGER_A, sizeSold } from '../rules/sold';
 import { benchOfKind } from '../successor/bench';
 import { controllerSpec } from '../successor/controller';
 import { FUSE_ITSELF, fusesThatServe } from '../successor/wires';
-import { withSystem, type Model } from '../system/model';
-import { mergeChanges } from '../system/proposals';
+import { type Model, withChanges } from '../system/model';
+
 import type { Bank, Change, Controller, Inverter, Run, Settings, System } from '../system/schema';
 import { judged, type PartVerdict } from './parts-after';
 import { partTitle } from '../conductors/names';
@@ -156,9 +156,7 @@ export function stringChanges(devices: Model, parts: PartVerdict[]): Change[] {
       parts.push(judged(array.id, 'keep', 'Its strings reach the new volts.'));
       return [];
     }
-    const longer = restrung(array, 'longer').find(
-      ({ changes }) => !fails(withSystem(devices, mergeChanges(devices.system, changes)), array.id, PV),
-    );
+    const longer = restrung(array, 'longer').find(({ changes }) => !fails(withChanges(devices, changes), array.id, PV));
     parts.push(
       judged(
         array.id,

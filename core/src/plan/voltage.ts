@@ -5,8 +5,8 @@ import { createLedger } from '../ledger/ledger';
 import { CHARGER_A, sizeSold } from '../rules/sold';
 import { benchOfKind } from '../successor/bench';
 import { cableSpec } from '../successor/wires';
-import { withSystem, type Model } from '../system/model';
-import { mergeChanges } from '../system/proposals';
+import { type Model, withChanges } from '../system/model';
+
 import type { Change, Charger, Converter, Run, System } from '../system/schema';
 import { judged, type PartVerdict } from './parts-after';
 import {
@@ -128,6 +128,7 @@ function chargerChange(model: Model, charger: Charger, to_V: number, parts: Part
     id: charger.id,
     value: {
       label: toOrder(partTitle(system, charger.id) ?? 'Charger', to_V),
+      ...(charger.output_V ? { output_V: to_V } : {}),
       max_A: sizeSold(CHARGER_A, (charger.max_A * from_V) / to_V) ?? (charger.max_A * from_V) / to_V,
       ...(vehicle_V && !Number.isNaN(vehicle_V) ? { kind: 'dc-dc', input_V: vehicle_V } : {}),
     },
@@ -202,7 +203,7 @@ function copper_kg(system: System, currents: readonly CurrentChange[], which: 's
 const known = (value: number) => (Number.isFinite(value) ? value : null);
 const nominalChange = (to_V: number): Change[] => [{ op: 'set', at: 'system', value: { nominal_V: to_V } }];
 const withNominal = (model: Model, changes: readonly Change[], to_V: number): Model =>
-  withSystem(model, mergeChanges(model.system, [...changes, ...nominalChange(to_V)]));
+  withChanges(model, [...changes, ...nominalChange(to_V)]);
 
 const leastSize = (model: Model, id: string): string | null => {
   const bench = benchOfKind(model, id, 'runs');

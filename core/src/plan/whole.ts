@@ -11,11 +11,11 @@ import { harmed } from '../rules/worse';
 import { createLedger } from '../ledger/ledger';
 import { continuousDischarge_A } from '../power/discharge';
 import type { ShelfItem } from '../shelf/item';
-import { candidates, leastBody, swapChanges, type Candidate } from '../successor/swap';
+import { candidates, leastChanges, type Candidate } from '../successor/swap';
 import { specify, type Specification } from '../successor/specify';
 import { freeId } from '../successor/join';
-import { withSystem, type Model } from '../system/model';
-import { mergeChanges } from '../system/proposals';
+import { withSystem, type Model, withChanges, faultsOfChanges } from '../system/model';
+
 import { partById } from '../system/parts';
 import type { Change } from '../system/schema';
 import { takenOut } from '../system/taken-out';
@@ -33,6 +33,8 @@ export interface WholeConversion {
   changes: Change[];
   /** What no part cures, in sentences. */
   left: { finding: Finding; text: string }[];
+  /** Steps that could not be put into a proposal, and why: nothing is saved of them. */
+  refused: string[];
 }
 /** One thing that a conversion asks for besides the packs. */
 export interface ConversionStep {
@@ -60,7 +62,7 @@ export function wholeConversion(
   progress: (share: number) => void = () => undefined,
 ): WholeConversion {
   const job = new Job(model, option.changes, shelf, skip);
-  const based = withSystem(model, mergeChanges(model.system, option.changes));
+  const based = withChanges(model, option.changes);
   const parts = judgeParts(model, based, check(based).sort(worstFirst));
   const asked = parts.filter(({ verdict }) => verdict !== 'keep' && verdict !== 'keep-reset');
   asked.forEach((part, i) => {
@@ -73,12 +75,15 @@ export function wholeConversion(
     steps: job.steps,
     changes: job.changes,
     left: left.map((finding) => ({ finding, text: sentenceOf(job.now, finding) })),
+    refused: job.refused,
   };
 }
 
 class Job {
   readonly steps: ConversionStep[] = [];
   readonly changes: Change[];
+  /** Steps that no file may hold, with the reason: left out, and said. */
+  readonly refused: string[] = [];
   now: Model;
 
   constructor(
@@ -88,11 +93,16 @@ class Job {
     private readonly skip: ReadonlySet<string>,
   ) {
     this.changes = [...bank];
-    this.now = withSystem(model, mergeChanges(model.system, this.changes));
+    this.now = withChanges(model, this.changes);
   }
 
   private step(id: string, title: string, why: string, changes: Change[], item: ShelfItem | null = null): void {
     if (changes.length === 0) return;
+    const [fault] = faultsOfChanges(this.now, changes);
+    if (fault) {
+      this.refused.push(`${title}: ${fault.path.replace(/^.*> /, '')} ${fault.message}.`);
+      return;
+    }
     const taken = !this.skip.has(id);
     // One cable is one purchase, whatever it is thickened for.
     const [only, ...others] = new Set(changes.map((change) => `${change.at} ${change.id}`));
@@ -106,7 +116,7 @@ class Job {
     } else this.steps.push({ id, title, why, changes: [...changes], item, taken });
     if (!taken) return;
     this.changes.push(...changes);
-    this.now = withSystem(this.model, mergeChanges(this.model.system, this.changes));
+    this.now = withChanges(this.model, this.changes);
     if (same && only) same.title = this.cableTitle(only.slice('runs '.length), same.title);
   }
 
@@ -168,7 +178,7 @@ class Job {
       this.step(id, `${best.item.label} in place of ${label}`, why, best.changes, best.item);
       return;
     }
-    const made = swapChanges(this.now, spec, leastBody(spec), `${wordOf(spec)}, to be chosen`);
+    const made = leastChanges(this.now, spec, `${wordOf(spec)}, to be chosen`);
     this.step(id, `${wordOf(spec)} to be chosen, in place of ${label}`, `${why} The shelf has none that serves.`, made);
   }
 

@@ -18,6 +18,8 @@ export function inverseOf(system: System, changes: readonly Change[]): Change[] 
 }
 
 function undo(system: System, { op, at, id, value }: Change): Change[] {
+  // What only eyes could tell stands at the site, not in the system: it is not taken back by its parts.
+  if (at === 'site') return [];
   if (at === 'system') return [{ op: 'set', at, value: { nominal_V: system.nominal_V ?? null } }];
   if (isSingleName(at)) {
     const part = system[at];

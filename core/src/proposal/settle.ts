@@ -2,7 +2,8 @@ import { belongsTo } from '../parts/lists';
 import { same } from '../system/changes';
 import { flatFields } from '../system/members';
 import { eachPart, type PartKind, type Placed } from '../system/parts';
-import type { Evidence, System } from '../system/schema';
+import type { Model } from '../system/model';
+import type { Evidence, Site } from '../system/schema';
 import type { Body } from '../system/rows';
 
 /**
@@ -17,13 +18,15 @@ export interface Settled {
   removed: { id: string; kind: PartKind }[];
   /** Another system voltage; undefined where it stays. */
   nominal_V?: number | null;
+  /** What of the site's observations it settles; null takes one out. */
+  observations: Record<string, string | null>;
 }
 
 /** What makes a fitted proposal the system as found: rows to set, to add and to take out. */
-export function settle(before: System, after: System): Settled {
+export function settle({ system: before, site: was }: Found, { system: after, site: is }: Found): Settled {
   const had = new Map(eachPart(before).map((placed) => [placed.part.id, placed]));
   const has = new Map(eachPart(after).map((placed) => [placed.part.id, placed]));
-  const settled: Settled = { added: [], changed: [], removed: [] };
+  const settled: Settled = { added: [], changed: [], removed: [], observations: settledObservations(was, is) };
   for (const [id, placed] of has) {
     const old = had.get(id);
     if (old?.kind !== placed.kind)
@@ -40,6 +43,16 @@ export function settle(before: System, after: System): Settled {
   for (const [id, { kind }] of had) if (has.get(id)?.kind !== kind) settled.removed.push({ id, kind });
   if (!same(before.nominal_V, after.nominal_V)) settled.nominal_V = after.nominal_V ?? null;
   return settled;
+}
+
+/** A system at its site. */
+type Found = Pick<Model, 'system' | 'site'>;
+
+function settledObservations({ observations: was }: Site, { observations: is }: Site): Record<string, string | null> {
+  const names = new Set([...Object.keys(was ?? {}), ...Object.keys(is ?? {})]);
+  return Object.fromEntries(
+    [...names].filter((name) => !same(was?.[name], is?.[name])).map((name) => [name, is?.[name] ?? null]),
+  );
 }
 
 function changedFields(old: Placed, placed: Placed): Record<string, unknown> {

@@ -7,8 +7,8 @@ import { alternatorDraw_A, alternatorLimit_A, alternators, type OnAlternator } f
 import { charger_VA } from '../power/design';
 import { inverterGroups } from '../power/groups';
 import { loadsOf, running_VA } from '../power/loads';
-import { chargesElsewhere, mainsSources, withSystem, type Model } from '../system/model';
-import { mergeChanges } from '../system/proposals';
+import { chargesElsewhere, mainsSources, type Model, withChanges } from '../system/model';
+
 import type { Change, Charger, Load, Source, System } from '../system/schema';
 import { needsProfile, profileOutcome, profileSentence } from './controller';
 import { partName } from '../conductors/names';
@@ -166,7 +166,7 @@ function inputLimits(model: Model, holds: (changed: Model) => boolean): Cure[] {
       id,
       value: { inputLimit_A: Math.min(inputLimit_A ?? amps, amps) },
     }));
-    if (holds(withSystem(model, mergeChanges(model.system, changes))))
+    if (holds(withChanges(model, changes)))
       return [
         {
           title: `AC input limit of ${limited.map(({ id }) => partName(model, id)).join(', ')} at ${amps} A`,

@@ -4,8 +4,8 @@ import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { largestWhole } from '../numeric/roots';
 import { figure } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
-import { withSystem, type Model } from '../system/model';
-import { mergeChanges } from '../system/proposals';
+import { type Model, withChanges } from '../system/model';
+
 import type { Bank, Change, Settings } from '../system/schema';
 import { present } from './bank-cases';
 import { postFuse, stringFuseBodies } from './cure-wires';
@@ -77,7 +77,7 @@ export const canLimit = (device: ChargingDevice): boolean => {
 export function chargeLimits(model: Model, holds: (changed: Model) => boolean): Cure[] {
   const devices = chargingDevices(model.system).filter(canLimit);
   const now = (device: ChargingDevice) => Math.min(device.rating_A ?? 0, device.settings?.maxCharge_A ?? Infinity);
-  const with_ = (changes: Change[]) => holds(withSystem(model, mergeChanges(model.system, changes)));
+  const with_ = (changes: Change[]) => holds(withChanges(model, changes));
   const single = devices.flatMap((device) => {
     const most = Math.ceil(now(device)) - 1;
     if (most < 1 || !with_([device.set({ maxCharge_A: 1 })])) return [];

@@ -1,5 +1,5 @@
 import { FaultError } from '../system/faults';
-import { withSystem, type Model } from '../system/model';
+import { type Model, withChanges } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import { check } from './check';
 import { keyOf, worstFirst, type Finding } from './finding';
@@ -42,9 +42,7 @@ export function firstCures(
 /** How many of these findings are no longer what they were once the changes are made. */
 function curedBy(model: Model, changes: Parameters<typeof mergeChanges>[1], these: readonly Finding[]): number {
   try {
-    const after = new Map(
-      check(withSystem(model, mergeChanges(model.system, changes))).map((finding) => [keyOf(finding), finding.verdict]),
-    );
+    const after = new Map(check(withChanges(model, changes)).map((finding) => [keyOf(finding), finding.verdict]));
     const better = ({ verdict }: Finding, now: Finding['verdict'] | undefined) =>
       now === undefined || now === 'holds' || now === 'note' || (verdict === 'over' && now === 'tight');
     return these.filter((finding) => better(finding, after.get(keyOf(finding)))).length;

@@ -1,7 +1,7 @@
 import { figure } from '../ledger/figures';
 import { FaultError } from '../system/faults';
-import { withSystem, type Model } from '../system/model';
-import { mergeChanges } from '../system/proposals';
+import { type Model, withChanges, faultsOfChanges } from '../system/model';
+
 import type { Change } from '../system/schema';
 import { check, sentenceOf } from './check';
 import { keyOf, type Finding, type Remedy } from './finding';
@@ -97,6 +97,8 @@ class Search {
 
   private take(cure: Cure, { close, costs }: Tried): void {
     const { title, detail, changes } = cure;
+    // What no file may hold is no cure.
+    if (faultsOfChanges(this.model, changes).length > 0) return;
     const cost = costs.length > 0 ? `${detail}; costs: ${costs.map(clause).join('; ')}` : detail;
     if (close) {
       this.near.push({ title, detail: `${cost}; then still close to its limit`, changes });
@@ -119,7 +121,7 @@ class Search {
   private attempt({ changes, eases }: Cure): Tried | null {
     const { model, finding } = this;
     try {
-      const changed = withSystem(model, mergeChanges(model.system, changes));
+      const changed = withChanges(model, changes);
       // The rule itself first: most cures fail there, and the rest of the book need not be asked.
       const same = check(changed, [ruleOf(finding.rule)]).find((one) => keyOf(one) === keyOf(finding));
       // A finding that is gone is cured too: one string left needs no string fuse.

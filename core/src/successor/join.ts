@@ -1,11 +1,12 @@
+import { CHARGER_A } from '../rules/sold';
 import { networkOf } from '../conductors/network';
 import { AWG_SIZES, METRIC_SIZES } from '../conductors/sizes';
 import { ruleOf } from '../rules/index';
 import { fuseCures } from '../rules/cure-wires';
 import { check } from '../rules/check';
 import type { Model } from '../system/model';
-import { withSystem } from '../system/model';
-import { mergeChanges } from '../system/proposals';
+import { withChanges } from '../system/model';
+
 import type { Change, OtherBank, Run } from '../system/schema';
 
 /** Parts that come with their cables, each sized and fused by the rules: a DC-DC charger in place of a relay, an inverter. */
@@ -25,7 +26,8 @@ export function freeId({ system }: Model, wanted: string): string {
 /** A DC-DC charger with both its cables in place of what joins another battery to the bank. */
 export function joinChanges(model: Model, other: OtherBank, body: Record<string, unknown>, label?: string): Change[] {
   const { bank } = model.system;
-  if (!bank) return [];
+  // What nothing joins to the bank needs no charger in its place.
+  if (!bank || !other.joinedBy || other.joinedBy === 'none' || other.joinedBy === 'dc-dc') return [];
   const id = freeId(model, 'dcdc');
   const changes: Change[] = [
     { op: 'set', at: 'otherBanks', id: other.id, value: { joinedBy: 'dc-dc' } },
@@ -36,6 +38,8 @@ export function joinChanges(model: Model, other: OtherBank, body: Record<string,
         ...structuredClone(body),
         id,
         kind: 'dc-dc',
+        // Where nothing says how much may be drawn, the least that is sold.
+        max_A: body.max_A ?? CHARGER_A[0],
         input_V: body.input_V ?? other.nominal_V,
         ...(label ? { label } : {}),
       },
@@ -119,13 +123,13 @@ function sized(model: Model, changes: readonly Change[], run: Run, bothEnds: boo
   let last: Run = { ...run, size: sizes.at(-1) ?? '95mm2' };
   for (const size of sizes.slice(SMALLEST)) {
     const tried: Run = { ...run, size };
-    const now = withSystem(model, mergeChanges(model.system, [...changes, { op: 'add', at: 'runs', value: tried }]));
+    const now = withChanges(model, [...changes, { op: 'add', at: 'runs', value: tried }]);
     const asked = check(now, RULES_OF_SIZE).filter(({ subject }) => subject === run.id);
     if (asked.some(({ verdict }) => verdict !== 'holds')) continue;
     for (const fuse of fuseCures(now, tried)) {
       const { protection } = fuse.changes[0]?.value as { protection: Run['protection'] };
       last = { ...tried, protection, ...(bothEnds ? { farProtection: protection } : {}) };
-      const fused = withSystem(model, mergeChanges(model.system, [...changes, { op: 'add', at: 'runs', value: last }]));
+      const fused = withChanges(model, [...changes, { op: 'add', at: 'runs', value: last }]);
       const judged = check(fused, FUSE_RULES).filter(({ subject }) => subject === run.id);
       if (judged.every(({ verdict }) => verdict === 'holds' || verdict === 'tight')) return last;
     }

@@ -9,8 +9,8 @@ import { toCut_m } from '../conductors/sizes';
 import { createLedger } from '../ledger/ledger';
 import type { Finding } from '../rules/finding';
 import { memberAt, setMember } from '../system/members';
-import { withSystem, type Model } from '../system/model';
-import { mergeChanges } from '../system/proposals';
+import { faultsOfChanges, type Model, withChanges } from '../system/model';
+
 import { isSingleName, type PartKind } from '../system/parts';
 import type { Bank, Change, PvArray, Run } from '../system/schema';
 import { FIELDS, staysBehind } from '../parts/lists';
@@ -31,7 +31,7 @@ export interface Swap {
 
 /** The swap run through the whole rule book. */
 export function swap(model: Model, before: readonly Finding[], changes: Change[]): Swap {
-  const after = withSystem(model, mergeChanges(model.system, changes));
+  const after = withChanges(model, changes);
   const { broken, worse, cured } = compare(before, after);
   return {
     changes,
@@ -109,8 +109,17 @@ function moduleChanges(model: Model, array: PvArray, body: Record<string, unknow
   let id = 'new-module';
   for (let n = 2; taken.has(id); n++) id = `new-module-${n}`;
   const strings = array.strings.map((string, s) => (s === 0 ? [id, ...string.slice(1)] : string));
+  // What its sheet does not say and a plate cannot be without is as on the one that goes.
+  const gone = (model.system.moduleTypes ?? []).find((type) => type.id === array.strings[0]?.[0]);
+  const required = FIELDS.moduleTypes.flatMap(({ path, required: needed }): [string, unknown][] =>
+    needed && gone ? [[path, memberAt(gone, path)]] : [],
+  );
   return [
-    { op: 'add', at: 'moduleTypes', value: { ...structuredClone(body), id, ...(label ? { label } : {}) } },
+    {
+      op: 'add',
+      at: 'moduleTypes',
+      value: { ...Object.fromEntries(required), ...structuredClone(body), id, ...(label ? { label } : {}) },
+    },
     { op: 'set', at: 'arrays', id: array.id, value: { strings } },
   ];
 }
@@ -141,7 +150,8 @@ export function candidates(
   const ofKind = shelf.filter(({ kind }) => kind === spec.shelf);
   const all = ofKind.flatMap((item, i) => {
     progress(i / ofKind.length);
-    return candidate(model, before, spec, item) ?? [];
+    const found = candidate(model, before, spec, item);
+    return found && faultsOfChanges(model, found.changes).length === 0 ? [found] : [];
   });
   const wrong = ({ judged }: Candidate) => judged.filter(({ line, verdict }) => line.must && verdict === 'fail').length;
   const open = ({ judged }: Candidate) =>
@@ -206,8 +216,15 @@ function groupedFor(model: Model, asked: Specification, item: ShelfItem): Specif
   return last;
 }
 
+/** A figure of a specification as a file holds it: what is asked for in words ("24") is a number where the field is one. */
+function asStored(kind: PartKind, field: string, value: unknown): unknown {
+  const shelfKind = kind === 'otherBanks' ? 'chargers' : kind;
+  const isNumber = FIELDS[shelfKind].find(({ path }) => path === field)?.kind === 'number';
+  return isNumber && typeof value === 'string' ? Number(value) : value;
+}
+
 /** A part with just the figures of its specification: what one would be if it were made to order. */
-export function leastBody({ aspect, lines }: Specification): Record<string, unknown> {
+export function leastBody({ kind, aspect, lines }: Specification): Record<string, unknown> {
   const body: Record<string, unknown> = {};
   for (const { field, test, value, words, must } of lines) {
     if (field === null || (!must && test === 'most')) continue;
@@ -223,7 +240,13 @@ export function leastBody({ aspect, lines }: Specification): Record<string, unkn
             : test === 'false'
               ? false
               : value;
-    if (figureOf !== null && figureOf !== undefined) setMember(body, at, figureOf);
+    if (figureOf !== null && figureOf !== undefined) setMember(body, at, asStored(kind, field, figureOf));
   }
   return body;
+}
+
+/** The changes that put a part of just those figures in its place; none where no file could hold what is asked for. */
+export function leastChanges(model: Model, spec: Specification, label?: string): Change[] {
+  const changes = swapChanges(model, spec, leastBody(spec), label);
+  return faultsOfChanges(model, changes).length === 0 ? changes : [];
 }

@@ -9,8 +9,8 @@ import { sentenceOf } from '../rules/check';
 import { createLedger } from '../ledger/ledger';
 import { cableAndFuse, typesFor } from '../rules/cure-wires';
 import { deviceOf, onSource, type Type } from '../rules/run-limits';
-import { withSystem } from '../system/model';
-import { mergeChanges } from '../system/proposals';
+import { withChanges } from '../system/model';
+
 import { SHUNT_A } from '../rules/sold';
 import { findingsOf, leastOf, pathsOf, up, type Bench } from './bench';
 import { eyes, line, type SpecLine } from './line';
@@ -257,7 +257,7 @@ function nearestFuses(bench: Bench<'runs'>, design: number): string[] {
 function wouldServe(bench: Bench<'runs'>): string[] {
   const { model, part } = bench;
   for (const { title, changes } of cableAndFuse(model, part)) {
-    const changed = withSystem(model, mergeChanges(model.system, changes));
+    const changed = withChanges(model, changes);
     const judged = findingsOf(changed, FUSE_ITSELF, [part.id]);
     if (judged.every(({ verdict }) => verdict === 'holds' || verdict === 'tight'))
       return [`with ${title} it would serve`];

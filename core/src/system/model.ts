@@ -1,6 +1,6 @@
-import { FaultError } from './faults';
-import { applyProposal } from './proposals';
-import type { Charger, Evidence, PvArray, Schools, Site, System, SystemFile } from './schema';
+import { FaultError, type Fault } from './faults';
+import { applyChanges, applyProposal, mergeChanges, siteWith } from './proposals';
+import type { Change, Charger, Evidence, PvArray, Schools, Site, System, SystemFile } from './schema';
 
 /** What the rules look at: one system (as found, or with a proposal applied) at its site. */
 export interface Model {
@@ -16,12 +16,14 @@ export interface Model {
  */
 export function modelOf(file: SystemFile, proposalId?: string): Model {
   return {
-    site: file.site,
+    site: proposalId === undefined ? file.site : siteWith(file.site, changesOf(file, proposalId)),
     schools: file.schools ?? {},
     system: proposalId === undefined ? (file.system ?? {}) : applyProposal(file, proposalId),
     evidence: file.evidence ?? {},
   };
 }
+
+const changesOf = ({ proposals }: SystemFile, id: string) => proposals?.find((one) => one.id === id)?.changes ?? [];
 
 /** The system as it would be; null where the proposal no longer applies, for whoever has only that to say about it. */
 export function proposedModel(file: SystemFile, proposalId: string): Model | null {
@@ -53,6 +55,37 @@ export const chargesElsewhere = ({ nominal_V }: Pick<System, 'nominal_V'>, { out
 
 /** The same site and evidence with another system. */
 export const withSystem = (model: Model, system: System): Model => ({ ...model, system });
+
+/** A model with changes laid over it: its system, and what they settle of its site. */
+export const withChanges = (model: Model, changes: Change[]): Model => ({
+  ...model,
+  site: siteWith(model.site, changes),
+  system: mergeChanges(model.system, changes),
+});
+
+/**
+ * As `withChanges`, read again as a file would be.
+ * @throws FaultError with the path of each that a file may not hold
+ */
+export const withChecked = (model: Model, changes: Change[]): Model => ({
+  ...model,
+  site: siteWith(model.site, changes),
+  system: applyChanges(model.system, { changes }),
+});
+
+/**
+ * The gate through which all goes that a verb or a screen proposes: whether these changes are what a file may hold, by the
+ * schema that reads files. What does not pass is never offered.
+ */
+export const faultsOfChanges = (model: Model, changes: Change[]): Fault[] => {
+  try {
+    withChecked(model, changes);
+    return [];
+  } catch (error) {
+    if (error instanceof FaultError) return error.faults;
+    throw error;
+  }
+};
 
 /** Works something out once for a system, and keeps it with it: systems are never changed in place. */
 export function oncePer<T>(make: (system: System) => T): (system: System) => T {

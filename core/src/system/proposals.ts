@@ -3,7 +3,15 @@ import { faultsBy, partFaults } from './part-faults';
 import { eachPart, isListName, isSingleName, LIST_NAMES, partIds, type AnyPart } from './parts';
 import { systemFaults } from './references';
 import type { Body } from './rows';
-import { systemSchema, type Change, type Proposal, type System, type SystemFile } from './schema';
+import {
+  siteSchema,
+  systemSchema,
+  type Change,
+  type Proposal,
+  type Site,
+  type System,
+  type SystemFile,
+} from './schema';
 
 /**
  * The system with a proposal's changes applied in order to a copy; the system as found is never touched.
@@ -69,6 +77,39 @@ function rangeFaults(system: System, touched: ReadonlySet<string>): Fault[] {
 }
 const nominalSchema = systemSchema.pick(['nominal_V']);
 
+/** The name under which a change reaches what only eyes could tell, and what is fitted settles: `site.observations`. */
+const SITE = 'site';
+type Observations = Site['observations'];
+
+/** What is wrong with a change of the site; null where it sets observations and nothing else. */
+function siteFault({ op, value }: Change): Fault | null {
+  if (op !== 'set') return { path: '.op', message: `is "${op}", expected "set": the site itself stays` };
+  const members = value !== null && typeof value === 'object' ? Object.keys(value) : [];
+  if (members.length !== 1 || members[0] !== 'observations')
+    return { path: '.value', message: 'is not { "observations": {...} }, expected that and nothing else' };
+  const [fault] = faultsBy(observationsSchema, value as object);
+  return fault ? { path: `.value.${fault.path}`, message: fault.message } : null;
+}
+const observationsSchema = siteSchema.pick(['observations']);
+
+/** The site with what a proposal's changes settle; the rest of it no proposal reaches. */
+export function siteWith(site: Site, changes: readonly Change[]): Site {
+  const settled = changes.filter(({ at }) => at === SITE);
+  if (settled.length === 0) return site;
+  const observations: Record<string, unknown> = { ...site.observations };
+  for (const { value } of settled)
+    merge(observations, ((value ?? {}) as { observations?: object }).observations as never);
+  return { ...site, observations: observations as Observations };
+}
+
+/** A part that is gone is off in no state: the states let go of it by themselves. */
+function dropFromStates(system: System, id: string): void {
+  if (!(system.states ?? []).some(({ off }) => off?.includes(id))) return;
+  system.states = (system.states ?? []).map((state) =>
+    state.off?.includes(id) ? { ...state, off: state.off.filter((named) => named !== id) } : state,
+  );
+}
+
 /**
  * The name under which a change reaches the one member of the system that is no part: its nominal volts. The format's
  * first text names parts only; a step from 12 to 24 V could not be written down without it.
@@ -90,9 +131,11 @@ function applyChange(system: System, change: Change, touched: Set<string>): Faul
   const value = change.value;
   const isObject = value !== null && typeof value === 'object' && !Array.isArray(value);
   if (at === SYSTEM) return changeSystem(system, op, value);
+  if (at === SITE) return siteFault(change);
   if (isSingleName(at)) {
     if (op === 'remove') {
       if (!system[at]) return { path: '', message: `removes the ${at}, but there is none, expected one to be there` };
+      dropFromStates(system, system[at].id);
       system[at] = null;
       return null;
     }
@@ -118,7 +161,10 @@ function applyChange(system: System, change: Change, touched: Set<string>): Faul
     return null;
   }
   if (!isListName(at))
-    return { path: '.at', message: `is "${at}", expected bank, monitor, system or one of ${LIST_NAMES.join(', ')}` };
+    return {
+      path: '.at',
+      message: `is "${at}", expected bank, monitor, system, site or one of ${LIST_NAMES.join(', ')}`,
+    };
 
   const list = (system[at] ?? []) as AnyPart[];
   if (op === 'add') {
@@ -137,6 +183,7 @@ function applyChange(system: System, change: Change, touched: Set<string>): Faul
   if (!part) return { path: '.id', message: `is "${id}", expected the id of a part in ${at}` };
   if (op === 'remove') {
     system[at] = list.filter((other) => other !== part) as never;
+    dropFromStates(system, part.id);
     return null;
   }
   if (!isObject)

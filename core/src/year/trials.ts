@@ -1,7 +1,7 @@
 import { check, sentenceOf } from '../rules/check';
 import { harmed } from '../rules/worse';
-import { withSystem, type Model } from '../system/model';
-import { mergeChanges } from '../system/proposals';
+import { type Model, withChanges } from '../system/model';
+
 import type { Change } from '../system/schema';
 import { meanOf } from './story';
 import { YearSimulator, type YearSums } from './year';
@@ -38,7 +38,7 @@ export class Trials {
   }
 
   with(changes: Change[]): Model {
-    return withSystem(this.model, mergeChanges(this.model.system, changes));
+    return withChanges(this.model, changes);
   }
 
   ask(changes: Change[], weather: 'seeded' | 'mean' = 'seeded'): Outcome {

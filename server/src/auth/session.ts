@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type { Role } from '@true-lantern/wire';
 import connectPgSimple from 'connect-pg-simple';
 import { csrfSync } from 'csrf-sync';
@@ -128,8 +129,14 @@ export const only =
     next();
   };
 
+/**
+ * A session's token follows from its id, which nobody but the server and the browser's cookie jar knows: two requests that
+ * ask for it at once cannot each make one and leave a page with the other's.
+ */
 const csrf = csrfSync({
   getTokenFromRequest: (request) => request.headers['x-csrf-token'] as string | undefined,
+  getTokenFromState: ({ sessionID }) => createHash('sha256').update(`csrf ${sessionID}`).digest('base64url'),
+  storeTokenInState: () => undefined,
 });
 /** Nobody's token: no other site can set the header at all, and a session stored for each stranger would fill the disk. */
 const NOBODY = 'nobody';

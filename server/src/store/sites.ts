@@ -1,6 +1,6 @@
 import { fromRows, type PartRow, type SystemFile } from '@true-lantern/core';
 import type { Headline, SiteSummary } from '@true-lantern/wire';
-import { Op, QueryTypes } from 'sequelize';
+import { Op, QueryTypes, UniqueConstraintError } from 'sequelize';
 import type { Database } from './database';
 import type { Site } from './models';
 
@@ -63,8 +63,14 @@ export async function importSite(database: Database, job: Imported): Promise<'cr
   if (await findSite(database, job.firmId, job.id)) return 'known';
   if (await models.Site.findByPk(job.id)) return 'taken';
   if ((await models.Part.count({ where: { id: job.rows.map((row) => row.id) } })) > 0) return 'taken';
-  await createSite(database, job);
-  return 'created';
+  try {
+    await createSite(database, job);
+    return 'created';
+  } catch (error) {
+    // Sent twice side by side: whoever came second finds the first one's rows where it looked and saw none.
+    if (!(error instanceof UniqueConstraintError)) throw error;
+    return (await findSite(database, job.firmId, job.id)) ? 'known' : 'taken';
+  }
 }
 
 /** Writes a read file down as a new site, all of it or nothing. */
