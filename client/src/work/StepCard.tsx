@@ -166,6 +166,14 @@ function ToTick(props: TickProps) {
         <T look="fact">Settle it on the stop card of the survey.</T>
       </View>
     );
+  if (step.withheld)
+    return (
+      <View role="alert" testID="withheld" className="gap-2 border-4 border-ink p-3">
+        <T look="head">Do not switch this on.</T>
+        <T>The proposal leaves it in danger. Change the proposal in Plan first, or skip this step with a reason.</T>
+        <SkipWithheld {...props} />
+      </View>
+    );
   if (step.licensed && !licensed)
     return (
       <View role="alert" testID="needs-licence" className="gap-2 border-2 border-ink p-3">
@@ -177,6 +185,17 @@ function ToTick(props: TickProps) {
       </View>
     );
   return <Tick {...props} />;
+}
+
+/** A step that is withheld may be left out, with a reason; it is never done. */
+function SkipWithheld(props: TickProps) {
+  const tick = useTick(props);
+  const [asking, setAsking] = useState(false);
+  return asking ? (
+    <Reason asking="skip" before="" onGive={(why) => tick('skipped', why, null)} onBack={() => setAsking(false)} />
+  ) : (
+    <Button label="Skip (reason)" onPress={() => setAsking(true)} />
+  );
 }
 
 /** The tick, with what it waits for, what is short, and the reading that it takes. */
@@ -225,7 +244,13 @@ function Tick(props: TickProps) {
           kind="main"
           className="min-h-[72px]"
           testID="tick"
-          onPress={() => (waiting.length > 0 ? setAsking('early') : tick('done', undefined, read))}
+          onPress={() =>
+            step.asksReason
+              ? setAsking('answer')
+              : waiting.length > 0
+                ? setAsking('early')
+                : tick('done', undefined, read)
+          }
         />
       ) : null}
       <Button label="Skip, with a reason" kind="plain" onPress={() => setAsking('skip')} />
@@ -239,7 +264,7 @@ const shortFor = (step: Step, proposal: Proposal, work: Work) =>
     (line) => !/^(Spare|Cable glands)/.test(line.what) && line.for.some((id) => step.parts.includes(id)),
   );
 
-type Asking = 'skip' | 'early' | 'wrong';
+type Asking = 'skip' | 'early' | 'wrong' | 'answer';
 
 interface ReasonProps {
   asking: Asking;
@@ -256,13 +281,15 @@ function Reason({ asking, before, onGive, onBack }: ReasonProps) {
       <T look="head">
         {asking === 'skip'
           ? 'Why is it skipped?'
-          : asking === 'early'
-            ? `Not ticked yet: ${before}. Why is this one done before?`
-            : 'The reading is outside. Why does the work go on?'}
+          : asking === 'answer'
+            ? 'You answer for it with your name. Why does the work start all the same?'
+            : asking === 'early'
+              ? `Not ticked yet: ${before}. Why is this one done before?`
+              : 'The reading is outside. Why does the work go on?'}
       </T>
       <TextField label="Reason" value={reason} onChangeText={setReason} autoFocus />
       <Button
-        label={asking === 'skip' ? 'Skip it' : 'Tick it all the same'}
+        label={asking === 'skip' ? 'Skip it' : asking === 'answer' ? 'I answer for it' : 'Tick it all the same'}
         kind="main"
         className="min-h-[64px]"
         disabled={reason.trim().length < 3}

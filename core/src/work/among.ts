@@ -36,21 +36,3 @@ export function engineParts({ sources, chargers, otherBanks }: System): string[]
 
 /** The runs that end at a part. */
 export const runsOf = ({ runs }: System, id: string) => (runs ?? []).filter((run) => touches(run, id));
-const opens = new Set(['isolator', 'breaker', 'ground-fault', 'plug']);
-/** Switches of one array: on its own cables, and on those that lead on from its combiner. */
-export function pvSwitches(system: System, arrayId: string): string[] {
-  const own = runsOf(system, arrayId).filter(({ kind }) => kind === 'pv');
-  const boards = new Set((system.distribution ?? []).map(({ id }) => id));
-  const onward = own.flatMap(({ from, to }) =>
-    [from, to].flatMap((end) =>
-      end && boards.has(end) ? runsOf(system, end).filter(({ kind }) => kind === 'pv') : [],
-    ),
-  );
-  const runs = new Set([...own, ...onward].map(({ id }) => id));
-  return (system.switches ?? []).filter(({ runId, kind }) => runs.has(runId) && opens.has(kind)).map(({ id }) => id);
-}
-/** Switches on what leaves the bank. */
-export function bankSwitches(system: System): string[] {
-  const runs = new Set(system.bank ? runsOf(system, system.bank.id).map(({ id }) => id) : []);
-  return (system.switches ?? []).filter(({ runId, kind }) => runs.has(runId) && opens.has(kind)).map(({ id }) => id);
-}

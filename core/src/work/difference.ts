@@ -23,6 +23,10 @@ export interface PartWork {
   replaced: boolean;
   /** A run that is cut. */
   cut: boolean;
+  /** A run whose conductor, size and fuse stay, landed on another device or another place. */
+  landed: boolean;
+  /** A run whose negative comes to the system side of the shunt. */
+  negative: boolean;
   /** Fuses that come: at the source end of a run or in each string, and at the far end. */
   fuses: { device: Protection; far: boolean; count: number }[];
   /** What is done in words, where it is not the whole part. */
@@ -39,6 +43,8 @@ const nothing = (id: string, kind: PartKind, was: Placed | null, is: Placed | nu
   reset: false,
   replaced: false,
   cut: false,
+  landed: false,
+  negative: false,
   fuses: [],
   words: [],
 });
@@ -53,13 +59,38 @@ export function differences(before: System, after: System): PartWork[] {
     const found = had.get(id) ?? null;
     // One id that became another kind of part is two parts.
     const was = found?.kind === is.kind ? found : null;
-    const work = was ? changed(was, is, before, after) : added(is);
+    const plain = was ? changed(was, is, before, after) : added(is);
+    const work = countedNow(plain, before, after) ? { ...plain, fit: true, negative: true } : plain;
     if (found && !was && isThing(found.kind)) works.push({ ...nothing(id, found.kind, found, null), strip: true });
-    if (work.strip || work.fit || work.reset || work.fuses.length > 0) works.push(work);
+    works.push(work);
   }
   for (const [id, was] of had)
     if (!has.has(id) && isThing(was.kind)) works.push({ ...nothing(id, was.kind, was, null), strip: true });
-  return works;
+  // A device that is another: what stays of its cables is landed on it again.
+  const another = new Set(
+    works.filter(({ kind, replaced, was }) => kind !== 'runs' && replaced && was).map(({ id }) => id),
+  );
+  return works
+    .map((work) => {
+      if (work.is?.kind !== 'runs' || work.was?.kind !== 'runs' || work.cut) return work;
+      const { from, to } = work.is.part;
+      return another.has(from ?? '') || another.has(to ?? '') ? landedWork(work) : work;
+    })
+    .filter(({ strip, fit, reset, fuses }) => strip || fit || reset || fuses.length > 0);
+}
+
+const landedWork = (work: PartWork): PartWork => ({
+  ...work,
+  landed: true,
+  fit: true,
+  words: [...work.words.filter((word) => word !== NO_FUSE_WORDS), 'landed again'],
+});
+
+/** A run that stood beside the shunt, or before there was one, and is counted now. */
+function countedNow({ was, is }: PartWork, before: System, after: System): boolean {
+  if (was?.kind !== 'runs' || is?.kind !== 'runs' || !after.monitor) return false;
+  if (is.part.kind === 'pv' || is.part.kind === 'ac' || is.part.negativeThroughShunt !== true) return false;
+  return !before.monitor || was.part.negativeThroughShunt === false;
 }
 
 /** Types of modules are in arrays, states are in nobody's van. */
@@ -97,8 +128,19 @@ function changed(was: Placed, is: Placed, before: System, after: System): PartWo
     };
   }
   const fittings = fittedTo(is.kind, was.part, is.part);
-  return { ...work, reset, fit: fittings.length > 0, words: fittings };
+  const transfer =
+    was.kind === 'inverters' &&
+    is.kind === 'inverters' &&
+    is.part.transfer === 'external' &&
+    was.part.transfer !== 'external'
+      ? [TRANSFER]
+      : [];
+  const words = [...fittings, ...transfer];
+  return { ...work, reset, fit: words.length > 0, words };
 }
+
+/** What keeps two supplies apart, wired by a licensed person. */
+const TRANSFER = 'an external transfer switch that cannot connect both supplies at once';
 
 /** What is fitted to a part that stays. */
 const FITTED: readonly (readonly [PartKind, string, string])[] = [
@@ -107,7 +149,7 @@ const FITTED: readonly (readonly [PartKind, string, string])[] = [
   ['inverters', 'precharge', 'a pre-charge resistor with its switch'],
 ];
 /** Whether words say what is fitted to a part that stays: a thing to bring, not a way to wire. */
-export const isFitting = (words: string) => FITTED.some(([, , each]) => each === words);
+export const isFitting = (words: string) => words === TRANSFER || FITTED.some(([, , each]) => each === words);
 const fittedTo = (of: PartKind, was: object, is: object): string[] => {
   const there = (part: object, member: string) => (part as Record<string, unknown>)[member] === true;
   return FITTED.filter(([kind, member]) => kind === of && there(is, member) && !there(was, member)).map(
@@ -238,19 +280,20 @@ export function blocksMoved(work: PartWork): { come: number; go: number } {
   return { come: Math.max(0, more), go: Math.max(0, -more) };
 }
 
-/** Another cable: its conductors, its length, or where it ends. Which end was written first means nothing. */
+/** Another cable: its conductors or its length. One that ends elsewhere is landed there, not cut anew. */
 function isCut(was: Run, is: Run): boolean {
-  const ends = ({ from, to }: Run) => [from ?? '', to ?? ''].sort().join(' ');
   return (
     was.size !== is.size ||
     was.length_m !== is.length_m ||
-    ends(was) !== ends(is) ||
     (was.material ?? 'copper') !== (is.material ?? 'copper') ||
     (was.perPole ?? 1) !== (is.perPole ?? 1) ||
-    (was.insulation_C ?? null) !== (is.insulation_C ?? null)
+    (is.insulation_C ?? was.insulation_C ?? null) !== (was.insulation_C ?? is.insulation_C ?? null)
   );
 }
+/** Where a run ends: which end was written first means nothing. */
+const endsOf = ({ from, to }: Run) => [from ?? '', to ?? ''].sort().join(' ');
 
+const NO_FUSE_WORDS = 'stays as it is';
 function runWork(work: PartWork, was: Run, is: Run): PartWork {
   const cut = isCut(was, is);
   const fuses = fusesOf(work.is as Placed, work.was);
@@ -262,7 +305,11 @@ function runWork(work: PartWork, was: Run, is: Run): PartWork {
     strip: cut || out.length > 0,
     fit: cut || fuses.length > 0,
     fuses,
-    words: cut ? [] : [fuses.length > 0 ? 'its fuse is replaced' : 'its fuse comes out'],
+    landed: !cut && endsOf(was) !== endsOf(is),
+    ...(!cut && endsOf(was) !== endsOf(is) ? { fit: true } : {}),
+    words: cut
+      ? []
+      : [fuses.length > 0 ? 'its fuse is replaced' : out.length > 0 ? 'its fuse comes out' : NO_FUSE_WORDS],
   };
 }
 

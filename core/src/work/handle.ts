@@ -1,5 +1,6 @@
 import { isLithium } from '../chemistry/chemistry';
-import { networkOf } from '../conductors/network';
+import { networkOf, touches } from '../conductors/network';
+import { sizeWords } from '../conductors/sizes';
 import { partName, partTitle } from '../conductors/names';
 import { counted } from '../ledger/figures';
 import { KINDS } from '../parts/kinds';
@@ -11,6 +12,7 @@ import type { Run, System } from '../system/schema';
 import { MINUTES, runsOf, type Keys } from './among';
 import { blocksMoved, type PartWork } from './difference';
 import { studOf } from './kit';
+import { liveBeside } from './parting';
 import { keyOf, type Order } from './order';
 
 /** Proved dead, stripped and fitted; what is switched on again waits for all of it. */
@@ -78,14 +80,30 @@ function proveDead(order: Order, system: System, off: Keys): Keys {
     );
   const boards = (system.distribution ?? []).map(({ id }) => id);
   if (system.bank || boards.length > 0) prove('bus', 'the DC bus', boards);
+  for (const { id } of liveBeside(system))
+    prove(`beside-${id}`, `the cable that leads to ${partName({ system }, id)}`, [id]);
   for (const { id } of system.controllers ?? []) prove(id, `the PV terminals of ${partName({ system }, id)}`, [id]);
   const ac = [...(system.inverters ?? []), ...mainsSources(system)].map(({ id }) => id);
   if (ac.length > 0) prove('ac', 'the AC side', ac);
   if (proved.length === 0) prove('bus', 'whatever is to be touched', []);
   const last = tester('after', proved, 'again');
+  const capped = liveBeside(system).map(({ id }) =>
+    order.add({
+      phase: 'prove-dead',
+      act: 'cap',
+      of: id,
+      text: `Cap the parted cable of ${partName({ system }, id)} at that battery, and cover its posts.`,
+      parts: [id],
+      why: 'the battery itself stays live all the time',
+      after: [last],
+      minutes: MINUTES.cap,
+      cautions: [CAUTIONS.bankAmps],
+    }),
+  );
   const live = [...(system.bank ? [system.bank.id] : []), ...(system.arrays ?? []).map(({ id }) => id)];
-  if (live.length === 0) return [last];
+  if (live.length === 0) return [last, ...capped];
   return [
+    ...capped,
     order.add({
       phase: 'prove-dead',
       act: 'cap',
@@ -115,14 +133,28 @@ function fitText(after: Model, work: PartWork): string {
   const name = partName(after, work.id);
   const { is, words, replaced, was } = work;
   if (is?.kind === 'runs') {
+    if (work.landed) return landText(after, work, is.part);
+    if (work.negative && !work.cut && work.fuses.length === 0)
+      return `Move the negative of ${name} to the system side of the shunt.`;
     if (was && !work.cut) return `Fit the new fuse, ${fuseText(work)}, in the cable: ${name}.`;
-    return `Fit the cable${work.fuses.length > 0 ? ` with its fuse, ${fuseText(work)}` : ''}: ${name}.`;
+    const from = farEndFirst(after.system, is.part);
+    return `Fit the cable${work.fuses.length > 0 ? ` with its fuse, ${fuseText(work)}` : ''}: ${name}, ${cableText(is.part)}.${from}`;
   }
   if (is?.kind === 'bank' && (!was || replaced))
     return `Set ${name} in place, restrained: ${is.part.series} in series, ${is.part.parallel} in parallel${is.part.parallel > 1 ? ', leads of one length to the bars' : ''}.`;
   if (is?.kind === 'arrays')
     return `Fit and string ${name}: ${shape(is.part.strings)}${words.length > 0 ? `; ${words.join('; ')}` : ''}. Strings left open.`;
   return was && !replaced ? sentence(after, work, `Fit ${name}.`, work.id) : `Fit ${name}.`;
+}
+/** "50 mm2, 2.4 m one way": what is in the hand. */
+const cableText = ({ size, perPole, length_m }: Run) =>
+  `${(perPole ?? 1) > 1 ? `${perPole} a pole of ` : ''}${sizeWords(size)}, ${length_m} m one way`;
+/** Nothing that is fitted is live while hands are on it: a cable of the bank begins at the other end. */
+const farEndFirst = (system: System, run: Run) =>
+  touches(run, system.bank?.id) ? ' Far end first; the end at the bank stays off its post, its fuse left out.' : '';
+function landText(after: Model, { was }: PartWork, run: Run): string {
+  const ends = [run.from, run.to].flatMap((end) => (end ? [partName(after, end)] : []));
+  return `Land the same cable again${was ? '' : ','}: ${partName(after, run.id)}, ${cableText(run)}, on ${ends.join(' and ')}.${farEndFirst(after.system, run)}`;
 }
 const fuseText = ({ fuses }: PartWork) =>
   fuses
@@ -180,7 +212,7 @@ function fitAll(
       cautions: is ? cautionsOf(kind, is.part as object) : [],
       ...(isLicensed(system, is) ? { licensed: true as const } : {}),
       ...(torque ? { torque_Nm: torque, tool: 'insulated torque wrench' } : {}),
-      ...(kind === 'runs' && !torque ? { tool: 'crimp tool with the size\u2019s own die' } : {}),
+      ...(kind === 'runs' && work.cut && !torque ? { tool: 'crimp tool with the size\u2019s own die' } : {}),
     });
   });
   return [...dead, ...alone, ...[...stripped.values()], ...keys];
@@ -204,21 +236,44 @@ function chargeAlone(order: Order, { system }: Model, works: readonly PartWork[]
   const { bank } = system;
   const work = works.find(({ kind, fit, is }) => kind === 'bank' && fit && is);
   if (!bank || !work || !isLithium(bank.chemistry) || bank.series * bank.parallel < 2) return [];
-  const comes = blocksMoved(work).come > 0;
+  const { come } = blocksMoved(work);
   const regrouped = work.words.some((word) => word.startsWith('joined as'));
-  if (!comes && !regrouped) return [];
+  if (come === 0 && !regrouped) return [];
+  const all = bank.series * bank.parallel;
+  const stay = all - come;
+  const common = {
+    act: 'charge-alone' as const,
+    parts: [bank.id],
+    why: 'on a flat curve 0.05 V per 12 V can be 40 % of charge: packs joined unequal push hundreds of amperes',
+    tool: 'charger for one pack, voltmeter',
+    cautions: [CAUTIONS.bankAmps, CAUTIONS.coldLithium],
+  };
+  const join = 'rest 1 h, then join them within 0.05 V per 12 V of each other';
   return [
-    order.add({
-      phase: 'fit',
-      act: 'charge-alone',
-      text: `Charge each of the ${bank.series * bank.parallel} packs alone to absorb and tail, let it rest 1 h; join them within 0.05 V per 12 V of each other.`,
-      parts: [bank.id],
-      why: 'on a flat curve 0.05 V per 12 V can be 40 % of charge: packs joined unequal push hundreds of amperes',
-      after: dead,
-      minutes: 60,
-      tool: 'charger for one pack, voltmeter',
-      cautions: [CAUTIONS.bankAmps, CAUTIONS.coldLithium],
-    }),
+    // Most of a day a pack: nobody waits for it on site.
+    ...(come > 0
+      ? [
+          order.add({
+            ...common,
+            phase: 'tell',
+            text: `Before the visit, at the workshop: charge each of the ${come} new packs alone to absorb and tail, most of a day; ${join}.`,
+            minutes: 0,
+          }),
+        ]
+      : []),
+    // What is in service is parted, one from the other, before it is charged by itself.
+    ...(stay > 0
+      ? [
+          order.add({
+            ...common,
+            phase: 'fit',
+            of: 'in-service',
+            text: `Part the ${stay} packs in service from one another, charge each alone to absorb and tail, ${join}.`,
+            after: dead,
+            minutes: 60 * stay,
+          }),
+        ]
+      : []),
   ];
 }
 

@@ -90,6 +90,7 @@ export function kitOf(
       for: cuts.filter((cut) => cut.size === size && cut.material === material).map(({ run }) => run),
     })),
     ...lugLines(cuts, after),
+    ...negatives(works),
     ...fixings(works, before, after, cuts),
     ...(labels > 0 ? [practice('Labels, printed, weatherproof', labels, [])] : []),
   ];
@@ -108,7 +109,8 @@ function partLines(work: PartWork, before: System, after: System): Line[] {
   const { is, was, fit, replaced, words, id } = work;
   if (!is || !fit) return [];
   const fitted = (word: string): Line => practice(`${raised(word)}, ${partTitle(after, id) ?? ''}`, 1, [id]);
-  if (is.kind === 'runs') return [];
+  // What is plugged in is the customer's to buy.
+  if (is.kind === 'runs' || is.kind === 'loads') return [];
   if (is.kind === 'arrays') {
     const old = was?.kind === 'arrays' ? was.part : null;
     return modulesMoved(old, is.part, before, after).come.map(({ id: type, count }): Line => {
@@ -125,8 +127,6 @@ function partLines(work: PartWork, before: System, after: System): Line[] {
   }
   // Fitted to a part that stays: the thing alone.
   if (was && !replaced) {
-    if (is.kind === 'loads' && was.kind === 'loads')
-      return [practice(is.part.label, (is.part.quantity ?? 1) - (was.part.quantity ?? 1), [id])];
     if (is.kind === 'switches') return [];
     return words.map(fitted);
   }
@@ -273,6 +273,24 @@ export function studOf({ bank, ...lists }: System, id: string | null | undefined
     ...(lists.sources ?? []),
   ];
   return parts.find((part) => part.id === id)?.terminals?.stud_mm ?? null;
+}
+
+/** A monitor that now counts what passed it by: a bar on its system side, and a lug for each negative that comes there. */
+function negatives(works: readonly PartWork[]): Line[] {
+  const moved = works.filter(({ negative, cut }) => negative && !cut);
+  if (moved.length === 0) return [];
+  const ids = moved.map(({ id }) => id);
+  const lugs = new Map<string, Line>();
+  for (const { id, is } of moved)
+    if (is?.kind === 'runs')
+      put(
+        lugs,
+        `Lugs for ${sizeWords(is.part.size)}, for the negative bar, with heat-shrink`,
+        is.part.perPole ?? 1,
+        id,
+        [{ quantity: 'size', value: is.part.size, unit: '', rule: 'practice' }],
+      );
+  return [practice('Negative bus bar with cover, and the lead from the shunt to it', 1, ids), ...lugs.values()];
 }
 
 /** Planning values, a module: four clamps, and sealant for a quarter of a tube. */

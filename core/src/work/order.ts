@@ -14,6 +14,10 @@ export interface Step {
   cautions: string[];
   minutes: number;
   licensed?: true;
+  /** What it would switch on is in danger by the proposal as it stands: it does not open. */
+  withheld?: true;
+  /** It is done by a name and a reason: somebody answers for what the proposal leaves over. */
+  asksReason?: true;
   tool?: string;
   torque_Nm?: number;
   expect?: ExpectedTest;

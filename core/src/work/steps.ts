@@ -1,5 +1,7 @@
 import type { ExpectedTest } from '../prove/row';
+import type { Finding } from '../rules/finding';
 import type { Model } from '../system/model';
+import { answerFor } from './danger';
 import type { PartWork } from './difference';
 import { handle } from './handle';
 import { Order, type Step } from './order';
@@ -15,12 +17,14 @@ export function stepsOf(
   after: Model,
   works: readonly PartWork[],
   tests: readonly ExpectedTest[],
+  findings: readonly Finding[],
 ): Step[] {
   if (works.length === 0) return [];
   const order = new Order();
   const handled = works.some(({ strip, fit }) => strip || fit);
-  const off = switchOff(order, before, handled);
+  const answered = answerFor(order, after, findings);
+  const off = [...answered, ...switchOff(order, before, handled, answered)];
   const ready = handled ? handle(order, before.system, after, works, off) : off;
-  switchOn(order, after, works, { handled, ready, tests });
+  switchOn(order, after, works, { handled, ready, tests, findings });
   return order.steps();
 }

@@ -2,30 +2,34 @@ import { settingSheets } from '../bank/charging';
 import { partName } from '../conductors/names';
 import { CAUTIONS } from '../rules/cautions';
 import { mainsSources, type Model } from '../system/model';
-import { bankSwitches, engineParts, MINUTES, nameList, pvSwitches, type Keys } from './among';
+import { raised } from '../parts/said';
+import { engineParts, MINUTES, nameList, type Keys } from './among';
+import { liveBeside, partsArray, partsBank } from './parting';
 import type { Next, Order } from './order';
 
 /** Everything that is switched off, in its order; what comes next waits for all of it. */
-export function switchOff(order: Order, model: Model, handled: boolean): Keys {
-  let gone = beforehand(order, model);
+export function switchOff(order: Order, model: Model, handled: boolean, first: Keys = []): Keys {
+  let gone = beforehand(order, model, first);
   const next: Next = (step) => {
     gone = [...gone, order.add({ ...step, after: gone })];
   };
   if (handled) loadsOff(next, model);
   suppliesOff(next, model, handled);
+  if (handled) besideOff(next, model);
   arraysOff(next, model);
   if (handled) bankOff(next, model);
   return gone;
 }
 
 /** Before anything goes off: people are told, and what would be lost is saved. */
-function beforehand(order: Order, { system }: Model): Keys {
+function beforehand(order: Order, { system }: Model, first: Keys): Keys {
   const tell = order.add({
     phase: 'tell',
     act: 'tell',
     text: 'Tell everybody here what goes off and for how long: fridge, radio, alarms, medical devices.',
     why: 'nobody is to miss what they rely on, and nobody is to switch it on again',
     minutes: MINUTES.tell,
+    after: first,
     cautions: [CAUTIONS.codes],
   });
   const sheets = settingSheets(system);
@@ -103,21 +107,35 @@ function suppliesOff(next: Next, model: Model, handled: boolean): void {
     });
 }
 
+/** A battery beside the bank stays live whatever is off here: it is parted at its own end, before hands come near. */
+function besideOff(next: Next, model: Model): void {
+  for (const { id, parting } of liveBeside(model.system))
+    next({
+      phase: 'off',
+      act: 'engine-off',
+      of: id,
+      text: `At ${partName(model, id)}: ${parting.text}.`,
+      parts: [id, ...parting.parts],
+      why: 'it stays live when the bank is off, and feeds its cable from its own side',
+      minutes: MINUTES.bank,
+      cautions: [CAUTIONS.bankAmps],
+    });
+}
+
 function arraysOff(next: Next, model: Model): void {
   const { system } = model;
   for (const array of system.arrays ?? []) {
-    const switches = pvSwitches(system, array.id);
+    const { text, parts, covered } = partsArray(system, array.id);
     next({
       phase: 'off',
       act: 'pv-off',
       of: array.id,
-      text:
-        switches.length > 0
-          ? `Open ${nameList(model, switches)} of ${partName(model, array.id)}; the clamp shows 0.5 A or less before any plug is parted.`
-          : `No switch: cover all modules of ${partName(model, array.id)} until the clamp shows 0.5 A or less.`,
-      parts: [array.id, ...switches],
+      text: covered
+        ? `${partName(model, array.id)} has no switch: ${text}. The clamp must show 0.5 A or less before any plug is parted.`
+        : `${raised(text)} of ${partName(model, array.id)}. The clamp must show 0.5 A or less before any plug is parted.`,
+      parts: [array.id, ...parts],
       why: 'PV before the bank: a controller that loses its battery in the sun can rise to the array\u2019s volts',
-      minutes: switches.length > 0 ? MINUTES.off : MINUTES.cover,
+      minutes: covered ? MINUTES.cover : MINUTES.off,
       tool: 'DC clamp meter',
       cautions: [CAUTIONS.panelsLive],
     });
@@ -128,13 +146,13 @@ function bankOff(next: Next, model: Model): void {
   const { system } = model;
   const { bank } = system;
   if (!bank) return;
-  const switches = bankSwitches(system);
+  const partings = partsBank(system);
   const guarded = bank.protection ? 'Its own protection or contactor off at no current, then ' : 'At no current ';
   next({
     phase: 'off',
     act: 'bank-off',
-    text: `${guarded}${switches.length > 0 ? `open ${nameList(model, switches)}` : 'draw the main fuse'} of ${partName(model, bank.id)}, and lock it.`,
-    parts: [bank.id, ...switches],
+    text: `${guarded}${partings.map(({ text }) => text).join('; ')}. Lock or tape each one.`,
+    parts: [bank.id, ...partings.flatMap(({ parts }) => parts)],
     why: 'the bus has no source left; what is stored in the inverter bleeds off in 5 min, below 5 V',
     minutes: MINUTES.bank,
     cautions: [CAUTIONS.bankAmps],

@@ -5,7 +5,12 @@ import type { ExpectedTest } from '../prove/row';
 import { CAUTIONS } from '../rules/cautions';
 import { mainsSources, type Model } from '../system/model';
 import type { Load } from '../system/schema';
-import { bankSwitches, engineParts, MINUTES, nameList, pvSwitches, type Keys } from './among';
+import { touches } from '../conductors/network';
+import { raised } from '../parts/said';
+import { engineParts, MINUTES, nameList, type Keys } from './among';
+import { liveBeside, partsBank, partsString } from './parting';
+import type { Finding } from '../rules/finding';
+import { arrayWithheld, bankWithheld, withheldText } from './danger';
 import type { PartWork } from './difference';
 import type { Next, Order } from './order';
 import { setDevices } from './devices-set';
@@ -17,6 +22,8 @@ interface Return {
   handled: boolean;
   ready: Keys;
   tests: readonly ExpectedTest[];
+  /** Of the system as proposed: what is in danger is not switched on. */
+  findings: readonly Finding[];
 }
 
 /** Back on: proved, the bank, its settings read back, PV by strings, the inverter, loads, sources, the engine. */
@@ -24,7 +31,7 @@ export function switchOn(
   order: Order,
   model: Model,
   works: readonly PartWork[],
-  { handled, ready, tests }: Return,
+  { handled, ready, tests, findings }: Return,
 ): void {
   const { system } = model;
   const { bank } = system;
@@ -44,11 +51,12 @@ export function switchOn(
       cautions: [CAUTIONS.bankAmps],
     });
     base = [...ready, torqued];
-    if (bank) base = bankBack(order, model, base, expecting(find(bank.id, 'rest_V')));
+    base = [...base, ...postsLast(order, model, works, base)];
+    if (bank) base = bankBack(order, model, base, findings, expecting(find(bank.id, 'rest_V')));
   }
   const set = setDevices(order, model, works, base);
   let on: Keys = [...base, ...set];
-  on = [...on, ...stringsOn(order, model, on, handled, find)];
+  on = [...on, ...stringsOn(order, model, on, { handled, find, findings })];
   const next: Next = (step) => {
     on = [...on, order.add({ ...step, after: on })];
   };
@@ -56,8 +64,31 @@ export function switchOn(
     invertersOn(model, next, find);
     loadsOn(model, next, find);
   }
-  suppliesOn(model, next);
+  suppliesOn(model, next, handled);
   warmAndSign(order, model, works, { on, handled });
+}
+
+/** The bank's own end of what was fitted, when every other joint is made and torqued: the one step in which it comes near. */
+function postsLast(order: Order, { system }: Model, works: readonly PartWork[], base: Keys): Keys {
+  const { bank } = system;
+  const runs = works.flatMap(({ fit, is, cut, landed }) =>
+    fit && (cut || landed) && is?.kind === 'runs' && touches(is.part, bank?.id) ? [is.part] : [],
+  );
+  if (!bank || runs.length === 0) return [];
+  return [
+    order.add({
+      phase: 'prove',
+      act: 'torque',
+      of: 'posts',
+      text: `Last of all, at the bank: land ${runs.map(({ id }) => partName({ system }, id)).join(', ')} on the posts, one pole at a time, every fuse out and every switch open; torque.`,
+      parts: [bank.id, ...runs.map(({ id }) => id)],
+      why: 'nothing that is fitted is live while hands are on it: from here on it is',
+      after: base,
+      minutes: 5,
+      tool: 'insulated torque wrench',
+      cautions: [CAUTIONS.bankAmps],
+    }),
+  ];
 }
 
 type Find = (subject: string, quantity: string, string?: number) => ExpectedTest | undefined;
@@ -93,7 +124,7 @@ function invertersOn(model: Model, next: Next, find: Find): void {
 }
 
 /** Mains and generators, then the engine. */
-function suppliesOn(model: Model, next: Next): void {
+function suppliesOn(model: Model, next: Next, handled: boolean): void {
   const { system } = model;
   for (const { id } of mainsSources(system))
     next({
@@ -105,6 +136,17 @@ function suppliesOn(model: Model, next: Next): void {
       why: 'after everything that it feeds is known to be well',
       minutes: MINUTES.on,
       cautions: [CAUTIONS.backfeed],
+    });
+  for (const { id, parting } of handled ? liveBeside(system) : [])
+    next({
+      phase: 'on',
+      act: 'engine-on',
+      of: id,
+      text: `At ${partName(model, id)}: ${parting.back}.`,
+      parts: [id, ...parting.parts],
+      why: 'its cable is live again from here on',
+      minutes: MINUTES.on,
+      cautions: [CAUTIONS.bankAmps],
     });
   const engines = engineParts(system);
   if (engines.length > 0)
@@ -119,7 +161,13 @@ function suppliesOn(model: Model, next: Next): void {
 }
 
 /** Polarity and volts at the bank's isolator, pre-charge, then the bank. */
-function bankBack(order: Order, model: Model, base: Keys, expect: { expect?: ExpectedTest }): Keys {
+function bankBack(
+  order: Order,
+  model: Model,
+  base: Keys,
+  findings: readonly Finding[],
+  expect: { expect?: ExpectedTest },
+): Keys {
   const { system } = model;
   const { bank } = system;
   if (!bank) return base;
@@ -127,8 +175,10 @@ function bankBack(order: Order, model: Model, base: Keys, expect: { expect?: Exp
     phase: 'prove',
     act: 'polarity',
     of: bank.id,
-    text: 'Polarity and volts on both sides of the bank\u2019s isolator before it closes.',
-    parts: [bank.id, ...bankSwitches(system)],
+    text: `Polarity and volts on both sides of what parts the bank, before it is joined: ${partsBank(system)
+      .map(({ text }) => text.replace(/^(open|take out) /, ''))
+      .join('; ')}.`,
+    parts: [bank.id, ...partsBank(system).flatMap(({ parts }) => parts)],
     why: 'a bank the wrong way round destroys everything on the bus at once',
     after: base,
     minutes: 3,
@@ -161,12 +211,15 @@ function bankBack(order: Order, model: Model, base: Keys, expect: { expect?: Exp
     order.add({
       phase: 'settings',
       act: 'bank-on',
-      text: `Close ${partName(model, bank.id)} onto the bus; nothing else is on.`,
-      parts: [bank.id, ...bankSwitches(system)],
+      text: `Join ${partName(model, bank.id)} to the bus: ${partsBank(system)
+        .map(({ back }) => back)
+        .join('; ')}. Nothing else is on.`,
+      parts: [bank.id, ...partsBank(system).flatMap(({ parts }) => parts)],
       why: 'the devices wake on the bank alone, so that they can be set before anything charges',
       after: keys,
       minutes: MINUTES.on,
-      cautions: [CAUTIONS.bankAmps],
+      cautions: [CAUTIONS.bankAmps, ...(bankWithheld(model, findings) ? [withheldText(system, bank.id)] : [])],
+      ...(bankWithheld(model, findings) ? { withheld: true as const } : {}),
     }),
   ];
   const comms = bank.protection?.comms;
@@ -186,12 +239,19 @@ function bankBack(order: Order, model: Model, base: Keys, expect: { expect?: Exp
 }
 
 /** PV one string at a time, each after its polarity and volts. */
-function stringsOn(order: Order, model: Model, base: Keys, handled: boolean, find: Find): Keys {
+function stringsOn(
+  order: Order,
+  model: Model,
+  base: Keys,
+  { handled, find, findings }: { handled: boolean; find: Find; findings: readonly Finding[] },
+): Keys {
   const keys: Keys = [];
   for (const array of model.system.arrays ?? []) {
     const name = partName(model, array.id);
+    const withheld = arrayWithheld(model, findings, array.id);
     array.strings.forEach((_, s) => {
       const one = array.strings.length > 1 ? `string ${s + 1} of ${name}` : name;
+      const parting = partsString(model.system, array.id, s, array.strings.length);
       const test = find(array.id, 'stringVoc_V', s);
       const proved = handled
         ? [
@@ -199,7 +259,7 @@ function stringsOn(order: Order, model: Model, base: Keys, handled: boolean, fin
               phase: 'on',
               act: 'polarity',
               of: `${array.id}#${s}`,
-              text: `Polarity and open volts of ${one} at its isolator.`,
+              text: `Polarity and open-circuit voltage of ${one} before it is joined${parting.covered ? ': covers off for this, the controller still parted' : ''}.`,
               parts: [array.id],
               why: 'a reversed string or a module too many is seen here, not in the controller',
               after: [...base, ...keys],
@@ -216,12 +276,13 @@ function stringsOn(order: Order, model: Model, base: Keys, handled: boolean, fin
           phase: 'on',
           act: 'pv-on',
           of: `${array.id}#${s}`,
-          text: `Close ${one}; see its current rise before the next.`,
-          parts: [array.id, ...pvSwitches(model.system, array.id)],
+          text: `${raised(one)}: ${parting.back}. See its current rise before the next.`,
+          parts: [array.id, ...parting.parts],
           why: 'one at a time shows which one is wrong',
           after: [...base, ...keys, ...proved],
           minutes: MINUTES.on,
-          cautions: [CAUTIONS.panelsLive],
+          cautions: [CAUTIONS.panelsLive, ...(withheld ? [withheldText(model.system, array.id)] : [])],
+          ...(withheld ? { withheld: true as const } : {}),
         }),
       );
     });

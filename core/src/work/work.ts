@@ -48,18 +48,20 @@ export function workOf(
   const works = differences(before.system, after.system);
   if (works.length === 0) return { kit: [], cuts: [], coils: [], removed: [], tools: [], labels: [], steps: [] };
   const handled = works.some(({ strip, fit }) => strip || fit);
+  const judgedAll = findings ?? check(after);
   const steps = stepsOf(
     before,
     after,
     works,
     whateverTheWeather(after, expectedTests(after, {}, (quantity) => EXPECTED.has(quantity)).tests),
+    judgedAll,
   );
   const cuts = cutsOf(works, after.system);
   const coils = coilsOf(cuts);
   const labels = handled ? labelsOf(after) : [];
   // Fuses that nobody chose to the end are asked for by what the rules demand of them.
   const judged = works.some(({ fuses }) => fuses.some(({ device }) => !device.voltage_V || !device.interrupt_A))
-    ? (findings ?? check(after))
+    ? judgedAll
     : [];
   return {
     kit: kitOf(works, {
