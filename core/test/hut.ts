@@ -89,10 +89,11 @@ export const hutRuns = (): Run[] => [
     to: 'i',
     length_m: 2,
     size: '16mm2',
+    freeAir: false,
     protection: { type: 'strip', rating_A: 60, fromSource_m: 0.1 },
   },
-  { id: 'r2', kind: 'controller-battery', from: 'c', to: 'b', length_m: 3, size: '10mm2', joints: 2 },
-  { id: 'r3', kind: 'pv', from: 'a', to: 'c', length_m: 10, size: '4mm2' },
+  { id: 'r2', kind: 'controller-battery', from: 'c', to: 'b', length_m: 3, size: '10mm2', joints: 2, freeAir: false },
+  { id: 'r3', kind: 'pv', from: 'a', to: 'c', length_m: 10, size: '4mm2', freeAir: false },
 ];
 
 /** The hut with an inverter of 1,000 W (111.1 A at its 10 V), a load on it, a bank whose resistance is known, and cables. */

@@ -14,7 +14,7 @@ import {
   type System,
   type SystemFile,
 } from '../src/index';
-import { allCharging_A } from '../src/rules/bank';
+import { allCharging_A } from '../src/power/charging';
 import { createLedger } from '../src/ledger/ledger';
 import { sentenceOf as sentence } from '../src/rules/check';
 import { hut } from './hut';

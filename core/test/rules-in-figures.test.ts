@@ -53,13 +53,13 @@ describe('where no change of ours cures', () => {
   const of = (more: Partial<Finding>) => neededFor(hut(), { ...find(hut(), 'pv.input-current')!, ...more });
   test('what would be needed, by its own two figures', () => {
     expect(of({ demand: 50, limit: 40, unit: 'A', sense: 'max', tightAbove: 0.8 })).toBe(
-      'Needs a part good for 62.5 A or more, or no more than 32 A asked of this one.',
+      'Needs 62.5 A or more at the controller, or its load brought down to 32 A.',
     );
     expect(of({ demand: 50, limit: 40, unit: 'A', sense: 'max', tightAbove: null })).toBe(
-      'Needs a part good for 50 A or more, or no more than 40 A asked of this one.',
+      'Needs 50 A or more at the controller, or its load brought down to 40 A.',
     );
     expect(of({ demand: 12, limit: 15, unit: 'V', sense: 'min', tightAbove: 0.75 })).toBe(
-      'Needs 20 V or more where there is 12 V.',
+      'Needs 20 V or more at the controller, where there is 12 V.',
     );
     expect(of({ demand: null })).toBe(
       'Needs a person on the spot: what is there, and what the makers of the parts allow.',
@@ -257,6 +257,7 @@ describe('remedies, figure by figure', () => {
     expect(find(model, 'run.source-end')).toMatchObject({ demand: 0.1, limit: 0.05, verdict: 'over' });
     expect(cures(model, 'run.source-end')).toEqual([
       ['Move the fuse to the source', [{ protection: { fromSource_m: 0.05 } }]],
+      ['Sheathe the cable as far as its fuse', [{ sheathed: true }]],
     ]);
   });
   test('an input with a quarter to spare: 40 A of the array want 50 A of the controller', () => {
@@ -372,7 +373,7 @@ describe('a larger inverter', () => {
         strong((system) => void (system.loads![0]!.surge_W = 1800)),
         'inverter.surge',
       ),
-    ).toEqual([{ continuous_W: 1200, surge_W: 2400 }]));
+    ).toEqual([{ softStart: true }, { continuous_W: 1200, surge_W: 2400 }]));
   test('for 1,100 W that run: 1,100 / .95 / .8 = 1,447 W', () =>
     expect(
       cure(

@@ -180,7 +180,7 @@ describe('a fuse', () => {
     const sits = (id: string) => labelled(branch, id, 'fuse').some((label) => label.startsWith('Sits within'));
     expect([sits('feed'), sits('br')]).toEqual([true, true]);
     const [types] = specify(wired(), 'r3', 'fuse')!.lines;
-    expect(types!.value).toBe('nh 16 A, 20 A; breaker 12 A, 15 A, 16 A');
+    expect(types!.value).toBe('pv 12 A, 15 A, 16 A; breaker 15 A, 16 A, 20 A');
   });
 });
 

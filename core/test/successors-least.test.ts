@@ -203,7 +203,7 @@ describe('a cable and its fuse', () => {
       expect(ratings.length).toBeLessThanOrEqual(3);
       for (const amps of ratings) expect(amps >= 20.83 && amps <= 50).toBe(true);
     }
-    expect(fusesThatServe(benchOfKind(wired(), 'r3', 'runs')!).map(({ type }) => type)).toEqual(['nh', 'breaker']);
+    expect(fusesThatServe(benchOfKind(wired(), 'r3', 'runs')!).map(({ type }) => type)).toEqual(['pv', 'breaker']);
     const sun = specify(wired(), 'r3', 'fuse');
     expect(at(sun, 'protection.polarised', 'false')).toBeDefined();
     // A fuse in the sun's cable sits where it sits; 1.25 x 1.25 x 6.5 A.

@@ -7,6 +7,7 @@ import { sizeWords } from '../conductors/sizes';
 import { remediesOf } from '../rules/remedies';
 import { STRING } from '../rules/string-own';
 import { SHUNT_A, sizeSold } from '../rules/sold';
+import { settledBy } from '../rules/settles';
 import { harmed } from '../rules/worse';
 import { createLedger } from '../ledger/ledger';
 import { continuousDischarge_A } from '../power/discharge';
@@ -70,6 +71,7 @@ export function wholeConversion(
     job.take(part);
   });
   job.cure(check(model));
+  job.settle();
   const left = overOf(check(job.now)).sort(worstFirst);
   return {
     steps: job.steps,
@@ -223,6 +225,12 @@ class Job {
       ],
       item,
     );
+  }
+
+  /** What the conversion settles of what only eyes could tell. */
+  settle(): void {
+    this.changes.push(...settledBy(this.model, this.now));
+    this.now = withChanges(this.model, this.changes);
   }
 
   /**

@@ -4,8 +4,9 @@ import { CHEMISTRY, cellsPerBlock } from '../chemistry/chemistry';
 import { continuousDischarge_A, recordedDischarge_A, runningDischarge_A, surgeDischarge_A } from '../power/discharge';
 import { low_V } from '../power/loads';
 import { type Bank } from '../system/schema';
-import { allCharging_A, withinCharge } from './bank';
-import { heat, moreStrings } from './cure-bank';
+import { allCharging_A } from '../power/charging';
+import { withinCharge } from './bank';
+import { heat, moreStrings, rejoined } from './cure-bank';
 import { setPart } from './cure-devices';
 import { bankCase, having, lithium, present } from './bank-cases';
 import { apart, figure, round } from '../ledger/figures';
@@ -150,7 +151,7 @@ const coldCharge = rule<Bank>({
     verdict === 'unknown'
       ? `Whether the cells are charged too cold ${NOT_YET}`
       : `In the cold the cells take ${apart(demand, limit).allowed} A; ${apart(demand, limit).there} A can be pushed into them.`,
-  remedies: (model, bank, { limit }) => [...(limit ? withinCharge(model, limit) : []), ...heat(model, bank)],
+  remedies: (model, bank, { limit }) => [...heat(model, bank), ...(limit ? withinCharge(model, limit) : [])],
   needs: 'Needs warmth at the cells, or a protection that stops charging in the cold, proved and not claimed.',
 });
 
@@ -170,6 +171,7 @@ const voltage = rule<Bank>({
     verdict === 'unknown'
       ? 'The system voltage was not read.'
       : `The bank's label is ${round(demand ?? NaN)} % off the system's voltage.`,
+  remedies: rejoined,
   needs: 'Needs as many blocks in series as make the volts of the system; read the labels again first.',
 });
 

@@ -3,7 +3,7 @@ import { networkOf } from '../conductors/network';
 import { continuousDischarge_A } from '../power/discharge';
 import type { Model } from '../system/model';
 import type { Distribution, Monitor } from '../system/schema';
-import { allCharging_A } from './bank';
+import { allCharging_A } from '../power/charging';
 import { apart, counted, figure } from '../ledger/figures';
 import { partName, runName } from '../conductors/names';
 import { largerPart, setPart } from './cure-devices';

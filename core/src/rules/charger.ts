@@ -53,11 +53,13 @@ const chargerLoop = rule<Charger>({
   sentence: () => 'A mains charger on the inverter only drains the bank.',
   remedies: (_, { id }) => [
     {
-      title: 'Take it off the inverter',
-      detail: 'onto the generator or the inlet',
+      title: 'Unplug it from the inverter',
+      detail: 'plug it into the generator or the inlet; nothing to buy',
       changes: [{ op: 'set', at: 'chargers', id, value: { onInverterOutput: false } }],
     },
   ],
+  needs:
+    'Needs the charger unplugged from the inverter, and that socket labelled: it charges only from a generator or an inlet.',
 });
 
 /** What charges from an inlet or a generator: not what hangs on the inverter that the bank itself feeds. */

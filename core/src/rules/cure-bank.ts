@@ -1,4 +1,5 @@
 import { cellsInSeries } from '../bank/bank';
+import { blocksInSeries } from '../bank/fresh';
 import { chargingDevices, settingSheets, type ChargingDevice } from '../bank/charging';
 import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { largestWhole } from '../numeric/roots';
@@ -90,8 +91,9 @@ export function chargeLimits(model: Model, holds: (changed: Model) => boolean): 
       .sort((a, b) => a.lost - b.lost)
       .map(({ device, amps }): Cure => ({
         title: `Set ${device.name} to ${amps} A`,
-        detail: `instead of ${figure(now(device))} A; a setting, nothing to buy`,
+        detail: `instead of ${figure(now(device))} A; a setting`,
         changes: [device.set({ maxCharge_A: amps })],
+        limits: 'charge',
       })),
     ...together,
   ];
@@ -119,19 +121,41 @@ function sharedLimit(
     return [
       {
         title: `Set ${needed.map((device) => `${device.name} to ${amps(device)} A`).join(', ')}`,
-        detail: 'settings, nothing to buy; together they stay within it',
+        detail: 'settings; together they stay within it',
         changes: changesOf(needed),
+        limits: 'charge',
       },
     ];
   }
   return [];
 }
 
-/** Warmth for lithium that gets too cold. */
-export const heat = (_: Model, bank: Bank): Cure[] =>
+/** Charging stops below it, with a margin to the cells' own limit, degC (Practice, A). */
+const COLD_CUT_C = 5;
+/** The cold cut that a device has, and that is set too low or not at all to stop in time. */
+function coldCut({ system }: Model, bank: Bank): Cure[] {
+  const devices = chargingDevices(system).filter(({ settings }) => typeof settings?.lowTempCut_C === 'number');
+  if (bank.lowTemperatureProtection || devices.length === 0 || devices.length < chargingDevices(system).length)
+    return [];
+  return [
+    {
+      title: `Set the cold cut of ${devices.map(({ name }) => name).join(', ')} to ${COLD_CUT_C} degC`,
+      detail: 'the sensor on the cells; cool it and see the charge stop',
+      changes: [
+        ...devices.map(({ set }) => set({ lowTempCut_C: COLD_CUT_C })),
+        { op: 'set', at: 'bank', id: bank.id, value: { lowTemperatureProtection: true } },
+      ],
+      eases: true,
+    },
+  ];
+}
+
+/** The cold cut that is there, set to stop in time; then warmth for lithium that gets too cold. */
+export const heat = (model: Model, bank: Bank): Cure[] =>
   bank.heated
     ? []
     : [
+        ...coldCut(model, bank),
         {
           title: 'Keep the cells above 5 degC',
           detail: 'insulate the box and heat it from the charging side, by a thermostat on the cells',
@@ -200,3 +224,34 @@ const SETTING_WORDS: Partial<Record<keyof Settings, string>> = {
   cutoff_V: 'the cut-off',
   lvd_V: 'the load cut-off',
 };
+
+/** The same blocks joined otherwise, so that they make the volts of the system: side by side where they stand in series. */
+export function rejoined({ system: { nominal_V } }: Model, bank: Bank): Cure[] {
+  const series = nominal_V ? blocksInSeries(nominal_V, bank.block_V) : null;
+  const blocks = bank.series * bank.parallel;
+  if (series === null || series === bank.series || blocks % series !== 0) return [];
+  const parallel = blocks / series;
+  return [
+    {
+      title:
+        series === 1
+          ? `The ${blocks} blocks side by side: ${parallel} in parallel`
+          : `The ${blocks} blocks joined as ${series} in series, ${parallel} in parallel`,
+      detail: 'the same blocks and leads; read each label and each resting voltage first, off while it is done',
+      changes: [
+        {
+          op: 'set',
+          at: 'bank',
+          id: bank.id,
+          value: {
+            series,
+            parallel,
+            ...(parallel > 1
+              ? { tapping: bank.tapping ?? 'opposite-ends', link: bank.link ?? { length_m: 0.5, size: '35mm2' } }
+              : {}),
+          },
+        },
+      ],
+    },
+  ];
+}

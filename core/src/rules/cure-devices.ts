@@ -1,7 +1,8 @@
 import type { Model } from '../system/model';
 import { isSingleName, type PartKind } from '../system/parts';
 import type { Change, Inverter, Load, PvArray } from '../system/schema';
-import { loadsOf } from '../power/loads';
+import { createLedger } from '../ledger/ledger';
+import { loadsOf, SOFT_START, start_W, unit_W } from '../power/loads';
 import { stringsOf as evenStrings } from '../pv/restring';
 import type { Cure } from './rule';
 import { INVERTER_W } from './sold';
@@ -84,6 +85,25 @@ export function takeTurns(model: Model, inverter: Inverter): Cure[] {
   });
 }
 const TURNS = 'one at a time';
+
+/** What starts hard, started softly: one load, the hardest first. What is a motor, or a start that was read. */
+export function softStarts(model: Model, inverter: Inverter): Cure[] {
+  const io = createLedger(model);
+  const motors = loadsOf(model.system, inverter)
+    .filter((load) => !load.softStart && start_W(io, load) > SOFT_START * unit_W(load))
+    .sort((a, b) => start_W(io, b) - unit_W(b) - (start_W(io, a) - unit_W(a)));
+  return [1, 2].flatMap((count) => {
+    const some = motors.slice(0, count);
+    if (some.length < count) return [];
+    return [
+      {
+        title: `A soft start on ${some.map(({ label }) => label).join(' and ')}`,
+        detail: 'its start is then at most twice its running watts; its maker must allow it',
+        changes: some.map(({ id }) => setPart('loads', id, { softStart: true })),
+      },
+    ];
+  });
+}
 const watts = ({ power_W, quantity }: Load) => power_W * (quantity ?? 1);
 
 const MOST_STRINGS_MORE = 6;

@@ -4,7 +4,8 @@ import { area_mm2, AWG_SIZES, METRIC_SIZES, resistance_ohm_m, sizeWords } from '
 import { figure } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
 import { acDrawn_VA, acVolts, design_A, linkDesign_A } from '../power/design';
-import { withSystem, type Model } from '../system/model';
+import { isVehicle, withSystem, type Model } from '../system/model';
+import { allCharging_A } from '../power/charging';
 import { partById } from '../system/parts';
 import type { Bank, Change, Run } from '../system/schema';
 import type { Cure } from './rule';
@@ -16,10 +17,37 @@ import { fuseSaid, raised, withArticle } from '../parts/said';
 
 /** "a class T fuse", within a sentence. */
 export const fuseWord = (type: Type) => withArticle(fuseSaid(type));
-const TYPES: readonly Type[] = ['blade', 'strip', 'terminal', 'class-t', 'nh', 'breaker', 'thermal-breaker'];
-/** What may stand in a run: in the sun's only what breaks its volts, in the mains' a breaker. */
-export const typesFor = ({ kind }: Pick<Run, 'kind'>): readonly Type[] =>
-  kind === 'pv' ? ['nh', 'breaker'] : kind === 'ac' ? ['breaker'] : TYPES;
+/** In a vehicle what bolts on and bears shaking; in a building what sits on a rail or in a holder (engine, section 2). */
+const IN_VEHICLES: readonly Type[] = ['blade', 'strip', 'terminal', 'class-t'];
+const IN_BUILDINGS: readonly Type[] = ['breaker', 'class-t', 'nh'];
+/** Nobody puts a fuse of the switchgear on a lamp. */
+const NH_FROM_A = 63;
+
+/**
+ * What may stand in a run, the first to be offered first: what its neighbours on the site have, then what is usual there;
+ * among modules only what is made for their volts, on the mains a breaker.
+ */
+export function typesFor(
+  { system, site }: Pick<Model, 'system' | 'site'>,
+  run: Pick<Run, 'id' | 'kind'>,
+): readonly Type[] {
+  if (run.kind === 'pv') return ['pv', 'breaker'];
+  if (run.kind === 'ac') return ['breaker'];
+  const vehicle = isVehicle(site);
+  const own = (system.runs ?? []).find(({ id }) => id === run.id);
+  const neighbours = (system.runs ?? []).flatMap((one) =>
+    one.kind !== 'pv' && one.kind !== 'ac' ? (deviceOf(one) ?? []) : [],
+  );
+  const usual = vehicle ? IN_VEHICLES : IN_BUILDINGS;
+  const now = own ? deviceOf(own) : null;
+  const all = [...(now ? [now] : []), ...neighbours, ...usual].filter(
+    (type) => type !== 'pv' && !(vehicle && type === 'nh'),
+  );
+  return [...new Set(all)];
+}
+/** Ratings of a type that one would put on a run: no switchgear fuse for a load's own cable. */
+const ratingsFor = (type: Type, { kind }: Pick<Run, 'kind'>) =>
+  type === 'nh' && kind === 'dc-load' ? ratingsSold(type).filter((amps) => amps >= NH_FROM_A) : ratingsSold(type);
 
 const setRun = (run: Run, value: Record<string, unknown>): Change => ({ op: 'set', at: 'runs', id: run.id, value });
 
@@ -55,7 +83,7 @@ export function fuseCures(model: Model, run: Run): Cure[] {
   const largest = largestFuse_A(createLedger(model), run);
   if (Number.isNaN(least) || Number.isNaN(largest)) return [];
   const now = deviceOf(run);
-  return fusesBetween(run, least, largest).map(({ type, rating_A }): Cure => ({
+  return fusesBetween(model, run, least, largest).map(({ type, rating_A }): Cure => ({
     title: `${raised(fuseWord(type))} of ${rating_A} A${now ? '' : ' at the source end'}`,
     detail: fuseDetail(type, volts(model)),
     changes: [
@@ -71,19 +99,23 @@ const OF_A_TYPE = 2;
  * Types and ratings between a current and a conductor: the type that is there first, then the rating nearest to what is
  * there (where there is none, the largest that the cable allows); of each type the smallest too, which clears a far fault.
  */
-function fusesBetween(run: Run, least: number, largest: number) {
+function fusesBetween(model: Model, run: Run, least: number, largest: number) {
   const now = deviceOf(run);
   const target = (now && run.protection?.rating_A) || largest;
   const off = (amps: number) => Math.abs(amps - target);
-  return typesFor(run)
+  const beside = new Set((model.system.runs ?? []).flatMap((one) => deviceOf(one) ?? []));
+  return typesFor(model, run)
     .flatMap((type, order) => {
-      const fit = ratingsSold(type).filter((amps) => amps >= least - 1e-9 && amps <= largest + 1e-9);
+      const fit = ratingsFor(type, run).filter((amps) => amps >= least - 1e-9 && amps <= largest + 1e-9);
       const nearest = [...fit].sort((a, b) => off(a) - off(b)).slice(0, 1);
       return [...new Set([...nearest, ...fit.slice(0, OF_A_TYPE - 1)])].map((rating_A) => ({ type, rating_A, order }));
     })
     .sort(
       (a, b) =>
-        Number(b.type === now) - Number(a.type === now) || off(a.rating_A) - off(b.rating_A) || a.order - b.order,
+        Number(b.type === now) - Number(a.type === now) ||
+        Number(beside.has(b.type)) - Number(beside.has(a.type)) ||
+        off(a.rating_A) - off(b.rating_A) ||
+        a.order - b.order,
     );
 }
 
@@ -136,35 +168,48 @@ function cableDetail({ system }: Model, run: Run, size: string): string {
   ].join('; ');
 }
 
-const MOST_WITH_FUSE = 4;
-
 /** A thicker cable together with the fuse that then carries its current and protects it. */
 export function cableAndFuse(model: Model, run: Run): Cure[] {
   if (run.kind === 'ac') return [];
   const least = least_A(model, run);
   if (Number.isNaN(least)) return [];
-  return thickerThan(run)
-    .flatMap((size): Cure[] => {
-      const thicker: Run = { ...run, size, material: 'copper' };
-      const changed = withSystem(model, {
-        ...model.system,
-        runs: (model.system.runs ?? []).map((one) => (one.id === run.id ? thicker : one)),
-      });
-      const largest = largestFuse_A(createLedger(changed), thicker);
-      return fusesBetween(thicker, least, largest).map(({ type, rating_A }): Cure => ({
-        title: `${sizeWords(size)} and ${fuseWord(type)} of ${rating_A} A`,
-        detail: `${cableDetail(model, run, size)}; ${fuseDetail(type, volts(model))}`,
-        changes: [
-          setRun(run, {
-            size,
-            material: 'copper',
-            protection: { ...soldFuse(type, rating_A), ...(deviceOf(run) ? {} : { fromSource_m: AT_SOURCE_M }) },
-          }),
-        ],
-        last: true,
-      }));
-    })
-    .slice(0, MOST_WITH_FUSE * OF_A_TYPE);
+  return thickerThan(run).flatMap((size): Cure[] => {
+    const thicker: Run = { ...run, size, material: 'copper' };
+    const changed = withSystem(model, {
+      ...model.system,
+      runs: (model.system.runs ?? []).map((one) => (one.id === run.id ? thicker : one)),
+    });
+    const largest = largestFuse_A(createLedger(changed), thicker);
+    return fusesBetween(changed, thicker, least, largest).map(({ type, rating_A }): Cure => ({
+      title: `${sizeWords(size)} and ${fuseWord(type)} of ${rating_A} A`,
+      detail: `${cableDetail(model, run, size)}; ${fuseDetail(type, volts(model))}`,
+      changes: [
+        setRun(run, {
+          size,
+          material: 'copper',
+          protection: { ...soldFuse(type, rating_A), ...(deviceOf(run) ? {} : { fromSource_m: AT_SOURCE_M }) },
+        }),
+      ],
+    }));
+  });
+}
+
+/**
+ * Cables, and cables with the fuse that then carries and protects, the least copper first: 150 mm2 with 300 A before
+ * 240 mm2 alone.
+ */
+export function byCopper(model: Model, run: Run): Cure[] {
+  const copper = ({ changes }: Cure) => {
+    const value = changes[0]?.value as Partial<Run> | undefined;
+    return area_mm2(value?.size ?? run.size) * (value?.perPole ?? run.perPole ?? 1);
+  };
+  return [...sizeUp(model, run), ...cableAndFuse(model, run)]
+    .map((cure, i) => ({ cure, i }))
+    .sort(
+      (a, b) =>
+        Number(a.cure.last ?? false) - Number(b.cure.last ?? false) || copper(a.cure) - copper(b.cure) || a.i - b.i,
+    )
+    .map(({ cure }) => cure);
 }
 
 /** Of the fuses that limit a fault's current, those of which one at the post of each string carries the bank's own. */
@@ -194,9 +239,56 @@ export function stringFuseBodies(model: Model, bank: Bank): { type: Type; rating
   const io = createLedger(withSystem(model, { ...model.system, bank }));
   const least = 1.25 * linkDesign_A(io);
   if (io.missing.size > 0) return [];
-  return (['class-t', 'nh'] as const).flatMap((type) => {
-    const rating_A = ratingsSold(type).find((amps) => amps >= least - 1e-9);
+  // It carries what charges too, and what is left when one string is out; what discharges alone where its lead bears no more.
+  const charging = createLedger(withSystem(model, { ...model.system, bank }));
+  const into = allCharging_A(charging);
+  const whole_A = Math.max((least / 1.25) * bank.parallel, charging.missing.size > 0 ? 0 : into);
+  const oneOut = (1.25 * whole_A) / Math.max(1, bank.parallel - 1);
+  const bears = bank.link?.size ? largestFuse_A(createLedger(model), linkRun(bank)) : Infinity;
+  const wanted = Math.max(least, Number.isFinite(bears) ? Math.min(oneOut, bears) : oneOut);
+  const types = isVehicle(model.site) ? (['class-t'] as const) : (['class-t', 'nh'] as const);
+  return types.flatMap((type) => {
+    const sold = ratingsSold(type);
+    const rating_A =
+      sold.find((amps) => amps >= wanted - 1e-9 && amps <= bears + 1e-9) ?? sold.find((amps) => amps >= least - 1e-9);
     return rating_A ? [{ type, rating_A }] : [];
+  });
+}
+
+/** The lead of one string, as the run that it is: in free air. */
+const linkRun = (bank: Bank): Run => ({
+  id: bank.id,
+  kind: 'link',
+  length_m: bank.link?.length_m ?? 0,
+  size: bank.link?.size ?? '',
+  freeAir: true,
+});
+
+/**
+ * A fuse at the post for what a cable bears, where its devices could draw more: the danger goes at once, and what leaves
+ * with it is said. The device must be set or told to ask no more.
+ */
+export function bearableFuse(model: Model, run: Run): Cure[] {
+  if (deviceOf(run) || run.kind === 'pv' || run.kind === 'ac') return [];
+  const largest = largestFuse_A(createLedger(model), run);
+  const design = design_A(createLedger(model), run);
+  if (!(largest > 0) || !(design > 0) || 1.25 * design <= largest) return [];
+  const volts_V = volts(model);
+  return typesFor(model, run).flatMap((type): Cure[] => {
+    const rating_A = ratingsFor(type, run)
+      .filter((amps) => amps <= largest + 1e-9)
+      .at(-1);
+    if (!rating_A) return [];
+    const bears = rating_A / 1.25;
+    return [
+      {
+        title: `${raised(fuseWord(type))} of ${rating_A} A at the post, as much as this cable bears`,
+        detail: `${fuseDetail(type, volts_V)}; until the cable is larger no more than ${figure(bears, 2)} A (about ${figure(bears * volts_V, 2)} W) may run on it: the rest has to be left off`,
+        changes: [setRun(run, { protection: { ...soldFuse(type, rating_A), fromSource_m: AT_SOURCE_M } })],
+        allows: `run.fuse-carries|${run.id}|`,
+        last: true,
+      },
+    ];
   });
 }
 

@@ -8,7 +8,7 @@ import { type Bank, type Run } from '../system/schema';
 import { apart, figure } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import type { Finding } from './finding';
-import { cableAndFuse, fuseCures, sizeUp, stringFuses } from './cure-wires';
+import { byCopper, cableAndFuse, fuseCures, stringFuses } from './cure-wires';
 import { partName } from '../conductors/names';
 import { rule, type Outcome } from './rule';
 import { deviceOf, hasDevice, having, isBreaker, path_ohm, runBothWays_ohm, unfedBoard, type Type } from './run-limits';
@@ -70,7 +70,7 @@ const farFault = rule<Run>({
     const { there, allowed } = apart(demand, limit);
     return `A fault at the far end of ${what} brings ${allowed} A; its fuse wants ${there} A to clear it.`;
   },
-  remedies: (model, run) => [...fuseCures(model, run), ...sizeUp(model, run), ...cableAndFuse(model, run)],
+  remedies: (model, run) => [...fuseCures(model, run), ...byCopper(model, run)],
 });
 
 /** Where a fault is looked at: at a run's own device, at a switch by one of its ends, or behind the whole of it. */

@@ -20,6 +20,8 @@ export interface Remedy {
   detail: string;
   /** The same changes that a proposal would hold. */
   changes: Change[];
+  /** It holds back charging or hours: its price is energy. */
+  limits?: 'charge' | 'hours';
 }
 
 /** What one rule says of one subject; the open format's own members. */

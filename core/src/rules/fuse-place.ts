@@ -51,8 +51,18 @@ const sourceEnd = rule<Run>({
               { op: 'set', at: 'runs', id: run.id, value: { protection: { fromSource_m: Math.min(limit, 0.1) } } },
             ],
           },
+          ...(run.sheathed
+            ? []
+            : [
+                {
+                  title: 'Sheathe the cable as far as its fuse',
+                  detail: 'in conduit or loom, where the fuse cannot be moved: then up to 1 m is allowed',
+                  changes: [{ op: 'set' as const, at: 'runs', id: run.id, value: { sheathed: true } }],
+                },
+              ]),
         ]
       : [],
+  needs: 'Needs the fuse moved to the terminal; measure first how far from it the fuse sits now.',
 });
 
 const selectivity = rule<Run>({

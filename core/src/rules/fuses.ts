@@ -6,7 +6,7 @@ import { type Run } from '../system/schema';
 import { aFigure, apart, figure } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import { rule, type Outcome } from './rule';
-import { cableAndFuse, fuseCures, sizeUp, stringFuses } from './cure-wires';
+import { bearableFuse, byCopper, fuseCures, stringFuses } from './cure-wires';
 import { largestFuse_A } from '../power/conductor-limits';
 import { deviceOf, hasDevice, having, inEitherAir, isBreaker, onSource, unfedBoard } from './run-limits';
 import { cableName, fusePath, isFuse, STRING, withStrings } from './string-own';
@@ -113,7 +113,7 @@ const fuseProtects = rule<Run>({
   remedies: (model, run, { quantity }) =>
     quantity === STRING
       ? stringFuses(model)
-      : [...fuseCures(model, run), ...sizeUp(model, run), ...cableAndFuse(model, run)],
+      : [...fuseCures(model, run), ...byCopper(model, run), ...bearableFuse(model, run)],
 });
 
 const fuseCarries = rule<Run>({
@@ -148,7 +148,7 @@ const fuseCarries = rule<Run>({
     return `${raised(aFigure(there))} A fuse on ${what}, where ${allowed} A is wanted.`;
   },
   remedies: (model, run, { quantity }) =>
-    quantity === STRING ? stringFuses(model) : [...fuseCures(model, run), ...cableAndFuse(model, run)],
+    quantity === STRING ? stringFuses(model) : [...fuseCures(model, run), ...byCopper(model, run)],
 });
 
 /** Rules of what a fuse carries and protects. */

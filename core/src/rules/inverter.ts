@@ -10,9 +10,10 @@ import type { Model } from '../system/model';
 import type { Inverter, Load } from '../system/schema';
 import { needsProfile, profileOutcome, profileSentence, voltageWindow, windowSentence } from './controller';
 import { lowerVolts, moreStrings } from './cure-bank';
-import { largerInverter, setPart, takeTurns } from './cure-devices';
+import { largerInverter, setPart, softStarts, takeTurns } from './cure-devices';
 import { jointsAway, sizeUp } from './cure-wires';
 import { surgeRating_W } from '../power/discharge';
+import { hoursBehind } from '../power/hours-behind';
 import { groupOf, inverterGroups, onRunOf } from '../power/groups';
 import { partName } from '../conductors/names';
 import { NOT_YET, rule, type Case, type Rule } from './rule';
@@ -65,9 +66,11 @@ const rated = (
       const { there, allowed } = apart(demand, limit);
       return `${words.charAt(0).toUpperCase()}${words.slice(1)}: ${there} ${unit} on ${what}, good for ${allowed} ${unit}.`;
     },
+    // A habit and a soft start cost nothing or little: a larger inverter asks for cables, fuse and bank as well.
     remedies: (model, inverter, { demand, limit, use }) => [
-      ...largerInverter(model, inverter, growth(inverter, unit, demand, limit, tightAbove, use)),
       ...takeTurns(model, inverter),
+      ...(tightAbove === SURGE_TIGHT ? softStarts(model, inverter) : []),
+      ...largerInverter(model, inverter, growth(inverter, unit, demand, limit, tightAbove, use)),
     ],
   });
 
@@ -194,14 +197,16 @@ const idle = rule<Inverter>({
       : demand === null
         ? 'It idles where the sun brings nothing.'
         : `Idling takes ${round(demand)} % of what the sun brings.`,
-  remedies: (_, inverter, { use, tightAbove }) => {
+  remedies: (model, inverter, { use, tightAbove }) => {
     const hours = Math.floor(((inverter.idleHours_d ?? 24) * (tightAbove ?? 1)) / (use ?? 1) + 1e-9);
-    return use && hours >= 1
+    // Never fewer than what hangs on it runs: a fridge is not served by an inverter that is off.
+    return use && hours >= Math.max(1, hoursBehind(model.system, inverter))
       ? [
           {
             title: `On for no more than ${hours} h a day`,
             detail: 'a switch by the door, or its search mode; what needs it day and night wants DC',
             changes: [setPart('inverters', inverter.id, { idleHours_d: hours })],
+            limits: 'hours' as const,
           },
         ]
       : [];
@@ -293,9 +298,10 @@ const sag = rule<Inverter>({
     const run = (system.runs ?? []).find((one) => one.kind === 'battery-inverter' && touches(one, inverter.id));
     const way = run ? [...(networkOf(system).feedersOf(run) ?? []), run] : [];
     return [
+      ...takeTurns(model, inverter),
+      ...softStarts(model, inverter),
       ...way.flatMap((each) => [...jointsAway(each), ...sizeUp(model, each)]),
       ...(system.bank ? moreStrings(model, system.bank) : []),
-      ...takeTurns(model, inverter),
     ];
   },
   needs: 'Needs a shorter or thicker way to the bank, a stronger bank, a higher system voltage, or a smaller load.',

@@ -1,11 +1,12 @@
 import { touches } from '../conductors/network';
-import { modulesOf, stringIsc_A, stringVmp_V } from '../pv/strings';
+import { ratingsSold } from '../conductors/fuses';
+import { coldString_V, modulesOf, stringIsc_A, stringVmp_V } from '../pv/strings';
 import { restrung } from '../pv/restring';
 import { arraysOf, type Model } from '../system/model';
 import type { ModuleType, PvArray, Run, System } from '../system/schema';
 import { aFigure, apart, figure, round } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
-import { governing, rule, type Ratio } from './rule';
+import { governing, rule, type Cure, type Ratio } from './rule';
 import { isFuse, PV_FUSE_CARRIES, pvStringFuse_A } from './string-own';
 import { arrayCases } from './pv';
 import { raised } from '../parts/said';
@@ -207,27 +208,58 @@ const stringProtection = rule<PvArray>({
     const strings = stringsOf(system, array);
     const size = pvStringFuse_A(strings.map(({ modules }) => modules));
     return [
-      ...(size
-        ? [
-            {
-              title: `${raised(aFigure(String(size)))} A PV fuse in each string`,
-              detail: `${strings.length} ${strings.length === 1 ? 'string' : 'strings'}, fuses rated for DC at the cold voltage`,
-              changes: [
-                {
-                  op: 'set' as const,
-                  at: 'arrays',
-                  id: array.id,
-                  value: { stringFuse_A: size, ...(array.stringProtection ? { stringProtection: null } : {}) },
-                },
-              ],
-            },
-          ]
-        : []),
+      ...(size ? [pvFuses(array, strings.length, size)] : []),
+      ...stringBreakers(model, array, strings),
       ...(quantity === 'backfeed' ? restrung(array, 'longer') : []),
     ];
   },
   needs: 'Needs fuses between what the string gives and what its modules stand, or fewer strings on the input.',
 });
+
+/** A fuse of its own class in each string, in a holder that cannot be touched: 10 x 38 mm, for 1000 V DC. */
+const pvFuses = (array: PvArray, count: number, rating_A: number): Cure => ({
+  title: `${raised(aFigure(String(rating_A)))} A PV fuse in each string`,
+  detail: `${count} ${count === 1 ? 'string' : 'strings'}; 10 x 38 mm, 1000 V DC, in touch-proof holders`,
+  changes: [
+    {
+      op: 'set',
+      at: 'arrays',
+      id: array.id,
+      value: {
+        stringFuse_A: null,
+        stringProtection: { type: 'pv', rating_A, voltage_V: 1000, dcRated: true, polarised: false },
+      },
+    },
+  ],
+});
+
+/** DC breakers of the panel kind reach so many volts. */
+const BREAKER_V = 125;
+/** A DC breaker in each string, where the cold string stays below what they are made for. */
+function stringBreakers(model: Model, array: PvArray, strings: readonly Strung[]): Cure[] {
+  const io = createLedger(model);
+  const cold_V = Math.max(...strings.map(({ modules }) => coldString_V(io, modules)));
+  const least = PV_FUSE_CARRIES * Math.max(...strings.map(({ modules }) => stringIsc_A(modules)));
+  const rating_A = ratingsSold('breaker').find((amps) => amps >= least - 1e-9);
+  if (!(cold_V <= BREAKER_V) || !rating_A) return [];
+  return [
+    {
+      title: `A DC breaker of ${rating_A} A in each string`,
+      detail: `for ${BREAKER_V} V DC, not polarised; each string then has its own switch`,
+      changes: [
+        {
+          op: 'set',
+          at: 'arrays',
+          id: array.id,
+          value: {
+            stringFuse_A: null,
+            stringProtection: { type: 'breaker', rating_A, voltage_V: BREAKER_V, dcRated: true, polarised: false },
+          },
+        },
+      ],
+    },
+  ];
+}
 
 /** Rules of strings among each other. */
 export const pvStringRules = [seriesMatch, parallelMatch, stringProtection];

@@ -1,6 +1,6 @@
 import { figure } from '../ledger/figures';
 import { FaultError } from '../system/faults';
-import { type Model, withChanges, faultsOfChanges } from '../system/model';
+import { arraysOf, type Model, withChanges, faultsOfChanges } from '../system/model';
 
 import type { Change } from '../system/schema';
 import { check, sentenceOf } from './check';
@@ -8,7 +8,9 @@ import { keyOf, type Finding, type Remedy } from './finding';
 import { causeOf } from './cause';
 import { RULES, ruleOf } from './index';
 import type { Cure } from './rule';
+import { settledBy } from './settles';
 import { harmed } from './worse';
+import { partName } from '../conductors/names';
 import { lowered } from '../parts/said';
 
 /** More than this and nobody reads them. */
@@ -34,8 +36,12 @@ export function remediesOf(model: Model, finding: Finding, before: Finding[]): R
   if (finding.verdict !== 'over' && finding.verdict !== 'tight') return [];
   const search = new Search(model, finding, before);
   const cures = curesFor(model, finding, before);
-  search.single(cures.filter(({ last }) => !last));
-  if (search.kept.length === 0) search.single(cures.filter(({ last }) => last));
+  // What only stands close to its limit because something lets it off is not worth a summer's sun.
+  const letOff = finding.verdict === 'tight' && (finding.use ?? 0) > 1 + 1e-9;
+  const plain = cures.filter(({ limits }) => !limits);
+  search.single(plain.filter(({ last }) => !last));
+  if (search.kept.length === 0) search.single(plain.filter(({ last }) => last));
+  if (!letOff) search.single(cures.filter(({ limits }) => limits));
   if (search.kept.length === 0) search.double();
   const { kept, costly, near } = search;
   return kept.length > 0 ? kept : costly.length > 0 ? costly.slice(0, MOST_REMEDIES) : near.slice(0, 1);
@@ -95,8 +101,9 @@ class Search {
     }
   }
 
-  private take(cure: Cure, { close, costs }: Tried): void {
-    const { title, detail, changes } = cure;
+  private take(cure: Cure, { close, costs, changed }: Tried): void {
+    const { title, detail, limits } = cure;
+    const changes = [...cure.changes, ...settledBy(this.model, changed)];
     // What no file may hold is no cure.
     if (faultsOfChanges(this.model, changes).length > 0) return;
     const cost = costs.length > 0 ? `${detail}; costs: ${costs.map(clause).join('; ')}` : detail;
@@ -105,20 +112,20 @@ class Search {
       return;
     }
     this.kinds.add(kindOf(changes));
-    (costs.length > 0 ? this.costly : this.kept).push({ title, detail: cost, changes });
+    (costs.length > 0 ? this.costly : this.kept).push({ title, detail: cost, changes, ...(limits ? { limits } : {}) });
   }
 
-  private harms(changes: readonly Change[], changed: Model): Harms {
+  private harms(changes: readonly Change[], changed: Model, allows?: string): Harms {
     const known = weighed.get(this.before) ?? new Map<string, Harms>();
     weighed.set(this.before, known);
-    const key = JSON.stringify([this.finding.consequence === 'loss', changes]);
-    const found = known.get(key) ?? harmsAlong(this.before, changed, this.finding);
+    const key = JSON.stringify([this.finding.consequence === 'loss', allows ?? null, changes]);
+    const found = known.get(key) ?? harmsAlong(this.before, changed, this.finding, allows);
     known.set(key, found);
     return found;
   }
 
   /** The system with a cure, judged by the whole book; null where it does not cure, or hides a danger. */
-  private attempt({ changes, eases }: Cure): Tried | null {
+  private attempt({ changes, eases, allows }: Cure): Tried | null {
     const { model, finding } = this;
     try {
       const changed = withChanges(model, changes);
@@ -127,7 +134,7 @@ class Search {
       // A finding that is gone is cured too: one string left needs no string fuse.
       const eased = Boolean(eases) && finding.verdict === 'over' && same?.verdict === 'tight';
       if (same && same.verdict !== 'holds' && !eased && !softer(finding, same)) return null;
-      const { harm, losses, blind } = this.harms(changes, changed);
+      const { harm, losses, blind } = this.harms(changes, changed, allows);
       if (blind) return null;
       return { changed, harm, close: same?.verdict === 'tight' && !eased, costs: losses };
     } catch (error) {
@@ -159,14 +166,16 @@ interface Tried {
  * What a change harms, rule by rule, as far as the first that counts: to know that one is harmed is enough. `blind`:
  * danger or damage that could be judged no longer can; nobody is told to do what hides a danger.
  */
-function harmsAlong(before: readonly Finding[], changed: Model, finding: Finding): Harms {
+function harmsAlong(before: readonly Finding[], changed: Model, finding: Finding, allows?: string): Harms {
   const losses: string[] = [];
   const was = byRule(before);
   for (const rule of RULES) {
     const old = was.get(rule.id) ?? [];
     const after = check(changed, [rule]);
-    if (after.some((one) => isBlind(one, old))) return { harm: null, losses, blind: true };
+    if (after.some((one) => isBlind(one, old) && !isPairOfStrings(changed, one)))
+      return { harm: null, losses, blind: true };
     for (const one of harmed(old, after)) {
+      if (allows !== undefined && keyOf(one) === allows) continue;
       if (one.consequence !== 'loss' || finding.consequence === 'loss') return { harm: one, losses, blind: false };
       losses.push(sentenceOf(changed, one));
     }
@@ -177,6 +186,15 @@ const isBlind = (one: Finding, old: readonly Finding[]) =>
   one.verdict === 'unknown' &&
   (one.consequence === 'danger' || one.consequence === 'damage') &&
   !old.some((was) => was.verdict === 'unknown' && keyOf(was) === keyOf(one));
+/**
+ * Two strings feed each other no more than one string's own current, which its modules stand whatever their series fuse
+ * (IEC 62548): that this was not read keeps nobody from joining them so.
+ */
+function isPairOfStrings({ system }: Model, { rule, subject }: Finding): boolean {
+  const array = (system.arrays ?? []).find(({ id }) => id === subject);
+  const count = arraysOf(system, array?.controllerId ?? '').reduce((sum, { strings }) => sum + strings.length, 0);
+  return rule === 'pv.string-protection' && count === 2;
+}
 
 const byRule = (findings: readonly Finding[]) => {
   const rules = new Map<string, Finding[]>();
@@ -220,12 +238,14 @@ export function neededFor(model: Model, finding: Finding): string {
   if (needs) return typeof needs === 'function' ? needs(finding, model) : needs;
   const { demand, limit, unit, sense, tightAbove } = finding;
   if (demand === null || limit === null)
-    return 'Needs a person on the spot: what is there, and what the makers of the parts allow.';
+    return `Needs ${partName(model, finding.subject)} looked at on site: read its plate and its maker's manual, then check again.`;
   const share = tightAbove ?? 1;
   const of = (value: number) => `${figure(value, 3)}${unit ? ` ${unit}` : ''}`;
-  return sense === 'max'
-    ? `Needs a part good for ${of(demand / share)} or more, or no more than ${of(limit * share)} asked of this one.`
-    : `Needs ${of(limit / share)} or more where there is ${of(demand)}.`;
+  const what = partName(model, finding.subject);
+  if (sense === 'min') return `Needs ${of(limit / share)} or more at ${what}, where there is ${of(demand)}.`;
+  return limit > 0
+    ? `Needs ${of(demand / share)} or more at ${what}, or its load brought down to ${of(limit * share)}.`
+    : `Needs ${of(demand / share)} or more at ${what}: as it is, nothing may be asked of it.`;
 }
 
 const kindOf = (changes: readonly Change[]) => leavesOf(changes).join();

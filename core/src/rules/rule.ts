@@ -47,6 +47,10 @@ export interface Cure {
   eases?: true;
   /** Looked at only where nothing simpler cures. */
   last?: true;
+  /** It holds back charging or hours: what that costs in energy is computed, and it stands after every other. */
+  limits?: 'charge' | 'hours';
+  /** `keyOf` a finding that may turn over by it, since it cures a graver one: its detail says what is left off. */
+  allows?: string;
 }
 
 /** What of a system a rule's verdict follows from. */

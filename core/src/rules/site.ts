@@ -3,14 +3,18 @@ import { settingSheets } from '../bank/charging';
 import { CHEMISTRY, cellsPerBlock, familyOf, isLithium } from '../chemistry/chemistry';
 import { bearsFuse, networkOf, touches } from '../conductors/network';
 import { isFuse } from './string-own';
+import { createLedger } from '../ledger/ledger';
+import { design_A } from '../power/design';
+import { partById } from '../system/parts';
 import { coldString_V, modulesOf } from '../pv/strings';
+import { bearableFuse, byCopper, fuseCures, stringFuses } from './cure-wires';
 import type { Model } from '../system/model';
-import type { Bank, PvArray, Settings } from '../system/schema';
+import type { Bank, PvArray, Run, Settings, System } from '../system/schema';
 import { figure } from '../ledger/figures';
 import { partName } from '../conductors/names';
 import { setTo } from './cure-bank';
 import type { Consequence, Gravity } from './finding';
-import { rule, type Case, type Outcome, type Rule } from './rule';
+import { rule, type Case, type Cure, type Outcome, type Rule } from './rule';
 import { said } from '../parts/said';
 import { boardRules } from './boards';
 
@@ -195,6 +199,92 @@ const OBSERVED_NEEDS: Record<string, string> = {
   noCentreTap: 'Needs that load moved to a converter across the whole bank.',
 };
 
+/** What a proposal can fit so that eyes will see it: the answer is set with it. */
+const answered = (name: string, cures: readonly Cure[]): Cure[] =>
+  cures.map((cure) => ({
+    ...cure,
+    changes: [...cure.changes, { op: 'set' as const, at: 'site', value: { observations: { [name]: 'yes' } } }],
+  }));
+const postRuns = ({ system }: Model): Run[] =>
+  (system.runs ?? []).filter((run) => bearsFuse(run) && touches(run, system.bank?.id));
+const isolated = (system: System, runs: readonly Run[]) =>
+  (system.switches ?? []).some(({ kind, runId }) => kind === 'isolator' && runs.some(({ id }) => id === runId));
+/** An isolator on a run: for its volts and current, both poles. */
+const isolatorOn = (model: Model, run: Run, volts: number, label: string): Cure => {
+  const amps = design_A(createLedger(model), run);
+  const rating_A = Number.isFinite(amps) ? (ISOLATOR_A.find((sold) => sold >= amps - 1e-9) ?? null) : null;
+  return {
+    title: `${label}${rating_A ? ` of ${rating_A} A` : ''}`,
+    detail: `load-break, both poles, for DC at ${Math.ceil(volts)} V; where a hand reaches it`,
+    changes: [
+      {
+        op: 'add',
+        at: 'switches',
+        value: {
+          id: freePartId(model.system, `isolator-${run.id}`),
+          label,
+          kind: 'isolator',
+          runId: run.id,
+          poles: 2,
+          voltage_V: Math.ceil(volts),
+          dcRated: true,
+          polarised: false,
+          ...(rating_A ? { rating_A } : {}),
+        },
+      },
+    ],
+  };
+};
+const ISOLATOR_A = [16, 20, 25, 32, 40, 63, 80, 100, 125, 160, 200, 250, 300, 400, 500, 600];
+const freePartId = (system: System, wanted: string): string => {
+  let id = wanted;
+  for (let n = 2; partById(system, id); n++) id = `${wanted}-${n}`;
+  return id;
+};
+
+const OBSERVED_CURES: Record<string, (model: Model) => Cure[]> = {
+  mainFuse(model) {
+    const bare = postRuns(model).filter(({ protection }) => protection?.type === 'none');
+    const [only] = bare;
+    return bare.length === 1 && only
+      ? answered('mainFuse', [...fuseCures(model, only), ...byCopper(model, only), ...bearableFuse(model, only)])
+      : answered(
+          'mainFuse',
+          stringFuses(model).map(({ eases: _, ...cure }) => cure),
+        );
+  },
+  batteryIsolator(model) {
+    const runs = postRuns(model);
+    const [only] = runs;
+    const { bank } = model.system;
+    if (!bank || !only || runs.length > 1 || isolated(model.system, runs)) return [];
+    return answered('batteryIsolator', [isolatorOn(model, only, top_V(createLedger(model), bank), 'Bank isolator')]);
+  },
+  pvIsolator(model) {
+    const runs = (model.system.runs ?? []).filter(
+      (run) => run.kind === 'pv' && (model.system.controllers ?? []).some(({ id }) => touches(run, id)),
+    );
+    const [only] = runs;
+    const array = only && (model.system.arrays ?? []).find(({ id }) => touches(only, id));
+    if (!only || !array || runs.length > 1 || isolated(model.system, runs)) return [];
+    const io = createLedger(model);
+    const volts = Math.max(...array.strings.map((string) => coldString_V(io, modulesOf(model.system, string))));
+    return Number.isFinite(volts) ? answered('pvIsolator', [isolatorOn(model, only, volts, 'PV isolator')]) : [];
+  },
+  neverMixedChemistry: ({ system }) =>
+    (system.otherBanks ?? []).some(({ joinedBy }) => joinedBy && joinedBy !== 'none' && joinedBy !== 'dc-dc')
+      ? answered('neverMixedChemistry', [
+          {
+            title: 'Part the batteries: a DC-DC charger in place of what joins them',
+            detail: 'take the relay, diode or switch out; each bank on its own fuse and its own charger',
+            changes: (system.otherBanks ?? [])
+              .filter(({ joinedBy }) => joinedBy && joinedBy !== 'none' && joinedBy !== 'dc-dc')
+              .map(({ id }) => ({ op: 'set' as const, at: 'otherBanks', id, value: { joinedBy: 'dc-dc' } })),
+          },
+        ])
+      : [],
+};
+
 /** Paths of what is recorded against a good answer; none where nothing is. */
 const CONTRADICTED: Record<string, (model: Model) => string[]> = {
   mainFuse({ system }) {
@@ -238,6 +328,7 @@ const observed = Object.entries(OBSERVED).map(([name, { label, no, advice }]): R
     },
     sentence: ({ verdict }) =>
       verdict === 'holds' ? `${label}.` : verdict === 'unknown' ? `${label}: not answered yet.` : no,
+    ...(OBSERVED_CURES[name] ? { remedies: OBSERVED_CURES[name] } : {}),
     needs: OBSERVED_NEEDS[name] ?? 'Needs to be put right by hand, and looked at again.',
   }),
 );

@@ -221,7 +221,7 @@ export function fusesThatServe(bench: Bench<'runs'>): { type: Type; ratings: num
   const run = bench.part;
   const design = design_A(createLedger(bench.model), run);
   if (Number.isNaN(design)) return [];
-  return typesFor(run)
+  return typesFor(bench.model, run)
     .map((type) => ({ type, ratings: ratingsThatServe(bench, type, design) }))
     .filter(({ ratings }) => ratings.length > 0);
 }
@@ -245,7 +245,7 @@ function ratingsThatServe(bench: Bench<'runs'>, type: Type, design: number): num
 /** Why none serves: the first rating above the current, type by type, and the first rule that it fails. */
 function nearestFuses(bench: Bench<'runs'>, design: number): string[] {
   if (Number.isNaN(design)) return [];
-  return typesFor(bench.part).flatMap((type) => {
+  return typesFor(bench.model, bench.part).flatMap((type) => {
     const amps = ratingsSold(type).find((rating) => rating >= 1.25 * design - 1e-9);
     if (amps === undefined) return [];
     const worst = judgedFuse(bench, type, amps).find(({ verdict }) => verdict === 'over');

@@ -1,4 +1,4 @@
-import { FaultError, type Fault } from './faults';
+import { FaultError, faultLine, type Fault } from './faults';
 import { applyChanges, applyProposal, mergeChanges, siteWith } from './proposals';
 import type { Change, Charger, Evidence, PvArray, Schools, Site, System, SystemFile } from './schema';
 
@@ -78,6 +78,14 @@ export const withChecked = (model: Model, changes: Change[]): Model => ({
  * schema that reads files. What does not pass is never offered.
  */
 export const faultsOfChanges = (model: Model, changes: Change[]): Fault[] => {
+  const faults = faultsWith(model, changes);
+  if (faults.length === 0) return [];
+  // What is wrong with the survey itself is for the survey to say.
+  const before = new Set(faultsWith(model, []).map(faultLine));
+  return faults.filter((fault) => !before.has(faultLine(fault)));
+};
+
+function faultsWith(model: Model, changes: Change[]): Fault[] {
   try {
     withChecked(model, changes);
     return [];
@@ -85,7 +93,7 @@ export const faultsOfChanges = (model: Model, changes: Change[]): Fault[] => {
     if (error instanceof FaultError) return error.faults;
     throw error;
   }
-};
+}
 
 /** Works something out once for a system, and keeps it with it: systems are never changed in place. */
 export function oncePer<T>(make: (system: System) => T): (system: System) => T {

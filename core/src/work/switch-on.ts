@@ -1,4 +1,3 @@
-import { isLithium } from '../chemistry/chemistry';
 import { partName } from '../conductors/names';
 import { SURGE, SURGE_UNTYPED, unit_W } from '../power/loads';
 import type { ExpectedTest } from '../prove/row';
@@ -14,6 +13,7 @@ import { arrayWithheld, bankWithheld, withheldText } from './danger';
 import type { PartWork } from './difference';
 import type { Next, Order } from './order';
 import { setDevices } from './devices-set';
+import { warmAndSign } from './warm-run';
 
 /** An inverter of more watts than this is charged through a resistor before the bank closes on it. */
 const PRECHARGE_W = 1000;
@@ -326,56 +326,5 @@ function loadsOn(model: Model, next: Next, find: Find): void {
     why: 'if anything gives out, it is here, while you look',
     minutes: 5,
     ...(test ? { expect: test } : {}),
-  });
-}
-
-function warmAndSign(
-  order: Order,
-  model: Model,
-  works: readonly PartWork[],
-  { on, handled }: { on: Keys; handled: boolean },
-): void {
-  const { system } = model;
-  const { bank, monitor } = system;
-  let done = on;
-  const next: Next = (step) => {
-    done = [...done, order.add({ ...step, after: done })];
-  };
-  if (handled)
-    next({
-      phase: 'warm',
-      act: 'warm-run',
-      text: 'Run at half load or more for 15 to 30 min; look at every joint with a thermal camera, then torque again.',
-      parts: works.filter(({ fit, kind }) => fit && kind === 'runs').map(({ id }) => id),
-      why: 'a bad joint shows itself only when it is warm',
-      minutes: MINUTES.warm,
-      tool: 'thermal camera or contact thermometer',
-    });
-  if (bank && isLithium(bank.chemistry))
-    next({
-      phase: 'warm',
-      act: 'cold-cut',
-      text: 'Prove the cold cut: cool the sensor below its setting, the charge falls to 0 A within seconds.',
-      parts: [bank.id],
-      why: 'lithium charged below freezing is plated, and lost',
-      minutes: 10,
-      tool: 'cold spray or ice, DC clamp meter',
-      cautions: [CAUTIONS.coldLithium],
-    });
-  if (monitor && handled)
-    next({
-      phase: 'warm',
-      act: 'sync',
-      text: `Let the bank fill, then synchronise ${partName(model, monitor.id)} at full.`,
-      parts: [monitor.id],
-      why: 'it counts from here on',
-      minutes: 5,
-    });
-  next({
-    phase: 'sign',
-    act: 'sign',
-    text: 'Prove what is left to prove, hand over, sign.',
-    why: 'the proposal becomes the system as found',
-    minutes: 15,
   });
 }
