@@ -62,7 +62,7 @@ describe('where no change of ours cures', () => {
       'Needs 20 V or more at the controller, where there is 12 V.',
     );
     expect(of({ demand: null })).toBe(
-      'Needs a person on the spot: what is there, and what the makers of the parts allow.',
+      "Needs the controller looked at on site: read its plate and its maker's manual, then check again.",
     );
   });
 });

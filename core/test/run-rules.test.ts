@@ -220,6 +220,7 @@ test('a cure names only fuses that are sold: no class T of 25 A', () => {
   expect(finding?.remedies.map(({ title }) => title)).toEqual([
     'A class T fuse of 60 A at the post of the bank',
     'An NH fuse of 25 A',
+    '16 mm2 and an NH fuse of 25 A',
   ]);
 });
 

@@ -29,9 +29,11 @@ const NH_FROM_A = 63;
  */
 export function typesFor(
   { system, site }: Pick<Model, 'system' | 'site'>,
-  run: Pick<Run, 'id' | 'kind'>,
+  run: Pick<Run, 'id' | 'kind' | 'from' | 'to' | 'strings'>,
 ): readonly Type[] {
-  if (run.kind === 'pv') return ['pv', 'breaker'];
+  // Several strings on one cable are more than a string's fuse carries: then what breaks their volts, in a holder of its own.
+  if (run.kind === 'pv')
+    return carriesOneString(system, run) || isVehicle(site) ? ['pv', 'breaker'] : ['pv', 'breaker', 'nh'];
   if (run.kind === 'ac') return ['breaker'];
   const vehicle = isVehicle(site);
   const own = (system.runs ?? []).find(({ id }) => id === run.id);
@@ -45,6 +47,14 @@ export function typesFor(
   );
   return [...new Set(all)];
 }
+function carriesOneString(
+  { arrays }: Model['system'],
+  { from, to, strings }: Pick<Run, 'from' | 'to' | 'strings'>,
+): boolean {
+  if (strings) return strings.length === 1;
+  return (arrays ?? []).find(({ id }) => id === from || id === to)?.strings.length === 1;
+}
+
 /** Ratings of a type that one would put on a run: no switchgear fuse for a load's own cable. */
 const ratingsFor = (type: Type, { kind }: Pick<Run, 'kind'>) =>
   type === 'nh' && kind === 'dc-load' ? ratingsSold(type).filter((amps) => amps >= NH_FROM_A) : ratingsSold(type);
