@@ -2,6 +2,8 @@ import { readFileSync } from 'node:fs';
 import { faultAt as fault, FaultError } from '@true-lantern/core/system/faults';
 import { parseArgs } from 'node:util';
 import { epwWeather } from '@true-lantern/core/year/weather';
+import { groupsOf } from '@true-lantern/core/pv/curve';
+import type { ModuleType } from '@true-lantern/core/system/schema';
 import { type WeatherChoice } from '@true-lantern/core/year/year';
 
 /** A verb of the command line: how it is written, which flags it has, what it does. */
@@ -13,17 +15,36 @@ export interface Verb {
   run(args: string[], flags: Record<string, string | undefined>, warn: (line: string) => void): unknown;
 }
 
-/** `--shade STRING.MODULE=0.3,...`: the share of the light that a module gets. */
-export function shades(text: string | undefined, strings: readonly (readonly string[])[]): Map<string, number> {
-  const found = new Map<string, number>();
+/** The light on a module: its share of full light, and that of single cell groups from the first on. */
+export interface Shade {
+  light?: number;
+  groups: number[];
+}
+
+/**
+ * `--shade 0.2=0.3,2.1.0=0`: string and module counted from 0, then a cell group of it alone, and the share of light.
+ * @throws FaultError for a module or group that is not there
+ */
+export function shades(text: string | undefined, strings: readonly (readonly ModuleType[])[]): Map<string, Shade> {
+  const found = new Map<string, Shade>();
   for (const item of text?.split(',') ?? []) {
-    const [, string, module, share] = /^(\d+)\.(\d+)=(\d*\.?\d+)$/.exec(item.trim()) ?? [];
+    const [, string, module, group, share] = /^(\d+)\.(\d+)(?:\.(\d+))?=(\d*\.?\d+)$/.exec(item.trim()) ?? [];
     const value = Number(share);
     if (string === undefined || module === undefined || !(value >= 0 && value <= 2))
       throw fault('--shade', `has "${item}", expected STRING.MODULE=SHARE such as 0.2=0.3`);
-    if (strings[Number(string)]?.[Number(module)] === undefined)
+    const named = strings[Number(string)]?.[Number(module)];
+    if (named === undefined)
       throw fault('--shade', `names ${string}.${module}, expected a module of that array, counted from 0`);
-    found.set(`${Number(string)}.${Number(module)}`, value);
+    if (group !== undefined && Number(group) >= groupsOf(named))
+      throw fault(
+        '--shade',
+        `names group ${group}, expected one of the ${groupsOf(named)} of that module, counted from 0`,
+      );
+    const key = `${Number(string)}.${Number(module)}`;
+    const shade: Shade = found.get(key) ?? { groups: [] };
+    if (group === undefined) shade.light = value;
+    else shade.groups[Number(group)] = value;
+    found.set(key, shade);
   }
   return found;
 }

@@ -9,10 +9,10 @@ import { followed } from '@true-lantern/core/successor/follow';
 import { siteless } from '@true-lantern/core/shelf/item';
 import { eachPart } from '@true-lantern/core/system/parts';
 import { headroom } from '@true-lantern/core/headroom/headroom';
-import { layouts, MOST_MODULES, presentModules } from '@true-lantern/core/layouts/layouts';
+import { layouts, MOST_MODULES, poolOf } from '@true-lantern/core/layouts/layouts';
 import { sunPosition } from '@true-lantern/core/sun/position';
 import { flips } from '@true-lantern/core/flips/flips';
-import { arrayCurve } from '@true-lantern/core/pv/curve';
+import { arrayCurve, groupsApart } from '@true-lantern/core/pv/curve';
 import { modulesOf } from '@true-lantern/core/pv/strings';
 import { createLedger } from '@true-lantern/core/ledger/ledger';
 import type { Finding } from '@true-lantern/core/rules/finding';
@@ -36,6 +36,13 @@ export interface Answer {
   err: string;
 }
 
+/** The controller that a flag names. @throws FaultError where there is none */
+function controllerNamed(model: Model, flag: string, id: string | undefined) {
+  const found = model.system.controllers?.find((one) => one.id === id);
+  if (id !== undefined && !found) throw fault(flag, `is "${id}", expected the id of a controller in this file`);
+  return found;
+}
+
 const VERBS: Record<string, Verb> = {
   validate: {
     usage: 'lantern validate FILE',
@@ -55,22 +62,39 @@ const VERBS: Record<string, Verb> = {
     },
   },
   curve: {
-    usage: 'lantern curve FILE ARRAY_ID [--irradiance 1000] [--cell 25] [--shade STRING.MODULE=0.3,...]',
-    flags: ['irradiance', 'cell', 'shade'],
+    usage:
+      'lantern curve FILE ARRAY_ID|CONTROLLER_ID [--proposal ID] [--irradiance 1000] [--cell 25] [--shade STRING.MODULE=0.3,...] [--unshaded]',
+    flags: ['proposal', 'irradiance', 'cell', 'shade'],
+    switches: ['unshaded'],
     run([path, id], flags, warn) {
-      const { system } = modelOf(load(path, warn));
-      const array = system.arrays?.find((candidate) => candidate.id === id);
-      if (!array) throw fault('ARRAY_ID', `is "${id}", expected the id of an array in this file`);
+      const { system } = modelOf(load(path, warn), flags.proposal);
+      // Of a controller all its strings together: they share one input.
+      const arrays = (system.arrays ?? []).filter(
+        (one) => one.id === id || (one.controllerId && one.controllerId === id),
+      );
+      if (arrays.length === 0)
+        throw fault('ARRAY_ID', `is "${id}", expected the id of an array, or of a controller with one, in this file`);
+      const strings = arrays.flatMap((array) =>
+        array.strings.map((string, s) => ({ modules: modulesOf(system, string), noted: array.shade?.[s] })),
+      );
       const irradiance = figureOf('irradiance', flags.irradiance, 1000, 0, 2000);
       const cell_C = figureOf('cell', flags.cell, 25, -90, 120);
-      const shade = shades(flags.shade, array.strings);
+      const shade = shades(
+        flags.shade,
+        strings.map(({ modules }) => modules),
+      );
       const { points, maxima, best } = arrayCurve(
-        array.strings.map((string, s) =>
-          modulesOf(system, string).map((module, m) => ({
-            module,
-            cell_C,
-            irradiance_W_m2: irradiance * (shade.get(`${s}.${m}`) ?? 1),
-          })),
+        strings.map(({ modules, noted }, s) =>
+          modules.flatMap((module, m) => {
+            const asked = shade.get(`${s}.${m}`);
+            const light = asked?.light ?? (flags.unshaded === undefined ? (noted?.[m] ?? 1) : 1);
+            const standing = { module, cell_C, irradiance_W_m2: irradiance * light };
+            if (!asked?.groups.length) return [standing];
+            return groupsApart(
+              standing,
+              Array.from(asked.groups, (share?: number) => (share === undefined ? undefined : irradiance * share)),
+            );
+          }),
         ),
       );
       return { points, maxima, best };
@@ -91,17 +115,15 @@ const VERBS: Record<string, Verb> = {
     },
   },
   layouts: {
-    usage: 'lantern layouts FILE [--modules N] [--one-more CONTROLLER_ID]',
-    flags: ['modules', 'one-more'],
+    usage: 'lantern layouts FILE [--modules N] [--proposal ID] [--one-more CONTROLLER_ID] [--larger CONTROLLER_ID]',
+    flags: ['modules', 'proposal', 'one-more', 'larger'],
     run([path], flags, warn) {
-      const model = modelOf(load(path, warn));
-      const present = presentModules(model)?.count ?? 1;
-      const total = figureOf('modules', flags.modules, present, 1, MOST_MODULES);
+      const model = modelOf(load(path, warn), flags.proposal);
+      const total =
+        flags.modules === undefined ? poolOf(model).length : figureOf('modules', flags.modules, 1, 1, MOST_MODULES);
       if (!Number.isInteger(total)) throw fault('--modules', `is "${flags.modules}", expected a whole number`);
-      const like = flags['one-more'];
-      const again = model.system.controllers?.find(({ id }) => id === like);
-      if (like !== undefined && !again)
-        throw fault('--one-more', `is "${like}", expected the id of a controller in this file`);
+      const again = controllerNamed(model, '--one-more', flags['one-more']);
+      const larger = controllerNamed(model, '--larger', flags.larger);
       const offered = again
         ? [
             {
@@ -111,9 +133,18 @@ const VERBS: Record<string, Verb> = {
             },
           ]
         : [];
-      const found = layouts(model, total, offered);
+      const found = layouts(model, poolOf(model, total), offered, undefined, larger?.id);
       if (!found) throw fault('system', 'has no modules or no controllers, expected both');
-      return { layouts: found.map(({ controllers, unused, verdict, why }) => ({ controllers, unused, verdict, why })) };
+      return {
+        layouts: found.map(({ controllers, unused, fuses, changes, verdict, why }) => ({
+          controllers,
+          unused,
+          fuses,
+          changes,
+          verdict,
+          why,
+        })),
+      };
     },
   },
   convert: {

@@ -293,7 +293,7 @@ describe('layouts that a senior technician would draw', () => {
       system.bank = { ...system.bank!, blockCapacity_Ah: 2000, place: { min_C: 10 } };
     });
     const found = layouts(roomy, 6)!.find(({ controllers: [share] }) => share?.series === 2 && share.parallel === 3)!;
-    expect(found.fuses).toEqual([{ arrayId: 'a', count: 3, rating_A: 12 }]);
+    expect(found.fuses).toEqual([{ arrayId: 'a', type: 'pv', count: 3, rating_A: 12 }]);
     const strings = check(after(roomy, found.changes)).filter(({ rule }) => rule === 'pv.string-protection');
     expect(strings.map(({ verdict }) => verdict)).not.toContain('over');
     expect(found.why).toContain('12 A fuse in each of 3 strings');

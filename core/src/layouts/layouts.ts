@@ -10,6 +10,7 @@ import type { Change, Controller, PvArray } from '../system/schema';
 import { arrivalOf, type Arrival } from './arrive';
 import { groupings, isEven, type Block, type Share } from './groupings';
 import { changesFor, fusesFor, newArray, placed, type PlacedShare, type Pooled, type StringFuses } from './place';
+import { ADDED_ID, largerOf, oneMore, type Bought } from './offered';
 import { causedBy, compareCounts, gravity, losses, whyOf, type Caused } from './rank';
 import { partTitle } from '../conductors/names';
 
@@ -59,13 +60,20 @@ const MOST_LAYOUTS = 12;
 /** So many of the best by their strings alone are judged by all that a layout bears on. */
 const MOST_JUDGED = 40;
 
-/** The modules as they stand, with more of the commonest type in full light (or fewer: the first ones). */
+/**
+ * The modules as they stand, with more of the commonest type in full light, or fewer of it: the first ones. Modules of
+ * other types stay: an array of another kind on the same controllers is laid out with the rest, or named as left over.
+ * @param total modules in all
+ */
 export function poolOf(model: Model, total?: number): Pooled[] {
-  const pool = (model.system.arrays ?? []).flatMap(({ strings, shade }) =>
+  const standing = (model.system.arrays ?? []).flatMap(({ strings, shade }) =>
     strings.flatMap((string, s) => string.map((type, m) => ({ type, light: shade?.[s]?.[m] ?? 1 }))),
   );
-  const count = Math.min(MOST_MODULES, Math.max(1, Math.floor(total ?? pool.length)));
+  const count = Math.min(MOST_MODULES, Math.max(1, Math.floor(total ?? standing.length)));
   const type = presentModules(model)?.type ?? model.system.moduleTypes?.[0]?.id;
+  const others = standing.filter((one) => one.type !== type).length;
+  let room = Math.max(0, count - others);
+  const pool = standing.filter((one) => one.type !== type || room-- > 0);
   while (type && pool.length < count) pool.push({ type, light: 1 });
   return pool.slice(0, count);
 }
@@ -81,14 +89,20 @@ export function layouts(
   modules: number | readonly Pooled[],
   offered: readonly ShelfItem[] = [],
   progress: (share: number) => void = () => undefined,
+  larger: string | null = null,
 ): Layout[] | null {
   const pool = typeof modules === 'number' ? poolOf(model, modules) : modules.slice(0, MOST_MODULES);
   const present = model.system.controllers ?? [];
   if (pool.length === 0 || (present.length === 0 && offered.length === 0)) return null;
   const found = check(model, LAYOUT_RULES);
-  const lists = [...(present.length > 0 ? [null] : []), ...offered];
-  const all = lists.flatMap((item, i) =>
-    shortlist({ model, found, pool, item }, (share) => progress((i + share) / lists.length)),
+  const grown = larger === null ? null : largerOf(model, larger, pool);
+  const lists = [
+    ...(present.length > 0 ? [null] : []),
+    ...offered.map((item) => oneMore(model, item)),
+    ...(grown ? [grown] : []),
+  ];
+  const all = lists.flatMap((bought, i) =>
+    shortlist({ model, found, pool, bought }, (share) => progress((i + share) / lists.length)),
   );
   // Within half a per cent of the best two layouts give the same: counted in steps of that, so that the order is one.
   const step = 0.005 * Math.max(1, ...all.map(({ layout }) => layout.watts));
@@ -121,8 +135,8 @@ interface Asked {
   /** The system as found, by the same rules. */
   found: readonly Finding[];
   pool: readonly Pooled[];
-  /** One more controller; null: over the present ones. */
-  item: ShelfItem | null;
+  /** One more controller, or a larger one; null: over the present ones. */
+  bought: Bought | null;
 }
 interface Ranked {
   layout: Layout;
@@ -131,8 +145,8 @@ interface Ranked {
 
 /** The best groupings over the present controllers, or over these with one more, fully judged. */
 function shortlist(asked: Asked, progress: (share: number) => void): Ranked[] {
-  const { model, pool, item } = asked;
-  const base = item ? withController(model, item) : model;
+  const { model, pool, bought } = asked;
+  const base = bought ? withChanges(model, bought.changes) : model;
   const ids = (base.system.controllers ?? []).map(({ id }) => id);
   const rough = kept<string, number>(Infinity);
   const roughly = ({ controllerId, block }: Share) =>
@@ -141,8 +155,8 @@ function shortlist(asked: Asked, progress: (share: number) => void): Ranked[] {
   for (const { type } of pool) counts.set(type, (counts.get(type) ?? 0) + 1);
   const best: { shares: Share[]; score: number }[] = [];
   for (const shares of groupings(ids, counts)) {
-    // With one more controller only what uses it is new.
-    if (item && !shares.some(({ controllerId }) => controllerId === ADDED_ID)) continue;
+    // With another controller only what uses it is new.
+    if (bought && !shares.some(({ controllerId }) => controllerId === bought.controllerId)) continue;
     const used = shares.reduce((sum, { block }) => sum + block.size, 0);
     const worst = Math.max(...shares.map(roughly));
     const uneven = shares.some(({ block }) => !isEven(block));
@@ -213,12 +227,12 @@ const gravityOf = (findings: readonly Finding[]): number => {
 /** What a layout bears on: array, controllers, charging, and the cables and fuses that carry it. */
 const LAYOUT_RULES = RULES.filter(({ bearsOn }) => bearsOn.some((what) => BEARS.has(what)));
 
-function judged({ model: found, found: before, pool, item }: Asked, base: Model, shares: Share[]): Ranked {
+function judged({ model: found, found: before, pool, bought }: Asked, base: Model, shares: Share[]): Ranked {
   const ways = [placed(shares, pool), ...(pool.some(({ light }) => light < 1) ? [placed(shares, pool, true)] : [])];
   const [way = [], arrival = NOTHING] = ways
     .map((one): [PlacedShare[], Arrival] => [one, arrivalOf(base, one)])
     .reduce((best, next) => (next[1].watts > best[1].watts * 1.001 ? next : best));
-  const strung = [...(item ? [addController(found, item)] : []), ...changesFor(base, way)];
+  const strung = [...(bought?.changes ?? []), ...changesFor(base, way)];
   const plain = withChanges(found, strung);
   const { fuses, changes: fused } = fusesFor(plain, unprotected(check(plain, STRING_RULES)));
   const changes = [...strung, ...fused];
@@ -264,7 +278,7 @@ function judged({ model: found, found: before, pool, item }: Asked, base: Model,
       watts: arrival.watts,
       shadeLoss_pct: Math.max(0, lost),
       amps: Math.max(...way.map((share) => amps_A(base, share))),
-      cost: item ? (item.price ?? null) : 0,
+      cost: bought ? bought.cost : 0,
     },
   };
 }
@@ -310,21 +324,19 @@ const amps_A = ({ system }: Model, { strings: each }: PlacedShare) =>
     0,
   );
 
-const ADDED_ID = 'added-controller';
-const addController = (model: Model, { label, body }: ShelfItem): Change => ({
-  op: 'add',
-  at: 'controllers',
-  // Set as the one that is there: two sources on one bank must agree.
-  value: { ...body, label, id: ADDED_ID, settings: model.system.controllers?.[0]?.settings ?? null },
-});
-const withController = (model: Model, item: ShelfItem): Model => withChanges(model, [addController(model, item)]);
-
 /** "2 in series, 3 strings on Brackwell T60-150" */
 export function layoutTitle(model: Model, { controllers, changes }: Pick<Layout, 'controllers' | 'changes'>): string {
   const added = changes.find(({ op, at }) => op === 'add' && at === 'controllers')?.value as Controller | undefined;
-  const several = (model.system.controllers ?? []).length + (added ? 1 : 0) > 1;
+  const several =
+    (model.system.controllers ?? []).length + (added ? 1 : 0) > 1 || changes.some(({ at }) => at === 'controllers');
+  const grown = changes.find(({ op, at }) => op === 'set' && at === 'controllers');
+  const grown_A = (grown?.value as Partial<Controller> | undefined)?.maxOutput_A;
   const nameOf = (id: string) =>
-    id === ADDED_ID ? `one more ${added?.label ?? 'controller'}` : (partTitle(model.system, id) ?? id);
+    id === grown?.id && grown_A
+      ? `a larger ${partTitle(model.system, id) ?? id}, ${grown_A} A`
+      : id === ADDED_ID
+        ? `one more ${added?.label ?? 'controller'}`
+        : (partTitle(model.system, id) ?? id);
   return [...new Set(controllers.map(({ controllerId }) => controllerId))]
     .map((id) => {
       const shares = controllers.filter(({ controllerId }) => controllerId === id);

@@ -4,6 +4,9 @@ import type { ShelfItem } from '../shelf/item';
 import { withSystem, type Model, withChanges } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change } from '../system/schema';
+import { modulesOf } from '../pv/strings';
+import { CONTROLLER_OUTPUT_A, sizeSold } from '../rules/sold';
+import type { Pooled } from './place';
 
 /** What a shelf has for a layout: another type of module, one more controller. */
 
@@ -38,4 +41,50 @@ export function withModuleType(
     { op: 'add', at: 'moduleTypes', value: { ...structuredClone(item.body), label: item.label, id: NEW_TYPE } },
   ];
   return { model: withChanges(model, changes), changes, type: NEW_TYPE };
+}
+
+/** A controller that a layout asks for. */
+export interface Bought {
+  /** A layout that does not use it is none of its own. */
+  controllerId: string;
+  changes: Change[];
+  /** Null where its price is not known. */
+  cost: number | null;
+}
+
+/** The id that one more controller gets. */
+export const ADDED_ID = 'added-controller';
+const addController = (model: Model, { label, body }: ShelfItem): Change => ({
+  op: 'add',
+  at: 'controllers',
+  // Set as the one that is there: two sources on one bank must agree.
+  value: { ...body, label, id: ADDED_ID, settings: model.system.controllers?.[0]?.settings ?? null },
+});
+/** One more controller of a kind. */
+export const oneMore = (model: Model, item: ShelfItem): Bought => ({
+  controllerId: ADDED_ID,
+  changes: [addController(model, item)],
+  cost: item.price ?? null,
+});
+
+/**
+ * A controller with the output that all these modules could ask of it, as sold: its volts stay what they are, and the
+ * watts it takes grow with its amperes. Null where none sold is larger, or where the bank's volts are not known.
+ */
+export function largerOf(model: Model, id: string, pool: readonly Pooled[]): Bought | null {
+  const { system } = model;
+  const present = system.controllers?.find((one) => one.id === id);
+  if (!present || !system.nominal_V) return null;
+  const watts = modulesOf(
+    system,
+    pool.map(({ type }) => type),
+  ).reduce((sum, { pmax_W }) => sum + pmax_W, 0);
+  const asked = Math.max(watts / system.nominal_V, present.maxOutput_A + 1);
+  const maxOutput_A = sizeSold(CONTROLLER_OUTPUT_A, asked) ?? CONTROLLER_OUTPUT_A.at(-1);
+  if (!maxOutput_A || maxOutput_A <= present.maxOutput_A) return null;
+  const grown = maxOutput_A / present.maxOutput_A;
+  const maxPv_W =
+    present.maxPv_W && Object.fromEntries(Object.entries(present.maxPv_W).map(([at, of]) => [at, (of ?? 0) * grown]));
+  const value = { maxOutput_A, label: `Larger controller, ${maxOutput_A} A`, ...(maxPv_W ? { maxPv_W } : {}) };
+  return { controllerId: id, changes: [{ op: 'set', at: 'controllers', id, value }], cost: null };
 }

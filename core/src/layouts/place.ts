@@ -65,13 +65,59 @@ export function stringsInto(
     return [{ op: 'add', at: 'arrays', value }];
   }
   const value = { strings: types, ...(array.shade && !shaded ? { shade: null } : shade) };
+  return [...stringRuns(model, array, types.length), { op: 'set', at: 'arrays', id: array.id, value }];
+}
+
+/**
+ * The cables of single strings follow their strings: one of a string that goes is taken out, and a string that comes
+ * gets a cable and a way in the combiner like its neighbour's. A cable that named no string would be taken to carry the
+ * whole array, and the combiner would count every string once for each of them.
+ */
+function stringRuns({ system }: Model, array: PvArray, count: number): Change[] {
+  const own = (system.runs ?? []).filter(
+    (run) => run.kind === 'pv' && run.strings && (run.from === array.id || run.to === array.id),
+  );
+  const last = own.filter(({ strings }) => strings?.some((index) => index < count)).at(-1);
+  if (!last) return own.flatMap(({ id }) => takenOut(system, 'runs', id));
+  const more = Array.from({ length: Math.max(0, count - array.strings.length) }, (_, i) => array.strings.length + i);
+  const onItsOwn = last.strings?.length === 1;
+  const kept = own.flatMap((run): Change[] => {
+    const before = run.strings ?? [];
+    const strings = [...before.filter((index) => index < count), ...(run.id === last.id && !onItsOwn ? more : [])];
+    if (strings.length === 0) return takenOut(system, 'runs', run.id);
+    return strings.join() === before.join() ? [] : [{ op: 'set', at: 'runs', id: run.id, value: { strings } }];
+  });
+  if (!onItsOwn || more.length === 0) return kept;
+  const taken = new Set((system.runs ?? []).map(({ id }) => id));
+  const added = more.map((index) => ({ id: freeId(`${last.id}-string-${index + 1}`, taken), index }));
+  const box = system.distribution?.find(({ circuits }) => circuits?.includes(last.id));
+  const ways: Change[] = box
+    ? [
+        {
+          op: 'set',
+          at: 'distribution',
+          id: box.id,
+          value: { circuits: [...(box.circuits ?? []), ...added.map(({ id }) => id)] },
+        },
+      ]
+    : [];
+  const label = (index: number) => `String ${index + 1}${array.label ? ` of ${array.label}` : ''}`;
   return [
-    // What named single strings of the old wiring names nothing now.
-    ...(model.system.runs ?? [])
-      .filter(({ kind, from, to, strings: named }) => kind === 'pv' && named && (from === array.id || to === array.id))
-      .map(({ id }): Change => ({ op: 'set', at: 'runs', id, value: { strings: null } })),
-    { op: 'set', at: 'arrays', id: array.id, value },
+    ...kept,
+    ...added.map(({ id, index }): Change => ({
+      op: 'add',
+      at: 'runs',
+      value: { ...structuredClone(last), id, label: label(index), strings: [index], notes: null },
+    })),
+    ...ways,
   ];
+}
+
+function freeId(wish: string, taken: Set<string>): string {
+  let id = wish;
+  while (taken.has(id)) id += 'x';
+  taken.add(id);
+  return id;
 }
 
 /** An array of some strings on a controller, standing as the one that it is like. */
@@ -84,8 +130,12 @@ export function newArray(like: PvArray | undefined, controllerId: string, string
 export interface StringFuses {
   arrayId: string;
   count: number;
+  /** Of the kind that is made for strings: full volts of direct current. */
+  type: 'pv';
   rating_A: number;
 }
+/** Volts that string fuses are made for. */
+export const STRING_FUSE_V = 1000;
 
 /** A fuse for each string of these arrays, from the smallest sold that does not blow in bright sun. */
 export function fusesFor(model: Model, arrayIds: readonly string[]): { fuses: StringFuses[]; changes: Change[] } {
@@ -93,13 +143,17 @@ export function fusesFor(model: Model, arrayIds: readonly string[]): { fuses: St
     .filter(({ id }) => arrayIds.includes(id))
     .flatMap(({ id, strings }): StringFuses[] => {
       const rating_A = pvStringFuse_A(strings.map((string) => modulesOf(model.system, string)));
-      return rating_A ? [{ arrayId: id, count: strings.length, rating_A }] : [];
+      return rating_A ? [{ arrayId: id, type: 'pv', rating_A, count: strings.length }] : [];
     });
-  const changes = fuses.map(({ arrayId, rating_A }): Change => ({
+  const changes = fuses.map(({ arrayId, rating_A, type }): Change => ({
     op: 'set',
     at: 'arrays',
     id: arrayId,
-    value: { stringFuse_A: rating_A, stringProtection: null },
+    // One record of the fuse: two that differ make it unknown.
+    value: {
+      stringFuse_A: null,
+      stringProtection: { type, rating_A, voltage_V: STRING_FUSE_V, dcRated: true, polarised: false },
+    },
   }));
   return { fuses, changes };
 }

@@ -14,7 +14,19 @@ export interface Standing {
   module: ModuleType;
   irradiance_W_m2: number;
   cell_C: number;
+  /** One cell group alone, of so many equal ones of the module. */
+  oneOf?: number;
 }
+
+/** A module whose cell groups are lit each for itself, W/m2 from the first on; groups not named get the module's light. */
+export const groupsApart = (standing: Standing, lights_W_m2: readonly (number | undefined)[]): Standing[] => {
+  const count = groupsOf(standing.module);
+  return Array.from({ length: count }, (_, group) => ({
+    ...standing,
+    irradiance_W_m2: lights_W_m2[group] ?? standing.irradiance_W_m2,
+    oneOf: count,
+  }));
+};
 
 const BOLTZMANN_EV = 8.617333262e-5;
 /** The bypass diode: Shockley, n = 1, 0.50 V at 10 A and 25 degC. */
@@ -104,20 +116,31 @@ export interface StringCurve {
   alike: { one: Lit; count: number } | null;
 }
 
+/** One of several equal groups in series: the current is the module's, the volts are its share. */
+const groupLit = (one: Lit, count: number): Lit => ({
+  ...one,
+  a_V: one.a_V / count,
+  series_ohm: one.series_ohm / count,
+  shunt_S: one.shunt_S * count,
+});
+
 /** The curve of a string; modules that stand alike are reckoned once. */
 export function stringCurve(standings: readonly Standing[]): StringCurve {
   const parts: (Part & { standing: Standing })[] = [];
   for (const one of standings) {
     const known = parts.find(
-      ({ standing: { module, irradiance_W_m2, cell_C } }) =>
-        module === one.module && irradiance_W_m2 === one.irradiance_W_m2 && cell_C === one.cell_C,
+      ({ standing: { module, irradiance_W_m2, cell_C, oneOf } }) =>
+        module === one.module &&
+        irradiance_W_m2 === one.irradiance_W_m2 &&
+        cell_C === one.cell_C &&
+        oneOf === one.oneOf,
     );
     if (known) known.count += 1;
     else
       parts.push({
         standing: one,
-        one: lit(fit(one.module), one.irradiance_W_m2, one.cell_C),
-        groups: groupsOf(one.module),
+        one: groupLit(lit(fit(one.module), one.irradiance_W_m2, one.cell_C), one.oneOf ?? 1),
+        groups: groupsOf(one.module) / (one.oneOf ?? 1),
         thermal_V: BOLTZMANN_EV * (one.cell_C + 273.15),
         count: 1,
         near_V: Number.NaN,
@@ -196,7 +219,9 @@ export function inParallel(strings: readonly (readonly Standing[])[]): Parallel 
   // Strings that stand alike are one string so many times.
   const alike = new Map<string, { curve: StringCurve; count: number }>();
   for (const string of strings) {
-    const key = string.map(({ module, ...at }) => `${module.id} ${at.irradiance_W_m2} ${at.cell_C}`).join();
+    const key = string
+      .map(({ module, ...at }) => `${module.id} ${at.irradiance_W_m2} ${at.cell_C} ${at.oneOf ?? ''}`)
+      .join();
     const known = alike.get(key);
     if (known) known.count += 1;
     else alike.set(key, { curve: stringCurve(string), count: 1 });
