@@ -43,7 +43,7 @@ export function InterimScreen() {
 const leadOf = ({ limits, off, findOut, left }: Interim): string =>
   limits.length + off.length + findOut.length + left.length === 0
     ? 'Nothing here needs a limit.'
-    : left.length === 0
+    : left.every(({ finding }) => finding.consequence === 'outage')
       ? 'Kept to these, nothing dangerous or damaging is over.'
       : 'These limits help; they do not make it safe.';
 

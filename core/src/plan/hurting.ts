@@ -1,5 +1,5 @@
 import { check } from '../rules/check';
-import { keyOf, type Finding } from '../rules/finding';
+import { keyOf, worstFirst, type Finding } from '../rules/finding';
 import { RULES, ruleOf } from '../rules/index';
 import type { Rule } from '../rules/rule';
 import { type Model } from '../system/model';
@@ -9,23 +9,37 @@ import type { Settings } from '../system/schema';
 
 /** One limit under which a system may run until parts arrive. */
 export interface InterimLimit {
-  kind: 'load' | 'not-started' | 'charge' | 'volts';
-  /** The inverter, the load, the charging device. */
+  kind: 'load' | 'not-started' | 'charge' | 'volts' | 'strings';
+  /** The inverter, the load, the charging device, the array. */
   id: string;
   setting: keyof Settings | null;
   value: number | null;
   unit: string | null;
+  /** The rule that binds: what turns over with a little more, or was over before. */
+  rule: string | null;
   text: string;
   /** True where the part is off for another reason: the limit is for when that is mended and new parts are not yet in. */
   whenBack?: boolean;
 }
 
-/** What follows from a finding that a limit is asked to hold off: not a shorter life, not a loss. */
-export const LIMITED = new Set(['danger', 'damage', 'outage']);
+/** What follows from a finding that is held off until parts arrive. What goes dark by itself or loses energy harms nobody. */
+const LIMITED = new Set(['danger', 'damage']);
+/** What is said to stay open: an outage as well. */
+export const SAID = new Set(['danger', 'damage', 'outage']);
 
-/** True for a finding that is over, follows hard, and can be held off by some limit. */
-export const hurts = (finding: Finding) =>
-  finding.verdict === 'over' && LIMITED.has(finding.consequence) && ruleOf(finding.rule).curedByLimit !== false;
+const asked = (among: ReadonlySet<string>) => (finding: Finding) =>
+  finding.verdict === 'over' && among.has(finding.consequence) && ruleOf(finding.rule).curedByLimit !== false;
+
+/** True for a finding that is over, hurts somebody or something, and can be held off by some limit. */
+export const hurts = asked(LIMITED);
+/** True for one that is told as left open where it stays. */
+export const staysOpen = asked(SAID);
+
+/** The gravest of what hurts in one system and not in another, by its rule; null where there is none. */
+export const bindingIn = (there: readonly Finding[], here: readonly Finding[]): string | null => {
+  const known = hurtingIn(here);
+  return there.filter((finding) => hurts(finding) && !known.has(keyOf(finding))).sort(worstFirst)[0]?.rule ?? null;
+};
 
 /** Rules that less load cures. */
 export const LOAD_RULES = RULES.filter(({ curedByLimit }) => curedByLimit === 'load');

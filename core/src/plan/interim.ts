@@ -1,5 +1,5 @@
 import { cellsInSeries } from '../bank/bank';
-import { chargingDevices, type ChargingDevice } from '../bank/charging';
+import { chargingDevices } from '../bank/charging';
 import { CHEMISTRY } from '../chemistry/chemistry';
 import { networkOf } from '../conductors/network';
 import { flips } from '../flips/flips';
@@ -10,17 +10,16 @@ import { splitPath } from '../system/evidence';
 import { memberAt } from '../system/members';
 import { partById } from '../system/parts';
 import { figure } from '../ledger/figures';
-import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
+import { keyOf, worstFirst, type Finding } from '../rules/finding';
 import { ruleOf } from '../rules/index';
 import { createLedger } from '../ledger/ledger';
-import { canLimit } from '../rules/cure-bank';
-import { largestWhole } from '../numeric/roots';
 import { withSystem, type Model, withChanges } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change, Settings, System } from '../system/schema';
 import { takenOut } from '../system/taken-out';
 import { lessLoad } from './less-load';
-import { type InterimLimit, LIMITED, hurts, CHARGE_RULES, hurtingIn, hurting, helps } from './hurting';
+import { fewerStrings, lessCharge, stillCharged } from './less-charge';
+import { bindingIn, type InterimLimit, SAID, hurts, hurtingIn, helps, staysOpen } from './hurting';
 
 /** Until parts arrive: limits under which the system as found may run, found by search and judged by the same rules. */
 export interface Interim {
@@ -52,22 +51,28 @@ export function interim(given: Model): Interim {
     changes.push(...made.changes);
     now = withChanges(model, changes);
   };
-  take(lowerVolts(now));
-  take(lessCharge(now));
   for (const inverter of now.system.inverters ?? []) take(lessLoad(now, inverter));
+  take(lessCharge(now));
+  take(lowerVolts(now));
 
   const guesses = guessedOver(now);
+  const open = () =>
+    check(now)
+      .filter((finding) => hurts(finding) && !guesses.has(keyOf(finding)))
+      .sort(worstFirst);
+  // Half before nothing: some strings unplugged keep the bank alive.
+  for (const finding of open())
+    if (open().some((one) => keyOf(one) === keyOf(finding))) take(fewerStrings(now, finding));
   // What no limit cures goes off, part by part, as long as that helps; never for what is only a guess.
   const off: Interim['off'] = [];
   for (let round = 0; round < MOST_OFF; round++) {
     const before = check(now);
-    const worst = overOf(before)
-      .filter((finding) => hurts(finding) && !guesses.has(keyOf(finding)))
-      .sort(worstFirst);
-    const next = worst
+    const next = open()
       .flatMap((finding) => offPart(now.system, finding.subject).map((id) => ({ id, finding })))
       .find(({ id, finding }) => {
-        const after = check(withChanges(now, removal(now.system, id)));
+        const without = withChanges(now, removal(now.system, id));
+        if (!stillCharged(now, without)) return false;
+        const after = check(without);
         return !after.some((one) => keyOf(one) === keyOf(finding) && hurts(one)) && !harmed(before, after).some(hurts);
       });
     if (!next) break;
@@ -76,7 +81,7 @@ export function interim(given: Model): Interim {
   }
   const gone = new Set(off.map(({ id }) => id));
   const after = check(now);
-  const over = after.filter(hurts).sort(worstFirst);
+  const over = after.filter(staysOpen).sort(worstFirst);
   const left = over.filter((finding) => !guesses.has(keyOf(finding)));
   const still = new Set(over.map(keyOf));
   return {
@@ -89,7 +94,7 @@ export function interim(given: Model): Interim {
     left: left.map((finding) => ({ finding, text: sentenceOf(now, finding) })),
     cured: before.filter((finding) => hurts(finding) && !still.has(keyOf(finding))).sort(worstFirst),
     changes,
-    unknown: after.filter(({ verdict, consequence }) => verdict === 'unknown' && LIMITED.has(consequence)),
+    unknown: after.filter(({ verdict, consequence }) => verdict === 'unknown' && SAID.has(consequence)),
   };
 }
 
@@ -156,6 +161,7 @@ function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] }
     const after = withChanges(model, changes);
     const then = check(after);
     if (!helps(before, hurtingIn(then)) || harmed(found, then).some(hurts)) continue;
+    const rule = bindingIn(found, then);
     const limits = devices.flatMap(({ id, name, settings: found }) =>
       (Object.entries(wanted) as [keyof Settings, number][]).flatMap(([setting, value]): InterimLimit[] =>
         found?.[setting] === value
@@ -167,6 +173,7 @@ function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] }
                 setting,
                 value,
                 unit: 'V',
+                rule,
                 text:
                   setting === 'equalise_V'
                     ? `${name}: equalising off`
@@ -178,58 +185,6 @@ function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] }
     return { limits, changes };
   }
   return null;
-}
-
-type ChargeSource = ChargingDevice & { rating_A: number };
-
-/** The charging sources held back by their own settings, the largest first, until bank, generator and cold allow it. */
-function lessCharge(model: Model): { limits: InterimLimit[]; changes: Change[] } | null {
-  const before = hurting(model, CHARGE_RULES).size;
-  if (before === 0) return null;
-  const sources = chargingDevices(model.system)
-    .flatMap((device): ChargeSource[] =>
-      // What was not read cannot be turned down by a figure.
-      device.rating_A === null ? [] : [{ ...device, rating_A: device.rating_A }],
-    )
-    .sort((a, b) => b.rating_A - a.rating_A);
-  // A charger that can be turned down draws less of its source too; a controller's rating is its plate's.
-  const held = ({ at, set, rate }: ChargeSource, amps: number): Change =>
-    at === 'controllers' ? set({ maxCharge_A: amps }) : rate(amps, { maxCharge_A: amps });
-  const limits: InterimLimit[] = [];
-  const changes: Change[] = [];
-  const hurt = (more: Change[]) => hurting(withChanges(model, [...changes, ...more]), CHARGE_RULES).size;
-  const take = (source: ChargeSource, amps: number) => {
-    changes.push(held(source, amps));
-    limits.push({
-      kind: 'charge',
-      id: source.id,
-      setting: 'maxCharge_A',
-      value: amps,
-      unit: 'A',
-      text: amps === 0 ? `${source.name}: off` : `${source.name}: no more than ${amps} A`,
-    });
-  };
-  const open = [...sources];
-  while (open.length > 0 && hurt([]) > 0) {
-    // The one source that cures it by giving up least; where none does alone, the largest goes off and the rest is asked.
-    const single = open
-      .flatMap((source) => {
-        // To the ampere where it can be set; what has no such setting is on or off.
-        const cures = (amps: number) => hurt([held(source, amps)]) === 0;
-        const most = Math.ceil(source.rating_A) - 1;
-        const found = canLimit(source) && most >= 1 && cures(1) ? (largestWhole(cures, 1, most) ?? most) : null;
-        const amps = found ?? (cures(0) ? 0 : undefined);
-        return amps === undefined ? [] : [{ source, amps, lost: source.rating_A - amps }];
-      })
-      .sort((a, b) => a.lost - b.lost)[0];
-    if (single) {
-      take(single.source, single.amps);
-      break;
-    }
-    const [largest] = open.splice(0, 1);
-    if (largest && hurt([held(largest, 0)]) <= hurt([])) take(largest, 0);
-  }
-  return hurt([]) < before ? { limits, changes } : null;
 }
 
 /** What can be left off so that a finding's subject carries nothing: the device at the end of a cable, the array. */

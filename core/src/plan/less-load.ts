@@ -1,4 +1,4 @@
-import { derating, loadsOf, running_W, surge_W, unit_W } from '../power/loads';
+import { derating, loadsOf, surge_W, unit_W } from '../power/loads';
 import { partTitle } from '../conductors/names';
 import { figure } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
@@ -6,7 +6,8 @@ import { lastHolding } from '../numeric/roots';
 import { type Model, withChanges } from '../system/model';
 
 import type { Change, Inverter, Load } from '../system/schema';
-import { type InterimLimit, LOAD_RULES, hurting } from './hurting';
+import { bindingIn, type InterimLimit, LOAD_RULES, hurting } from './hurting';
+import { check } from '../rules/check';
 
 const STEP_W = 10;
 
@@ -21,34 +22,43 @@ export function lessLoad(model: Model, inverter: Inverter): { limits: InterimLim
   const hardest = [...loads].sort((a, b) => surge_W(io, [b]) - surge_W(io, [a]) || unit_W(b) - unit_W(a));
   const bare = hurting(capped(model, inverter, [], 0), LOAD_RULES);
   if (bare.size >= found.size) return null;
-  for (let dropped = 0; dropped < hardest.length; dropped++) {
+  // Where none of them may run there is still what the cable bears for something smaller.
+  for (let dropped = 0; dropped <= hardest.length; dropped++) {
     const kept = hardest.slice(dropped);
     const hurts_W = (watts: number) => hurting(capped(model, inverter, kept, watts), LOAD_RULES).size > bare.size;
-    const wanted = Math.min(inverter.continuous_W, running_W(io, kept));
+    // What the binding part bears, up to what the inverter gives at all: not what happens to be left plugged in.
+    const full = inverter.continuous_W;
     // Each of what may run must at least be able to run by itself.
-    const least = Math.max(...kept.map(unit_W));
+    const least = Math.min(full, Math.max(STEP_W, ...kept.map(unit_W)));
     if (hurts_W(least)) continue;
-    const most = hurts_W(wanted)
-      ? lastHolding((watts) => !hurts_W(watts), Math.min(least, wanted), wanted, STEP_W)
-      : wanted;
+    const most = hurts_W(full) ? lastHolding((watts) => !hurts_W(watts), least, full, 1) : full;
     const watts = Math.max(STEP_W, Math.floor(most / STEP_W) * STEP_W);
     const name = partTitle(model.system, inverter.id) ?? 'The inverter';
+    const at = (some: readonly Load[], limit: number) => check(capped(model, inverter, some, limit), LOAD_RULES);
+    const held = at(kept, watts);
+    const byStart = bindingIn(at(hardest, watts), held);
     return {
       limits: [
-        {
-          kind: 'load',
-          id: inverter.id,
-          setting: null,
-          value: watts,
-          unit: 'W',
-          text: `${name}: no more than ${figure(watts)} W at once`,
-        },
+        ...(most < full
+          ? [
+              {
+                kind: 'load' as const,
+                id: inverter.id,
+                setting: null,
+                value: watts,
+                unit: 'W',
+                rule: bindingIn(at(kept, watts + 2 * STEP_W), held),
+                text: `${name}: no more than ${figure(watts)} W at once`,
+              },
+            ]
+          : []),
         ...hardest.slice(0, dropped).map(({ id, label }): InterimLimit => ({
           kind: 'not-started',
           id,
           setting: null,
           value: null,
           unit: null,
+          rule: byStart,
           text: `${label}: not to be started`,
         })),
       ],
