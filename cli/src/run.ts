@@ -158,7 +158,7 @@ const VERBS: Record<string, Verb> = {
       const [best] = conversion.options;
       // Every part that the first option needs, as a proposal would hold it; without a shelf, parts to be chosen.
       const whole = best ? wholeConversion(model, best, []) : null;
-      return whole ? { ...conversion, steps: whole.steps, changes: whole.changes } : conversion;
+      return whole ? { ...conversion, parts: whole.parts, steps: whole.steps, changes: whole.changes } : conversion;
     },
   },
   replace: {

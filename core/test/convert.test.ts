@@ -146,11 +146,18 @@ describe('the refuge', () => {
       'reconfigure',
     ]);
   });
-  test('without the idle draw the bank cannot be matched, and that is said', () => {
-    const model = open(corrach, (file: { system: { inverters: Record<string, unknown>[] } }) => {
+  test('an idle draw that nobody read is taken at 1 % of its watts and 5 W, and that is said', () => {
+    const without = open(corrach, (file: { system: { inverters: Record<string, unknown>[] } }) => {
       file.system.inverters[0]!.idle_W = null;
     });
-    expect(convert(model)).toMatchObject({ needed_Wh: null, options: [], missing: ['inv.idle_W'] });
+    const stated = open(corrach, (file: { system: { inverters: Record<string, unknown>[] } }) => {
+      const [inverter] = file.system.inverters;
+      inverter!.idle_W = 0.01 * (inverter!.continuous_W as number) + 5;
+    });
+    const answer = convert(without);
+    expect(answer.needed_Wh).toBeCloseTo(convert(stated).needed_Wh ?? Number.NaN, 6);
+    expect(answer).toMatchObject({ missing: [], assumed: expect.arrayContaining(['inv.idle_W']) as string[] });
+    expect(convert(stated).assumed).not.toContain('inv.idle_W');
   });
 });
 

@@ -103,7 +103,7 @@ const factsOf = ({ usable_Wh, mass_kg, spare, price, currency, wholeLife }: Conv
     price === null ? null : withUnit(price, currency),
     wholeLife === null
       ? null
-      : `${withUnit(wholeLife.perUsable_kWh, currency)} a usable kWh over its whole life${wholeLife.sets > 1 ? `, ${wholeLife.sets} sets` : ''}`,
+      : `${withUnit(wholeLife.perUsable_kWh, currency)} a usable kWh over its whole life${wholeLife.sets > 1 ? `; ${withUnit(wholeLife.total, currency)} in all for ${wholeLife.sets} sets` : ''}`,
   ]
     .filter(Boolean)
     .join(' \u00b7 ');
@@ -131,6 +131,14 @@ function Sizes({ data }: { data: Conversion }) {
       {line('As it is today', data.needed_Wh)}
       {line('A day\u2019s use times the days wanted', data.wanted_Wh)}
       {line('So the new one is sized for', data.proposed_Wh, true)}
+      {data.assumed.some((path) => path.endsWith('idle_W')) ? (
+        <T look="fact" className="px-[18px] py-2 text-ink">
+          {`Not read, and taken at 1 % of its watts and 5 W: ${data.assumed
+            .filter((path) => path.endsWith('idle_W'))
+            .map((path) => pathName(site, path))
+            .join(', ')}.`}
+        </T>
+      ) : null}
       <Heading level={2} look="station" className="px-[18px] pb-1 pt-5">
         Options, best first
       </Heading>
@@ -191,7 +199,7 @@ function Opened({
           ))}
       {bank ? <FitDrawing bank={bank} /> : null}
       <WithIt answer={answer} onToggle={toggle} />
-      <PartVerdicts parts={parts} nameOf={(id) => nameIn(base.model, id)} />
+      <PartVerdicts parts={whole?.parts ?? parts} nameOf={(id) => nameIn(base.model, id)} />
       <SettingsSheet model={base.model} settings={settings} />
       {mayWrite && whole ? <Button label="Save as a proposal" kind="second" onPress={save} /> : null}
     </View>

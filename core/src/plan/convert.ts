@@ -3,16 +3,19 @@ import { cellsInSeries } from '../bank/bank';
 import { settingSheets } from '../bank/charging';
 import { usable_Wh } from '../power/energy';
 import { freshBank } from '../bank/fresh';
-import { worseDay_Wh } from '../power/loads';
+import { withIdleAssumed, worseDay_Wh } from '../power/loads';
 import { check, sentenceOf } from '../rules/check';
 import { worstFirst, type Finding, type Verdict } from '../rules/finding';
 import { rulesOn } from '../rules/index';
 import { createLedger } from '../ledger/ledger';
 import type { ShelfItem } from '../shelf/item';
-import { type Model, withChanges } from '../system/model';
+import { withSystem, type Model, withChanges } from '../system/model';
 
 import type { Bank, Change } from '../system/schema';
 import { boxOf, fit } from '../proposal/fit';
+import { harmed } from '../rules/worse';
+import { specify } from '../successor/specify';
+import { leastChanges } from '../successor/swap';
 import { gateOf, type GateLine } from './gate';
 import { HORIZON_Y, lifeOfBank, type WholeLife } from '../proposal/money';
 import { COMMON_PACKS } from '../proposal/packs';
@@ -30,6 +33,8 @@ export interface Conversion {
   /** What the options are sized for: the larger of needed and wanted. Matching a worn bank re-sells its failure. */
   proposed_Wh: number | null;
   missing: string[];
+  /** Paths of what was not read and was taken at its planning value. */
+  assumed: string[];
   options: ConversionOption[];
   /** Every other part, judged with the first option in place. */
   parts: PartVerdict[];
@@ -63,7 +68,11 @@ export interface ConversionOption {
   pricePerUsable_kWh: number | null;
   /** Over the horizon, replacements included. */
   wholeLife: WholeLife | null;
+  /** Over by this pack: by its size, its room, its weight, or where the present bank is not over already. */
+  ownOver: boolean;
   changes: Change[];
+  /** The last of the changes: what parts lead batteries from it, with a charger of their own, to be chosen. */
+  parting: Change[];
 }
 
 const BANK_RULES = rulesOn('bank');
@@ -71,7 +80,8 @@ const MOST_PARALLEL = 15;
 const MOST_OPTIONS = 12;
 
 /** Options over the packs of a shelf, best first, and what becomes of every other part. */
-export function convert(model: Model, packs: readonly ShelfItem[] = COMMON_PACKS): Conversion {
+export function convert(given: Model, packs: readonly ShelfItem[] = COMMON_PACKS): Conversion {
+  const { model, assumed: idle } = idleFilled(given);
   const { bank, nominal_V } = model.system;
   const io = createLedger(model);
   if (!bank) io.miss('system.bank');
@@ -82,41 +92,73 @@ export function convert(model: Model, packs: readonly ShelfItem[] = COMMON_PACKS
   const autonomy = io.or('schools.autonomy_d', model.schools.autonomy_d, model.system.sources?.length ? 1 : 2);
   const missing = [...io.missing].sort();
   const known = (value: number) => (Number.isFinite(value) ? value : null);
-  const sizes = { needed_Wh: known(needed), asNew_Wh: known(asNew), wanted_Wh: known(day * autonomy) };
+  const assumed = [...new Set([...idle, ...io.assumed])].sort();
+  const sizes = { assumed, needed_Wh: known(needed), asNew_Wh: known(asNew), wanted_Wh: known(day * autonomy) };
   const proposed = Math.max(needed, day * autonomy);
   if (!bank || missing.length > 0 || !Number.isFinite(proposed))
     return { ...sizes, proposed_Wh: null, missing, options: [], parts: [], settings: [], gate: [] };
 
   // Prices in two currencies are no order: the commonest is ranked by, the others stand as if unpriced.
   const currency = commonest(packs.flatMap(({ price, currency: of }) => (price ? [of ?? ''] : [])));
-  const rankedPrice = (option: ConversionOption) =>
-    (option.currency ?? '') === currency ? (option.wholeLife?.perUsable_kWh ?? Infinity) : Infinity;
+  const lifeCost = (option: ConversionOption) =>
+    (option.currency ?? '') === currency ? (option.wholeLife?.total ?? Infinity) : Infinity;
+  const asked: Sizing = { model, bank, day_Wh: day, found: check(model, BANK_RULES) };
   const options = packs
     .filter(({ kind, body }) => kind === 'bank' && body.chemistry === CONVERSION)
     .flatMap((pack) => {
-      const full = optionOf(model, bank, volts, pack, proposed, day);
+      const full = optionOf(asked, volts, pack, proposed);
       // Smaller than the old bank where the use asks for no more.
       const used = day * autonomy;
-      const less = used < 0.95 * proposed ? optionOf(model, bank, volts, pack, used, day) : null;
+      const less = used < 0.95 * proposed ? optionOf(asked, volts, pack, used) : null;
       const smaller =
         less && full && less.parallel < full.parallel && less.usable_Wh >= used ? [asSmaller(less, needed)] : [];
       return [...(full ? [full] : []), ...smaller];
     })
     .sort(
       (a, b) =>
-        rank(a.verdict) - rank(b.verdict) ||
+        // What holds the need comes first, and what is wrong with the system as it stands counts against no pack.
+        Number(lacks(a, proposed)) - Number(lacks(b, proposed)) ||
+        Number(a.ownOver) - Number(b.ownOver) ||
         Number(a.smaller) - Number(b.smaller) ||
         Number((a.spare ?? 0) < 0) - Number((b.spare ?? 0) < 0) ||
-        byNumber(rankedPrice(a), rankedPrice(b)) ||
+        byNumber(lifeCost(a), lifeCost(b)) ||
+        rank(a.verdict) - rank(b.verdict) ||
         byNumber(a.mass_kg ?? Infinity, b.mass_kg ?? Infinity) ||
         (b.spare ?? -1) - (a.spare ?? -1) ||
         b.usable_Wh - a.usable_Wh,
     )
-    .slice(0, MOST_OPTIONS);
+    .slice(0, MOST_OPTIONS)
+    .map((option) => parted(model, option));
   const [best] = options;
   if (!best) return { ...sizes, proposed_Wh: proposed, missing, options, parts: [], settings: [], gate: [] };
   const { parts, settings, gate } = afterwards(model, best, proposed);
   return { ...sizes, proposed_Wh: proposed, missing, options, parts, settings, gate };
+}
+
+/** The bank and the settings alone: what joins other batteries to it is judged as it stands, and chosen from the shelf. */
+export const bankChanges = ({ changes, parting }: Pick<ConversionOption, 'changes'> & { parting?: Change[] }) =>
+  changes.slice(0, changes.length - (parting?.length ?? 0));
+
+/** Less than is proposed, and not for want of need. */
+const lacks = ({ usable_Wh: usable, smaller }: ConversionOption, proposed_Wh: number) =>
+  !smaller && usable < proposed_Wh;
+
+/** Ways of joining two batteries that lithium does not forgive. */
+const BRIDGES = new Set(['relay', 'diode', 'switch']);
+/** An option that leaves no lead joined to it: each such battery gets a charger of its own, of the least that serves. */
+function parted(model: Model, option: ConversionOption): ConversionOption {
+  const parting: Change[] = [];
+  for (const { id, chemistry, joinedBy } of model.system.otherBanks ?? []) {
+    if (isLithium(chemistry) || !joinedBy || !BRIDGES.has(joinedBy)) continue;
+    const now = withChanges(model, [...option.changes, ...parting]);
+    const spec = specify(now, id, 'part');
+    const made = spec ? leastChanges(now, spec, 'A DC-DC charger, to be chosen') : [];
+    // Where no figures are known for a charger the joint goes all the same.
+    parting.push(
+      ...(made.length > 0 ? made : [{ op: 'set' as const, at: 'otherBanks', id, value: { joinedBy: 'none' } }]),
+    );
+  }
+  return parting.length > 0 ? { ...option, changes: [...option.changes, ...parting], parting } : option;
 }
 
 const asSmaller = (option: ConversionOption, needed_Wh: number): ConversionOption => ({
@@ -128,14 +170,22 @@ const asSmaller = (option: ConversionOption, needed_Wh: number): ConversionOptio
   ],
 });
 
+/** What a customer's day asks of a bank is sized although nobody read what an inverter idles on; and that is said. */
+function idleFilled(model: Model): { model: Model; assumed: string[] } {
+  const { system, assumed } = withIdleAssumed(model.system);
+  return { model: assumed.length > 0 ? withSystem(model, system) : model, assumed };
+}
+
 /** "Two of these": a pack of the shelf in so many strings, judged as any option; null where it cannot make the volts. */
-export function optionOfCount(model: Model, pack: ShelfItem, parallel: number): ConversionOption | null {
+export function optionOfCount(given: Model, pack: ShelfItem, parallel: number): ConversionOption | null {
+  const { model } = idleFilled(given);
   const { bank, nominal_V } = model.system;
   const cells = cellsPerBlock(pack.body as Bank).cells;
   if (!bank || !nominal_V || !cells) return null;
   const series = nominal_V / 3 / cells;
   if (!Number.isInteger(series) || series < 1) return null;
-  return judged(model, bank, pack, series, parallel, worseDay_Wh(createLedger(model)));
+  const asked: Sizing = { model, bank, day_Wh: worseDay_Wh(createLedger(model)), found: check(model, BANK_RULES) };
+  return parted(model, judged(asked, pack, series, parallel));
 }
 
 /** Two unknowns are alike; Infinity less Infinity would be no order at all. */
@@ -153,7 +203,7 @@ export function afterwards(
   option: ConversionOption,
   proposed_Wh: number,
 ): { parts: PartVerdict[]; settings: SettingLine[]; gate: GateLine[] } {
-  const after = withChanges(model, option.changes);
+  const after = withChanges(model, bankChanges(option));
   const findings = check(after).sort(worstFirst);
   const parts = judgeParts(model, after, findings);
   const gone = new Set(
@@ -169,15 +219,17 @@ export function afterwards(
 
 const rank = (verdict: Verdict) => (verdict === 'over' ? 3 : verdict === 'unknown' ? 2 : verdict === 'tight' ? 1 : 0);
 
+/** What options are judged by. */
+interface Sizing {
+  model: Model;
+  bank: Bank;
+  day_Wh: number;
+  /** The present bank, by the same rules. */
+  found: readonly Finding[];
+}
+
 /** The smallest number of strings of a pack that has the energy and holds; with the most it allows where none does. */
-function optionOf(
-  model: Model,
-  bank: Bank,
-  volts: number,
-  pack: ShelfItem,
-  proposed_Wh: number,
-  day_Wh: number,
-): ConversionOption | null {
+function optionOf(asked: Sizing, volts: number, pack: ShelfItem, proposed_Wh: number): ConversionOption | null {
   const plate = pack.body as Partial<Bank>;
   const cells = cellsPerBlock(plate as Bank).cells;
   if (!cells || !plate.block_V || !plate.blockCapacity_Ah) return null;
@@ -186,11 +238,12 @@ function optionOf(
   if (!Number.isInteger(series) || series < 1 || series > (plate.maxSeries ?? 1)) return null;
   let fallback: ConversionOption | null = null;
   for (let parallel = 1; parallel <= Math.min(MOST_PARALLEL, plate.maxParallel ?? 4); parallel++) {
-    const option = judged(model, bank, pack, series, parallel, day_Wh);
+    const option = judged(asked, pack, series, parallel);
     if (option.usable_Wh < proposed_Wh) {
       fallback = {
         ...option,
         verdict: 'over',
+        ownOver: true,
         limits: [
           `holds ${Math.round(option.usable_Wh)} Wh of ${Math.round(proposed_Wh)} Wh at the most strings it allows`,
           ...option.limits,
@@ -198,7 +251,7 @@ function optionOf(
       };
       continue;
     }
-    if (option.verdict !== 'over') return option;
+    if (!option.ownOver) return option;
     // Enough energy and still over: more strings may help the current, never the room.
     if (!fallback || fallback.usable_Wh < proposed_Wh) fallback = option;
     if (option.spare !== null && option.spare < 0) break;
@@ -207,12 +260,10 @@ function optionOf(
 }
 
 function judged(
-  model: Model,
-  bank: Bank,
+  { model, bank, day_Wh, found }: Sizing,
   pack: ShelfItem,
   series: number,
   parallel: number,
-  day_Wh: number,
 ): ConversionOption {
   const plate = pack.body as Partial<Bank> & { block_V: number; blockCapacity_Ah: number };
   const changes = changesFor(model, bank, pack, series, parallel);
@@ -220,7 +271,8 @@ function judged(
   const next = after.system.bank as Bank;
   const io = createLedger(after);
   const usable = usable_Wh(io, next, day_Wh);
-  const findings = check(after, BANK_RULES)
+  const judgedAll = check(after, BANK_RULES);
+  const findings = judgedAll
     .filter(({ verdict }) => verdict === 'over' || verdict === 'tight' || verdict === 'unknown')
     .sort(worstFirst);
   const count = series * parallel;
@@ -241,6 +293,8 @@ function judged(
     usable_Wh: usable,
     smaller: false,
     verdict: tooLarge || tooHeavy ? 'over' : (findings[0]?.verdict ?? 'holds'),
+    ownOver: tooLarge || tooHeavy || harmed(found, judgedAll).length > 0,
+    parting: [],
     limits: [
       ...(tooLarge ? [`the place takes ${room} of the ${count} blocks`] : []),
       ...(tooHeavy ? [`weighs ${mass} kg where the floor bears ${bears} kg`] : []),

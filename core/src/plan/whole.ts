@@ -20,7 +20,7 @@ import { withSystem, type Model, withChanges, faultsOfChanges } from '../system/
 import { partById } from '../system/parts';
 import type { Change } from '../system/schema';
 import { takenOut } from '../system/taken-out';
-import type { ConversionOption } from './convert';
+import { bankChanges, type ConversionOption } from './convert';
 import { judgeParts, type PartVerdict } from './parts-after';
 import { raised } from '../parts/said';
 
@@ -36,6 +36,8 @@ export interface WholeConversion {
   left: { finding: Finding; text: string }[];
   /** Steps that could not be put into a proposal, and why: nothing is saved of them. */
   refused: string[];
+  /** Every part as the steps leave it: one that a step changes is not said to stay as it is. */
+  parts: PartVerdict[];
 }
 /** One thing that a conversion asks for besides the packs. */
 export interface ConversionStep {
@@ -57,13 +59,14 @@ const MOST_CURES = 60;
  */
 export function wholeConversion(
   model: Model,
-  option: Pick<ConversionOption, 'changes'>,
+  option: Pick<ConversionOption, 'changes'> & Partial<Pick<ConversionOption, 'parting'>>,
   shelf: readonly ShelfItem[],
   skip: ReadonlySet<string> = new Set(),
   progress: (share: number) => void = () => undefined,
 ): WholeConversion {
-  const job = new Job(model, option.changes, shelf, skip);
-  const based = withChanges(model, option.changes);
+  const bare = bankChanges(option);
+  const job = new Job(model, bare, shelf, skip);
+  const based = withChanges(model, bare);
   const parts = judgeParts(model, based, check(based).sort(worstFirst));
   const asked = parts.filter(({ verdict }) => verdict !== 'keep' && verdict !== 'keep-reset');
   asked.forEach((part, i) => {
@@ -78,7 +81,20 @@ export function wholeConversion(
     changes: job.changes,
     left: left.map((finding) => ({ finding, text: sentenceOf(job.now, finding) })),
     refused: job.refused,
+    parts: parts.map((part) => asTaken(part, job.steps)),
   };
+}
+
+/** A part that was to stay and that a step changes all the same, for what was over before, is not kept. */
+function asTaken(part: PartVerdict, steps: readonly ConversionStep[]): PartVerdict {
+  if (part.verdict !== 'keep' && part.verdict !== 'keep-reset') return part;
+  const on = steps.filter(({ taken, changes }) => taken && changes.some(({ id }) => id === part.id));
+  const [first] = on;
+  if (!first) return part;
+  const changed = on.flatMap(({ changes }) => changes.filter(({ id }) => id === part.id));
+  const cable = changed.some(({ at, value }) => at === 'runs' && value && ('size' in value || 'protection' in value));
+  const gone = changed.some(({ op }) => op === 'remove');
+  return { ...part, verdict: gone ? 'remove' : cable ? 'replace' : 'reconfigure', why: first.why };
 }
 
 class Job {
