@@ -28,7 +28,7 @@ export { endName, partName as nameInSentence, partTitle, runPlace } from './cond
 export { OBSERVED } from './rules/site';
 export * from './rules/finding';
 export { check, sentenceOf, titleOf } from './rules/check';
-export { gistOf, worstGist, RULE_BOOK, type Gist } from './rules/headline';
+export { gistOf, worstGist, worstState, RULE_BOOK, type Gist } from './rules/headline';
 export {
   checkShelfItem,
   isShelfKind,

@@ -9,11 +9,13 @@ import {
   readSystemFile,
   stopsOf,
   worstGist,
+  worstState,
   type Finding,
   type Model,
   type System,
   type SystemFile,
 } from '../src/index';
+import { keyOf, overOf } from '../src/rules/finding';
 import { allCharging_A } from '../src/power/charging';
 import { createLedger } from '../src/ledger/ledger';
 import { sentenceOf as sentence } from '../src/rules/check';
@@ -340,7 +342,32 @@ describe('a state', () => {
       ({ rule, verdict }) => rule === 'inverter.waveform' && verdict === 'over',
     );
     expect(inSlide).toBe(true);
-    expect(worstGist(worse, check(worse)).sentence).toMatch(/^Slide in: /);
+    // One state only: there is no other to tell it from.
+    expect(worstGist(worse, check(worse)).sentence).not.toMatch(/^Slide in: /);
+    const two = hut((system, file: SystemFile) => {
+      file.site.recordLow_C = 5;
+      Object.assign(system, structuredClone(worse.system));
+      system.states = [{ id: 'o', label: 'Slide out', off: [] }, ...(system.states ?? [])];
+    });
+    expect(worstGist(two, check(two)).sentence).toMatch(/^Slide in: /);
+    expect(worstState(two)).toBe('s');
+  });
+  test('what never runs together alarms nobody: over with everything on, in no state', () => {
+    const model = hut((system, file: SystemFile) => {
+      Object.assign(system, structuredClone(van.system));
+      file.site.recordLow_C = 5;
+      system.states = [];
+    });
+    const every = overOf(check(model)).map(keyOf);
+    const dark = hut((system, file: SystemFile) => {
+      Object.assign(system, structuredClone(van.system));
+      file.site.recordLow_C = 5;
+      const parts = [...(system.arrays ?? []), ...(system.inverters ?? []), ...(system.chargers ?? [])];
+      system.states = [{ id: 'off', label: 'Laid up', off: parts.map(({ id }) => id) }];
+    });
+    const inState = overOf(check(modelInState(dark, 'off'))).map(keyOf);
+    expect(worstGist(dark, check(dark)).over).toBe(inState.length);
+    expect(inState.length).toBeLessThan(every.length);
   });
 });
 

@@ -7,6 +7,7 @@ import {
   nameOfRow,
   RULE_BOOK,
   worstGist,
+  worstState,
   type Finding,
   type Gist,
   type Model,
@@ -123,7 +124,7 @@ export function useSite(id: string) {
   const data = useMemo(() => (made ? rowsOf(made) : fetched), [made, fetched]);
   const stateId = useChosenState(id);
   const site = useMemo(
-    () => (data ? openSite(id, withPending(data, id, entries), stateId) : null),
+    () => (data ? openSite(id, withPending(data, id, entries), stateId === undefined ? worstState : stateId) : null),
     [id, data, entries, stateId],
   );
   return { site, error: query.error, refetch: query.refetch };
@@ -134,9 +135,14 @@ const siteMadeHere = (entries: readonly Entry[], id: string) =>
   entries.find((entry): entry is SiteEntry => entry.siteId === id && 'file' in entry);
 
 /** A site from its rows: the file, the model, its findings, in the state that is chosen (null: everything on). */
-export function openSite(id: string, rows: PartRow[], chosen: string | null = null): OpenSite {
+export function openSite(
+  id: string,
+  rows: PartRow[],
+  choice: string | null | ((model: Model) => string | null) = null,
+): OpenSite {
   const file = fromRows(rows);
   const model = modelOf(file);
+  const chosen = typeof choice === 'function' ? choice(model) : choice;
   // A state that somebody has taken out meanwhile is none.
   const stateId = model.system.states?.some((state) => state.id === chosen) ? chosen : null;
   const judged = stateId === null ? model : modelInState(model, stateId);

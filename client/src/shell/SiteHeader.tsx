@@ -58,10 +58,10 @@ function States({ site }: { site: OpenSite }) {
   return (
     <ScrollView horizontal showsHorizontalScrollIndicator={false} contentContainerClassName="px-[18px] pb-2">
       <View role="radiogroup" aria-label="State" className="flex-row gap-2">
-        <Chip label="Everything on" on={site.stateId === null} onPress={() => chooseState(site.id, null)} />
         {states.map(({ id, label }) => (
           <Chip key={id} label={label} on={site.stateId === id} onPress={() => chooseState(site.id, id)} />
         ))}
+        <Chip label="Everything on" on={site.stateId === null} onPress={() => chooseState(site.id, null)} />
       </View>
     </ScrollView>
   );

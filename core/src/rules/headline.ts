@@ -1,14 +1,14 @@
 import type { Model } from '../system/model';
 import { modelInState } from '../system/states';
 import { check, sentenceOf } from './check';
-import { CONSEQUENCE_ORDER, VERDICT_ORDER, worstFirst, type Finding, type Verdict } from './finding';
+import { CONSEQUENCE_ORDER, keyOf, overOf, VERDICT_ORDER, worstFirst, type Finding, type Verdict } from './finding';
 import { lowered } from '../parts/said';
 
 /**
  * The rule book's version: raised whenever a rule, a table or a sentence changes, so that what was worked out by an older
  * book is worked out anew and never shown as if it were of today.
  */
-export const RULE_BOOK = 3;
+export const RULE_BOOK = 4;
 
 /** What a site is about, in one sentence; `none` where there is nothing to judge yet. */
 export interface Gist {
@@ -19,24 +19,42 @@ export interface Gist {
 }
 
 /**
- * What a site is about with everything on and in each of its states: the worst of all. What is worse in a state names it.
+ * What a site is about: with everything on, or, where states are recorded, the worst of these. A system is used in its
+ * states: a sun and an engine that never run together alarm nobody. What is not so in every state names the one it is in.
  * @param findings those of everything on
  */
 export function worstGist(model: Model, findings: readonly Finding[]): Gist {
-  const all = gistOf(model, findings);
-  const [worst] = [...findings].sort(worstFirst);
-  const inStates = (model.system.states ?? []).map((state) => {
-    const judged = modelInState(model, state.id);
-    const found = check(judged);
-    return { state, gist: gistOf(judged, found), worst: [...found].sort(worstFirst)[0] };
-  });
-  const graver = inStates
-    .filter((one) => one.worst && (!worst || rank(one.worst) < rank(worst)))
-    .sort((a, b) => (a.worst && b.worst ? worstFirst(a.worst, b.worst) : 0))[0];
-  if (!graver) return all;
-  const { sentence, ...rest } = graver.gist;
-  return { ...rest, sentence: `${graver.state.label}: ${lowered(sentence)}` };
+  const states = statesJudged(model);
+  const [worst] = [...states].sort(byWorst);
+  if (!worst) return gistOf(model, findings);
+  const over = new Set(states.flatMap((one) => overOf(one.findings).map(keyOf))).size;
+  const { sentence, verdict } = gistOf(worst.judged, worst.findings);
+  const everywhere = states.every((one) => one.worst && worst.worst && keyOf(one.worst) === keyOf(worst.worst));
+  const quiet = verdict !== 'over' && verdict !== 'tight' && verdict !== 'unknown';
+  return { verdict, over, sentence: everywhere || quiet ? sentence : `${worst.label}: ${lowered(sentence)}` };
 }
+
+/** The state in which a system is worst; null where none is recorded. */
+export const worstState = (model: Model): string | null => [...statesJudged(model)].sort(byWorst)[0]?.id ?? null;
+
+interface Judged {
+  id: string;
+  label: string;
+  judged: Model;
+  findings: Finding[];
+  worst: Finding | undefined;
+}
+const statesJudged = (model: Model): Judged[] =>
+  (model.system.states ?? []).map(({ id, label }) => {
+    const judged = modelInState(model, id);
+    const findings = check(judged);
+    return { id, label: label ?? id, judged, findings, worst: [...findings].sort(worstFirst)[0] };
+  });
+/** States of the same gravity stay in the order in which they are recorded. */
+const byWorst = (a: Judged, b: Judged): number => {
+  if (!a.worst || !b.worst) return Number(!a.worst) - Number(!b.worst);
+  return rank(a.worst) - rank(b.worst) || overOf(b.findings).length - overOf(a.findings).length;
+};
 
 /** By verdict, then consequence: how much use there is in it is no graver kind. */
 const rank = ({ verdict, consequence }: Finding) =>
