@@ -294,9 +294,11 @@ describe('what a site says', () => {
 describe('proposals', () => {
   test('saved with what each change replaces, behind the others', () => {
     const controller = site.model.system.controllers![0]!;
-    const id = addProposal(site, 'More', [
+    const saved = addProposal(site, 'More', [
       { op: 'set', at: 'controllers', id: controller.id, value: { maxPv_V: 250 } },
     ]);
+    if (!('id' in saved)) throw new Error(saved.fault);
+    const { id } = saved;
     const made = sent();
     expect(made).toMatchObject([
       {
@@ -305,6 +307,14 @@ describe('proposals', () => {
       },
     ]);
     expect(after(made).file.proposals?.at(-1)).toMatchObject({ id, title: 'More' });
+  });
+  test('what no file can hold is not saved, and the field is named', () => {
+    const controller = site.model.system.controllers![0]!;
+    const refused = addProposal(site, 'Text for a number', [
+      { op: 'set', at: 'controllers', id: controller.id, value: { maxOutput_A: '60' } as never },
+    ]);
+    expect(refused).toMatchObject({ fault: expect.stringContaining('maxOutput_A') as string });
+    expect(sent()).toEqual([]);
   });
   test('renamed; taken off and brought back; one that is not there is left alone', () => {
     const { id } = site.file.proposals![0]!;

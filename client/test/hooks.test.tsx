@@ -125,10 +125,13 @@ describe('one site', () => {
     act(() => enqueue('other', { partId: controller.id, baseRevision: 1, set: { maxPv_V: 333 } }));
     const opened = hook(() => useSite('a'));
     expect(opened.current.site?.model.system.controllers?.[0]?.maxPv_V).toBe(222);
+    // Nothing chosen: the worst of the states, here the only one.
+    expect(opened.current.site?.stateId).toBe('night');
+    act(() => chooseState('a', null));
     expect(opened.current.site?.stateId).toBeNull();
     act(() => chooseState('a', 'night'));
     expect(opened.current.site?.stateId).toBe('night');
-    expect(hook(() => useChosenState('other')).current).toBeNull();
+    expect(hook(() => useChosenState('other')).current).toBeUndefined();
     act(() => chooseState('a', null));
     expect(hook(() => useChosenState('a')).current).toBeNull();
   });

@@ -56,11 +56,15 @@ const who = (site: OpenSite, { subject }: Pick<Rung, 'subject'>) => partName(sit
 function sentence(site: OpenSite, { load }: Headroom): string {
   const [first] = load;
   if (!first) return 'No inverter and no bank is recorded: nothing to load.';
+  // All that stand at nothing: mending the first alone would give nothing.
   const over = load.filter(({ extra_W }) => extra_W === 0);
   const next = load.find(({ extra_W }) => extra_W > 0);
   if (over.length === 0) return `${watts(first.extra_W)} more load until ${who(site, first)} gives out.`;
-  const rest = next ? ` Once that is mended: ${watts(next.extra_W)} more.` : '';
-  return `No more load: ${who(site, first)} is over.${rest}`;
+  const rest = next ? ` Once ${over.length === 1 ? 'that is' : 'all are'} mended: ${watts(next.extra_W)} more.` : '';
+  const names = [...new Set(over.map((rung) => who(site, rung)))];
+  const [last] = names.slice(-1);
+  const all = names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${last}` : last;
+  return `No more load: ${all} ${names.length > 1 ? 'are' : 'is'} over.${rest}`;
 }
 
 function energyText(site: OpenSite, { energy }: Headroom): string {

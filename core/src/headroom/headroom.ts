@@ -96,7 +96,8 @@ export function loadLadder(model: Model, surge: number, found: Finding[] = check
       // Where a DC load goes is not known yet: what names its cable, its fuse or what lets go of it is asked later.
       (inverter || bearsOn.includes('load')),
   );
-  const aside = new Set(overOf(found).map(keyOf));
+  const givesOut = (findings: readonly Finding[]) => (inverter ? overOf(findings) : overWithPlanned(findings));
+  const aside = new Set(givesOut(found).map(keyOf));
   // The plain system so loaded, and the one whose inverter follows: a harm in either is one.
   const loaded = [check(more(far, false)), nudged].map(
     (findings) => new Map(findings.map((finding) => [keyOf(finding), finding])),
@@ -107,10 +108,10 @@ export function loadLadder(model: Model, surge: number, found: Finding[] = check
     return loaded.some((then) => {
       const is = then.get(key);
       // A collapse has no figure that could grow: that it moves at all is enough.
-      return is?.verdict === 'over' && (isWorse(was, is) || (is.use === null && touched.has(key)));
+      return is && givesOut([is]).length > 0 && (isWorse(was, is) || (is.use === null && touched.has(key)));
     });
   };
-  const rungs: Rung[] = overOf(found)
+  const rungs: Rung[] = givesOut(found)
     .filter(limiting)
     .sort(worstFirst)
     .map((finding) => rungOf(finding, 0));
@@ -130,7 +131,7 @@ export function loadLadder(model: Model, surge: number, found: Finding[] = check
   for (let rung = 0; rung < RUNGS; rung++) {
     const follows = [...aside].some(lifted);
     const over = (extra: number) =>
-      overOf(check(more(extra, follows), rules))
+      givesOut(check(more(extra, follows), rules))
         .filter((finding) => !aside.has(keyOf(finding)))
         .sort(worstFirst);
     const extra = largestWhole((watts) => over(watts).length === 0, from, MOST_W);
@@ -144,6 +145,16 @@ export function loadLadder(model: Model, surge: number, found: Finding[] = check
   }
   return { rungs, unknown };
 }
+
+/**
+ * What is over, and a bank of lead that is asked for more than its planning limit: no inverter is there to give out first,
+ * and a ladder that ends at the sky is none.
+ */
+const overWithPlanned = (findings: readonly Finding[]) =>
+  findings.filter(
+    ({ rule, verdict, use }) =>
+      verdict === 'over' || (rule === 'bank.discharge' && verdict === 'tight' && (use ?? 0) > 1),
+  );
 
 /** Where there is no inverter, far beyond what such a bank feeds, W. */
 const PROBE_DC_W = 10_000;

@@ -138,6 +138,23 @@ function largest(
   return { extra, reason: nearest?.sort(worstFirst)[0] ?? null };
 }
 
+/**
+ * What is harmed; and where clipping is allowed, the watts that a controller takes by its sheet: the school lets its amperes
+ * go, not that.
+ */
+function stopped(model: Model, found: readonly Finding[], after: readonly Finding[]): Finding[] {
+  const harms = harmed(found, after);
+  if (model.schools.controllerOutput !== 'clip') return harms;
+  const before = new Map(found.map((finding) => [keyOf(finding), finding.use ?? 0]));
+  const watts = after.filter(
+    (finding) =>
+      finding.rule === 'pv.power' &&
+      finding.verdict !== 'over' &&
+      (finding.use ?? 0) > Math.max(1, before.get(keyOf(finding)) ?? 0),
+  );
+  return [...harms, ...watts];
+}
+
 function leastHarm(
   model: Model,
   type: string,
@@ -147,7 +164,7 @@ function leastHarm(
   more: number,
 ): Finding[] | null {
   const harms = (changed: Model, rules?: readonly Rule<unknown>[]) =>
-    harmed(found, check(changed, rules)).filter((finding) => !aside.has(keyOf(finding)));
+    stopped(model, found, check(changed, rules)).filter((finding) => !aside.has(keyOf(finding)));
   let least: Finding[] | null = null;
   for (const laid of waysOf(inputs, type, more, aside)) {
     const changed = withChanges(model, relaid(model, laid));
