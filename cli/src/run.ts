@@ -11,6 +11,7 @@ import { eachPart } from '@true-lantern/core/system/parts';
 import { headroom } from '@true-lantern/core/headroom/headroom';
 import { layouts, MOST_MODULES, poolOf } from '@true-lantern/core/layouts/layouts';
 import { sunPosition } from '@true-lantern/core/sun/position';
+import { priced } from '@true-lantern/core/year/priced';
 import { flips } from '@true-lantern/core/flips/flips';
 import { arrayCurve, groupsApart } from '@true-lantern/core/pv/curve';
 import { modulesOf } from '@true-lantern/core/pv/strings';
@@ -58,7 +59,11 @@ const VERBS: Record<string, Verb> = {
     run([path], { proposal, state }, warn) {
       const model = modelOf(load(path, warn), proposal);
       const judged = state === undefined ? model : modelInState(model, state);
-      return { findings: checkWithRemedies(judged).map((finding) => printed(judged, finding)) };
+      return {
+        findings: checkWithRemedies(judged).map((finding) =>
+          printed(judged, { ...finding, remedies: priced(judged, finding.remedies) }),
+        ),
+      };
     },
   },
   curve: {

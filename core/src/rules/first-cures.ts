@@ -2,7 +2,7 @@ import { FaultError } from '../system/faults';
 import { type Model, withChanges } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import { check } from './check';
-import { keyOf, worstFirst, type Finding } from './finding';
+import { keyOf, worstFirst, type Finding, type Remedy } from './finding';
 import { grouped } from './groups';
 import { remediesOf } from './remedies';
 
@@ -20,11 +20,13 @@ export interface FirstCure {
  * For each root that is over or tight the first of its verified remedies. Roots without one are left out: what they need
  * is said where they are opened.
  * @param progress told how much of it is done, 0 to 1
+ * @param choose leaves out those that are not to be offered, by what a year says of them
  */
 export function firstCures(
   model: Model,
   findings: readonly Finding[],
   progress: (share: number) => void = () => undefined,
+  choose: (model: Model, remedies: Remedy[]) => Remedy[] = (_, remedies) => remedies,
 ): FirstCure[] {
   const loud = [...findings].sort(worstFirst).filter(({ verdict }) => verdict === 'over' || verdict === 'tight');
   const groups = grouped(loud, model.system, findings);
@@ -32,7 +34,7 @@ export function firstCures(
   const before = [...findings];
   return groups.flatMap(({ head, others }, i) => {
     progress(i / groups.length);
-    const [first] = remediesOf(model, head, before);
+    const [first] = choose(model, remediesOf(model, head, before));
     if (!first) return [];
     const over = [head, ...others].filter(({ verdict }) => verdict === head.verdict);
     return [{ key: keyOf(head), title: first.title, cures: curedBy(model, first.changes, over), of: over.length }];
