@@ -93,7 +93,7 @@ export function parse({ usage, flags, switches = [] }: Verb, rest: string[]) {
     // In capitals, and not what a flag is given.
     const wanted = usage
       .split(' ')
-      .filter((word, i, words) => /^[A-Z_]+$/.test(word) && !words[i - 1]?.startsWith('--'));
+      .filter((word, i, words) => /^[A-Z_|]+$/.test(word) && !words[i - 1]?.startsWith('--'));
     if (positionals.length !== wanted.length)
       throw fault('call', `has ${positionals.length} arguments, expected ${usage}`);
     const plain = (text: string) => text.replace(NEGATIVE, '');

@@ -211,9 +211,13 @@ describe('what Plan asks, for scripts', () => {
   test('interim prints limits, what stays off and what is left; twice the same', () => {
     const once = run(['interim', site('corrach-bothy')]);
     expect(JSON.parse(once.out)).toMatchObject({
-      limits: [{ id: 'inv', value: 680, unit: 'W' }],
-      off: [{ id: 'roof' }],
-      left: [],
+      // The roof is the only charge and stays; an inverter that lets go at a start is told, not limited.
+      limits: [],
+      off: [],
+      left: [{ rule: 'pv.cold-voltage' }, { rule: 'system.sag' }],
+    });
+    expect(json('interim', site('seal-sound'))).toMatchObject({
+      limits: [{ kind: 'load', value: 800, unit: 'W', rule: 'run.ampacity', whenBack: true }],
     });
     expect(run(['interim', site('corrach-bothy')]).out).toBe(once.out);
   });
@@ -233,6 +237,25 @@ describe('what Plan asks, for scripts', () => {
       layouts.some(({ controllers }) => controllers.some(({ controllerId }) => controllerId === 'added-controller')),
     ).toBe(true);
     expect(run(['layouts', site('harbour-workshop'), '--one-more', 'x']).code).toBe(2);
+  });
+  test('layouts of a proposal and with a larger controller, as a proposal would hold them', () => {
+    const { layouts } = json('layouts', site('seal-sound'), '--proposal', 'p-set', '--larger', 'cc') as {
+      layouts: { changes: { at: string }[]; fuses: object[]; unused: number }[];
+    };
+    expect(layouts[0]).toMatchObject({ fuses: expect.any(Array) as object[], unused: expect.any(Number) as number });
+    expect(layouts.some(({ changes }) => changes.some(({ at }) => at === 'controllers'))).toBe(true);
+    expect(run(['layouts', site('seal-sound'), '--larger', 'x']).code).toBe(2);
+    expect(run(['layouts', site('seal-sound'), '--proposal', 'x']).code).toBe(2);
+  });
+  test('the curve of a controller is that of all its strings; one cell group may be shaded alone', () => {
+    const best = (...args: string[]) =>
+      (json('curve', site('harbour-workshop'), ...args) as { best: { p: number } }).best.p;
+    const full = best('cc', '--unshaded');
+    const group = best('cc', '--unshaded', '--shade', '0.0.0=0');
+    expect(group).toBeLessThan(full);
+    expect(group).toBeGreaterThan(best('cc', '--unshaded', '--shade', '0.0=0') - 1e-6);
+    expect(run(['curve', site('harbour-workshop'), 'cc', '--shade', '0.0.9=0']).code).toBe(2);
+    expect(run(['curve', site('harbour-workshop'), 'nowhere']).code).toBe(2);
   });
 });
 

@@ -123,6 +123,7 @@ export { ASKED, type Asked } from './year/trials';
 export { settle, type Settled } from './proposal/settle';
 export { CONDITIONS, type Conditions } from './prove/conditions';
 export { expectedTests, judgeReading, type Judgement } from './prove/expect';
+export { judgedAlone } from './prove/lone';
 export { isQuantity, QUANTITIES, type Quantity } from './prove/quantities';
 export type { ExpectedTest, Position } from './prove/row';
 export { workOf, type Label, type Work } from './work/work';

@@ -30,7 +30,7 @@ interface Props {
 export function ConditionsEntry({ conditions, entered, meter, onMeter, mayWrite, onSet }: Props) {
   const units = useUnits();
   const [open, setOpen] = useState(false);
-  const { irradiance_W_m2, irradianceBy, ambient_C, cell_C, soc, share } = conditions;
+  const { irradiance_W_m2, irradianceBy, ambient_C, cell_C, soc, share, load_A } = conditions;
   const assumed = entered?.irradiance_W_m2 === undefined && entered?.ambient_C === undefined;
   return (
     <View className="pt-2" testID="conditions">
@@ -38,7 +38,7 @@ export function ConditionsEntry({ conditions, entered, meter, onMeter, mayWrite,
         <View className="min-w-0 flex-1">
           <T look="head">Conditions{assumed ? ': taken, not measured yet' : ''}</T>
           <T look="fact">
-            {`${withUnit(irradiance_W_m2, 'W/m\u00b2')} ${BY.find(([by]) => by === irradianceBy)?.[1] ?? ''}, air ${inUnits(ambient_C, 'degC', units)}${cell_C === null ? '' : `, cells ${inUnits(cell_C, 'degC', units)}`}, bank at ${Math.round(100 * soc)} %, ${Math.round(100 * share)} % of design current, meter to ${meter.pct} %`}
+            {`${withUnit(irradiance_W_m2, 'W/m\u00b2')} ${BY.find(([by]) => by === irradianceBy)?.[1] ?? ''}, air ${inUnits(ambient_C, 'degC', units)}${cell_C === null ? '' : `, cells ${inUnits(cell_C, 'degC', units)}`}, bank at ${Math.round(100 * soc)} %, ${Math.round(100 * share)} % of design current${load_A ? `, ${withUnit(load_A, 'A')} running` : ''}, meter to ${meter.pct} %`}
           </T>
         </View>
         <T look="fact">{open ? 'fold' : 'enter'}</T>
@@ -89,6 +89,14 @@ export function ConditionsEntry({ conditions, entered, meter, onMeter, mayWrite,
             low={0}
             high={200}
             onSet={(value) => onSet({ share: value / 100 })}
+          />
+          <Figure
+            label="What runs just now, A at the battery"
+            unit=""
+            value={load_A}
+            low={0}
+            high={10_000}
+            onSet={(value) => onSet({ load_A: value })}
           />
           <MeterEntry meter={meter} onMeter={onMeter} />
         </View>

@@ -2,6 +2,7 @@ import {
   cellsInSeries,
   chargeOfRest,
   createLedger,
+  judgedAlone,
   positionsOf,
   positionWords,
   QUANTITIES,
@@ -18,7 +19,7 @@ import {
   type ConditionName,
   type Units,
 } from '@true-lantern/core';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import Svg, { Circle, Path } from 'react-native-svg';
 import { metersOf } from '../data/meters';
@@ -27,10 +28,11 @@ import { useMayWrite, usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
 import { visitNow } from '../data/visits';
-import { ReadingPad } from '../entry/ReadingPad';
+import { JUDGED, ReadingPad } from '../entry/ReadingPad';
 import { Button, Chip } from '../kit/controls';
 import { momentText } from '../kit/dates';
 import { useGround } from '../kit/ground';
+import { Mark } from '../kit/mark';
 import { Stepper } from '../kit/stepper';
 import { Heading, T } from '../kit/text';
 import { offerUndo } from '../kit/undo';
@@ -72,6 +74,8 @@ function Read({ site, row }: { site: OpenSite; row: Series }) {
   const [unit, name] = QUANTITIES[row.quantity];
   const last = row.readings.at(-1);
   const units = useUnits();
+  // On a visit it stands in its own list, under the conditions of that day.
+  const judged = useMemo(() => (last && !last.visit ? judgedAlone(site.model, last) : null), [site.model, last]);
   if (!last) return null;
   const where = positionWords(row.position);
   const taken = conditionWords(last, units);
@@ -87,7 +91,17 @@ function Read({ site, row }: { site: OpenSite; row: Series }) {
           {charge ? <T look="fact">{charge}</T> : null}
         </View>
         <Spark values={row.readings.map(({ value }) => value)} label={`${name}, ${row.readings.length} readings`} />
-        <T look="figure">{readingText(last.value, unit, units)}</T>
+        <View className="items-end">
+          <T look="figure">{readingText(last.value, unit, units)}</T>
+          {judged ? (
+            <View className="flex-row items-center gap-1">
+              <Mark verdict={JUDGED[judged].verdict} size={16} />
+              <T look="small" className="text-ink" testID="reading-alone">
+                {JUDGED[judged].word}
+              </T>
+            </View>
+          ) : null}
+        </View>
         {row.readings.length > 1 || mayWrite ? (
           <Button
             label={open ? 'Fold' : 'All'}

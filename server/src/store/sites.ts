@@ -60,16 +60,17 @@ export interface Imported {
  */
 export async function importSite(database: Database, job: Imported): Promise<'created' | 'known' | 'taken'> {
   const { models } = database;
-  if (await findSite(database, job.firmId, job.id)) return 'known';
-  if (await models.Site.findByPk(job.id)) return 'taken';
-  if ((await models.Part.count({ where: { id: job.rows.map((row) => row.id) } })) > 0) return 'taken';
+  // Whose it is is asked last: another sending of the same job may be stored between two questions.
+  const whose = async () => ((await findSite(database, job.firmId, job.id)) ? 'known' : 'taken');
+  if (await models.Site.findByPk(job.id)) return whose();
+  if ((await models.Part.count({ where: { id: job.rows.map((row) => row.id) } })) > 0) return whose();
   try {
     await createSite(database, job);
     return 'created';
   } catch (error) {
     // Sent twice side by side: whoever came second finds the first one's rows where it looked and saw none.
     if (!(error instanceof UniqueConstraintError)) throw error;
-    return (await findSite(database, job.firmId, job.id)) ? 'known' : 'taken';
+    return whose();
   }
 }
 
