@@ -23,6 +23,16 @@ export const CAUTIONS = {
 
 export type CautionId = keyof typeof CAUTIONS;
 
+/** By what is there: acid and hydrogen of a flooded bank, the cold of a lithium one, cells out of a vehicle. */
+export function cautionApplies(
+  id: CautionId,
+  bank: { chemistry: Chemistry; salvaged?: unknown } | null | undefined,
+): boolean {
+  if (id === 'gas') return Boolean(bank && CHEMISTRY[bank.chemistry].gassesFreely);
+  if (id === 'coldLithium') return Boolean(bank && isLithium(bank.chemistry));
+  return id !== 'salvaged' || bank?.salvaged === true;
+}
+
 /** Cautions that belong to a part, whatever its findings say. */
 export function cautionsOf(
   kind: PartKind,

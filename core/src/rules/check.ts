@@ -1,5 +1,5 @@
 import type { Model } from '../system/model';
-import { CAUTIONS } from './cautions';
+import { CAUTIONS, cautionApplies } from './cautions';
 import { byName, gravityOf, judge, type Finding } from './finding';
 import { RULES, ruleOf } from './index';
 import { createLedger } from '../ledger/ledger';
@@ -59,7 +59,7 @@ function evaluate(model: Model, rule: Rule<unknown>, item: Case<unknown>): Findi
     assumed: [...io.assumed].sort(),
     missing: [...io.missing].sort(),
     ...(io.schoolUsed === undefined ? {} : { school: io.schoolUsed }),
-    cautions: (rule.cautions ?? []).map((id) => CAUTIONS[id]),
+    cautions: (rule.cautions ?? []).filter((id) => cautionApplies(id, model.system.bank)).map((id) => CAUTIONS[id]),
     remedies: [],
   };
   if (finding.consequence !== 'danger') return finding;
