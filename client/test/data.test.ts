@@ -243,7 +243,14 @@ describe('what a site says', () => {
       file.system.runs!.find(({ kind }) => kind === 'battery-inverter')!.protection = null;
     });
     const gaps = gapsOf(unread);
-    expect(gaps.map(({ settles }) => settles)).toEqual([...gaps.map(({ settles }) => settles)].sort((a, b) => b - a));
+    // What a danger waits for is asked before what only a loss waits for, however much the latter settles.
+    const dangers = gaps.map(({ path }) =>
+      unread.findings.some(({ missing, consequence }) => consequence === 'danger' && missing.includes(path)),
+    );
+    expect(dangers.slice(0, -1)).toContain(true);
+    expect(dangers.map((danger, i) => danger || gaps[i]!.field === 'protection.type')).toEqual(
+      dangers.map((danger, i) => danger || gaps[i]!.field === 'protection.type').sort((a, b) => Number(b) - Number(a)),
+    );
     const volts = gaps.find(({ field }) => field === 'maxPv_V')!;
     expect(volts).toMatchObject({
       question: 'Brackwell T60-150: highest PV voltage?',
@@ -311,7 +318,7 @@ describe('proposals', () => {
   test('what no file can hold is not saved, and the field is named', () => {
     const controller = site.model.system.controllers![0]!;
     const refused = addProposal(site, 'Text for a number', [
-      { op: 'set', at: 'controllers', id: controller.id, value: { maxOutput_A: '60' } as never },
+      { op: 'set', at: 'controllers', id: controller.id, value: { maxOutput_A: '60' } },
     ]);
     expect(refused).toMatchObject({ fault: expect.stringContaining('maxOutput_A') as string });
     expect(sent()).toEqual([]);

@@ -10,7 +10,7 @@ const open = (
   change: (system: NonNullable<SystemFile['system']>) => void = () => undefined,
 ): Model => {
   const copy = structuredClone(file);
-  change(copy.system!);
+  change(copy.system);
   return modelOf(checkSystemFile(copy).file);
 };
 const ordered = (model: Model, changes: Change[]) => workOf(model, withChecked(model, changes));

@@ -1,5 +1,5 @@
 import harbour from '../../demo/sites/harbour-workshop.lantern.json';
-import { check, priced, remediesOf, type Change, type Remedy } from '../src/index';
+import { check, priced, remediesOf, type Remedy } from '../src/index';
 import { simulateYears } from '../src/year/year';
 import { withChanges, withSystem } from '../src/system/model';
 import { open } from './open';
@@ -11,7 +11,7 @@ const [controller] = model.system.controllers ?? [];
 const cap = (amps: number): Remedy => ({
   title: `Set to ${amps} A`,
   detail: 'a setting',
-  changes: [{ op: 'set', at: 'controllers', id: controller!.id, value: { settings: { maxCharge_A: amps } } } as Change],
+  changes: [{ op: 'set', at: 'controllers', id: controller!.id, value: { settings: { maxCharge_A: amps } } }],
   limits: 'charge',
 });
 const year = (of = model) => simulateYears(of, { kind: 'mean' }).years[0]!.totals;

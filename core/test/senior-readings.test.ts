@@ -11,7 +11,7 @@ const of = (quantity: string) =>
   )!;
 const kept = (quantity: string, value: number, conditions: Reading['conditions']): Reading => {
   const { subject, position } = of(quantity);
-  return { id: 'r', at: '2026-05-04T10:00:00Z', subject, quantity, value, position, conditions } as Reading;
+  return { id: 'r', at: '2026-05-04T10:00:00Z', subject, quantity, value, position, conditions };
 };
 const light = { irradiance_W_m2: 900, irradianceBy: 'meter' as const, ambient_C: 10 };
 

@@ -77,19 +77,33 @@ export interface Gap {
   settles: number;
 }
 
-/** What is missing, the one that settles most first. */
+/** What is missing: what a danger waits for comes first, then what settles most. */
 export function gapsOf(site: OpenSite): Gap[] {
-  const waiting = new Map<string, number>();
-  for (const { missing } of site.findings) for (const path of missing) waiting.set(path, (waiting.get(path) ?? 0) + 1);
+  const waiting = new Map<string, { settles: number; grave: number }>();
+  const waits = (path: string, settles: number, grave: number) => {
+    const before = waiting.get(path);
+    waiting.set(path, {
+      settles: (before?.settles ?? 0) + settles,
+      grave: Math.min(before?.grave ?? Infinity, grave),
+    });
+  };
+  for (const finding of site.findings) for (const path of finding.missing) waits(path, 1, graveness(finding));
   // A fuse that should be on a cable from the bank and was not seen is a gap, whichever rules look at it.
   for (const run of site.file.system?.runs ?? [])
-    if (bearsFuse(run) && !run.protection?.type) bump(waiting, `${run.id}.protection.type`);
+    if (bearsFuse(run) && !run.protection?.type) waits(`${run.id}.protection.type`, 0, NO_FUSE);
   return [...waiting]
-    .map(([path, settles]) => ({ settles, ...placeOf(site, path) }))
-    .sort((a, b) => b.settles - a.settles || a.path.localeCompare(b.path));
+    .map(([path, { settles, grave }]) => ({ settles, grave, ...placeOf(site, path) }))
+    .sort((a, b) => a.grave - b.grave || b.settles - a.settles || a.path.localeCompare(b.path))
+    .map(({ grave: _, ...gap }) => gap);
 }
 
-const bump = (map: Map<string, number>, key: string) => map.set(key, (map.get(key) ?? 0) + 0);
+/** Dangers by their own order, then damage, outage and the rest: the smaller the graver. */
+const graveness = ({ consequence, gravity }: Finding) =>
+  consequence === 'danger' ? (gravity ?? PLACES) / (PLACES + 1) : CONSEQUENCES.indexOf(consequence);
+const CONSEQUENCES: readonly Consequence[] = ['danger', 'damage', 'life', 'outage', 'loss'];
+const PLACES = 6;
+/** Where nothing that interrupts stands among dangers. */
+const NO_FUSE = 2 / (PLACES + 1);
 
 /** The part and the field that a path of evidence leads to, and how it is asked for. */
 export function placeOf(site: OpenSite, path: string): Omit<Gap, 'settles'> {

@@ -7,12 +7,13 @@ import { controllers_W, low_V } from '../power/loads';
 import { bankAt, type BankAt } from './bank-at';
 import { acceptance_A, arrayAt, controllersAt, type ArrayAt, type ControllerAt, type Kept } from './sun-at';
 import { cellsInSeries } from '../bank/bank';
-import { chargingDevices, charger_A } from '../bank/charging';
+import { chargingDevices, charger_A, type ChargingDevice } from '../bank/charging';
 import { CHEMISTRY } from '../chemistry/chemistry';
-import { drawn_W, volts_V, wayToInverter_ohm } from '../rules/inverter';
+import { volts_V } from '../power/under-load';
+import { drawn_W, wayToInverter_ohm } from '../rules/inverter';
 import { devices_ohm, runBothWays_ohm } from '../rules/run-limits';
 import type { Model } from '../system/model';
-import type { PvArray, Run } from '../system/schema';
+import type { Bank, PvArray, Run } from '../system/schema';
 import type { Conditions } from './conditions';
 import { chargerAlone_A, postsAt, wayOf } from './moment';
 
@@ -112,29 +113,27 @@ export function figuresAt(model: Model, at: Conditions, kept: Kept = new Map()):
     chargers: new Map(
       chargingDevices(system).flatMap((device) =>
         device.at === 'chargers' && bank
-          ? [
-              [
-                device.id,
-                about(device.id, (io) => {
-                  const most_A = charger_A(io, device);
-                  const takes_A = acceptance_A(io, bank, at.soc, at.ambient_C) + at.load_A;
-                  const absorb_V = io.or(
-                    `${device.path}.settings.absorb_V`,
-                    device.settings?.absorb_V,
-                    cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].absorb_V,
-                  );
-                  const { own_ohm } = wayOf(io, 'charger', device.id);
-                  const volts_A = chargerAlone_A(postsAt(io, bank, at), own_ohm, absorb_V);
-                  return { most_A, takes_A, volts_A, out_A: Math.min(most_A, takes_A, volts_A) };
-                }),
-              ],
-            ]
+          ? [[device.id, about(device.id, (io) => chargerAt(io, device, bank, at))]]
           : [],
       ),
     ),
     parasitic_A: now ? about('site', (io) => controllers_W(io)) / now.rest_V : Number.NaN,
     missing,
   };
+}
+
+/** What a charger by itself gives just now: by its plate, by what the bank takes, by the volts it is set to. */
+function chargerAt(io: ReturnType<typeof createLedger>, device: ChargingDevice, bank: Bank, at: Conditions) {
+  const most_A = charger_A(io, device);
+  const takes_A = acceptance_A(io, bank, at.soc, at.ambient_C) + at.load_A;
+  const absorb_V = io.or(
+    `${device.path}.settings.absorb_V`,
+    device.settings?.absorb_V,
+    cellsInSeries(io, bank) * CHEMISTRY[bank.chemistry].absorb_V,
+  );
+  const { own_ohm } = wayOf(io, 'charger', device.id);
+  const volts_A = chargerAlone_A(postsAt(io, bank, at), own_ohm, absorb_V);
+  return { most_A, takes_A, volts_A, out_A: Math.min(most_A, takes_A, volts_A) };
 }
 
 function runAt(io: ReturnType<typeof createLedger>, run: Run, { share: given, current_A }: Conditions): RunAt {

@@ -1,3 +1,4 @@
+import { volts_V } from '../power/under-load';
 import { cellsInSeries } from '../bank/bank';
 import { hasCharger } from '../bank/charging';
 import { harvest_Wh, occupied } from '../power/energy';
@@ -332,12 +333,6 @@ export function wayToInverter_ohm(io: Ledger, inverter: Inverter): number | null
   const all = members(io.model, inverter).reduce((sum, { continuous_W }) => sum + continuous_W, 0);
   const share = onRunOf(system, inverter).reduce((sum, { continuous_W }) => sum + continuous_W, 0) / all;
   return path_ohm(io, run, feeders, share);
-}
-
-/** Volts at which a source of so many volts and ohms delivers these watts; null where none satisfies. NaN stays NaN. */
-export function volts_V(emf: number, ohm: number, watts: number): number | null {
-  const root = emf * emf - 4 * ohm * watts;
-  return root < 0 ? null : (emf + Math.sqrt(root)) / 2;
 }
 
 /** Rules of inverters. */

@@ -87,7 +87,7 @@ function siteFault({ op, value }: Change): Fault | null {
   const members = value !== null && typeof value === 'object' ? Object.keys(value) : [];
   if (members.length !== 1 || members[0] !== 'observations')
     return { path: '.value', message: 'is not { "observations": {...} }, expected that and nothing else' };
-  const [fault] = faultsBy(observationsSchema, value as object);
+  const [fault] = faultsBy(observationsSchema, value);
   return fault ? { path: `.value.${fault.path}`, message: fault.message } : null;
 }
 const observationsSchema = siteSchema.pick(['observations']);

@@ -2,7 +2,8 @@ import { belongsTo } from '../parts/lists';
 import { same } from '../system/changes';
 import { flatFields } from '../system/members';
 import { eachPart, type PartKind, type Placed } from '../system/parts';
-import type { Bank, Protection, PvArray, Run, System } from '../system/schema';
+import type { Bank, PvArray, Run, System } from '../system/schema';
+import { fusesOf, type PartFuse } from './fuses-of';
 
 /**
  * What is to be done to each part so that a system becomes another (docs/work-and-prove.md): replaced where its plate
@@ -28,7 +29,7 @@ export interface PartWork {
   /** A run whose negative comes to the system side of the shunt. */
   negative: boolean;
   /** Fuses that come: at the source end of a run or in each string, and at the far end. */
-  fuses: { device: Protection; far: boolean; count: number }[];
+  fuses: PartFuse[];
   /** What is done in words, where it is not the whole part. */
   words: string[];
 }
@@ -312,48 +313,3 @@ function runWork(work: PartWork, was: Run, is: Run): PartWork {
       : [fuses.length > 0 ? 'its fuse is replaced' : out.length > 0 ? 'its fuse comes out' : NO_FUSE_WORDS],
   };
 }
-
-/** A fuse or breaker; of one in a string of modules often the amperes alone were read. */
-const isFuse = (device: Protection | null | undefined) =>
-  Boolean(device && device.type !== 'none' && (device.type || device.rating_A));
-
-const FUSE_MEMBERS = ['type', 'rating_A', 'voltage_V', 'interrupt_A', 'fromSource_m'] as const;
-const another = (device: Protection | null | undefined, was: Protection | null | undefined) =>
-  isFuse(device) && FUSE_MEMBERS.some((member) => (device?.[member] ?? null) !== (was?.[member] ?? null));
-
-/** Fuses of one part that the other does not have. */
-function fusesOf(is: Placed, was: Placed | null): PartWork['fuses'] {
-  const found: PartWork['fuses'] = [];
-  const put = (
-    device: Protection | null | undefined,
-    old: Protection | null | undefined,
-    far: boolean,
-    count: number,
-  ) => {
-    if (device && another(device, old)) found.push({ device, far, count });
-  };
-  if (is.kind === 'runs') {
-    const old = was?.kind === 'runs' ? was.part : null;
-    put(is.part.protection, old?.protection, false, 1);
-    put(is.part.farProtection, old?.farProtection, true, 1);
-  }
-  if (is.kind === 'bank') {
-    const old = was?.kind === 'bank' ? was.part : null;
-    const { stringFuse, parallel } = is.part;
-    if (stringFuse && isFuse(stringFuse) && !another(stringFuse, old?.stringFuse) && old && parallel > old.parallel)
-      found.push({ device: stringFuse, far: false, count: parallel - old.parallel });
-    put(stringFuse, old?.stringFuse, false, parallel);
-  }
-  if (is.kind === 'arrays') {
-    const old = was?.kind === 'arrays' ? was.part : null;
-    const own = stringFuse(is.part);
-    put(own, old ? stringFuse(old) : null, false, is.part.strings.length);
-    if (own && old && !another(own, stringFuse(old)) && is.part.strings.length > old.strings.length)
-      found.push({ device: own, far: false, count: is.part.strings.length - old.strings.length });
-  }
-  return found;
-}
-
-/** A PV fuse by its amperes alone has no type in the format. */
-const stringFuse = ({ stringProtection, stringFuse_A }: PvArray): Protection | null =>
-  stringProtection ?? (stringFuse_A ? { rating_A: stringFuse_A } : null);

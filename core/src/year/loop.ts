@@ -1,5 +1,6 @@
 import { DAYS_Y, MONTH_OF_DAY } from './calendar';
 import { GENERATOR_SHARE } from '../power/ac';
+import { leftOnBank } from './left-on-bank';
 import { SLOTS, type YearPlan } from './plan';
 import { SUMS, SUM_COUNT, type Given, type Run, type Trace } from './run';
 
@@ -343,22 +344,3 @@ function sumUp(run: Run, ranks: number): void {
 const add = (sums: Float64Array, at: number, value: number) => {
   sums[at] = (sums[at] as number) + value;
 };
-
-/** Of one rank's loads what stays on the bank while the mains carry as much as they can, the first rank first. */
-function leftOnBank(
-  { demand: { bank_W, carried_W, carriedBank_W } }: YearPlan,
-  slot: number,
-  rank: number,
-  ac_W: number,
-  part: number,
-): number {
-  let left = ac_W;
-  for (let p = 0; p <= rank; p++) {
-    const at = p * SLOTS + slot;
-    const ac = carried_W[at] as number;
-    const taken = ac * part < left ? ac * part : left;
-    left -= taken;
-    if (p === rank) return (bank_W[at] as number) - (ac > 0 ? ((carriedBank_W[at] as number) * taken) / ac : 0);
-  }
-  return 0;
-}

@@ -1,0 +1,20 @@
+import { SLOTS, type YearPlan } from './plan';
+
+/** Of one rank's loads what stays on the bank while the mains carry as much as they can, the first rank first. */
+export function leftOnBank(
+  { demand: { bank_W, carried_W, carriedBank_W } }: YearPlan,
+  slot: number,
+  rank: number,
+  ac_W: number,
+  part: number,
+): number {
+  let left = ac_W;
+  for (let p = 0; p <= rank; p++) {
+    const at = p * SLOTS + slot;
+    const ac = carried_W[at] as number;
+    const taken = ac * part < left ? ac * part : left;
+    left -= taken;
+    if (p === rank) return (bank_W[at] as number) - (ac > 0 ? ((carriedBank_W[at] as number) * taken) / ac : 0);
+  }
+  return 0;
+}
