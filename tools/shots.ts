@@ -79,7 +79,7 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   await page.getByRole('button', { name: 'All proposals' }).click();
   await page.getByRole('link', { name: /^Check/ }).click();
   await page.getByTestId('year').click();
-  await page.getByText(/of 200 Januaries/).waitFor();
+  await page.getByText(/of 200 /).waitFor();
   await page.getByRole('radio', { name: 'Twice the bank' }).click();
   await page.getByTestId('year-beside').waitFor();
   await page.waitForTimeout(2500);

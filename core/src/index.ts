@@ -1,6 +1,6 @@
 export * from './base';
 export { inLine, type Write } from './parts/kind';
-export { lowered, raised, said } from './parts/said';
+export { fuseTypeSaid, lowered, raised, said } from './parts/said';
 export { applyChanges, applyProposal, mergeChanges } from './system/proposals';
 export { checkWithRemedies, neededFor, remediesOf } from './rules/remedies';
 export { fuseWord } from './rules/cure-wires';

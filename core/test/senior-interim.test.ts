@@ -1,5 +1,6 @@
 import { check, interim, modelOf, type Change, type System, type SystemFile } from '../src/index';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
+import seal from '../../demo/sites/seal-sound.lantern.json';
 import { open as openFile } from './open';
 import { withChanges } from '../src/system/model';
 
@@ -52,6 +53,14 @@ describe('a bank that gets too much from a controller that cannot be turned down
     expect(over(strong, [], 'bank.charge-max')).toBe(true);
     expect([off, limits, changes]).toEqual([[], [], []]);
     expect(left.map(({ finding }) => finding.rule)).toContain('bank.charge-max');
+  });
+});
+
+describe('a cable of the only charge', () => {
+  it('stays on, and that is said with what is wrong with it', () => {
+    const { left } = interim(openFile(seal));
+    const cable = left.find(({ finding }) => finding.subject === 'r-cc');
+    expect(cable?.text).toMatch(/all that charges the bank, so it stays on\.$/);
   });
 });
 

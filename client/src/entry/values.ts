@@ -1,4 +1,4 @@
-import { fieldOf, said, type Evidence, type PartRow, shownUnit } from '@true-lantern/core';
+import { fieldOf, fuseTypeSaid, said, type Evidence, type PartRow, shownUnit } from '@true-lantern/core';
 import type { FieldSpec } from '../data/fields';
 import { partName } from '../data/reading';
 import type { OpenSite } from '../data/site';
@@ -8,9 +8,13 @@ import { inUnits, sizeText } from '../kit/units';
 /** A field of a part as it is stored. */
 export const storedValue = (row: PartRow, path: string): unknown => fieldOf({ ...row, deleted: false }, path) ?? null;
 
+/** The kind of a fuse: of a cable, of either end, of a string. */
+const FUSE_TYPE = /(protection|stringFuse)\.type$/i;
+
 /** An answer as a person reads it: parts by what they are called, an end of a cable by what is there. */
 export function answerText(site: OpenSite | null, row: PartRow, spec: FieldSpec, answer: string): string {
   if (site && (spec.kind === 'part' || spec.kind === 'parts')) return partName(site, answer);
+  if (FUSE_TYPE.test(spec.path)) return fuseTypeSaid(answer);
   if (!site || row.kind !== 'switches' || spec.path !== 'end') return said(answer);
   const run = site.model.system.runs?.find(({ id }) => id === row.body.runId);
   const there = answer === 'from' ? run?.from : run?.to;

@@ -33,6 +33,8 @@ const SAID: Readonly<Record<string, string>> = {
   'ground-fault': 'ground-fault device',
   'inverter-driven': 'inverter-driven',
   'built-in': 'built-in',
+  // A hob is no motor; what the format calls induction is one.
+  induction: 'motor',
   'cannot-see': 'cannot see',
   may: 'may run at once',
   base: 'always on',
@@ -56,6 +58,8 @@ const FUSES: Readonly<Record<string, string>> = {
   breaker: 'DC breaker',
   'thermal-breaker': 'thermal breaker',
 };
+/** "class T" of "class-t", "PV" of "pv": a kind of fuse, which shares its word with a kind of cable. */
+export const fuseTypeSaid = (type: string): string => (type === 'pv' ? 'PV' : said(type));
 /** "class T fuse" of "class-t". */
 export const fuseSaid = (type: string): string => FUSES[type] ?? said(type);
 

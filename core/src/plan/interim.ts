@@ -91,12 +91,22 @@ export function interim(given: Model): Interim {
       const fields = guesses.get(keyOf(finding));
       return fields ? [{ finding, text: sentenceOf(now, finding), fields }] : [];
     }),
-    left: left.map((finding) => ({ finding, text: sentenceOf(now, finding) })),
+    left: left.map((finding) => ({
+      finding,
+      text: keptOn(now, finding)
+        ? `${sentenceOf(now, finding)} It is all that charges the bank, so it stays on.`
+        : sentenceOf(now, finding),
+    })),
     cured: before.filter((finding) => hurts(finding) && !still.has(keyOf(finding))).sort(worstFirst),
     changes,
     unknown: after.filter(({ verdict, consequence }) => verdict === 'unknown' && SAID.has(consequence)),
   };
 }
+
+/** What would go off for this is the only charge of the bank. */
+const keptOn = (now: Model, finding: Finding): boolean =>
+  hurts(finding) &&
+  offPart(now.system, finding.subject).some((id) => !stillCharged(now, withChanges(now, removal(now.system, id))));
 
 const MOST_OFF = 24;
 

@@ -4,7 +4,7 @@ import { sizeWords } from '../conductors/sizes';
 import { partName, partTitle } from '../conductors/names';
 import { counted } from '../ledger/figures';
 import { KINDS } from '../parts/kinds';
-import { said } from '../parts/said';
+import { fuseTypeSaid } from '../parts/said';
 import { CAUTIONS, cautionsOf } from '../rules/cautions';
 import { mainsSources, type Model } from '../system/model';
 import type { Placed } from '../system/parts';
@@ -159,7 +159,7 @@ function landText(after: Model, { was }: PartWork, run: Run): string {
 const fuseText = ({ fuses }: PartWork) =>
   fuses
     .map(({ device, far }) =>
-      `${device.type ? said(device.type) : 'fuse'} ${device.rating_A ? `${device.rating_A} A` : ''}${far ? ' at the far end' : ''}`.trim(),
+      `${device.type ? fuseTypeSaid(device.type) : 'fuse'} ${device.rating_A ? `${device.rating_A} A` : ''}${far ? ' at the far end' : ''}`.trim(),
     )
     .join(' and ');
 const shape = (strings: readonly (readonly string[])[]) =>
