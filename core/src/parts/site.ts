@@ -43,6 +43,7 @@ export const siteSchema = part({
     hint: 'what stands between the array and the sun',
   }),
   layup_d: asked('Left alone for', num(0, 10_000)),
+  since: asked('In use since', text()),
   observations: hidden('asked one by one in the walk-round', record(oneOf(['yes', 'no', 'cannot-see']))),
   /** What is spent now, against which a proposal is weighed. */
   money: hidden(
