@@ -32,10 +32,12 @@ interface Wanted {
   other: StoredItem | null;
   picking: boolean;
   oneMore: boolean;
+  /** A larger controller in place of this one as well. */
+  larger: string | null;
 }
 
 /** Every layout of the modules that are there and those that are wanted, worked out beside the screen. */
-function useLayouts(base: Base, { more, other, oneMore }: Wanted) {
+function useLayouts(base: Base, { more, other, oneMore, larger }: Wanted) {
   const { items } = useShelf();
   const present = presentModules(base.model);
   const count = poolOf(base.model).length;
@@ -57,6 +59,7 @@ function useLayouts(base: Base, { more, other, oneMore }: Wanted) {
     model,
     modules: pool,
     offered,
+    larger,
   });
   return { model, changes, pool, count, present, controllers, offered, data, error, isFetching, progress, stop };
 }
@@ -65,7 +68,7 @@ function useLayouts(base: Base, { more, other, oneMore }: Wanted) {
 export function AddModulesScreen() {
   const site = useOpenSite();
   const base = useBase();
-  const [wanted, setWanted] = useState<Wanted>({ more: 2, other: null, picking: false, oneMore: false });
+  const [wanted, setWanted] = useState<Wanted>({ more: 2, other: null, picking: false, oneMore: false, larger: null });
   const [chosen, setChosen] = useState<string | null>(null);
   const set = (change: Partial<Wanted>) => setWanted((before) => ({ ...before, ...change }));
   const layouts = useLayouts(base, wanted);
@@ -117,7 +120,7 @@ interface WantedEntryProps {
 }
 
 function WantedEntry({ base, wanted, layouts, onChange }: WantedEntryProps) {
-  const { more, other, picking, oneMore } = wanted;
+  const { more, other, picking, oneMore, larger } = wanted;
   const { count, present, pool } = layouts;
   const shaded = pool.some(({ light }) => light < 1);
   return (
@@ -145,8 +148,20 @@ function WantedEntry({ base, wanted, layouts, onChange }: WantedEntryProps) {
         />
       </View>
       <View role="radiogroup" aria-label="Controllers" className="flex-row flex-wrap gap-2">
-        <Chip label="These controllers" on={!oneMore} onPress={() => onChange({ oneMore: false })} />
-        <Chip label="One more of the shelf" on={oneMore} onPress={() => onChange({ oneMore: true })} />
+        <Chip
+          label="These controllers"
+          on={!oneMore && larger === null}
+          onPress={() => onChange({ oneMore: false, larger: null })}
+        />
+        <Chip label="One more from the shelf" on={oneMore} onPress={() => onChange({ oneMore: true, larger: null })} />
+        {(base.model.system.controllers ?? []).map(({ id }, _, all) => (
+          <Chip
+            key={id}
+            label={all.length > 1 ? `A larger one for ${nameIn(base.model, id)}` : 'A larger one'}
+            on={larger === id}
+            onPress={() => onChange({ oneMore: false, larger: id })}
+          />
+        ))}
       </View>
     </View>
   );

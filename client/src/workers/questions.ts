@@ -56,7 +56,7 @@ import {
 
 /** What the engine is asked away from the screen's thread. */
 export type Question =
-  | { ask: 'layouts'; model: Model; modules: Pooled[]; offered: ShelfItem[] }
+  | { ask: 'layouts'; model: Model; modules: Pooled[]; offered: ShelfItem[]; larger?: string | null }
   | { ask: 'controllers'; model: Model; shelf: ShelfItem[]; most: number }
   | { ask: 'candidates'; model: Model; spec: Specification; shelf: ShelfItem[] }
   | { ask: 'interim'; model: Model }
@@ -116,7 +116,7 @@ export type Progress = (share: number) => void;
 /** Each question with the function that answers it: one line a question. */
 const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }>, progress: Progress) => Answers[A] } =
   {
-    layouts: ({ model, modules, offered }, progress) => layouts(model, modules, offered, progress),
+    layouts: ({ model, modules, offered, larger }, progress) => layouts(model, modules, offered, progress, larger),
     candidates: ({ model, spec, shelf }, progress) => candidates(model, spec, shelf, progress),
     controllers: ({ model, shelf, most }) => controllersThatStand(model, shelf, most),
     interim: ({ model }) => interim(model),
