@@ -74,8 +74,13 @@ test('@phone until parts arrive: limits that were searched for, and what stays o
   await openSite(demo, 'Corrach bothy refuge');
   await demo.getByRole('link', { name: /^Plan/ }).click();
   await demo.getByTestId('interim').click();
-  await expect(demo.getByTestId('interim')).toContainText('no more than 680\u00a0W at once', { timeout: 15_000 });
-  await expect(demo.getByTestId('interim')).toContainText('Coldest dawn puts 154\u00a0V');
+  // What alone charges the bank stays on, and that is said.
+  await expect(demo.getByTestId('interim')).toContainText('Coldest dawn puts 154\u00a0V', { timeout: 15_000 });
+  await expect(demo.getByTestId('interim')).toContainText('all that charges the bank, so it stays on');
+  await openSite(demo, 'Seal Sound ferry waiting room');
+  await demo.getByRole('link', { name: /^Plan/ }).click();
+  await demo.getByTestId('interim').click();
+  await expect(demo.getByTestId('interim')).toContainText('no more than 800\u00a0W at once', { timeout: 15_000 });
 });
 
 test('@phone a survey that changes underneath is shown at the change, and the change can be taken out', async ({

@@ -7,13 +7,13 @@ test('@phone will it be dark in January? Answered off line, beside twice the ban
 }, { project }) => {
   await openSite(demo, 'Gannet Ledge bird observatory');
   await demo.getByRole('link', { name: /^Check/ }).click();
-  await expect(demo.getByTestId('year')).toContainText(/Dark in \d+ of 100 Januaries/);
+  await expect(demo.getByTestId('year')).toContainText(/Dark in \d+ of 100 \w+/);
   await demo.getByTestId('year').click();
-  await expect(demo.getByTestId('year-lead')).toContainText('of 200 Januaries');
+  await expect(demo.getByTestId('year-lead')).toContainText(/of 200 \w+/);
   await context.setOffline(true);
   await demo.getByRole('radio', { name: 'Twice the bank' }).click();
   await expect(demo.getByTestId('year-beside')).toContainText(/Twice the bank: .* less unserved/);
-  await expect(demo.getByTestId('ribbon').getByRole('img')).toHaveAttribute('aria-label', /Dark: Jan \d+ %/);
+  await expect(demo.getByTestId('ribbon').getByRole('img')).toHaveAttribute('aria-label', /Dark: \w+ \d+ %/);
   await demo.getByRole('button', { name: 'The figures' }).click();
   await expect(demo.getByRole('table', { name: 'kWh by month' }).getByRole('row')).toHaveCount(13);
   await context.setOffline(false);
@@ -43,7 +43,7 @@ test('@phone a day\u2019s hours by touch, and what is tried by thumb follows eac
   await openSite(demo, 'Gannet Ledge bird observatory');
   await demo.getByRole('link', { name: /^Check/ }).click();
   await demo.getByTestId('year').click();
-  await expect(demo.getByTestId('year-lead')).toContainText('of 200 Januaries');
+  await expect(demo.getByTestId('year-lead')).toContainText(/of 200 \w+/);
   await demo.getByTestId('ribbon-touch').click({ position: { x: 90, y: 60 } });
   const hours = demo.getByTestId('day-hours');
   await expect(hours.getByRole('heading')).toContainText(/(January|February)/);
