@@ -77,6 +77,7 @@ test('@phone until parts arrive: limits that were searched for, and what stays o
   // What alone charges the bank stays on, and that is said.
   await expect(demo.getByTestId('interim')).toContainText('Coldest dawn puts 154\u00a0V', { timeout: 15_000 });
   await expect(demo.getByTestId('interim')).toContainText('all that charges the bank, so it stays on');
+  await demo.goto('/');
   await openSite(demo, 'Seal Sound ferry waiting room');
   await demo.getByRole('link', { name: /^Plan/ }).click();
   await demo.getByTestId('interim').click();
