@@ -206,15 +206,23 @@ describe('the bank in use', () => {
       )?.verdict;
     expect([verdict(-24), verdict(-22), verdict(-20)]).toEqual(['over', 'tight', 'holds']);
   });
-  test('a nmc bank where people live is over and stays over', () => {
-    const model = hut((system) =>
-      Object.assign(part.bank(system), { chemistry: 'nmc', block_V: 25.9, place: { space: 'living' } }),
-    );
-    expect(find(model, 'bank.place')).toMatchObject({
-      verdict: 'over',
-      consequence: 'danger',
-      cautions: expect.arrayContaining([expect.stringContaining('Salvaged')]) as unknown,
-    });
+  test('a nmc bank where people live is over and stays over; only salvaged modules are warned of as salvaged', () => {
+    const place = (salvaged: boolean) =>
+      find(
+        hut((system) =>
+          Object.assign(part.bank(system), {
+            chemistry: 'nmc',
+            block_V: 25.9,
+            place: { space: 'living' },
+            ...(salvaged && { salvaged }),
+          }),
+        ),
+        'bank.place',
+      );
+    const warned = expect.arrayContaining([expect.stringContaining('Salvaged')]) as unknown;
+    expect(place(true)).toMatchObject({ verdict: 'over', consequence: 'danger', cautions: warned });
+    expect(place(false)).toMatchObject({ verdict: 'over', consequence: 'danger' });
+    expect(place(false)).not.toMatchObject({ cautions: warned });
   });
   test('lead and lithium joined by a relay is a danger; lead and lead a note', () => {
     const joined = (chemistry: 'lfp' | 'agm') =>
