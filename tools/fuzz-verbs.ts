@@ -1,20 +1,16 @@
 // `npm run fuzz -- verbs [FILES] [SEED]`: every question of the engine on files gone wrong; none may take 5 s, none may fall over.
-import { readdirSync, readFileSync } from 'node:fs';
 import { DEMO_SHELF } from '../demo/shelf';
-import { mutated, numbers } from '../core/test/mutated-files';
+import { filesIn, mutated, numbers, openedOrRefused } from '../core/test/mutated-files';
 import {
   aspectsOf,
-  checkSystemFile,
   checkWithRemedies,
   convert,
   eachPart,
-  FaultError,
   flips,
   headroom,
   interim,
   kitOf,
   layouts,
-  modelOf,
   presentModules,
   raiseVoltage,
   specify,
@@ -28,9 +24,7 @@ import {
 
 const MOST_MS = 5000;
 const folder = 'demo/sites';
-const sound = readdirSync(folder)
-  .filter((name) => name.endsWith('.lantern.json'))
-  .map((name) => JSON.parse(readFileSync(`${folder}/${name}`, 'utf8')) as SystemFile);
+const sound = filesIn(folder).map(([, file]) => file);
 
 const VERBS: Record<string, (model: Model) => unknown> = {
   check: checkWithRemedies,
@@ -58,13 +52,8 @@ export function fuzzVerbs(files: number, seed: number): boolean {
   let wrong = 0;
   for (let n = 0; n < files; n++) {
     const file = mutated(sound[n % sound.length] as SystemFile, next);
-    let model: Model;
-    try {
-      model = modelOf(checkSystemFile(file).file);
-    } catch (error) {
-      if (error instanceof FaultError) continue;
-      throw error;
-    }
+    const model = openedOrRefused(file);
+    if (!model) continue;
     judged++;
     for (const [name, act] of Object.entries(VERBS)) {
       const from = performance.now();

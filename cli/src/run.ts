@@ -9,7 +9,8 @@ import { followed } from '@true-lantern/core/successor/follow';
 import { siteless } from '@true-lantern/core/shelf/item';
 import { eachPart } from '@true-lantern/core/system/parts';
 import { headroom } from '@true-lantern/core/headroom/headroom';
-import { layouts, MOST_MODULES, poolOf } from '@true-lantern/core/layouts/layouts';
+import { layouts } from '@true-lantern/core/layouts/layouts';
+import { MOST_MODULES, poolOf } from '@true-lantern/core/layouts/pool';
 import { sunPosition } from '@true-lantern/core/sun/position';
 import { priced } from '@true-lantern/core/year/priced';
 import { flips } from '@true-lantern/core/flips/flips';
@@ -138,7 +139,7 @@ const VERBS: Record<string, Verb> = {
             },
           ]
         : [];
-      const found = layouts(model, poolOf(model, total), offered, undefined, larger?.id);
+      const found = layouts(model, total, offered, undefined, larger?.id);
       if (!found) throw fault('system', 'has no modules or no controllers, expected both');
       return {
         layouts: found.map(({ controllers, unused, fuses, changes, verdict, why }) => ({

@@ -15,15 +15,8 @@ export { CAUTIONS, cautionsOf } from './rules/cautions';
 export { counted, figure, round } from './ledger/figures';
 export { CHEMISTRY, cellsPerBlock, CONVERSION, isLithium } from './chemistry/chemistry';
 export { shapeText } from './pv/restring';
-export {
-  layouts,
-  layoutTitle,
-  poolOf,
-  presentModules,
-  MOST_MODULES,
-  type Layout,
-  type Pooled,
-} from './layouts/layouts';
+export { layouts, layoutTitle, type Layout } from './layouts/layouts';
+export { MOST_MODULES, poolOf, presentModules, type Pooled } from './layouts/pool';
 export { controllersThatStand, withModuleType } from './layouts/offered';
 export { compare, type Comparison } from './proposal/compare';
 export { jsonSchema } from './system/json-schema';

@@ -1,4 +1,3 @@
-import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import {
   check,
@@ -11,14 +10,11 @@ import {
   toRows,
   writeSystemFile,
   type Finding,
-  type SystemFile,
 } from '../src/index';
-import { mutated, numbers } from './mutated-files';
+import { filesIn, mutated, numbers } from './mutated-files';
 
 const folder = join(__dirname, '../../demo/sites');
-const SOUND = readdirSync(folder)
-  .filter((name) => name.endsWith('.lantern.json'))
-  .map((name) => JSON.parse(readFileSync(join(folder, name), 'utf8')) as SystemFile);
+const SOUND = filesIn(folder).map(([, file]) => file);
 const SEED = Number(process.env.FUZZ_SEED ?? 20261126);
 const FILES = Number(process.env.FUZZ_FILES ?? 1000);
 

@@ -1,3 +1,7 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { checkSystemFile, FaultError, modelOf, type Model, type SystemFile } from '../src/index';
+
 /** Files gone wrong, from sound ones, the same for the same seed: what a stranger, another program or an attacker sends. */
 
 /** A small generator of its own (mulberry32, public domain): the same row of numbers for the same seed everywhere. */
@@ -75,4 +79,20 @@ export function mutated<T>(file: T, next: () => number): T {
     } else holder[key] = structuredClone(pick(WRONG));
   }
   return copy;
+}
+
+/** The system files of a folder as they are written, by name. */
+export const filesIn = (folder: string): [name: string, file: SystemFile][] =>
+  readdirSync(folder)
+    .filter((name) => name.endsWith('.lantern.json'))
+    .map((name) => [name, JSON.parse(readFileSync(join(folder, name), 'utf8')) as SystemFile]);
+
+/** A file as a program would open it; null where it is refused with its faults. */
+export function openedOrRefused(file: unknown): Model | null {
+  try {
+    return modelOf(checkSystemFile(file).file);
+  } catch (error) {
+    if (error instanceof FaultError) return null;
+    throw error;
+  }
 }

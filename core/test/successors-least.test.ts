@@ -12,7 +12,8 @@ import {
   type System,
 } from '../src/index';
 import { benchOf, benchOfKind, down, mostHolding, up } from '../src/successor/bench';
-import { cabledChanges, freeId, joinChanges } from '../src/successor/join';
+import { cabledChanges, joinChanges } from '../src/successor/join';
+import { freeId } from '../src/system/free-id';
 import { fusesThatServe } from '../src/successor/wires';
 import { hut, wired as wiredHut } from './hut';
 

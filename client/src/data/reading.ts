@@ -1,5 +1,6 @@
 import {
   bearsFuse,
+  CONSEQUENCE_ORDER,
   figurePair,
   figures,
   lowered,
@@ -99,8 +100,7 @@ export function gapsOf(site: OpenSite): Gap[] {
 
 /** Dangers by their own order, then damage, outage and the rest: the smaller the graver. */
 const graveness = ({ consequence, gravity }: Finding) =>
-  consequence === 'danger' ? (gravity ?? PLACES) / (PLACES + 1) : CONSEQUENCES.indexOf(consequence);
-const CONSEQUENCES: readonly Consequence[] = ['danger', 'damage', 'life', 'outage', 'loss'];
+  consequence === 'danger' ? (gravity ?? PLACES) / (PLACES + 1) : CONSEQUENCE_ORDER.indexOf(consequence);
 const PLACES = 6;
 /** Where nothing that interrupts stands among dangers. */
 const NO_FUSE = 2 / (PLACES + 1);

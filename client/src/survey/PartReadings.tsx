@@ -2,7 +2,6 @@ import {
   cellsInSeries,
   chargeOfRest,
   createLedger,
-  judgedAlone,
   positionsOf,
   positionWords,
   QUANTITIES,
@@ -19,7 +18,7 @@ import {
   type ConditionName,
   type Units,
 } from '@true-lantern/core';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { View } from 'react-native';
 import Svg, { Circle, Path } from 'react-native-svg';
 import { metersOf } from '../data/meters';
@@ -38,6 +37,7 @@ import { Heading, T } from '../kit/text';
 import { offerUndo } from '../kit/undo';
 import { readQuantity } from '../kit/number-entry';
 import { TextField } from '../kit/field';
+import { useAnswer } from '../workers/engine';
 
 /** What was read at a part, the last of each with how it went, and a pad for the next. */
 export function PartReadings({ site, partId }: { site: OpenSite; partId: string }) {
@@ -68,14 +68,26 @@ export function PartReadings({ site, partId }: { site: OpenSite; partId: string 
   );
 }
 
+/** What a reading that belongs to no visit says, worked out beside the screen. */
+function Judged({ site, reading }: { site: OpenSite; reading: Reading }) {
+  const { data } = useAnswer<'alone'>({ ask: 'alone', model: site.model, reading });
+  if (!data) return null;
+  return (
+    <View className="flex-row items-center gap-1">
+      <Mark verdict={JUDGED[data].verdict} size={16} />
+      <T look="small" className="text-ink" testID="reading-alone">
+        {JUDGED[data].word}
+      </T>
+    </View>
+  );
+}
+
 function Read({ site, row }: { site: OpenSite; row: Series }) {
   const mayWrite = useMayWrite();
   const [open, setOpen] = useState(false);
   const [unit, name] = QUANTITIES[row.quantity];
   const last = row.readings.at(-1);
   const units = useUnits();
-  // On a visit it stands in its own list, under the conditions of that day.
-  const judged = useMemo(() => (last && !last.visit ? judgedAlone(site.model, last) : null), [site.model, last]);
   if (!last) return null;
   const where = positionWords(row.position);
   const taken = conditionWords(last, units);
@@ -93,14 +105,8 @@ function Read({ site, row }: { site: OpenSite; row: Series }) {
         <Spark values={row.readings.map(({ value }) => value)} label={`${name}, ${row.readings.length} readings`} />
         <View className="items-end">
           <T look="figure">{readingText(last.value, unit, units)}</T>
-          {judged ? (
-            <View className="flex-row items-center gap-1">
-              <Mark verdict={JUDGED[judged].verdict} size={16} />
-              <T look="small" className="text-ink" testID="reading-alone">
-                {JUDGED[judged].word}
-              </T>
-            </View>
-          ) : null}
+          {/* On a visit it stands in its own list, under the conditions of that day. */}
+          {last.visit ? null : <Judged site={site} reading={last} />}
         </View>
         {row.readings.length > 1 || mayWrite ? (
           <Button

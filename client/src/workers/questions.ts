@@ -37,6 +37,9 @@ import {
   type FirstCure,
   type Flip,
   type Headroom,
+  type Judgement,
+  judgedAlone,
+  type Reading,
   type Layout,
   type Model,
   type Remedy,
@@ -57,6 +60,7 @@ import {
 /** What the engine is asked away from the screen's thread. */
 export type Question =
   | { ask: 'layouts'; model: Model; modules: Pooled[]; offered: ShelfItem[]; larger?: string | null }
+  | { ask: 'alone'; model: Model; reading: Reading }
   | { ask: 'controllers'; model: Model; shelf: ShelfItem[]; most: number }
   | { ask: 'candidates'; model: Model; spec: Specification; shelf: ShelfItem[] }
   | { ask: 'interim'; model: Model }
@@ -88,6 +92,7 @@ export interface Candidates {
 /** What the engine answers to each question. */
 export interface Answers {
   layouts: Layout[] | null;
+  alone: Judgement | null;
   controllers: ShelfItem[];
   candidates: Candidates;
   interim: Interim;
@@ -123,6 +128,7 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     lives: ({ model, shelf, horizon_y }) => cheapestLives(model, shelf, horizon_y),
     voltage: ({ model, to_V }) => raiseVoltage(model, to_V),
     standing: ({ model }) => standing(model),
+    alone: ({ model, reading }) => judgedAlone(model, reading),
     remedies: ({ model, finding, before }) => priced(model, remediesOf(model, finding, before)),
     cures: ({ model, findings }, progress) => firstCures(model, findings, progress, priced),
     headroom: ({ model }, progress) => headroom(model, progress),

@@ -1,5 +1,5 @@
 import { blocksOf, isEven, type Block } from '../layouts/groupings';
-import { MOST_MODULES, presentModules } from '../layouts/layouts';
+import { MOST_MODULES, presentModules } from '../layouts/pool';
 import { stringsInto } from '../layouts/place';
 import { check } from '../rules/check';
 import { keyOf, worstFirst, type Finding } from '../rules/finding';

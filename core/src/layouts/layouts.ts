@@ -1,6 +1,6 @@
 import { kept } from '../numeric/kept';
 import { shapeText } from '../pv/restring';
-import { modulesOf, modulesOfArray, stringImp_A } from '../pv/strings';
+import { modulesOf, stringImp_A } from '../pv/strings';
 import { check } from '../rules/check';
 import { CONSEQUENCE_ORDER, worstFirst, type Finding, type Verdict } from '../rules/finding';
 import { RULES, rulesOn } from '../rules/index';
@@ -9,12 +9,11 @@ import { withSystem, type Model, withChanges, faultsOfChanges } from '../system/
 import type { Change, Controller, PvArray } from '../system/schema';
 import { arrivalOf, type Arrival } from './arrive';
 import { groupings, isEven, type Block, type Share } from './groupings';
-import { changesFor, fusesFor, newArray, placed, type PlacedShare, type Pooled, type StringFuses } from './place';
+import { changesFor, fusesFor, newArray, placed, type PlacedShare, type StringFuses } from './place';
+import { MOST_MODULES, poolOf, type Pooled } from './pool';
 import { ADDED_ID, largerOf, oneMore, type Bought } from './offered';
 import { causedBy, compareCounts, gravity, losses, whyOf, type Caused } from './rank';
 import { partTitle } from '../conductors/names';
-
-export type { Pooled } from './place';
 
 /** Equal strings on a controller; a controller with strings of two lengths has two of these. */
 export interface LayoutShare {
@@ -54,29 +53,9 @@ export interface Layout {
   cost: number | null;
 }
 
-/** More modules than this are a different job: the number of groupings grows too fast to be read. */
-export const MOST_MODULES = 48;
 const MOST_LAYOUTS = 12;
 /** So many of the best by their strings alone are judged by all that a layout bears on. */
 const MOST_JUDGED = 40;
-
-/**
- * The modules as they stand, with more of the commonest type in full light, or fewer of it: the first ones. Modules of
- * other types stay: an array of another kind on the same controllers is laid out with the rest, or named as left over.
- * @param total modules in all
- */
-export function poolOf(model: Model, total?: number): Pooled[] {
-  const standing = (model.system.arrays ?? []).flatMap(({ strings, shade }) =>
-    strings.flatMap((string, s) => string.map((type, m) => ({ type, light: shade?.[s]?.[m] ?? 1 }))),
-  );
-  const count = Math.min(MOST_MODULES, Math.max(1, Math.floor(total ?? standing.length)));
-  const type = presentModules(model)?.type ?? model.system.moduleTypes?.[0]?.id;
-  const others = standing.filter((one) => one.type !== type).length;
-  let room = Math.max(0, count - others);
-  const pool = standing.filter((one) => one.type !== type || room-- > 0);
-  while (type && pool.length < count) pool.push({ type, light: 1 });
-  return pool.slice(0, count);
-}
 
 /**
  * Every way to group modules over the present controllers (and one more of those offered), judged by the rule book,
@@ -205,15 +184,6 @@ function typesOf({ type, lengths }: Block, arrays: readonly PvArray[]): string[]
 
 const arrayOf = (model: Model, { controllerId }: Share, types: string[][]): PvArray =>
   newArray(model.system.arrays?.[0], controllerId, types);
-
-/** The module type that most of the arrays are made of, with the number that is there now. */
-export function presentModules(model: Model): { type: string; count: number } | null {
-  const counts = new Map<string, number>();
-  for (const array of model.system.arrays ?? [])
-    for (const { id } of modulesOfArray(model.system, array)) counts.set(id, (counts.get(id) ?? 0) + 1);
-  const [most] = [...counts].sort((a, b) => b[1] - a[1]);
-  return most ? { type: most[0], count: most[1] } : null;
-}
 
 const gravityOf = (findings: readonly Finding[]): number => {
   const worst = [...findings].sort(worstFirst)[0]?.verdict;

@@ -6,7 +6,7 @@ import { mergeChanges } from '../system/proposals';
 import type { Change } from '../system/schema';
 import { modulesOf } from '../pv/strings';
 import { CONTROLLER_OUTPUT_A, sizeSold } from '../rules/sold';
-import type { Pooled } from './place';
+import type { Pooled } from './pool';
 
 /** What a shelf has for a layout: another type of module, one more controller. */
 

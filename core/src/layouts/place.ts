@@ -1,18 +1,15 @@
 import { modulesOf } from '../pv/strings';
-import { pvStringFuse_A } from '../rules/string-own';
+import { SOLD_V } from '../conductors/fuses';
+import { inEachString, pvStringFuse_A } from '../rules/string-own';
+import { freeId } from '../system/free-id';
 import { type Model } from '../system/model';
 
 import type { Change, PvArray } from '../system/schema';
 import { takenOut } from '../system/taken-out';
 import type { Share } from './groupings';
+import type { Pooled } from './pool';
 
 /** Modules put into strings: which stands where, and the changes that make it so. */
-
-/** A module as it stands: its type, and the share of the light that it was seen to get. */
-export interface Pooled {
-  type: string;
-  light: number;
-}
 
 /** Strings of one controller with the modules that stand in them. */
 export interface PlacedShare {
@@ -88,8 +85,7 @@ function stringRuns({ system }: Model, array: PvArray, count: number): Change[] 
     return strings.join() === before.join() ? [] : [{ op: 'set', at: 'runs', id: run.id, value: { strings } }];
   });
   if (!onItsOwn || more.length === 0) return kept;
-  const taken = new Set((system.runs ?? []).map(({ id }) => id));
-  const added = more.map((index) => ({ id: freeId(`${last.id}-string-${index + 1}`, taken), index }));
+  const added = more.map((index) => ({ id: freeId({ system }, `${last.id}-string-${index + 1}`), index }));
   const box = system.distribution?.find(({ circuits }) => circuits?.includes(last.id));
   const ways: Change[] = box
     ? [
@@ -113,13 +109,6 @@ function stringRuns({ system }: Model, array: PvArray, count: number): Change[] 
   ];
 }
 
-function freeId(wish: string, taken: Set<string>): string {
-  let id = wish;
-  while (taken.has(id)) id += 'x';
-  taken.add(id);
-  return id;
-}
-
 /** An array of some strings on a controller, standing as the one that it is like. */
 export function newArray(like: PvArray | undefined, controllerId: string, strings: string[][]): PvArray {
   const { tilt_deg, azimuth_deg, mounting } = like ?? {};
@@ -134,8 +123,6 @@ export interface StringFuses {
   type: 'pv';
   rating_A: number;
 }
-/** Volts that string fuses are made for. */
-export const STRING_FUSE_V = 1000;
 
 /** A fuse for each string of these arrays, from the smallest sold that does not blow in bright sun. */
 export function fusesFor(model: Model, arrayIds: readonly string[]): { fuses: StringFuses[]; changes: Change[] } {
@@ -145,15 +132,6 @@ export function fusesFor(model: Model, arrayIds: readonly string[]): { fuses: St
       const rating_A = pvStringFuse_A(strings.map((string) => modulesOf(model.system, string)));
       return rating_A ? [{ arrayId: id, type: 'pv', rating_A, count: strings.length }] : [];
     });
-  const changes = fuses.map(({ arrayId, rating_A, type }): Change => ({
-    op: 'set',
-    at: 'arrays',
-    id: arrayId,
-    // One record of the fuse: two that differ make it unknown.
-    value: {
-      stringFuse_A: null,
-      stringProtection: { type, rating_A, voltage_V: STRING_FUSE_V, dcRated: true, polarised: false },
-    },
-  }));
+  const changes = fuses.map(({ arrayId, type, rating_A }) => inEachString(arrayId, type, rating_A, SOLD_V[type]));
   return { fuses, changes };
 }

@@ -13,6 +13,7 @@ import { withSystem, type Model, withChanges } from '../system/model';
 
 import type { Bank, Change } from '../system/schema';
 import { boxOf, fit } from '../proposal/fit';
+import { isBridged } from '../rules/bank-strings';
 import { harmed } from '../rules/worse';
 import { specify } from '../successor/specify';
 import { leastChanges } from '../successor/swap';
@@ -143,13 +144,12 @@ export const bankChanges = ({ changes, parting }: Pick<ConversionOption, 'change
 const lacks = ({ usable_Wh: usable, smaller }: ConversionOption, proposed_Wh: number) =>
   !smaller && usable < proposed_Wh;
 
-/** Ways of joining two batteries that lithium does not forgive. */
-const BRIDGES = new Set(['relay', 'diode', 'switch']);
 /** An option that leaves no lead joined to it: each such battery gets a charger of its own, of the least that serves. */
 function parted(model: Model, option: ConversionOption): ConversionOption {
   const parting: Change[] = [];
-  for (const { id, chemistry, joinedBy } of model.system.otherBanks ?? []) {
-    if (isLithium(chemistry) || !joinedBy || !BRIDGES.has(joinedBy)) continue;
+  for (const other of model.system.otherBanks ?? []) {
+    const { id, chemistry } = other;
+    if (isLithium(chemistry) || !isBridged(other)) continue;
     const now = withChanges(model, [...option.changes, ...parting]);
     const spec = specify(now, id, 'part');
     const made = spec ? leastChanges(now, spec, 'A DC-DC charger, to be chosen') : [];

@@ -45,11 +45,15 @@ export function interim(given: Model): Interim {
   const limits: InterimLimit[] = [];
   const changes: Change[] = [];
   let now = model;
+  // What the system as it then runs comes to: judged anew only once something was taken.
+  let judged: Finding[] | null = before;
+  const findings = () => (judged ??= check(now));
   const take = (made: { limits: InterimLimit[]; changes: Change[] } | null) => {
     if (!made) return;
     limits.push(...made.limits);
     changes.push(...made.changes);
     now = withChanges(model, changes);
+    judged = null;
   };
   for (const inverter of now.system.inverters ?? []) take(lessLoad(now, inverter));
   take(lessCharge(now));
@@ -57,16 +61,16 @@ export function interim(given: Model): Interim {
 
   const guesses = guessedOver(now);
   const open = () =>
-    check(now)
+    findings()
       .filter((finding) => hurts(finding) && !guesses.has(keyOf(finding)))
       .sort(worstFirst);
   // Half before nothing: some strings unplugged keep the bank alive.
   for (const finding of open())
-    if (open().some((one) => keyOf(one) === keyOf(finding))) take(fewerStrings(now, finding));
+    if (open().some((one) => keyOf(one) === keyOf(finding))) take(fewerStrings(now, finding, findings()));
   // What no limit cures goes off, part by part, as long as that helps; never for what is only a guess.
   const off: Interim['off'] = [];
   for (let round = 0; round < MOST_OFF; round++) {
-    const before = check(now);
+    const before = findings();
     const next = open()
       .flatMap((finding) => offPart(now.system, finding.subject).map((id) => ({ id, finding })))
       .find(({ id, finding }) => {
@@ -80,7 +84,7 @@ export function interim(given: Model): Interim {
     take({ limits: [], changes: removal(now.system, next.id) });
   }
   const gone = new Set(off.map(({ id }) => id));
-  const after = check(now);
+  const after = findings();
   const over = after.filter(staysOpen).sort(worstFirst);
   const left = over.filter((finding) => !guesses.has(keyOf(finding)));
   const still = new Set(over.map(keyOf));

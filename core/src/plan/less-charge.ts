@@ -1,12 +1,12 @@
-import { chargingDevices, type ChargingDevice } from '../bank/charging';
+import { chargingDevices, everyCharger, type ChargingDevice } from '../bank/charging';
 import { partTitle } from '../conductors/names';
 import { stringsInto } from '../layouts/place';
+import { pooledIn } from '../layouts/pool';
 import { largestWhole } from '../numeric/roots';
 import { canLimit } from '../rules/cure-bank';
 import { check } from '../rules/check';
 import { keyOf, type Finding } from '../rules/finding';
 import { harmed } from '../rules/worse';
-import { everyCharger } from '../bank/charging';
 import { type Model, withChanges } from '../system/model';
 import type { Change, PvArray } from '../system/schema';
 import { bindingIn, CHARGE_RULES, hurting, hurts, type InterimLimit } from './hurting';
@@ -71,21 +71,11 @@ export function lessCharge(model: Model): Held | null {
 }
 
 /** Some strings of an array unplugged, as few as hold a finding off: what a controller that cannot be turned down allows. */
-export function fewerStrings(model: Model, finding: Finding): Held | null {
-  const found = check(model);
+export function fewerStrings(model: Model, finding: Finding, found: readonly Finding[]): Held | null {
   for (const array of concerned(model, finding)) {
-    const { strings, shade } = array;
+    const { strings } = array;
     const kept = (count: number): Change[] =>
-      stringsInto(
-        model,
-        {
-          controllerId: array.controllerId ?? '',
-          strings: strings
-            .slice(0, count)
-            .map((string, s) => string.map((type, m) => ({ type, light: shade?.[s]?.[m] ?? 1 }))),
-        },
-        array,
-      );
+      stringsInto(model, { controllerId: array.controllerId ?? '', strings: pooledIn(array).slice(0, count) }, array);
     const holds = (count: number) => {
       const after = check(withChanges(model, kept(count)));
       return !after.some((one) => keyOf(one) === keyOf(finding) && hurts(one)) && !harmed(found, after).some(hurts);

@@ -14,7 +14,7 @@ import { continuousDischarge_A } from '../power/discharge';
 import type { ShelfItem } from '../shelf/item';
 import { candidates, leastChanges, type Candidate } from '../successor/swap';
 import { specify, type Specification } from '../successor/specify';
-import { freeId } from '../successor/join';
+import { freeId } from '../system/free-id';
 import { withSystem, type Model, withChanges, faultsOfChanges } from '../system/model';
 
 import { partById } from '../system/parts';

@@ -19,7 +19,7 @@ export function judgedAlone(model: Model, reading: Reading): Judgement | null {
   const asked = conditionsAsked(quantity).filter((name) => name !== 'cell_C');
   if (asked.some((name) => conditions?.[name] === null || conditions?.[name] === undefined)) return null;
   const tests = CHARGES.flatMap((soc) => {
-    const test = expectedTests(model, {
+    const conditionsThen = {
       irradiance_W_m2: conditions?.irradiance_W_m2 ?? CONDITIONS.irradiance_W_m2,
       irradianceBy: conditions?.irradianceBy ?? 'sky',
       cell_C: conditions?.cell_C ?? null,
@@ -27,7 +27,8 @@ export function judgedAlone(model: Model, reading: Reading): Judgement | null {
       soc,
       ...(typeof conditions?.current_A === 'number' ? { current_A: conditions.current_A } : {}),
       meter_pct: meter_pct ?? CONDITIONS.meter_pct,
-    }).tests.find(
+    };
+    const test = expectedTests(model, conditionsThen, (one) => one === quantity).tests.find(
       (one) =>
         one.subject === subject && one.quantity === quantity && positionWords(one.position) === positionWords(position),
     );

@@ -1,6 +1,6 @@
 import { isLithium } from '../chemistry/chemistry';
 import { sharing } from '../bank/resistance';
-import { type Bank } from '../system/schema';
+import { type Bank, type OtherBank } from '../system/schema';
 import { bankCase, having, lithium, present } from './bank-cases';
 import { counted, figure, round } from '../ledger/figures';
 import { postFuses, stringFuseBodies, fuseWord } from './cure-wires';
@@ -117,6 +117,10 @@ const stringFuse = rule<Bank>({
 });
 
 const BRIDGES = new Set(['relay', 'diode', 'switch']);
+/** True where another battery is joined to the bank so that each pushes into the other. */
+export const isBridged = ({ joinedBy }: { joinedBy?: OtherBank['joinedBy'] }): boolean =>
+  Boolean(joinedBy && BRIDGES.has(joinedBy));
+
 const mixed = rule<Bank>({
   id: 'bank.mixed',
   letOff: 'up to two years apart is borne for a while',
@@ -138,7 +142,7 @@ const mixed = rule<Bank>({
       io.work(`oldest and newest block are ${figure(demand)} months apart`);
       return { ratio: { demand, limit, unit: 'months', sense: 'max', tightAbove: 1, softened: demand <= 24 } };
     }
-    const joined = (io.model.system.otherBanks ?? []).filter(({ joinedBy }) => joinedBy && BRIDGES.has(joinedBy));
+    const joined = (io.model.system.otherBanks ?? []).filter(isBridged);
     const across = joined.some(({ chemistry }) => isLithium(chemistry) !== lithium(bank));
     if (bank.mixedChemistry || across) {
       io.work(across ? 'lead and lithium are joined' : 'the bank itself is mixed');
@@ -164,7 +168,7 @@ const mixed = rule<Bank>({
             title: 'Part the banks: a DC-DC charger in place of what joins them',
             detail: 'take the relay, diode or switch out; each bank on its own fuse and its own charger',
             changes: (system.otherBanks ?? [])
-              .filter(({ joinedBy }) => joinedBy && BRIDGES.has(joinedBy))
+              .filter(isBridged)
               .map(({ id }) => ({ op: 'set' as const, at: 'otherBanks', id, value: { joinedBy: 'dc-dc' } })),
           },
         ]

@@ -26,10 +26,11 @@ export type CautionId = keyof typeof CAUTIONS;
 /** By what is there: acid and hydrogen of a flooded bank, the cold of a lithium one, cells out of a vehicle. */
 export function cautionApplies(
   id: CautionId,
-  bank: { chemistry: Chemistry; salvaged?: unknown } | null | undefined,
+  bank: { chemistry?: Chemistry | null | undefined; salvaged?: unknown } | null | undefined,
 ): boolean {
-  if (id === 'gas') return Boolean(bank && CHEMISTRY[bank.chemistry].gassesFreely);
-  if (id === 'coldLithium') return Boolean(bank && isLithium(bank.chemistry));
+  const chemistry = bank?.chemistry;
+  if (id === 'gas') return Boolean(chemistry && CHEMISTRY[chemistry].gassesFreely);
+  if (id === 'coldLithium') return Boolean(chemistry && isLithium(chemistry));
   return id !== 'salvaged' || bank?.salvaged === true;
 }
 
@@ -38,17 +39,10 @@ export function cautionsOf(
   kind: PartKind,
   part: { chemistry?: Chemistry | null | undefined; salvaged?: unknown },
 ): string[] {
-  const { chemistry } = part;
-  const byKind: Partial<Record<PartKind, (CautionId | null)[]>> = {
+  const byKind: Partial<Record<PartKind, CautionId[]>> = {
     moduleTypes: ['panelsLive'],
     arrays: ['panelsLive', 'roof'],
-    bank: [
-      'bankAmps',
-      'heavy',
-      chemistry && CHEMISTRY[chemistry].gassesFreely ? 'gas' : null,
-      chemistry && isLithium(chemistry) ? 'coldLithium' : null,
-      part.salvaged === true ? 'salvaged' : null,
-    ],
+    bank: ['bankAmps', 'heavy', 'gas', 'coldLithium', 'salvaged'],
     otherBanks: ['bankAmps'],
     inverters: ['inrush', 'backfeed', 'codes'],
     chargers: ['chargerLoop', 'codes'],
@@ -56,5 +50,5 @@ export function cautionsOf(
     runs: ['dcRated'],
     distribution: ['dcRated'],
   };
-  return (byKind[kind] ?? []).flatMap((id) => (id ? [CAUTIONS[id]] : []));
+  return (byKind[kind] ?? []).filter((id) => cautionApplies(id, part)).map((id) => CAUTIONS[id]);
 }

@@ -11,6 +11,7 @@ import type { Bank, Change, Run } from '../system/schema';
 import type { Cure } from './rule';
 import { largestFuse_A } from '../power/conductor-limits';
 import { deviceOf, type Type } from './run-limits';
+import { stringRun } from './string-own';
 import { fuseSaid, raised, withArticle } from '../parts/said';
 
 /** Cables and fuses that may cure: only what is sold, and the nearest to what is there first. */
@@ -254,7 +255,7 @@ export function stringFuseBodies(model: Model, bank: Bank): { type: Type; rating
   const into = allCharging_A(charging);
   const whole_A = Math.max((least / 1.25) * bank.parallel, charging.missing.size > 0 ? 0 : into);
   const oneOut = (1.25 * whole_A) / Math.max(1, bank.parallel - 1);
-  const bears = bank.link?.size ? largestFuse_A(createLedger(model), linkRun(bank)) : Infinity;
+  const bears = bank.link?.size ? largestFuse_A(createLedger(model), stringRun(bank)) : Infinity;
   const wanted = Math.max(least, Number.isFinite(bears) ? Math.min(oneOut, bears) : oneOut);
   const types = isVehicle(model.site) ? (['class-t'] as const) : (['class-t', 'nh'] as const);
   return types.flatMap((type) => {
@@ -264,15 +265,6 @@ export function stringFuseBodies(model: Model, bank: Bank): { type: Type; rating
     return rating_A ? [{ type, rating_A }] : [];
   });
 }
-
-/** The lead of one string, as the run that it is: in free air. */
-const linkRun = (bank: Bank): Run => ({
-  id: bank.id,
-  kind: 'link',
-  length_m: bank.link?.length_m ?? 0,
-  size: bank.link?.size ?? '',
-  freeAir: true,
-});
 
 /**
  * A fuse at the post for what a cable bears, where its devices could draw more: the danger goes at once, and what leaves

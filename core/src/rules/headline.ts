@@ -30,8 +30,11 @@ export function worstGist(model: Model, findings: readonly Finding[]): Gist {
   const over = new Set(states.flatMap((one) => overOf(one.findings).map(keyOf))).size;
   const { sentence, verdict } = gistOf(worst.judged, worst.findings);
   const everywhere = states.every((one) => one.worst && worst.worst && keyOf(one.worst) === keyOf(worst.worst));
-  const quiet = verdict !== 'over' && verdict !== 'tight' && verdict !== 'unknown';
-  return { verdict, over, sentence: everywhere || quiet ? sentence : `${worst.label}: ${lowered(sentence)}` };
+  return {
+    verdict,
+    over,
+    sentence: everywhere || sentence === QUIET ? sentence : `${worst.label}: ${lowered(sentence)}`,
+  };
 }
 
 /** The state in which a system is worst; null where none is recorded. */
@@ -60,11 +63,14 @@ const byWorst = (a: Judged, b: Judged): number => {
 const rank = ({ verdict, consequence }: Finding) =>
   VERDICT_ORDER.indexOf(verdict) * CONSEQUENCE_ORDER.length + CONSEQUENCE_ORDER.indexOf(consequence);
 
+/** Of a site where nothing is over. */
+const QUIET = 'Nothing is over.';
+
 /** The worst finding by verdict and consequence, and how many are over. */
 export function gistOf(model: Model, findings: readonly Finding[]): Gist {
   const [worst] = [...findings].sort(worstFirst);
   const over = findings.filter(({ verdict }) => verdict === 'over').length;
-  if (!worst) return { verdict: 'none', sentence: 'Nothing is over.', over };
+  if (!worst) return { verdict: 'none', sentence: QUIET, over };
   const quiet = worst.verdict === 'holds' || worst.verdict === 'note';
-  return { verdict: worst.verdict, sentence: quiet ? 'Nothing is over.' : sentenceOf(model, worst), over };
+  return { verdict: worst.verdict, sentence: quiet ? QUIET : sentenceOf(model, worst), over };
 }

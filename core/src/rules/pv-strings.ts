@@ -1,5 +1,5 @@
 import { touches } from '../conductors/network';
-import { ratingsSold } from '../conductors/fuses';
+import { ratingsSold, SOLD_V } from '../conductors/fuses';
 import { coldString_V, modulesOf, stringIsc_A, stringVmp_V } from '../pv/strings';
 import { restrung } from '../pv/restring';
 import { arraysOf, type Model } from '../system/model';
@@ -7,7 +7,7 @@ import type { ModuleType, PvArray, Run, System } from '../system/schema';
 import { aFigure, apart, figure, round } from '../ledger/figures';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import { governing, rule, type Cure, type Ratio } from './rule';
-import { isFuse, PV_FUSE_CARRIES, pvStringFuse_A } from './string-own';
+import { inEachString, isFuse, PV_FUSE_CARRIES, pvStringFuse_A } from './string-own';
 import { arrayCases } from './pv';
 import { raised } from '../parts/said';
 
@@ -219,18 +219,8 @@ const stringProtection = rule<PvArray>({
 /** A fuse of its own class in each string, in a holder that cannot be touched: 10 x 38 mm, for 1000 V DC. */
 const pvFuses = (array: PvArray, count: number, rating_A: number): Cure => ({
   title: `${raised(aFigure(String(rating_A)))} A PV fuse in each string`,
-  detail: `${count} ${count === 1 ? 'string' : 'strings'}; 10 x 38 mm, 1000 V DC, in touch-proof holders`,
-  changes: [
-    {
-      op: 'set',
-      at: 'arrays',
-      id: array.id,
-      value: {
-        stringFuse_A: null,
-        stringProtection: { type: 'pv', rating_A, voltage_V: 1000, dcRated: true, polarised: false },
-      },
-    },
-  ],
+  detail: `${count} ${count === 1 ? 'string' : 'strings'}; 10 x 38 mm, ${SOLD_V.pv} V DC, in touch-proof holders`,
+  changes: [inEachString(array.id, 'pv', rating_A, SOLD_V.pv)],
 });
 
 /** DC breakers of the panel kind reach so many volts. */
@@ -246,17 +236,7 @@ function stringBreakers(model: Model, array: PvArray, strings: readonly Strung[]
     {
       title: `A DC breaker of ${rating_A} A in each string`,
       detail: `for ${BREAKER_V} V DC, not polarised; each string then has its own switch`,
-      changes: [
-        {
-          op: 'set',
-          at: 'arrays',
-          id: array.id,
-          value: {
-            stringFuse_A: null,
-            stringProtection: { type: 'breaker', rating_A, voltage_V: BREAKER_V, dcRated: true, polarised: false },
-          },
-        },
-      ],
+      changes: [inEachString(array.id, 'breaker', rating_A, BREAKER_V)],
     },
   ];
 }

@@ -1,3 +1,5 @@
+import { ratingsSold } from '../conductors/fuses';
+
 /** What can be bought: a specification names only sizes that exist. Planning lists, smallest first. */
 export const CONTROLLER_OUTPUT_A = [10, 15, 20, 30, 40, 50, 60, 70, 80, 85, 100, 120] as const;
 /** PV volts for which controllers are sold, V. */
@@ -7,7 +9,7 @@ export const CONTROLLER_PV_A = [10, 15, 20, 30, 35, 40, 50, 60, 70, 80, 100, 120
 /** Outputs for which chargers are sold, A. */
 export const CHARGER_A = [5, 10, 15, 20, 25, 30, 40, 50, 60, 70, 80, 100, 120, 150, 200] as const;
 /** Ratings of fuses for strings of modules, A. */
-export const PV_FUSE_A = [1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 16, 20, 25, 30, 32] as const;
+export const PV_FUSE_A = ratingsSold('pv');
 
 /** The smallest size sold that is not below `least`; undefined where nothing is sold that large. */
 export const sizeSold = (sizes: readonly number[], least: number) => sizes.find((size) => size >= least - 1e-9);

@@ -1,6 +1,6 @@
 import { stringIsc_A } from '../pv/strings';
 import type { Model } from '../system/model';
-import type { Bank, ModuleType, Protection, PvArray, Run } from '../system/schema';
+import type { Bank, Change, ModuleType, Protection, PvArray, Run } from '../system/schema';
 import { partName } from '../conductors/names';
 import type { Case } from './rule';
 import { PV_FUSE_A, sizeSold } from './sold';
@@ -20,6 +20,14 @@ export const PV_FUSE_CARRIES = 1.5;
 /** The smallest sold that bright sun does not blow in any of these strings, A. */
 export const pvStringFuse_A = (strings: readonly (readonly ModuleType[])[]): number | undefined =>
   sizeSold(PV_FUSE_A, PV_FUSE_CARRIES * Math.max(...strings.map(stringIsc_A)));
+
+/** The change that puts a fuse or breaker into each string of an array: one record of it, since two that differ say nothing. */
+export const inEachString = (arrayId: string, type: 'pv' | 'breaker', rating_A: number, voltage_V: number): Change => ({
+  op: 'set',
+  at: 'arrays',
+  id: arrayId,
+  value: { stringFuse_A: null, stringProtection: { type, rating_A, voltage_V, dcRated: true, polarised: false } },
+});
 
 /** A bank's string with its fuse, as the run that it is: one link in free air. Where nobody read the link, it is missing. */
 export const stringRun = (bank: Bank): Run => ({

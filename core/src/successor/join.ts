@@ -1,4 +1,5 @@
 import { CHARGER_A } from '../rules/sold';
+import { freeId } from '../system/free-id';
 import { networkOf } from '../conductors/network';
 import { AWG_SIZES, METRIC_SIZES } from '../conductors/sizes';
 import { ruleOf } from '../rules/index';
@@ -14,14 +15,6 @@ import type { Change, OtherBank, Run } from '../system/schema';
 /** Until it is measured: from the engine to the bank of a vehicle, and across a locker; planning values, m. */
 const INPUT_M = 5;
 const OUTPUT_M = 1.5;
-
-/** An id that nothing has yet. */
-export function freeId({ system }: Model, wanted: string): string {
-  const taken = JSON.stringify(system);
-  let id = wanted;
-  for (let n = 2; taken.includes(`"${id}"`); n++) id = `${wanted}-${n}`;
-  return id;
-}
 
 /** A DC-DC charger with both its cables in place of what joins another battery to the bank. */
 export function joinChanges(model: Model, other: OtherBank, body: Record<string, unknown>, label?: string): Change[] {

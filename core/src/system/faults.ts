@@ -16,6 +16,17 @@ export class FaultError extends Error {
   }
 }
 
+/** What an act finds to mend; none where it goes through. */
+export function faultsIn(act: () => unknown): Fault[] {
+  try {
+    act();
+    return [];
+  } catch (error) {
+    if (error instanceof FaultError) return error.faults;
+    throw error;
+  }
+}
+
 /** One thing to mend. */
 export const faultAt = (path: string, message: string) => new FaultError([{ path, message }]);
 

@@ -1,4 +1,4 @@
-import { FaultError, faultLine, type Fault } from './faults';
+import { FaultError, faultLine, faultsIn, type Fault } from './faults';
 import { applyChanges, applyProposal, mergeChanges, siteWith } from './proposals';
 import type { Change, Charger, Evidence, PvArray, Schools, Site, System, SystemFile } from './schema';
 
@@ -85,15 +85,7 @@ export const faultsOfChanges = (model: Model, changes: Change[]): Fault[] => {
   return faults.filter((fault) => !before.has(faultLine(fault)));
 };
 
-function faultsWith(model: Model, changes: Change[]): Fault[] {
-  try {
-    withChecked(model, changes);
-    return [];
-  } catch (error) {
-    if (error instanceof FaultError) return error.faults;
-    throw error;
-  }
-}
+const faultsWith = (model: Model, changes: Change[]): Fault[] => faultsIn(() => withChecked(model, changes));
 
 /** Works something out once for a system, and keeps it with it: systems are never changed in place. */
 export function oncePer<T>(make: (system: System) => T): (system: System) => T {

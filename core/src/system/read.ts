@@ -3,7 +3,7 @@ import { boundFaults } from './bounds';
 import { applyProposal } from './proposals';
 import { splitPath } from './evidence';
 import { memberAt } from './members';
-import { FaultError, MOST_FAULTS, type Fault } from './faults';
+import { FaultError, faultsIn, MOST_FAULTS, type Fault } from './faults';
 import { partIds } from './parts';
 import { faultsBy, partFaults } from './part-faults';
 import { systemFaults, unique } from './references';
@@ -194,12 +194,6 @@ function proposalFaults(file: SystemFile): Fault[] {
   return (file.proposals ?? []).flatMap(({ closed }, index) => {
     // What was fitted is in the system already, and cannot be laid over it again.
     if (closed) return [];
-    try {
-      applyProposal(file, index);
-      return [];
-    } catch (error) {
-      if (error instanceof FaultError) return error.faults;
-      throw error;
-    }
+    return faultsIn(() => applyProposal(file, index));
   });
 }
