@@ -161,11 +161,11 @@ test('@phone a wrong reading stops the order, a stop card blocks what is live, A
     await expect(page.getByTestId('step-text')).toContainText(words);
   };
   // The stop card: nothing live is switched on.
-  await goTo(demo, /Close Ostrum gel bank onto the bus/);
+  await goTo(demo, /Join Ostrum gel bank to the bus/);
   await expect(demo.getByTestId('stopped')).toContainText('melted or charred');
   await expect(demo.getByTestId('tick')).toHaveCount(0);
-  // Volts at the bank's isolator, the wrong way round: the order stops, and says what to do.
-  await goTo(demo, /Polarity and volts on both sides of the bank/);
+  // Volts at what parts the bank, the wrong way round: the order stops, and says what to do.
+  await goTo(demo, /Polarity and volts on both sides of what parts the bank/);
   for (const key of ['minus', '1', '2', 'point', '6'])
     await demo.getByRole('button', { name: key, exact: true }).click();
   await demo.getByRole('button', { name: 'Done, this was read' }).click();
