@@ -199,3 +199,31 @@ describe('energy', () => {
     expect(occupied(io(hut((_, file) => (file.site.occupiedMonths = []))))).toHaveLength(12);
   });
 });
+
+describe('shade that was noted counts in the worst month as it does in the hourly year', () => {
+  const june = (shade?: number[][]) => {
+    const io = createLedger(
+      hut((system, file) => {
+        Object.assign(file.site, {
+          latitude_deg: 45,
+          climate: { globalHorizontal_kWh_m2_d: Array.from({ length: 12 }, () => 4) },
+        });
+        system.arrays = [{ id: 'a', strings: [['m', 'm']], tilt_deg: 0, controllerId: 'c', ...(shade && { shade }) }];
+      }),
+    );
+    return { wh: harvest_Wh(io)[5] ?? Number.NaN, work: io.working.join(' ') };
+  };
+  const full = june().wh;
+  test('nothing noted, and full light noted, are the same and say nothing', () => {
+    expect(june([[1, 1]]).wh).toBe(full);
+    expect(june([[1, 1]]).work).not.toContain('shade');
+  });
+  test('half the light on both is a little under half; three tenths on one of two costs the string that module', () => {
+    expect(june([[0.5, 0.5]]).wh / full).toBeGreaterThan(0.45);
+    expect(june([[0.5, 0.5]]).wh / full).toBeLessThan(0.51);
+    // The shaded module's diodes carry the string's current: the other one gives its half, less their drop.
+    expect(june([[1, 0.3]]).wh / full).toBeGreaterThan(0.44);
+    expect(june([[1, 0.3]]).wh / full).toBeLessThan(0.5);
+    expect(june([[1, 0.3]]).work).toMatch(/noted shade leaves 4\d/);
+  });
+});

@@ -30,6 +30,8 @@ const story = (over: Partial<YearStory>): YearStory =>
     count: 200,
     darkMonths: Array.from({ length: 12 }, () => 0),
     darkYears: 0,
+    occupied: Array.from({ length: 12 }, () => true),
+    totals: { harvest_kWh: 100, engine_kWh: 0, generator_kWh: 0, inlet_kWh: 0 },
     worst: { year: 0, start_h: 0, hours: 0 },
     ...over,
   }) as YearStory;
@@ -38,27 +40,56 @@ const months = (...chances: [month: number, chance: number][]) =>
 
 describe('what a year says', () => {
   test('the question that customers ask, by the worst month', () => {
-    expect(darkSentence(story({}))).toBe('Never dark in 200 years.');
+    expect(darkSentence(story({}))).toBe('Simulated over 200 years: the power never fails.');
     expect(darkSentence(story({ darkYears: 0.1, darkMonths: months([0, 0.095], [11, 0.01]) }))).toBe(
-      'Dark in 19 of 200 Januaries.',
+      'Simulated over 200 years: the power fails in 19 of 200 Januaries.',
     );
     expect(darkSentence(story({ darkYears: 1, darkMonths: months([11, 1]) }))).toBe(
-      'Dark in every one of 200 Decembers.',
+      'Simulated over 200 years: the power fails in every December.',
     );
-    expect(darkSentence(story({ count: 1 }))).toBe('Never dark in a mean year.');
+    expect(darkSentence(story({ count: 1 }))).toBe('In an average year the power never fails.');
     expect(darkSentence(story({ count: 1, darkYears: 1, darkMonths: months([1, 1]) }))).toBe(
-      'Dark in a mean February.',
+      'In an average year the power fails in February.',
     );
   });
+  test('months in which nobody is there do not stand for those in which somebody is', () => {
+    const occupied = months([5, 1], [6, 1]).map(Boolean);
+    const dark = (...chances: Parameters<typeof months>) =>
+      darkSentence(story({ darkYears: 1, occupied, darkMonths: months(...chances) }));
+    expect(dark([0, 1], [6, 0.1])).toBe('Simulated over 200 years: the power fails in 20 of 200 Julies.');
+    expect(dark([0, 0.5])).toBe(
+      'Simulated over 200 years: the power fails in 100 of 200 Januaries, while nobody is there.',
+    );
+  });
+  test('a bank that nothing charges is said to be that, whatever the weather', () => {
+    const model = read('sagging-12v');
+    const bare = {
+      ...model,
+      system: { ...model.system, arrays: [], controllers: [], chargers: [], sources: [], runs: [] },
+    };
+    expect(darkSentence(yearStory(bare, seeded, 2))).toBe(
+      'Nothing recorded here charges this bank. It runs down and stays down.',
+    );
+    expect(darkSentence(yearStory(model, seeded, 2))).toContain('the power fails');
+  });
+  test('the life of a bank is said with the depth it rests on: cycles by the day', () => {
+    const model = read('sagging-12v');
+    const { years } = yearSlice(model, seeded, 0, 3);
+    const mean = years.reduce((sum, { cycles }) => sum + cycles, 0) / 3 / 365;
+    expect(yearStory(model, seeded, 3).dailyDepth).toBeCloseTo(mean, 9);
+    expect(mean).toBeGreaterThan(0.01);
+  });
   test('the longest spell, with its date: hours up to two days, then days', () => {
-    expect(spellSentence(story({}))).toBe('The bank never goes below its planning depth.');
+    expect(spellSentence(story({}))).toBe('The bank never goes below its planned depth of discharge.');
     // The 32nd day of the year is the first of February.
     const spell = (start_h: number, hours: number, count = 200) =>
       spellSentence(story({ count, worst: { year: 3, start_h, hours } }));
     expect(spell(31 * 24 + 5, 31)).toBe(
-      'The longest spell dark or below the planning depth: 31 hours from 1 February, in one year of 200.',
+      'Longest stretch without power or below the planned depth of discharge: 31 hours from 1 February, in one year of 200.',
     );
-    expect(spell(8 * 24, 100, 1)).toBe('The longest spell dark or below the planning depth: 4 days from 9 January.');
+    expect(spell(8 * 24, 100, 1)).toBe(
+      'Longest stretch without power or below the planned depth of discharge: 4 days from 9 January.',
+    );
     expect(spell(0, 1)).toContain('1 hour from 1 January');
   });
 });

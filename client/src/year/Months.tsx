@@ -1,4 +1,4 @@
-import type { YearStory, YearSums } from '@true-lantern/core';
+import { figure, type YearStory, type YearSums } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { Row } from '../kit/controls';
@@ -24,7 +24,7 @@ export function Months({ story, second }: { story: YearStory; second: boolean })
         {totals.generator_h >= 0.5
           ? ` The generator runs ${withUnit(totals.generator_h, 'h')} and burns ${withUnit(totals.generator_L, 'L')}.`
           : ''}
-        {` A new bank used so lasts ${withUnit(story.life_y, 'years', 2)}.`}
+        {` A new bank cycled like this (${figure(100 * story.dailyDepth, 2)} % of its capacity a day on average) lasts about ${withUnit(story.life_y, 'years', 2)}.`}
       </T>
       <MonthStrip story={story} label="Sun and use month by month; the same figures are in the table below" />
       <T look="fact">

@@ -1,4 +1,5 @@
 import { arrayCurve, noteCurve } from '../pv/curve';
+import { underShade } from '../pv/shade';
 import { cell_C, MOUNTING_K } from '../pv/temperature';
 import { modulesOf, modulesOfArray } from '../pv/strings';
 import type { Ledger } from '../ledger/ledger';
@@ -104,7 +105,7 @@ function sunOn_Wh(io: Ledger, arrays: readonly PvArray[]): number[] {
     // What lies flat faces nowhere.
     const azimuth_deg = tilt_deg === 0 ? 180 : io.need(`${array.id}.azimuth_deg`, array.azimuth_deg);
     const controller = system.controllers?.find(({ id }) => id === array.controllerId);
-    const kept = controller?.type === 'pwm' ? 1 - pwmWaste(io, array).waste : 1;
+    const kept = (controller?.type === 'pwm' ? 1 - pwmWaste(io, array).waste : 1) * shadeKept(io, array);
     const watts = modulesOfArray(system, array).reduce((sum, { pmax_W }) => sum + pmax_W, 0);
     months.forEach((sum, i) => {
       const level = climate?.[i] ?? Number.NaN;
@@ -113,6 +114,25 @@ function sunOn_Wh(io: Ledger, arrays: readonly PvArray[]): number[] {
   }
   return months;
 }
+
+/**
+ * Share of an array's best power that is left under the shade noted on its modules: from the curves as wired, in full
+ * light at 25 degC, so that the worst month rests on what the hourly year multiplies into each module's light.
+ */
+function shadeKept(io: Ledger, array: PvArray): number {
+  const light = array.shade;
+  if (!light || light.every((string) => string.every((share) => share === 1))) return 1;
+  noteCurve(io, modulesOfArray(io.model.system, array));
+  const modules = array.strings.map((string) => modulesOf(io.model.system, string));
+  const share = shades(JSON.stringify([modules, light]), () => {
+    const under = underShade(io.model, { arrayId: array.id, irradiance_W_m2: 1000, cell_C: 25, light });
+    return under ? under.best.p / under.unshaded_W : 1;
+  });
+  io.work(`noted shade leaves ${figure(share * 100)} % of ${partName(io.model, array.id)}`);
+  return share;
+}
+
+const shades = kept<string, number>(200);
 
 /** What each alternator brings in its hours a day, no more than it gives for long. */
 function driving_Wh(io: Ledger): number[] {

@@ -28,6 +28,10 @@ export interface YearStory {
   months: YearSums[];
   totals: YearSums;
   life_y: number;
+  /** Mean depth of discharge a day on which `life_y` rests, 0 to 1. */
+  dailyDepth: number;
+  /** By month: whether somebody is there. */
+  occupied: readonly boolean[];
   /** By month, and of whole years: the share with any hour dark. */
   darkMonths: number[];
   darkYears: number;
@@ -59,6 +63,7 @@ export interface YearSlice {
   generator_h: Float64Array[];
   depth: number;
   cut: number;
+  occupied: readonly boolean[];
 }
 
 /** Years `from` up to `from + count` of a model. @throws FaultError that names each field which is lacking */
@@ -78,6 +83,7 @@ export function yearSlice(
     generator_h: [],
     depth: simulator.depth,
     cut: simulator.cut,
+    occupied: simulator.occupied,
   };
   for (let index = 0; index < count; index++) {
     slice.years.push(simulator.year(from + index));
@@ -117,6 +123,8 @@ export function storyOf(slices: readonly YearSlice[]): YearStory {
     months: (years[0]?.months ?? []).map((_, month) => mean(({ months }) => months[month] as YearSums)),
     totals: mean(({ totals }) => totals),
     life_y: years.reduce((sum, { life_y }) => sum + life_y, 0) / count,
+    dailyDepth: years.reduce((sum, { cycles }) => sum + cycles, 0) / count / DAYS_Y,
+    occupied: head.occupied,
     darkMonths: outageChance,
     darkYears: years.filter(({ totals }) => totals.off_h > 0).length / count,
     worst: { year: worst, ...(years[worst]?.worst ?? { start_h: 0, hours: 0 }) },
@@ -186,22 +194,42 @@ export function meanOf(all: readonly YearSums[]): YearSums {
 
 const PLURALS = MONTHS.map((month) => (month.endsWith('y') ? `${month.slice(0, -1)}ies` : `${month}s`));
 
-/** "Dark in 19 of 200 Januaries.": the question that customers ask, by the month that is worst. */
-export function darkSentence({ count, darkMonths, darkYears }: YearStory): string {
-  if (darkYears === 0) return count === 1 ? 'Never dark in a mean year.' : `Never dark in ${count} years.`;
-  const worst = darkMonths.reduce((worst, chance, month) => (chance > (darkMonths[worst] ?? 0) ? month : worst), 0);
-  const times = Math.round((darkMonths[worst] ?? 0) * count);
-  if (count === 1) return `Dark in a mean ${MONTHS[worst]}.`;
-  return times === count
-    ? `Dark in every one of ${count} ${PLURALS[worst]}.`
-    : `Dark in ${times} of ${count} ${PLURALS[worst]}.`;
+/**
+ * "Simulated over 200 years: the power fails in 19 of 200 Januaries.": the question that customers ask, by the month
+ * that is worst while somebody is there. A bank that nothing charges is said to be that, not to be dark: no weather
+ * decides it.
+ */
+export function darkSentence({ count, darkMonths, darkYears, occupied, totals }: YearStory): string {
+  if (chargedBy_kWh(totals) === 0) return 'Nothing recorded here charges this bank. It runs down and stays down.';
+  const over = count === 1 ? 'In an average year' : `Simulated over ${count} years:`;
+  if (darkYears === 0) return `${over} the power never fails.`;
+  const worstOf = (there: boolean) =>
+    darkMonths
+      .map((chance, month) => ({ chance, month }))
+      .filter(({ month }) => occupied[month] === there)
+      .reduce((worst, one) => (one.chance > worst.chance ? one : worst), { chance: 0, month: 0 });
+  const [there, away] = [worstOf(true), worstOf(false)];
+  const lived = there.chance > 0;
+  const { chance, month: worst } = lived ? there : away;
+  const times = Math.round(chance * count);
+  const when =
+    count === 1
+      ? `in ${MONTHS[worst]}`
+      : times === count
+        ? `in every ${MONTHS[worst]}`
+        : `in ${times} of ${count} ${PLURALS[worst]}`;
+  return `${over} the power fails ${when}${lived ? '' : ', while nobody is there'}.`;
 }
 
-/** "The longest spell below the planning depth: 3 days from 9 January, in one year of 200." */
+/** All that reaches the bank or its loads in a year, kWh. */
+const chargedBy_kWh = ({ harvest_kWh, engine_kWh, generator_kWh, inlet_kWh }: YearSums): number =>
+  harvest_kWh + engine_kWh + generator_kWh + inlet_kWh;
+
+/** "Longest stretch without power or below the planned depth of discharge: 3 days from 9 January, in one year of 200." */
 export function spellSentence({ worst, count }: YearStory): string {
-  if (worst.hours === 0) return 'The bank never goes below its planning depth.';
+  if (worst.hours === 0) return 'The bank never goes below its planned depth of discharge.';
   const long = worst.hours < 48 ? counted(worst.hours, 'hour') : counted(Math.round(worst.hours / 24), 'day');
-  return `The longest spell dark or below the planning depth: ${long} from ${dayName(Math.floor(worst.start_h / 24))}${count > 1 ? `, in one year of ${count}` : ''}.`;
+  return `Longest stretch without power or below the planned depth of discharge: ${long} from ${dayName(Math.floor(worst.start_h / 24))}${count > 1 ? `, in one year of ${count}` : ''}.`;
 }
 
 /** "9 January" of a day of the year, counted from 0. */

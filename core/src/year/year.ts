@@ -135,6 +135,10 @@ export class YearSimulator {
   get assumed(): readonly string[] {
     return this.plan.assumed;
   }
+  /** By month: whether somebody is there. */
+  get occupied(): readonly boolean[] {
+    return this.plan.occupied;
+  }
   get depth(): number {
     return this.plan.bank.depth;
   }
