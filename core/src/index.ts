@@ -5,7 +5,7 @@ export { applyChanges, applyProposal, mergeChanges } from './system/proposals';
 export { checkWithRemedies, neededFor, remediesOf } from './rules/remedies';
 export { fuseWord } from './rules/cure-wires';
 export { CONTROLLER_OUTPUT_A, sizeSold } from './rules/sold';
-export { settledBy } from './rules/settles';
+export { settling } from './rules/settles';
 export { priced } from './year/priced';
 export { firstCures, type FirstCure } from './rules/first-cures';
 export { keyFinding } from './rules/key-figure';

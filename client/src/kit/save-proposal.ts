@@ -1,5 +1,5 @@
 import { router } from 'expo-router';
-import { settledBy, withChanges, type Change } from '@true-lantern/core';
+import { settling, type Change } from '@true-lantern/core';
 import { addProposal } from '../data/proposals';
 import type { OpenSite } from '../data/site';
 import { tell } from './undo';
@@ -7,8 +7,7 @@ import { tell } from './undo';
 /** Saves changes as a proposal and opens it; where that cannot be, nothing is saved and the page says why. */
 export function saveProposal(site: OpenSite, title: string, changes: Change[]): void {
   // What is fitted answers what only eyes could tell: a main fuse that goes in is there afterwards.
-  const settled = settledBy(site.model, withChanges(site.model, changes));
-  const saved = addProposal(site, title, [...changes, ...settled]);
+  const saved = addProposal(site, title, settling(site.model, changes));
   if ('id' in saved) router.navigate(`/site/${site.id}/plan/${saved.id}`);
   else tell(`Not saved. This proposal cannot be stored: ${saved.fault}.`);
 }

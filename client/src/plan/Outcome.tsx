@@ -4,6 +4,7 @@ import {
   FaultError,
   keyOf,
   sentenceOf,
+  settling,
   type Change,
   type Comparison,
   type Model,
@@ -22,7 +23,8 @@ export function useResult(base: Base, changes: Change[] | null): Result | null {
   return useMemo(() => {
     if (!changes) return null;
     try {
-      const after = withChecked(base.model, changes);
+      // Judged with what the save settles: a main fuse that goes in is there afterwards.
+      const after = withChecked(base.model, settling(base.model, changes));
       return { comparison: compare(base.findings, after), after };
     } catch (error) {
       if (!(error instanceof FaultError)) throw error;

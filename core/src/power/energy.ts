@@ -121,11 +121,16 @@ function sunOn_Wh(io: Ledger, arrays: readonly PvArray[]): number[] {
  */
 function shadeKept(io: Ledger, array: PvArray): number {
   const light = array.shade;
-  if (!light || light.every((string) => string.every((share) => share === 1))) return 1;
+  if (!light || light.every((string) => (string ?? []).every((share) => share === 1))) return 1;
   noteCurve(io, modulesOfArray(io.model.system, array));
   const modules = array.strings.map((string) => modulesOf(io.model.system, string));
   const share = shades(JSON.stringify([modules, light]), () => {
-    const under = underShade(io.model, { arrayId: array.id, irradiance_W_m2: 1000, cell_C: 25, light });
+    const under = underShade(io.model, {
+      arrayId: array.id,
+      irradiance_W_m2: 1000,
+      cell_C: 25,
+      light: light.map((string) => string ?? []),
+    });
     return under ? under.best.p / under.unshaded_W : 1;
   });
   io.work(`noted shade leaves ${figure(share * 100)} % of ${partName(io.model, array.id)}`);

@@ -1,6 +1,6 @@
 import { bearsFuse, networkOf, touches } from '../conductors/network';
 import { isLithium } from '../chemistry/chemistry';
-import type { Model } from '../system/model';
+import { withChanges, type Model } from '../system/model';
 import type { Change, System } from '../system/schema';
 import { isFuse } from './string-own';
 
@@ -23,6 +23,12 @@ export function settledBy(before: Model, after: Model): Change[] {
         },
       ];
 }
+
+/** Changes with what they settle of what only eyes could tell: judged and saved alike. */
+export const settling = (model: Model, changes: readonly Change[]): Change[] => [
+  ...changes,
+  ...settledBy(model, withChanges(model, [...changes])),
+];
 
 const onPosts = (system: System) =>
   (system.runs ?? []).filter(
