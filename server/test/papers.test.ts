@@ -37,7 +37,7 @@ afterAll(async () => {
 const reader = `
   import { readFileSync } from 'node:fs';
   import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
-  const pdf = await getDocument({ data: new Uint8Array(readFileSync(process.argv[2])), verbosity: 0 }).promise;
+  const pdf = await getDocument({ data: new Uint8Array(readFileSync(process.argv.at(-1))), verbosity: 0 }).promise;
   const pages = [];
   for (let n = 1; n <= pdf.numPages; n++) {
     const page = await pdf.getPage(n);
@@ -49,20 +49,17 @@ const reader = `
 function pagesOf(bytes: Uint8Array): { text: string; view: number[] }[] {
   const path = join(folder, `${randomUUID()}.pdf`);
   writeFileSync(path, bytes);
-  // Beside the test, so that the package is found.
-  const script = join(__dirname, `read-${randomUUID()}.mjs`);
-  writeFileSync(script, reader);
-  try {
-    const { stdout, stderr } = spawnSync(process.execPath, [script, path], { encoding: 'utf8' });
-    if (!stdout) throw new Error(stderr);
-    // A line that is broken at a hyphen is one word.
-    return (JSON.parse(stdout) as { text: string; view: number[] }[]).map(({ text, view }) => ({
-      text: text.replace(/\s+/g, ' ').replace(/(\w)- (?=[a-z])/g, '$1-'),
-      view,
-    }));
-  } finally {
-    rmSync(script);
-  }
+  // Run from beside the test, so that the package is found; no file of its own, which other checks would trip over.
+  const { stdout, stderr } = spawnSync(process.execPath, ['--input-type=module', '-e', reader, path], {
+    cwd: __dirname,
+    encoding: 'utf8',
+  });
+  if (!stdout) throw new Error(stderr);
+  // A line that is broken at a hyphen is one word.
+  return (JSON.parse(stdout) as { text: string; view: number[] }[]).map(({ text, view }) => ({
+    text: text.replace(/\s+/g, ' ').replace(/(\w)- (?=[a-z])/g, '$1-'),
+    view,
+  }));
 }
 const paper = async (site: string, kind: string, about: string, query = '') => {
   const reply = await ask(`/sites/${site}/papers/${kind}/${about}${query}`);

@@ -6,6 +6,7 @@ import { loadsOf, SOFT_START, start_W, unit_W } from '../power/loads';
 import { stringsOf as evenStrings } from '../pv/restring';
 import type { Cure } from './rule';
 import { INVERTER_W } from './sold';
+import { lowered } from '../parts/said';
 import { partName } from '../conductors/names';
 
 /** Larger devices, and loads that take turns. */
@@ -86,11 +87,14 @@ export function takeTurns(model: Model, inverter: Inverter): Cure[] {
 }
 const TURNS = 'one at a time';
 
-/** What starts hard, started softly: one load, the hardest first. What is a motor, or a start that was read. */
+/**
+ * What starts hard, started softly: one load, the hardest first. A motor, or a start that was read: of what nobody said
+ * what it is, nobody knows that a soft start would be of use.
+ */
 export function softStarts(model: Model, inverter: Inverter): Cure[] {
   const io = createLedger(model);
   const motors = loadsOf(model.system, inverter)
-    .filter((load) => !load.softStart && start_W(io, load) > SOFT_START * unit_W(load))
+    .filter((load) => (load.type || load.surge_W) && !load.softStart && start_W(io, load) > SOFT_START * unit_W(load))
     .sort((a, b) => start_W(io, b) - unit_W(b) - (start_W(io, a) - unit_W(a)));
   return [1, 2].flatMap((count) => {
     const some = motors.slice(0, count);
@@ -103,6 +107,16 @@ export function softStarts(model: Model, inverter: Inverter): Cure[] {
       },
     ];
   });
+}
+/** Where neither is enough alone: the hardest start softened, and the largest loads in turn. */
+export function softInTurn(model: Model, inverter: Inverter): Cure[] {
+  const [soft] = softStarts(model, inverter);
+  if (!soft) return [];
+  return takeTurns(model, inverter).map((turns) => ({
+    title: `${turns.title}, with ${lowered(soft.title)}`,
+    detail: `${turns.detail}; ${soft.detail}`,
+    changes: [...soft.changes, ...turns.changes],
+  }));
 }
 const watts = ({ power_W, quantity }: Load) => power_W * (quantity ?? 1);
 

@@ -288,7 +288,6 @@ export function bearableFuse(model: Model, run: Run): Cure[] {
         detail: `${fuseDetail(type, volts_V)}; until the cable is larger no more than ${figure(bears, 2)} A (about ${figure(bears * volts_V, 2)} W) may run on it: the rest has to be left off`,
         changes: [setRun(run, { protection: { ...soldFuse(type, rating_A), fromSource_m: AT_SOURCE_M } })],
         allows: `run.fuse-carries|${run.id}|`,
-        last: true,
       },
     ];
   });

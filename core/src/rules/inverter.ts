@@ -11,7 +11,7 @@ import type { Model } from '../system/model';
 import type { Inverter, Load } from '../system/schema';
 import { needsProfile, profileOutcome, profileSentence, voltageWindow, windowSentence } from './controller';
 import { lowerVolts, moreStrings } from './cure-bank';
-import { largerInverter, setPart, softStarts, takeTurns } from './cure-devices';
+import { largerInverter, setPart, softInTurn, softStarts, takeTurns } from './cure-devices';
 import { jointsAway, sizeUp } from './cure-wires';
 import { surgeRating_W } from '../power/discharge';
 import { hoursBehind } from '../power/hours-behind';
@@ -70,7 +70,7 @@ const rated = (
     // A habit and a soft start cost nothing or little: a larger inverter asks for cables, fuse and bank as well.
     remedies: (model, inverter, { demand, limit, use }) => [
       ...takeTurns(model, inverter),
-      ...(tightAbove === SURGE_TIGHT ? softStarts(model, inverter) : []),
+      ...(tightAbove === SURGE_TIGHT ? [...softStarts(model, inverter), ...softInTurn(model, inverter)] : []),
       ...largerInverter(model, inverter, growth(inverter, unit, demand, limit, tightAbove, use)),
     ],
   });
