@@ -19,6 +19,7 @@ import {
 import { hut } from './hut';
 import { open } from './open';
 import { soundSystem } from './sound-system';
+import { runs } from './runs';
 
 const overs = (model: Model) =>
   new Set(
@@ -226,7 +227,7 @@ test('adding a load never raises the headroom', () => {
     fc.property(fc.integer({ min: 1, max: 2000 }), fc.integer({ min: 1, max: 2000 }), (a, b) => {
       expect(room(Math.max(a, b))).toBeLessThanOrEqual(room(Math.min(a, b)));
     }),
-    { numRuns: 15 },
+    { numRuns: runs(15) },
   );
 });
 
@@ -294,7 +295,7 @@ test('a thousand sound systems stay quiet: nothing over, at most two tight', () 
   // Park and Miller's generator: the same thousand every time.
   const pick = () => (seed = (seed * 48271) % 2147483647) / 2147483647;
   const noisy: string[] = [];
-  for (let i = 0; i < 1000; i++) {
+  for (let i = 0; i < runs(1000); i++) {
     const model = soundSystem(pick);
     const findings = check(i % 10 === 0 ? modelInState(model, 'away') : model);
     const loud = findings.filter(({ verdict }) => verdict === 'over' || verdict === 'unknown');

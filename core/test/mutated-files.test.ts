@@ -12,11 +12,12 @@ import {
   type Finding,
 } from '../src/index';
 import { filesIn, mutated, numbers } from './mutated-files';
+import { runs } from './runs';
 
 const folder = join(__dirname, '../../demo/sites');
 const SOUND = filesIn(folder).map(([, file]) => file);
 const SEED = Number(process.env.FUZZ_SEED ?? 20261126);
-const FILES = Number(process.env.FUZZ_FILES ?? 1000);
+const FILES = Number(process.env.FUZZ_FILES ?? runs(1000));
 
 /** What no person may ever read in a finding. */
 const NONSENSE = /NaN|Infinity|undefined|null|\[object|(^|[\s(=])\?/;

@@ -36,6 +36,7 @@ import {
 } from '../src/index';
 import { open, SITES } from './open';
 import { CABIN } from './sound-sites';
+import { runs } from './runs';
 
 /** Absent and null both mean unknown; an empty list is no list. */
 const plain = (system: System) =>
@@ -504,7 +505,7 @@ describe('blocks in a bay', () => {
           }
         }
       }),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
   test('turning some of them takes one more: 300 x 200 in 540 x 340', () => {

@@ -124,7 +124,6 @@ describe('what an inlet is asked for', () => {
           label: 'Inv',
           continuous_W: 2000,
           transfer: 'built-in',
-          inputSourceId: 's',
           ...(inputLimit_A && { inputLimit_A }),
           charger: { max_A: 70 },
         },

@@ -1,8 +1,9 @@
-import { spawnSync } from 'node:child_process';
+import { execFile } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { promisify } from 'node:util';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import whelk from '../../demo/sites/whelk-bank.lantern.json';
 import { PASSWORD, startRig, type Rig } from './site-of-two-firms';
@@ -46,15 +47,15 @@ const reader = `
   }
   console.log(JSON.stringify(pages));
 `;
-function pagesOf(bytes: Uint8Array): { text: string; view: number[] }[] {
+/** Asynchronously: a thread that waits would let the server's kept connections die under the next question. */
+async function pagesOf(bytes: Uint8Array): Promise<{ text: string; view: number[] }[]> {
   const path = join(folder, `${randomUUID()}.pdf`);
   writeFileSync(path, bytes);
   // Run from beside the test, so that the package is found; no file of its own, which other checks would trip over.
-  const { stdout, stderr } = spawnSync(process.execPath, ['--input-type=module', '-e', reader, path], {
+  const { stdout } = await promisify(execFile)(process.execPath, ['--input-type=module', '-e', reader, path], {
     cwd: __dirname,
-    encoding: 'utf8',
+    maxBuffer: 64 * 2 ** 20,
   });
-  if (!stdout) throw new Error(stderr);
   // A line that is broken at a hyphen is one word.
   return (JSON.parse(stdout) as { text: string; view: number[] }[]).map(({ text, view }) => ({
     text: text.replace(/\s+/g, ' ').replace(/(\w)- (?=[a-z])/g, '$1-'),
@@ -73,7 +74,7 @@ const paper = async (site: string, kind: string, about: string, query = '') => {
 test('a work sheet in the firm\u2019s head: kit, cuts, what comes out, labels, and every step with its number', async () => {
   const { status, type, bytes } = await paper(rig.sites.ours, 'work', 'p-relay');
   expect([status, type]).toEqual([200, 'application/pdf']);
-  const pages = pagesOf(bytes);
+  const pages = await pagesOf(bytes);
   const text = pages
     .map((page) => page.text)
     .join('\n')
@@ -93,7 +94,7 @@ test('a work sheet in the firm\u2019s head: kit, cuts, what comes out, labels, a
 
 test('in feet, pounds and gauges for whom reads these; what is no unit is metric; the Line stands on it as letters and strokes', async () => {
   const read = async (query: string) =>
-    pagesOf((await paper(rig.sites.ours, 'work', 'p-relay', query)).bytes)
+    (await pagesOf((await paper(rig.sites.ours, 'work', 'p-relay', query)).bytes))
       .map((page) => page.text)
       .join(' ')
       .replace(/\s+/g, ' ');
@@ -115,7 +116,7 @@ test('a settings sheet: each device in volts at this bank, what it becomes and w
   const id = randomUUID();
   expect((await ask('/sites', 'POST', { id, file: gannet })).status).toBe(201);
   const { bytes } = await paper(id, 'settings', 'p-lfp');
-  const text = pagesOf(bytes)
+  const text = (await pagesOf(bytes))
     .map((page) => page.text)
     .join(' ')
     .replace(/\s+/g, ' ');
@@ -128,7 +129,7 @@ test('a commissioning record: expected and measured, what lies outside and why, 
   const id = randomUUID();
   expect((await ask('/sites', 'POST', { id, file: whelk })).status).toBe(201);
   const { bytes } = await paper(id, 'record', 'v-spring');
-  const text = pagesOf(bytes)
+  const text = (await pagesOf(bytes))
     .map((page) => page.text)
     .join(' ')
     .replace(/\s+/g, ' ');

@@ -6,7 +6,7 @@ import pg from 'pg';
 import { pino } from 'pino';
 import { checkSystemFile, toRows, type PartChange } from '@true-lantern/core';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
-import { hashPassword } from '../src/auth/passwords';
+import { hashLightly, hashPassword } from '../src/auth/passwords';
 import { createApp, type Surroundings } from '../src/http/app';
 import { openDatabase, type Database } from '../src/store/database';
 import type { Config } from '../src/config';
@@ -41,6 +41,7 @@ export async function startRig(
   const url = new URL(base);
   url.pathname = `/${name}`;
   const database = await openDatabase(url.href);
+  hashLightly();
   const passwordHash = await hashPassword(PASSWORD);
   const firm = async (label: string, people: [string, 'owner' | 'technician' | 'reader'][]) => {
     const { Firm, User } = database.models;

@@ -3,11 +3,12 @@ import { createLedger } from '../ledger/ledger';
 import { coldString_V, modulesOf } from '../pv/strings';
 import { CAUTIONS } from '../rules/cautions';
 import type { Model } from '../system/model';
-import type { PvArray } from '../system/schema';
+import type { PvArray, System } from '../system/schema';
 import { LIGHT_ERROR, type Conditions } from './conditions';
 import type { FiguresAt } from './figures-at';
 import type { Quantity } from './quantities';
 import { CLAMP, dim, VOLTMETER, type Row } from './row';
+import { likeStrings, stringOpening } from './string-opening';
 import type { ArrayAt, ControllerAt } from './sun-at';
 
 /** Rows of practice D about arrays and the controllers behind them. */
@@ -25,7 +26,7 @@ export function arrayRows(
 ): Row[] {
   const found = figures.arrays.get(array.id);
   if (!found) return [];
-  const rows = stringRows(array, found, at, wants('stringImp_A'));
+  const rows = stringRows(model.system, array, found, at, wants('stringImp_A'));
   if (wants('arrayVmp_V') && found.vmp_V !== null)
     rows.push({
       subject: array.id,
@@ -47,12 +48,13 @@ export function arrayRows(
 const LIVE = [CAUTIONS.panelsLive];
 
 /** String by string: open, shorted and, where it is wanted, at work. */
-function stringRows(array: PvArray, found: ArrayAt, at: Conditions, atWorkToo: boolean): Row[] {
+function stringRows(system: System, array: PvArray, found: ArrayAt, at: Conditions, atWorkToo: boolean): Row[] {
   const light = LIGHT_ERROR[at.irradianceBy];
-  const several = found.strings.length > 1;
   return found.strings.flatMap((string, s): Row[] => {
     const from = (member: 'voc_V' | 'isc_A' | 'imp_A') => (other: FiguresAt) =>
       other.arrays.get(array.id)?.strings[s]?.[member];
+    const like = likeStrings(array, s).length > 0;
+    const { open, breaks } = stringOpening(system, array, s);
     const common = { subject: array.id, position: { string: s }, cannotTell: dim(at), minutes: 3, cautions: LIVE };
     const atWork = (imp_A: number): Row => ({
       ...common,
@@ -61,7 +63,7 @@ function stringRows(array: PvArray, found: ArrayAt, at: Conditions, atWorkToo: b
       below: light * imp_A,
       above: light * imp_A,
       from: from('imp_A'),
-      how: `clamp on string ${s + 1} while the controller works and the bank takes all${several ? '; strings within 3 % of each other' : ''}`,
+      how: `clamp on string ${s + 1} while the controller works and the bank takes all${like ? '; strings like it within 3 % of each other' : ''}`,
       tool: CLAMP,
     });
     return [
@@ -72,7 +74,7 @@ function stringRows(array: PvArray, found: ArrayAt, at: Conditions, atWorkToo: b
         below: 0.03 * string.voc_V,
         above: 0.03 * string.voc_V,
         from: from('voc_V'),
-        how: `string ${s + 1} alone, its isolator open, plus to minus${several ? '; all strings within 1 % of each other' : ''}`,
+        how: `string ${s + 1} alone, ${open}; plus to minus${like ? '; strings like it within 1 % of each other' : ''}`,
         tool: VOLTMETER,
         rule: 'pv.cold-voltage',
       },
@@ -83,7 +85,7 @@ function stringRows(array: PvArray, found: ArrayAt, at: Conditions, atWorkToo: b
         below: light * string.isc_A,
         above: light * string.isc_A,
         from: from('isc_A'),
-        how: `string ${s + 1} shorted behind a load-break isolator${several ? '; strings within 3 % of each other, whatever the light' : ''}`,
+        how: `string ${s + 1} shorted ${breaks ? `behind its ${breaks}, which makes and breaks the short` : 'through a load-break isolator of your own, never by its plugs'}${like ? '; strings like it within 3 % of each other, whatever the light' : ''}`,
         tool: CLAMP,
       },
       ...(atWorkToo ? [atWork(string.imp_A)] : []),
