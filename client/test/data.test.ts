@@ -48,6 +48,7 @@ import {
   archiveSite,
   catchUp,
   intoCache,
+  siteQuery,
   movePart,
   openSite,
   queryClient,
@@ -476,6 +477,36 @@ describe('what the server took goes into the cache', () => {
     expect(queryClient.getQueryData<{ id: string }[]>(['sites'])?.map(({ id }) => id)).toEqual(['n']);
     intoCache.site('n', 'New', [row('site')]);
     expect(queryClient.getQueryData<unknown[]>(['sites'])).toHaveLength(1);
+  });
+  test('what was asked for before a change was taken, and answered after it, does not turn the change back', async () => {
+    const rows = (revision: number) => ({
+      id: 's',
+      name: 'S',
+      updatedAt: '',
+      revision,
+      headline: null,
+      parts: [row('bank')],
+    });
+    const answers = (...revisions: number[]) => {
+      const get = jest.spyOn(api, 'getSite');
+      for (const revision of revisions) get.mockResolvedValueOnce(rows(revision));
+      return get;
+    };
+    const asked = async () =>
+      (await queryClient.fetchQuery({ ...siteQuery('s'), staleTime: 0, retry: false })).revision;
+    queryClient.setQueryData(['site', 's'], rows(5));
+    const late = answers(4, 5);
+    expect(await asked()).toBe(5);
+    expect(late).toHaveBeenCalledTimes(2);
+    late.mockRestore();
+    // A server that was restored from a backup is older for good: it is believed the second time.
+    const restored = answers(2, 2);
+    expect(await asked()).toBe(2);
+    restored.mockRestore();
+    const plain = answers(6);
+    expect(await asked()).toBe(6);
+    expect(plain).toHaveBeenCalledTimes(1);
+    plain.mockRestore();
   });
   test('putting a site away, the shelf: each a write that is safe to send twice', () => {
     archiveSite('s', true);

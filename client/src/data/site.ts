@@ -62,7 +62,19 @@ queryClient.getQueryCache().subscribe((event) => {
 });
 
 const siteKey = (id: string) => ['site', id] as const;
-const siteQuery = (id: string) => ({ queryKey: siteKey(id), queryFn: () => getSite(id) });
+/** A site, by its id: kept on the device, asked for when it is opened. */
+export const siteQuery = (id: string) => ({ queryKey: siteKey(id), queryFn: () => siteAsItIs(id) });
+
+/**
+ * A site as the server has it. What was asked for before a change of this phone was taken, and answered after it, is
+ * older than what is shown already: it is asked for once more, or a figure that was just saved would turn back. Once
+ * only, for a server that was restored from a backup has the lower revision for good.
+ */
+async function siteAsItIs(id: string): Promise<SiteRows> {
+  const site = await getSite(id);
+  const shown = queryClient.getQueryData<SiteRows>(siteKey(id))?.revision ?? 0;
+  return site.revision < shown ? getSite(id) : site;
+}
 
 /** Lays what the server took into the cache, so that nothing needs to be fetched again. */
 export const intoCache: Taken = {
