@@ -117,7 +117,7 @@ export { settle, type Settled } from './proposal/settle';
 export { CONDITIONS, type Conditions } from './prove/conditions';
 export { expectedTests, judgeReading, type Judgement } from './prove/expect';
 export { judgedAlone } from './prove/lone';
-export { isQuantity, QUANTITIES, type Quantity } from './prove/quantities';
+export { isQuantity, PAIRS, QUANTITIES, type Quantity } from './prove/quantities';
 export type { ExpectedTest, Position } from './prove/row';
 export { workOf, type Label, type Work } from './work/work';
 export { PHASES, type Act, type Phase, type Step } from './work/order';

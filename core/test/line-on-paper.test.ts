@@ -222,6 +222,33 @@ describe('what was read, and in what', () => {
     expect([third?.reading, third?.judged]).toEqual([null, null]);
     expect(provedOf([test({ string: 0 })], [of(3, 0)], null)[0]?.reading).toBeNull();
   });
+  test('beside it what the same test read before this visit: before and after the work on one row', () => {
+    const test = {
+      id: 'b/rest_V',
+      subject: bank,
+      quantity: 'rest_V',
+      unit: 'V',
+      expected: 12.7,
+      low: 12.6,
+      high: 12.8,
+      how: '',
+      tool: '',
+      minutes: 1,
+      cautions: [],
+    } satisfies ExpectedTest;
+    const at = (moment: string, value: number, visit?: string) =>
+      reading(`2026-${moment}T09:00:00Z`, 'rest_V', value, visit ? { visit } : {});
+    const visit: Visit = { id: 'v', at: '2026-06-01T08:00:00Z' };
+    const seen = (...readings: Reading[]) => {
+      const [row] = provedOf([test], readings, visit);
+      return [row?.before?.value, row?.reading?.value];
+    };
+    expect(seen(at('03-01', 12.1), at('04-01', 12.2, 'old'), at('06-01', 12.7, 'v'))).toEqual([12.2, 12.7]);
+    expect(seen(at('06-01', 12.7, 'v'))).toEqual([undefined, 12.7]);
+    // A later visit is not before it.
+    expect(seen(at('06-01', 12.7, 'v'), at('08-01', 12.3, 'later'))).toEqual([undefined, 12.7]);
+    expect(seen(at('03-01', 12.1))).toEqual([12.1, undefined]);
+  });
   test('a walk: part by part, at each all that one instrument reads, beginning with the one in the hand', () => {
     const one = (subject: string, quantity: string, tool: string) =>
       ({ id: `${subject} ${quantity}`, subject, quantity, tool }) as ExpectedTest;

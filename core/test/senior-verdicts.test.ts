@@ -8,7 +8,7 @@ const run = (model: Model, rule: string, id: string) =>
   check(model).find((finding) => finding.rule === rule && finding.subject === id);
 const withRun = (id: string, value: Partial<Run>, also: (system: System) => void = () => undefined) =>
   wired((system) => {
-    system.runs = hutRuns().map((one) => (one.id === id ? ({ ...one, ...value } as Run) : one));
+    system.runs = hutRuns().map((one) => (one.id === id ? { ...one, ...value } : one));
     also(system);
   });
 
@@ -32,7 +32,7 @@ describe('a battery lead of which nobody said whether it runs in conduit', () =>
     run(
       withRun(
         'r1',
-        { size: '6AWG', insulation_C: 75, freeAir, protection: { type: 'strip', rating_A: 80 } } as Partial<Run>,
+        { size: '6AWG', insulation_C: 75, freeAir, protection: { type: 'strip', rating_A: 80 } },
         (system) => {
           system.inverters![0]!.continuous_W = watts;
         },

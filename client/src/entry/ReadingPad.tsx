@@ -1,6 +1,8 @@
 import {
   figure,
   judgeReading,
+  lowered,
+  PAIRS,
   QUANTITIES,
   readingFault,
   type ExpectedTest,
@@ -13,7 +15,7 @@ import {
 import { useState, type ReactNode } from 'react';
 import { View } from 'react-native';
 import { useUnits } from '../data/units';
-import { Button } from '../kit/controls';
+import { Button, Chip } from '../kit/controls';
 import { padKeys, useKeys } from '../kit/keys';
 import { Mark } from '../kit/mark';
 import { readQuantity } from '../kit/number-entry';
@@ -32,25 +34,75 @@ interface Props {
   quantity: Quantity;
   /** What the model says; null where nothing is expected. */
   test: Pick<ExpectedTest, 'expected' | 'low' | 'high' | 'unit' | 'cannotTell' | 'bound'> | null;
-  onSave(value: number, judged: Judgement | null): void;
+  onSave(value: number, judged: Judgement | null, pair: [number, number] | null): void;
   label?: string;
   /** Below what is typed: why it is out of its band, a meter, a position. */
   children?: (value: number | null, judged: Judgement | null) => ReactNode;
+}
+
+/**
+ * One figure, or of a quantity that is a difference the two it is made of: what was read first stays on the row while
+ * the second is typed.
+ */
+function useOneOrTwo(quantity: Quantity) {
+  const units = useUnits();
+  const [entry, setEntry] = useState('');
+  const [two, setTwo] = useState(false);
+  const [first, setFirst] = useState<number | null>(null);
+  const [unit] = QUANTITIES[quantity];
+  const read = readQuantity(entry, unit, units);
+  const typed = typeof read === 'number' ? read : null;
+  const names = PAIRS[quantity];
+  const pair: [number, number] | null = two && first !== null && typed !== null ? [first, typed] : null;
+  // Digits of a difference that were never read are none.
+  const value = !two ? typed : pair ? Number((pair[0] - pair[1]).toPrecision(9)) : null;
+  const asPair = (is: boolean) => {
+    setTwo(is);
+    setFirst(null);
+    setEntry('');
+  };
+  const shown = (amount: number) => inUnits(amount, unit, units, 4);
+  const chooser = names ? (
+    <View className="gap-2">
+      <View role="radiogroup" aria-label="How it is read" className="flex-row flex-wrap gap-2">
+        <Chip label="One reading" on={!two} onPress={() => asPair(false)} />
+        <Chip label={`${names[0]}, ${lowered(names[1])}`} on={two} onPress={() => asPair(true)} />
+      </View>
+      {two ? (
+        <View className="flex-row items-center gap-3" testID="reading-pair">
+          <T className="min-w-0 flex-1">
+            {first === null
+              ? `${names[0]}: type it, then Next.`
+              : `${names[0]} ${shown(first)}. ${names[1]}${pair ? ` ${shown(pair[1])}: ${shown(pair[0] - pair[1])} between them.` : ': type it.'}`}
+          </T>
+          {first === null ? (
+            <Button
+              label="Next"
+              disabled={typed === null}
+              onPress={() => {
+                setFirst(typed);
+                setEntry('');
+              }}
+            />
+          ) : null}
+        </View>
+      ) : null}
+    </View>
+  ) : null;
+  return { entry, setEntry, typed, value, pair, chooser };
 }
 
 /** A reading typed by thumb: what is expected stands beside it, and the row flips by shape and word while it is typed. */
 export function ReadingPad({ quantity, test, onSave, label = 'Keep the reading', children }: Props) {
   const pretty = usePretty();
   const units = useUnits();
-  const [entry, setEntry] = useState('');
   const [unit] = QUANTITIES[quantity];
-  const typed = readQuantity(entry, unit, units);
-  const value = typeof typed === 'number' ? typed : null;
+  const { entry, setEntry, typed, value, pair, chooser } = useOneOrTwo(quantity);
   const fault = value === null ? null : readingFault(quantity, value);
   const judged = value === null || fault || !test ? null : judgeReading(test, value);
   const type = (key: string) => setEntry((text) => (key === 'back' ? withoutLast(text) : (text + key).slice(0, 16)));
   const save = () => {
-    if (value !== null && !fault) onSave(value, judged);
+    if (value !== null && !fault) onSave(value, judged, pair);
   };
   useKeys({
     ...padKeys('0123456789.-', type),
@@ -74,7 +126,8 @@ export function ReadingPad({ quantity, test, onSave, label = 'Keep the reading',
           {pretty(fault)}
         </T>
       ) : null}
-      {entry !== '' && value === null ? <T role="alert">This is not read as a figure yet.</T> : null}
+      {chooser}
+      {entry !== '' && typed === null ? <T role="alert">This is not read as a figure yet.</T> : null}
       {unit === 'degC' && units.temperature === 'degF' && value !== null ? (
         <T look="fact">{`${figure(toShown(value, unit, units), 3)} \u00b0F is ${inUnits(value, unit, { ...units, temperature: 'degC' })}`}</T>
       ) : null}

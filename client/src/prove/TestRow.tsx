@@ -18,6 +18,7 @@ import { JUDGED, ReadingPad } from '../entry/ReadingPad';
 import { Button, Row } from '../kit/controls';
 import { TextField } from '../kit/field';
 import { Mark } from '../kit/mark';
+import { shortDay } from '../kit/dates';
 import { T } from '../kit/text';
 import { offerUndo } from '../kit/undo';
 import { usePretty } from '../kit/units';
@@ -39,7 +40,7 @@ interface Props {
 export function TestRow(props: Props) {
   const pretty = usePretty();
   const { proved, open, onOpen } = props;
-  const { test, reading, judged, untested, reason } = proved;
+  const { test, reading, before, judged, untested, reason } = proved;
   const units = useUnits();
   const [, name] = QUANTITIES[test.quantity];
   const where = positionWords(test.position);
@@ -53,6 +54,9 @@ export function TestRow(props: Props) {
             {bandText(test, units)}
             {test.cannotTell ? ` \u00b7 ${pretty(test.cannotTell)}` : ''}
           </T>
+          {before ? (
+            <T look="fact" testID="read-before">{`Before: ${readingText(before.value, test.unit, units)}, ${shortDay(before.at ?? '')}`}</T>
+          ) : null}
           {reason ? <T look="fact" className="text-ink">{`Left so: ${reason}`}</T> : null}
           {untested ? <T look="fact" className="text-ink">{`Not tested: ${untested}`}</T> : null}
         </View>
@@ -75,13 +79,14 @@ function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, writ
   const mayWrite = useMayWrite();
   const [why, setWhy] = useState('');
   const [skipping, setSkipping] = useState(false);
-  const keep = (value: number, judged: string | null) => {
+  const keep = (value: number, judged: string | null, pair: [number, number] | null) => {
     const visit = onVisit();
     const { irradiance_W_m2, irradianceBy, cell_C, ambient_C } = conditions;
     const back = addReading(site, {
       subject: test.subject,
       quantity: test.quantity,
       value,
+      ...(pair ? { pair } : {}),
       ...(test.position ? { position: test.position } : {}),
       visit,
       ...(meter.name ? { meter: meter.name } : {}),

@@ -209,7 +209,7 @@ function NewReading({ site, partId, quantities, onDone }: NewProps) {
   const asked = positionsOf(quantity);
   const conditions = conditionsGiven(quantity, given, units);
   const at = Object.fromEntries(asked.map((name) => [name, position[name] ?? 0])) as NonNullable<Position>;
-  const keep = (value: number) => {
+  const keep = (value: number, _: unknown, pair: [number, number] | null) => {
     const visit = visitNow(site);
     const meter = metersOf(person.id)[0];
     offerUndo(
@@ -218,6 +218,7 @@ function NewReading({ site, partId, quantities, onDone }: NewProps) {
         subject: partId,
         quantity,
         value,
+        ...(pair ? { pair } : {}),
         ...(asked.length > 0 ? { position: at } : {}),
         ...(Object.keys(conditions).length > 0 ? { conditions } : {}),
         ...(visit ? { visit: visit.id } : {}),

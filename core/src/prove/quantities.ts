@@ -41,5 +41,11 @@ export const QUANTITIES = {
   start_A: ['A', 'Starting'],
 } as const;
 export type Quantity = keyof typeof QUANTITIES;
+
+/** Quantities that are a difference, and may be read as two figures on one row: what each is, the second taken off the first. */
+export const PAIRS: Partial<Record<Quantity, readonly [first: string, second: string]>> = {
+  idle_A: ['Inverter on', 'Inverter off'],
+  drop_V: ['At the source end', 'At the far end'],
+};
 /** True for a quantity that can be read. */
 export const isQuantity = (name: string): name is Quantity => Object.hasOwn(QUANTITIES, name);

@@ -102,6 +102,8 @@ export interface Proved {
   test: ExpectedTest;
   /** The reading that counts: the last at this visit. */
   reading: Reading | null;
+  /** The last one before this visit: what the same test read then; null where it was never read. */
+  before: Reading | null;
   judged: Judgement | null;
   /** Why it was not tested; why a reading out of its band is left so. */
   untested: string | null;
@@ -113,20 +115,19 @@ export function provedOf(tests: readonly ExpectedTest[], readings: readonly Read
   const reasons = (visit?.reasons ?? {}) as Record<string, string | null>;
   const untested = (visit?.untested ?? {}) as Record<string, string | null>;
   return tests.map((test) => {
-    const reading =
-      readings
-        .filter(
-          (one) =>
-            visit !== null &&
-            one.visit === visit.id &&
-            one.subject === test.subject &&
-            one.quantity === test.quantity &&
-            positionWords(one.position) === positionWords(test.position),
-        )
-        .at(-1) ?? null;
+    const own = readings.filter(
+      (one) =>
+        one.subject === test.subject &&
+        one.quantity === test.quantity &&
+        positionWords(one.position) === positionWords(test.position),
+    );
+    const here = own.filter((one) => visit !== null && one.visit === visit.id);
+    const reading = here.at(-1) ?? null;
+    const since = visit?.at ?? here[0]?.at ?? null;
     return {
       test,
       reading,
+      before: own.filter((one) => !here.includes(one) && one.at && (since === null || one.at < since)).at(-1) ?? null,
       judged: reading ? judgeReading(test, reading.value) : null,
       untested: untested[testKey(test.id)] ?? null,
       // The first reading of a visit carries its own: there was no visit yet to keep it.

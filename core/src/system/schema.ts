@@ -172,6 +172,8 @@ export const readingSchema = part({
   }),
   meter: text(),
   meter_pct: num(0, 100),
+  /** Where the value is a difference: the two figures it was read as, in the quantity's unit. */
+  pair: list(requiredNum(-1e9, 1e9)),
   visit: text(),
   conditions: optionalPart({
     irradiance_W_m2: num(0, 2000),
