@@ -130,13 +130,14 @@ describe('strings and arrays', () => {
   });
 });
 
+const SYSTEM = hut().system;
 describe('another way to string the same modules', () => {
   const array = (lengths: number[]) => ({
     id: 'a',
     strings: lengths.map((length) => Array.from({ length }, () => 'm')),
   });
   const titles = (lengths: number[], direction: 'shorter' | 'longer' | 'fewer') =>
-    restrung(array(lengths), direction).map(({ title }) => title);
+    restrung(SYSTEM, array(lengths), direction).map(({ title }) => title);
   test('shorter, longer, fewer: those that leave none over first, then the smallest step', () => {
     expect(titles([4, 4], 'shorter')).toEqual([
       '2 in series, 4 strings',
@@ -153,7 +154,7 @@ describe('another way to string the same modules', () => {
     expect(titles([1], 'shorter')).toEqual([]);
   });
   test('the modules are counted, those left over said, mixed ones left to a person', () => {
-    const [whole] = restrung(array([4, 4]), 'shorter');
+    const [whole] = restrung(SYSTEM, array([4, 4]), 'shorter');
     expect(whole!.detail).toBe('the same 8 modules');
     expect(whole!.changes[0]!.value).toEqual({
       strings: [
@@ -163,9 +164,9 @@ describe('another way to string the same modules', () => {
         ['m', 'm'],
       ],
     });
-    expect(restrung(array([4, 4]), 'shorter')[2]!.detail).toBe('uses 6 of 8 modules');
-    expect(restrung({ id: 'a', strings: [['m', 'n']] }, 'shorter')).toEqual([]);
-    expect(restrung({ id: 'a', strings: [] }, 'shorter')).toEqual([]);
+    expect(restrung(SYSTEM, array([4, 4]), 'shorter')[2]!.detail).toBe('uses 6 of 8 modules');
+    expect(restrung(SYSTEM, { id: 'a', strings: [['m', 'n']] }, 'shorter')).toEqual([]);
+    expect(restrung(SYSTEM, { id: 'a', strings: [] }, 'shorter')).toEqual([]);
   });
   test('a shape as a technician says it', () =>
     expect([shapeText(1, 1), shapeText(3, 1), shapeText(1, 4), shapeText(2, 3)]).toEqual([

@@ -262,7 +262,7 @@ describe('larger devices, and loads that take turns', () => {
     );
   });
   test('strings like the longest, one to six of them; none where types are mixed', () => {
-    const more = (strings: string[][]) => moreModules({ id: 'a', strings });
+    const more = (strings: string[][]) => moreModules(hut(), { id: 'a', strings });
     expect(titles(more([['m', 'm'], ['m']])).slice(0, 2)).toEqual([
       '2 modules more: one string of 2 beside the rest',
       '4 modules more: 2 strings of 2 beside the rest',

@@ -138,3 +138,51 @@ describe('lithium in the cold', () => {
   it('without a cut: the cells are kept warm', () =>
     expect(titles(cold(), 'bank.low-temperature')[0]).toMatch(/^Keep the cells above 5 degC$/));
 });
+
+describe('strings with cables of their own', () => {
+  // Two strings of four, each with its cable into a combiner, on a controller that bears two in series.
+  const site = (shade?: number[][]) =>
+    roof(
+      [
+        ['m', 'm', 'm', 'm'],
+        ['m', 'm', 'm', 'm'],
+      ],
+      { maxPv_V: 75, maxPv_A: 60 },
+      (system) => {
+        system.arrays![0]!.stringProtection = { type: 'pv', rating_A: 15, voltage_V: 1000, dcRated: true };
+        if (shade) system.arrays![0]!.shade = shade;
+        system.distribution = [{ id: 'box', circuits: ['s0', 's1'], slots: 6 }];
+        system.runs = [0, 1].map((s) => ({
+          id: `s${s}`,
+          kind: 'pv' as const,
+          from: 'a',
+          to: 'box',
+          length_m: 5,
+          size: '4mm2',
+          strings: [s],
+        }));
+        system.runs.push({ id: 'down', kind: 'pv', from: 'box', to: 'c', length_m: 6, size: '25mm2' });
+      },
+    );
+  const strung = (model: Model) => {
+    const remedy = cures(model, 'pv.cold-voltage').find(({ title }) => title.startsWith('2 in series'))!;
+    return withChanges(model, remedy.changes).system;
+  };
+  it('are strung shorter with a cable and a way for each string that comes', () => {
+    const { runs, distribution } = strung(site());
+    expect(runs!.filter(({ from }) => from === 'a').map(({ strings }) => strings)).toEqual([[0], [1], [2], [3]]);
+    expect(distribution![0]!.circuits).toHaveLength(4);
+  });
+  it('and the shade that was noted stays with its module', () => {
+    const dark = [
+      [1, 1, 0.2, 1],
+      [1, 1, 1, 0.5],
+    ];
+    expect(strung(site(dark)).arrays![0]!.shade).toEqual([
+      [1, 1],
+      [0.2, 1],
+      [1, 1],
+      [1, 0.5],
+    ]);
+  });
+});

@@ -176,7 +176,7 @@ describe('many years of one system', () => {
         strings: { [array.id]: 2 },
         parallel: 3,
       };
-      expect(changesOfTries(model, tries).map(({ at }) => at)).toEqual(['loads', 'arrays', 'bank']);
+      expect(changesOfTries(model, tries).map(({ at }) => at)).toEqual(['loads', 'arrays', 'arrays', 'bank']);
       const after = modelOfTries(model, tries).system;
       expect(after.loads![0]!.hours_d).toBe(0);
       expect(after.arrays![0]).toMatchObject({ tilt_deg: 70 });

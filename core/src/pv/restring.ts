@@ -1,4 +1,5 @@
-import type { Change, PvArray } from '../system/schema';
+import type { Change, PvArray, System } from '../system/schema';
+import { rewired } from '../system/string-runs';
 
 /** Another way to string the modules of an array. */
 export interface Restrung {
@@ -13,7 +14,7 @@ type Direction = 'shorter' | 'longer' | 'fewer';
  * current), or fewer strings. Modules that do not divide evenly are left out, and said so. Mixed arrays need a
  * person's eye: no suggestion is made for them.
  */
-export function restrung(array: PvArray, direction: Direction): Restrung[] {
+export function restrung(system: System, array: PvArray, direction: Direction): Restrung[] {
   const all = array.strings.flat();
   const type = all[0];
   if (!type || all.some((id) => id !== type)) return [];
@@ -36,14 +37,7 @@ export function restrung(array: PvArray, direction: Direction): Restrung[] {
         return {
           title: `${shapeText(series, parallel)}${left > 0 ? `, ${left} left over` : ''}`,
           detail: left > 0 ? `uses ${series * parallel} of ${count} modules` : `the same ${count} modules`,
-          changes: [
-            {
-              op: 'set' as const,
-              at: 'arrays',
-              id: array.id,
-              value: { strings: stringsOf(type, series, parallel) },
-            },
-          ],
+          changes: rewired(system, array, stringsOf(type, series, parallel)),
         };
       })
   );

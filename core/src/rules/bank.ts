@@ -152,7 +152,7 @@ const chargeMin = rule<Bank>({
           changes: [rate(amps)],
         })),
       ),
-      ...(quantity === null ? (model.system.arrays ?? []).flatMap(moreModules) : []),
+      ...(quantity === null ? (model.system.arrays ?? []).flatMap((array) => moreModules(model, array)) : []),
     ];
   },
   needs: ({ limit, tightAbove }) =>

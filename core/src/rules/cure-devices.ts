@@ -1,5 +1,6 @@
 import type { Model } from '../system/model';
 import { isSingleName, type PartKind } from '../system/parts';
+import { rewired } from '../system/string-runs';
 import type { Change, Inverter, Load, PvArray } from '../system/schema';
 import { createLedger } from '../ledger/ledger';
 import { loadsOf, SOFT_START, start_W, unit_W } from '../power/loads';
@@ -123,7 +124,7 @@ const watts = ({ power_W, quantity }: Load) => power_W * (quantity ?? 1);
 const MOST_STRINGS_MORE = 6;
 
 /** More strings like the longest that an array of one type has. */
-export function moreModules(array: PvArray): Cure[] {
+export function moreModules({ system }: Pick<Model, 'system'>, array: PvArray): Cure[] {
   const [type, ...others] = new Set(array.strings.flat());
   if (!type || others.length > 0) return [];
   const series = Math.max(...array.strings.map(({ length }) => length));
@@ -132,7 +133,7 @@ export function moreModules(array: PvArray): Cure[] {
     return {
       title: `${more * series} ${more * series === 1 ? 'module' : 'modules'} more: ${more === 1 ? 'one string' : `${more} strings`} of ${series} beside the rest`,
       detail: 'of the same type, where the roof has the room',
-      changes: [setPart('arrays', array.id, { strings: [...array.strings, ...evenStrings(type, series, more)] })],
+      changes: rewired(system, array, [...array.strings, ...evenStrings(type, series, more)]),
     };
   });
 }

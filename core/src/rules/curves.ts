@@ -57,7 +57,7 @@ const hotVoltage = rule<PvArray>({
     verdict === 'unknown'
       ? 'What the hot array still delivers cannot be said yet.'
       : `On the hottest noon ${round(demand ?? NaN)} % of the current is left at the bank's voltage.`,
-  remedies: (_, array) => restrung(array, 'longer'),
+  remedies: ({ system }, array) => restrung(system, array, 'longer'),
   needs: 'Needs longer strings, or modules of more volts: hot, these fall below what charges the bank.',
 });
 

@@ -85,7 +85,7 @@ const worstMonth = rule<Bank>({
     verdict === 'unknown'
       ? `What the darkest month brings ${NOT_YET}`
       : `In the darkest month ${apart(demand, limit).there} Wh a day come in; ${apart(demand, limit).allowed} Wh are wanted.`,
-  remedies: ({ system }) => (system.arrays ?? []).flatMap(moreModules),
+  remedies: (model) => (model.system.arrays ?? []).flatMap((array) => moreModules(model, array)),
   needs: (finding) =>
     `Needs ${figure(Math.ceil((finding.limit ?? 0) - (finding.demand ?? 0)))} Wh a day more in that month: more modules, a generator, or less use.`,
 });
@@ -120,7 +120,7 @@ const refill = rule<Bank>({
       : demand === null
         ? 'A mean day leaves nothing over to refill the bank.'
         : `An empty bank is full again after ${figure(demand, 2)} mean days.`,
-  remedies: ({ system }) => (system.arrays ?? []).flatMap(moreModules),
+  remedies: (model) => (model.system.arrays ?? []).flatMap((array) => moreModules(model, array)),
   needs: 'Needs more sun, another source, or less use: what is taken out comes back too slowly.',
 });
 

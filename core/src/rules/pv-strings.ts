@@ -115,8 +115,10 @@ const parallelMatch = rule<PvArray[]>({
     const { there } = apart(demand, limit);
     return `Strings in parallel differ by ${there} % in volts; the lower one drags the rest.`;
   },
-  remedies: (_, arrays) =>
-    arrays.length === 1 ? arrays.flatMap((array) => [...restrung(array, 'shorter'), ...restrung(array, 'longer')]) : [],
+  remedies: ({ system }, arrays) =>
+    arrays.length === 1
+      ? arrays.flatMap((array) => [...restrung(system, array, 'shorter'), ...restrung(system, array, 'longer')])
+      : [],
   needs: 'Needs strings of like volts on one input; unlike ones each want a controller of their own.',
 });
 /** Percent; planning value. */
@@ -210,7 +212,7 @@ const stringProtection = rule<PvArray>({
     return [
       ...(size ? [pvFuses(array, strings.length, size)] : []),
       ...stringBreakers(model, array, strings),
-      ...(quantity === 'backfeed' ? restrung(array, 'longer') : []),
+      ...(quantity === 'backfeed' ? restrung(system, array, 'longer') : []),
     ];
   },
   needs: 'Needs fuses between what the string gives and what its modules stand, or fewer strings on the input.',

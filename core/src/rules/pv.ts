@@ -98,7 +98,7 @@ const coldVoltage = rule<PvArray>({
   },
   remedies(model, array, { demand, quantity }) {
     const controller = (model.system.controllers ?? []).find(({ id }) => id === array.controllerId);
-    const cures: Cure[] = restrung(array, 'shorter');
+    const cures: Cure[] = restrung(model.system, array, 'shorter');
     const size = quantity === 'controller' && demand ? sizeSold(CONTROLLER_PV_V, demand / 0.95) : undefined;
     // What is pwm joins array and bank: a higher input alone would not make those volts of use.
     if (controller && size)
@@ -140,7 +140,7 @@ const startVoltage = rule<PvArray>({
     verdict === 'unknown'
       ? 'Whether the hot array can wake the controller is not known.'
       : `On the hottest day the array offers ${apart(demand, limit).there} V; the controller starts at ${apart(demand, limit).allowed} V.`,
-  remedies: (_, array) => restrung(array, 'longer'),
+  remedies: ({ system }, array) => restrung(system, array, 'longer'),
 });
 
 const inputCurrent = rule<Controller>({
@@ -172,7 +172,7 @@ const inputCurrent = rule<Controller>({
   remedies(model, controller, { demand }) {
     const size = demand ? sizeSold(CONTROLLER_PV_A, demand / 0.8) : undefined;
     return [
-      ...arraysOf(model.system, controller.id).flatMap((array) => restrung(array, 'longer')),
+      ...arraysOf(model.system, controller.id).flatMap((array) => restrung(model.system, array, 'longer')),
       ...(size
         ? [
             {
@@ -228,7 +228,7 @@ const outputCurrent = rule<OutputGroup>({
     verdict === 'unknown'
       ? 'What the controller must deliver is not known.'
       : `The array would push ${apart(demand, limit).there} A through a ${apart(demand, limit).allowed} A controller.`,
-  remedies(_, { first, arrays }, { demand }) {
+  remedies({ system }, { first, arrays }, { demand }) {
     const size = demand ? sizeSold(CONTROLLER_OUTPUT_A, demand / 0.95) : undefined;
     return [
       ...(size
@@ -240,7 +240,7 @@ const outputCurrent = rule<OutputGroup>({
             },
           ]
         : []),
-      ...arrays.flatMap((array) => restrung(array, 'fewer')),
+      ...arrays.flatMap((array) => restrung(system, array, 'fewer')),
     ];
   },
 });
@@ -289,7 +289,7 @@ const power = rule<OutputGroup>({
           },
         ]
       : []),
-    ...arrays.flatMap((array) => restrung(array, 'fewer')),
+    ...arrays.flatMap((array) => restrung(system, array, 'fewer')),
   ],
 });
 

@@ -1,3 +1,4 @@
+import { rewired } from '../system/string-runs';
 import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { partName, partTitle } from '../conductors/names';
 import { counted, figure } from '../ledger/figures';
@@ -77,14 +78,8 @@ function moreModules(trials: Trials, found: Outcome): Advice | null {
   const [string] = array?.strings ?? [];
   if (!array || !string || found.dark <= trials.asked.accept) return null;
   const most = Math.min(MOST_STRINGS, 64 - array.strings.length);
-  const changes = (count: number): Change[] => [
-    {
-      op: 'set',
-      at: 'arrays',
-      id: array.id,
-      value: { strings: [...array.strings, ...Array.from({ length: count }, () => string)] },
-    },
-  ];
+  const changes = (count: number): Change[] =>
+    rewired(trials.model.system, array, [...array.strings, ...Array.from({ length: count }, () => string)]);
   const least = most < 1 ? null : fewest(trials, most, changes);
   const name = partName(trials.model, array.id);
   if (least === null)

@@ -1,4 +1,5 @@
 import type { Model } from '../system/model';
+import { rewired } from '../system/string-runs';
 import type { Change } from '../system/schema';
 import { partTitle } from '../conductors/names';
 import { counted } from '../ledger/figures';
@@ -266,14 +267,7 @@ export function yearWhatIfs({ system }: Model): YearWhatIf[] {
           {
             id: 'string' as const,
             title: `A string more on ${partTitle(system, array.id) ?? 'the array'}`,
-            changes: [
-              {
-                op: 'set' as const,
-                at: 'arrays' as const,
-                id: array.id,
-                value: { strings: [...array.strings, string] },
-              },
-            ],
+            changes: rewired(system, array, [...array.strings, string]),
           },
         ]
       : []),

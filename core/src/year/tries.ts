@@ -1,5 +1,6 @@
 import { mergeChanges } from '../system/proposals';
 import type { Model } from '../system/model';
+import { rewired } from '../system/string-runs';
 import type { Change } from '../system/schema';
 
 /** What somebody tries by thumb, live: each beside what stands in the system. Nothing tried: all empty. */
@@ -32,15 +33,19 @@ export function changesOfTries({ system }: Model, tries: Tries): Change[] {
         winterHours_d && hours_d > 0 ? { winterHours_d: Math.min(24, (winterHours_d * hours) / hours_d) } : {};
       return [{ op: 'set', at: 'loads', id, value: { hours_d: hours, ...winter } }];
     }),
-    ...(arrays ?? []).flatMap(({ id, tilt_deg, strings }): Change[] => {
+    ...(arrays ?? []).flatMap((array): Change[] => {
+      const { id, tilt_deg, strings } = array;
       const tilt = tries.tilt[id];
       const more = tries.strings[id] ?? 0;
       const [first] = strings;
-      const value = {
-        ...(tilt !== undefined && tilt !== tilt_deg ? { tilt_deg: tilt } : {}),
-        ...(more > 0 && first ? { strings: [...strings, ...Array.from({ length: more }, () => first)] } : {}),
-      };
-      return Object.keys(value).length > 0 ? [{ op: 'set', at: 'arrays', id, value }] : [];
+      return [
+        ...(tilt !== undefined && tilt !== tilt_deg
+          ? [{ op: 'set' as const, at: 'arrays' as const, id, value: { tilt_deg: tilt } }]
+          : []),
+        ...(more > 0 && first
+          ? rewired(system, array, [...strings, ...Array.from({ length: more }, () => first)])
+          : []),
+      ];
     }),
     ...(bank && tries.parallel !== null && tries.parallel !== bank.parallel
       ? [{ op: 'set' as const, at: 'bank' as const, value: { parallel: tries.parallel } }]
