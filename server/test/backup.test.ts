@@ -147,7 +147,13 @@ test('a database that a version before this one left, with rows in it, is brough
   try {
     const person = await database.models.User.findByPk(user);
     expect([person?.name, person?.epoch, person?.removedAt]).toEqual(['Ida', 0, null]);
-    expect(await standingOf(database, user)).toEqual({ firmId: firm, role: 'owner', epoch: 0 });
+    expect(await standingOf(database, user)).toEqual({
+      firmId: firm,
+      role: 'owner',
+      epoch: 0,
+      name: 'Ida',
+      licensed: false,
+    });
     expect(await firmOf(database, firm)).toMatchObject({ name: 'Old', schools: { autonomy_d: 3 }, sheet: {} });
     expect(await listSites(database, firm)).toMatchObject([{ name: 'Old hut', revision: 0, headline: null }]);
     const change = {
@@ -157,7 +163,9 @@ test('a database that a version before this one left, with rows in it, is brough
       set: { elevation_m: 9 },
       at: '2026-05-04T09:10:00Z',
     };
-    const answer = await push(database, { firmId: firm, userId: user, siteId: site }, [change]);
+    const answer = await push(database, { firmId: firm, userId: user, siteId: site, name: 'Ann', licensed: false }, [
+      change,
+    ]);
     expect(answer).toMatchObject({ revision: 1, results: [{ status: 'applied', part: { revision: 5 } }] });
     expect(await changesOf(database, firm, site)).toHaveLength(2);
   } finally {

@@ -705,9 +705,10 @@ describe('nothing heavy on the request\u2019s own thread', () => {
 });
 
 test('a job that takes longer than it may is stopped, and says so', async () => {
+  const importer = { userId: 'ann', licensed: false, owner: true, members: [] };
   const pool = openPool(join(__dirname, '../src/work/worker.ts'), 1);
   try {
-    await expect(pool.run('file', { file: corrach, ids: [] })).rejects.toMatchObject({
+    await expect(pool.run('file', { file: corrach, ids: [], importer })).rejects.toMatchObject({
       status: 422,
       faults: [{ path: 'file' }],
     });

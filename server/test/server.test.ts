@@ -7,10 +7,12 @@ import { change, startRig, Visitor, type Rig } from './site-of-two-firms';
 
 let rig: Rig;
 let ann: Visitor;
+let annId = '';
 beforeAll(async () => {
   rig = await startRig();
   ann = new Visitor(rig.address);
   await ann.signIn('ann@ours.example');
+  annId = (await rig.database.models.User.findOne({ where: { email: 'ann@ours.example' } }))!.id;
 }, 60_000);
 afterAll(() => rig.close());
 
@@ -113,7 +115,7 @@ describe('a step of licensed work', () => {
   const keyOf = (licensed: boolean) => steps.find((step) => Boolean(step.licensed) === licensed)!.key;
   const tick = async (key: string, state = 'done') => {
     const row = (await partsOf()).find(({ kind, body }) => kind === 'proposal' && body.id === 'p-relay')!;
-    const field = `work.ticks.${key}.ann`;
+    const field = `work.ticks.${key}.${annId}`;
     const { results } = await send(
       change(row.id, row.revision, { [field]: { state, by: 'Ann', at: '2026-11-27T10:00:00Z' } }),
     );

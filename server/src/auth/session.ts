@@ -8,6 +8,7 @@ import type pg from 'pg';
 import type { Config } from '../config';
 import { Problem } from '../http/problem';
 import type { Database } from '../store/database';
+import type { User } from '../store/models';
 import { standingOf } from '../store/people';
 
 /** Who asks, as the database has it at this moment. */
@@ -15,6 +16,9 @@ export interface Who {
   userId: string;
   firmId: string;
   role: Role;
+  name: string;
+  /** Whether an authority lets them work on AC. */
+  licensed: boolean;
 }
 
 /** What a session remembers: the person, and which of their sign-outs "everywhere" it has outlived. */
@@ -151,6 +155,21 @@ export const csrfCheck: RequestHandler = (request, response, next) => {
   }
   csrf.csrfSynchronisedProtection(request, response, (error?: unknown) => (error ? wrong() : next()));
 };
+
+/** A person of the database as who asks. */
+export const asWho = ({
+  id: userId,
+  firmId,
+  role,
+  name,
+  licence,
+}: Pick<User, 'id' | 'firmId' | 'role' | 'name' | 'licence'>): Who => ({
+  userId,
+  firmId,
+  role,
+  name,
+  licensed: Boolean(licence),
+});
 
 /** A new session id at sign-in, so that one planted before it is worth nothing. */
 export const renewSession = (request: Request) =>

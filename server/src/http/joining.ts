@@ -2,7 +2,7 @@ import { joinSchema, makeFirmSchema, passwordOnlySchema, type JoinAnswer } from 
 import { Router, type Request } from 'express';
 import type { SignInLimits } from '../auth/limits';
 import { hashPassword } from '../auth/passwords';
-import { begin } from '../auth/session';
+import { asWho, begin } from '../auth/session';
 import type { Config } from '../config';
 import { audit } from '../store/audit';
 import type { Database } from '../store/database';
@@ -33,7 +33,7 @@ export function joiningRoutes(config: Config, database: Database, limits: SignIn
           ? 'That e-mail address cannot be used here; take another.'
           : 'This server has a firm already; ask its owner for a link.',
       );
-    await begin(request, { userId: user.id, firmId: user.firmId, role: user.role }, user.epoch);
+    await begin(request, asWho(user), user.epoch);
     await audit(database, user.firmId, user.id, 'made the firm');
     response.status(201).json(await sessionAnswer(config, database, request));
   });
@@ -68,7 +68,7 @@ export function joiningRoutes(config: Config, database: Database, limits: SignIn
       // Whoever lost the way in may have lost a key as well: they are made anew.
       await forgetPasskeys(database, userId);
       await audit(database, firmId, userId, 'changed the password');
-      await begin(request, { userId, firmId, role: person.role }, epoch);
+      await begin(request, asWho(person), epoch);
     } else {
       const { name, email, password } = parse(joinSchema, request.body);
       const passwordHash = await hashPassword(password);
@@ -80,7 +80,7 @@ export function joiningRoutes(config: Config, database: Database, limits: SignIn
         throw new Problem(409, 'That e-mail address cannot be used here; take another.');
       }
       await audit(database, firmId, user.id, 'joined', role);
-      await begin(request, { userId: user.id, firmId, role }, user.epoch);
+      await begin(request, asWho(user), user.epoch);
     }
     response.status(201).json(await sessionAnswer(config, database, request));
   });

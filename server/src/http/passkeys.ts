@@ -10,7 +10,7 @@ import { passkeyAddSchema, passkeyEnterSchema } from '@true-lantern/wire';
 import { Router, type Request } from 'express';
 import { opened, sealed, type Challenge } from '../auth/challenge';
 import type { SignInLimits } from '../auth/limits';
-import { begin, only, whoIs } from '../auth/session';
+import { asWho, begin, only, whoIs } from '../auth/session';
 import type { Config } from '../config';
 import { audit } from '../store/audit';
 import type { Database } from '../store/database';
@@ -138,7 +138,7 @@ function entering(
     if (!verified) throw refused();
     await passkeyUsed(database, key.id, authenticationInfo.newCounter);
     await limits.succeeded('a passkey', request.ip ?? 'unknown');
-    await begin(request, { userId: person.id, firmId: person.firmId, role: person.role }, person.epoch);
+    await begin(request, asWho(person), person.epoch);
     await audit(database, person.firmId, person.id, 'signed in', 'with a passkey');
     response.json(await sessionAnswer(config, database, request));
   });

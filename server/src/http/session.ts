@@ -2,7 +2,7 @@ import { passwordSchema, signInSchema } from '@true-lantern/wire';
 import { Router } from 'express';
 import type { SignInLimits } from '../auth/limits';
 import { hashPassword, passwordMatches } from '../auth/passwords';
-import { begin, endSession, only, whoIs } from '../auth/session';
+import { asWho, begin, endSession, only, whoIs } from '../auth/session';
 import type { Config } from '../config';
 import { audit } from '../store/audit';
 import type { Database } from '../store/database';
@@ -29,7 +29,7 @@ export function sessionRoutes(config: Config, database: Database, limits: SignIn
     if (!(await passwordMatches(user?.passwordHash, password)) || !user)
       throw new Problem(401, 'That e-mail and password do not go together.', [], 'sign-in');
     await limits.succeeded(email, address);
-    await begin(request, { userId: user.id, firmId: user.firmId, role: user.role }, user.epoch);
+    await begin(request, asWho(user), user.epoch);
     await audit(database, user.firmId, user.id, 'signed in');
     response.json(await sessionAnswer(config, database, request));
   });

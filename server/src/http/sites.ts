@@ -15,9 +15,9 @@ import { only, whoIs, writerIs } from '../auth/session';
 import type { Database } from '../store/database';
 import { changesOf } from '../store/changes';
 import { audit } from '../store/audit';
+import { membersOf } from '../store/people';
 import { archiveSite, fileOf, headlineOf, importSite, listSites, partsOf, setHeadline } from '../store/sites';
-import { unlicensedTicks } from '../sync/licence';
-import { push } from '../sync/push';
+import { pushAsAllowed } from '../sync/licence';
 import type { Pool } from '../work/pool';
 import { body } from './body';
 import { param } from './param';
@@ -35,9 +35,11 @@ export function siteRoutes(database: Database, pool: Pool): Router {
   });
 
   router.post('/sites', only(writerIs), body('10mb'), async (request, response) => {
-    const { firmId, userId } = writerIs(request);
+    const { firmId, userId, licensed, role } = writerIs(request);
     const { id, file, rowIds = [] } = parse(importSchema, request.body);
-    const { rows, name, warnings } = await pool.run('file', { file, ids: rowIds });
+    const members = await membersOf(database, firmId);
+    const importer = { userId, licensed, owner: role === 'owner', members };
+    const { rows, name, warnings } = await pool.run('file', { file, ids: rowIds, importer });
     const outcome = await importSite(database, { id, firmId, userId, name, rows });
     if (outcome === 'taken') throw idTaken();
     response.status(outcome === 'created' ? 201 : 200).json({ id, warnings } satisfies ImportAnswer);
@@ -95,12 +97,11 @@ export function siteRoutes(database: Database, pool: Pool): Router {
   });
 
   router.post('/sites/:id/changes', only(writerIs), body('2mb'), async (request, response) => {
-    const { firmId, userId } = writerIs(request);
+    const who = writerIs(request);
     const id = param(request, 'id');
     if (!isUuid(id)) throw notFound();
     const { changes } = parse(pushSchema, request.body);
-    const who = { firmId, userId, siteId: id };
-    const answer = await push(database, who, changes, await unlicensedTicks(database, pool, who, changes));
+    const answer = await pushAsAllowed(database, pool, { ...who, siteId: id }, changes);
     if (!answer) throw notFound();
     response.json(answer satisfies PushAnswer);
   });

@@ -14,9 +14,16 @@ export const findPersonByEmail = ({ models }: Database, email: string) =>
 export async function standingOf(
   { sequelize }: Database,
   userId: string,
-): Promise<{ firmId: string; role: Role; epoch: number } | null> {
-  const [found] = await sequelize.query<{ firmId: string; role: Role; epoch: number }>(
-    'select firm_id as "firmId", role, epoch from users where id = $1 and removed_at is null',
+): Promise<{ firmId: string; role: Role; epoch: number; name: string; licensed: boolean } | null> {
+  const [found] = await sequelize.query<{
+    firmId: string;
+    role: Role;
+    epoch: number;
+    name: string;
+    licensed: boolean;
+  }>(
+    `select firm_id as "firmId", role, epoch, name, coalesce(licence, '') <> '' as licensed
+      from users where id = $1 and removed_at is null`,
     { bind: [userId], type: QueryTypes.SELECT },
   );
   return found ?? null;
@@ -38,6 +45,15 @@ export async function peopleOf(
 ): Promise<{ id: string; name: string; role: Role }[]> {
   const users = await models.User.findAll({ where: { firmId, removedAt: null }, order: [['name', 'ASC']] });
   return users.map(({ id, name, role }) => ({ id, name, role }));
+}
+
+/** Who is of a firm, and who of them may work on AC. */
+export async function membersOf(
+  { models }: Database,
+  firmId: string,
+): Promise<{ userId: string; licensed: boolean }[]> {
+  const users = await models.User.findAll({ where: { firmId, removedAt: null }, attributes: ['id', 'licence'] });
+  return users.map(({ id, licence }) => ({ userId: id, licensed: Boolean(licence) }));
 }
 
 /** Everybody of a firm with their addresses: for its owners. */

@@ -23,6 +23,7 @@ import { isUnreachable } from '../http/problem';
 import type { Database } from '../store/database';
 import { type Pusher, type Standing, type Logged, lockSite, type Known, pictureOf } from './standing';
 import { readChange, refused } from './read-change';
+import { inOwnName, wrongIn } from './rights';
 
 /** Changes that are not this person's to make, by their ids. */
 export type Barred = ReadonlyMap<string, FaultError['faults'][number]>;
@@ -31,19 +32,22 @@ export type Barred = ReadonlyMap<string, FaultError['faults'][number]>;
  * Takes a device's changes in order. One that is refused does not hold up the rest: all that can be foreseen is judged
  * before anything is written, and where the database refuses all the same each goes by itself.
  * Null where the site is not this firm's.
+ * @param asked the revision of the site at which it was asked who may make these changes; null where nothing was asked
+ * @throws Moved where the site is at another one by now
  */
 export async function push(
   database: Database,
   who: Pusher,
   given: readonly unknown[],
   barred: Barred = new Map(),
+  asked: number | null = null,
 ): Promise<PushAnswer | null> {
-  const take = (changes: readonly unknown[]) =>
-    database.sequelize.transaction((transaction) => takeAll(database, who, changes, barred, transaction));
+  const take = (changes: readonly unknown[], revision: number | null = null) =>
+    database.sequelize.transaction((transaction) => takeAll(database, who, changes, { barred, revision }, transaction));
   try {
-    return await take(given);
+    return await take(given, asked);
   } catch (error) {
-    if (isUnreachable(error)) throw error;
+    if (isUnreachable(error) || error instanceof Moved) throw error;
     if (given.length === 1) throw error;
   }
   const results: PushResult[] = [];
@@ -65,12 +69,33 @@ async function takeAll(
   database: Database,
   who: Pusher,
   given: readonly unknown[],
-  barred: Barred,
+  allowed: { barred: Barred; revision: number | null },
   transaction: Transaction,
 ): Promise<PushAnswer | null> {
+  const { barred } = allowed;
   // The site's row is the lock: changes to one site are taken one after another, so that revisions never race.
   const site = await lockSite(database, who, transaction);
   if (!site) return null;
+  if (allowed.revision !== null && allowed.revision !== site.revision) throw new Moved();
+  const { read, known, begin } = await pictured(database, who, given, { site, barred, transaction });
+  let standing = begin(false);
+  let results = await takeEach(standing, given, read, known);
+  const asked = standing.log.some((one) => mayLeadAstray(standing, one));
+  if (asked && linkFaultsIn(rowsNow(standing)).length > 0) {
+    // Which of them leads astray shows when each is asked by itself. Nothing was written yet.
+    standing = begin(true);
+    results = await takeEach(standing, given, read, known);
+  }
+  return { results, revision: await write(standing) };
+}
+
+/** Changes as they read, those that were sent before, and the site as it stands: as often as it is begun. */
+async function pictured(
+  database: Database,
+  who: Pusher,
+  given: readonly unknown[],
+  { site, barred, transaction }: Pick<Standing, 'site' | 'barred' | 'transaction'>,
+) {
   const read = given.map(readChange);
   const changes = read.flatMap((one) => ('changeId' in one ? [one] : []));
   const { parts, known } = await pictureOf(database, who, changes, transaction);
@@ -87,15 +112,42 @@ async function takeAll(
     barred,
     careful,
   });
-  let standing = begin(false);
-  let results = await takeEach(standing, given, read, known);
-  const asked = standing.log.some((one) => mayLeadAstray(standing, one));
-  if (asked && linkFaultsIn(rowsNow(standing)).length > 0) {
-    // Which of them leads astray shows when each is asked by itself. Nothing was written yet.
-    standing = begin(true);
-    results = await takeEach(standing, given, read, known);
+  return { read, known, begin, parts };
+}
+
+/** The site has moved on since it was asked who may do what: it is asked again. */
+export class Moved extends Error {}
+
+/** What a push would make of a site, change by change; nothing is written. */
+export interface Preview {
+  revision: number;
+  before: StoredPart[];
+  after: StoredPart[];
+  log: { changeId: string; before: StoredPart | null; after: StoredPart }[];
+}
+
+/** What these changes would come to; null where the site is not this firm's. */
+export async function previewOf(database: Database, who: Pusher, given: readonly unknown[]): Promise<Preview | null> {
+  const transaction = await database.sequelize.transaction();
+  try {
+    const site = await lockSite(database, who, transaction);
+    if (!site) return null;
+    const { read, known, begin, parts } = await pictured(database, who, given, {
+      site,
+      barred: new Map(),
+      transaction,
+    });
+    const standing = begin(false);
+    await takeEach(standing, given, read, known);
+    return {
+      revision: site.revision,
+      before: [...parts.values()].filter(({ deleted }) => !deleted),
+      after: rowsNow(standing),
+      log: standing.log.map(({ change, was, part }) => ({ changeId: change.changeId, before: was, after: part })),
+    };
+  } finally {
+    await transaction.rollback();
   }
-  return { results, revision: await write(standing) };
 }
 
 /** Volts that inverters of one group must have in common. */
@@ -205,17 +257,22 @@ function store(
   current: StoredPart,
   { set, conflicts }: { set: Record<string, unknown>; conflicts: FieldConflict[] },
 ): PushResult {
-  const { parts, site } = standing;
+  const { parts, site, who } = standing;
   const before = Object.fromEntries(Object.keys(set).map((field) => [field, fieldOf(current, field) ?? null]));
   const changed = Object.keys(set).length > 0;
   const isNew = !parts.has(current.id);
-  const next = applyFields(current, set);
+  const was = isNew ? null : current;
+  const next = inOwnName(was, applyFields(current, set), who);
   next.revision = isNew ? 1 : current.revision + (changed ? 1 : 0);
-  if (changed || isNew) assertSound(standing, next);
+  if (changed || isNew) {
+    const wrong = wrongIn(was, next, who, [...parts.values()]);
+    if (wrong.length > 0) throw new FaultError(wrong);
+    assertSound(standing, next);
+  }
   parts.set(next.id, next);
   if (isNew) standing.made.add(next.id);
   if (changed || isNew) standing.touched.add(next.id);
-  standing.log.push({ change, part: next, set, before, conflicts });
+  standing.log.push({ change, was, part: next, set, before, conflicts });
   if (next.kind === 'site' && typeof next.body.name === 'string') site.name = next.body.name;
   return {
     changeId: change.changeId,

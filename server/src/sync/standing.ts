@@ -2,11 +2,11 @@ import { type FieldConflict, type PartChange, type StoredPart } from '@true-lant
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { Database } from '../store/database';
 import { type Barred } from './push';
+import type { Actor } from './rights';
 
 /** Who sends changes, and to which site. */
-export interface Pusher {
+export interface Pusher extends Actor {
   firmId: string;
-  userId: string;
   siteId: string;
 }
 
@@ -31,6 +31,8 @@ export interface Standing {
 /** A change that was taken: what it set, what stood there, what somebody else had set meanwhile. */
 export interface Logged {
   change: PartChange;
+  /** The part before it; null of one that is new. */
+  was: StoredPart | null;
   part: StoredPart;
   set: Record<string, unknown>;
   before: Record<string, unknown>;

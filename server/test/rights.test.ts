@@ -1,0 +1,246 @@
+import { randomUUID } from 'node:crypto';
+import { modelOf, nameOfRow, workOf, type PartRow, type SystemFile } from '@true-lantern/core';
+import type { PushResult } from '@true-lantern/wire';
+import corrach from '../../demo/sites/corrach-bothy.lantern.json';
+import { bodyOf, change, startRig, Visitor, type Rig } from './site-of-two-firms';
+
+/** Rights are judged on rows as they would be afterwards: every spelling of one and the same change gets one answer. */
+
+let rig: Rig;
+let ann: Visitor;
+let id = '';
+beforeAll(async () => {
+  rig = await startRig();
+  ann = new Visitor(rig.address);
+  await ann.signIn('ann@ours.example');
+  id = (await rig.database.models.User.findOne({ where: { email: 'ann@ours.example' } }))!.id;
+}, 60_000);
+afterAll(() => rig.close());
+
+const rowsOf = async () => bodyOf<{ parts: PartRow[] }>(await ann.call('GET', `/sites/${rig.sites.ours}`)).parts;
+const rowOf = async (kind: string, name: string) =>
+  (await rowsOf()).find((row) => row.kind === kind && nameOfRow(row) === name)!;
+const send = async (...changes: unknown[]) =>
+  bodyOf<{ results: PushResult[] }>(await ann.call('POST', `/sites/${rig.sites.ours}/changes`, { changes })).results;
+const make = (kind: string, set: Record<string, unknown>) =>
+  change(randomUUID(), 0, set, { create: { kind: kind as 'visit', position: 90 } });
+
+const sound = modelOf(corrach as unknown as SystemFile);
+const { steps } = workOf(sound, modelOf(corrach as unknown as SystemFile, 'p-relay'));
+const keyOf = (licensed: boolean) => steps.find((step) => Boolean(step.licensed) === licensed)!.key;
+const [LICENSED, PLAIN] = [keyOf(true), keyOf(false)];
+const done = (by = 'ann') => ({ state: 'done', by, at: '2026-11-27T10:00:00Z' });
+const changesOf = () => structuredClone(corrach.proposals.find((one) => one.id === 'p-relay')!.changes);
+
+describe('a licensed step ticked by somebody without a licence', () => {
+  const spellings: [string, (step: string, person: string) => Record<string, unknown>][] = [
+    ['a leaf', (step, person) => ({ [`work.ticks.${step}.${person}`]: done() })],
+    ['a leaf below the tick', (step, person) => ({ [`work.ticks.${step}.${person}.state`]: 'done' })],
+    ['a branch', (step, person) => ({ [`work.ticks.${step}`]: { [person]: done() } })],
+    ['all ticks', (step, person) => ({ 'work.ticks': { [step]: { [person]: done() } } })],
+    ['the whole work', (step, person) => ({ work: { ticks: { [step]: { [person]: done() } } } })],
+  ];
+  test.each(spellings)('is refused as %s; a plain step so spelled is taken', async (_, spelled) => {
+    const row = await rowOf('proposal', 'p-relay');
+    const [refused] = await send(change(row.id, row.revision, spelled(LICENSED, id)));
+    expect(refused).toMatchObject({
+      status: 'refused',
+      faults: [{ path: `work.ticks.${LICENSED}`, message: expect.stringContaining('licensed') as string }],
+    });
+    const [taken] = await send(change(row.id, row.revision, spelled(PLAIN, id)));
+    expect(taken?.status).toBe('applied');
+    await send(change(row.id, taken!.part!.revision, { work: null }));
+  });
+  test('is refused within a proposal that is made with it, and one without it is taken', async () => {
+    const made = (ticks: object) =>
+      make('proposal', { id: `p-${randomUUID()}`, title: 'Relay again', changes: changesOf(), work: { ticks } });
+    const results = await send(made({ [LICENSED]: { [id]: done() } }), made({ [PLAIN]: { [id]: done() } }));
+    expect(results.map(({ status }) => status)).toEqual(['refused', 'applied']);
+  });
+  test('is refused where the proposal grows the step under a tick that is there', async () => {
+    const name = `p-${randomUUID()}`;
+    const [bare] = await send(
+      make('proposal', { id: name, title: 'Bare', changes: [], work: { ticks: { [LICENSED]: { [id]: done() } } } }),
+    );
+    // Nothing is to be done yet: the key names no step.
+    expect(bare?.status).toBe('applied');
+    const [grown] = await send(change(bare!.part!.id, 1, { changes: changesOf() }));
+    expect(grown).toMatchObject({ status: 'refused', faults: [{ path: `work.ticks.${LICENSED}` }] });
+  });
+  test('skipping it is not doing it; with a licence it is done', async () => {
+    const row = await rowOf('proposal', 'p-relay');
+    const [skipped] = await send(
+      change(row.id, row.revision, { [`work.ticks.${LICENSED}.${id}`]: { ...done(), state: 'skipped' } }),
+    );
+    expect(skipped?.status).toBe('applied');
+    await rig.database.models.User.update({ licence: 'SK-E 1' }, { where: { id } });
+    const [ticked] = await send(change(row.id, skipped!.part!.revision, { [`work.ticks.${LICENSED}.${id}`]: done() }));
+    expect(ticked?.status).toBe('applied');
+    await rig.database.models.User.update({ licence: null }, { where: { id } });
+    await send(change(row.id, ticked!.part!.revision, { work: null }));
+  });
+});
+
+describe('a person ticks as themself alone', () => {
+  const rob = randomUUID();
+  test.each([
+    ['a leaf', { [`work.ticks.${PLAIN}.${rob}`]: done('Rob') }],
+    ['a branch', { [`work.ticks.${PLAIN}`]: { [rob]: done('Rob') } }],
+    ['the whole work', { work: { ticks: { [PLAIN]: { [rob]: done('Rob') } } } }],
+    ['skipped', { [`work.ticks.${PLAIN}.${rob}`]: { ...done('Rob'), state: 'skipped' } }],
+  ])('somebody else’s tick is refused: %s', async (_, set) => {
+    const row = await rowOf('proposal', 'p-relay');
+    const [result] = await send(change(row.id, row.revision, set));
+    expect(result).toMatchObject({ status: 'refused', faults: [{ path: `work.ticks.${PLAIN}.${rob}` }] });
+  });
+  test('and in their own name, whatever the device writes; taken back, it is gone', async () => {
+    const row = await rowOf('proposal', 'p-relay');
+    const field = `work.ticks.${PLAIN}.${id}`;
+    const [ticked] = await send(change(row.id, row.revision, { [field]: done('Somebody else') }));
+    const work = ticked!.part!.body.work as { ticks: Record<string, Record<string, { by: string }>> };
+    expect(work.ticks[PLAIN]![id]!.by).toBe('ann');
+    const [back] = await send(change(row.id, ticked!.part!.revision, { [field]: null }));
+    expect(back?.status).toBe('applied');
+  });
+});
+
+describe('a signed visit', () => {
+  const visit = `v-${randomUUID()}`;
+  const reading = `r-${randomUUID()}`;
+  beforeAll(async () => {
+    const results = await send(
+      make('visit', { id: visit, at: '2026-03-01T09:00:00Z', people: 'Ann', done: 'Looked' }),
+      make('reading', { id: reading, subject: 'gel', quantity: 'rest_V', value: 25, visit }),
+    );
+    expect(results.map(({ status }) => status)).toEqual(['applied', 'applied']);
+    const row = await rowOf('visit', visit);
+    const [signed] = await send(
+      change(row.id, row.revision, { 'signed.firm': { name: 'Ann', at: 'x', strokes: 'M0 0' } }),
+    );
+    expect(signed?.status).toBe('applied');
+  });
+  test.each([
+    ['its words', { done: 'Nothing at all' }],
+    ['another signature', { 'signed.customer': { name: 'C', at: 'x', strokes: 'M0 0' } }],
+    ['its signature taken back', { signed: null }],
+    ['its signature replaced', { 'signed.firm.name': 'Eve' }],
+    ['its reasons', { 'reasons.x': 'cold' }],
+    ['its conditions', { conditions: { soc: 0.1 } }],
+    ['a member that nobody knows', { surprise: 1 }],
+    ['its removal', { '/deleted': true }],
+  ])('refuses a write: %s', async (_, set) => {
+    const row = await rowOf('visit', visit);
+    const [result] = await send(change(row.id, row.revision, set));
+    expect(result).toMatchObject({ status: 'refused', faults: [{ path: 'signed' }] });
+    expect(await rowOf('visit', visit)).toEqual(row);
+  });
+  test.each([
+    ['its value', { value: 24 }],
+    ['its visit', { visit: 'v-other' }],
+    ['its removal', { '/deleted': true }],
+    ['its evidence of how it was read', { note: 'never mind' }],
+  ])('keeps its readings: %s', async (_, set) => {
+    const row = await rowOf('reading', reading);
+    const [result] = await send(change(row.id, row.revision, set));
+    expect(result).toMatchObject({ status: 'refused', faults: [{ path: 'visit' }] });
+  });
+  test('takes no reading that comes late, and none that is moved into it', async () => {
+    const [late] = await send(
+      make('reading', { id: `r-${randomUUID()}`, subject: 'gel', quantity: 'rest_V', value: 9, visit }),
+    );
+    expect(late?.status).toBe('refused');
+    const [free] = await send(
+      make('reading', { id: `r-${randomUUID()}`, subject: 'gel', quantity: 'rest_V', value: 9 }),
+    );
+    const [moved] = await send(change(free!.part!.id, 1, { visit }));
+    expect([free?.status, moved?.status]).toEqual(['applied', 'refused']);
+  });
+  test('takes a correction beside it, by who writes it, once', async () => {
+    const row = await rowOf('visit', visit);
+    const text = (person: string) => ({ text: 'It was 24.9 V', by: 'Ann', at: '2026-03-02T09:00:00Z', person });
+    const add = (name: string, value: unknown) => change(row.id, row.revision, { [`addenda.${name}`]: value });
+    expect((await send(add('a1', text(rig.sites.ours))))[0]?.status).toBe('refused');
+    expect((await send(add('a1', text(id))))[0]?.status).toBe('applied');
+    expect((await send(change(row.id, row.revision + 1, { 'addenda.a1.text': 'It was not' })))[0]?.status).toBe(
+      'refused',
+    );
+    expect((await send(change(row.id, row.revision + 1, { addenda: null })))[0]?.status).toBe('refused');
+    expect((await send(change(row.id, row.revision + 1, { 'addenda.a2': text(id) })))[0]?.status).toBe('applied');
+  });
+});
+
+test('a fitted proposal is kept as it is; one that was overtaken may be taken away', async () => {
+  const [fitted, overtaken] = await send(
+    ...['fitted', 'overtaken'].map((as) =>
+      make('proposal', { id: `p-${randomUUID()}`, title: 'Done', changes: [], closed: { as, at: 'x', by: 'Ann' } }),
+    ),
+  );
+  for (const set of [
+    { title: 'Other' },
+    { closed: null },
+    { 'closed.as': 'overtaken' },
+    { '/deleted': true },
+    { work: {} },
+  ])
+    expect((await send(change(fitted!.part!.id, 1, set)))[0]).toMatchObject({
+      status: 'refused',
+      faults: [{ path: 'closed' }],
+    });
+  expect((await send(change(overtaken!.part!.id, 1, { '/deleted': true })))[0]?.status).toBe('applied');
+});
+
+test('the row of the site itself is not removed by a push', async () => {
+  const row = (await rowsOf()).find(({ kind }) => kind === 'site')!;
+  const [result] = await send(change(row.id, row.revision, { '/deleted': true }));
+  expect(result).toMatchObject({ status: 'refused', faults: [{ path: '/deleted' }] });
+});
+
+test('one change of a batch that may not be made holds up none of the others', async () => {
+  const row = await rowOf('proposal', 'p-relay');
+  const cc = (await rowsOf()).find(({ kind }) => kind === 'controllers')!;
+  const results = await send(
+    change(cc.id, cc.revision, { selfUse_W: 3 }),
+    change(row.id, row.revision, { [`work.ticks.${LICENSED}.${id}`]: done() }),
+    change(cc.id, cc.revision, { startAbove_V: 4 }),
+  );
+  expect(results.map(({ status }) => status)).toEqual(['applied', 'refused', 'applied']);
+});
+
+describe('a file that is brought', () => {
+  const rob = async () => (await rig.database.models.User.findOne({ where: { email: 'rob@ours.example' } }))!;
+  const brought = async (who: Visitor, ticks: Record<string, Record<string, unknown>>) => {
+    const site = randomUUID();
+    const file = structuredClone(corrach) as unknown as { proposals: { id: string; work?: unknown }[] };
+    file.proposals = file.proposals.filter((one) => one.id === 'p-relay');
+    file.proposals[0]!.work = { ticks };
+    const reply = await who.call('POST', '/sites', { id: site, file });
+    expect(reply.status).toBe(201);
+    const { parts } = bodyOf<{ parts: PartRow[] }>(await who.call('GET', `/sites/${site}`));
+    const work = parts.find((row) => row.kind === 'proposal')!.body.work as { ticks: Record<string, object> };
+    return {
+      ticks: Object.entries(work.ticks).flatMap(([step, people]) => Object.keys(people).map((one) => [step, one])),
+      warnings: bodyOf<{ warnings: string[] }>(reply).warnings.join(),
+    };
+  };
+  test('loses a licensed tick that nobody with a licence set, and says so; plain ones stay', async () => {
+    const { ticks, warnings } = await brought(ann, { [LICENSED]: { [id]: done() }, [PLAIN]: { [id]: done() } });
+    expect(ticks).toEqual([[PLAIN, id]]);
+    expect(warnings).toContain('One tick left out');
+  });
+  test('keeps it where a licensed member set it and an owner brings it', async () => {
+    const other = await rob();
+    await other.update({ licence: 'SK-E 2' });
+    const { ticks } = await brought(ann, { [LICENSED]: { [other.id]: done('rob') } });
+    expect(ticks).toEqual([[LICENSED, other.id]]);
+    await other.update({ licence: null });
+  });
+  test('a technician brings nobody else’s ticks', async () => {
+    const other = await rob();
+    await other.update({ role: 'technician' });
+    const bob = new Visitor(rig.address);
+    await bob.signIn('rob@ours.example');
+    const { ticks } = await brought(bob, { [PLAIN]: { [id]: done(), [other.id]: done('rob'), stranger: done('x') } });
+    expect(ticks.map(([, person]) => person).sort()).toEqual([other.id, 'stranger'].sort());
+    await other.update({ role: 'reader' });
+  });
+});
