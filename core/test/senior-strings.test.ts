@@ -7,7 +7,18 @@ import { hut, MODULE } from './hut';
 const site = (change: (system: System) => void = () => undefined) =>
   hut((system) => {
     system.moduleTypes = [MODULE, { ...MODULE, id: 'n', pmax_W: 120, imp_A: 7.3, isc_A: 7.8 }];
-    system.arrays = [{ id: 'a', strings: [['m', 'm'], ['m', 'm'], ['n', 'n']], mounting: 'raised', controllerId: 'c' }];
+    system.arrays = [
+      {
+        id: 'a',
+        strings: [
+          ['m', 'm'],
+          ['m', 'm'],
+          ['n', 'n'],
+        ],
+        mounting: 'raised',
+        controllerId: 'c',
+      },
+    ];
     system.runs = [0, 1, 2].map((s) => ({
       id: `s${s}`,
       kind: 'pv' as const,
@@ -26,7 +37,10 @@ const opening = (change?: (system: System) => void, s = 0) => {
 const isolator = { id: 'x', runId: 's0', kind: 'isolator' as const };
 
 test('its own isolator, and no other string\u2019s', () => {
-  expect(opening((system) => (system.switches = [isolator]))).toEqual({ open: 'its isolator open', breaks: 'isolator' });
+  expect(opening((system) => (system.switches = [isolator]))).toEqual({
+    open: 'its isolator open',
+    breaks: 'isolator',
+  });
   expect(opening((system) => (system.switches = [isolator]), 1).breaks).toBeNull();
 });
 test('a breaker recorded as the protection of its cable is its handle', () =>
@@ -45,11 +59,20 @@ test('strings are compared with those like them: of other modules, or in noted s
     return [0, 1, 2].map((s) => likeStrings(system.arrays![0]!, s));
   };
   expect(array()).toEqual([[1], [0], []]);
-  expect(array([[0.3, 1], [1, 1], [1, 1]])).toEqual([[], [], []]);
+  expect(
+    array([
+      [0.3, 1],
+      [1, 1],
+      [1, 1],
+    ]),
+  ).toEqual([[], [], []]);
 });
 test('the walk says so: the short never by a plug, the odd string beside no other', () => {
   const model = site();
-  const { tests } = expectedTests(modelOf({ format: 'true-lantern', version: 2, ...model } as unknown as SystemFile), {});
+  const { tests } = expectedTests(
+    modelOf({ format: 'true-lantern', version: 2, ...model } as unknown as SystemFile),
+    {},
+  );
   const how = (quantity: string, s: number) =>
     tests.find((one) => one.quantity === quantity && one.position?.string === s)?.how ?? '';
   expect(how('stringIsc_A', 0)).toContain('never by its plugs');

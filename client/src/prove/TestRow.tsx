@@ -55,7 +55,10 @@ export function TestRow(props: Props) {
             {test.cannotTell ? ` \u00b7 ${pretty(test.cannotTell)}` : ''}
           </T>
           {before ? (
-            <T look="fact" testID="read-before">{`Before: ${readingText(before.value, test.unit, units)}, ${shortDay(before.at ?? '')}`}</T>
+            <T
+              look="fact"
+              testID="read-before"
+            >{`Before: ${readingText(before.value, test.unit, units)}, ${shortDay(before.at ?? '')}`}</T>
           ) : null}
           {reason ? <T look="fact" className="text-ink">{`Left so: ${reason}`}</T> : null}
           {untested ? <T look="fact" className="text-ink">{`Not tested: ${untested}`}</T> : null}

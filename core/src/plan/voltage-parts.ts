@@ -156,7 +156,9 @@ export function stringChanges(devices: Model, parts: PartVerdict[]): Change[] {
       parts.push(judged(array.id, 'keep', 'Its strings reach the new volts.'));
       return [];
     }
-    const longer = restrung(devices.system, array, 'longer').find(({ changes }) => !fails(withChanges(devices, changes), array.id, PV));
+    const longer = restrung(devices.system, array, 'longer').find(
+      ({ changes }) => !fails(withChanges(devices, changes), array.id, PV),
+    );
     parts.push(
       judged(
         array.id,

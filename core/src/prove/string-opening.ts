@@ -24,7 +24,10 @@ export function stringOpening(system: System, array: PvArray, s: number): String
   const fuses = [...runs.map(({ protection }) => protection), array.stringProtection].filter(isFuse);
   if (fuses.some(({ type }) => type === 'breaker')) return { open: 'its breaker open', breaks: 'breaker' };
   if (fuses.length > 0)
-    return { open: 'its fuse holder open, at no current: the array covered, or parted by its controller first', breaks: null };
+    return {
+      open: 'its fuse holder open, at no current: the array covered, or parted by its controller first',
+      breaks: null,
+    };
   return {
     open: 'its plugs parted at no current: the array covered, or parted by its controller first; never under load',
     breaks: null,

@@ -11,7 +11,7 @@ import {
   type SitesAnswer,
 } from '@true-lantern/wire';
 import { Router } from 'express';
-import { only, whoIs, writerIs } from '../auth/session';
+import { only, whoIs, writerIs, type Who } from '../auth/session';
 import type { Database } from '../store/database';
 import { changesOf } from '../store/changes';
 import { audit } from '../store/audit';
@@ -35,12 +35,7 @@ export function siteRoutes(database: Database, pool: Pool): Router {
   });
 
   router.post('/sites', only(writerIs), body('10mb'), async (request, response) => {
-    const { firmId, userId, licensed, role } = writerIs(request);
-    const { id, file, rowIds = [] } = parse(importSchema, request.body);
-    const members = await membersOf(database, firmId);
-    const importer = { userId, licensed, owner: role === 'owner', members };
-    const { rows, name, warnings } = await pool.run('file', { file, ids: rowIds, importer });
-    const outcome = await importSite(database, { id, firmId, userId, name, rows });
+    const { id, outcome, warnings } = await imported(database, pool, writerIs(request), request.body);
     if (outcome === 'taken') throw idTaken();
     response.status(outcome === 'created' ? 201 : 200).json({ id, warnings } satisfies ImportAnswer);
   });
@@ -106,4 +101,12 @@ export function siteRoutes(database: Database, pool: Pool): Router {
     response.json(answer satisfies PushAnswer);
   });
   return router;
+}
+
+/** A file that somebody brings, read and taken apart in a thread, and stored as a new site. */
+async function imported(database: Database, pool: Pool, { firmId, userId, licensed, role }: Who, given: unknown) {
+  const { id, file, rowIds = [] } = parse(importSchema, given);
+  const importer = { userId, licensed, owner: role === 'owner', members: await membersOf(database, firmId) };
+  const { rows, name, warnings } = await pool.run('file', { file, ids: rowIds, importer });
+  return { id, warnings, outcome: await importSite(database, { id, firmId, userId, name, rows }) };
 }

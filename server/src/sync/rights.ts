@@ -19,7 +19,7 @@ interface Tick {
 type Ticks = Readonly<Record<string, Readonly<Record<string, Tick | null>> | null>>;
 type Body = Readonly<Record<string, unknown>>;
 
-const bodyOf = (row: Pick<PartRow, 'body'> | null): Body => (row?.body ?? {}) as Body;
+const bodyOf = (row: Pick<PartRow, 'body'> | null): Body => row?.body ?? {};
 const asRecord = (value: unknown): Readonly<Record<string, unknown>> =>
   value !== null && typeof value === 'object' ? (value as Record<string, unknown>) : {};
 
@@ -130,7 +130,7 @@ export function inOwnName(before: StoredPart | null, after: StoredPart, { userId
   const body = structuredClone(after.body) as { work: { ticks: Record<string, Record<string, Tick>> } };
   for (const { step, tick } of own)
     body.work.ticks[step] = { ...body.work.ticks[step], [userId]: { ...tick, by: name } };
-  return { ...after, body: body as unknown as StoredPart['body'] };
+  return { ...after, body: body };
 }
 
 /** Who brings a file, and who is of the firm that it comes to. */
