@@ -117,6 +117,16 @@ export { settle, type Settled } from './proposal/settle';
 export { CONDITIONS, type Conditions } from './prove/conditions';
 export { expectedTests, judgeReading, type Judgement } from './prove/expect';
 export { judgedAlone } from './prove/lone';
+export {
+  hashOfBytes,
+  makeRecord,
+  numberOf,
+  recordToShow,
+  takenAt,
+  type RecordedReading,
+  type RecordState,
+  type VisitRecord,
+} from './prove/record';
 export { isQuantity, PAIRS, QUANTITIES, type Quantity } from './prove/quantities';
 export type { ExpectedTest, Position } from './prove/row';
 export { workOf, type Label, type Work } from './work/work';

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { modelOf, nameOfRow, workOf, type PartRow, type SystemFile } from '@true-lantern/core';
+import { modelOf, nameOfRow, numberOf, workOf, type PartRow, type SystemFile } from '@true-lantern/core';
 import type { PushResult } from '@true-lantern/wire';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import { bodyOf, change, startRig, Visitor, type Rig } from './site-of-two-firms';
@@ -243,4 +243,102 @@ describe('a file that is brought', () => {
     expect(ticks.map(([, person]) => person).sort()).toEqual([other.id, 'stranger'].sort());
     await other.update({ role: 'reader' });
   });
+});
+
+describe('a record that is signed whole', () => {
+  const visit = `v-${randomUUID()}`;
+  const record = { format: 'true-lantern-record', version: 1, read: { 1: { value: 25 } } };
+  const ask = async (hash: string, who = new Visitor(rig.address)) => {
+    const { status, body } = await who.call('GET', `/records/${hash}`);
+    return { status, body: body as unknown as { unchanged?: boolean; corrections?: number } };
+  };
+  test('is taken under its own number alone, and whoever holds the number may ask for it', async () => {
+    const [made] = await send(make('visit', { id: visit, at: '2026-03-01T09:00:00Z' }));
+    const sign = (hash: string) =>
+      change(made!.part!.id, 1, { 'signed.firm': { name: 'Ann', at: 'x', strokes: 'M0 0' }, record, recordHash: hash });
+    const [wrong] = await send(sign('0'.repeat(64)));
+    expect(wrong).toMatchObject({ status: 'refused', faults: [{ path: 'recordHash' }] });
+    const hash = numberOf(record);
+    expect(await ask(hash)).toMatchObject({ status: 404 });
+    expect((await send(sign(hash)))[0]?.status).toBe('applied');
+    expect(await ask(hash)).toMatchObject({ status: 200, body: { unchanged: true, corrections: 0 } });
+    // As it is printed, in groups; nothing of what it says is told.
+    expect(await ask(encodeURIComponent(hash.match(/.{8}/g)!.join(' ')))).toMatchObject({ status: 200 });
+    expect(Object.keys((await ask(hash)).body).sort()).toEqual(['corrections', 'keptAt', 'unchanged']);
+  });
+  test('its number stays with it: a correction counts, a record altered in the database shows', async () => {
+    const row = await rowOf('visit', visit);
+    await send(change(row.id, row.revision, { 'addenda.a': { text: 'Was 24.9', by: 'Ann', at: 'x', person: id } }));
+    expect(await ask(numberOf(record))).toMatchObject({ body: { unchanged: true, corrections: 1 } });
+    await rig.database.sequelize.query(
+      `update parts set body = jsonb_set(body, '{record,read,1,value}', '24') where id = $1`,
+      {
+        bind: [row.id],
+      },
+    );
+    expect(await ask(numberOf(record))).toMatchObject({ status: 200, body: { unchanged: false } });
+  });
+  test.each(['', 'x', '0'.repeat(64), `${'0'.repeat(63)}'`])('no record has the number "%s"', async (hash) =>
+    expect((await ask(encodeURIComponent(hash))).status).toBe(404),
+  );
+});
+
+describe('links', () => {
+  const ownerOf = async (name: string) => {
+    const ours = (await rig.database.models.User.findByPk(id))!;
+    const made = await rig.database.models.User.create({
+      id: randomUUID(),
+      firmId: ours.firmId,
+      name,
+      email: `${name}@ours.example`,
+      role: 'owner',
+      passwordHash: ours.passwordHash,
+    });
+    const visitor = new Visitor(rig.address);
+    await visitor.signIn(`${name}@ours.example`);
+    return { user: made, visitor };
+  };
+  const tokenOf = async (visitor: Visitor, path: string, body: object) =>
+    bodyOf<{ token: string }>(await visitor.call('POST', path, body)).token;
+  const opens = async (token: string) => (await new Visitor(rig.address).call('GET', `/join/${token}`)).status;
+
+  test.each([
+    ['removed', (person: string) => ann.call('DELETE', `/people/${person}`)],
+    ['made a technician', (person: string) => ann.call('PUT', `/people/${person}/role`, { role: 'technician' })],
+  ])('that an owner handed out end when they are %s', async (_, go) => {
+    const { user, visitor } = await ownerOf(`going-${randomUUID().slice(0, 8)}`);
+    const own = await tokenOf(visitor, '/invitations', { role: 'owner' });
+    const another = await tokenOf(visitor, `/people/${id}/password-link`, {});
+    const anns = await tokenOf(ann, '/invitations', { role: 'reader' });
+    expect([await opens(own), await opens(another)]).toEqual([200, 200]);
+    expect((await go(user.id)).status).toBe(204);
+    expect([await opens(own), await opens(another)]).toEqual([404, 404]);
+    // Those of others stay.
+    expect(await opens(anns)).toBe(200);
+  });
+  test('for a password of somebody who is removed open nothing', async () => {
+    const { user } = await ownerOf(`gone-${randomUUID().slice(0, 8)}`);
+    const token = await tokenOf(ann, `/people/${user.id}/password-link`, {});
+    expect(await opens(token)).toBe(200);
+    await ann.call('DELETE', `/people/${user.id}`);
+    expect(await opens(token)).toBe(404);
+  });
+  test('made in the very moment of their going let nobody in', async () => {
+    const { user, visitor } = await ownerOf(`racing-${randomUUID().slice(0, 8)}`);
+    const token = await tokenOf(visitor, '/invitations', { role: 'owner' });
+    // The row of the link was not seen by the transaction that took them out.
+    await user.update({ role: 'reader' });
+    expect(await opens(token)).toBe(404);
+  });
+});
+
+test('what is said of a site is said by who may write, with whose it is and when', async () => {
+  const { revision } = bodyOf<{ revision: number }>(await ann.call('GET', `/sites/${rig.sites.ours}`));
+  const headline = { revision, rules: 4, verdict: 'over', sentence: 'Made up.', over: 1 };
+  expect((await ann.call('PUT', `/sites/${rig.sites.ours}/headline`, headline)).status).toBe(204);
+  const { sites } = bodyOf<{ sites: { id: string; headline: object }[] }>(await ann.call('GET', '/sites'));
+  expect(sites.find((site) => site.id === rig.sites.ours)?.headline).toMatchObject({ by: id, sentence: 'Made up.' });
+  const rob = new Visitor(rig.address);
+  await rob.signIn('rob@ours.example');
+  expect((await rob.call('PUT', `/sites/${rig.sites.ours}/headline`, headline)).status).toBe(403);
 });

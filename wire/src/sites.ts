@@ -23,6 +23,9 @@ export interface Headline {
   verdict: string;
   sentence: string;
   over: number;
+  /** Whose device worked it out, and when: written by the server. */
+  by?: string;
+  at?: string;
 }
 /** PUT /sites/:id/headline. */
 export const headlineSchema = object({
@@ -64,3 +67,11 @@ export const archiveSchema = object({
     .typeError('is neither true nor false, expected one of them')
     .required('is missing, expected true or false'),
 });
+
+/** GET /records/:hash: a signed record is kept here, since when, and whether it is still what was signed. */
+export interface RecordAnswer {
+  keptAt: string;
+  unchanged: boolean;
+  /** How many corrections were written beside it since. */
+  corrections: number;
+}

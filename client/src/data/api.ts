@@ -6,6 +6,7 @@ import type {
   ImportAnswer,
   ProblemAnswer,
   PushAnswer,
+  RecordAnswer,
   Session,
   ShelfAnswer,
   SiteRows,
@@ -71,6 +72,8 @@ export async function getAttachment(siteId: string, id: string, size: 'small' | 
 export const sendRequest = (method: 'PUT' | 'DELETE', path: string, body: unknown) => call(method, path, body);
 /** A site with all its rows. @throws NoSignal, ApiError */
 export const getSite = (id: string) => call('GET', `/sites/${id}`) as Promise<SiteRows>;
+/** Whether a signed record is kept by the server. @throws NoSignal, ApiError */
+export const getRecord = (hash: string) => call('GET', `/records/${hash}`) as Promise<RecordAnswer>;
 /** Sends a whole new site under ids made here; safe to send twice. @throws NoSignal, ApiError */
 export const importSite = (id: string, file: unknown, rowIds: string[]) =>
   call('POST', '/sites', { id, file, rowIds }) as Promise<ImportAnswer>;

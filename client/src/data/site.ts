@@ -235,7 +235,7 @@ export async function catchUp(list: readonly SiteSummary[], gone: () => boolean)
       const headline = headlineOf(site);
       fresh.set(id, headline);
       if (fresh.size >= LAID_TOGETHER) layHeadlines(fresh);
-      await putHeadline(id, headline);
+      await tell(id, headline);
     }
   };
   // Without a signal the rest waits for the next time the list is opened.
@@ -263,7 +263,13 @@ function headlineOf({ id, parts, revision }: SiteRows): Headline {
 async function tellHeadline(site: SiteRows): Promise<void> {
   const headline = headlineOf(site);
   layHeadlines(new Map([[site.id, headline]]));
-  await putHeadline(site.id, headline);
+  await tell(site.id, headline);
+}
+
+/** Tells the server what was worked out; a reader's device keeps it to itself, for readers write nothing. */
+async function tell(id: string, headline: Headline): Promise<void> {
+  if (queryClient.getQueryData<Session>(['session'])?.person?.role === 'reader') return;
+  await putHeadline(id, headline);
 }
 
 /** Sites put away on this device that the server has not heard of yet. */

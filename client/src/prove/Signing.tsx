@@ -1,7 +1,11 @@
 import {
   check,
   counted,
+  hashOfBytes,
   leftAs,
+  makeRecord,
+  numberOf,
+  takenAt,
   type Proposal,
   type Model,
   type Visit,
@@ -11,6 +15,7 @@ import {
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
+import { readBlob } from '../data/blobs';
 import { useMayWrite, usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { becomeFound, overtakenBy, ticksOf } from '../data/work';
@@ -37,19 +42,29 @@ export function Signing({ site, visit, proposal, after, proved, write }: Props) 
   const [firm, setFirm] = useState('');
   const [customer, setCustomer] = useState('');
   const [customerName, setCustomerName] = useState('');
+  const [signing, setSigning] = useState(false);
   if (!mayWrite) return null;
   const outside = proved.filter(({ judged, reason }) => judged === 'outside' && !reason);
   const open = proved.filter(({ reading, untested }) => !reading && !untested);
   const overtaken = proposal ? overtakenBy(site, proposal.id, after.system) : [];
   const ticked = proposal ? Object.keys(ticksOf(proposal)).length : 0;
-  const sign = () => {
+  const sign = async () => {
+    setSigning(true);
     const at = new Date().toISOString();
     const left = leftAs(after.system, check(after));
+    const signed = {
+      firm: { name: person.name, at, strokes: firm },
+      ...(customer ? { customer: { name: customerName.trim(), at, strokes: customer } } : {}),
+    };
+    // Made once, here, of what is on the screen: whatever is found or fitted later changes nothing in it.
+    const photos = await hashesOf(takenAt(site.file.attachments ?? [], visit).map(({ id }) => id));
+    const record = makeRecord(site.file, after, visit, proved, { at, signed, photos });
     write({
       'left.over': left.over,
       'left.settings': left.settings,
-      'signed.firm': { name: person.name, at, strokes: firm },
-      ...(customer ? { 'signed.customer': { name: customerName.trim(), at, strokes: customer } } : {}),
+      ...Object.fromEntries(Object.entries(signed).map(([who, entry]) => [`signed.${who}`, entry])),
+      record,
+      recordHash: numberOf(record),
     });
     if (proposal) becomeFound(site, proposal, after, person.name);
     router.navigate(`/site/${site.id}/visits`);
@@ -85,12 +100,23 @@ export function Signing({ site, visit, proposal, after, proved, write }: Props) 
         label={proposal ? 'Sign: it is the system as found now' : 'Sign the visit'}
         kind="main"
         className="min-h-[64px]"
-        disabled={firm === '' || outside.length > 0 || open.length > 0}
-        onPress={sign}
+        disabled={signing || firm === '' || outside.length > 0 || open.length > 0}
+        onPress={() => void sign()}
       />
       {firm === '' ? <T look="fact">It is signed with a finger in the frame above.</T> : null}
     </View>
   );
+}
+
+/** The hash of each photo that is on this device; of one that is not, none. */
+async function hashesOf(ids: readonly string[]): Promise<Record<string, string>> {
+  const found = await Promise.all(
+    ids.map(async (id): Promise<[string, string][]> => {
+      const blob = await readBlob(id).catch(() => null);
+      return blob ? [[id, hashOfBytes(new Uint8Array(await blob.arrayBuffer()))]] : [];
+    }),
+  );
+  return Object.fromEntries(found.flat());
 }
 
 function Note({

@@ -1,32 +1,19 @@
-import {
-  expectedTests,
-  lowered,
-  positionWords,
-  QUANTITIES,
-  type Proved,
-  type Reading,
-  type Visit,
-  bandText,
-  conditionsOf,
-  provedOf,
-  readingText,
-} from '@true-lantern/core';
+import { bandText, readingText, recordToShow, type RecordedReading, type VisitRecord } from '@true-lantern/core';
 import { useMemo } from 'react';
 import { View } from 'react-native';
-import { readingsOf } from '../data/readings';
-import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
 import { JUDGED } from '../entry/ReadingPad';
 import { momentText } from '../kit/dates';
 import { useGround } from '../kit/ground';
-import { Mark } from '../kit/mark';
+import { Mark, Marked } from '../kit/mark';
 import { PaperPage, PaperPart, PaperSheet } from '../kit/paper';
 import { Signature } from '../kit/signature';
 import { T } from '../kit/text';
 import { inUnits, withUnit } from '../kit/units';
-import { nameOf } from './names';
+import type { OpenSite } from '../data/site';
+import { addendaOf, type Addendum } from '../data/visits';
 
-/** The commissioning record of a visit: expected, measured, inside or outside and why, what was not tested, who signed. */
+/** The commissioning record of a visit, from the record that was kept when it was signed. */
 export const VisitPaper = ({ siteId, visitId }: { siteId: string; visitId: string }) => (
   <PaperPage
     siteId={siteId}
@@ -36,37 +23,62 @@ export const VisitPaper = ({ siteId, visitId }: { siteId: string; visitId: strin
     about={visitId}
     back={`/site/${siteId}/visits`}
   >
-    {(site, visit) => <Sheet site={site} visit={visit} />}
+    {(site, visit) => <Sheet site={site} visitId={visit.id} addenda={addendaOf(visit)} />}
   </PaperPage>
 );
 
-function Sheet({ site, visit }: { site: OpenSite; visit: Visit }) {
+function Sheet({ site, visitId, addenda }: { site: OpenSite; visitId: string; addenda: Addendum[] }) {
   const units = useUnits();
-  const mine = useMemo(() => readingsOf(site).filter(({ visit: of }) => of === visit.id), [site, visit]);
-  const meter = mine.find(({ meter_pct }) => typeof meter_pct === 'number')?.meter_pct ?? 0.5;
-  const at = useMemo(() => conditionsOf(visit, meter), [visit, meter]);
-  const proved = useMemo(() => provedOf(expectedTests(site.model, at).tests, mine, visit), [site, mine, visit, at]);
-  const left = proved.filter(({ reading, untested }) => !reading && untested);
+  const shown = useMemo(() => recordToShow(site.file, visitId), [site, visitId]);
+  if (!shown) return null;
+  const { record, hash, state } = shown;
+  const { visit, conditions: at } = record;
+  const untested = Object.values(record.untested);
   return (
     <PaperSheet
       testID="visit-paper"
       title="Commissioning record"
-      under={[site.file.site.name, visit.at ? momentText(visit.at) : null, visit.people].filter(Boolean).join(', ')}
+      under={[record.site, visit.at ? momentText(visit.at) : null, visit.people].filter(Boolean).join(', ')}
     >
+      {state === 'changed' ? (
+        <Marked verdict="over">
+          This record no longer matches its number. Ask the server for the one that it keeps.
+        </Marked>
+      ) : null}
+      {state === 'draft' ? <Marked verdict="unknown">Draft: not signed yet.</Marked> : null}
+      {state === 'before-records' ? (
+        <Marked verdict="note">
+          Signed with an earlier version, which kept no record: expected figures are worked out anew.
+        </Marked>
+      ) : null}
+      {record.proposal ? <T>{`Fitted: ${record.proposal}`}</T> : null}
       {visit.why ? <T>{`Called for: ${visit.why}`}</T> : null}
       {visit.done ? <T>{`Done: ${visit.done}`}</T> : null}
-      <T look="fact">{`Light ${withUnit(at.irradiance_W_m2, 'W/m\u00b2')}, air ${inUnits(at.ambient_C, 'degC', units)}, bank at ${Math.round(100 * at.soc)} %; instruments: ${visit.instruments ?? 'not noted'}, to ${meter} % of reading`}</T>
+      <T look="fact">{`Light ${withUnit(at.irradiance_W_m2, 'W/m\u00b2')}, air ${inUnits(at.ambient_C, 'degC', units)}, bank at ${Math.round(100 * at.soc)} %; instruments: ${record.instruments ?? 'not noted'}, to ${at.meter_pct} % of reading`}</T>
       <PaperPart title="Measured against expected">
-        <Measured site={site} proved={proved} mine={mine} />
+        {Object.entries(record.read).map(([n, reading]) => (
+          <Measured key={n} reading={reading} />
+        ))}
       </PaperPart>
-      <PaperPart title="Not tested" shown={left.length > 0}>
-        {left.map(({ test, untested }) => (
-          <T key={test.id} className="border-b border-rule py-1">
-            {`${nameOf(site.model, test.subject)}: ${lowered(QUANTITIES[test.quantity][1])}: ${untested ?? ''}`}
+      <PaperPart title="Not tested" shown={untested.length > 0}>
+        {untested.map(({ what, reason }, i) => (
+          <T key={i} className="border-b border-rule py-1">{`${what}: ${reason}`}</T>
+        ))}
+      </PaperPart>
+      <Signatures record={record} />
+      <PaperPart title="Corrections" shown={addenda.length > 0}>
+        {addenda.map(({ id, text, by, at: when }) => (
+          <T key={id} className="border-b border-rule py-1">
+            {`${text} (${[by, when ? momentText(when) : null].filter(Boolean).join(', ')})`}
           </T>
         ))}
       </PaperPart>
-      <Signatures visit={visit} />
+      {hash ? (
+        <View className="pt-6" testID="record-number">
+          <T look="fact">{`Record number ${hash.match(/.{1,8}/g)?.join(' ') ?? hash}`}</T>
+          <T look="small">The server that keeps it tells anybody who has this number whether it is unchanged.</T>
+        </View>
+      ) : null}
       <T look="fact" className="pt-6">
         Expected figures are planning values; local codes and the maker&apos;s manual come first.
       </T>
@@ -74,65 +86,43 @@ function Sheet({ site, visit }: { site: OpenSite; visit: Visit }) {
   );
 }
 
-interface MeasuredProps {
-  site: OpenSite;
-  proved: readonly Proved[];
-  mine: readonly Reading[];
-}
-
-/** Readings beside what was expected, and under them those of which nothing was. */
-function Measured({ site, proved, mine }: MeasuredProps) {
+/** A reading beside what was expected; nothing is worked out here. */
+function Measured({ reading }: { reading: RecordedReading }) {
   const units = useUnits();
-  const read = proved.filter(({ reading }) => reading);
-  const counted = new Set(read.map(({ reading }) => reading?.id));
-  const others = mine.filter(({ id }) => !counted.has(id));
+  const { what, judged, reason, value, unit, expected, low, high } = reading;
+  const band = expected === null && low === null && high === null ? null : `expected ${bandText(reading, units)}`;
+  const under = [band, reason ? (judged === 'outside' ? `left so: ${reason}` : reason) : null]
+    .filter(Boolean)
+    .join('; ');
   return (
-    <>
-      {read.map(({ test, reading, judged, reason }) => (
-        <View key={test.id} className="break-inside-avoid flex-row items-center gap-3 border-b border-rule py-1">
-          {judged ? <Mark verdict={JUDGED[judged].verdict} size={18} /> : null}
-          <View className="min-w-0 flex-1">
-            <T>{`${nameOf(site.model, test.subject)}: ${lowered(QUANTITIES[test.quantity][1])}${test.position ? `, ${positionWords(test.position)}` : ''}`}</T>
-            <T look="small">{`expected ${bandText(test, units)}${reason ? `; left so: ${reason}` : ''}`}</T>
-          </View>
-          <T className="font-semi">{reading ? readingText(reading.value, test.unit, units) : ''}</T>
-          <T look="small" className="w-24 text-right">
-            {judged ? JUDGED[judged].word : ''}
-          </T>
-        </View>
-      ))}
-      {others.map((reading) => {
-        const [unit, name] = QUANTITIES[reading.quantity as keyof typeof QUANTITIES] ?? ['', 'Reading'];
-        return (
-          <View key={reading.id} className="flex-row gap-3 border-b border-rule py-1">
-            <T className="min-w-0 flex-1">{`${nameOf(site.model, reading.subject)}: ${lowered(name)}${reading.note ? `; ${reading.note}` : ''}`}</T>
-            <T className="font-semi">{readingText(reading.value, unit, units)}</T>
-          </View>
-        );
-      })}
-    </>
+    <View className="break-inside-avoid flex-row items-center gap-3 border-b border-rule py-1">
+      {judged ? <Mark verdict={JUDGED[judged].verdict} size={18} /> : null}
+      <View className="min-w-0 flex-1">
+        <T>{what}</T>
+        {under ? <T look="small">{under}</T> : null}
+      </View>
+      <T className="font-semi">{readingText(value, unit, units)}</T>
+      <T look="small" className="w-24 text-right">
+        {judged ? JUDGED[judged].word : ''}
+      </T>
+    </View>
   );
 }
 
-function Signatures({ visit }: { visit: Visit }) {
+function Signatures({ record }: { record: VisitRecord }) {
   const { colours } = useGround();
-  const signed = Object.entries(
-    (visit.signed ?? {}) as Record<string, { name?: string; at?: string; strokes?: string } | null>,
-  );
   return (
     <View className="flex-row flex-wrap gap-8 pt-8">
-      {signed.map(([who, entry]) =>
-        entry ? (
-          <View key={who} style={{ width: 220 }}>
-            <View style={{ height: 88 }}>
-              <Signature strokes={entry.strokes ?? ''} colour={colours.ink} />
-            </View>
-            <View className="border-t border-ink pt-1">
-              <T look="fact">{`For the ${who}: ${entry.name ?? ''}${entry.at ? `, ${momentText(entry.at)}` : ''}`}</T>
-            </View>
+      {Object.entries(record.signed).map(([who, { name, at, strokes }]) => (
+        <View key={who} style={{ width: 220 }}>
+          <View style={{ height: 88 }}>
+            <Signature strokes={strokes} colour={colours.ink} />
           </View>
-        ) : null,
-      )}
+          <View className="border-t border-ink pt-1">
+            <T look="fact">{`For the ${who}: ${name}${at ? `, ${momentText(at)}` : ''}`}</T>
+          </View>
+        </View>
+      ))}
     </View>
   );
 }

@@ -7,15 +7,23 @@ import {
   type Reading,
   type Visit,
   readingText,
+  recordToShow,
+  type VisitRecord,
 } from '@true-lantern/core';
 import { router } from 'expo-router';
+import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { momentText } from '../kit/dates';
 import { useOpenSite } from '../data/open-site';
 import { readingsOf } from '../data/readings';
-import { isSigned, visitsOf } from '../data/visits';
+import { useMayWrite, usePerson } from '../data/session';
+import type { OpenSite } from '../data/site';
+import { addAddendum, addendaOf, isSigned, visitsOf } from '../data/visits';
 import { useUnits } from '../data/units';
+import { JUDGED } from '../entry/ReadingPad';
 import { Button } from '../kit/controls';
+import { Mark } from '../kit/mark';
+import { TextField } from '../kit/field';
 import { useGround } from '../kit/ground';
 import { Signature } from '../kit/signature';
 import { Heading, T } from '../kit/text';
@@ -64,6 +72,8 @@ function One({ visit, readings }: { visit: Visit; readings: Reading[] }) {
   const untested = Object.values((visit.untested ?? {}) as Record<string, string | null>).filter(Boolean);
   const signed = Object.entries((visit.signed ?? {}) as Record<string, { name?: string; strokes?: string } | null>);
   const changed = [...new Set(untested)];
+  // What was signed is shown as it was signed, by the names that its parts had then.
+  const kept = useMemo(() => (visit.record ? recordToShow(site.file, visit.id) : null), [site, visit]);
   return (
     <View className="gap-1 border-b-2 border-ink px-[18px] py-4" testID="visit">
       <Heading level={2} look="station">
@@ -83,7 +93,11 @@ function One({ visit, readings }: { visit: Visit; readings: Reading[] }) {
       {instruments ? <T look="fact">{`Instruments: ${instruments}`}</T> : null}
       <T look="fact">{counted(readings.length, 'reading')}</T>
       <View className="-mx-[18px]">
-        <Readings readings={readings} reasons={Object.fromEntries(reasons)} />
+        {kept ? (
+          <Recorded record={kept.record} />
+        ) : (
+          <Readings readings={readings} reasons={Object.fromEntries(reasons)} />
+        )}
       </View>
       {untested.length > 0 ? (
         <T look="fact">{`${counted(untested.length, 'test')} not made: ${changed.join('; ')}`}</T>
@@ -100,11 +114,60 @@ function One({ visit, readings }: { visit: Visit; readings: Reading[] }) {
           ) : null,
         )}
       </View>
+      {isSigned(visit) ? <Corrections site={site} visit={visit} /> : null}
       <Button
         label="Commissioning record"
         className="mt-2"
         onPress={() => router.navigate(`/paper/${site.id}/visit/${encodeURIComponent(visit.id)}`)}
       />
+    </View>
+  );
+}
+
+/** The readings of a record, as they were signed. */
+function Recorded({ record }: { record: VisitRecord }) {
+  const units = useUnits();
+  return (
+    <>
+      {Object.entries(record.read).map(([n, { what, value, unit, reason, judged, at }]) => (
+        <View key={n} className="min-h-[44px] flex-row items-center gap-3 border-b border-rule px-[18px] py-1">
+          {judged ? <Mark verdict={JUDGED[judged].verdict} size={18} /> : null}
+          <View className="min-w-0 flex-1">
+            <T>{what}</T>
+            {reason ? <T look="fact">{reason}</T> : null}
+            {at ? <T look="small">{momentText(at)}</T> : null}
+          </View>
+          <T look="figure">{readingText(value, unit, units)}</T>
+        </View>
+      ))}
+    </>
+  );
+}
+
+/** What was written beside a signed record, and a place for one more: the first text stays. */
+function Corrections({ site, visit }: { site: OpenSite; visit: Visit }) {
+  const person = usePerson();
+  const mayWrite = useMayWrite();
+  const [text, setText] = useState<string | null>(null);
+  const save = () => {
+    addAddendum(site, visit.id, (text ?? '').trim(), person);
+    setText(null);
+  };
+  return (
+    <View className="gap-2" testID="corrections">
+      {addendaOf(visit).map(({ id, text: written, by, at }) => (
+        <T key={id}>{`Correction: ${written} (${[by, at ? momentText(at) : null].filter(Boolean).join(', ')})`}</T>
+      ))}
+      {!mayWrite ? null : text === null ? (
+        <Button label="Add a correction" onPress={() => setText('')} />
+      ) : (
+        <>
+          <T look="fact">The record stays as it was signed. A correction is printed beside it and cannot be removed.</T>
+          <TextField label="Correction" value={text} onChangeText={setText} multiline autoFocus />
+          <Button label="Save correction" kind="main" disabled={text.trim().length < 3} onPress={save} />
+          <Button label="Cancel" kind="plain" className="self-start px-0" onPress={() => setText(null)} />
+        </>
+      )}
     </View>
   );
 }

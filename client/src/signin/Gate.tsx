@@ -8,9 +8,9 @@ import { SignIn } from './SignIn';
 /** Lets through who is signed in; asks the others. */
 export function Gate({ children }: PropsWithChildren) {
   const { session, error, retry } = useSession();
-  // A link that lets somebody in is for whoever is not in yet.
+  // A link that lets somebody in is for whoever is not in yet; a record's number is for whoever holds the paper.
   const place = usePathname();
-  if (session?.person || place.startsWith('/join/')) return children;
+  if (session?.person || place.startsWith('/join/') || place.startsWith('/record/')) return children;
   if (session && place === '/new-firm') return <FirstFirm />;
   if (session) return session.empty ? <FirstFirm /> : <SignIn />;
   if (error)

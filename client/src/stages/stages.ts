@@ -30,6 +30,7 @@ export { ItemScreen } from '../shelf/ItemScreen';
 export { ShelfScreen } from '../shelf/ShelfScreen';
 export { SiteShell } from '../shell/SiteShell';
 export { JoinScreen } from '../signin/JoinScreen';
+export { RecordCheck } from '../signin/RecordCheck';
 export { AddScreen } from '../survey/AddScreen';
 export { DayScreen } from '../survey/DayScreen';
 export { HistoryScreen } from '../survey/HistoryScreen';

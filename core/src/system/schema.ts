@@ -155,6 +155,11 @@ export const visitSchema = part({
   signed: record(part({ name: text(), at: text(), strokes: text() })),
   /** How it was left: findings that were over, by key, and what every device was set to. */
   left: optionalPart({ over: list(text()), settings: record(text()) }),
+  /** The record as it was signed, whole, and its number (`prove/record`). */
+  record: anything(),
+  recordHash: text(),
+  /** Corrections beside a signed record, each by who wrote it; the first text stays. */
+  addenda: record(part({ text: text(), by: text(), at: text(), person: text() })),
 });
 
 /** Something that was read, in its conditions. */

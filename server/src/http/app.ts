@@ -19,6 +19,7 @@ import { passkeyRoutes } from './passkeys';
 import { postOf } from './mail';
 import { peopleRoutes } from './people';
 import { forLog, notFound, problems } from './problem';
+import { recordRoutes } from './records';
 import { sessionRoutes } from './session';
 import { shelfRoutes } from './shelf';
 import { siteRoutes } from './sites';
@@ -98,6 +99,7 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
   api.use(siteRoutes(database, pool));
   api.use(attachmentRoutes(database, pool));
   api.use(paperRoutes(database, pool));
+  api.use(recordRoutes(database));
   api.use(shelfRoutes(database));
   api.use(firmRoutes(database, pool));
   api.use(() => {

@@ -75,12 +75,13 @@ export function siteRoutes(database: Database, pool: Pool): Router {
     response.status(204).end();
   });
 
-  /** Any member's device may say what it has worked out; of an older revision it is let go of. */
-  router.put('/sites/:id/headline', only(whoIs), body(), async (request, response) => {
-    const { firmId } = whoIs(request);
+  /** What a device of somebody who may write has worked out, with whose it is; of an older revision it is dropped. */
+  router.put('/sites/:id/headline', only(writerIs), body(), async (request, response) => {
+    const { firmId, userId } = writerIs(request);
     const id = param(request, 'id');
     await requireSite(database, firmId, id);
-    await setHeadline(database, firmId, id, parse(headlineSchema, request.body));
+    const headline = parse(headlineSchema, request.body);
+    await setHeadline(database, firmId, id, { ...headline, by: userId, at: new Date().toISOString() });
     response.status(204).end();
   });
 

@@ -1,18 +1,12 @@
 import {
   bandText,
-  conditionsOf,
-  expectedTests,
   faultAt,
   inUnits,
-  lowered,
   modelOf,
-  positionWords,
-  provedOf,
-  QUANTITIES,
   readingText,
-  subjectName,
+  recordToShow,
   withUnit,
-  type Quantity,
+  type RecordState,
   type SystemFile,
   type Units,
 } from '@true-lantern/core';
@@ -21,44 +15,43 @@ import { lineOf, section, table, type Sheet } from './pieces';
 
 const WORDS = { inside: 'inside', outside: 'OUTSIDE', 'cannot-tell': 'cannot tell' } as const;
 
-/** Expected, measured, inside or outside and why, what was not tested, who signed. */
+/** What is said at the head of a record that was not kept whole when it was signed. */
+const HEADS: Record<RecordState, string | null> = {
+  kept: null,
+  changed: 'This record no longer matches its number.',
+  draft: 'Draft: not signed yet.',
+  'before-records': 'Signed with an earlier version, which kept no record: expected figures are worked out anew.',
+};
+
+/** Expected, measured, inside or outside and why, what was not tested, who signed: from the record that was kept. */
 export function record(file: SystemFile, id: string, units: Units): Sheet {
-  const visit = (file.visits ?? []).find((one) => one.id === id);
-  if (!visit) throw faultAt('about', `is "${id}", expected the id of a visit of this site`);
-  const model = modelOf(file);
-  const readings = (file.readings ?? []).filter((reading) => reading.visit === visit.id);
-  const meter_pct = readings.find((reading) => typeof reading.meter_pct === 'number')?.meter_pct ?? 0.5;
-  const at = conditionsOf(visit, meter_pct);
-  const proved = provedOf(expectedTests(model, at).tests, readings, visit);
-  const byReading = new Map(proved.flatMap((one) => (one.reading ? [[one.reading.id, one] as const] : [])));
-  const rows = readings.map((reading): Content[] => {
-    const { subject, quantity, value, position, note } = reading;
-    const one = byReading.get(reading.id);
-    const [unit, name] = QUANTITIES[quantity as Quantity] ?? ['', 'Reading'];
+  const shown = recordToShow(file, id);
+  if (!shown) throw faultAt('about', `is "${id}", expected the id of a visit of this site`);
+  const { record: kept, hash, state } = shown;
+  const { visit, conditions: at } = kept;
+  const rows = Object.values(kept.read).map((reading): Content[] => {
+    const { what, value, unit, judged, reason, expected, low, high } = reading;
+    const band = expected === null && low === null && high === null ? '' : bandText(reading, units);
     return [
-      `${subjectName(model, subject)}: ${lowered(name)}${position ? `, ${positionWords(position)}` : ''}`,
-      { text: one ? bandText(one.test, units) : '', style: 'small' },
+      what,
+      { text: band, style: 'small' },
       { text: readingText(value, unit, units), bold: true },
-      one?.judged ? WORDS[one.judged] : '',
-      { text: one?.reason ?? note ?? '', style: 'small' },
+      judged ? WORDS[judged] : '',
+      { text: reason ?? '', style: 'small' },
     ];
   });
-  const left = proved.flatMap(({ test, reading, untested }) =>
-    untested && !reading
-      ? [`${subjectName(model, test.subject)}: ${lowered(QUANTITIES[test.quantity][1])}: ${untested}`]
-      : [],
-  );
-  const signed = Object.entries(
-    (visit.signed ?? {}) as Record<string, { name?: string; at?: string; strokes?: string } | null>,
-  );
+  const left = Object.values(kept.untested).map(({ what, reason }) => `${what}: ${reason}`);
+  const head = HEADS[state];
   return [
     'Commissioning record',
     [
       { text: [visit.at?.slice(0, 10), visit.people].filter(Boolean).join(', ') },
+      ...(head ? [{ text: head, bold: true }] : []),
+      ...(kept.proposal ? [{ text: `Fitted: ${kept.proposal}` }] : []),
       ...(visit.why ? [{ text: `Called for: ${visit.why}` }] : []),
       ...(visit.done ? [{ text: `Done: ${visit.done}` }] : []),
       {
-        text: `Light ${withUnit(at.irradiance_W_m2, 'W/m\u00b2')}, air ${inUnits(at.ambient_C, 'degC', units)}, bank at ${Math.round(100 * at.soc)} %; instruments: ${visit.instruments ?? 'not noted'}, to ${meter_pct} % of reading`,
+        text: `Light ${withUnit(at.irradiance_W_m2, 'W/m\u00b2')}, air ${inUnits(at.ambient_C, 'degC', units)}, bank at ${Math.round(100 * at.soc)} %; instruments: ${kept.instruments ?? 'not noted'}, to ${at.meter_pct} % of reading`,
         style: 'small',
       },
       ...section(
@@ -66,25 +59,46 @@ export function record(file: SystemFile, id: string, units: Units): Sheet {
         rows.length === 0 ? [] : [table(['*', 80, 64, 54, 110], rows, ['', 'Expected', 'Measured', '', ''])],
       ),
       ...section('Not tested', left.length === 0 ? [] : [{ ul: left }]),
-      ...section(
-        'Signed',
-        signed.flatMap(([who, entry]): Content[] =>
-          entry
-            ? [
-                ...(/^(?:[ML]-?\d+ -?\d+)+$/.test(entry.strokes ?? '')
-                  ? [
-                      {
-                        svg: `<svg viewBox="0 0 320 130" width="160" height="65"><path d="${entry.strokes}" stroke="black" stroke-width="2.5" fill="none"/></svg>`,
-                        width: 160,
-                      },
-                    ]
-                  : []),
-                { text: `For the ${who}: ${entry.name ?? ''}${entry.at ? `, ${entry.at.slice(0, 10)}` : ''}` },
-              ]
-            : [],
-        ),
-      ),
-      ...lineOf('The Line as found', model, units),
+      ...section('Signed', Object.entries(kept.signed).flatMap(signature)),
+      ...section('Corrections', corrections(file, id)),
+      ...(hash
+        ? [
+            {
+              text: `Record number ${hash.match(/.{1,8}/g)?.join(' ')}`,
+              style: 'small',
+              margin: [0, 12, 0, 0] as [number, number, number, number],
+            },
+            {
+              text: 'The server that keeps it tells anybody who has this number whether it is unchanged.',
+              style: 'small',
+            },
+          ]
+        : // What was signed is not drawn anew from a system that may have changed since.
+          lineOf('The Line as found', modelOf(file), units)),
     ],
   ];
+}
+
+const signature = ([who, { name, at, strokes }]: [
+  string,
+  { name: string; at: string; strokes: string },
+]): Content[] => [
+  ...(/^(?:[ML]-?\d+ -?\d+)+$/.test(strokes)
+    ? [
+        {
+          svg: `<svg viewBox="0 0 320 130" width="160" height="65"><path d="${strokes}" stroke="black" stroke-width="2.5" fill="none"/></svg>`,
+          width: 160,
+        },
+      ]
+    : []),
+  { text: `For the ${who}: ${name}${at ? `, ${at.slice(0, 10)}` : ''}` },
+];
+
+/** What was written beside the record since, the first first. */
+function corrections(file: SystemFile, id: string): Content[] {
+  const visit = (file.visits ?? []).find((one) => one.id === id);
+  return Object.values((visit?.addenda ?? {}) as Record<string, { text?: string; by?: string; at?: string } | null>)
+    .flatMap((entry) => entry ?? [])
+    .sort((a, b) => (a.at ?? '').localeCompare(b.at ?? ''))
+    .map(({ text, by, at }) => ({ text: `${text ?? ''} (${[by, at?.slice(0, 10)].filter(Boolean).join(', ')})` }));
 }

@@ -32,9 +32,17 @@ export async function invite(
 
 const open = () => ({ usedAt: null, expiresAt: { [Op.gt]: new Date() } });
 
-/** The open invitation of a token; null where it was used, has expired, or never was. */
-export const findInvitation = ({ models }: Database, token: string) =>
-  models.Invitation.findOne({ where: { tokenHash: hashOf(token), ...open() } });
+/**
+ * The open invitation of a token; null where it was used, has expired, or never was, and where who made it is no owner of
+ * the firm any more: one that was made in the moment of their going lets nobody in.
+ */
+export async function findInvitation({ models }: Database, token: string): Promise<Invitation | null> {
+  const invitation = await models.Invitation.findOne({ where: { tokenHash: hashOf(token), ...open() } });
+  if (!invitation?.madeBy) return invitation;
+  const { firmId, madeBy } = invitation;
+  const maker = await models.User.findOne({ where: { id: madeBy, firmId, removedAt: null, role: 'owner' } });
+  return maker ? invitation : null;
+}
 
 /** Uses it up: true once, whoever asks at the same moment. */
 export async function useUp({ models }: Database, id: string): Promise<boolean> {

@@ -144,6 +144,19 @@ const STEPS: { name: string; sql: string }[] = [
     name: '006-licences',
     sql: 'alter table users add column licence text;',
   },
+  {
+    // The number of every record that was signed; rows are only ever added.
+    name: '007-records',
+    sql: `
+      create table records (
+        hash text primary key,
+        firm_id uuid not null references firms,
+        site_id uuid not null references sites,
+        part_id uuid not null,
+        kept_at timestamptz not null default now()
+      );
+    `,
+  },
 ];
 
 /** The names of all steps: what a database of this version has. */

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Person, Role } from '@true-lantern/wire';
-import { and, col, fn, literal, QueryTypes, UniqueConstraintError, where } from 'sequelize';
+import { and, col, fn, literal, Op, QueryTypes, UniqueConstraintError, where } from 'sequelize';
 import type { Database } from './database';
 import { shownOf } from './hash';
 
@@ -101,6 +101,12 @@ export function setRole(database: Database, firmId: string, id: string, role: Ro
       { where: { id, firmId, removedAt: null }, transaction },
     );
     if (role === null) await models.Passkey.destroy({ where: { userId: id }, transaction });
+    // A link outlives nobody: not those that an owner handed out who is none any more, nor one that opens this account.
+    if (role !== 'owner')
+      await models.Invitation.destroy({
+        where: { firmId, [Op.or]: [{ madeBy: id }, ...(role === null ? [{ userId: id }] : [])] },
+        transaction,
+      });
     return true;
   });
 }

@@ -1,4 +1,4 @@
-import { nameOfRow, same, type Fault, type PartRow, type StoredPart } from '@true-lantern/core';
+import { nameOfRow, numberOf, same, type Fault, type PartRow, type StoredPart } from '@true-lantern/core';
 
 /**
  * What a person may do to a job, judged on its rows as they were and as they would be. How a change was spelled (a
@@ -44,6 +44,7 @@ export function wrongIn(
   return [
     ...siteStays(before, after),
     ...recordStands(before, after, actor),
+    ...numberFits(before, after),
     ...readingStands(before, after, rows),
     ...fittedStands(before, after),
     ...ticksAreOnesOwn(before, after, actor),
@@ -73,6 +74,20 @@ function recordStands(before: StoredPart | null, after: StoredPart, actor: Actor
       : [{ path: `addenda.${id}.person`, message: 'is somebody else, expected who sends it' }];
   });
 }
+
+/** A record that is signed carries the number that follows from it: what was altered on its way is not kept as signed. */
+function numberFits(before: StoredPart | null, after: StoredPart): Fault[] {
+  if (!newlySigned(before, after)) return [];
+  const { record, recordHash } = bodyOf(after);
+  if ((record ?? null) === null && (recordHash ?? null) === null) return [];
+  return numberOf(record ?? null) === recordHash
+    ? []
+    : [{ path: 'recordHash', message: 'is not the number of this record, expected the SHA-256 of its canonical JSON' }];
+}
+
+/** True where a change signs a visit. */
+export const newlySigned = (before: StoredPart | null, after: StoredPart): boolean =>
+  !after.deleted && isSignedVisit(after) && !(before && isSignedVisit(before));
 
 /** What was read at a signed visit is part of its record. */
 function readingStands(before: StoredPart | null, after: StoredPart, rows: readonly StoredPart[]): Fault[] {

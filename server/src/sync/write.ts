@@ -1,4 +1,5 @@
 import { QueryTypes } from 'sequelize';
+import { newlySigned } from './rights';
 import type { Standing } from './standing';
 
 /** All of it in one statement, at the end: parts that are new, parts that changed, the log, the site. */
@@ -13,6 +14,18 @@ export async function write({
   log,
 }: Standing): Promise<number> {
   if (log.length === 0) return site.revision;
+  const signed = log.flatMap(({ was, part }) =>
+    newlySigned(was, part) && typeof part.body.recordHash === 'string'
+      ? [{ hash: part.body.recordHash, part_id: part.id }]
+      : [],
+  );
+  if (signed.length > 0)
+    await database.sequelize.query(
+      `insert into records (hash, firm_id, site_id, part_id)
+        select hash, $1, $2, part_id from jsonb_to_recordset($3::jsonb) as r(hash text, part_id uuid)
+        on conflict (hash) do nothing`,
+      { bind: [who.firmId, who.siteId, JSON.stringify(signed)], transaction },
+    );
   const put = (ids: Iterable<string>) => JSON.stringify([...ids].flatMap((id) => parts.get(id) ?? []));
   const logged = log.map(({ change, part, set, before, conflicts }) => ({
     change_id: change.changeId,
