@@ -129,6 +129,29 @@ test('@phone an order is worked by two phones off line, merged, proved, signed, 
   await expect(demo.getByTestId('visit')).toContainText('signed');
   await expect(demo.getByTestId('visit')).toContainText('fitted');
 
+  // The record is a document: its number is on the paper, and whoever holds it may ask whether it is unchanged.
+  await demo.getByRole('button', { name: 'Add a correction' }).click();
+  await demo.getByLabel('Correction', { exact: true }).last().fill('The meter was the old one');
+  await demo.getByRole('button', { name: 'Save correction' }).click();
+  await expect(demo.getByTestId('corrections')).toContainText('The meter was the old one');
+  const visits = demo.url();
+  await demo.getByRole('button', { name: 'Commissioning record' }).click();
+  await expect(demo.getByTestId('visit-paper')).toContainText('The meter was the old one');
+  const number = (await demo.getByTestId('record-number').innerText()).match(/(?:[0-9a-f]{8}\s*){8}/)![0];
+  // Somebody who is not signed in at all.
+  const asked = await browser.newContext();
+  const stranger = await asked.newPage();
+  await expect
+    .poll(async () => {
+      await stranger.goto(new URL(`/record/${number.replace(/\s/g, '')}`, visits).href);
+      await stranger.getByRole('button', { name: 'To the start' }).waitFor();
+      return stranger.getByText(/This record is kept here, unchanged/).isVisible();
+    })
+    .toBe(true);
+  await expect(stranger.getByText(/One correction was written beside it/)).toBeVisible();
+  await asked.close();
+  await demo.goto(visits);
+
   // The proposal is the system as found now, with its evidence; nothing is open any more.
   await demo.getByRole('link', { name: /^Work/ }).click();
   await expect(demo.getByText(/^fitted, /)).toBeVisible();
