@@ -1,6 +1,8 @@
 import { fireEvent, render, screen } from '@testing-library/react-native';
 import { fieldSpec } from '../src/data/fields';
+import { readingOf } from '../src/entry/draft';
 import { Editor } from '../src/entry/Editor';
+import { METRIC } from '../src/data/units';
 import { openCorrach } from './corrach';
 
 const saved = jest.fn();
@@ -67,4 +69,14 @@ test('without a site nothing is judged, and the value is taken all the same', ()
   ['9', '0'].forEach(key);
   key('Save');
   expect(saved).toHaveBeenCalledWith(expect.objectContaining({ maxPv_V: 90 }));
+});
+
+test('a comma that may mark thousands or decimals is read as the field allows, and asked about where it allows both', () => {
+  const reading = (path: string, entry: string) => readingOf(fieldSpec('controllers', path)!, row, entry, METRIC);
+  // A controller's volts end at 1,500: both would do. Its own use of 1,280 W would not.
+  expect(reading('maxPv_V', '1,280').ask).toEqual({ grouped: '1280', decimal: '1.280' });
+  expect(reading('maxPv_V', '1,600')).toEqual({ entry: '1.600', ask: null });
+  expect(reading('maxPv_V', '1,280 V').ask).toEqual({ grouped: '1280 V', decimal: '1.280 V' });
+  expect(reading('maxPv_V', '12,5')).toEqual({ entry: '12,5', ask: null });
+  expect(reading('maxPv_V', '1.280')).toEqual({ entry: '1.280', ask: null });
 });

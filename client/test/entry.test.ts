@@ -1,5 +1,13 @@
 import { toShown } from '@true-lantern/core';
-import { readByBattery, readEntry, readQuantity, readRange, readSize, readSizeRange } from '../src/kit/number-entry';
+import {
+  readByBattery,
+  readEntry,
+  readQuantity,
+  readRange,
+  readSize,
+  readSizeRange,
+  twoWays,
+} from '../src/kit/number-entry';
 import { spokenNumber } from '../src/kit/spoken';
 import { withoutLast } from '../src/kit/pad';
 import { inUnits, pretty, sizeText, withUnit } from '../src/kit/units';
@@ -10,6 +18,18 @@ const IMPERIAL: Units = { length: 'ft', small: 'in', mass: 'lb', temperature: 'd
 test.each([
   ['12.5', 12.5],
   ['12,5', 12.5],
+  ['1,280', 1280],
+  ['1,280.5', 1280.5],
+  ['1.280,5', 1280.5],
+  ['1,280,000', 1_280_000],
+  ['1.280.000', 1_280_000],
+  ['12,800', 12_800],
+  ['0,280', 0.28],
+  ['1,28', 1.28],
+  ['1,2800', 1.28],
+  ['1.280', 1.28],
+  ['-1,280', -1280],
+  [',5', 0.5],
   ['-24', -24],
   ['\u221224', -24],
   ['3/8', 0.375],
@@ -19,8 +39,9 @@ test.each([
   ['', null],
   ['0', 0],
 ])('"%s" on the pad is %s', (text, value) => expect(readEntry(text)).toBe(value));
-test.each(['-', '.', '1/0', '1 2', '1..2', 'k', 'abc', '1-2', '--1'])('"%s" is not a number yet', (text) =>
-  expect(readEntry(text)).toBeUndefined(),
+test.each(['-', '.', '1/0', '1 2', '1..2', '1,28,0', '1,280,00', '1.2,3.4', '1,28.5', 'k', 'abc', '1-2', '--1'])(
+  '"%s" is not a number yet',
+  (text) => expect(readEntry(text)).toBeUndefined(),
 );
 
 describe('a number with its unit is stored in SI', () => {
@@ -153,4 +174,10 @@ describe('by the battery', () => {
     expect(readByBattery('C/3', 'A', { volts: 12, ah: null })).toBeUndefined();
     expect(readByBattery('1280 Wh', 'Ah', { volts: null, ah: 100 })).toBeUndefined();
   });
+});
+
+test('an entry that may be read two ways is both; one that cannot is plain', () => {
+  expect(twoWays('1,280')).toEqual({ grouped: '1280', decimal: '1.280' });
+  expect(twoWays('~1,280 W')).toEqual({ grouped: '~1280 W', decimal: '~1.280 W' });
+  for (const plain of ['12,5', '1.280', '0,280', '1,280,000', '1,280.5', '1280', '']) expect(twoWays(plain)).toBeNull();
 });

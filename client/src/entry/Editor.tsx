@@ -9,11 +9,12 @@ import { useHeldFocus } from '../kit/focus';
 import { padKeys, useKeys } from '../kit/keys';
 import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
 import type { BatteryContext } from '../kit/number-entry';
-import { ear, listen } from '../kit/spoken';
+import { ear } from '../kit/spoken';
 import { Heading, T } from '../kit/text';
 import { inUnits, sizeText, unitText } from '../kit/units';
 import { Choice } from './Choice';
-import { batteryOf, draftOf, evidenceOf, previewOf } from './draft';
+import { batteryOf, draftOf, evidenceOf, previewOf, readingOf, type Draft } from './draft';
+import { SayIt } from './SayIt';
 import { VerdictChange } from './VerdictChange';
 import { storedValue } from './values';
 
@@ -69,7 +70,10 @@ function useFieldDraft({ site, row, spec, onSave, onDone, onSkip, quiet = false 
   const [entry, setEntry] = useState('');
   const [picked, setPicked] = useState<unknown>(undefined);
   const [grade, setGrade] = useState<Grade | null>(row.evidence[spec.path]?.grade ?? null);
-  const draft = draftOf(spec, entry, picked, before, units, batteryOf(site, row));
+  const reading = readingOf(spec, row, entry, units);
+  const draft: Draft = reading.ask
+    ? { trouble: 'This may be read two ways. Which is it?' }
+    : draftOf(spec, reading.entry, picked, before, units, batteryOf(site, row));
   const value = 'value' in draft ? draft.value : undefined;
   const preview = useMemo(
     () => (value === undefined || !site || quiet ? null : previewOf(site, row, spec.path, value)),
@@ -99,6 +103,7 @@ function useFieldDraft({ site, row, spec, onSave, onDone, onSkip, quiet = false 
     before,
     entry,
     setEntry,
+    ask: reading.ask,
     picked,
     setPicked,
     grade,
@@ -160,6 +165,7 @@ export function Entry(props: EntryProps) {
         </View>
       ) : null}
       <WhatBecomes site={site} row={row} draft={draft} />
+      {draft.ask ? <WhichIsIt ways={draft.ask} onPick={draft.setEntry} /> : null}
       {typed ? <Typing site={site} row={row} spec={spec} draft={draft} /> : null}
       {site ? (
         <DesignEstimate site={site} path={row.kind === 'site' ? spec.path : ''} onTake={draft.takeEstimate} />
@@ -188,6 +194,17 @@ export function Entry(props: EntryProps) {
           />
         )}
       </View>
+    </View>
+  );
+}
+
+/** Both readings of a number that may be read two ways, a tap each. */
+function WhichIsIt({ ways, onPick }: { ways: object; onPick(entry: string): void }) {
+  return (
+    <View role="group" aria-label="Which is it?" className="flex-row gap-3">
+      {Object.values(ways).map((way: string) => (
+        <Button key={way} label={way} className="min-h-[64px] flex-1" onPress={() => onPick(way)} />
+      ))}
     </View>
   );
 }
@@ -249,26 +266,6 @@ function useSpread(spec: FieldSpec, value: unknown, evidence: Evidence | undefin
     moved: spread.fewer !== before.fewer || spread.more !== before.more,
     toggle: (end: 'fewer' | 'more') => setSpread((now) => ({ ...now, [end]: !now[end] })),
   };
-}
-
-/** The number spoken, where the browser can listen: both hands may be busy. */
-function SayIt({ onNumber }: { onNumber(entry: string): void }) {
-  const [state, setState] = useState<'ready' | 'listening' | 'lost'>('ready');
-  const say = async () => {
-    const Ear = ear();
-    if (!Ear) return;
-    setState('listening');
-    const entry = await listen(Ear);
-    if (entry) onNumber(entry);
-    setState(entry ? 'ready' : 'lost');
-  };
-  return (
-    <Button
-      label={{ ready: 'Say the number', listening: 'Listening ...', lost: 'Not understood; say it again' }[state]}
-      disabled={state === 'listening'}
-      onPress={() => void say()}
-    />
-  );
 }
 
 /** Keys of a desk's keyboard that count as the pad's: figures, and the letters of units. */

@@ -12,7 +12,14 @@ import {
 import type { FieldSpec } from '../data/fields';
 import { openSite, type OpenSite } from '../data/site';
 import type { Units } from '../data/units';
-import { readByBattery, readRange, readSizeRange, type BatteryContext, type Ranged } from '../kit/number-entry';
+import {
+  readByBattery,
+  readRange,
+  readSizeRange,
+  twoWays,
+  type BatteryContext,
+  type Ranged,
+} from '../kit/number-entry';
 
 /** What has been entered: a value to store with the ends of what it may be, or why it cannot be. */
 export type Draft = Partial<Ranged<unknown>> & ({ value: unknown } | { trouble: string });
@@ -43,6 +50,29 @@ export function draftOf(
   }
   if (spec.kind === 'climate' && picked === null) return { trouble: 'Twelve figures are needed, one a month.' };
   return { value: picked };
+}
+
+/**
+ * A number that may be read two ways ("1,280"): as the field's range allows, else left to whoever typed it.
+ * @returns the entry to go by, and both where they must say which
+ */
+export function readingOf(
+  spec: FieldSpec,
+  row: PartRow,
+  entry: string,
+  units: Units,
+): { entry: string; ask: { grouped: string; decimal: string } | null } {
+  const ways = spec.kind === 'number' ? twoWays(entry) : null;
+  if (!ways) return { entry, ask: null };
+  const fits = (text: string) => {
+    const read = readRange(text, spec.unit, units);
+    if (!read) return false;
+    const faults = partFaults(row.kind, setOnRow(row, { [spec.path]: read.value }).body);
+    return !faults.some(({ path }) => path === spec.path || path.startsWith(`${spec.path}.`));
+  };
+  const [grouped, decimal] = [fits(ways.grouped), fits(ways.decimal)];
+  if (grouped && decimal) return { entry, ask: ways };
+  return { entry: decimal ? ways.decimal : ways.grouped, ask: null };
 }
 
 /** The battery that a field's amperes and ampere-hours are counted by: a block on the bank itself, else the whole bank. */

@@ -1,3 +1,4 @@
+import { readEntry } from '../kit/number-entry';
 import type { Firm, FirmSheet } from '@true-lantern/wire';
 import { useState } from 'react';
 import { Image, View } from 'react-native';
@@ -46,7 +47,7 @@ export function SheetEntry({ firm }: { firm: Firm }) {
   };
   const save = () => {
     const text = (name: Text) => shown(name).trim();
-    const number = (name: Text) => (text(name) === '' ? null : Number(text(name).replace(',', '.')));
+    const number = (name: Text) => (text(name) === '' ? null : (readEntry(text(name)) ?? text(name)));
     const sheet = Object.fromEntries(FIELDS.map(({ name, number: is }) => [name, is ? number(name) : text(name)]));
     return attempt(
       () => setSheet({ ...sheet, name: shown('name').trim(), paper: choice.paper, prices: choice.prices }),

@@ -5,10 +5,8 @@ import { area_mm2, FACTORS, METRIC, shownUnit, type Units } from '@true-lantern/
  * entry, undefined where it is not (yet) a number.
  */
 export function readEntry(text: string): number | null | undefined {
-  const entry = text
-    .trim()
-    .replace(/\u2212/g, '-')
-    .replace(',', '.');
+  const entry = withPoint(text.trim().replace(/\u2212/g, '-'));
+  if (entry === undefined) return undefined;
   if (entry === '') return null;
   const match = /^(-?)(?:(\d+)\s+)?(\d*\.?\d*)(?:\/(\d+))?(k?)$/i.exec(entry);
   if (!match) return undefined;
@@ -18,6 +16,33 @@ export function readEntry(text: string): number | null | undefined {
   if (bottom !== undefined && Number(bottom) === 0) return undefined;
   const value = (Number(whole ?? 0) + Number(top) / Number(bottom ?? 1)) * (kilo ? 1000 : 1);
   return sign ? -value : value;
+}
+
+/**
+ * An entry with a point for its decimals and nothing between its thousands, however its writer marks them: of both marks
+ * the last is the decimal's; one that comes more than once groups; a comma before exactly three digits with a group
+ * before it groups ("1,280"), any other is the decimal's ("12,5", "0,280"). Undefined where the groups are none.
+ */
+function withPoint(entry: string): string | undefined {
+  const marks = [...entry.matchAll(/[.,]/g)].map(([mark]) => mark);
+  const last = marks.at(-1);
+  if (last === undefined) return entry;
+  const both = new Set(marks).size === 2;
+  const groups = both ? (last === '.' ? ',' : '.') : marks.length > 1 || GROUPED.test(entry) ? last : null;
+  if (both && marks.filter((mark) => mark === last).length > 1) return undefined;
+  if (groups === null) return entry.replace(',', '.');
+  const whole = both ? entry.slice(0, entry.lastIndexOf(last)) : entry;
+  const digits = /[\d.,]+/.exec(whole)?.[0] ?? '';
+  if (!/^[1-9]\d{0,2}(?:[.,]\d{3})+$/.test(digits)) return undefined;
+  return entry.replaceAll(groups, '').replace(',', '.');
+}
+/** One comma with a group before it and exactly three digits behind. */
+const GROUPED = /(?:^|[^\d.,])[1-9]\d{0,2},\d{3}(?![\d.,])/;
+
+/** What an entry such as "1,280" may mean: with the comma as a thousands' mark, and as a decimal's; null where it is plain. */
+export function twoWays(text: string): { grouped: string; decimal: string } | null {
+  if (!GROUPED.test(text) || (text.match(/[.,]/g) ?? []).length !== 1) return null;
+  return { grouped: text.replace(',', ''), decimal: text.replace(',', '.') };
 }
 
 function toStored(value: number, written: string, unit: string): number | undefined {
@@ -37,7 +62,7 @@ export interface BatteryContext {
 
 /** "C/3" or "0.5C" as amperes, "1280 Wh" as ampere-hours, "100 Ah" as watt-hours; undefined where it is none of these. */
 export function readByBattery(text: string, unit: string, { volts, ah }: BatteryContext): number | undefined {
-  const entry = text.trim().toLowerCase().replace(',', '.');
+  const entry = withPoint(text.trim().toLowerCase()) ?? '';
   if (unit === 'A' && ah) {
     const over = /^c\s*\/\s*(\d+\.?\d*)$/.exec(entry);
     if (over && Number(over[1]) > 0) return tidy(ah / Number(over[1]));

@@ -6,7 +6,7 @@ import { usePerson } from '../data/session';
 import { useUnits } from '../data/units';
 import { Button, Chip, Row } from '../kit/controls';
 import { TextField } from '../kit/field';
-import { readQuantity } from '../kit/number-entry';
+import { readEntry, readQuantity } from '../kit/number-entry';
 import { T } from '../kit/text';
 import { inUnits, withUnit } from '../kit/units';
 
@@ -152,7 +152,7 @@ function MeterEntry({ meter, onMeter }: { meter: Meter; onMeter(meter: Meter): v
   const { id } = usePerson();
   const [name, setName] = useState(meter.name);
   const [pct, setPct] = useState(String(meter.pct));
-  const error = Number(pct.replace(',', '.'));
+  const error = readEntry(pct) ?? Number.NaN;
   const good = name.trim() !== '' && error > 0 && error <= 20;
   const take = (one: Meter) => {
     keepMeter(id, one);

@@ -1,3 +1,4 @@
+import { readEntry } from '../kit/number-entry';
 import { plateOf, type PartRow } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useRef, useState } from 'react';
@@ -28,7 +29,7 @@ export function PlateSheet({ site, onShelf }: { site: OpenSite; onShelf(id: stri
   const [entries, setEntries] = useState<string[]>(['', '', '', '', '']);
   const [label, setLabel] = useState('');
   const boxes = useRef<(TextInput | null)[]>([]);
-  const figures = entries.map((entry) => Number(entry.replace(',', '.')));
+  const figures = entries.map((entry) => readEntry(entry) ?? Number.NaN);
   const full = entries.every((entry) => entry.trim() !== '');
   const plate = full ? plateOf(figures) : null;
   const save = () => {
