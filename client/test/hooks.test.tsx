@@ -185,7 +185,7 @@ test('a session that ended while something was fetched asks who is there; any ot
 });
 
 test('history: what waits here above, the latest first, of this site only', async () => {
-  server.getHistory.mockResolvedValueOnce([{ changeId: 'past' }] as never);
+  server.getHistory.mockResolvedValueOnce({ changes: [{ changeId: 'past' }], more: true } as never);
   act(() => {
     enqueue('a', { partId: 'one', baseRevision: 1, set: { a: 1 } });
     enqueue('b', { partId: 'other', baseRevision: 1, set: { a: 1 } });
@@ -196,6 +196,12 @@ test('history: what waits here above, the latest first, of this site only', asyn
   expect(history.current.waiting.map(({ change }) => change.partId)).toEqual(['two', 'one']);
   expect(history.current.past).toEqual([]);
   await waitFor(() => expect(history.current.past).toEqual([{ changeId: 'past' }]));
+  // The first page ends where an earlier one begins.
+  server.getHistory.mockResolvedValueOnce({ changes: [{ changeId: 'first' }], more: false } as never);
+  await act(() => history.current.query.fetchNextPage());
+  expect(server.getHistory).toHaveBeenLastCalledWith('a', 'past');
+  await waitFor(() => expect(history.current.past.map(({ changeId }) => changeId)).toEqual(['past', 'first']));
+  expect(history.current.query.hasNextPage).toBe(false);
   act(() =>
     undoChange('a', {
       changeId: 'c',

@@ -284,6 +284,24 @@ describe('guessing', () => {
     );
     expect(replies.filter((status) => status === 401)).toHaveLength(60);
   }, 60_000);
+  test('a hundred and more wrong tries from one address do not keep the person out at another', async () => {
+    const behind = await startRig({ trustProxy: 1 });
+    try {
+      const from = (address: string, password: string) =>
+        new Visitor(behind.address).call(
+          'POST',
+          '/session',
+          { email: 'rob@ours.example', password },
+          { 'x-forwarded-for': address, 'x-csrf-token': 'x' },
+        );
+      const tries = await Promise.all(Array.from({ length: 120 }, () => from('10.9.9.9', 'wrong')));
+      expect(tries.filter(({ status }) => status === 401)).toHaveLength(8);
+      // An address where they were never seen.
+      expect((await from('10.0.0.7', PASSWORD)).status).toBe(200);
+    } finally {
+      await behind.close();
+    }
+  }, 60_000);
   test('nobody hears from the answer whether a person exists, at the limit either', async () => {
     const answers = async (email: string) => {
       const all: unknown[] = [];

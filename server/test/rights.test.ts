@@ -342,3 +342,47 @@ test('what is said of a site is said by who may write, with whose it is and when
   await rob.signIn('rob@ours.example');
   expect((await rob.call('PUT', `/sites/${rig.sites.ours}/headline`, headline)).status).toBe(403);
 });
+
+describe('the history', () => {
+  const page = async (before?: string) =>
+    bodyOf<{ changes: { changeId: string; fields: Record<string, unknown> }[]; more: boolean }>(
+      await ann.call('GET', `/sites/${rig.sites.ours}/changes${before ? `?before=${before}` : ''}`),
+    );
+  test('is reached to its first entry, page by page, each change once', async () => {
+    const row = (await rowsOf()).find(({ kind }) => kind === 'controllers')!;
+    for (let batch = 0; batch < 5; batch++)
+      await send(
+        ...Array.from({ length: 50 }, (_, i) =>
+          change(row.id, row.revision, { notes: `${batch} ${i}` }, { device: 'd' }),
+        ),
+      );
+    const count = await rig.database.models.Change.count({ where: { siteId: rig.sites.ours } });
+    const seen: string[] = [];
+    for (let next = await page(); ; next = await page(seen.at(-1))) {
+      expect(next.changes.length).toBeLessThanOrEqual(200);
+      seen.push(...next.changes.map(({ changeId }) => changeId));
+      if (!next.more) break;
+    }
+    expect(seen).toHaveLength(count);
+    expect(new Set(seen).size).toBe(count);
+  });
+  test('is bounded in bytes: large changes come a few at a time, each whole', async () => {
+    const row = (await rowsOf()).find(({ kind }) => kind === 'inverters')!;
+    for (let i = 0; i < 6; i++)
+      await send(
+        change(row.id, row.revision, { notes: `${i}`.repeat(15_000), extra: 'x'.repeat(230_000) + i }, { device: 'd' }),
+      );
+    const { changes, more } = await page();
+    expect(more).toBe(true);
+    expect(changes.length).toBeGreaterThanOrEqual(1);
+    expect(JSON.stringify(changes).length).toBeLessThan(1_600_000);
+  });
+  test('one change is at most 256 kB', async () => {
+    const row = (await rowsOf()).find(({ kind }) => kind === 'inverters')!;
+    const [large] = await send(change(row.id, row.revision, { extra: 'x'.repeat(257 * 1024) }));
+    expect(large).toMatchObject({
+      status: 'refused',
+      faults: [{ path: 'set', message: expect.stringContaining('256 kB') as string }],
+    });
+  });
+});

@@ -44,7 +44,9 @@ export interface SiteRows extends SiteSummary {
   parts: PartRow[];
 }
 /** GET /sites/:id/changes, newest first. */
+/** The newest first; `?before=CHANGE_ID` goes on from there. `more`: there are earlier ones. */
 export interface HistoryAnswer {
+  more: boolean;
   changes: PastEntry[];
 }
 

@@ -57,7 +57,8 @@ export const getSites = async () => ((await call('GET', '/sites')) as SitesAnswe
 /** The sites that were put away. @throws NoSignal, ApiError */
 export const getArchived = async () => ((await call('GET', '/sites?archived=yes')) as SitesAnswer).sites;
 /** The past changes of a site, the latest first. @throws NoSignal, ApiError */
-export const getHistory = async (id: string) => ((await call('GET', `/sites/${id}/changes`)) as HistoryAnswer).changes;
+export const getHistory = (id: string, before: string | null) =>
+  call('GET', `/sites/${id}/changes${before ? `?before=${before}` : ''}`) as Promise<HistoryAnswer>;
 /** The firm's shelf. @throws NoSignal, ApiError */
 export const getShelf = async () => ((await call('GET', '/shelf')) as ShelfAnswer).items;
 /** The firm: name, address, what stands on its papers. @throws NoSignal, ApiError */

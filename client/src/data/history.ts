@@ -1,19 +1,22 @@
-import { useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery } from '@tanstack/react-query';
 import { DELETED, type PastEntry } from '@true-lantern/core';
 import { getHistory } from './api';
 import { enqueue, type NewChange, useMine, type ChangeEntry, type Entry } from './outbox';
 
 /** Who set what, when: what the server has, and above it what this device has not sent yet. */
 export function useHistory(siteId: string) {
-  const query = useQuery({
-    queryKey: ['history', siteId],
-    queryFn: () => getHistory(siteId),
+  const query = useInfiniteQuery({
+    // Not the key of the version before, which kept one list.
+    queryKey: ['history-pages', siteId],
+    queryFn: ({ pageParam }) => getHistory(siteId, pageParam),
+    initialPageParam: null as string | null,
+    getNextPageParam: ({ changes, more }) => (more ? changes.at(-1)?.changeId : undefined),
     refetchOnMount: 'always',
   });
   const waiting = useMine()
     .filter((entry): entry is ChangeEntry => 'change' in entry && entry.siteId === siteId)
     .reverse();
-  return { query, waiting, past: query.data ?? [] };
+  return { query, waiting, past: query.data?.pages.flatMap(({ changes }) => changes) ?? [] };
 }
 
 /** The change that takes an earlier one back: what stood before it, against the revision it made. */

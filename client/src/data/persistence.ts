@@ -5,7 +5,7 @@ import { noteTrouble } from './trouble';
 
 /** Change when the shape of what is fetched changes: an old cache is then thrown away instead of misread. */
 const SHAPE = '2';
-const KEPT = new Set<unknown>(['session', 'sites', 'site', 'shelf', 'history', 'firm']);
+const KEPT = new Set<unknown>(['session', 'sites', 'site', 'shelf', 'history-pages', 'firm']);
 const PREFIX = 'q';
 const UNKEPT = 'What was fetched could not be kept on this device: without a signal it will not open.';
 

@@ -55,6 +55,14 @@ export function HistoryScreen() {
               ) : null}
             </View>
           ))}
+          {query.hasNextPage ? (
+            <Button
+              label={query.isFetchingNextPage ? 'Loading ...' : 'Show earlier changes'}
+              className="mx-[18px] mt-4"
+              disabled={query.isFetchingNextPage}
+              onPress={() => void query.fetchNextPage()}
+            />
+          ) : null}
           {query.isPending ? <T className="p-[18px] text-soft">Reading the history ...</T> : null}
           {query.error && !query.data ? (
             <T className="p-[18px] text-soft">The history is on the server and comes with the signal.</T>

@@ -52,21 +52,18 @@ export function signInLimits(
   const pair = (email: string, address: string) => `${person(email)} ${address}`;
   return {
     async attempt(email, address) {
-      const [ofPair, ofAddress, ofPerson, seen] = await Promise.all([
+      const [ofPair, ofAddress, seen] = await Promise.all([
         consume(byPair, pair(email, address)),
         consume(byAddress, address),
-        consume(byPerson, person(email)),
         known.get(pair(email, address)),
       ]);
-      const over = [
-        ...(ofPair.consumedPoints > MOST.pair ? [ofPair] : []),
-        ...(ofAddress.consumedPoints > MOST.address ? [ofAddress] : []),
-        ...(ofPerson.consumedPoints > MOST.person && !seen ? [ofPerson] : []),
-      ];
-      if (over.length > 0) {
-        const minutes = Math.ceil(Math.max(...over.map(({ msBeforeNext }) => msBeforeNext)) / 60_000);
-        throw new Problem(429, `Too many attempts. Try again in ${minutes} min.`);
-      }
+      refuseOver([
+        [ofPair, MOST.pair],
+        [ofAddress, MOST.address],
+      ]);
+      // What was turned away at this address is no guess at the person: one address cannot lock them out at another.
+      const ofPerson = await consume(byPerson, person(email));
+      if (!seen) refuseOver([[ofPerson, MOST.person]]);
       if (!seen) await wait(delayAfter_ms(ofPerson.consumedPoints));
     },
     async succeeded(email, address) {
@@ -79,6 +76,14 @@ export function signInLimits(
     },
     once: async (key) => (await consume(onceOnly, key)).consumedPoints === 1,
   };
+}
+
+/** @throws Problem 429 with the minutes to wait, where any count is over its most */
+function refuseOver(counts: readonly [counted: RateLimiterRes, most: number][]): void {
+  const over = counts.filter(([{ consumedPoints }, most]) => consumedPoints > most);
+  if (over.length === 0) return;
+  const minutes = Math.ceil(Math.max(...over.map(([{ msBeforeNext }]) => msBeforeNext)) / 60_000);
+  throw new Problem(429, `Too many attempts. Try again in ${minutes} min.`);
 }
 
 /** Counts one; going over is an answer like any other, the database's trouble is passed on. */

@@ -89,7 +89,9 @@ export function siteRoutes(database: Database, pool: Pool): Router {
     const { firmId } = whoIs(request);
     const id = param(request, 'id');
     await requireSite(database, firmId, id);
-    response.json({ changes: await changesOf(database, firmId, id) } satisfies HistoryAnswer);
+    const { before } = request.query;
+    const from = typeof before === 'string' && isUuid(before) ? before : null;
+    response.json((await changesOf(database, firmId, id, from)) satisfies HistoryAnswer);
   });
 
   router.post('/sites/:id/changes', only(writerIs), body('2mb'), async (request, response) => {

@@ -2,10 +2,16 @@ import { boundFaults, FaultError, faultAt, isField, type PartChange } from '@tru
 import { changeSchema, type PushResult } from '@true-lantern/wire';
 import { parse } from '../http/parse';
 
+/** So much may one change set: the history keeps each, with what stood before it. */
+const MOST_CHANGE_BYTES = 256 * 1024;
+
 /** One change by its schema; one that is wrong never fails the others. */
 export function readChange(given: unknown): PartChange | { faults: FaultError['faults'] } {
   try {
     const change = parse(changeSchema, given) as PartChange;
+    const bytes = Buffer.byteLength(JSON.stringify(change.set));
+    if (bytes > MOST_CHANGE_BYTES)
+      throw faultAt('set', `has ${Math.ceil(bytes / 1024)} kB, expected 256 kB at most in one change`);
     const faults = boundFaults(change.set, 'set');
     if (faults.length > 0) throw new FaultError(faults);
     for (const field of Object.keys(change.set))

@@ -2,6 +2,7 @@ import { FaultError } from '@true-lantern/core';
 import { Piscina } from 'piscina';
 import { Problem, tooBusy } from '../http/problem';
 import type { Jobs } from './jobs';
+import { openTurns } from './turns';
 import type { Answer } from './worker';
 
 /** Threads for what may take long, with bounds in time, memory and queue: none of it holds up the other requests. */
@@ -11,30 +12,47 @@ export interface Pool {
   close(): Promise<void>;
 }
 
-/** A job that takes longer than this is given up, ms. */
+/** A job that works longer than this is given up, ms. */
 export const LONGEST_MS = 20_000;
-const MOST_WAITING = 32;
 const MOST_MB = 512;
+
+/** Pictures have threads and a queue of their own: a day's photos hold up no paper, and a slow file no photo. */
+const LANES = {
+  pictures: { threads: 1, waiting: 64 },
+  others: { threads: 2, waiting: 32 },
+} as const;
+const laneOf = (job: keyof Jobs): keyof typeof LANES => (job === 'picture' || job === 'logo' ? 'pictures' : 'others');
 
 /** @param worker the file of the worker: bundled in production, the source itself under a loader in tests */
 export function openPool(worker: string, longest_ms = LONGEST_MS): Pool {
-  const piscina = new Piscina({
-    filename: worker,
-    minThreads: 0,
-    maxThreads: 2,
-    idleTimeout: 60_000,
-    maxQueue: MOST_WAITING,
-    resourceLimits: { maxOldGenerationSizeMb: MOST_MB },
-    ...(worker.endsWith('.ts') ? { execArgv: ['--import', 'tsx'] } : {}),
-  });
+  const lanes = Object.fromEntries(
+    Object.entries(LANES).map(([name, { threads, waiting }]) => [
+      name,
+      {
+        turns: openTurns(threads, waiting),
+        threads: new Piscina({
+          filename: worker,
+          minThreads: 0,
+          maxThreads: threads,
+          idleTimeout: 60_000,
+          resourceLimits: { maxOldGenerationSizeMb: MOST_MB },
+          ...(worker.endsWith('.ts') ? { execArgv: ['--import', 'tsx'] } : {}),
+        }),
+      },
+    ]),
+  );
   return {
     async run(job, input) {
-      if (piscina.queueSize >= MOST_WAITING) throw tooBusy();
+      const lane = lanes[laneOf(job)];
+      const turn = lane?.turns.take();
+      // What is full now may not be in a minute: nothing is wrong with what was asked.
+      if (!lane || !turn) throw tooBusy();
+      const giveUp = await turn;
+      // Waiting is not working: the clock starts when there is a thread for it.
       const stop = new AbortController();
-      // The wait in the queue is not the job's own time: a full queue refuses at once instead.
       const timer = setTimeout(() => stop.abort(), longest_ms);
       try {
-        const answer = (await piscina.run({ job, input }, { signal: stop.signal })) as Answer;
+        const answer = (await lane.threads.run({ job, input }, { signal: stop.signal })) as Answer;
         if ('faults' in answer) throw new FaultError(answer.faults);
         return answer.value as never;
       } catch (error) {
@@ -43,9 +61,10 @@ export function openPool(worker: string, longest_ms = LONGEST_MS): Pool {
         throw error;
       } finally {
         clearTimeout(timer);
+        giveUp();
       }
     },
-    close: () => piscina.destroy(),
+    close: async () => void (await Promise.all(Object.values(lanes).map(({ threads }) => threads.destroy()))),
   };
 }
 
