@@ -386,3 +386,31 @@ describe('the history', () => {
     });
   });
 });
+
+test('an edit of a part that somebody else removed is for a person to settle, and stands in the history', async () => {
+  const [made] = await send(
+    make('loads', { id: `l-${randomUUID()}`, label: 'Lamp', kind: 'dc', power_W: 10, hours_d: 2 }),
+  );
+  const part = made!.part!.id;
+  await send(change(part, 1, { '/deleted': true }, { device: 'desk' }));
+  const [late] = await send(change(part, 1, { power_W: 14 }, { device: 'phone' }));
+  expect(late).toMatchObject({
+    status: 'conflict',
+    conflicts: [
+      { field: '/deleted', current: true, wanted: false },
+      { field: 'power_W', current: 10, wanted: 14 },
+    ],
+    part: { deleted: true, body: { power_W: 10 } },
+  });
+  const { changes } = bodyOf<{ changes: { changeId: string; conflicts?: object[] }[] }>(
+    await ann.call('GET', `/sites/${rig.sites.ours}/changes`),
+  );
+  expect(changes.find(({ changeId }) => changeId === late!.changeId)?.conflicts).toContainEqual({
+    field: 'power_W',
+    current: 10,
+    wanted: 14,
+  });
+  // Brought back knowingly, with the value.
+  const [back] = await send(change(part, 2_147_483_647, { '/deleted': false, power_W: 14 }, { device: 'phone' }));
+  expect(back).toMatchObject({ status: 'applied', part: { deleted: false, body: { power_W: 14 } } });
+});

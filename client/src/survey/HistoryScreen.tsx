@@ -42,6 +42,13 @@ export function HistoryScreen() {
               <View className="min-w-0 flex-1">
                 <T look="head">{entry.part || 'A part that is gone'}</T>
                 <Lines site={site} rowId={entry.partId} fields={entry.fields} before={entry.before} kind={entry.kind} />
+                {entry.conflicts?.map(({ field, current, wanted }) => (
+                  <T key={field} look="fact" className="text-ink" testID="not-taken">
+                    {field === DELETED
+                      ? 'Not applied: somebody had removed this part.'
+                      : `Not applied: ${fieldSpec(entry.kind as RowKind, field)?.label ?? field} ${text(wanted)}; ${text(current)} was kept.`}
+                  </T>
+                ))}
                 <T look="small">
                   {momentText(entry.madeAt)}, {entry.person ?? 'the firm'}
                 </T>

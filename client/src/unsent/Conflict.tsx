@@ -1,4 +1,4 @@
-import type { FieldConflict, PartRow } from '@true-lantern/core';
+import { DELETED, type FieldConflict, type PartRow } from '@true-lantern/core';
 import { View } from 'react-native';
 import { enqueue, giveUp, type ChangeEntry } from '../data/outbox';
 import { fieldSpec } from '../data/fields';
@@ -21,20 +21,30 @@ export function Conflict({ entry, row }: { entry: ChangeEntry; row: PartRow | un
     void giveUp(entry);
   };
   const name = row?.body.label ?? row?.body.name;
+  const fields = conflicts.filter(({ field }) => field !== DELETED);
+  const removed = conflicts.some(({ field }) => field === DELETED);
   return (
     <View className="gap-2">
       <T look="head">
         {typeof name === 'string' ? `${name}: somebody` : 'Somebody'} else{' '}
-        {conflicts.length === 1 ? 'changed the same field.' : 'recorded the same.'}
+        {removed
+          ? 'removed this part while you changed it.'
+          : conflicts.length === 1
+            ? 'changed the same field.'
+            : 'recorded the same.'}
       </T>
-      {conflicts.map((conflict) => (
+      {fields.map((conflict) => (
         <T key={conflict.field} look="mono">
           {conflictText(conflict, (row && fieldSpec(row.kind, conflict.field)?.label) ?? conflict.field)}
         </T>
       ))}
       <View className="flex-row gap-3">
-        <Button label="Keep theirs" className="flex-1" onPress={() => void giveUp(entry)} />
-        <Button label="Use mine" className="flex-1" onPress={keepMine} />
+        <Button
+          label={removed ? 'Leave it removed' : 'Keep theirs'}
+          className="flex-1"
+          onPress={() => void giveUp(entry)}
+        />
+        <Button label={removed ? 'Restore it with mine' : 'Use mine'} className="flex-1" onPress={keepMine} />
       </View>
     </View>
   );

@@ -39,6 +39,8 @@ export interface PastEntry {
   revision: number;
   fields: Record<string, unknown>;
   before: Record<string, unknown>;
+  /** What was wanted and not taken, since somebody else had set it meanwhile. */
+  conflicts?: FieldConflict[];
 }
 
 /** A field that was changed on both sides to different values: kept for a person to settle, nothing lost. */

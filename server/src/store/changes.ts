@@ -1,4 +1,4 @@
-import type { PastEntry } from '@true-lantern/core';
+import type { FieldConflict, PastEntry } from '@true-lantern/core';
 import { QueryTypes } from 'sequelize';
 import type { Database } from './database';
 
@@ -14,6 +14,7 @@ interface Past {
   revision: number;
   fields: PastEntry['fields'];
   before: PastEntry['before'];
+  conflicts: FieldConflict[];
 }
 
 /**
@@ -41,7 +42,7 @@ export async function changesOf(
           select change_id, n, found from sized where n <= $5 and (n = 1 or bytes <= $6)
         )
         select c.change_id as "changeId", c.part_id as "partId", c.user_id as "userId", c.made_at as "madeAt",
-            c.revision, c.fields, c.before, (select max(n) from chosen) < s.found as left
+            c.revision, c.fields, c.before, c.conflicts, (select max(n) from chosen) < s.found as left
           from chosen s join changes c on c.change_id = s.change_id order by s.n`,
       { bind: [firmId, siteId, from, MOST + 1, MOST, MOST_BYTES], type: QueryTypes.SELECT },
     ),
@@ -50,7 +51,7 @@ export async function changesOf(
   ]);
   const partById = new Map(parts.map((part) => [part.id, part]));
   const names = new Map(people.map(({ id, name }) => [id, name]));
-  const changes = page.map(({ changeId, partId, userId, madeAt, revision, fields, before }) => {
+  const changes = page.map(({ changeId, partId, userId, madeAt, revision, fields, before, conflicts }) => {
     const part = partById.get(partId);
     const { label, name, title, role } = part?.body ?? {};
     return {
@@ -63,6 +64,7 @@ export async function changesOf(
       revision,
       fields,
       before,
+      ...(conflicts.length > 0 ? { conflicts } : {}),
     };
   });
   return { changes, more: page[0]?.left ?? false };

@@ -1,6 +1,7 @@
 import {
   applyFields,
   assertRowKind,
+  DELETED,
   FaultError,
   faultAt,
   FIELDS,
@@ -225,6 +226,7 @@ async function takeOne(standing: Standing, given: PartChange): Promise<PushResul
     renamed.set(given.partId, single.id);
     return store(standing, given, single, besides(single, change));
   }
+  if (row?.deleted && !(DELETED in change.set)) return store(standing, given, row, onRemoved(row, change));
   const current = row ?? (await newPart(standing, change));
   const past = row ? await pastOf(standing, row, change) : [];
   return store(standing, given, current, mergeFields(current, change, past));
@@ -235,6 +237,15 @@ function theOneThatStands({ parts }: Standing, { create }: PartChange): StoredPa
   const kind = create?.kind;
   if (!kind || !(isSingleName(kind) || kind === 'site' || kind === 'schools' || kind === 'system')) return undefined;
   return [...parts.values()].find((part) => part.kind === kind && !part.deleted);
+}
+
+/** Somebody removed the part meanwhile: whether it comes back, with these values, is for a person to settle. */
+function onRemoved(row: StoredPart, { set: wanted }: PartChange) {
+  const conflicts: FieldConflict[] = [
+    { field: DELETED, current: true, wanted: false },
+    ...Object.entries(wanted).map(([field, value]) => ({ field, current: fieldOf(row, field) ?? null, wanted: value })),
+  ];
+  return { set: {}, conflicts };
 }
 
 /** What the second lacks in the first is taken over; where they differ a person decides. Nothing is hidden. */
