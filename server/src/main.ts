@@ -12,6 +12,8 @@ import { openPool } from './work/pool';
 
 /** Open requests get this long to finish before the server leaves. */
 const GRACE_MS = 5000;
+/** After so long it leaves whatever still holds it: a thread at work, a database that does not answer. */
+const LEAVE_MS = 12_000;
 
 async function main() {
   const config = readConfig(process.env);
@@ -44,6 +46,7 @@ async function main() {
     if (leaving) return;
     leaving = true;
     endNights();
+    setTimeout(() => process.exit(1), LEAVE_MS).unref();
     const force = setTimeout(() => server.closeAllConnections(), GRACE_MS);
     server.closeIdleConnections();
     server.close(() => {

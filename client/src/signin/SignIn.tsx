@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { View } from 'react-native';
+import { useOutbox } from '../data/outbox';
 import { enterByPasskey, isGivenUp, passkeysWork } from '../data/passkeys';
 import { useSession } from '../data/session';
 import { Button } from '../kit/controls';
@@ -20,6 +21,7 @@ export const faultsOfSignIn = (email: string, password: string): { email?: strin
 /** The door: password, passkey, and the demo's own sign-in where there is one. */
 export function SignIn() {
   const { session, enter, taken } = useSession();
+  const waiting = useOutbox().entries.length;
   const [email, setEmail] = useState('');
   const [password, setPassword] = useState('');
   const [tried, setTried] = useState(false);
@@ -51,6 +53,13 @@ export function SignIn() {
   return (
     <Door title="True Lantern">
       <T look="lead">What gives out first, by how much, and the smallest cure.</T>
+      {waiting > 0 ? (
+        <T className="font-semi" testID="waits-here">
+          {waiting === 1
+            ? 'One entry waits on this device. It is sent when whoever made it signs in.'
+            : `${waiting} entries wait on this device. They are sent when whoever made them signs in.`}
+        </T>
+      ) : null}
       <TextField
         label="E-mail"
         value={email}
