@@ -13,7 +13,7 @@ test('@phone a conversion comes whole: what it needs is listed, one is left out,
   const heat = steps.getByRole('checkbox').filter({ hasText: 'Insulation and heat' });
   await heat.click();
   await expect(heat).not.toBeChecked({ timeout: 30_000 });
-  await demo.getByRole('button', { name: 'Save as a proposal' }).click();
+  await demo.getByRole('button', { name: 'Save as proposal' }).click();
   const kit = demo.getByTestId('kit');
   await expect(kit).toContainText('Fuse at the post of each string');
   await expect(kit).toContainText('Bus bars');
@@ -68,7 +68,7 @@ test('@phone an AC load where nothing makes AC leads to an inverter with its cab
   await demo.getByRole('button', { name: 'Add an inverter for it' }).click();
   await fill('continuous_W', '300');
   await expect(demo.getByTestId('its-cable')).toContainText('fuse');
-  await demo.getByRole('button', { name: 'Save as a proposal' }).click();
+  await demo.getByRole('button', { name: 'Save as proposal' }).click();
   await expect(demo.getByTestId('kit')).toContainText('Inverter');
 });
 

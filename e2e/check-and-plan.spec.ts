@@ -31,8 +31,10 @@ test('@phone two more modules: layouts, one saved as a proposal on the Line, the
   const more = demo.getByTestId('layout').filter({ hasText: '2 in series, 2 strings' }).first();
   await expect(more).toContainText('1 left over');
   await more.click();
-  await demo.getByRole('button', { name: 'Save as a proposal' }).click();
-  await expect(demo.getByTestId('comparison')).toHaveText('Cures one, breaks one, makes one worse, leaves three over.');
+  await demo.getByRole('button', { name: 'Save as proposal' }).click();
+  await expect(demo.getByTestId('comparison')).toHaveText(
+    'Fixes 1 \u00b7 causes 1 new \u00b7 1 made worse \u00b7 3 still over',
+  );
   await demo.reload();
   await expect(demo.getByTestId('comparison')).toBeVisible();
   await demo.getByRole('link', { name: /^Survey/ }).click();
@@ -44,7 +46,7 @@ test('@phone a remedy is tried as a proposal and cures what it promised', async 
   await demo.getByRole('link', { name: /^Check/ }).click();
   await demo.getByTestId('row-pv.cold-voltage').first().click();
   await demo.getByRole('button', { name: 'Try: Controller for 175 V or more' }).click();
-  await expect(demo.getByTestId('comparison')).toHaveText('Cures one, breaks none, leaves four over.');
+  await expect(demo.getByTestId('comparison')).toHaveText('Fixes 1 \u00b7 causes none \u00b7 4 still over');
   await demo.getByRole('button', { name: 'Remove the proposal' }).click();
   await expect(demo.getByText('Controller for 175 V or more', { exact: true })).toHaveCount(0);
 });

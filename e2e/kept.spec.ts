@@ -162,7 +162,7 @@ test('@phone a shared device: what is unsent belongs to its person; signing out 
   await demo.getByRole('button', { name: 'All sites' }).click();
   await demo.getByRole('button', { name: 'Sign out' }).click();
   await expect(demo.getByText('1 entry is not sent yet.')).toBeVisible();
-  await demo.getByRole('button', { name: 'Sign out all the same' }).click();
+  await demo.getByRole('button', { name: 'Sign out anyway' }).click();
   await expect(demo.getByLabel('E-mail')).toBeVisible();
   await expect(demo.getByTestId('waits-here')).toContainText('One entry waits on this device');
   await context.setOffline(false);

@@ -30,7 +30,7 @@ test('@phone an owner lets somebody in by a link, gives them another role, and l
   await guest.reload();
   await expect(guest.getByRole('button', { name: 'New site' })).toHaveCount(0);
   await demo.getByRole('button', { name: `Let ${name} go` }).click();
-  await demo.getByRole('button', { name: 'Let go, keep the name' }).click();
+  await demo.getByRole('button', { name: 'Remove, keep name' }).click();
   await expect(demo.getByTestId(`person-${name}`)).toHaveCount(0);
   await guest.reload();
   await expect(guest.getByLabel('E-mail')).toBeVisible();

@@ -14,8 +14,8 @@ test('@phone a successor: each line opens to its working, the shelf is tried, on
   const first = demo.getByTestId('meets').first();
   await expect(first).toContainText('Brackwell T85-250', { timeout: 20_000 });
   await first.click();
-  await demo.getByTestId('candidates').getByRole('button', { name: 'Save as a proposal' }).click();
-  await expect(demo.getByTestId('comparison')).toContainText('Cures one');
+  await demo.getByTestId('candidates').getByRole('button', { name: 'Save as proposal' }).click();
+  await expect(demo.getByTestId('comparison')).toContainText('Fixes 1');
   await expect(demo.getByTestId('kit')).toContainText('Brackwell T85-250');
   await expect(demo.getByTestId('kit')).toContainText('612');
   // What it leaves over leads on: a successor for that part, upon this proposal.
@@ -33,7 +33,7 @@ test.describe('in a shop', () => {
     await demo.getByRole('link', { name: /^Plan/ }).click();
     await demo.getByTestId('what-if-replace').click();
     await demo.getByTestId('replace-mon').click();
-    await demo.getByRole('button', { name: 'At the counter' }).click();
+    await demo.getByRole('button', { name: 'Check a product' }).click();
     await expect(demo.getByTestId('counter-verdict')).toContainText('to go');
     await demo.evaluate(async () => {
       await navigator.serviceWorker.ready;
@@ -51,7 +51,7 @@ test.describe('in a shop', () => {
     for (const group of await demo.getByRole('radiogroup').all())
       await group.getByRole('radio', { name: 'yes' }).click();
     await expect(demo.getByTestId('counter-verdict')).toContainText('It passes every line');
-    await demo.getByRole('button', { name: 'Save as a proposal' }).click();
+    await demo.getByRole('button', { name: 'Save as proposal' }).click();
     await expect(demo.getByTestId('comparison')).toBeVisible();
     await demo.context().setOffline(false);
   });
@@ -63,9 +63,9 @@ test('@phone the voltage raised is a proposal; a second what-if is built upon it
   await demo.getByTestId('what-if-voltage').click();
   await demo.getByRole('radio', { name: '12 to 24 V' }).click();
   await expect(demo.getByTestId('currents')).toContainText('\u2192');
-  await demo.getByRole('button', { name: 'Save as a proposal' }).click();
+  await demo.getByRole('button', { name: 'Save as proposal' }).click();
   await expect(demo.getByTestId('line')).toContainText('24 V');
-  await demo.getByRole('button', { name: /^Go on from here/ }).click();
+  await demo.getByRole('button', { name: /^Build on this proposal/ }).click();
   await demo.getByTestId('what-if-load').click();
   await expect(demo.getByTestId('on-what')).toContainText('From 12 to 24 V');
 });

@@ -300,8 +300,8 @@ test('@phone a site is put away and taken back; a template leaves readings and p
   await demo.getByTestId('more-archive').click();
   await gone;
   await expect(demo.getByTestId(`site-Away ${project.name}`)).toHaveCount(0);
-  await demo.getByRole('button', { name: 'Sites put away' }).click();
-  await demo.getByRole('button', { name: `Take back Away ${project.name}` }).click();
+  await demo.getByRole('button', { name: 'Archived sites' }).click();
+  await demo.getByRole('button', { name: `Restore Away ${project.name}` }).click();
   await expect(demo.getByTestId(`site-Away ${project.name}`)).toBeVisible();
 });
 
@@ -310,7 +310,7 @@ test('@phone the shelf takes a table, and refuses one with a wrong header or a d
 }, { project }) => {
   await demo.getByRole('button', { name: 'Shelf', exact: true }).click();
   const bring = (text: string) =>
-    choose(demo, demo.getByRole('button', { name: 'Bring in CSV or JSON' }), {
+    choose(demo, demo.getByRole('button', { name: 'Import CSV or JSON' }), {
       name: 'parts.csv',
       mimeType: 'text/csv',
       buffer: Buffer.from(text),

@@ -20,7 +20,7 @@ test('@phone a number is changed on the pad, the verdict turns before it is let 
   await demo.getByTestId('station-cc').click();
   await demo.getByTestId('field-maxPv_V').click();
   await pad(demo, '175');
-  await expect(demo.getByTestId('verdict-change')).toContainText('Over \u2192 Holds');
+  await expect(demo.getByTestId('verdict-change')).toContainText('Over \u2192 OK');
   await demo.getByRole('radio', { name: 'measured' }).click();
   const sent = demo.waitForResponse((response) => response.url().endsWith('/changes') && response.ok());
   await demo.getByRole('button', { name: 'Save' }).click();

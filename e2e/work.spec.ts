@@ -86,7 +86,7 @@ test('@phone an order is worked by two phones off line, merged, proved, signed, 
   await expect(other.getByTestId('waits')).toContainText('Waits for step 1, 2');
   await other.getByTestId('tick').click();
   await other.getByLabel('Reason').fill('Isla tells them while I am on the roof');
-  await other.getByRole('button', { name: 'Tick it all the same' }).click();
+  await other.getByRole('button', { name: 'Tick it anyway' }).click();
   await expect(other.getByTestId('isolation')).toContainText('PV off');
   await context.setOffline(false);
   await other.context().setOffline(false);
@@ -115,10 +115,10 @@ test('@phone an order is worked by two phones off line, merged, proved, signed, 
   await expect(demo.getByTestId('reading-judged')).toHaveText('outside');
   await expect(demo.getByTestId('ask-why')).toContainText('Why?');
   await demo.getByLabel('What it is put down to').fill('loads were on a minute before');
-  await demo.getByRole('button', { name: 'Keep the reading' }).click();
+  await demo.getByRole('button', { name: 'Save reading' }).click();
   await expect(demo.getByTestId('prove-lead')).toContainText('1 outside');
   expect(await hardToReach(demo)).toEqual([]);
-  const sign = demo.getByRole('button', { name: /^Sign: it is the system as found/ });
+  const sign = demo.getByRole('button', { name: /^Sign\. This becomes the current system/ });
   await expect(sign).toBeDisabled();
   await expect(demo.getByTestId('signing')).toContainText('30 tests not read');
   await demo.getByLabel('Why are they not tested?').fill('the light was gone');
@@ -144,7 +144,7 @@ test('@phone an order is worked by two phones off line, merged, proved, signed, 
   await expect
     .poll(async () => {
       await stranger.goto(new URL(`/record/${number.replace(/\s/g, '')}`, visits).href);
-      await stranger.getByRole('button', { name: 'To the start' }).waitFor();
+      await stranger.getByRole('button', { name: 'Home page' }).waitFor();
       return stranger.getByText(/This record is kept here, unchanged/).isVisible();
     })
     .toBe(true);
@@ -197,9 +197,9 @@ test('@phone a wrong reading stops the order, a stop card blocks what is live, A
   await expect(demo.getByTestId('step-reading')).toBeVisible();
   // Another cable than was proposed: noted, and the proposal is what was fitted.
   await goTo(demo, /Fit the cable.*: Relay/);
-  await demo.getByRole('button', { name: 'Done otherwise ...' }).click();
-  await demo.getByLabel('What was done otherwise, and why').fill('4 mm2 was on the van');
-  await demo.getByRole('button', { name: 'Keep the note' }).click();
+  await demo.getByRole('button', { name: 'Done differently' }).click();
+  await demo.getByLabel('What was done differently, and why').fill('4 mm2 was on the van');
+  await demo.getByRole('button', { name: 'Save note' }).click();
   await expect(demo.getByTestId('deviations')).toContainText('4 mm2 was on the van');
   await demo.getByTestId('field-size').click();
   await demo.getByRole('dialog').getByRole('button', { name: '4', exact: true }).click();
@@ -208,7 +208,7 @@ test('@phone a wrong reading stops the order, a stop card blocks what is live, A
   await expect(demo.getByTestId('cuts')).toContainText('4\u00a0mm\u00b2');
   await demo.getByRole('radio', { name: 'Kit' }).click();
   await demo.getByTestId('kit-1').getByRole('radio', { name: 'ordered' }).click();
-  await expect(demo.getByTestId('kit-1')).toContainText('Short: step');
+  await expect(demo.getByTestId('kit-1')).toContainText('Not on the van yet: step');
   expect(await hardToReach(demo)).toEqual([]);
 
   // Morag has no licence; a reader looks on.

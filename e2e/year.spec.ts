@@ -23,7 +23,7 @@ test('@phone will it be dark in January? Answered off line, beside twice the ban
   expect(violations.map(({ id }) => id)).toEqual([]);
   if (project.name !== 'phone') return;
   // What is tried is a proposal in one tap.
-  await expect(demo.getByRole('button', { name: 'Make it a proposal' })).toBeVisible();
+  await expect(demo.getByRole('button', { name: 'Save as proposal' })).toBeVisible();
 });
 
 test('@phone what a year lacks is named, each leading to its field', async ({ demo }, { project }) => {
@@ -65,6 +65,6 @@ test('@phone a day\u2019s hours by touch, and what is tried by thumb follows eac
   await expect(demo.getByText(/no\.epw cannot be used\. line 1: does not begin with LOCATION/)).toBeVisible();
   await demo.getByRole('radio', { name: 'Generator starts by itself' }).click();
   await expect(demo.getByTestId('tried')).toContainText(/the power never fails|of 200/);
-  await demo.getByRole('button', { name: 'Make it a proposal' }).first().click();
+  await demo.getByRole('button', { name: 'Save as proposal' }).first().click();
   await expect(demo.getByRole('heading', { name: 'What you try' })).toBeVisible();
 });

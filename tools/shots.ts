@@ -71,7 +71,7 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   await page.getByTestId('replace-inv').click();
   await page.getByTestId('meets').first().waitFor();
   await shot('replace');
-  await page.getByRole('button', { name: 'At the counter' }).click();
+  await page.getByRole('button', { name: 'Check a product' }).click();
   await page.getByLabel('Maker and model').fill('Ostrum Compass 24-2400');
   await page.getByTestId('counter-waveform').getByRole('radio', { name: 'sine' }).click();
   await page.getByTestId('counter-continuous_W').getByRole('textbox').fill('1800');

@@ -163,7 +163,7 @@ describe('words', () => {
     expect(plainLabel(line({}))).toBe('PV volts');
     expect([ruleName(line({})), ruleName(line({ rule: null }))]).toEqual(['coldest open voltage', 'practice']);
     expect((['part', 'module', 'fuse', 'cable'] as const).map((aspect) => specTitle('X', { aspect }))).toEqual([
-      'In place of X',
+      'Replacing X',
       'A module of X',
       'Fuse of X',
       'Cable: X',
@@ -172,10 +172,10 @@ describe('words', () => {
   test('of a comparison and of settings', () => {
     const some = (n: number) => Array.from<never>({ length: n });
     expect(comparisonText({ cured: some(2), broken: [], worse: [], hidden: [], remaining: some(1) })).toBe(
-      'Cures two, breaks none, leaves one over.',
+      'Fixes 2 \u00b7 causes none \u00b7 1 still over',
     );
     expect(comparisonText({ cured: some(11), broken: some(1), worse: some(2), hidden: some(1), remaining: [] })).toBe(
-      'Cures 11, breaks one, makes two worse, leaves one that cannot be said any more.',
+      'Fixes 11 \u00b7 causes 1 new \u00b7 2 made worse \u00b7 1 can no longer be judged',
     );
     expect([settingName('lowTempCut_C'), settingUnit('lowTempCut_C'), settingName('other')]).toEqual([
       'cold cut',

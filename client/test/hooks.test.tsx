@@ -354,7 +354,9 @@ describe('a photo on the screen', () => {
   test('that is nowhere says that it comes with the signal', async () => {
     server.getAttachment.mockRejectedValueOnce(new api.NoSignal(null));
     const { result } = renderHook(() => useAttachment('s', 'none', 'small'));
-    await waitFor(() => expect(result.current.trouble).toBe('Not on this device; it comes with the signal.'));
+    await waitFor(() =>
+      expect(result.current.trouble).toBe('Not on this device. It will load when you have a signal.'),
+    );
     expect(result.current.url).toBeNull();
   });
   test('that was left before it came makes no address', async () => {

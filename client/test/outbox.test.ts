@@ -365,7 +365,7 @@ describe('each in a person\u2019s words', () => {
     [{ request: { key: 'attachment a', method: 'PUT', path: '' } }, 'Photo or spoken note'],
     [{ request: { key: 'shelf a', method: 'PUT', path: '', body: { label: 'T60' } } }, 'Shelf: T60'],
     [{ request: { key: 'shelf a', method: 'DELETE', path: '' } }, 'Taken off the shelf'],
-    [{ request: { key: 'archived a', method: 'PUT', path: '' } }, 'Site put away or taken back'],
+    [{ request: { key: 'archived a', method: 'PUT', path: '' } }, 'Site archived or restored'],
     [{ request: { key: 'firm schools', method: 'PUT', path: '' } }, 'Schools of the firm'],
     [{ file: { site: { name: 'Hut' } } }, 'New site: Hut'],
   ])('%j', (entry, title) =>

@@ -1,7 +1,7 @@
 import { check, cheapestLives, specify, type ShelfItem, type SpecLine, type System } from '../src/index';
 import { BANK, hut } from './hut';
 
-/** What a successor must be, each figure worked by hand from the hut's own plates (practice, section B). */
+/** Replacement spec, each figure worked by hand from the hut's own plates (practice, section B). */
 
 const lineOf = (
   change: (system: System) => void,

@@ -3,7 +3,7 @@ import { judgeLine } from '../src/successor/line';
 import { wattsWith } from '../src/successor/module';
 import { MODULE, part, sunny, wired } from './hut';
 
-/** What a successor must be, figure by figure: a hut of 12 V with an inverter, its cables and two modules of 100 W. */
+/** Replacement spec, figure by figure: a hut of 12 V with an inverter, its cables and two modules of 100 W. */
 
 type Aspect = Parameters<typeof specify>[2];
 const lineOf = (model: Model, id: string, field: string | null, test: SpecLine['test'], aspect?: Aspect) =>

@@ -54,7 +54,7 @@ export function Remedies({ site, finding }: { site: OpenSite; finding: Finding }
       ))}
       {placed && aspectsOf(placed.kind).length > 0 ? (
         <Button
-          label="What a successor must be"
+          label="Replacement spec"
           kind="plain"
           className="self-start px-0"
           onPress={() => router.navigate(`/site/${site.id}/plan/replace?part=${encodeURIComponent(placed.part.id)}`)}

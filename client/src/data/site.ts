@@ -272,7 +272,7 @@ async function tell(id: string, headline: Headline): Promise<void> {
   await putHeadline(id, headline);
 }
 
-/** Sites put away on this device that the server has not heard of yet. */
+/** Archived sites on this device that the server has not heard of yet. */
 const archivedHere = (entries: readonly Entry[]) =>
   new Set(
     entries.flatMap((entry) =>

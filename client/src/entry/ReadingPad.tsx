@@ -93,7 +93,7 @@ function useOneOrTwo(quantity: Quantity) {
 }
 
 /** A reading typed by thumb: what is expected stands beside it, and the row flips by shape and word while it is typed. */
-export function ReadingPad({ quantity, test, onSave, label = 'Keep the reading', children }: Props) {
+export function ReadingPad({ quantity, test, onSave, label = 'Save reading', children }: Props) {
   const pretty = usePretty();
   const units = useUnits();
   const [unit] = QUANTITIES[quantity];

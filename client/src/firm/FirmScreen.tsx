@@ -72,7 +72,7 @@ export function FirmScreen() {
       {firm ? (
         <SchoolsEntry schools={firm.schools} disabled={person.role !== 'owner'} onChange={put} />
       ) : (
-        <T className="px-[18px] py-3 text-soft">They come with the signal.</T>
+        <T className="px-[18px] py-3 text-soft">They will load when you have a signal.</T>
       )}
       {firm && person.role === 'owner' ? (
         <>
@@ -92,9 +92,7 @@ export function FirmScreen() {
         </View>
       ))}
       <View className="gap-3 px-[18px] pt-5">
-        {person.role === 'owner' ? (
-          <Button label="See to the people" onPress={() => router.navigate('/people')} />
-        ) : null}
+        {person.role === 'owner' ? <Button label="Manage people" onPress={() => router.navigate('/people')} /> : null}
         <Button label="Your password and sessions" onPress={() => router.navigate('/you')} />
       </View>
     </Page>

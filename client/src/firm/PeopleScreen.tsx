@@ -56,7 +56,7 @@ export function PeopleScreen() {
       ) : null}
       {link ? <Link link={link} onDone={() => setLink(null)} /> : null}
       {people.error && !people.data ? (
-        <T className="px-[18px] py-4 text-soft">They are on the server and come with the signal.</T>
+        <T className="px-[18px] py-4 text-soft">They are saved on the server and will load when you have a signal.</T>
       ) : null}
       {people.data?.people.map((person) => (
         <PersonRow key={person.id} person={person} me={person.id === me.id} attempt={attempt} />
@@ -121,7 +121,7 @@ function PersonRow({ person, me, attempt }: { person: PeopleAnswer['people'][num
             ))}
           </View>
           <Licence person={person} attempt={attempt} />
-          <Button label="Link for another password" onPress={() => void attempt(() => passwordLink(person.id))} />
+          <Button label="Password reset link" onPress={() => void attempt(() => passwordLink(person.id))} />
           {me ? null : leaving ? (
             <View className="gap-2" role="alert">
               <T>
@@ -131,12 +131,12 @@ function PersonRow({ person, me, attempt }: { person: PeopleAnswer['people'][num
               <View className="flex-row flex-wrap gap-2">
                 <Button label="Keep them" kind="main" className="grow" onPress={() => setLeaving(false)} />
                 <Button
-                  label="Let go, keep the name"
+                  label="Remove, keep name"
                   className="grow"
                   onPress={() => void attempt(() => removePerson(person.id, false))}
                 />
                 <Button
-                  label="Let go and forget the name"
+                  label="Remove and erase name"
                   className="grow"
                   onPress={() => void attempt(() => removePerson(person.id, true))}
                 />
@@ -183,7 +183,7 @@ function Invite({ attempt }: { attempt: Attempt }) {
             {person ? `Another password for ${person}` : `Open link for a ${as}`}, until {momentText(expiresAt)}
           </T>
           <Button
-            label="Take back"
+            label="Cancel link"
             kind="plain"
             onPress={() => void attempt(() => takeBackInvitation(id).then(() => undefined))}
           />

@@ -33,7 +33,7 @@ export function YouScreen() {
         Where you are signed in
       </Heading>
       {sessions.error && !sessions.data ? (
-        <T className="px-[18px] text-soft">That is on the server and comes with the signal.</T>
+        <T className="px-[18px] text-soft">Saved on the server. It will load when you have a signal.</T>
       ) : null}
       {sessions.data?.sessions.map(({ id, since, agent, here }) => (
         <View
@@ -85,7 +85,7 @@ function Passkeys() {
       <Heading level={2} look="station">
         Passkeys
       </Heading>
-      <T look="fact">Come in by the lock of this device, or by a key on your ring, without the password.</T>
+      <T look="fact">Sign in with your screen lock or a security key (passkey), without the password.</T>
       {data?.passkeys.map(({ id, name, createdAt, usedAt }) => (
         <View
           key={id}

@@ -222,7 +222,7 @@ function LayoutRow({ title, layout, currency, open, onOpen, onSave }: LayoutRowP
           {layout.onVolts ? (
             <T look="fact">It would destroy the controller: it is shown to say why not.</T>
           ) : mayWrite ? (
-            <Button label="Save as a proposal" kind="second" onPress={onSave} />
+            <Button label="Save as proposal" kind="second" onPress={onSave} />
           ) : (
             <T look="fact">Readers cannot save proposals.</T>
           )}

@@ -231,7 +231,7 @@ function AddPart({ title, kinds }: { title: string; kinds: Added[] }) {
         {ready ? null : <T look="fact">Still needed: {lacking.map(({ label }) => lowered(label)).join(', ')}.</T>}
         {result ? <Outcome base={base} result={result} /> : null}
         {result && 'comparison' in result && mayWrite ? (
-          <Button label="Save as a proposal" kind="second" onPress={save} />
+          <Button label="Save as proposal" kind="second" onPress={save} />
         ) : null}
       </View>
     </PlanPage>

@@ -92,7 +92,7 @@ function Cable({ base, run, open, onOpen }: { base: Base; run: Run; open: boolea
           ) : null}
           {mayWrite ? (
             <Button
-              label="Save as a proposal"
+              label="Save as proposal"
               kind="second"
               onPress={() => saveOn(site, base, `${nameIn(base.model, run.id)} in ${sizeWords(size)}`, changes)}
             />

@@ -135,7 +135,7 @@ function Judged({ one, onSave }: Pick<CandidateProps, 'one' | 'onSave'>) {
         <T key={text} look="fact" className="text-ink">{`Touches: ${pretty(text)}`}</T>
       ))}
       <T look="fact">{one.cured.length > 0 ? `Cures ${one.cured.length}.` : 'Cures nothing that was over.'}</T>
-      {onSave ? <Button label="Save as a proposal" kind="second" onPress={onSave} /> : null}
+      {onSave ? <Button label="Save as proposal" kind="second" onPress={onSave} /> : null}
     </View>
   );
 }

@@ -108,7 +108,7 @@ function Changing({ base, kind, id, onBack }: ChangingProps) {
         {result ? <Outcome base={base} result={result} /> : <T look="fact">Tap what is to be another.</T>}
         {result && 'comparison' in result && changes && mayWrite ? (
           <Button
-            label="Save as a proposal"
+            label="Save as proposal"
             kind="second"
             onPress={() => saveOn(site, base, `${name}: ${labels.join(', ') || 'strung anew'}`, changes)}
           />

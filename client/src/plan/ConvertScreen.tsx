@@ -189,7 +189,7 @@ function Opened({
   return (
     <View className="gap-4 bg-well px-[18px] py-4" testID="conversion">
       <Gate lines={gate} />
-      <Stepper label="Strings of these" value={count} min={1} max={Math.max(8, found.parallel)} onChange={setCount} />
+      <Stepper label="Packs in parallel" value={count} min={1} max={Math.max(8, found.parallel)} onChange={setCount} />
       {count === found.parallel
         ? null
         : [factsOf(option, units), ...option.limits].map((text) => (
@@ -201,7 +201,7 @@ function Opened({
       <WithIt answer={answer} onToggle={toggle} />
       <PartVerdicts parts={whole?.parts ?? parts} nameOf={(id) => nameIn(base.model, id)} />
       <SettingsSheet model={base.model} settings={settings} />
-      {mayWrite && whole ? <Button label="Save as a proposal" kind="second" onPress={save} /> : null}
+      {mayWrite && whole ? <Button label="Save as proposal" kind="second" onPress={save} /> : null}
     </View>
   );
 }

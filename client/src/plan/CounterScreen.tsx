@@ -83,7 +83,7 @@ function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?
   };
   return (
     <View className="flex-1">
-      <PlanHeader title={`At the counter: ${specTitle(nameIn(base.model, partId), spec)}`} />
+      <PlanHeader title={`Check a product: ${specTitle(nameIn(base.model, partId), spec)}`} />
       <Verdict counted={atTheCounter(judged)} />
       <HeavyRule />
       <ScrollView>
@@ -142,7 +142,7 @@ function Swapped({ base, changes, onSave }: { base: Base; changes: Change[]; onS
   return (
     <>
       <Outcome base={base} result={result} />
-      {onSave ? <Button label="Save as a proposal" kind="second" onPress={onSave} /> : null}
+      {onSave ? <Button label="Save as proposal" kind="second" onPress={onSave} /> : null}
     </>
   );
 }

@@ -42,25 +42,25 @@ export function Outcome({ base, result }: { base: Base; result: Result }) {
     <View className="gap-2" testID="outcome" aria-live="polite">
       <Heading level={2} look="station">
         {broken.length > 0
-          ? 'It turns over'
+          ? 'It pushes over its limit'
           : worse.length > 0
-            ? 'It makes worse what is over already'
-            : 'It turns nothing over'}
+            ? 'It makes worse what is already over'
+            : 'It pushes nothing over its limit'}
       </Heading>
       {broken.map((finding) => (
         <Marked key={keyOf(finding)} verdict="over">
           {pretty(sentenceOf(result.after, finding))}
         </Marked>
       ))}
-      {worse.length > 0 && broken.length > 0 ? <T look="head">Over already, and worse</T> : null}
+      {worse.length > 0 && broken.length > 0 ? <T look="head">Already over, and worse</T> : null}
       {worse.map((finding) => (
         <Marked key={keyOf(finding)} verdict="over">
-          {`Over already, now: ${pretty(sentenceOf(result.after, finding))}`}
+          {`Already over, now: ${pretty(sentenceOf(result.after, finding))}`}
         </Marked>
       ))}
       {cured.length > 0 ? (
         <>
-          <T look="head">It cures</T>
+          <T look="head">It fixes</T>
           {cured.map((finding) => (
             <T key={keyOf(finding)} className="line-through">
               {pretty(sentenceOf(base.model, finding))}
@@ -70,7 +70,7 @@ export function Outcome({ base, result }: { base: Base; result: Result }) {
       ) : null}
       {hidden.length > 0 ? (
         <>
-          <T look="head">Over before, and cannot be said any more</T>
+          <T look="head">Was over; can no longer be judged</T>
           {hidden.map((finding) => (
             <Marked key={keyOf(finding)} verdict="unknown">
               {pretty(sentenceOf(base.model, finding))}

@@ -22,7 +22,12 @@ interface WhatIf {
   when(base: Base): boolean;
 }
 const WHAT_IFS: WhatIf[] = [
-  { path: 'load', label: 'Add a load', says: 'what it turns over, and what would carry it', when: () => true },
+  {
+    path: 'load',
+    label: 'Add a load',
+    says: 'what it pushes over its limit, and what would carry it',
+    when: () => true,
+  },
   {
     path: 'modules',
     label: 'Add modules',

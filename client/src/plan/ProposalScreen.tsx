@@ -78,7 +78,7 @@ function Opened({ proposal }: { proposal: Proposal }) {
           <Changes title="Breaks" items={say(result.broken, model)} onOpen={onOpen} mark />
           <Changes title="Over already, and worse" items={say(result.worse, model)} onOpen={onOpen} mark />
           <Changes title="Still over" items={say(result.remaining, model)} onOpen={onOpen} mark />
-          <Changes title="Over before, and cannot be said any more" items={say(result.hidden, site.model)} />
+          <Changes title="Was over; can no longer be judged" items={say(result.hidden, site.model)} />
           <Changes title="Cures" items={say(result.cured, site.model)} gone />
           {bank && bankChanged ? (
             <View className="px-[18px] pt-6">
@@ -94,7 +94,7 @@ function Opened({ proposal }: { proposal: Proposal }) {
               onPress={() => router.navigate(`/paper/${site.id}/${encodeURIComponent(proposal.id)}`)}
             />
             <Button
-              label="Go on from here: what if ..."
+              label="Build on this proposal"
               kind="second"
               onPress={() => router.navigate(`/site/${site.id}/plan?on=${encodeURIComponent(proposal.id)}`)}
             />

@@ -121,12 +121,12 @@ function Successor({ base, partId, kind, aspect }: SuccessorProps) {
         </View>
       ))}
       <Heading level={2} look="station" className="px-[18px] pb-1 pt-5">
-        The sheet must state
+        Look for on the data sheet
       </Heading>
       <SpecLines lines={spec.lines} />
       <View className="flex-row gap-3 px-[18px] pt-4 print:hidden">
         <Button
-          label="At the counter"
+          label="Check a product"
           kind="main"
           className="flex-1"
           onPress={() => router.navigate(`/site/${site.id}/plan/counter?${query}`)}
@@ -228,7 +228,7 @@ function Touches({ base, spec, mayWrite, onSave }: SwapProps) {
       {made.cured.length > 0 ? <T look="fact">{`One of just this specification cures ${made.cured.length}.`}</T> : null}
       {mayWrite ? (
         <Button
-          label="Save as a proposal, part to be chosen"
+          label="Save as proposal, part to be chosen"
           kind="second"
           onPress={() => onSave('to be chosen', made.changes)}
         />

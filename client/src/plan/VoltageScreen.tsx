@@ -58,7 +58,7 @@ export function VoltageScreen() {
             {result ? <Outcome base={base} result={result} /> : null}
             {mayWrite && result && 'comparison' in result ? (
               <Button
-                label="Save as a proposal"
+                label="Save as proposal"
                 kind="second"
                 onPress={() => saveOn(site, base, `From ${now} to ${to_V} V`, raised.changes)}
               />

@@ -65,7 +65,7 @@ export const ASPECT_WORDS: Record<Aspect, string> = {
 /** The heading of a specification, by the part that is to be replaced. */
 export const specTitle = (name: string, { aspect }: Pick<Specification, 'aspect'>) =>
   aspect === 'part'
-    ? `In place of ${name}`
+    ? `Replacing ${name}`
     : aspect === 'module'
       ? `A module of ${name}`
       : `${aspect === 'fuse' ? 'Fuse of' : 'Cable:'} ${name}`;

@@ -1,9 +1,6 @@
 import type { Comparison } from '@true-lantern/core';
 
-const NUMBERS = ['none', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine'];
-const word = (count: number) => NUMBERS[count] ?? String(count);
-
-/** "Cures two, breaks none, makes one worse, leaves one over." */
+/** "Fixes 2 · causes 6 new · 1 made worse · 20 still over": what a change does to the findings, in the order that counts. */
 export function comparisonText({
   cured,
   broken,
@@ -11,8 +8,11 @@ export function comparisonText({
   hidden,
   remaining,
 }: Pick<Comparison, 'cured' | 'broken' | 'worse' | 'hidden' | 'remaining'>): string {
-  const harm = worse.length > 0 ? `, makes ${word(worse.length)} worse` : '';
-  const open = hidden.length > 0 ? `, leaves ${word(hidden.length)} that cannot be said any more` : '';
-  const left = remaining.length > 0 ? `, leaves ${word(remaining.length)} over` : '';
-  return `Cures ${word(cured.length)}, breaks ${word(broken.length)}${harm}${left}${open}.`;
+  return [
+    `Fixes ${cured.length}`,
+    broken.length > 0 ? `causes ${broken.length} new` : 'causes none',
+    ...(worse.length > 0 ? [`${worse.length} made worse`] : []),
+    ...(remaining.length > 0 ? [`${remaining.length} still over`] : []),
+    ...(hidden.length > 0 ? [`${hidden.length} can no longer be judged`] : []),
+  ].join(' \u00b7 ');
 }

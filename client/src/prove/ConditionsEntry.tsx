@@ -36,7 +36,7 @@ export function ConditionsEntry({ conditions, entered, meter, onMeter, mayWrite,
     <View className="pt-2" testID="conditions">
       <Row aria-expanded={open} onPress={() => setOpen(!open)}>
         <View className="min-w-0 flex-1">
-          <T look="head">Conditions{assumed ? ': taken, not measured yet' : ''}</T>
+          <T look="head">Conditions{assumed ? ': assumed, not measured yet' : ''}</T>
           <T look="fact">
             {`${withUnit(irradiance_W_m2, 'W/m\u00b2')} ${BY.find(([by]) => by === irradianceBy)?.[1] ?? ''}, air ${inUnits(ambient_C, 'degC', units)}${cell_C === null ? '' : `, cells ${inUnits(cell_C, 'degC', units)}`}, bank at ${Math.round(100 * soc)} %, ${Math.round(100 * share)} % of design current${load_A ? `, ${withUnit(load_A, 'A')} running` : ''}, meter to ${meter.pct} %`}
           </T>

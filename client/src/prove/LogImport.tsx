@@ -76,7 +76,7 @@ export function LogImport() {
       )}
       {trouble.length > 0 ? (
         <View role="alert" className="gap-1">
-          <T look="head">Nothing was taken.</T>
+          <T look="head">Nothing was imported.</T>
           {trouble.map((line) => (
             <T key={line}>{line}</T>
           ))}

@@ -90,14 +90,14 @@ export function Signing({ site, visit, proposal, after, proved, write }: Props) 
       {proposal && ticked === 0 ? <Marked verdict="note">No step of its order of work is ticked.</Marked> : null}
       {overtaken.length > 0 ? (
         <Marked verdict="note">
-          {`${overtaken.map(({ title }) => title).join(', ')}: can no longer be applied once this is fitted, and is put by.`}
+          {`${overtaken.map(({ title }) => title).join(', ')}: can no longer be applied once this is fitted, and is closed.`}
         </Marked>
       ) : null}
       <SignaturePad label={`For the firm: ${person.name}`} strokes={firm} onChange={setFirm} />
       <TextField label="Customer's name" value={customerName} onChangeText={setCustomerName} />
       <SignaturePad label="For the customer" strokes={customer} onChange={setCustomer} />
       <Button
-        label={proposal ? 'Sign: it is the system as found now' : 'Sign the visit'}
+        label={proposal ? 'Sign. This becomes the current system.' : 'Sign the visit'}
         kind="main"
         className="min-h-[64px]"
         disabled={signing || firm === '' || outside.length > 0 || open.length > 0}

@@ -116,7 +116,7 @@ function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, writ
           quantity={test.quantity}
           test={test}
           onSave={keep}
-          label={proved.reading ? 'Keep it instead' : 'Keep the reading'}
+          label={proved.reading ? 'Replace the reading' : 'Save reading'}
         >
           {(value, judged) =>
             judged === 'outside' ? (

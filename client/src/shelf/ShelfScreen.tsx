@@ -32,7 +32,7 @@ export function ShelfScreen() {
         ]);
     } catch (error) {
       if (!(error instanceof FaultError)) throw error;
-      setNote(['Nothing was taken in.', ...error.faults.map(faultLine)]);
+      setNote(['Nothing was imported.', ...error.faults.map(faultLine)]);
     }
   };
   return (
@@ -73,7 +73,7 @@ export function ShelfScreen() {
           </T>
         ))}
         {mayWrite ? <Button label="New part" kind="main" onPress={() => router.navigate('/shelf/new')} /> : null}
-        {mayWrite ? <Button label="Bring in CSV or JSON" onPress={() => void bring()} /> : null}
+        {mayWrite ? <Button label="Import CSV or JSON" onPress={() => void bring()} /> : null}
         <View className="flex-row gap-3">
           <Button label="Export CSV" className="flex-1" onPress={() => exportCsv(items)} />
           <Button label="Export JSON" className="flex-1" onPress={() => exportJson(items)} />

@@ -48,7 +48,7 @@ export function JoinScreen({ token }: { token: string }) {
           ? `For ${person.email} at ${firm}. Wherever you are signed in with the old one, you will have to sign in again.`
           : `You come in as ${role}. The link is good once.`
       }
-      act={person ? 'Use this password' : 'Come in'}
+      act={person ? 'Save password' : 'Come in'}
       fields={person ? [NEW_PASSWORD] : [NAME, EMAIL, NEW_PASSWORD]}
       onSend={async (values) => {
         await taken(await join(token, values));

@@ -16,7 +16,7 @@ export function RecordCheck({ hash }: { hash: string }) {
   if (error instanceof ApiError)
     return (
       <Plain title="No record with this number is kept here." text="Compare the number with the one on the paper.">
-        <Button label="To the start" onPress={() => router.replace('/')} />
+        <Button label="Home page" onPress={() => router.replace('/')} />
       </Plain>
     );
   if (!data)
@@ -37,7 +37,7 @@ export function RecordCheck({ hash }: { hash: string }) {
       title={unchanged ? 'This record is kept here, unchanged.' : 'The record with this number has changed.'}
       text={`Signed and received ${momentText(keptAt)}. ${unchanged ? `${beside} The number is that of the whole record: compare the paper’s figures with one that its firm prints.` : 'Do not rely on it: ask the firm that signed it.'}`}
     >
-      <Button label="To the start" onPress={() => router.replace('/')} />
+      <Button label="Home page" onPress={() => router.replace('/')} />
     </Plain>
   );
 }

@@ -158,7 +158,7 @@ function Leave() {
       </T>
       <View className="flex-row gap-3">
         <Button label="Stay" kind="main" className="flex-1" onPress={() => setAsked(false)} />
-        <Button label="Sign out all the same" className="flex-1" onPress={() => void leave()} />
+        <Button label="Sign out anyway" className="flex-1" onPress={() => void leave()} />
       </View>
     </View>
   );
@@ -169,19 +169,19 @@ function Archived() {
   const [open, setOpen] = useState(false);
   const mayWrite = useMayWrite();
   const { data, error } = useQuery({ queryKey: ['archived'], queryFn: getArchived, enabled: open, gcTime: 0 });
-  if (!open) return <Button label="Sites put away" kind="plain" onPress={() => setOpen(true)} />;
+  if (!open) return <Button label="Archived sites" kind="plain" onPress={() => setOpen(true)} />;
   return (
     <View testID="archived">
       <Heading level={2} look="station">
-        Put away
+        Archived
       </Heading>
       {data?.map(({ id, name }) => (
         <View key={id} className="min-h-[64px] flex-row items-center justify-between border-b border-rule">
           <T>{name}</T>
           {mayWrite ? (
             <Button
-              label="Take back"
-              aria-label={`Take back ${name}`}
+              label="Restore"
+              aria-label={`Restore ${name}`}
               kind="plain"
               onPress={() => {
                 archiveSite(id, false);
@@ -192,7 +192,7 @@ function Archived() {
         </View>
       ))}
       {data?.length === 0 ? <T className="text-soft">None.</T> : null}
-      {error ? <T className="text-soft">They are on the server and come with the signal.</T> : null}
+      {error ? <T className="text-soft">They are saved on the server and will load when you have a signal.</T> : null}
     </View>
   );
 }

@@ -137,7 +137,7 @@ function Set({ site, id, overlap }: { site: OpenSite; id: string; overlap: (type
   const load = loadOf(site, id);
   const row = rowOfPart(site, id);
   if (!load || !row) return null;
-  if (!mayWrite) return <T className="px-[18px] py-3 text-soft">Readers look on.</T>;
+  if (!mayWrite) return <T className="px-[18px] py-3 text-soft">You can view this, not change it.</T>;
   const set = (fields: Record<string, unknown>) => setFields(site, row, fields);
   const from = load.from_h ?? 0;
   const to = load.to_h ?? 24;

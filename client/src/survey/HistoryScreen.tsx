@@ -72,7 +72,9 @@ export function HistoryScreen() {
           ) : null}
           {query.isPending ? <T className="p-[18px] text-soft">Reading the history ...</T> : null}
           {query.error && !query.data ? (
-            <T className="p-[18px] text-soft">The history is on the server and comes with the signal.</T>
+            <T className="p-[18px] text-soft">
+              The history is saved on the server and will load when you have a signal.
+            </T>
           ) : null}
           {query.data && past.length + waiting.length === 0 ? (
             <T className="p-[18px] text-soft">Nothing has been changed since this site was brought in.</T>

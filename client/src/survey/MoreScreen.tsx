@@ -34,12 +34,12 @@ export function MoreScreen() {
   const archive = () => {
     archiveSite(site.id, true);
     router.replace('/');
-    offerUndo(`${name} was put away.`, () => archiveSite(site.id, false));
+    offerUndo(`${name} was archived.`, () => archiveSite(site.id, false));
   };
   const items: [label: string, fact: string, act: () => void, id: string][] = [
     ['History', 'who set what, when; undo any of it', () => router.navigate(`/site/${site.id}/history`), 'history'],
     [
-      'Schools',
+      'Design standards',
       'which practice the verdicts follow here',
       () => router.navigate(`/site/${site.id}/schools`),
       'schools',
@@ -54,7 +54,7 @@ export function MoreScreen() {
     ...(mayWrite
       ? ([
           ['Use as a template', 'a new site with the same parts, without readings and photos', template, 'template'],
-          ['Put away', 'out of the list; nothing is lost', archive, 'archive'],
+          ['Archive', 'out of the list; nothing is lost', archive, 'archive'],
         ] as [string, string, () => void, string][])
       : []),
   ];

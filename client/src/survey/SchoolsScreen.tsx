@@ -14,7 +14,7 @@ export function SchoolsScreen() {
   const row = rowOfPart(site, 'schools');
   return (
     <View className="flex-1">
-      <Top title="Schools" onBack={() => router.navigate(`/site/${site.id}/more`)} />
+      <Top title="Design standards" onBack={() => router.navigate(`/site/${site.id}/more`)} />
       <ScrollView>
         <View className="max-w-[640px] pb-8">
           <T look="fact" className="px-[18px] pt-3">

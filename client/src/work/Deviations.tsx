@@ -52,14 +52,14 @@ export function Deviations({ step, proposal, after }: { step: Step; proposal: Pr
     <View className="gap-2" testID="deviations">
       {mine.map(([id, deviation]) => (
         <T key={id} className="border-l-4 border-second pl-3">
-          {`Done otherwise: ${deviation.text ?? ''} (${deviation.by ?? ''}${deviation.at ? `, ${momentText(deviation.at)}` : ''})`}
+          {`Done differently: ${deviation.text ?? ''} (${deviation.by ?? ''}${deviation.at ? `, ${momentText(deviation.at)}` : ''})`}
         </T>
       ))}
-      {mayWrite && !open ? <Button label="Done otherwise ..." onPress={() => setOpen(true)} /> : null}
+      {mayWrite && !open ? <Button label="Done differently" onPress={() => setOpen(true)} /> : null}
       {open ? (
         <View className="gap-3 border-l-4 border-second pl-3">
-          <TextField label="What was done otherwise, and why" value={text} onChangeText={setText} />
-          <Button label="Keep the note" kind="second" disabled={text.trim().length < 3} onPress={save} />
+          <TextField label="What was done differently, and why" value={text} onChangeText={setText} />
+          <Button label="Save note" kind="second" disabled={text.trim().length < 3} onPress={save} />
           <View className="-mx-[18px]">
             <Attachments subject={`work ${proposal.id} ${step.key}`} />
           </View>

@@ -51,7 +51,7 @@ export function Kit({ proposal, work }: { proposal: Proposal; work: Work }) {
                   {line.spec.length > 0 ? <T look="fact">{specText(line)}</T> : null}
                   {waiting.length > 0 ? (
                     <T look="fact" className="font-semi text-ink">
-                      {`Short: ${waiting.length === 1 ? 'step' : 'steps'} ${waiting.join(', ')} ${waiting.length === 1 ? 'waits' : 'wait'} for it.`}
+                      {`Not on the van yet: ${waiting.length === 1 ? 'step' : 'steps'} ${waiting.join(', ')} ${waiting.length === 1 ? 'waits' : 'wait'} for it.`}
                     </T>
                   ) : null}
                 </View>

@@ -8,6 +8,7 @@ import {
   type Work,
   bandText,
   readingText,
+  lowered,
 } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -101,7 +102,7 @@ function Ticked({ step, tick, proposal }: { step: Step; tick: Ticks[string]; pro
       {typeof tick.value === 'number' ? (
         <T>{`Read: ${pretty(String(tick.value))} ${step.expect?.unit ?? ''}`}</T>
       ) : null}
-      {mayWrite ? <Button label="Not so: take the tick back" onPress={() => untick(site, proposal, step.key)} /> : null}
+      {mayWrite ? <Button label="Undo this tick" onPress={() => untick(site, proposal, step.key)} /> : null}
     </View>
   );
 }
@@ -155,7 +156,7 @@ function ToTick(props: TickProps) {
   const { step, stops } = props;
   const mayWrite = useMayWrite();
   const licensed = useIsLicensed();
-  if (!mayWrite) return <T className="text-soft">Readers look on: who works the order ticks it.</T>;
+  if (!mayWrite) return <T className="text-soft">You can view this, not change it.</T>;
   if (stops.length > 0 && bringsVolts(step))
     return (
       <View role="alert" testID="stopped" className="gap-2 border-4 border-ink p-3">
@@ -227,7 +228,9 @@ function Tick(props: TickProps) {
   return (
     <View className="gap-3">
       {step.licensed ? <T look="fact">{`Licensed work: ${person.licence ?? ''}`}</T> : null}
-      {short.length > 0 ? <T look="head">{`Short: ${short.map(({ what }) => pretty(what)).join('; ')}.`}</T> : null}
+      {short.length > 0 ? (
+        <T look="head">{`Not on the van yet: ${short.map(({ what }) => pretty(lowered(what))).join('; ')}.`}</T>
+      ) : null}
       {waiting.length > 0 ? <T look="fact" testID="waits">{`Waits for ${before}.`}</T> : null}
       {step.expect && read === null ? (
         <View className="gap-2" testID="step-reading">
@@ -289,7 +292,7 @@ function Reason({ asking, before, onGive, onBack }: ReasonProps) {
       </T>
       <TextField label="Reason" value={reason} onChangeText={setReason} autoFocus />
       <Button
-        label={asking === 'skip' ? 'Skip it' : asking === 'answer' ? 'I answer for it' : 'Tick it all the same'}
+        label={asking === 'skip' ? 'Skip this step' : asking === 'answer' ? 'I answer for it' : 'Tick it anyway'}
         kind="main"
         className="min-h-[64px]"
         disabled={reason.trim().length < 3}

@@ -51,7 +51,7 @@ function Answer({ site, accept }: { site: OpenSite; accept: number }) {
   });
   if (error) return <T>{error.message}</T>;
   if (!data) return <Working what="Searching sixty weathers ..." progress={progress} onStop={stop} />;
-  if (data.length === 0) return <T>Nothing stands out: the year is served as it is.</T>;
+  if (data.length === 0) return <T>No change would help much: this system covers the year.</T>;
   return (
     <View>
       {data.map((advice, i) => (
@@ -82,7 +82,7 @@ function One({ site, advice }: { site: OpenSite; advice: Advice }) {
       <T>{pretty(text)}</T>
       {harms.length > 0 ? (
         <>
-          <T look="fact">By itself it would turn over:</T>
+          <T look="fact">On its own this would push over its limit:</T>
           {harms.map((harm) => (
             <Marked key={harm} verdict="over">
               {pretty(harm)}
@@ -92,8 +92,8 @@ function One({ site, advice }: { site: OpenSite; advice: Advice }) {
       ) : null}
       {changes && mayWrite ? (
         <Button
-          label="Make it a proposal"
-          aria-label={`Make it a proposal: ${TITLES[id]}`}
+          label="Save as proposal"
+          aria-label={`Save as proposal: ${TITLES[id]}`}
           kind="second"
           className="self-start"
           onPress={() => saveProposal(site, TITLES[id], changes)}

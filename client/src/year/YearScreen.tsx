@@ -195,8 +195,7 @@ function StopOrGoOn({ year: { working, share, most, setMost } }: { year: YearBes
         onPress={() => setMost(Math.max(1, Math.floor(PIECES * share)))}
       />
     );
-  if (most < PIECES)
-    return <Button label="Go on to all years" className="self-start" onPress={() => setMost(PIECES)} />;
+  if (most < PIECES) return <Button label="Run all years" className="self-start" onPress={() => setMost(PIECES)} />;
   return null;
 }
 
@@ -228,7 +227,7 @@ function besideOf(site: OpenSite): Beside[] {
 function SaveIt({ site, title, changes }: { site: OpenSite; title: string; changes: Change[] }) {
   const mayWrite = useMayWrite();
   if (!mayWrite) return null;
-  return <Button label="Make it a proposal" kind="second" onPress={() => saveProposal(site, title, changes)} />;
+  return <Button label="Save as proposal" kind="second" onPress={() => saveProposal(site, title, changes)} />;
 }
 
 const kWh = (value: number) => withUnit(value, 'kWh');

@@ -6,5 +6,5 @@ export const VERDICT_WORDS: Record<Verdict, string> = {
   tight: 'Tight',
   unknown: 'Unknown',
   note: 'Note',
-  holds: 'Holds',
+  holds: 'OK',
 };

@@ -52,8 +52,8 @@ export function gateOf(
       'energy',
       'Energy',
       enough
-        ? { verdict: 'holds', why: 'Holds what is wanted.' }
-        : { verdict: 'over', why: 'Holds less than is wanted.' },
+        ? { verdict: 'holds', why: 'Meets the need.' }
+        : { verdict: 'over', why: 'Less than is needed.' },
     ),
     line(
       'current',

@@ -22,7 +22,7 @@ function requestTitle({ key, method, body }: { key: string; method: string; body
   const label = (body as { label?: string } | undefined)?.label;
   if (key.startsWith('attachment ')) return 'Photo or spoken note';
   if (key.startsWith('shelf ')) return method === 'DELETE' ? 'Taken off the shelf' : `Shelf: ${label ?? 'an item'}`;
-  if (key.startsWith('archived ')) return 'Site put away or taken back';
+  if (key.startsWith('archived ')) return 'Site archived or restored';
   return 'Schools of the firm';
 }
 
