@@ -28,7 +28,7 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   await page.getByRole('link', { name: /^Check/ }).click();
   await page.getByText('No more load').waitFor();
   await page
-    .getByText(/cures it/)
+    .getByText(/fixes it/)
     .first()
     .waitFor();
   await shot('check');
@@ -36,7 +36,7 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   await page.getByTestId('ladder').waitFor();
   await page.getByText('No more load').click();
   await page.getByTestId('row-pv.cold-voltage').first().click();
-  await page.getByText('What would make it hold').waitFor();
+  await page.getByText('What would fix it').waitFor();
   await shot('finding');
   await page.getByRole('button', { name: 'Its curves' }).click();
   await page.getByTestId('module-0.1').click();
@@ -97,7 +97,7 @@ await take('wide', { width: 1280, height: 800 }, 'light', async (page, shot) => 
   await shot('survey');
   await page.getByRole('link', { name: /^Check/ }).click();
   await page.locator('[data-testid^="row-"]').first().click();
-  await page.getByText('What would make it hold').waitFor();
+  await page.getByText('What would fix it').waitFor();
   await shot('check');
   await page.getByRole('link', { name: /^Plan/ }).click();
   await page.getByRole('button', { name: 'Side by side' }).click();

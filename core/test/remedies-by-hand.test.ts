@@ -331,7 +331,7 @@ describe('cables and fuses', () => {
     ]);
     expect(sizes({ ...run, size: '4AWG' }).slice(0, 3)).toEqual(['2 AWG', '1 AWG', '1/0 AWG']);
     expect(sizes({ ...run, size: '4AWG' })).not.toContain('3 AWG');
-    // Aluminium of 16 mm2 conducts as copper of 10 does: a size of copper that is no larger cures it too.
+    // Aluminium of 16 mm2 conducts as copper of 10 does: a size of copper that is no larger fixes it too.
     expect(sizes({ ...run, material: 'aluminium' })[0]).toBe('10 mm2');
     // Nobody lays less than 1.5 mm2 for a cure; two a pole are not doubled again.
     expect(sizes({ ...run, size: '0.75mm2' })[0]).toBe('1.5 mm2');
@@ -381,7 +381,7 @@ describe('what is offered where it is found', () => {
   test('an inverter that lets go too late: six cells at 1.93 V, rounded up', () => {
     const { finding, remedies } = offered(wired(), 'bank.deep-discharge', 'i');
     expect(finding.demand).toBeCloseTo(10 / 6, 9);
-    expect(titles(remedies)).toEqual(['Let go at 11.6 V']);
+    expect(titles(remedies)).toEqual(['Cut off at 11.6 V']);
     expect(values(remedies)).toEqual([[{ settings: { cutoff_V: 11.6 } }]]);
     // Where no setting was ever found there may be none.
     expect(

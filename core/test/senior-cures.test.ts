@@ -120,7 +120,7 @@ test('an inverter that lets go too late is raised by its own setting, where its 
     system.bank!.internal_mohm = 2;
     system.loads![0]!.type = 'electronic';
   });
-  expect(titles(model, 'bank.deep-discharge')[0]).toMatch(/^Let go at 11\.[67] V$/);
+  expect(titles(model, 'bank.deep-discharge')[0]).toMatch(/^Cut off at 11\.[67] V$/);
 });
 
 describe('lithium in the cold', () => {

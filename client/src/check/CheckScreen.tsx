@@ -209,7 +209,7 @@ function FindingRow({
         {cure ? (
           <T look="fact" className="text-second">
             {pretty(cure.title)}
-            {cure.of > 1 ? ` cures ${cure.cures} of ${cure.of}` : ' cures it'}
+            {cure.of > 1 ? ` fixes ${cure.cures} of ${cure.of}` : ' fixes it'}
           </T>
         ) : null}
       </View>
@@ -261,7 +261,7 @@ function Folded({ title, findings }: { title: string; findings: Finding[] }) {
         <T look="head" className="flex-1">
           {title}
         </T>
-        <T look="fact">{open ? 'fold' : 'show'}</T>
+        <T look="fact">{open ? 'hide' : 'show'}</T>
       </Row>
       {open ? <Group groups={single(findings)} /> : null}
     </View>

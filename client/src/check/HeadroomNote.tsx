@@ -23,7 +23,7 @@ export function HeadroomNote() {
         <View className="min-w-0 flex-1">
           <T look="head">{data ? sentence(site, data) : 'How much more can it take? Working it out ...'}</T>
         </View>
-        <T look="fact">{open ? 'fold' : 'ladder'}</T>
+        <T look="fact">{open ? 'hide' : 'ladder'}</T>
       </Row>
       {open && data ? (
         <View className="gap-3 px-[18px] pb-4">

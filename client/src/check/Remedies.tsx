@@ -27,7 +27,7 @@ export function Remedies({ site, finding }: { site: OpenSite; finding: Finding }
   return (
     <View className="border-t-2 border-ink pt-3">
       <Heading level={3} look="head">
-        What would make it hold
+        What would fix it
       </Heading>
       {error ? <T look="fact">{error.message}</T> : null}
       {!data && !error ? <T look="fact">Trying changes ...</T> : null}

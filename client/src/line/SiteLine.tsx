@@ -50,7 +50,7 @@ export function SiteLine({ site, selected = null, proposed, fitHeight }: SiteLin
     <View onLayout={({ nativeEvent }) => setWidth(nativeEvent.layout.width)}>
       {read !== null && read.size > 0 ? (
         <View role="radiogroup" aria-label="The Line shows" className="flex-row gap-2 px-[14px] pt-3">
-          <Chip label="What holds" on={!readings} onPress={() => setShows('verdicts')} />
+          <Chip label="Verdicts" on={!readings} onPress={() => setShows('verdicts')} />
           <Chip label="Last readings" on={readings} onPress={() => setShows('readings')} />
         </View>
       ) : null}

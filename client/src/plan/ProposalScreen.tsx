@@ -196,7 +196,7 @@ function ChangeList({
           look="station"
           className="min-w-0 flex-1"
         >{`${states.length} ${states.length === 1 ? 'change' : 'changes'}`}</T>
-        <T look="fact">{open ? 'fold' : 'show'}</T>
+        <T look="fact">{open ? 'hide' : 'show'}</T>
       </Row>
       {open
         ? states.map(({ index, change, fault, moved }) => (

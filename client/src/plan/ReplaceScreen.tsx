@@ -225,7 +225,7 @@ function Touches({ base, spec, mayWrite, onSave }: SwapProps) {
           {pretty(text)}
         </Marked>
       ))}
-      {made.cured.length > 0 ? <T look="fact">{`One of just this specification cures ${made.cured.length}.`}</T> : null}
+      {made.cured.length > 0 ? <T look="fact">{`One of just this specification fixes ${made.cured.length}.`}</T> : null}
       {mayWrite ? (
         <Button
           label="Save as proposal, part to be chosen"

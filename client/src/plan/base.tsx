@@ -75,7 +75,7 @@ export function OnWhat({ base }: { base: Base }) {
         <T className="min-w-0 flex-1">
           On <T className={`font-semi ${base.title ? 'text-second' : ''}`}>{base.title ?? 'the system as found'}</T>
         </T>
-        <T look="fact">{open ? 'fold' : 'change'}</T>
+        <T look="fact">{open ? 'hide' : 'change'}</T>
       </Row>
       {open ? (
         <View role="radiogroup" aria-label="Built on" className="gap-2 bg-well px-[18px] py-3">

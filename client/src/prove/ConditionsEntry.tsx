@@ -41,7 +41,7 @@ export function ConditionsEntry({ conditions, entered, meter, onMeter, mayWrite,
             {`${withUnit(irradiance_W_m2, 'W/m\u00b2')} ${BY.find(([by]) => by === irradianceBy)?.[1] ?? ''}, air ${inUnits(ambient_C, 'degC', units)}${cell_C === null ? '' : `, cells ${inUnits(cell_C, 'degC', units)}`}, bank at ${Math.round(100 * soc)} %, ${Math.round(100 * share)} % of design current${load_A ? `, ${withUnit(load_A, 'A')} running` : ''}, meter to ${meter.pct} %`}
           </T>
         </View>
-        <T look="fact">{open ? 'fold' : 'enter'}</T>
+        <T look="fact">{open ? 'hide' : 'enter'}</T>
       </Row>
       {open && mayWrite ? (
         <View className="gap-3 bg-well px-[18px] py-3">

@@ -54,7 +54,7 @@ export function StepList({
     <View className="pt-6" testID="step-list">
       <Row aria-expanded={open} onPress={() => setOpen(!open)}>
         <T look="station" className="min-w-0 flex-1">{`All ${steps.length} steps`}</T>
-        <T look="fact">{open ? 'fold' : 'show'}</T>
+        <T look="fact">{open ? 'hide' : 'show'}</T>
       </Row>
       {open
         ? phases.map((phase) => (

@@ -34,7 +34,7 @@ export function Months({ story, second }: { story: YearStory; second: boolean })
         <T look="head" className="flex-1">
           The figures
         </T>
-        <T look="fact">{open ? 'fold' : 'show'}</T>
+        <T look="fact">{open ? 'hide' : 'show'}</T>
       </Row>
       {open ? <Figures months={story.months} dark={story.darkMonths} /> : null}
     </View>

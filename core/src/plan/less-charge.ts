@@ -51,7 +51,7 @@ export function lessCharge(model: Model): Held | null {
   };
   const open = [...sources];
   while (open.length > 0 && hurt([]) > 0) {
-    // The one source that cures it by giving up least; where none does alone, the largest is turned down as far as it goes.
+    // The one source that fixes it by giving up least; where none does alone, the largest is turned down as far as it goes.
     const single = open
       .flatMap((source) => {
         const cures = (amps: number) => hurt([held(source, amps)]) === 0;

@@ -130,7 +130,7 @@ const deepDischarge = rule<Bank>({
     if (inverter && !inverter.settings) return [];
     return [
       {
-        title: `Let go at ${volts} V`,
+        title: `Cut off at ${volts} V`,
         detail: 'a setting; read it back',
         changes: [
           {

@@ -232,7 +232,7 @@ function ownCures(model: Model, finding: Finding): Cure[] {
   return found ? remedies(model, found.about, finding) : [];
 }
 
-/** What would be needed where no change of ours cures it: by the rule, or by its own two figures. */
+/** What would be needed where no change of ours fixes it: by the rule, or by its own two figures. */
 export function neededFor(model: Model, finding: Finding): string {
   const { needs } = ruleOf(finding.rule);
   if (needs) return typeof needs === 'function' ? needs(finding, model) : needs;

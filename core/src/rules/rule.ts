@@ -91,7 +91,7 @@ export interface Rule<T> {
   sentence(finding: Finding, model: Model): string;
   /** Why it is tight and not over where its figures alone would be: said behind the sentence. */
   letOff?: string | ((finding: Finding, model: Model) => string);
-  /** What would be needed where nothing that is offered cures it; where nothing is said, its two figures speak. */
+  /** What would be needed where nothing that is offered fixes it; where nothing is said, its two figures speak. */
   needs?: string | ((finding: Finding, model: Model) => string);
   /** Changes that may cure it, smallest first; each is verified before anyone sees it. */
   remedies?(model: Model, about: T, finding: Finding): Cure[];
