@@ -167,7 +167,7 @@ function Root({ group: { head, others, title }, cure }: { group: FindingGroup; c
             <T look="fact" className="flex-1 font-semi text-ink">
               {others.length} more of the same root
             </T>
-            <T look="fact">{unfolded ? 'fold' : 'show'}</T>
+            <T look="fact">{unfolded ? 'hide' : 'show'}</T>
           </Row>
           {unfolded ? others.map((finding) => <FindingRow key={keyOf(finding)} finding={finding} />) : null}
         </View>

@@ -123,7 +123,9 @@ export function useAttachment(
         url = URL.createObjectURL(blob);
         setState({ url, trouble: null });
       })
-      .catch(() => !gone && setState({ url: null, trouble: 'Not on this device. It will load when you have a signal.' }));
+      .catch(
+        () => !gone && setState({ url: null, trouble: 'Not on this device. It will load when you have a signal.' }),
+      );
     return () => {
       gone = true;
       if (url) URL.revokeObjectURL(url);

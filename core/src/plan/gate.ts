@@ -51,9 +51,7 @@ export function gateOf(
     line(
       'energy',
       'Energy',
-      enough
-        ? { verdict: 'holds', why: 'Meets the need.' }
-        : { verdict: 'over', why: 'Less than is needed.' },
+      enough ? { verdict: 'holds', why: 'Meets the need.' } : { verdict: 'over', why: 'Less than is needed.' },
     ),
     line(
       'current',
