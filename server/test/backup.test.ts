@@ -9,7 +9,7 @@ import { backup, keptOf, nameOfDay, nightly, restore } from '../src/jobs/backup'
 import { changesOf } from '../src/store/changes';
 import { openDatabase } from '../src/store/database';
 import { firmOf } from '../src/store/firms';
-import { migrate } from '../src/store/migrations';
+import { migrate, SCHEMA } from '../src/store/migrations';
 import { standingOf } from '../src/store/people';
 import { listSites } from '../src/store/sites';
 import { push } from '../src/sync/push';
@@ -112,6 +112,50 @@ test('a damaged file, another file, a newer one: a sentence, and nothing is chan
   await expect(restore(url, newer)).rejects.toThrow(/newer version \(999-of-tomorrow\)/);
   expect(await contentOf(url)).toEqual({});
 }, 60_000);
+
+describe('a backup of any version before this one', () => {
+  test.each(SCHEMA.map((name, i) => [name, i + 1] as const))(
+    'after step %s comes back whole in the place of a database of today, and goes on',
+    async (name, most) => {
+      const old = await emptyDatabase();
+      const before = new Sequelize(old, { dialect: 'postgres', logging: false });
+      await migrate(before, most);
+      const firm = randomUUID();
+      await before.query(`insert into firms (id, name) values ('${firm}', 'Old firm')`);
+      await before.query(`insert into sites (id, firm_id, name) values ('${randomUUID()}', '${firm}', 'Old hut')`);
+      await before.close();
+      const file = join(folder, `${name}.backup`);
+      await backup(old, file);
+      // A database of today, with rows in every table that hangs on another, and another program's table beside them.
+      const today = await emptyDatabase();
+      const whole = join(folder, 'today.backup');
+      await backup(rig.url, whole);
+      await restore(today, whole);
+      const client = new pg.Client({ connectionString: today });
+      await client.connect();
+      await client.query(`create table somebody_elses (n int); insert into somebody_elses values (7)`);
+      await restore(today, file, { replace: true });
+      expect((await client.query('select n from somebody_elses')).rows).toEqual([{ n: 7 }]);
+      await client.query('drop table somebody_elses');
+      await client.end();
+      expect(await contentOf(today)).toEqual(await contentOf(old));
+      const upgraded = await openDatabase(today);
+      expect(await upgraded.models.Site.count()).toBe(1);
+      await upgraded.close();
+    },
+    60_000,
+  );
+  test('empty means empty: another program\u2019s table is no place to restore into unasked', async () => {
+    const file = join(folder, 'into.backup');
+    await backup(rig.url, file);
+    const url = await emptyDatabase();
+    const client = new pg.Client({ connectionString: url });
+    await client.connect();
+    await client.query('create table somebody_elses (n int)');
+    await client.end();
+    await expect(restore(url, file)).rejects.toThrow(/not empty/);
+  });
+});
 
 test('a backup that fails leaves no file of its name', async () => {
   const file = join(folder, 'never.backup');

@@ -14,7 +14,7 @@ import {
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import pg from 'pg';
-import { SCHEMA } from '../store/migrations';
+import { SCHEMA, TABLES } from '../store/migrations';
 
 /**
  * Everything of a server in one file: PostgreSQL's own dump (custom format; the photos are rows of it) and beside it a
@@ -80,12 +80,19 @@ export async function restore(databaseUrl: string, file: string, { replace = fal
     const dump = join(folder, DUMP);
     if ((await hashOf(dump)) !== manifest.sha256)
       throw new BackupTrouble(`${file} is damaged: its content is not what was backed up.`);
-    if (!replace && (await schemaOf(databaseUrl)).length > 0)
+    const there = await tablesOf(databaseUrl);
+    if (!replace && there.length > 0)
       throw new BackupTrouble('The database is not empty: say --replace to put the backup in its place.');
-    await run(tool('pg_restore'), [
-      ...['--single-transaction', '--exit-on-error', '--clean', '--if-exists', '--no-owner', '--no-privileges'],
+    // Tables of steps that the backup does not know would hold on to those that it replaces; another program's stay.
+    const ours = there.filter((name) => TABLES.includes(name));
+    const script = join(folder, 'restore.sql');
+    const clear = join(folder, 'clear.sql');
+    writeFileSync(clear, ours.map((name) => `drop table "${name}" cascade;\n`).join(''));
+    await run(tool('pg_restore'), ['--no-owner', '--no-privileges', `--file=${script}`, dump]);
+    await run(tool('psql'), [
+      ...['--single-transaction', '--set=ON_ERROR_STOP=1', '--quiet', '--no-psqlrc'],
+      ...[`--file=${clear}`, `--file=${script}`],
       `--dbname=${databaseUrl}`,
-      dump,
     ]);
   } finally {
     rmSync(folder, { recursive: true, force: true });
@@ -100,6 +107,20 @@ function readManifest(path: string, file: string): Manifest {
     // The same sentence as for a manifest of something else.
   }
   throw new BackupTrouble(`${file} is no backup of True Lantern.`);
+}
+
+/** The tables of a database, whoever made them. */
+async function tablesOf(databaseUrl: string): Promise<string[]> {
+  const client = new pg.Client({ connectionString: databaseUrl });
+  await client.connect();
+  try {
+    const { rows } = await client.query<{ name: string }>(
+      `select tablename as name from pg_tables where schemaname = 'public' order by 1`,
+    );
+    return rows.map(({ name }) => name);
+  } finally {
+    await client.end();
+  }
 }
 
 /** Steps of the schema that have run; none where the database is empty. */

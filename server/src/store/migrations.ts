@@ -162,6 +162,14 @@ const STEPS: { name: string; sql: string }[] = [
 /** The names of all steps: what a database of this version has. */
 export const SCHEMA: readonly string[] = STEPS.map(({ name }) => name);
 
+/** Every table that a step has made, whatever version the database is of: ours, and no other program's. */
+export const TABLES: readonly string[] = [
+  'migrations',
+  ...STEPS.flatMap(({ sql }) =>
+    [...sql.matchAll(/create table (?:if not exists )?"?(\w+)"?/gi)].flatMap(([, name]) => name ?? []),
+  ),
+];
+
 /** Any number; all servers of one database must agree on it. */
 const LOCK = 7_215_001;
 
