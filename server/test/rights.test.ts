@@ -414,3 +414,26 @@ test('an edit of a part that somebody else removed is for a person to settle, an
   const [back] = await send(change(part, 2_147_483_647, { '/deleted': false, power_W: 14 }, { device: 'phone' }));
   expect(back).toMatchObject({ status: 'applied', part: { deleted: false, body: { power_W: 14 } } });
 });
+
+describe('what no database could keep is refused with its path', () => {
+  test.each([1e15, -1, 1.5, '3', null])('a place in a list: %p', async (position) => {
+    const row = (await rowsOf()).find(({ kind }) => kind === 'loads')!;
+    const [result] = await send(change(row.id, row.revision, { '/position': position }));
+    expect(result).toMatchObject({ status: 'refused', faults: [{ path: '/position' }] });
+  });
+  test('an e-mail address with a NUL in it, or without an end', async () => {
+    for (const email of ['ann\u0000@ours.example', `${'a'.repeat(300)}@ours.example`]) {
+      const reply = await new Visitor(rig.address).signIn(email, 'wrong');
+      expect(reply).toMatchObject({ status: 422, body: { faults: [{ path: 'email' }] } });
+    }
+  });
+  test('the name of a firm of two lines', async () => {
+    const reply = await ann.call('PUT', '/firm/sheet', { name: 'Ours\nBcc: everybody@example' });
+    expect(reply).toMatchObject({ status: 422, body: { faults: [{ path: 'name' }] } });
+  });
+  test('ids that are given twice', async () => {
+    const twice = randomUUID();
+    const reply = await ann.call('POST', '/sites', { id: randomUUID(), file: corrach, rowIds: [twice, twice] });
+    expect(reply).toMatchObject({ status: 422, body: { faults: [{ path: 'rowIds' }] } });
+  });
+});

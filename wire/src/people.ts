@@ -1,6 +1,6 @@
 import { mixed, number, object, string, type InferType } from 'yup';
 import { ROLES, type Role } from './session';
-import { keepable } from './text';
+import { keepable, oneLine } from './text';
 
 const text = (what: string, most: number) =>
   keepable(
@@ -28,8 +28,8 @@ const role = () =>
 /** POST /firm, on an empty server alone: with the code that the server printed. */
 export const makeFirmSchema = object({
   code: required('the code that the server printed', 100),
-  firm: required('the name of the firm', 200),
-  name: required('your name', 200),
+  firm: oneLine(required('the name of the firm', 200)),
+  name: oneLine(required('your name', 200)),
   email: email(),
   password: password(),
 });
@@ -71,7 +71,7 @@ export interface JoinAnswer {
   person: { name: string; email: string } | null;
 }
 /** POST /join/:token. With a link for a password, name and e-mail stay as they are. */
-export const joinSchema = object({ name: required('your name', 200), email: email(), password: password() });
+export const joinSchema = object({ name: oneLine(required('your name', 200)), email: email(), password: password() });
 /** A new password alone, by a link for somebody who is known. */
 export const passwordOnlySchema = object({ password: password() });
 
@@ -106,7 +106,7 @@ export interface AuditAnswer {
 
 /** PUT /firm/sheet: what the firm's papers show. */
 export const sheetSchema = object({
-  name: required('the name of the firm', 200).optional(),
+  name: oneLine(required('the name of the firm', 200)).optional(),
   /** Who sees prices: readers, technicians and owners; the last two; owners alone. */
   prices: string().oneOf(['everybody', 'no-readers', 'owners'], 'is none of everybody, no-readers, owners'),
   address: text('an address', 500),

@@ -1,4 +1,5 @@
 import { object, string, type InferType } from 'yup';
+import { keepable } from './text';
 
 /** What a person may be in a firm: an owner everything, a technician all of the sites, a reader only looks. */
 export const ROLES = ['owner', 'technician', 'reader'] as const;
@@ -30,9 +31,12 @@ export interface Session {
 
 /** POST /session. */
 export const signInSchema = object({
-  email: string()
-    .typeError('is no text, expected an e-mail address')
-    .required('is missing, expected an e-mail address'),
+  email: keepable(
+    string()
+      .typeError('is no text, expected an e-mail address')
+      .required('is missing, expected an e-mail address')
+      .max(200, 'is longer than 200 letters, expected a shorter one'),
+  ),
   password: string().typeError('is no text, expected a password').required('is missing, expected a password').max(500),
 });
 export type SignIn = InferType<typeof signInSchema>;

@@ -55,7 +55,10 @@ export const importSchema = object({
   id: uuid(),
   file: mixed<object>().required('is missing, expected a system file'),
   /** Ids that the device has already given to the parts, so that it can go on working on them. */
-  rowIds: array(uuid()).max(10_000).optional(),
+  rowIds: array(uuid())
+    .max(10_000)
+    .test('once', 'names an id twice, expected each once', (ids) => new Set(ids).size === (ids ?? []).length)
+    .optional(),
 });
 /** A site was taken: its id, and what the reader of the file found odd. */
 export interface ImportAnswer {

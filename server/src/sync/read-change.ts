@@ -1,4 +1,4 @@
-import { boundFaults, FaultError, faultAt, isField, type PartChange } from '@true-lantern/core';
+import { boundFaults, FaultError, faultAt, isField, POSITION, type PartChange } from '@true-lantern/core';
 import { changeSchema, type PushResult } from '@true-lantern/wire';
 import { parse } from '../http/parse';
 
@@ -14,6 +14,9 @@ export function readChange(given: unknown): PartChange | { faults: FaultError['f
       throw faultAt('set', `has ${Math.ceil(bytes / 1024)} kB, expected 256 kB at most in one change`);
     const faults = boundFaults(change.set, 'set');
     if (faults.length > 0) throw new FaultError(faults);
+    const position = change.set[POSITION];
+    if (position !== undefined && !(Number.isInteger(position) && Number(position) >= 0 && Number(position) <= 1e6))
+      throw faultAt(POSITION, 'is no place in a list, expected a whole number from 0 to 1,000,000');
     for (const field of Object.keys(change.set))
       if (!isField(field)) throw faultAt(`set["${field}"]`, 'is no field, expected a path such as "maxPv_V"');
     return change;
