@@ -250,7 +250,8 @@ test('@phone Chromium killed outright: what was entered a moment before is there
     await first.setOffline(true);
     await set(page, 'maxPv_A', '26');
     await expect(page.getByTestId('field-maxPv_A')).toContainText('26');
-    await page.waitForTimeout(300);
+    // Shown as saved it is on the disk: the browser is gone in the very next moment.
+    await expect(page.getByTestId('field-maxPv_A')).not.toContainText('saving');
     // Only the browser that this test has started: it is the one with this folder.
     for (const pid of execFileSync('pgrep', ['-f', folder], { encoding: 'utf8' }).trim().split('\n'))
       try {

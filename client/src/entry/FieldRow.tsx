@@ -18,9 +18,12 @@ export function FieldRow({ row, spec, onOpen }: { row: PartRow; spec: FieldSpec;
   const evidence = row.evidence[spec.path];
   const grade = evidence?.grade;
   const range = rangeText(evidence, spec, units);
-  const unkept = useMine().some(
-    (entry) => entry.unkept && 'change' in entry && entry.change.partId === row.id && spec.path in entry.change.set,
+  const own = useMine().filter(
+    (entry) => 'change' in entry && entry.change.partId === row.id && spec.path in entry.change.set,
   );
+  const unkept = own.some((entry) => entry.unkept);
+  // Until the device's disk has answered it may still be lost with the page.
+  const saving = !unkept && own.some((entry) => entry.n === undefined);
   const guess = grade === 'assumed' || range !== null;
   return (
     <Row
@@ -45,6 +48,7 @@ export function FieldRow({ row, spec, onOpen }: { row: PartRow; spec: FieldSpec;
             not kept on this device
           </T>
         ) : null}
+        {saving ? <T look="small">saving ...</T> : null}
         {grade || range ? <T look="small">{[grade, range].filter(Boolean).join(', ')}</T> : null}
       </View>
     </Row>

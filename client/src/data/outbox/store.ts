@@ -67,7 +67,7 @@ const asRow = ({ n: _, unkept: __, ...entry }: Entry) => ({ ...entry, by: nameOf
 /** Writes, and shows what the device then has; `kept` names what is no longer this page's alone. */
 const write = (act: (store: OutboxWriting) => Promise<void>, kept: ReadonlySet<string> = new Set()): Promise<void> =>
   inLine(async () => {
-    const writing = (await deviceDatabase()).transaction('outbox', 'readwrite');
+    const writing = (await deviceDatabase()).transaction('outbox', 'readwrite', { durability: 'strict' });
     await act(writing.store);
     const rows = await writing.store.getAll();
     await writing.done;
@@ -143,7 +143,7 @@ export async function readKept(): Promise<void> {
   await inLine(async () => {
     const database = await deviceDatabase();
     await handOver(async (old) => {
-      const writing = database.transaction('outbox', 'readwrite');
+      const writing = database.transaction('outbox', 'readwrite', { durability: 'strict' });
       for (const entry of old) {
         const row = asRow(entry);
         if ((await writing.store.index('by').getKey(row.by)) === undefined) await writing.store.add(row as never);
