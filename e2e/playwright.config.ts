@@ -9,6 +9,8 @@ export default defineConfig({
   workers: 3,
   expect: { timeout: 10_000 },
   fullyParallel: false,
+  // One more try on a machine that is busy elsewhere; what passes only then is listed as flaky, to be looked into.
+  retries: 1,
   forbidOnly: true,
   reporter: [['list'], ['json']],
   use: {
