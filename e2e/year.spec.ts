@@ -51,7 +51,7 @@ test('@phone a day\u2019s hours by touch, and what is tried by thumb follows eac
   const before = await hours.getByRole('heading').innerText();
   await hours.getByRole('button', { name: 'A day later' }).click();
   await expect(hours.getByRole('heading')).not.toHaveText(before);
-  await hours.getByRole('button', { name: 'Fold' }).click();
+  await hours.getByRole('button', { name: 'Hide' }).click();
   await demo.getByTestId('try-it').click();
   await expect(demo.getByTestId('tried')).toHaveText('Nothing is tried yet.');
   await demo.getByRole('button', { name: /Sixteen 6 V blocks, strings: one more/ }).click();

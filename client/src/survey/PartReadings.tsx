@@ -26,7 +26,7 @@ import { addReading, readingsOf, removeReading } from '../data/readings';
 import { useMayWrite, usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
-import { visitNow } from '../data/visits';
+import { isSigned, visitNow, visitsOf } from '../data/visits';
 import { JUDGED, ReadingPad } from '../entry/ReadingPad';
 import { Button, Chip } from '../kit/controls';
 import { momentText } from '../kit/dates';
@@ -92,7 +92,12 @@ function Read({ site, row }: { site: OpenSite; row: Series }) {
   const where = positionWords(row.position);
   const taken = conditionWords(last, units);
   const charge = row.quantity === 'rest_V' ? chargeText(site, last) : null;
-  const remove = (reading: Reading) => offerUndo('The reading was taken out.', removeReading(site, reading.id));
+  const signed = new Set(
+    visitsOf(site)
+      .filter(isSigned)
+      .map(({ id }) => id),
+  );
+  const remove = (reading: Reading) => offerUndo('The reading was removed.', removeReading(site, reading.id));
   return (
     <View className="border-b border-rule px-[18px] py-2">
       <View className="min-h-[48px] flex-row items-center gap-3">
@@ -110,7 +115,7 @@ function Read({ site, row }: { site: OpenSite; row: Series }) {
         </View>
         {row.readings.length > 1 || mayWrite ? (
           <Button
-            label={open ? 'Fold' : 'All'}
+            label={open ? 'Hide' : 'All'}
             aria-label={`${name}: all readings`}
             kind="plain"
             onPress={() => setOpen(!open)}
@@ -126,7 +131,10 @@ function Read({ site, row }: { site: OpenSite; row: Series }) {
                   .join('; ')}
               </T>
               <T>{readingText(reading.value, unit, units)}</T>
-              {mayWrite ? <Button label="Take out" kind="plain" onPress={() => remove(reading)} /> : null}
+              {/* What was read at a signed visit is part of its record, and stays. */}
+              {mayWrite && !signed.has(reading.visit ?? '') ? (
+                <Button label="Remove" kind="plain" onPress={() => remove(reading)} />
+              ) : null}
             </View>
           ))
         : null}

@@ -33,7 +33,7 @@ export function DayHours({ model, weather, story, day, year, onDay, onClose }: P
           {dayName(day)}
         </Heading>
         <Button label="+" aria-label="A day later" disabled={day >= 364} onPress={() => onDay(day + 1)} />
-        <Button label="Fold" kind="plain" onPress={onClose} />
+        <Button label="Hide" kind="plain" onPress={onClose} />
       </View>
       <T look="fact">
         {story.count === 1

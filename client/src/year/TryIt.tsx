@@ -28,7 +28,7 @@ export function TryIt({ model, tries, onTry, said }: Props) {
           Try something
         </Heading>
         <Button label="As it was" onPress={() => onTry(NO_TRIES)} />
-        <Button label="Fold" kind="plain" onPress={() => setOpen(false)} />
+        <Button label="Hide" kind="plain" onPress={() => setOpen(false)} />
       </View>
       <T className={said ? 'text-second' : ''} aria-live="polite" testID="tried">
         {said ?? 'Nothing is tried yet.'}
