@@ -33,7 +33,7 @@ test('@phone what would change it: a module off, judged as it is tapped; nothing
   await demo.getByTestId('change-cc').click();
   await demo.getByTestId('field-maxPv_V').click();
   await demo.getByRole('button', { name: "Can't read it" }).click();
-  await expect(demo.getByTestId('outcome')).toContainText('cannot be said any more');
+  await expect(demo.getByTestId('outcome')).toContainText('can no longer be judged');
 });
 
 test('@phone an AC load where nothing makes AC leads to an inverter with its cable and fuse', async ({ demo }, {
