@@ -313,6 +313,8 @@ describe('links', () => {
     expect([await opens(own), await opens(another)]).toEqual([200, 200]);
     expect((await go(user.id)).status).toBe(204);
     expect([await opens(own), await opens(another)]).toEqual([404, 404]);
+    // Gone with them, not only good for nothing.
+    expect(await rig.database.models.Invitation.count({ where: { madeBy: user.id } })).toBe(0);
     // Those of others stay.
     expect(await opens(anns)).toBe(200);
   });
@@ -322,6 +324,7 @@ describe('links', () => {
     expect(await opens(token)).toBe(200);
     await ann.call('DELETE', `/people/${user.id}`);
     expect(await opens(token)).toBe(404);
+    expect(await rig.database.models.Invitation.count({ where: { userId: user.id } })).toBe(0);
   });
   test('made in the very moment of their going let nobody in', async () => {
     const { user, visitor } = await ownerOf(`racing-${randomUUID().slice(0, 8)}`);
