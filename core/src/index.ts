@@ -118,11 +118,17 @@ export { CONDITIONS, type Conditions } from './prove/conditions';
 export { expectedTests, judgeReading, type Judgement } from './prove/expect';
 export { judgedAlone } from './prove/lone';
 export {
+  addendaOf,
   hashOfBytes,
   makeRecord,
+  NUMBER_NOTE,
   numberOf,
+  numberText,
+  RECORD_HEADS,
+  recordedBand,
   recordToShow,
   takenAt,
+  type Addendum,
   type RecordedReading,
   type RecordState,
   type VisitRecord,

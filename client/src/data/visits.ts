@@ -53,20 +53,6 @@ export function setVisit(site: OpenSite, visitId: string, fields: Record<string,
   if (row) enqueue(site.id, { partId: row.id, baseRevision: row.revision, set: fields });
 }
 
-/** A correction beside a signed record. */
-export interface Addendum {
-  id: string;
-  text: string;
-  by: string;
-  at: string | null;
-}
-
-/** Corrections of a visit, the first first. */
-export const addendaOf = ({ addenda }: Visit): Addendum[] =>
-  Object.entries((addenda ?? {}) as Record<string, { text?: string; by?: string; at?: string } | null>)
-    .flatMap(([id, entry]) => (entry ? [{ id, text: entry.text ?? '', by: entry.by ?? '', at: entry.at ?? null }] : []))
-    .sort((a, b) => (a.at ?? '').localeCompare(b.at ?? ''));
-
 /** Writes a correction beside a signed record: with name and day, and for good. */
 export const addAddendum = (site: OpenSite, visitId: string, text: string, who: { id: string; name: string }): void =>
   setVisit(site, visitId, {

@@ -1,4 +1,16 @@
-import { bandText, readingText, recordToShow, type RecordedReading, type VisitRecord } from '@true-lantern/core';
+import {
+  addendaOf,
+  NUMBER_NOTE,
+  numberText,
+  readingText,
+  RECORD_HEADS,
+  recordedBand,
+  recordToShow,
+  type Addendum,
+  type RecordedReading,
+  type RecordState,
+  type VisitRecord,
+} from '@true-lantern/core';
 import { useMemo } from 'react';
 import { View } from 'react-native';
 import { useUnits } from '../data/units';
@@ -11,7 +23,6 @@ import { Signature } from '../kit/signature';
 import { T } from '../kit/text';
 import { inUnits, withUnit } from '../kit/units';
 import type { OpenSite } from '../data/site';
-import { addendaOf, type Addendum } from '../data/visits';
 
 /** The commissioning record of a visit, from the record that was kept when it was signed. */
 export const VisitPaper = ({ siteId, visitId }: { siteId: string; visitId: string }) => (
@@ -27,12 +38,21 @@ export const VisitPaper = ({ siteId, visitId }: { siteId: string; visitId: strin
   </PaperPage>
 );
 
+/** How loud it is that a record is not the one that was signed. */
+const MARKS: Record<RecordState, 'holds' | 'over' | 'unknown' | 'note'> = {
+  kept: 'holds',
+  changed: 'over',
+  draft: 'unknown',
+  'before-records': 'note',
+};
+
 function Sheet({ site, visitId, addenda }: { site: OpenSite; visitId: string; addenda: Addendum[] }) {
   const units = useUnits();
   const shown = useMemo(() => recordToShow(site.file, visitId), [site, visitId]);
   if (!shown) return null;
   const { record, hash, state } = shown;
   const { visit, conditions: at } = record;
+  const head = RECORD_HEADS[state];
   const untested = Object.values(record.untested);
   return (
     <PaperSheet
@@ -40,17 +60,7 @@ function Sheet({ site, visitId, addenda }: { site: OpenSite; visitId: string; ad
       title="Commissioning record"
       under={[record.site, visit.at ? momentText(visit.at) : null, visit.people].filter(Boolean).join(', ')}
     >
-      {state === 'changed' ? (
-        <Marked verdict="over">
-          This record no longer matches its number. Ask the server for the one that it keeps.
-        </Marked>
-      ) : null}
-      {state === 'draft' ? <Marked verdict="unknown">Draft: not signed yet.</Marked> : null}
-      {state === 'before-records' ? (
-        <Marked verdict="note">
-          Signed with an earlier version, which kept no record: expected figures are worked out anew.
-        </Marked>
-      ) : null}
+      {head ? <Marked verdict={MARKS[state]}>{head}</Marked> : null}
       {record.proposal ? <T>{`Fitted: ${record.proposal}`}</T> : null}
       {visit.why ? <T>{`Called for: ${visit.why}`}</T> : null}
       {visit.done ? <T>{`Done: ${visit.done}`}</T> : null}
@@ -75,8 +85,8 @@ function Sheet({ site, visitId, addenda }: { site: OpenSite; visitId: string; ad
       </PaperPart>
       {hash ? (
         <View className="pt-6" testID="record-number">
-          <T look="fact">{`Record number ${hash.match(/.{1,8}/g)?.join(' ') ?? hash}`}</T>
-          <T look="small">The server that keeps it tells anybody who has this number whether it is unchanged.</T>
+          <T look="fact">{numberText(hash)}</T>
+          <T look="small">{NUMBER_NOTE}</T>
         </View>
       ) : null}
       <T look="fact" className="pt-6">
@@ -89,9 +99,12 @@ function Sheet({ site, visitId, addenda }: { site: OpenSite; visitId: string; ad
 /** A reading beside what was expected; nothing is worked out here. */
 function Measured({ reading }: { reading: RecordedReading }) {
   const units = useUnits();
-  const { what, judged, reason, value, unit, expected, low, high } = reading;
-  const band = expected === null && low === null && high === null ? null : `expected ${bandText(reading, units)}`;
-  const under = [band, reason ? (judged === 'outside' ? `left so: ${reason}` : reason) : null]
+  const { what, judged, reason, value, unit } = reading;
+  const band = recordedBand(reading, units);
+  const under = [
+    band ? `expected ${band}` : null,
+    reason ? (judged === 'outside' ? `left so: ${reason}` : reason) : null,
+  ]
     .filter(Boolean)
     .join('; ');
   return (

@@ -1,4 +1,5 @@
 import {
+  addendaOf,
   counted,
   lowered,
   positionWords,
@@ -18,7 +19,7 @@ import { useOpenSite } from '../data/open-site';
 import { readingsOf } from '../data/readings';
 import { useMayWrite, usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
-import { addAddendum, addendaOf, isSigned, visitsOf } from '../data/visits';
+import { addAddendum, isSigned, visitsOf } from '../data/visits';
 import { useUnits } from '../data/units';
 import { JUDGED } from '../entry/ReadingPad';
 import { Button } from '../kit/controls';

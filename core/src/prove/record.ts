@@ -3,15 +3,16 @@ import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils';
 import { lowered } from '../parts/said';
 import { sentenceOf, check } from '../rules/check';
 import { RULE_BOOK } from '../rules/headline';
-import { settingSheets } from '../bank/charging';
 import { modelOf, proposedModel, type Model } from '../system/model';
 import type { Attachment, Reading, SystemFile, Visit } from '../system/schema';
 import { expectedTests, type Judgement } from './expect';
 import type { Conditions } from './conditions';
 import { QUANTITIES, type Quantity } from './quantities';
 import { positionWords } from './readings';
+import { settingsOf } from './since';
 import type { ExpectedTest } from './row';
-import { conditionsOf, provedOf, subjectName, type Proved } from './visit';
+import type { Units } from '../written/units';
+import { bandText, conditionsOf, provedOf, subjectName, type Proved } from './visit';
 
 /**
  * The record of a visit: made once, when it is signed, and from then on shown on screen, paper and PDF from here alone.
@@ -111,13 +112,7 @@ export function makeRecord(
     ),
     left: {
       over: numbered(over.map((finding) => sentenceOf(model, finding))),
-      settings: numbered(
-        settingSheets(model.system).flatMap(({ name, settings }) =>
-          Object.entries(settings ?? {}).flatMap(([setting, value]) =>
-            value === null || value === undefined ? [] : [{ device: name, setting, value: String(value) }],
-          ),
-        ),
-      ),
+      settings: numbered(settingsOf(model.system).map(({ device, setting, value }) => ({ device, setting, value }))),
     },
     photos: Object.fromEntries(
       takenAt(file.attachments ?? [], visit).map(({ id, note }) => [
@@ -129,7 +124,7 @@ export function makeRecord(
   };
 }
 
-/** Photos that were taken at a visit: from when it began until the next day of it. */
+/** Photos that were taken at a visit: from when it began. Asked when it is signed, so that later ones are not there yet. */
 export const takenAt = (attachments: readonly Attachment[], { at }: Pick<Visit, 'at'>): Attachment[] =>
   attachments.filter(({ kind, at: when }) => kind === 'photo' && at && when && when >= at);
 
@@ -190,6 +185,37 @@ function canonical(value: unknown): string {
 
 /** What a visit's record is: kept whole, signed before records were, or not signed yet. */
 export type RecordState = 'kept' | 'changed' | 'before-records' | 'draft';
+
+/** What is said at the head of a record that was not kept whole when it was signed; null of one that was. */
+export const RECORD_HEADS: Record<RecordState, string | null> = {
+  kept: null,
+  changed: 'This record no longer matches its number. Ask the server for the one that it keeps.',
+  draft: 'Draft: not signed yet.',
+  'before-records': 'Signed with an earlier version, which kept no record: expected figures are worked out anew.',
+};
+
+/** A record's number as it is printed, in groups that can be compared by eye, and what it is good for. */
+export const numberText = (hash: string): string => `Record number ${hash.match(/.{1,8}/g)?.join(' ') ?? hash}`;
+/** Stands under the number wherever it is printed. */
+export const NUMBER_NOTE = 'The server that keeps it tells anybody who has this number whether it is unchanged.';
+
+/** "26.6 V, 26.4 to 26.9 V" of a reading in a record; empty where nothing was expected. */
+export const recordedBand = (reading: RecordedReading, units: Units): string =>
+  reading.expected === null && reading.low === null && reading.high === null ? '' : bandText(reading, units);
+
+/** A correction beside a signed record. */
+export interface Addendum {
+  id: string;
+  text: string;
+  by: string;
+  at: string | null;
+}
+
+/** Corrections of a visit, the first first. */
+export const addendaOf = ({ addenda }: Pick<Visit, 'addenda'>): Addendum[] =>
+  Object.entries((addenda ?? {}) as Record<string, { text?: string; by?: string; at?: string } | null>)
+    .flatMap(([id, entry]) => (entry ? [{ id, text: entry.text ?? '', by: entry.by ?? '', at: entry.at ?? null }] : []))
+    .sort((a, b) => (a.at ?? '').localeCompare(b.at ?? ''));
 
 /**
  * The record to show of a visit: the one that was kept when it was signed; worked out now where it is not signed yet, or

@@ -7,7 +7,7 @@ import { testKey } from './visit';
 export type Left = NonNullable<Visit['left']>;
 
 /** Each device's settings by a key of their own. */
-const settingsOf = (system: System) =>
+export const settingsOf = (system: System) =>
   settingSheets(system).flatMap(({ path, name, settings }) =>
     Object.entries(settings ?? {}).flatMap(([setting, value]) =>
       value === null || value === undefined

@@ -1,12 +1,15 @@
 import {
-  bandText,
+  addendaOf,
   faultAt,
   inUnits,
   modelOf,
+  NUMBER_NOTE,
+  numberText,
   readingText,
+  RECORD_HEADS,
+  recordedBand,
   recordToShow,
   withUnit,
-  type RecordState,
   type SystemFile,
   type Units,
 } from '@true-lantern/core';
@@ -15,14 +18,6 @@ import { lineOf, section, table, type Sheet } from './pieces';
 
 const WORDS = { inside: 'inside', outside: 'OUTSIDE', 'cannot-tell': 'cannot tell' } as const;
 
-/** What is said at the head of a record that was not kept whole when it was signed. */
-const HEADS: Record<RecordState, string | null> = {
-  kept: null,
-  changed: 'This record no longer matches its number.',
-  draft: 'Draft: not signed yet.',
-  'before-records': 'Signed with an earlier version, which kept no record: expected figures are worked out anew.',
-};
-
 /** Expected, measured, inside or outside and why, what was not tested, who signed: from the record that was kept. */
 export function record(file: SystemFile, id: string, units: Units): Sheet {
   const shown = recordToShow(file, id);
@@ -30,18 +25,17 @@ export function record(file: SystemFile, id: string, units: Units): Sheet {
   const { record: kept, hash, state } = shown;
   const { visit, conditions: at } = kept;
   const rows = Object.values(kept.read).map((reading): Content[] => {
-    const { what, value, unit, judged, reason, expected, low, high } = reading;
-    const band = expected === null && low === null && high === null ? '' : bandText(reading, units);
+    const { what, value, unit, judged, reason } = reading;
     return [
       what,
-      { text: band, style: 'small' },
+      { text: recordedBand(reading, units), style: 'small' },
       { text: readingText(value, unit, units), bold: true },
       judged ? WORDS[judged] : '',
       { text: reason ?? '', style: 'small' },
     ];
   });
   const left = Object.values(kept.untested).map(({ what, reason }) => `${what}: ${reason}`);
-  const head = HEADS[state];
+  const head = RECORD_HEADS[state];
   return [
     'Commissioning record',
     [
@@ -64,12 +58,12 @@ export function record(file: SystemFile, id: string, units: Units): Sheet {
       ...(hash
         ? [
             {
-              text: `Record number ${hash.match(/.{1,8}/g)?.join(' ')}`,
+              text: numberText(hash),
               style: 'small',
               margin: [0, 12, 0, 0] as [number, number, number, number],
             },
             {
-              text: 'The server that keeps it tells anybody who has this number whether it is unchanged.',
+              text: NUMBER_NOTE,
               style: 'small',
             },
           ]
@@ -97,8 +91,7 @@ const signature = ([who, { name, at, strokes }]: [
 /** What was written beside the record since, the first first. */
 function corrections(file: SystemFile, id: string): Content[] {
   const visit = (file.visits ?? []).find((one) => one.id === id);
-  return Object.values((visit?.addenda ?? {}) as Record<string, { text?: string; by?: string; at?: string } | null>)
-    .flatMap((entry) => entry ?? [])
-    .sort((a, b) => (a.at ?? '').localeCompare(b.at ?? ''))
-    .map(({ text, by, at }) => ({ text: `${text ?? ''} (${[by, at?.slice(0, 10)].filter(Boolean).join(', ')})` }));
+  return addendaOf(visit ?? {}).map(({ text, by, at }) => ({
+    text: `${text} (${[by, at?.slice(0, 10)].filter(Boolean).join(', ')})`,
+  }));
 }

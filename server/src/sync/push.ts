@@ -277,7 +277,7 @@ function store(
   const next = inOwnName(was, applyFields(current, set), who);
   next.revision = isNew ? 1 : current.revision + (changed ? 1 : 0);
   if (changed || isNew) {
-    const wrong = wrongIn(was, next, who, [...parts.values()]);
+    const wrong = wrongIn(was, next, who, parts);
     if (wrong.length > 0) throw new FaultError(wrong);
     assertSound(standing, next);
   }

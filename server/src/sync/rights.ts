@@ -33,19 +33,19 @@ const isFitted = (row: Pick<PartRow, 'kind' | 'body'>): boolean =>
 /**
  * What is wrong with a row becoming another; empty where this person may do it.
  * @param before null for a row that is new
- * @param rows all rows of the job as they stand before this change
+ * @param parts all rows of the job as they stand before this change
  */
 export function wrongIn(
   before: StoredPart | null,
   after: StoredPart,
   actor: Actor,
-  rows: readonly StoredPart[],
+  parts: ReadonlyMap<string, StoredPart>,
 ): Fault[] {
   return [
     ...siteStays(before, after),
     ...recordStands(before, after, actor),
     ...numberFits(before, after),
-    ...readingStands(before, after, rows),
+    ...readingStands(before, after, parts),
     ...fittedStands(before, after),
     ...ticksAreOnesOwn(before, after, actor),
   ];
@@ -90,10 +90,12 @@ export const newlySigned = (before: StoredPart | null, after: StoredPart): boole
   !after.deleted && isSignedVisit(after) && !(before && isSignedVisit(before));
 
 /** What was read at a signed visit is part of its record. */
-function readingStands(before: StoredPart | null, after: StoredPart, rows: readonly StoredPart[]): Fault[] {
+function readingStands(before: StoredPart | null, after: StoredPart, parts: ReadonlyMap<string, StoredPart>): Fault[] {
   if (after.kind !== 'reading') return [];
   const visits = [bodyOf(before).visit, bodyOf(after).visit].filter((visit) => typeof visit === 'string');
-  const signed = rows.some((row) => !row.deleted && visits.includes(nameOfRow(row)) && isSignedVisit(row));
+  const signed = [...parts.values()].some(
+    (row) => !row.deleted && visits.includes(nameOfRow(row)) && isSignedVisit(row),
+  );
   if (!signed || (before && before.deleted === after.deleted && same(before.body, after.body))) return [];
   return [{ path: 'visit', message: 'is signed, expected a reading of its own or of another visit' }];
 }

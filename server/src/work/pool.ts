@@ -16,43 +16,33 @@ export interface Pool {
 export const LONGEST_MS = 20_000;
 const MOST_MB = 512;
 
-/** Pictures have threads and a queue of their own: a day's photos hold up no paper, and a slow file no photo. */
-const LANES = {
-  pictures: { threads: 1, waiting: 64 },
-  others: { threads: 2, waiting: 32 },
-} as const;
-const laneOf = (job: keyof Jobs): keyof typeof LANES => (job === 'picture' || job === 'logo' ? 'pictures' : 'others');
-
 /** @param worker the file of the worker: bundled in production, the source itself under a loader in tests */
 export function openPool(worker: string, longest_ms = LONGEST_MS): Pool {
-  const lanes = Object.fromEntries(
-    Object.entries(LANES).map(([name, { threads, waiting }]) => [
-      name,
-      {
-        turns: openTurns(threads, waiting),
-        threads: new Piscina({
-          filename: worker,
-          minThreads: 0,
-          maxThreads: threads,
-          idleTimeout: 60_000,
-          resourceLimits: { maxOldGenerationSizeMb: MOST_MB },
-          ...(worker.endsWith('.ts') ? { execArgv: ['--import', 'tsx'] } : {}),
-        }),
-      },
-    ]),
-  );
+  const lane = (atOnce: number, waiting: number) => ({
+    turns: openTurns(atOnce, waiting),
+    threads: new Piscina({
+      filename: worker,
+      minThreads: 0,
+      maxThreads: atOnce,
+      idleTimeout: 60_000,
+      resourceLimits: { maxOldGenerationSizeMb: MOST_MB },
+      ...(worker.endsWith('.ts') ? { execArgv: ['--import', 'tsx'] } : {}),
+    }),
+  });
+  // Pictures have a thread and a queue of their own: a day's photos hold up no paper, and a slow file no photo.
+  const [pictures, others] = [lane(1, 64), lane(2, 32)];
   return {
     async run(job, input) {
-      const lane = lanes[laneOf(job)];
-      const turn = lane?.turns.take();
+      const { turns, threads } = job === 'picture' || job === 'logo' ? pictures : others;
+      const turn = turns.take();
       // What is full now may not be in a minute: nothing is wrong with what was asked.
-      if (!lane || !turn) throw tooBusy();
+      if (!turn) throw tooBusy();
       const giveUp = await turn;
       // Waiting is not working: the clock starts when there is a thread for it.
       const stop = new AbortController();
       const timer = setTimeout(() => stop.abort(), longest_ms);
       try {
-        const answer = (await lane.threads.run({ job, input }, { signal: stop.signal })) as Answer;
+        const answer = (await threads.run({ job, input }, { signal: stop.signal })) as Answer;
         if ('faults' in answer) throw new FaultError(answer.faults);
         return answer.value as never;
       } catch (error) {
@@ -64,7 +54,7 @@ export function openPool(worker: string, longest_ms = LONGEST_MS): Pool {
         giveUp();
       }
     },
-    close: async () => void (await Promise.all(Object.values(lanes).map(({ threads }) => threads.destroy()))),
+    close: async () => void (await Promise.all([pictures.threads.destroy(), others.threads.destroy()])),
   };
 }
 
