@@ -20,7 +20,7 @@ export function InterimScreen() {
         {error ? <T>{error.message}</T> : null}
         {!data && !error ? (
           <T role="status" className="text-soft">
-            Searching for limits that hold ...
+            Searching for safe limits ...
           </T>
         ) : null}
         {data ? (
@@ -29,8 +29,8 @@ export function InterimScreen() {
             <Limits data={data} />
             <NotByLimits data={data} />
             <T look="fact">
-              A limit holds only as long as somebody keeps to it: write it on the device. Found by search and judged
-              again by the same rules; local codes and makers&apos; manuals come first.
+              A limit only works while people keep to it: write it on the device. Local codes and makers&apos; manuals
+              come first.
             </T>
             <PrintButton />
           </>
@@ -44,8 +44,10 @@ const leadOf = ({ limits, off, findOut, left }: Interim): string =>
   limits.length + off.length + findOut.length + left.length === 0
     ? 'Nothing here needs a limit.'
     : left.every(({ finding }) => finding.consequence === 'outage')
-      ? 'Kept to these, nothing dangerous or damaging is over.'
-      : 'These limits help; they do not make it safe.';
+      ? 'Within these limits, nothing dangerous or damaging is over.'
+      : limits.length + off.length === 0
+        ? 'No limit makes this safe. It needs the repair.'
+        : 'These limits help. They do not make it safe.';
 
 /** What may run and how far, what stays off, and what may run again once that is mended. */
 function Limits({ data }: { data: Interim }) {
@@ -62,7 +64,7 @@ function Limits({ data }: { data: Interim }) {
           </T>
         ))}
       </Section>
-      <Section shown={data.off.length > 0} title="Off until mended">
+      <Section shown={data.off.length > 0} title="Off until repaired">
         {data.off.map(({ id, how, why }) => (
           <View key={id} className="flex-row items-center gap-3 border-b border-rule py-3">
             <Mark verdict="over" />
@@ -74,7 +76,7 @@ function Limits({ data }: { data: Interim }) {
           </View>
         ))}
       </Section>
-      <Section shown={later.length > 0} title="Once these are mended, and until the rest is">
+      <Section shown={later.length > 0} title="Once these are repaired, until the rest is done">
         {later.map(({ text }) => (
           <T key={text} className="border-b border-rule py-2">
             {pretty(text)}
@@ -91,28 +93,28 @@ function NotByLimits({ data }: { data: Interim }) {
   const site = useOpenSite();
   return (
     <>
-      <Section shown={data.findOut.length > 0} title="Find out first: over by a table or a guess">
+      <Section shown={data.findOut.length > 0} title="Check first: over only by a typical value or a guess">
         {data.findOut.map(({ finding, text, fields }) => (
           <Marked key={keyOf(finding)} verdict="unknown" className="border-b border-rule py-3">
             {`${pretty(text)} Read: ${fields.map((field) => pathName(site, field)).join(', ')}.`}
           </Marked>
         ))}
       </Section>
-      <Section shown={data.left.length > 0} title="No limit cures these">
+      <Section shown={data.left.length > 0} title="Not solved by a limit">
         {data.left.map(({ finding, text }) => (
           <Marked key={keyOf(finding)} verdict="over" className="border-b border-rule py-3">
             {pretty(text)}
           </Marked>
         ))}
       </Section>
-      <Section shown={data.unknown.length > 0} title="Cannot be judged yet, so not spoken for">
+      <Section shown={data.unknown.length > 0} title="Unknown, so not covered by these limits">
         {data.unknown.map((finding) => (
           <T key={keyOf(finding)} look="fact" className="border-b border-rule py-2">
             {nameIn(site.model, finding.subject)}: {pretty(sentenceOf(site.model, finding))}
           </T>
         ))}
       </Section>
-      <Section shown={data.cured.length > 0} title="What the limits hold off">
+      <Section shown={data.cured.length > 0} title="What these limits prevent">
         {data.cured.map((finding) => (
           <T key={keyOf(finding)} look="fact" className="border-b border-rule py-2">
             {pretty(sentenceOf(site.model, finding))}

@@ -9,7 +9,7 @@ import type { Settings } from '../system/schema';
 
 /** One limit under which a system may run until parts arrive. */
 export interface InterimLimit {
-  kind: 'load' | 'not-started' | 'charge' | 'volts' | 'strings';
+  kind: 'load' | 'not-started' | 'charge' | 'volts' | 'strings' | 'modules';
   /** The inverter, the load, the charging device, the array. */
   id: string;
   setting: keyof Settings | null;

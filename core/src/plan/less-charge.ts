@@ -6,10 +6,12 @@ import { largestWhole } from '../numeric/roots';
 import { canLimit } from '../rules/cure-bank';
 import { check } from '../rules/check';
 import { keyOf, type Finding } from '../rules/finding';
+import { ruleOf } from '../rules/index';
 import { harmed } from '../rules/worse';
 import { type Model, withChanges } from '../system/model';
+import { rewired } from '../system/string-runs';
 import type { Change, PvArray } from '../system/schema';
-import { bindingIn, CHARGE_RULES, hurting, hurts, type InterimLimit } from './hurting';
+import { bindingIn, CHARGE_RULES, hurting, hurtingIn, hurts, type InterimLimit } from './hurting';
 
 /** Less charge until parts arrive: turned down, or some strings unplugged; what charges a bank alone never goes off. */
 
@@ -21,8 +23,7 @@ type ChargeSource = ChargingDevice & { rating_A: number };
 
 /** The charging sources held back by their own settings, the largest first, until bank, generator and cold allow it. */
 export function lessCharge(model: Model): Held | null {
-  const before = hurting(model, CHARGE_RULES).size;
-  if (before === 0) return null;
+  if (hurting(model, CHARGE_RULES).size === 0) return null;
   const sources = chargingDevices(model.system)
     .flatMap((device): ChargeSource[] =>
       // What was not read cannot be turned down by a figure, and what has no such setting not at all.
@@ -35,7 +36,10 @@ export function lessCharge(model: Model): Held | null {
   const limits: InterimLimit[] = [];
   const changes: Change[] = [];
   const judged = (more: Change[]) => check(withChanges(model, [...changes, ...more]), CHARGE_RULES);
-  const hurt = (more: Change[]) => judged(more).filter(hurts).length;
+  // What is over with every source turned right down is not for less charge to cure: nothing is turned down for it.
+  const beyond = hurtingIn(judged(sources.map((source) => held(source, 1))));
+  const hurt = (more: Change[]) => judged(more).filter((one) => hurts(one) && !beyond.has(keyOf(one))).length;
+  const before = hurt([]);
   const take = (source: ChargeSource, amps: number) => {
     const rule = bindingIn(judged([held(source, amps + 1)]), judged([held(source, amps)]));
     changes.push(held(source, amps));
@@ -102,6 +106,54 @@ export function fewerStrings(model: Model, finding: Finding, found: readonly Fin
   return null;
 }
 
+/**
+ * Every string of an array shorter by as few modules as hold a finding off. The volts of a long string are beyond its
+ * controller whatever is switched off, and the rest of it still charges: what a senior does on the day, leads joined past
+ * the module that is left out.
+ */
+export function fewerInSeries(model: Model, finding: Finding, found: readonly Finding[]): Held | null {
+  const { system } = model;
+  const array = system.arrays?.find(
+    ({ id, controllerId }) => finding.subject === id || finding.subject === controllerId,
+  );
+  const length = array?.strings[0]?.length ?? 0;
+  if (!array || length < 2 || array.strings.some((string) => string.length !== length)) return null;
+  const name = partTitle(system, array.id) ?? 'The array';
+  const short = (count: number): Change[] =>
+    rewired(
+      system,
+      array,
+      array.strings.map((string) => string.slice(0, count)),
+    );
+  for (let count = length - 1; count >= 1; count--) {
+    const after = check(withChanges(model, short(count)));
+    if (after.some((one) => keyOf(one) === keyOf(finding) && hurts(one))) continue;
+    const newly = harmed(found, after);
+    // A string too short to charge the bank harms nothing and leaves it without its charge; so may one that cannot be judged.
+    const mayNotCharge = after.some((one) => one.subject === array.id && one.verdict === 'unknown' && ofStrings(one));
+    if (mayNotCharge || newly.some((one) => hurts(one) || ofStrings(one))) return null;
+    const out = length - count;
+    const each = array.strings.length > 1 ? 'each string' : 'the string';
+    return {
+      limits: [
+        {
+          kind: 'modules',
+          id: array.id,
+          setting: null,
+          value: count,
+          unit: null,
+          rule: finding.rule,
+          text: `${name}: leave ${out} of the ${length} modules in ${each} out, leads joined past ${out > 1 ? 'them' : 'it'}; modules covered, isolator open`,
+        },
+      ],
+      changes: short(count),
+    };
+  }
+  return null;
+}
+
+const ofStrings = ({ rule }: Finding): boolean => ruleOf(rule).bearsOn.includes('strings');
+
 /** The arrays of several strings whose current a finding is about; of the bank, all of them. */
 function concerned({ system }: Model, { subject }: Finding): PvArray[] {
   const arrays = (system.arrays ?? []).filter(({ strings, controllerId }) => strings.length > 1 && controllerId);
@@ -117,15 +169,17 @@ function concerned({ system }: Model, { subject }: Finding): PvArray[] {
   return subject === system.bank?.id ? arrays : [];
 }
 
+/** True where some device charges the bank. */
+export const charged = ({ system }: Model): boolean =>
+  chargingDevices(system).some(
+    ({ id, at, rating_A, settings }) =>
+      rating_A !== 0 &&
+      settings?.maxCharge_A !== 0 &&
+      (at !== 'controllers' || system.arrays?.some(({ controllerId }) => controllerId === id)),
+  );
+
 /** True where something still charges the bank, or nothing did: what a customer lives on is not taken off to spare a part. */
 export function stillCharged(before: Model, after: Model): boolean {
-  const charged = ({ system }: Model) =>
-    chargingDevices(system).some(
-      ({ id, at, rating_A, settings }) =>
-        rating_A !== 0 &&
-        settings?.maxCharge_A !== 0 &&
-        (at !== 'controllers' || system.arrays?.some(({ controllerId }) => controllerId === id)),
-    );
   // A battery of its own volts beside the bank is not left with nothing either.
   const elsewhere = ({ system }: Model) => everyCharger(system).length - chargingDevices(system).length;
   return (!charged(before) || charged(after)) && elsewhere(after) >= elsewhere(before);

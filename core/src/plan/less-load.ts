@@ -52,14 +52,14 @@ export function lessLoad(model: Model, inverter: Inverter): { limits: InterimLim
               },
             ]
           : []),
-        ...hardest.slice(0, dropped).map(({ id, label }): InterimLimit => ({
+        ...hardest.slice(0, dropped).map(({ id }): InterimLimit => ({
           kind: 'not-started',
           id,
           setting: null,
           value: null,
           unit: null,
           rule: byStart,
-          text: `${label}: not to be started`,
+          text: `${partTitle(model.system, id) ?? 'That load'}: not to be started`,
         })),
       ],
       changes: cappedChanges(model, inverter, kept, watts),

@@ -34,6 +34,7 @@ const lowTemperature = rule<Bank>({
         : 'The cells get too cold to be charged.',
   remedies: heat,
   needs: 'Needs warmth at the cells, or a warmer place.',
+  untilThen: 'Until then, do not charge while the cells are below 5 degC: chargers off, array isolated.',
 });
 
 const highTemperature = rule<Bank>({
@@ -151,6 +152,7 @@ const place = rule<Bank>({
           : 'Lithium in a living space: see the local rule.',
   needs:
     'Needs another place: outside, in an outbuilding, or a box that vents to the open air. Nothing here silences it.',
+  untilThen: 'Until it is moved, nobody sleeps in that room, and it is charged only while somebody watches it.',
 });
 
 /** Rules of where a bank stands. */

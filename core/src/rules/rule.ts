@@ -93,6 +93,8 @@ export interface Rule<T> {
   letOff?: string | ((finding: Finding, model: Model) => string);
   /** What would be needed where nothing that is offered fixes it; where nothing is said, its two figures speak. */
   needs?: string | ((finding: Finding, model: Model) => string);
+  /** What people do or leave until it is repaired, where no limit of a device holds it off: one sentence. */
+  untilThen?: string;
   /** Changes that may cure it, smallest first; each is verified before anyone sees it. */
   remedies?(model: Model, about: T, finding: Finding): Cure[];
 }
