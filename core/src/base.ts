@@ -11,7 +11,7 @@ export * from './system/rows';
 export * from './system/changes';
 export {
   checkSystemFile,
-  linkFaultsIn,
+  linkFaultsByRow,
   MOST_BYTES,
   readSystemFile,
   rowFaultsIn,

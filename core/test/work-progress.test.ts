@@ -31,7 +31,7 @@ import {
 } from '../src/index';
 import { applyFields } from '../src/system/changes';
 import { applyProposal } from '../src/system/proposals';
-import { linkFaultsIn, readSystemFile } from '../src/system/read';
+import { linkFaultsByRow, readSystemFile } from '../src/system/read';
 
 const file = checkSystemFile(gannet).file;
 const { steps } = workOf(modelOf(file), modelOf(file, 'p-lfp'));
@@ -140,7 +140,7 @@ describe('a proposal that was fitted becomes the system as found', () => {
       ) as object;
     expect(bare(now.system ?? {})).toEqual(bare(after));
     // The job stays one that can be exported and read again, though the proposal could not be laid over it any more.
-    expect(linkFaultsIn(rows)).toEqual([]);
+    expect(linkFaultsByRow(rows)).toEqual([]);
     expect(readSystemFile(writeSystemFile(now)).file.proposals?.find((one) => one.id === id)?.closed?.as).toBe(
       'fitted',
     );

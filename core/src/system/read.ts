@@ -46,13 +46,14 @@ export function checkSystemFile(value: unknown): ReadResult {
 }
 
 /**
- * Faults of one row within a job, by its own schema, at the paths that it has in the file. With `linkFaultsIn`, for the
+ * Faults of one row within a job, by its own schema, at the paths that it has in the file. With `linkFaultsByRow`, for the
  * rows that changed in a job that was sound, what reading the whole file again would say.
+ * @param rows the other rows of the job, asked for only where something is wrong
  */
-export function rowFaultsIn(rows: readonly PartRow[], changed: PartRow): Fault[] {
+export function rowFaultsIn(rows: () => readonly PartRow[], changed: PartRow): Fault[] {
   const faults = rowFaults(changed);
   // Where it stands in the file matters where something is wrong with it.
-  const at = faults.length > 0 ? pathOfRow(fromRows(rows), changed.kind, changed.body) : '';
+  const at = faults.length > 0 ? pathOfRow(fromRows([...rows(), changed]), changed.kind, changed.body) : '';
   return faults
     .map(({ inBody, path, message }) => ({
       path: inBody ? [at, path].filter(Boolean).join('.') || 'file' : path,
@@ -61,11 +62,30 @@ export function rowFaultsIn(rows: readonly PartRow[], changed: PartRow): Fault[]
     .slice(0, MOST_FAULTS);
 }
 
-/** Faults of a job in its size and in where its references and proposals lead; rows are not read again by themselves. */
-export function linkFaultsIn(rows: readonly PartRow[]): Fault[] {
+/**
+ * Faults of a job in its size and in where its references and proposals lead, each with the row in which it stands; null
+ * where it is about no single one (the size of the file). Rows are not read again by themselves.
+ */
+export function linkFaultsByRow(rows: readonly PartRow[]): (Fault & { rowId: string | null })[] {
   const file = fromRows(rows);
   const tooMuch = boundFaults(file);
-  return (tooMuch.length > 0 ? tooMuch : linkFaults(file)).slice(0, MOST_FAULTS);
+  const faults = tooMuch.length > 0 ? tooMuch : linkFaults(file);
+  if (faults.length === 0) return [];
+  const byBody = new Map<unknown, string>(rows.map(({ id, body }) => [body, id]));
+  const byName = new Map(rows.map((row) => [nameOfRow(row), row.id]));
+  return faults.map((fault) => {
+    const [, name] = /^evidence\["(.*)"\]/.exec(fault.path) ?? [];
+    const split = name === undefined ? null : splitPath(name, (id) => byName.has(id));
+    if (name !== undefined) return { ...fault, rowId: byName.get(split?.partId ?? 'site') ?? null };
+    // The longest beginning of the path that is a row's own body.
+    let at: unknown = file;
+    let rowId: string | null = null;
+    for (const key of fault.path.match(/[^.[\]]+/g) ?? []) {
+      at = memberAt(at, key);
+      rowId ??= byBody.get(at) ?? null;
+    }
+    return { ...fault, rowId };
+  });
 }
 
 /** Faults of a row by itself: of its body at paths within it, of its evidence at those of the file. */

@@ -4,6 +4,7 @@ import { QueryTypes } from 'sequelize';
 import { tooBusy } from '../http/problem';
 import type { Database } from '../store/database';
 import type { Pool } from '../work/pool';
+import { linksIn } from './astray';
 import { Moved, previewOf, push } from './push';
 import { doneBy } from './rights';
 import type { Pusher } from './standing';
@@ -21,7 +22,7 @@ export async function pushAsAllowed(
   for (let n = 0; n < MOST_ASKED; n++)
     try {
       const { barred, revision } = await unlicensedTicks(database, pool, who, given);
-      return await push(database, who, given, barred, revision);
+      return await push(database, who, given, barred, { asked: revision, links: linksIn(pool) });
     } catch (error) {
       if (!(error instanceof Moved)) throw error;
     }
@@ -39,13 +40,13 @@ async function unlicensedTicks(
   pool: Pool,
   who: Pusher,
   given: readonly unknown[],
-): Promise<{ barred: ReadonlyMap<string, Fault>; revision: number | null }> {
-  const none = { barred: new Map<string, Fault>(), revision: null };
+): Promise<{ barred: ReadonlyMap<string, Fault[]>; revision: number | null }> {
+  const none = { barred: new Map<string, Fault[]>(), revision: null };
   if (who.licensed || !(await touchesProposal(database, who, given))) return none;
   const preview = await previewOf(database, who, given);
   if (!preview) return none;
   const [was, is] = await Promise.all([licensedIn(pool, preview.before, who), licensedIn(pool, preview.after, who)]);
-  const barred = new Map<string, Fault>();
+  const barred = new Map<string, Fault[]>();
   for (const { changeId, before, after } of preview.log) {
     const done = new Set(before ? doneBy(before, who.userId) : []);
     const [old, now] = [was(after), is(after)];
@@ -55,10 +56,9 @@ async function unlicensedTicks(
       now === null ? !done.has(key) : now.has(key) && !(done.has(key) && (old === null || old.has(key))),
     );
     if (step !== undefined && !after.deleted)
-      barred.set(changeId, {
-        path: `work.ticks.${step}`,
-        message: 'is licensed work, expected a tick by a licensed person',
-      });
+      barred.set(changeId, [
+        { path: `work.ticks.${step}`, message: 'is licensed work, expected a tick by a licensed person' },
+      ]);
   }
   return { barred, revision: preview.revision };
 }

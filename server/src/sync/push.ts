@@ -4,11 +4,8 @@ import {
   DELETED,
   FaultError,
   faultAt,
-  FIELDS,
   fieldOf,
-  isPartKind,
   isSingleName,
-  linkFaultsIn,
   mergeFields,
   MOST_BYTES,
   rowFaultsIn,
@@ -24,17 +21,19 @@ import { isUnreachable } from '../http/problem';
 import type { Database } from '../store/database';
 import { type Pusher, type Standing, type Logged, lockSite, type Known, pictureOf } from './standing';
 import { readChange, refused } from './read-change';
+import { ledAstray, linksIn, mayLeadAstray, type Links } from './astray';
 import { inOwnName, wrongIn } from './rights';
 import { write } from './write';
 
 /** Changes that are not this person's to make, by their ids. */
-export type Barred = ReadonlyMap<string, FaultError['faults'][number]>;
+export type Barred = ReadonlyMap<string, FaultError['faults']>;
 
 /**
  * Takes a device's changes in order. One that is refused does not hold up the rest: all that can be foreseen is judged
  * before anything is written, and where the database refuses all the same each goes by itself.
  * Null where the site is not this firm's.
- * @param asked the revision of the site at which it was asked who may make these changes; null where nothing was asked
+ * @param how the revision of the site at which it was asked who may make these changes, null where nothing was asked; and
+ * how a job as a whole is read
  * @throws Moved where the site is at another one by now
  */
 export async function push(
@@ -42,10 +41,12 @@ export async function push(
   who: Pusher,
   given: readonly unknown[],
   barred: Barred = new Map(),
-  asked: number | null = null,
+  { asked = null, links = linksIn(null) }: { asked?: number | null; links?: Links } = {},
 ): Promise<PushAnswer | null> {
   const take = (changes: readonly unknown[], revision: number | null = null) =>
-    database.sequelize.transaction((transaction) => takeAll(database, who, changes, { barred, revision }, transaction));
+    database.sequelize.transaction((transaction) =>
+      takeAll(database, who, changes, { barred, revision, links }, transaction),
+    );
   try {
     return await take(given, asked);
   } catch (error) {
@@ -71,7 +72,7 @@ async function takeAll(
   database: Database,
   who: Pusher,
   given: readonly unknown[],
-  allowed: { barred: Barred; revision: number | null },
+  allowed: { barred: Barred; revision: number | null; links: Links },
   transaction: Transaction,
 ): Promise<PushAnswer | null> {
   const { barred } = allowed;
@@ -79,13 +80,16 @@ async function takeAll(
   const site = await lockSite(database, who, transaction);
   if (!site) return null;
   if (allowed.revision !== null && allowed.revision !== site.revision) throw new Moved();
-  const { read, known, begin } = await pictured(database, who, given, { site, barred, transaction });
-  let standing = begin(false);
+  const { read, known, begin } = await pictured(database, who, given, { site, transaction });
+  let standing = begin(barred);
   let results = await takeEach(standing, given, read, known);
-  const asked = standing.log.some((one) => mayLeadAstray(standing, one));
-  if (asked && linkFaultsIn(rowsNow(standing)).length > 0) {
-    // Which of them leads astray shows when each is asked by itself. Nothing was written yet.
-    standing = begin(true);
+  // Nothing was written yet: what leads astray is found in the whole, and the push begun again without it.
+  const without = new Map(barred);
+  while (standing.log.some((one) => mayLeadAstray(standing, one))) {
+    const faults = await allowed.links(rowsNow(standing));
+    if (faults.length === 0) break;
+    for (const [changeId, wrong] of ledAstray(standing, faults)) without.set(changeId, wrong);
+    standing = begin(without);
     results = await takeEach(standing, given, read, known);
   }
   return { results, revision: await write(standing) };
@@ -96,12 +100,12 @@ async function pictured(
   database: Database,
   who: Pusher,
   given: readonly unknown[],
-  { site, barred, transaction }: Pick<Standing, 'site' | 'barred' | 'transaction'>,
+  { site, transaction }: Pick<Standing, 'site' | 'transaction'>,
 ) {
   const read = given.map(readChange);
   const changes = read.flatMap((one) => ('changeId' in one ? [one] : []));
   const { parts, known } = await pictureOf(database, who, changes, transaction);
-  const begin = (careful: boolean): Standing => ({
+  const begin = (barred: Barred): Standing => ({
     database,
     who,
     site: { ...site },
@@ -112,7 +116,7 @@ async function pictured(
     touched: new Set(),
     log: [],
     barred,
-    careful,
+    bytes: null,
   });
   return { read, known, begin, parts };
 }
@@ -134,12 +138,8 @@ export async function previewOf(database: Database, who: Pusher, given: readonly
   try {
     const site = await lockSite(database, who, transaction);
     if (!site) return null;
-    const { read, known, begin, parts } = await pictured(database, who, given, {
-      site,
-      barred: new Map(),
-      transaction,
-    });
-    const standing = begin(false);
+    const { read, known, begin, parts } = await pictured(database, who, given, { site, transaction });
+    const standing = begin(new Map());
     await takeEach(standing, given, read, known);
     return {
       revision: site.revision,
@@ -150,25 +150,6 @@ export async function previewOf(database: Database, who: Pusher, given: readonly
   } finally {
     await transaction.rollback();
   }
-}
-
-/** Volts that inverters of one group must have in common. */
-const IN_COMMON = new Set(['minDc_V', 'maxDc_V']);
-
-/**
- * Whether a change can break what holds between parts: references, counts of strings, proposals, volts in common. A figure
- * or a tick in a field that the format knows, of a part that stands, cannot, and a job that was sound need not be read again for it.
- */
-function mayLeadAstray({ made }: Standing, { part, set }: Logged): boolean {
-  const { kind } = part;
-  if (made.has(part.id) || part.deleted || !(isPartKind(kind) || kind === 'site')) return true;
-  return Object.entries(set).some(
-    ([field, value]) =>
-      !field.startsWith('evidence/') &&
-      (IN_COMMON.has(field) ||
-        !FIELDS[kind].some(({ path }) => path === field) ||
-        !(value === null || typeof value === 'number' || typeof value === 'boolean')),
-  );
 }
 
 async function takeEach(
@@ -184,7 +165,7 @@ async function takeEach(
       try {
         const before = known.get(one.changeId) ?? standing.log.find(({ change }) => change.changeId === one.changeId);
         const bar = before ? undefined : standing.barred.get(one.changeId);
-        if (bar) throw new FaultError([bar]);
+        if (bar) throw new FaultError(bar);
         results.push(before ? again(standing, one, before) : await takeOne(standing, one));
       } catch (error) {
         if (!(error instanceof FaultError)) throw error;
@@ -296,18 +277,21 @@ function store(
   };
 }
 
-/** The whole job must still be a valid file with this part in it: nothing out of range, nothing dangling, not too large. */
-function assertSound({ parts, careful }: Standing, next: StoredPart): void {
-  const rows = [...parts.values()].filter(({ id, deleted }) => !deleted && id !== next.id);
-  if (!next.deleted) rows.push(next);
+/** The part must be sound by itself and the job not too large with it; where it leads is asked of the whole. */
+function assertSound(standing: Standing, next: StoredPart): void {
+  const { parts } = standing;
+  const rows = () => [...parts.values()].filter(({ id, deleted }) => !deleted && id !== next.id);
   const faults = next.deleted ? [] : rowFaultsIn(rows, next);
-  if (faults.length === 0 && careful) faults.push(...linkFaultsIn(rows));
   if (faults.length > 0) throw new FaultError(faults);
-  // What was pushed can be exported and read again: a small change of a small part is not measured.
-  if (JSON.stringify(next.body).length > 50_000 || rows.length > 1000)
-    if (JSON.stringify(rows).length > MOST_BYTES * 0.8)
-      throw faultAt('file', 'would be larger than 8 MB with it, expected a smaller site');
+  // What was pushed can be exported and read again.
+  standing.bytes ??= rows().reduce((sum, row) => sum + bytesOf(row), 0) + bytesOf(parts.get(next.id));
+  const after = standing.bytes - bytesOf(parts.get(next.id)) + bytesOf(next.deleted ? undefined : next);
+  if (after > MOST_BYTES * 0.8 && after > standing.bytes)
+    throw faultAt('file', 'would be larger than 8 MB with it, expected a smaller site');
+  standing.bytes = after;
 }
+
+const bytesOf = (row: StoredPart | undefined): number => (row && !row.deleted ? JSON.stringify(row).length : 0);
 
 async function newPart({ database, transaction }: Standing, change: PartChange): Promise<StoredPart> {
   const { partId, baseRevision, create } = change;

@@ -24,8 +24,8 @@ export interface Standing {
   log: Logged[];
   /** Changes that are not this person's to make, with what is wrong, by their ids. */
   barred: Barred;
-  /** Whether each change is asked by itself where it leads, or all of them together at the end. */
-  careful: boolean;
+  /** Bytes of all its parts; null as long as nobody asked. */
+  bytes: number | null;
 }
 
 /** A change that was taken: what it set, what stood there, what somebody else had set meanwhile. */

@@ -1,6 +1,7 @@
 import {
   checkSystemFile,
   FaultError,
+  linkFaultsByRow,
   modelOf,
   toRows,
   workOf,
@@ -37,6 +38,8 @@ export const jobs = {
   },
   /** Keys of the licensed steps of some proposals; null of one that does not apply, since it has no order. */
   licensed: licensedSteps,
+  /** Where the references and proposals of a whole job lead. */
+  links: ({ rows }: { rows: PartRow[] }) => linkFaultsByRow(rows),
   logo: ({ bytes }: { bytes: Uint8Array }) => cleanLogo(Buffer.from(bytes)),
   paper: (input: PaperInput) => pdfOf(input),
   picture: ({ bytes }: { bytes: Uint8Array }) => cleanPicture(Buffer.from(bytes)),
