@@ -113,6 +113,22 @@ describe('ids', () => {
     Object.defineProperty(globalThis.crypto, 'randomUUID', { value: own, configurable: true });
   });
   test('a device has one name', () => expect(deviceId()).toBe(deviceId()));
+  test('a page that may store nothing has a name of its own, and another page another', () => {
+    const closed = jest.spyOn(Object.getPrototypeOf(globalThis.localStorage), 'getItem').mockImplementation(() => {
+      throw new Error('storage is closed');
+    });
+    const page = () => {
+      let name = '';
+      jest.isolateModules(() => {
+        const { deviceId: own } = jest.requireActual<{ deviceId: () => string }>('../src/data/outbox/device');
+        name = own();
+        expect(own()).toBe(name);
+      });
+      return name;
+    };
+    expect(page()).not.toBe(page());
+    closed.mockRestore();
+  });
 });
 
 describe('parts', () => {

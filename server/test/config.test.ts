@@ -148,7 +148,7 @@ describe('the web app and what is around it', () => {
     writeFileSync(join(root, 'index.html'), '<title>app</title>');
     writeFileSync(join(root, 'sw.js'), 'worker');
     writeFileSync(join(root, '_expo', 'static', 'a1b2.js'), 'code');
-    const config: Config = { ...readConfig(ENV), webRoot: root, secure: true };
+    const config: Config = { ...readConfig(ENV), webRoot: root, secure: true, trustProxy: 1 };
     const database = {
       sequelize: { query: async () => [] },
       models: {},
@@ -160,7 +160,7 @@ describe('the web app and what is around it', () => {
   });
   afterAll(() => new Promise((resolve) => server.close(resolve)));
   const get = async (path: string) => {
-    const response = await fetch(`${address}${path}`);
+    const response = await fetch(`${address}${path}`, { headers: { 'x-forwarded-proto': 'https' } });
     return {
       status: response.status,
       text: await response.text(),

@@ -67,6 +67,22 @@ export function sessions(config: Config, pool: pg.Pool): RequestHandler {
   };
 }
 
+/**
+ * A server behind https whose proxy does not pass that on sets no cookie, and nobody could sign in. Said at once, before a
+ * one-time code or a link is used up on it.
+ * @throws Problem 421
+ */
+export const overHttps =
+  (config: Config): RequestHandler =>
+  (request, _response, next) => {
+    if (config.secure && !request.secure && request.path !== '/health')
+      throw new Problem(
+        421,
+        'This server expects https, and this request did not arrive that way. Open the https address; if you did, the proxy must send X-Forwarded-Proto and TRUST_PROXY must be set. Nothing was used up.',
+      );
+    next();
+  };
+
 /** The cookie lasts so long from now, not until a date: a device whose clock is wrong would throw it away. */
 function byDuration(response: Response): void {
   const set = response.setHeader.bind(response);

@@ -6,7 +6,7 @@ import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { signInLimits } from '../auth/limits';
-import { csrfCheck, identify, sessions } from '../auth/session';
+import { csrfCheck, identify, overHttps, sessions } from '../auth/session';
 import type { Config } from '../config';
 import type { Database } from '../store/database';
 import type { Pool } from '../work/pool';
@@ -85,6 +85,7 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
     response.set('Cache-Control', 'no-store');
     next();
   });
+  api.use(overHttps(config));
   // Who asks, before anything of what is asked is read.
   api.use(sessions(config, database.pool));
   api.use(identify(database));

@@ -46,9 +46,12 @@ const GONE = new Set(['ECONNREFUSED', 'ECONNRESET', 'EPIPE', '57P01', '57P02', '
 const codeOf = (error: unknown): string =>
   String((error as { code?: string })?.code ?? (error as { original?: { code?: string } })?.original?.code ?? '');
 
-/** True for an error that says the database cannot be had just now, not that it refused. */
+/** Errors of a disk, a memory or a database that takes no more: full, failing, or set to be read only. */
+const FULL = new Set(['53100', '53200', '58030', '25006', 'ENOSPC', 'EDQUOT', 'EROFS']);
+
+/** True for an error that says the database takes nothing just now, not that it refused. */
 export const isUnreachable = (error: unknown): boolean =>
-  UNREACHABLE.test((error as Error)?.name ?? '') || GONE.has(codeOf(error));
+  UNREACHABLE.test((error as Error)?.name ?? '') || GONE.has(codeOf(error)) || FULL.has(codeOf(error));
 
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
@@ -59,6 +62,11 @@ function asProblem(error: unknown): Problem {
   if (type?.startsWith('encoding') || type?.startsWith('charset') || type?.startsWith('request.'))
     return new Problem(400, 'The request could not be read.');
   if (error instanceof URIError) return new Problem(400, 'The address could not be read.');
+  if (FULL.has(codeOf(error)))
+    return new Problem(
+      503,
+      'The server cannot store anything at the moment. Nothing is lost: what you entered waits on this device.',
+    );
   if (isUnreachable(error)) return tooBusy();
   return new Problem(500, 'Something failed on our side. Nothing was lost; try again.');
 }
