@@ -180,7 +180,7 @@ if (existsSync(js)) {
     ]);
 }
 
-const cli = await timed('node', ['--import', 'tsx', 'cli/src/main.ts', 'check', `${folder}/${largest.name}`]);
+const cli = await timed('node', ['tools/lantern.mjs', 'check', `${folder}/${largest.name}`]);
 rows.push(['one call of `lantern check`, process and all', ms(cli), 'under 1.5 s']);
 rows.push(['second `npm run demo` to the first answer', ms(await secondDemo()), 'under 10 s']);
 
