@@ -1,4 +1,5 @@
 // `npm run -s lantern -- VERB ...`: the command line as one bundled file, built again where its sources have changed.
+import { Buffer } from 'node:buffer';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';

@@ -85,9 +85,9 @@ export function parse({ usage, flags, switches = [] }: Verb, rest: string[]) {
       // A negative number is no option.
       args: rest.map((arg) => (/^-\d/.test(arg) ? `${NEGATIVE}${arg}` : arg)),
       allowPositionals: true,
-      options: Object.fromEntries([
-        ...flags.map((flag) => [flag, { type: 'string' as const }]),
-        ...switches.map((flag) => [flag, { type: 'boolean' as const }]),
+      options: Object.fromEntries<{ type: 'string' | 'boolean' }>([
+        ...flags.map((flag) => [flag, { type: 'string' as const }] as const),
+        ...switches.map((flag) => [flag, { type: 'boolean' as const }] as const),
       ]),
     });
     // In capitals, and not what a flag is given.

@@ -9,7 +9,7 @@ const type = (...keys: string[]) => keys.forEach(key);
 beforeEach(() => saved.mockClear());
 
 test('with the inverter on and off: the difference is judged and kept, with both figures', () => {
-  const test = { expected: 0.8, low: 0.6, high: 1, unit: 'A', cannotTell: undefined, bound: undefined };
+  const test = { expected: 0.8, low: 0.6, high: 1, unit: 'A' };
   render(<ReadingPad quantity="idle_A" test={test} onSave={saved} label="Save" />);
   fireEvent.press(screen.getByRole('radio', { name: 'Inverter on, inverter off' }));
   type('2', 'point', '1');

@@ -43,12 +43,16 @@ const reader = `
   for (let n = 1; n <= pdf.numPages; n++) {
     const page = await pdf.getPage(n);
     const { items } = await page.getTextContent();
-    pages.push({ text: items.map(({ str }) => str).join(' '), view: page.view });
+    pages.push({
+      text: items.map(({ str }) => str).join(' '),
+      view: page.view,
+      right: Math.max(...items.map(({ transform, width }) => transform[4] + width)),
+    });
   }
   console.log(JSON.stringify(pages));
 `;
 /** Asynchronously: a thread that waits would let the server's kept connections die under the next question. */
-async function pagesOf(bytes: Uint8Array): Promise<{ text: string; view: number[] }[]> {
+async function pagesOf(bytes: Uint8Array): Promise<{ text: string; view: number[]; right: number }[]> {
   const path = join(folder, `${randomUUID()}.pdf`);
   writeFileSync(path, bytes);
   // Run from beside the test, so that the package is found; no file of its own, which other checks would trip over.
@@ -57,9 +61,10 @@ async function pagesOf(bytes: Uint8Array): Promise<{ text: string; view: number[
     maxBuffer: 64 * 2 ** 20,
   });
   // A line that is broken at a hyphen is one word.
-  return (JSON.parse(stdout) as { text: string; view: number[] }[]).map(({ text, view }) => ({
+  return (JSON.parse(stdout) as { text: string; view: number[]; right: number }[]).map(({ text, view, right }) => ({
     text: text.replace(/\s+/g, ' ').replace(/(\w)- (?=[a-z])/g, '$1-'),
     view,
+    right,
   }));
 }
 const paper = async (site: string, kind: string, about: string, query = '') => {
@@ -157,4 +162,18 @@ test('what is not there, or of another firm, has no paper, and says so', async (
   const reply = await ask(`/sites/${id}/papers/work/${lost.proposals[0]!.id}`);
   expect(reply.status).toBe(422);
   expect(JSON.stringify(await reply.json())).toContain('nobody');
+});
+
+test('a name of two hundred letters neither leaves its page nor takes the page number with it', async () => {
+  const name = 'Donaudampfschifffahrtsgesellschaft'.repeat(6).slice(0, 199);
+  const id = randomUUID();
+  const file = { ...whelk, site: { ...whelk.site, name } };
+  expect((await ask('/sites', 'POST', { id, file })).status).toBe(201);
+  const { bytes } = await paper(id, 'record', whelk.visits[0]!.id);
+  const pages = await pagesOf(bytes);
+  expect(pages.length).toBeGreaterThan(1);
+  pages.forEach(({ text, view, right }, i) => {
+    expect(text).toContain(`${i + 1} of ${pages.length}`);
+    expect(right).toBeLessThan(view[2]!);
+  });
 });

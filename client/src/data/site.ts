@@ -1,4 +1,4 @@
-import { QueryCache, QueryClient, useQueries, useQuery } from '@tanstack/react-query';
+import { type Query, QueryCache, QueryClient, useQueries, useQuery } from '@tanstack/react-query';
 import {
   check,
   fromRows,
@@ -58,7 +58,7 @@ export const queryClient = new QueryClient({
 });
 
 queryClient.getQueryCache().subscribe((event) => {
-  if (event.type === 'updated' && event.action.type === 'success' && event.action.manual) keepQuery(event.query);
+  if (event.type === 'updated' && event.action.type === 'success' && event.action.manual) keepQuery(event.query as Query);
 });
 
 const siteKey = (id: string) => ['site', id] as const;

@@ -8,7 +8,7 @@ import { T } from './text';
 export { VERDICT_WORDS };
 
 /** A verdict by its shape: broken disc, half disc, open ring, dash, filled disc. Never by colour alone. */
-export function Mark({ verdict, size = 26, ink }: { verdict: Verdict; size?: number; ink?: string }) {
+export function Mark({ verdict, size = 26, ink }: { verdict: Verdict; size?: number; ink?: string | undefined }) {
   return (
     <Svg width={size} height={size} viewBox="-13 -13 26 26" role="img" aria-label={VERDICT_WORDS[verdict]}>
       <MarkShape verdict={verdict} ink={ink} />
@@ -31,7 +31,7 @@ export function Marked({
 }
 
 /** The shape alone, centred on 0, 0, radius 12: for use inside another drawing. */
-export function MarkShape({ verdict, ink, ground }: { verdict: Verdict | null; ink?: string; ground?: string }) {
+export function MarkShape({ verdict, ink, ground }: { verdict: Verdict | null; ink?: string | undefined; ground?: string }) {
   const { colours } = useGround();
   const fill = ink ?? colours.ink;
   const paper = ground ?? colours.paper;

@@ -1,3 +1,8 @@
+import Hyperlegible from '@expo-google-fonts/atkinson-hyperlegible-next/400Regular/AtkinsonHyperlegibleNext_400Regular.ttf';
+import HyperlegibleSemi from '@expo-google-fonts/atkinson-hyperlegible-next/600SemiBold/AtkinsonHyperlegibleNext_600SemiBold.ttf';
+import HyperlegibleBold from '@expo-google-fonts/atkinson-hyperlegible-next/800ExtraBold/AtkinsonHyperlegibleNext_800ExtraBold.ttf';
+import HyperlegibleMono from '@expo-google-fonts/atkinson-hyperlegible-mono/400Regular/AtkinsonHyperlegibleMono_400Regular.ttf';
+import HyperlegibleMonoBold from '@expo-google-fonts/atkinson-hyperlegible-mono/700Bold/AtkinsonHyperlegibleMono_700Bold.ttf';
 import { QueryClientProvider } from '@tanstack/react-query';
 import { useFonts } from 'expo-font';
 import { Slot, usePathname } from 'expo-router';
@@ -19,11 +24,11 @@ export function Root() {
   const place = usePathname();
   const first = useRef(place);
   const [loaded, failed] = useFonts({
-    Hyperlegible: require('@expo-google-fonts/atkinson-hyperlegible-next/400Regular/AtkinsonHyperlegibleNext_400Regular.ttf'),
-    HyperlegibleSemi: require('@expo-google-fonts/atkinson-hyperlegible-next/600SemiBold/AtkinsonHyperlegibleNext_600SemiBold.ttf'),
-    HyperlegibleBold: require('@expo-google-fonts/atkinson-hyperlegible-next/800ExtraBold/AtkinsonHyperlegibleNext_800ExtraBold.ttf'),
-    HyperlegibleMono: require('@expo-google-fonts/atkinson-hyperlegible-mono/400Regular/AtkinsonHyperlegibleMono_400Regular.ttf'),
-    HyperlegibleMonoBold: require('@expo-google-fonts/atkinson-hyperlegible-mono/700Bold/AtkinsonHyperlegibleMono_700Bold.ttf'),
+    Hyperlegible,
+    HyperlegibleSemi,
+    HyperlegibleBold,
+    HyperlegibleMono,
+    HyperlegibleMonoBold,
   });
   useEffect(() => {
     void openOutbox(intoCache);

@@ -21,9 +21,9 @@ export interface RestReading {
   cells: number;
   volts: number;
   /** Hours since it was last charged or drawn on; null: not known. */
-  rested_h?: number | null;
+  rested_h?: number | null | undefined;
   /** At the cells; null: not known, taken as 25 degC. */
-  cell_C?: number | null;
+  cell_C?: number | null | undefined;
   /** Error of the meter, percent of its reading. */
   meter_pct?: number;
 }

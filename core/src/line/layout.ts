@@ -62,7 +62,7 @@ export interface LineOptions {
   /** The system as found, when the other is a proposal. */
   base?: System | undefined;
   units?: Units;
-  off?: ReadonlySet<string>;
+  off?: ReadonlySet<string> | undefined;
   /** Of the whole drawing, px. */
   width?: number;
   /** For a mouse: rows as low as their words, so that a whole system is seen at once. */

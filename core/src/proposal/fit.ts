@@ -83,7 +83,7 @@ export function fit(bay: Box, block: Box, mayLie: boolean, clearance_mm = CLEARA
 }
 
 /** All three measures, or null: a bay of which one is unknown is not measured. */
-export function boxOf(part: { [K in keyof Box]?: number | null } | null | undefined): Box | null {
+export function boxOf(part: { [K in keyof Box]?: number | null | undefined } | null | undefined): Box | null {
   const { length_mm, width_mm, height_mm } = part ?? {};
   return length_mm && width_mm && height_mm ? { length_mm, width_mm, height_mm } : null;
 }

@@ -62,10 +62,10 @@ function changedFields(old: Placed, placed: Placed): Record<string, unknown> {
     placed,
     paths.filter((path) => is[path] !== null && is[path] !== undefined),
   );
-  return Object.fromEntries([
-    ...paths.map((path) => [path, is[path] ?? null]),
+  return Object.fromEntries<unknown>([
+    ...paths.map((path) => [path, is[path] ?? null] as const),
     // A guess about what stood there before is none about what stands there now.
-    ...paths.filter(isGraded).map((path) => [`evidence/${path}`, graded[path] ?? null]),
+    ...paths.filter(isGraded).map((path) => [`evidence/${path}`, graded[path] ?? null] as const),
   ]);
 }
 

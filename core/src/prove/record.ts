@@ -146,7 +146,7 @@ function recorded(model: Model, reading: Reading, proved: Proved | null): Record
   const { test, judged, reason } = proved ?? { test: null, judged: null, reason: null };
   return {
     what: known
-      ? whatOf(model, { subject, quantity: known, position: position ?? undefined })
+      ? whatOf(model, { subject, quantity: known, ...(position ? { position } : {}) })
       : subjectName(model, subject),
     unit: known ? QUANTITIES[known][0] : '',
     value: reading.value,

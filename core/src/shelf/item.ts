@@ -98,7 +98,7 @@ export function checkShelfItem(value: unknown): ShelfItem {
   const body = siteless(kind, (given.body ?? {}) as Record<string, unknown>);
   const judged = faultsBy(bodySchema(kind), { id: 'x', label, ...onSite(kind), ...body });
   if (judged.length > 0) throw new FaultError(judged.map(({ path, message }) => ({ path: `body.${path}`, message })));
-  const extra = (name: 'price' | 'currency' | 'note') => (given[name] == null ? {} : { [name]: given[name] });
+  const extra = (name: 'price' | 'currency' | 'note') => (given[name] == null ? {} : { [name]: given[name] as never });
   return { kind, label, body, ...extra('price'), ...extra('currency'), ...extra('note') };
 }
 

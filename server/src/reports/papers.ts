@@ -1,17 +1,18 @@
 import { type SystemFile, type Units } from '@true-lantern/core';
-import type { TDocumentDefinitions } from 'pdfmake/interfaces';
+import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
 import { record } from './record';
+import { inScripts } from './scripts';
 import { settingsSheet } from './settings-sheet';
 import { workSheet } from './work-sheet';
 
 /** What a firm's papers begin with. */
 export interface Letterhead {
   name: string;
-  address?: string | null;
-  registration?: string | null;
+  address?: string | null | undefined;
+  registration?: string | null | undefined;
   /** A data address of a PNG. */
   logo?: string | null;
-  paper?: string | null;
+  paper?: string | null | undefined;
 }
 /** The papers that the server prints: the order of work, the sheet of settings, the record of a visit. */
 export const PAPERS = ['work', 'settings', 'record'] as const;
@@ -47,7 +48,7 @@ export function paperOf({ kind, about, file, firm, day, units }: PaperInput): TD
     info: { title: `${title}, ${file.site.name}`, author: firm.name },
     defaultStyle: { font: 'Hyperlegible', fontSize: 10, lineHeight: 1.15, color: 'black' },
     styles: { title: { fontSize: 18, bold: true }, head: { fontSize: 12, bold: true }, small: { fontSize: 8.5 } },
-    content: [
+    content: inScripts<Content[]>([
       ...(firm.logo?.startsWith('data:image/') ? [{ image: firm.logo, fit: [180, 60] as [number, number] }] : []),
       {
         columns: [
@@ -66,9 +67,10 @@ export function paperOf({ kind, about, file, firm, day, units }: PaperInput): TD
         margin: [0, 14, 0, 0],
       },
       ...(firm.registration ? [{ text: firm.registration, style: 'small' }] : []),
-    ],
+    ]),
+    // The number first and by itself: a long name never pushes it off the page.
     footer: (page, pages) => ({
-      text: `${file.site.name} \u00b7 ${page} of ${pages}`,
+      stack: [`${page} of ${pages}`, inScripts<Content>({ text: file.site.name.slice(0, 80), alignment: 'center' })],
       alignment: 'center',
       fontSize: 8.5,
       margin: [0, 16, 0, 0],

@@ -5,17 +5,19 @@ import { paperOf, type PaperInput } from './papers';
 
 /** Our own typeface, as it is shipped with the app: no font is fetched, and none is the reader's. */
 const fonts = () => {
-  const folder = dirname(
-    createRequire(import.meta.url).resolve('@expo-google-fonts/atkinson-hyperlegible-next/package.json'),
-  );
-  const cut = (name: string) => join(folder, name, `AtkinsonHyperlegibleNext_${name}.ttf`);
+  const { resolve } = createRequire(import.meta.url);
+  const family = (name: string, file: string) => {
+    const folder = dirname(resolve(`@expo-google-fonts/${name}/package.json`));
+    const cut = (weight: string) => join(folder, weight, `${file}_${weight}.ttf`);
+    const [normal, bold] = [cut('400Regular'), cut('700Bold')];
+    return { normal, bold, italics: normal, bolditalics: bold };
+  };
   return {
-    Hyperlegible: {
-      normal: cut('400Regular'),
-      bold: cut('700Bold'),
-      italics: cut('400Regular'),
-      bolditalics: cut('700Bold'),
-    },
+    Hyperlegible: family('atkinson-hyperlegible-next', 'AtkinsonHyperlegibleNext'),
+    // For letters that it lacks: see `inScripts`.
+    Hebrew: family('noto-sans-hebrew', 'NotoSansHebrew'),
+    Arabic: family('noto-sans-arabic', 'NotoSansArabic'),
+    Sans: family('noto-sans', 'NotoSans'),
   };
 };
 
