@@ -27,7 +27,7 @@ test('@phone what would change it: a module off, judged as it is tapped; nothing
   await demo.getByRole('link', { name: /^Plan/ }).click();
   await demo.getByTestId('what-if-change').click();
   await demo.getByTestId('change-roof').click();
-  await demo.getByText('One module off', { exact: true }).click();
+  await demo.getByText('One module fewer', { exact: true }).click();
   await expect(demo.getByTestId('outcome')).toContainText('Coldest dawn puts 154');
   await demo.getByRole('button', { name: 'Another part' }).click();
   await demo.getByTestId('change-cc').click();

@@ -7,9 +7,9 @@ test('@phone the ladder says what gives out first, next and after that', async (
   await expect(note).toContainText('No more load: Ostrum 1200 sine is over. Once that is mended: 438\u00a0W more.');
   await note.getByRole('button').first().click();
   const ladder = demo.getByTestId('ladder');
-  await expect(ladder).toContainText('Over already');
+  await expect(ladder).toContainText('Already over');
   await expect(ladder).toContainText('+438\u00a0W');
-  await note.getByRole('radio', { name: 'Starts at three times' }).click();
+  await note.getByRole('radio', { name: 'Starting surge of 3 times' }).click();
   await expect(ladder).toContainText('+542\u00a0W');
 });
 

@@ -79,14 +79,14 @@ test('@phone one change that the server cannot take holds up nothing, is shown o
   await expect(demo.getByTestId('outbox')).toContainText('1 entry was not taken by the server');
   await demo.reload();
   await demo.getByRole('button', { name: 'See it' }).click();
-  await expect(demo.getByTestId('aside')).toContainText('Highest PV current');
+  await expect(demo.getByTestId('aside')).toContainText('Maximum PV current');
   await expect(demo.getByTestId('aside')).toContainText('too large');
   const saved = demo.waitForEvent('download');
   await demo.getByRole('button', { name: 'Export what is not sent' }).click();
   expect(readFileSync(await (await saved).path(), 'utf8')).toContain('66.5');
   await demo.getByRole('button', { name: 'Mend' }).click();
-  await demo.getByLabel('Highest PV current').fill('65');
-  await demo.getByRole('button', { name: 'Send as mended' }).click();
+  await demo.getByLabel('Maximum PV current').fill('65');
+  await demo.getByRole('button', { name: 'Send corrected' }).click();
   await expect(demo.getByText('Everything has reached the server.')).toBeVisible();
 });
 
@@ -315,7 +315,7 @@ test('@phone two phones that each add the one bank: what differs is for a person
     await pad(page, age);
     await page.getByRole('button', { name: 'Save' }).click();
   };
-  const put = (page: Page) => page.getByRole('button', { name: 'Put it on the Line' }).click();
+  const put = (page: Page) => page.getByRole('button', { name: 'Add to the Line' }).click();
   await add(demo, '3');
   await add(other, '9');
   await context.setOffline(true);

@@ -52,7 +52,7 @@ test('@phone a whole site is surveyed without a signal from a cold start, reload
   await page.goto('/');
   await page.getByRole('button', { name: 'New site' }).click();
   const name = `Far out ${project.name} ${Date.now() % 1000}`;
-  await page.getByLabel('What is the site called?').fill(name);
+  await page.getByLabel('Name of the site').fill(name);
   await page.getByRole('button', { name: 'Begin' }).click();
   const add = async (
     kind: string,
@@ -87,7 +87,7 @@ test('@phone a whole site is surveyed without a signal from a cold start, reload
         ? [['Modules in series', 3]]
         : [])
       await page.getByRole('radio', { name: `${what}: ${n}`, exact: true }).click();
-    await page.getByRole('button', { name: 'Put it on the Line' }).click();
+    await page.getByRole('button', { name: 'Add to the Line' }).click();
     await expect(page.getByRole('heading', { name: 'As recorded' })).toBeVisible();
   };
   await add('controllers', 'Brackwell T60-150');

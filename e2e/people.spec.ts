@@ -7,20 +7,20 @@ test('@phone an owner lets somebody in by a link, gives them another role, and l
   const name = `Nell${Date.now() % 100000}`;
   await demo.goto('/people');
   await demo.getByRole('radio', { name: 'technician' }).last().click();
-  await demo.getByRole('button', { name: 'Make a link' }).click();
+  await demo.getByRole('button', { name: 'Create link' }).click();
   const address = (await demo.getByTestId('link-address').textContent()) ?? '';
-  await expect(demo.getByLabel('The link as a picture to point a phone at')).toBeVisible();
+  await expect(demo.getByLabel('QR code of the link')).toBeVisible();
   const context = await browser.newContext({ serviceWorkers: 'block' });
   const guest = await context.newPage();
   await guest.goto(new URL(address).pathname);
   await expect(guest.getByText('Join Saltmarsh & Daughter')).toBeVisible();
   await guest.getByLabel('Your name').fill(name);
   await guest.getByLabel('E-mail').fill(`${name}@saltmarsh.example`);
-  await guest.getByLabel('A password of ten letters or more').fill('short');
-  await guest.getByRole('button', { name: 'Come in' }).click();
+  await guest.getByLabel('Password (10 characters or more)').fill('short');
+  await guest.getByRole('button', { name: 'Join' }).click();
   await expect(guest.getByRole('alert')).toContainText('too short');
-  await guest.getByLabel('A password of ten letters or more').fill('long enough for a boat');
-  await guest.getByRole('button', { name: 'Come in' }).click();
+  await guest.getByLabel('Password (10 characters or more)').fill('long enough for a boat');
+  await guest.getByRole('button', { name: 'Join' }).click();
   await expect(guest.getByLabel('Find a site')).toBeVisible();
 
   await demo.reload();
@@ -40,10 +40,10 @@ test('@phone an owner lets somebody in by a link, gives them another role, and l
 test('@phone where one is signed in; another password ends the other sessions', async ({ demo }) => {
   await demo.goto('/you');
   await expect(demo.getByTestId('session').filter({ hasText: 'Here' })).toHaveCount(1);
-  await demo.getByLabel('Until now').fill('not this one');
-  await demo.getByLabel('From now on: ten letters or more').fill('long enough for a boat');
-  await demo.getByRole('button', { name: 'Change it' }).click();
-  await expect(demo.getByRole('alert')).toContainText('The password until now was another.');
+  await demo.getByLabel('Current password').fill('not this one');
+  await demo.getByLabel('New password (10 characters or more)').fill('long enough for a boat');
+  await demo.getByRole('button', { name: 'Change password' }).click();
+  await expect(demo.getByRole('alert')).toContainText('The current password is wrong.');
 });
 
 test('@phone a passkey is added, opens the door once signed out, and is taken off', async ({ page, baseURL }) => {

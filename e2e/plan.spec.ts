@@ -9,7 +9,7 @@ test('@phone a successor: each line opens to its working, the shelf is tried, on
   await demo.getByTestId('replace-cc').click();
   const spec = demo.getByTestId('spec');
   await expect(spec).toContainText('at least 175\u00a0V');
-  await spec.getByText('PV volts').click();
+  await spec.getByText('PV voltage').click();
   await expect(spec).toContainText('open string: 3 \u00d7 45.1\u00a0V \u00d7 1.1372 = 153.9\u00a0V');
   const first = demo.getByTestId('meets').first();
   await expect(first).toContainText('Brackwell T85-250', { timeout: 20_000 });
@@ -105,7 +105,7 @@ test('@phone a survey that changes underneath is shown at the change, and the ch
   await demo.getByTestId('proposal-p-mine').click();
   await expect(demo.getByTestId('rebase')).toContainText('has been surveyed anew');
   await expect(demo.getByTestId('change').first()).toContainText('was 900 when this was made, surveyed 1200 since');
-  await demo.getByRole('button', { name: 'Take the new survey as the base' }).click();
+  await demo.getByRole('button', { name: 'Use the new survey as the base' }).click();
   await expect(demo.getByTestId('rebase')).toHaveCount(0);
   await demo.getByRole('button', { name: 'Take out change 2' }).click();
   await expect(demo.getByTestId('change')).toHaveCount(1);
@@ -125,10 +125,10 @@ test('@phone money: what is spent, and when a proposal has earned itself back', 
 test('@desk side by side: a column is dragged beside another, by mouse and by keys', async ({ demo }) => {
   await openSite(demo, 'Corrach bothy refuge');
   await demo.getByRole('link', { name: /^Plan/ }).click();
-  await demo.getByRole('button', { name: 'Side by side' }).click();
+  await demo.getByRole('button', { name: 'Compare' }).click();
   const heads = demo.locator('[data-testid^="column-"]');
   await expect(heads).toHaveCount(4);
-  await expect(demo.getByTestId('compare')).toContainText('Worst month brings');
+  await expect(demo.getByTestId('compare')).toContainText('Worst month');
   const ids = () => heads.evaluateAll((all) => all.map((one) => one.getAttribute('data-testid')));
   const before = await ids();
   const from = await heads.nth(3).boundingBox();

@@ -8,7 +8,7 @@ const PICTURE = readFileSync(new URL('../client/public/icon-192.png', import.met
 
 async function begin(page: Page, name: string) {
   await page.getByRole('button', { name: 'New site' }).click();
-  await page.getByLabel('What is the site called?').fill(name);
+  await page.getByLabel('Name of the site').fill(name);
   await page.getByRole('button', { name: 'Begin' }).click();
   await expect(page.getByText('Nothing can be judged yet').first()).toBeVisible();
 }
@@ -41,7 +41,7 @@ test('@phone a bank of sixteen and an array of twelve, each in six taps and no k
   await tap(count('Blocks in series', 4));
   await tap(count('Strings side by side', 4));
   await expect(demo.getByTestId('total')).toContainText('16');
-  await tap(demo.getByRole('button', { name: 'Put it on the Line' }));
+  await tap(demo.getByRole('button', { name: 'Add to the Line' }));
   await expect(demo.getByTestId('field-parallel')).toContainText('4');
   expect(taps).toBe(6);
   expect(Date.now() - started).toBeLessThan(60_000);
@@ -54,7 +54,7 @@ test('@phone a bank of sixteen and an array of twelve, each in six taps and no k
   await tap(count('Modules in series', 4));
   await tap(count('Strings side by side', 3));
   await expect(demo.getByTestId('total')).toContainText('12');
-  await tap(demo.getByRole('button', { name: 'Put it on the Line' }));
+  await tap(demo.getByRole('button', { name: 'Add to the Line' }));
   await expect(demo.getByTestId('field-strings')).toContainText('4 \u00d7 3');
   expect(taps).toBe(6);
 });
@@ -115,9 +115,7 @@ test('@phone what is no picture, or far too large, is refused in a sentence', as
   await demo.getByTestId('station-cc').click();
   const file = demo.getByRole('button', { name: 'File', exact: true });
   await choose(demo, file, { name: 'list.png', mimeType: 'image/png', buffer: Buffer.from('no picture at all') });
-  await expect(
-    demo.getByText('list.png is no picture that this browser can read. Nothing was attached.'),
-  ).toBeVisible();
+  await expect(demo.getByText('list.png is not a picture this browser can read. Nothing was attached.')).toBeVisible();
   await choose(demo, file, { name: 'huge.jpg', mimeType: 'image/jpeg', buffer: Buffer.alloc(26e6) });
   await expect(
     demo.getByText('huge.jpg has 26 MB; a photo may have 25 MB at most. Nothing was attached.'),
@@ -129,7 +127,7 @@ test('@phone feet and inches, a fraction, "about" and "between": stored in metre
   demo,
 }, { project }) => {
   await demo.getByRole('button', { name: 'Firm and units' }).click();
-  await demo.getByRole('radio', { name: 'Lengths of cable: ft' }).click();
+  await demo.getByRole('radio', { name: 'Cable lengths: ft' }).click();
   await demo.getByRole('radio', { name: 'Conductors: AWG' }).click();
   await demo.getByRole('button', { name: 'Back' }).click();
   await importCopy(demo, `Units ${project.name}`);
@@ -176,22 +174,22 @@ test('@phone the walk-round asks from the sun down, goes on after a reload, and 
   await expect(demo.getByRole('heading', { name: 'Which module is on the roof?' })).toBeVisible();
   await demo.getByRole('button', { name: 'Add module' }).click();
   await demo.getByTestId('shelf-Pell Clearsky 375').click();
-  await demo.getByRole('button', { name: 'Put it on the Line' }).click();
+  await demo.getByRole('button', { name: 'Add to the Line' }).click();
   await demo.goBack();
   await demo.goBack();
-  await expect(demo.getByRole('heading', { name: 'How are the modules strung?' })).toBeVisible();
+  await expect(demo.getByRole('heading', { name: 'How are the modules connected?' })).toBeVisible();
   for (const question of [
-    'How are the modules strung?',
+    'How are the modules connected?',
     'Which controller do they feed?',
     'What is the bank made of?',
   ]) {
     await expect(demo.getByRole('heading', { name: question })).toBeVisible();
-    await demo.getByRole('button', { name: 'There is none, or later' }).click();
+    await demo.getByRole('button', { name: 'Skip (none here, or later)' }).click();
   }
   await demo.reload();
   await expect(demo.getByRole('heading', { name: 'Is there an inverter?' })).toBeVisible();
   const left = async () => Number(/\d+/.exec(await demo.getByTestId('left').innerText())?.[0] ?? 0);
-  for (let i = 0; i < 6; i++) await demo.getByRole('button', { name: 'There is none, or later' }).click();
+  for (let i = 0; i < 6; i++) await demo.getByRole('button', { name: 'Skip (none here, or later)' }).click();
   await expect(demo.getByRole('heading', { name: 'Record low?' })).toBeVisible();
   const before = await left();
   await pad2(demo, '-20');

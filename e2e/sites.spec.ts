@@ -20,7 +20,7 @@ test('@phone a wrong password gets a sentence, and no way in', async ({ page }) 
   await page.getByLabel('E-mail').fill('nobody@saltmarsh.example');
   await page.getByLabel('Password').fill('not the password');
   await page.getByRole('button', { name: 'Sign in', exact: true }).click();
-  await expect(page.getByText('That e-mail and password do not go together.')).toBeVisible();
+  await expect(page.getByText('E-mail or password is wrong.')).toBeVisible();
 });
 
 test('@phone searching narrows the list, and says when nothing is called so', async ({ demo }) => {
@@ -37,7 +37,7 @@ test('@phone a broken file is refused with each path, and nothing is imported', 
     'bad.lantern.json',
     '{"format":"true-lantern","version":1,"site":{"name":"Bad","recordLow_C":-300},"system":{"moduleTypes":[{"id":"m","pmax_W":300,"voc_V":5000,"isc_A":9,"vmp_V":30,"imp_A":8}]}}',
   );
-  await expect(demo.getByText('bad.lantern.json was not imported; nothing was changed.')).toBeVisible();
+  await expect(demo.getByText('bad.lantern.json was not imported. Nothing was changed.')).toBeVisible();
   await expect(demo.getByText('site.recordLow_C: is -300, expected a number from -90 to 90')).toBeVisible();
   await expect(
     demo.getByText('system.moduleTypes[0].voc_V: is 5000, expected a number above 0 up to 1500'),
@@ -137,7 +137,7 @@ test('@phone an address that is not there is a 404, not the app', async ({ reque
 
 test('@phone an address that leads nowhere says so in our own words, and leads back', async ({ demo }) => {
   await demo.goto('/no/such/page');
-  await expect(demo.getByText('There is no such page.')).toBeVisible();
+  await expect(demo.getByText('Page not found.')).toBeVisible();
   await demo.getByRole('button', { name: 'All sites' }).click();
   await expect(demo.getByLabel('Find a site')).toBeVisible();
 });

@@ -28,7 +28,7 @@ test('@phone a switch goes on its cable and is judged there; a state of its own 
     await demo.getByRole('button', { name: 'Add a part' }).click();
     await demo.getByTestId(`kind-${kind}`).click();
   };
-  const done = () => demo.getByRole('button', { name: 'Put it on the Line' }).click();
+  const done = () => demo.getByRole('button', { name: 'Add to the Line' }).click();
   await begin('switches');
   await expect(demo.getByText('Still needed: on the cable.')).toBeVisible();
   await answer('runId', 'Roof to controller');

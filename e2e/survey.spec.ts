@@ -49,7 +49,7 @@ test('@phone "can\'t read it" makes a gap, the verdict unknown, and leads back t
   await demo.getByRole('button', { name: "Can't read it" }).click();
   await expect(demo.getByTestId('field-maxPv_V')).toContainText('not known');
   await demo.getByRole('link', { name: /^Survey: 4 gaps/ }).click();
-  await demo.getByText('Brackwell T60-150: highest PV voltage?').click();
+  await demo.getByText('Brackwell T60-150: maximum PV voltage?').click();
   await expect(demo.getByRole('dialog')).toBeVisible();
 });
 
@@ -186,14 +186,16 @@ test('@desk a whole survey by the keyboard: every part begun, chosen and saved w
     await press(thing);
   };
   const done = async () => {
-    await press(/^Put it on the Line$/, 40);
-    await expect(demo.getByText('Put it on the Line')).toHaveCount(0);
+    await press(/^Add to the Line$/, 40);
+    await expect(demo.getByText('Add to the Line')).toHaveCount(0);
   };
 
   await demo.keyboard.press('n');
   await demo.keyboard.type(`By keys ${Date.now() % 10000}`);
   await demo.keyboard.press('Enter');
-  await expect(demo.getByText('Nothing can be judged yet: begin with the modules and the bank.').first()).toBeVisible();
+  await expect(
+    demo.getByText('Nothing can be checked yet. Begin with the modules and the bank.').first(),
+  ).toBeVisible();
 
   await add(/^Module$/);
   await expect(demo.getByTestId('plate-0')).toBeFocused();
@@ -201,7 +203,7 @@ test('@desk a whole survey by the keyboard: every part begun, chosen and saved w
     await demo.keyboard.type(figure);
     await demo.keyboard.press('Enter');
   }
-  await press(/^Save, then how they are strung$/);
+  await press(/^Save and continue to the strings$/);
   // From one answer to the next by the arrows.
   await reach(/^Modules in series: 1$/);
   await demo.keyboard.press('ArrowRight');
@@ -241,9 +243,11 @@ test('@phone a site is begun with its name; the first parts give the first verdi
   demo,
 }, { project }) => {
   await demo.getByRole('button', { name: 'New site' }).click();
-  await demo.getByLabel('What is the site called?').fill(`Begun ${project.name}`);
+  await demo.getByLabel('Name of the site').fill(`Begun ${project.name}`);
   await demo.getByRole('button', { name: 'Begin' }).click();
-  await expect(demo.getByText('Nothing can be judged yet: begin with the modules and the bank.').first()).toBeVisible();
+  await expect(
+    demo.getByText('Nothing can be checked yet. Begin with the modules and the bank.').first(),
+  ).toBeVisible();
   const number = async (field: string, keys: string) => {
     await demo.getByTestId(`field-${field}`).click();
     await pad(demo, keys);
@@ -264,15 +268,15 @@ test('@phone a site is begun with its name; the first parts give the first verdi
   for (const [place, figure] of ['310', '36.8', '8.42', '45.1', '8.96'].entries())
     await demo.getByTestId(`plate-${place}`).fill(figure);
   await expect(demo.getByTestId('plate-read')).toContainText('45.1');
-  await demo.getByRole('button', { name: 'Save, then how they are strung' }).click();
+  await demo.getByRole('button', { name: 'Save and continue to the strings' }).click();
   await begin('controllers');
   await answer('type', 'MPPT');
   await number('maxPv_V', '150');
   await number('maxOutput_A', '60');
-  await demo.getByRole('button', { name: 'Put it on the Line' }).click();
+  await demo.getByRole('button', { name: 'Add to the Line' }).click();
   await begin('arrays');
   await demo.getByRole('radio', { name: 'Modules in series: 4', exact: true }).click();
-  await demo.getByRole('button', { name: 'Put it on the Line' }).click();
+  await demo.getByRole('button', { name: 'Add to the Line' }).click();
   await demo.getByRole('link', { name: /^Survey/ }).click();
   await demo.getByTestId('open-site').click();
   await number('recordLow_C', '-20');

@@ -61,7 +61,7 @@ test('@phone a module plate in twelve, a branch copied whole in three, the syste
   demo,
 }, { project }) => {
   await demo.getByRole('button', { name: 'New site' }).click();
-  await demo.getByLabel('What is the site called?').fill(`Plate ${project.name}`);
+  await demo.getByLabel('Name of the site').fill(`Plate ${project.name}`);
   await demo.getByRole('button', { name: 'Begin' }).click();
   let taps = 0;
   const tap = async (target: Locator) => {
@@ -77,9 +77,9 @@ test('@phone a module plate in twelve, a branch copied whole in three, the syste
     taps += 1;
   }
   await expect(demo.getByTestId('plate-read')).toContainText('8.54');
-  await tap(demo.getByRole('button', { name: 'Save, then how they are strung' }));
+  await tap(demo.getByRole('button', { name: 'Save and continue to the strings' }));
   expect(taps).toBeLessThanOrEqual(12);
-  await demo.getByRole('button', { name: 'Put it on the Line' }).click();
+  await demo.getByRole('button', { name: 'Add to the Line' }).click();
 
   const add = async (kind: string, item: string) => {
     await demo.getByRole('link', { name: /^Survey/ }).click();
@@ -89,12 +89,12 @@ test('@phone a module plate in twelve, a branch copied whole in three, the syste
     await demo.getByTestId(`shelf-${item}`).click();
     for (const what of kind === 'bank' ? ['Blocks in series', 'Strings side by side'] : [])
       await demo.getByRole('radio', { name: `${what}: 1`, exact: true }).click();
-    await demo.getByRole('button', { name: 'Put it on the Line' }).click();
+    await demo.getByRole('button', { name: 'Add to the Line' }).click();
   };
   await add('controllers', 'Brackwell T60-150');
   await demo.getByRole('link', { name: /^Survey/ }).click();
   // The array that waited for a controller has it now.
-  await expect(demo.getByText('which controller?')).toHaveCount(0);
+  await expect(demo.getByText('no controller chosen')).toHaveCount(0);
   await add('bank', 'Ostrum Gel 12-130');
   await demo.getByRole('link', { name: /^Survey/ }).click();
   await expect(demo.getByText('12 V bus')).toBeVisible();

@@ -86,7 +86,7 @@ test('@phone an order is worked by two phones off line, merged, proved, signed, 
   await expect(other.getByTestId('waits')).toContainText('Waits for step 1, 2');
   await other.getByTestId('tick').click();
   await other.getByLabel('Reason').fill('Isla tells them while I am on the roof');
-  await other.getByRole('button', { name: 'Tick it anyway' }).click();
+  await other.getByRole('button', { name: 'Mark as done anyway' }).click();
   await expect(other.getByTestId('isolation')).toContainText('PV off');
   await context.setOffline(false);
   await other.context().setOffline(false);
@@ -114,14 +114,14 @@ test('@phone an order is worked by two phones off line, merged, proved, signed, 
   for (const key of ['1', '1', 'point', '2']) await demo.getByRole('button', { name: key, exact: true }).click();
   await expect(demo.getByTestId('reading-judged')).toHaveText('outside');
   await expect(demo.getByTestId('ask-why')).toContainText('Why?');
-  await demo.getByLabel('What it is put down to').fill('loads were on a minute before');
+  await demo.getByLabel('Reason').fill('loads were on a minute before');
   await demo.getByRole('button', { name: 'Save reading' }).click();
   await expect(demo.getByTestId('prove-lead')).toContainText('1 outside');
   expect(await hardToReach(demo)).toEqual([]);
   const sign = demo.getByRole('button', { name: /^Sign\. This becomes the current system/ });
   await expect(sign).toBeDisabled();
   await expect(demo.getByTestId('signing')).toContainText('30 tests not read');
-  await demo.getByLabel('Why are they not tested?').fill('the light was gone');
+  await demo.getByLabel('Why were they not measured?').fill('the light was gone');
   await demo.getByRole('button', { name: /^Say so of all/ }).click();
   await draw(demo);
   await expect(sign).toBeEnabled();
@@ -191,9 +191,9 @@ test('@phone a wrong reading stops the order, a stop card blocks what is live, A
   await goTo(demo, /Polarity and volts on both sides of what parts the bank/);
   for (const key of ['minus', '1', '2', 'point', '6'])
     await demo.getByRole('button', { name: key, exact: true }).click();
-  await demo.getByRole('button', { name: 'Done, this was read' }).click();
+  await demo.getByRole('button', { name: 'Done, save reading' }).click();
   await expect(demo.getByTestId('order-stopped')).toContainText('the poles are crossed');
-  await demo.getByRole('button', { name: 'Read again' }).click();
+  await demo.getByRole('button', { name: 'Measure again' }).click();
   await expect(demo.getByTestId('step-reading')).toBeVisible();
   // Another cable than was proposed: noted, and the proposal is what was fitted.
   await goTo(demo, /Fit the cable.*: Relay/);

@@ -11,10 +11,10 @@ test('@phone will it be dark in January? Answered off line, beside twice the ban
   await demo.getByTestId('year').click();
   await expect(demo.getByTestId('year-lead')).toContainText(/of 200 \w+/);
   await context.setOffline(true);
-  await demo.getByRole('radio', { name: 'Twice the bank' }).click();
+  await demo.getByRole('radio', { name: 'Twice the bank capacity' }).click();
   await expect(demo.getByTestId('year-beside')).toContainText(/Twice the bank: .* Generator .* less/);
   await expect(demo.getByTestId('ribbon').getByRole('img')).toHaveAttribute('aria-label', /Dark: \w+ \d+ %/);
-  await demo.getByRole('button', { name: 'The figures' }).click();
+  await demo.getByRole('button', { name: 'Show figures' }).click();
   await expect(demo.getByRole('table', { name: 'kWh by month' }).getByRole('row')).toHaveCount(13);
   await context.setOffline(false);
   const { violations } = await new AxeBuilder({ page: demo })
@@ -28,11 +28,11 @@ test('@phone will it be dark in January? Answered off line, beside twice the ban
 
 test('@phone what a year lacks is named, each leading to its field', async ({ demo }, { project }) => {
   await demo.getByRole('button', { name: 'New site' }).click();
-  await demo.getByLabel('What is the site called?').fill(`Dark ${project.name}`);
+  await demo.getByLabel('Name of the site').fill(`Dark ${project.name}`);
   await demo.getByRole('button', { name: 'Begin' }).click();
   await demo.getByRole('link', { name: /^Check/ }).click();
   await demo.getByTestId('year').click();
-  await expect(demo.getByText('The year cannot be worked out yet. What is lacking:')).toBeVisible();
+  await expect(demo.getByText('The year cannot be simulated yet. Missing:')).toBeVisible();
   await demo.getByRole('button', { name: /latitude/i }).click();
   await expect(demo.getByRole('dialog')).toBeVisible();
 });
@@ -49,22 +49,22 @@ test('@phone a day\u2019s hours by touch, and what is tried by thumb follows eac
   await expect(hours.getByRole('heading')).toContainText(/(January|February)/);
   await expect(hours.getByTestId('day-sum')).toContainText(/Sun .*kWh, used .*kWh/);
   const before = await hours.getByRole('heading').innerText();
-  await hours.getByRole('button', { name: 'A day later' }).click();
+  await hours.getByRole('button', { name: 'Next day' }).click();
   await expect(hours.getByRole('heading')).not.toHaveText(before);
   await hours.getByRole('button', { name: 'Hide' }).click();
   await demo.getByTestId('try-it').click();
-  await expect(demo.getByTestId('tried')).toHaveText('Nothing is tried yet.');
+  await expect(demo.getByTestId('tried')).toHaveText('Nothing changed yet.');
   await demo.getByRole('button', { name: /Sixteen 6 V blocks, strings: one more/ }).click();
   await expect(demo.getByTestId('tried')).toContainText(/of 200 .* Generator .* less/);
   await demo.getByRole('button', { name: 'As it was' }).click();
-  await expect(demo.getByTestId('tried')).toHaveText('Nothing is tried yet.');
+  await expect(demo.getByTestId('tried')).toHaveText('Nothing changed yet.');
   // A weather file that is none says so, and the two hundred years stand.
   const choosing = demo.waitForEvent('filechooser');
   await demo.getByRole('radio', { name: 'A weather file (EPW)' }).click();
   await (await choosing).setFiles({ name: 'no.epw', mimeType: 'text/plain', buffer: Buffer.from('part,label') });
   await expect(demo.getByText(/no\.epw cannot be used\. line 1: does not begin with LOCATION/)).toBeVisible();
-  await demo.getByRole('radio', { name: 'Generator starts by itself' }).click();
+  await demo.getByRole('radio', { name: 'Generator starts automatically' }).click();
   await expect(demo.getByTestId('tried')).toContainText(/the power never fails|of 200/);
   await demo.getByRole('button', { name: 'Save as proposal' }).first().click();
-  await expect(demo.getByRole('heading', { name: 'What you try' })).toBeVisible();
+  await expect(demo.getByRole('heading', { name: 'With your changes' })).toBeVisible();
 });

@@ -38,7 +38,7 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   await page.getByTestId('row-pv.cold-voltage').first().click();
   await page.getByText('What would fix it').waitFor();
   await shot('finding');
-  await page.getByRole('button', { name: 'Its curves' }).click();
+  await page.getByRole('button', { name: 'Curves' }).click();
   await page.getByTestId('module-0.1').click();
   await page.getByText(/2 maxima/).waitFor();
   await shot('curves');
@@ -75,12 +75,12 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   await page.getByLabel('Maker and model').fill('Ostrum Compass 24-2400');
   await page.getByTestId('counter-waveform').getByRole('radio', { name: 'sine' }).click();
   await page.getByTestId('counter-continuous_W').getByRole('textbox').fill('1800');
-  await page.getByRole('button', { name: 'Another one: clear' }).click();
+  await page.getByRole('button', { name: 'Clear and check another' }).click();
   await page.getByRole('button', { name: 'All proposals' }).click();
   await page.getByRole('link', { name: /^Check/ }).click();
   await page.getByTestId('year').click();
   await page.getByText(/of 200 /).waitFor();
-  await page.getByRole('radio', { name: 'Twice the bank' }).click();
+  await page.getByRole('radio', { name: 'Twice the bank capacity' }).click();
   await page.getByTestId('year-beside').waitFor();
   await page.waitForTimeout(2500);
   await shot('year');
@@ -100,7 +100,7 @@ await take('wide', { width: 1280, height: 800 }, 'light', async (page, shot) => 
   await page.getByText('What would fix it').waitFor();
   await shot('check');
   await page.getByRole('link', { name: /^Plan/ }).click();
-  await page.getByRole('button', { name: 'Side by side' }).click();
+  await page.getByRole('button', { name: 'Compare' }).click();
   await page
     .getByText(/of need/)
     .last()

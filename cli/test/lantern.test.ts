@@ -211,10 +211,10 @@ describe('what Plan asks, for scripts', () => {
   test('interim prints limits, what stays off and what is left; twice the same', () => {
     const once = run(['interim', site('corrach-bothy')]);
     expect(JSON.parse(once.out)).toMatchObject({
-      // The roof is the only charge and stays; an inverter that lets go at a start is told, not limited.
-      limits: [],
+      // The roof is the only charge: its string gets a module shorter. An inverter that cuts off at a start is told, not limited.
+      limits: [{ kind: 'modules', id: 'roof', value: 2, rule: 'pv.cold-voltage' }],
       off: [],
-      left: [{ rule: 'pv.cold-voltage' }, { rule: 'system.sag' }],
+      left: [{ rule: 'system.sag' }],
     });
     expect(json('interim', site('seal-sound'))).toMatchObject({
       limits: [{ kind: 'load', value: 800, unit: 'W', rule: 'run.ampacity', whenBack: true }],

@@ -99,11 +99,11 @@ test('what is too large, no picture, or cannot be kept is said, and nothing is a
     'roof.png has 25 MB; a photo may have 25 MB at most. Nothing was attached.',
   );
   expect(await addPhoto(site, 'cc', Object.assign(new Blob(['a'], { type: 'text/plain' })))).toBe(
-    'The picture is no picture that this browser can read. Nothing was attached.',
+    'The picture is not a picture this browser can read. Nothing was attached.',
   );
   gives = null;
   expect(await addPhoto(site, 'cc', photo(10, 'roof.png'))).toBe(
-    'roof.png could not be kept: this device has no room or refuses. Nothing was attached.',
+    'roof.png could not be saved: this device is full or blocks storage. Nothing was attached.',
   );
   expect(closed).toHaveBeenCalledTimes(1);
   expect(entries(from)).toEqual([]);

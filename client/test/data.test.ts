@@ -226,7 +226,7 @@ describe('parts', () => {
   test('a module that an array is made of stays, and the array is named', () => {
     const array = site.model.system.arrays![0]!;
     expect(removePart(site, row('moduleTypes'))).toEqual({
-      refused: `${array.label ?? array.id} is made of this module; change the array first.`,
+      refused: `${array.label ?? array.id} uses this module. Change the array first.`,
     });
     expect(sent()).toEqual([]);
   });
@@ -252,7 +252,7 @@ describe('what a site says', () => {
       leadOf(
         openSite('bare', [{ id: '1', kind: 'site', body: { name: 'Bare' }, evidence: {}, position: 0, revision: 1 }]),
       ).text,
-    ).toBe('Nothing can be judged yet: begin with the modules and the bank.');
+    ).toBe('Nothing can be checked yet. Begin with the modules and the bank.');
   });
   test('what is missing, the one that settles most first; a fuse nobody saw among it', () => {
     const unread = openCorrach((file) => {
@@ -270,7 +270,7 @@ describe('what a site says', () => {
     );
     const volts = gaps.find(({ field }) => field === 'maxPv_V')!;
     expect(volts).toMatchObject({
-      question: 'Brackwell T60-150: highest PV voltage?',
+      question: 'Brackwell T60-150: maximum PV voltage?',
       partId: unread.model.system.controllers![0]!.id,
     });
     expect(gaps.some(({ field }) => field === 'protection.type')).toBe(true);
@@ -281,7 +281,7 @@ describe('what a site says', () => {
     expect(placeOf(site, `${controller}.settings.absorb_V`)).toMatchObject({
       partId: controller,
       field: 'settings.absorb_V',
-      question: 'Brackwell T60-150: absorb, as set?',
+      question: 'Brackwell T60-150: absorption voltage, as set?',
     });
     expect(placeOf(site, 'bank')).toMatchObject({ partId: 'bank', field: '', question: 'bank?' });
     expect(pathName(site, 'site.recordLow_C')).toMatch(/: record low$/);
@@ -307,7 +307,7 @@ describe('what a site says', () => {
   test('every kind has a word, every field a label', () => {
     expect(KIND_WORDS).toMatchObject({ bank: 'Bank', site: 'Site', system: 'System', runs: 'Cable' });
     expect(fieldSpec('site', 'observations.mainFuse')).toMatchObject({
-      label: 'Main fuse seen',
+      label: 'Main fuse',
       choices: ['yes', 'no', 'cannot-see'],
     });
     expect(fieldSpec('bank', 'nothing')).toBeUndefined();

@@ -141,7 +141,7 @@ test('a conductor is drawn by the root of its area, three to fourteen', () =>
 describe('words', () => {
   const line = (more: Partial<SpecLine>): SpecLine => ({
     field: 'maxPv_V',
-    label: 'PV volts, at least',
+    label: 'PV voltage, at least',
     test: 'least',
     value: 150,
     exact: 143.2,
@@ -157,11 +157,14 @@ describe('words', () => {
   test('of a specification: what is sold, and what passes exactly', () => {
     expect([wanted(line({})), asked(line({}))]).toEqual(['at least 150 V', 'at least 144 V']);
     expect(asked(line({ test: 'most', exact: 143.7 }))).toBe('at most 143 V');
-    expect(wanted(line({ missing: ['x'] }))).toBe('cannot be said');
+    expect(wanted(line({ missing: ['x'] }))).toBe('unknown');
     expect(wanted(line({ test: 'true', value: null }))).toBe('yes');
     expect(wanted(line({ test: 'size', value: '16mm2', unit: null }))).toBe('at least 16 mm\u00b2');
-    expect(plainLabel(line({}))).toBe('PV volts');
-    expect([ruleName(line({})), ruleName(line({ rule: null }))]).toEqual(['coldest open voltage', 'practice']);
+    expect(plainLabel(line({}))).toBe('PV voltage');
+    expect([ruleName(line({})), ruleName(line({ rule: null }))]).toEqual([
+      'open-circuit voltage (Voc) in the cold',
+      'practice',
+    ]);
     expect((['part', 'module', 'fuse', 'cable'] as const).map((aspect) => specTitle('X', { aspect }))).toEqual([
       'Replacing X',
       'A module of X',
@@ -178,7 +181,7 @@ describe('words', () => {
       'Fixes 11 \u00b7 causes 1 new \u00b7 2 made worse \u00b7 1 can no longer be judged',
     );
     expect([settingName('lowTempCut_C'), settingUnit('lowTempCut_C'), settingName('other')]).toEqual([
-      'cold cut',
+      'low-temperature cut-off',
       'degC',
       'other',
     ]);
@@ -219,8 +222,8 @@ describe('words', () => {
     expect([momentText('2026-05-05T09:10:00'), momentText('soon')]).toEqual(['5 May 2026, 09:10', 'soon']);
   });
   test('of a sign-in that cannot be', () => {
-    expect(faultsOfSignIn('', '')).toEqual({ email: 'Which e-mail address?', password: 'Which password?' });
-    expect(faultsOfSignIn('ann', 'x')).toEqual({ email: 'That is no e-mail address.' });
+    expect(faultsOfSignIn('', '')).toEqual({ email: 'Enter your e-mail address.', password: 'Enter your password.' });
+    expect(faultsOfSignIn('ann', 'x')).toEqual({ email: 'That is not an e-mail address.' });
     expect(faultsOfSignIn(' ann@ours.example ', 'x')).toEqual({});
   });
 });
@@ -380,7 +383,7 @@ describe('side by side', () => {
     expect(barsOf([3, 4], null)[0]).toEqual({ share: 0.75, found: null });
   });
   test('a year that is awaited, that cannot be said, and that can', () => {
-    const row = ROWS.find(({ label }) => label === 'Dark in any year')!;
+    const row = ROWS.find(({ label }) => label === 'Chance of a power cut in a year')!;
     const column = {} as Column;
     const year = (year: Worked['year']): Worked => ({ standing: null, year });
     expect(row.value(column, year(null))).toBe('\u2026');

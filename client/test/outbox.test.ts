@@ -249,11 +249,11 @@ describe('one that cannot be taken steps aside', () => {
     const one = [{ state: 'waiting' }] as Entry[];
     const said = (['no-signal', 'busy', 'failing', 'signed-out'] as const).map((why) => waitingText(one, why));
     expect(new Set(said).size).toBe(4);
-    expect(said.every((text) => text?.startsWith('1 change is kept on this device'))).toBe(true);
+    expect(said.every((text) => text?.startsWith('1 change is saved on this device'))).toBe(true);
     expect(waitingText(one, 'none')).toBeNull();
     expect(waitingText([], 'no-signal')).toBeNull();
     expect(waitingText([...one, ...one], 'no-signal')).toBe(
-      '2 changes are kept on this device until there is a signal.',
+      '2 changes are saved on this device until there is a signal.',
     );
   });
   test('the session has ended: all of it waits for the person', async () => {
@@ -359,14 +359,14 @@ describe('what a person can do about it', () => {
 
 describe('each in a person\u2019s words', () => {
   test.each<[object, string]>([
-    [{ change: { partId: 'p', set: { maxPv_V: 1, 'evidence/maxPv_V': {} } } }, 'Roof: Highest PV voltage'],
-    [{ change: { partId: 'p', set: { '/deleted': true } } }, 'Roof: taken away'],
+    [{ change: { partId: 'p', set: { maxPv_V: 1, 'evidence/maxPv_V': {} } } }, 'Roof: Maximum PV voltage'],
+    [{ change: { partId: 'p', set: { '/deleted': true } } }, 'Roof: removed'],
     [{ change: { partId: 'p', set: { label: 'New one' }, create: { kind: 'loads', position: 0 } } }, 'New one: new'],
     [{ request: { key: 'attachment a', method: 'PUT', path: '' } }, 'Photo or spoken note'],
     [{ request: { key: 'shelf a', method: 'PUT', path: '', body: { label: 'T60' } } }, 'Shelf: T60'],
-    [{ request: { key: 'shelf a', method: 'DELETE', path: '' } }, 'Taken off the shelf'],
+    [{ request: { key: 'shelf a', method: 'DELETE', path: '' } }, 'Removed from the shelf'],
     [{ request: { key: 'archived a', method: 'PUT', path: '' } }, 'Site archived or restored'],
-    [{ request: { key: 'firm schools', method: 'PUT', path: '' } }, 'Schools of the firm'],
+    [{ request: { key: 'design standards of the firm', method: 'PUT', path: '' } }, 'Design standards of the firm'],
     [{ file: { site: { name: 'Hut' } } }, 'New site: Hut'],
   ])('%j', (entry, title) =>
     expect(page().entryTitle(entry as Entry, { ...row, body: { ...row.body, label: 'Roof' } })).toBe(title),
@@ -385,8 +385,8 @@ describe('a device that does not keep', () => {
     refused.mockRestore();
     const { entries } = outbox.state();
     expect(entries).toMatchObject([{ state: 'waiting', unkept: true, change: { set: { maxPv_V: 200 } } }]);
-    expect(outbox.waitingText(entries, 'no-signal')).toMatch(/^1 change is in this page alone/);
-    expect(outbox.waitingText(entries, 'no-signal')).not.toContain('kept on this device');
+    expect(outbox.waitingText(entries, 'no-signal')).toMatch(/^1 change is only in this open page/);
+    expect(outbox.waitingText(entries, 'no-signal')).not.toContain('saved on this device');
     expect(await stored()).toEqual([]);
     push.mockImplementation(took);
     await outbox.drain();

@@ -58,7 +58,7 @@ describe('the walk-round', () => {
     const unread = openCorrach((file) => {
       if (file.system?.controllers?.[0]) file.system.controllers[0].maxPv_V = null;
     });
-    expect(walkOf(unread).map(({ question }) => question)).toContain('Brackwell T60-150: highest PV voltage?');
+    expect(walkOf(unread).map(({ question }) => question)).toContain('Brackwell T60-150: maximum PV voltage?');
   });
 });
 

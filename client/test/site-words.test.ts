@@ -69,7 +69,7 @@ describe('the sentence at the head', () => {
     expect(lead(finding({ use: null })).text).toBe('Nothing is over.');
   });
   test('without a bank and an array nothing can be judged; with either it can', () => {
-    const bare = 'Nothing can be judged yet: begin with the modules and the bank.';
+    const bare = 'Nothing can be checked yet. Begin with the modules and the bank.';
     const judged = (system: object) =>
       leadOf({
         ...site,

@@ -125,8 +125,8 @@ describe('in a line', () => {
       fact('controllers', { id: 'c', type: 'mppt', maxOutput_A: 60, maxPv_V } as never);
     expect([of(150), of(null), of(0)]).toEqual([
       'MPPT 60 A \u00b7 150 V',
-      'MPPT 60 A \u00b7 PV volts?',
-      'MPPT 60 A \u00b7 PV volts?',
+      'MPPT 60 A \u00b7 PV voltage?',
+      'MPPT 60 A \u00b7 PV voltage?',
     ]);
   });
   test('a load says how many and how long, where that is anything', () => {

@@ -48,7 +48,7 @@ test('3.5 m one way is 7.7 m of cable, not 7.8, and four lugs', () => {
   const lines = kit(wired, [{ op: 'set', at: 'runs', id: 'r-i', value: { size: '35mm2' } }]);
   expect(said(lines, 'buy')).toEqual([
     '7.7 m Bank to inverter, 35 mm2: 35 mm2',
-    '4 pc Lugs for 35 mm2, for the studs that are there: crimped with the size\u2019s own die, sleeved',
+    '4 pc Lugs for 35 mm2, to fit the existing studs: crimped with the right die, sleeved',
   ]);
 });
 test.each([
@@ -71,12 +71,12 @@ test('a string more is its blocks, its leads and bars, its fuse; the old ones st
     },
   ]);
   expect(said(lines, 'buy')).toEqual([
-    '1 pc Old lead: more of the same make and date: 1 in series, 3 in parallel',
+    '1 pc Old lead: more of the same make and age: 1 in series, 3 in parallel',
     // Two leads a string, .4 m and a tenth: 6 x .44 m.
     '2.7 m Links and leads of the bank: 35 mm2',
-    '2 pc Bus bars, plus and minus, with covers: 3 equal leads on each',
+    '2 pc Busbars, positive and negative, with covers: 3 equal leads on each',
     '3 pc Fuse at the post of each string: class T fuse, 60 A, 125 V DC, with its holder',
-    '12 pc Lugs for 35 mm2, for the studs that are there: crimped with the size\u2019s own die, sleeved',
+    '12 pc Lugs for 35 mm2, to fit the existing studs: crimped with the right die, sleeved',
   ]);
   expect(said(lines, 'out')).toEqual([]);
 });
@@ -148,7 +148,7 @@ test('a whole conversion: no id and no name of a field, and each thing once', ()
     /Pell Cell 24-200/,
     /T45-150/,
     /Dock 24-16/,
-    /Bus bars/,
+    /Busbars/,
     /Fuse at the post of each string/,
     /heater/,
     /pre-charge/,

@@ -206,7 +206,7 @@ describe('the order of layouts', () => {
     expect(said).toMatch(/Over already: /);
     expect(whyOf(model, caused([], { already: [was] }), [cold])).toMatch(/^Over already: /);
     expect(whyOf(model, caused([]), [{ ...cold, verdict: 'tight', demand: 97 }])).toMatch(/97 V/);
-    expect(whyOf(model, caused([]), [])).toBe('Array, controller and charging hold.');
+    expect(whyOf(model, caused([]), [])).toBe('Array, controller and charging are OK.');
   });
 });
 

@@ -292,7 +292,7 @@ describe('what was read, and in what', () => {
   test('a point in a name would lead a level down', () => expect(testKey('inv.2/idle_A')).toBe('inv~2~idle_A'));
   test('what a test is about', () => {
     expect(subjectName({ system }, 'site')).toBe('The whole site');
-    expect(subjectName({ system }, 'nobody')).toBe('A part that is gone');
+    expect(subjectName({ system }, 'nobody')).toBe('A part that was removed');
     expect(subjectName({ system }, bank)).toBe('Three Ostrum racks');
   });
 });

@@ -446,7 +446,7 @@ describe('what a person is told', () => {
       found,
     );
     expect(groups.filter(({ title }) => title !== null).map(({ title, others }) => [title, others.length])).toEqual([
-      ['A short circuit of the bank is too much for 2 of 3 fuses.', 1],
+      ['2 of 3 fuses cannot interrupt a short circuit of the bank.', 1],
     ]);
   });
   test('"four or five modules" is a range like any other', () => {
@@ -479,11 +479,11 @@ describe('what a person is told', () => {
   test('a figure has the digits that tell demand from limit', () => {
     const model = hut((system) => (system.controllers![0]!.maxBattery_V = 15.4));
     expect(sentence(model, of(model, 'controller.voltage', 'c')!)).toBe(
-      'Charging reaches 15.5 V; the controller stands 15.4 V.',
+      'Charging reaches 15.5 V; the controller is rated for 15.4 V.',
     );
     const close = hut((system) => (system.controllers![0]!.maxBattery_V = 15.46));
     expect(sentence(close, of(close, 'controller.voltage', 'c')!)).toBe(
-      'Charging reaches 15.48 V; the controller stands 15.46 V.',
+      'Charging reaches 15.48 V; the controller is rated for 15.46 V.',
     );
   });
 });

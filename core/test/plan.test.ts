@@ -307,7 +307,7 @@ describe('until parts arrive', () => {
   });
   test('a cable without the right fuse is dead only where it is parted, or behind an isolator at its source', () => {
     const { off, left } = interim(open(seal));
-    expect(off.find(({ id }) => id === 'inv')?.how).toBe('part Bank to inverter at the bank and cap it');
+    expect(off.find(({ id }) => id === 'inv')?.how).toBe('disconnect Bank to inverter at the bank and cap it');
     // The only charge of the bank stays on, and what is wrong with its cable is said.
     expect(off.map(({ id }) => id)).not.toContain('cc');
     expect(left.map(({ finding }) => [finding.rule, finding.subject])).toContainEqual(['run.source-end', 'r-cc']);

@@ -63,7 +63,7 @@ describe('more of a bank', () => {
     });
     expect(titles(young)).toEqual(['One string more beside the 2']);
     expect(young[0]!.detail).toMatch(
-      /^2 in series each, of 200 Ah; of the same make and date; a \d+ A fuse in each string$/,
+      /^2 in series each, of 200 Ah; of the same make and age; a \d+ A fuse in each string$/,
     );
     expect(values(young)[0]![0]).toMatchObject({ parallel: 3, tapping: 'opposite-ends' });
     expect(values(young)[0]![0]).not.toHaveProperty('age_y');
@@ -182,7 +182,7 @@ describe('volts of one’s own', () => {
       },
     ]);
     expect(setTo(set, path, 'equalise_V', 0)).toMatchObject([
-      { title: 'Set equalising of Controller to 0, off', detail: 'this bank wants none; read it back' },
+      { title: 'Set equalising of Controller to 0, off', detail: 'not for this bank; read it back' },
     ]);
     expect(setTo(set, path, 'cutoff_V', 1.93)).toEqual([]);
     expect(setTo(set, 'nobody', 'absorb_V', 2.4)).toEqual([]);
@@ -217,7 +217,7 @@ describe('larger devices, and loads that take turns', () => {
       title: 'An inverter of 2000 W in place of Inv',
       changes: [{ value: { continuous_W: 2000, surge_W: 4000 } }],
     });
-    expect(found[0]!.detail).toMatch(/^4000 W for the start/);
+    expect(found[0]!.detail).toMatch(/^4000 W for starting/);
     expect(watts(largerInverter(model, inverter, { W: 2000 }))[0]).toBe(2000);
     // Never one of its own size again.
     expect(watts(largerInverter(model, inverter, {}))[0]).toBeGreaterThan(1000);
@@ -304,7 +304,7 @@ describe('cables and fuses', () => {
     expect(fuseCures(model, run)).toEqual([]);
     const both = cableAndFuse(model, run);
     expect(titles(both)[0]).toBe('50 mm2 and a strip fuse of 150 A');
-    expect(both[0]!.detail).toBe('2 m one way; rated 32 V DC, interrupts up to 2 kA here; its sheet must say so');
+    expect(both[0]!.detail).toBe('2 m one way; rated 32 V DC, interrupts up to 2 kA here; its data sheet must say so');
     // It sits where the old one sat.
     expect((both[0]!.changes[0]!.value as Run).protection).not.toHaveProperty('fromSource_m');
     const bare = cableAndFuse(model, { ...run, protection: null });
@@ -381,7 +381,7 @@ describe('what is offered where it is found', () => {
   test('an inverter that lets go too late: six cells at 1.93 V, rounded up', () => {
     const { finding, remedies } = offered(wired(), 'bank.deep-discharge', 'i');
     expect(finding.demand).toBeCloseTo(10 / 6, 9);
-    expect(titles(remedies)).toEqual(['Cut off at 11.6 V']);
+    expect(titles(remedies)).toEqual(['Set the cut-off to 11.6 V']);
     expect(values(remedies)).toEqual([[{ settings: { cutoff_V: 11.6 } }]]);
     // Where no setting was ever found there may be none.
     expect(
@@ -520,10 +520,10 @@ describe('what would be needed where nothing cures', () => {
     expect(said({})).toBe('Needs 150 A or more at Bank to inverter, 16 mm2, or its load brought down to 64 A.');
     // Where nothing may be asked of it, nobody is told to ask for nothing.
     expect(said({ limit: 0 })).toBe(
-      'Needs 150 A or more at Bank to inverter, 16 mm2: as it is, nothing may be asked of it.',
+      'Needs 150 A or more at Bank to inverter, 16 mm2. As it is, it cannot be used at all.',
     );
     expect(said({ sense: 'min', demand: 10, limit: 20, unit: 'V', tightAbove: 1 })).toBe(
-      'Needs 20 V or more at Bank to inverter, 16 mm2, where there is 10 V.',
+      'Needs 20 V or more at Bank to inverter, 16 mm2; it has 10 V.',
     );
     expect(said({ demand: null })).toMatch(/^Needs Bank to inverter, 16 mm2 looked at on site/);
   });

@@ -257,7 +257,7 @@ describe('enough charge current, source by source', () => {
     expect(of(model, 'bank.charge-min', 'b', 'm1')).toBeUndefined();
     expect(of(model, 'bank.charge-min', 'b', 'm2')).toMatchObject({ demand: 8, limit: 20, verdict: 'note' });
   });
-  test('over where nothing else charges when it does, and there is no sun', () => {
+  test('over where nothing else charges at the same time, and there is no sun', () => {
     const dark = (more: (system: System) => void) =>
       charged(
         [
@@ -706,5 +706,5 @@ test('no sentence names an id or a field', () => {
   });
   const said = check(model).map((finding) => sentenceOf(model, finding));
   expect(said.filter((text) => /-7|-8|this cable|_[AVWC]\b/.test(text))).toEqual([]);
-  expect(said).toContain('Nothing protects Bank to inverter, 10 AWG.');
+  expect(said).toContain('Bank to inverter, 10 AWG has no fuse.');
 });

@@ -146,8 +146,8 @@ describe('loads, boards, joints', () => {
     });
     const finding = find(model, 'distribution.slots')!;
     expect([finding.demand, finding.limit, finding.verdict]).toEqual([7, 6, 'over']);
-    expect(titles(offered(model, finding))[0]).toBe('A board of 8 slots in place of the distribution');
-    expect(sentenceOf(model, finding)).toBe('7 circuits on a board with 6 slots.');
+    expect(titles(offered(model, finding))[0]).toBe('A board with 8 ways instead of the distribution');
+    expect(sentenceOf(model, finding)).toBe('7 circuits on a board with 6 ways.');
     expect(
       check(hut((system) => void (system.distribution = []))).some(({ rule }) => rule === 'distribution.slots'),
     ).toBe(false);
@@ -166,7 +166,9 @@ describe('loads, boards, joints', () => {
     const watts = 3 * 0.00025 * (200 / 12) ** 2;
     expect(finding.working.at(-1)).toBe(`3 joints of 0.25 mohm at 16.67 A: ${watts.toFixed(4)} W of heat`);
     // The sentence says the joints, not how their current was found.
-    expect(sentenceOf(jointed(3), finding)).toMatch(/^More joints than this cable needs: 3 joints of 0\.25 mohm/);
+    expect(sentenceOf(jointed(3), finding)).toMatch(
+      /^This cable has more joints than it needs: 3 joints of 0\.25 mohm/,
+    );
     expect(find(jointed(2), 'run.joints')).toBeUndefined();
   });
 });

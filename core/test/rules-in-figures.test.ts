@@ -59,10 +59,10 @@ describe('where no change of ours cures', () => {
       'Needs 50 A or more at the controller, or its load brought down to 40 A.',
     );
     expect(of({ demand: 12, limit: 15, unit: 'V', sense: 'min', tightAbove: 0.75 })).toBe(
-      'Needs 20 V or more at the controller, where there is 12 V.',
+      'Needs 20 V or more at the controller; it has 12 V.',
     );
     expect(of({ demand: null })).toBe(
-      "Needs the controller looked at on site: read its plate and its maker's manual, then check again.",
+      'Needs the controller checked on site: read its nameplate and manual, then check again.',
     );
   });
 });
@@ -78,7 +78,7 @@ describe('by hand', () => {
     const hours = Math.floor((24 * 0.5 * finding.limit!) / finding.demand!);
     expect(finding.demand).toBeGreaterThan(10);
     const [remedy] = remediesOf(model, finding, check(model));
-    expect(remedy?.title).toBe(`On for no more than ${hours} h a day`);
+    expect(remedy?.title).toBe(`Switch it on for no more than ${hours} h a day`);
     expect(remedy?.changes[0]?.value).toEqual({ idleHours_d: hours });
   });
   test('a board with a circuit too many: the next that is sold', () => {
@@ -108,8 +108,8 @@ describe('by hand', () => {
       const finding = find(model, 'distribution.slots')!;
       return remediesOf(model, finding, check(model)).map(({ title }) => title);
     };
-    expect(board(2, 3)).toEqual(['A board of 4 slots in place of Box']);
-    expect(board(4, 5)).toEqual(['A board of 6 slots in place of Box']);
+    expect(board(2, 3)).toEqual(['A board with 4 ways instead of Box']);
+    expect(board(4, 5)).toEqual(['A board with 6 ways instead of Box']);
     expect(board(12, 13)).toEqual(['A board of 16 slots in place of Box']);
   });
   test('the air at a cable that nobody recorded is a guess, and is said to be one', () => {
@@ -135,7 +135,7 @@ describe('by hand', () => {
       find(
         hut((system) => Object.assign(part.controller(system), { maxOutput_A })),
         'pv.output-current',
-      )!.working.some((line) => line.includes('holds itself to'));
+      )!.working.some((line) => line.includes('limits itself to'));
     // Two modules of 100 W push 200 W / 12 V = 16.7 A.
     expect([clipped(15), clipped(20)]).toEqual([true, false]);
   });
@@ -258,12 +258,12 @@ describe('remedies, figure by figure', () => {
     expect(find(model, 'run.source-end')).toMatchObject({ demand: 0.1, limit: 0.05, verdict: 'over' });
     expect(cures(model, 'run.source-end')).toEqual([
       ['Move the fuse to the source', [{ protection: { fromSource_m: 0.05 } }]],
-      ['Sheathe the cable as far as its fuse', [{ sheathed: true }]],
+      ['Protect the cable up to its fuse', [{ sheathed: true }]],
     ]);
   });
   test('an input with a quarter to spare: 40 A of the array want 50 A of the controller', () => {
     const model = wired((system) => Object.assign(part.module(system), { isc_A: 40, imp_A: 38, pmax_W: 620 }));
-    expect(cures(model, 'pv.input-current')).toEqual([['Controller for 50 A of input or more', [{ maxPv_A: 50 }]]]);
+    expect(cures(model, 'pv.input-current')).toEqual([['Controller with an input of 50 A or more', [{ maxPv_A: 50 }]]]);
   });
   test('a controller for what the array pushes, which also holds itself back', () => {
     const model = wired((system) => Object.assign(part.controller(system), { maxOutput_A: 10 }));

@@ -88,7 +88,7 @@ describe('no main fuse', () => {
   it('on one that is too thin: the larger pair, and what it bears today with what has to be left off', () => {
     const offered = cures(bare('35mm2'), 'run.fuse-protects', 'r1');
     expect(offered[0]?.title).toMatch(/^50 mm2 and /);
-    const today = offered.find(({ title }) => title.includes('as much as this cable bears'));
+    const today = offered.find(({ title }) => title.includes('the largest for this cable'));
     // 35 mm2 at 75 degC in conduit: 115 A, protected by 125 A; four fifths of that may run for long.
     expect(today?.title).toContain('125 A');
     expect(today?.detail).toContain('no more than 100 A');
@@ -120,7 +120,7 @@ test('an inverter that lets go too late is raised by its own setting, where its 
     system.bank!.internal_mohm = 2;
     system.loads![0]!.type = 'electronic';
   });
-  expect(titles(model, 'bank.deep-discharge')[0]).toMatch(/^Cut off at 11\.[67] V$/);
+  expect(titles(model, 'bank.deep-discharge')[0]).toMatch(/^Set the cut-off to 11\.[67] V$/);
 });
 
 describe('lithium in the cold', () => {

@@ -144,7 +144,7 @@ describe('what parts the arrays', () => {
     const { steps } = ordered(pv({ type: 'none' }, [{ id: 'plug', kind: 'plug', label: 'Roof plug', runId: 'r-pv' }]), [
       another,
     ]);
-    expect(text(steps, 'pv-off')).toMatch(/cover all modules, then part Roof plug at no current/);
+    expect(text(steps, 'pv-off')).toMatch(/cover all modules, then unplug Roof plug at no current/);
     expect(text(steps, 'pv-on')).toMatch(/plug Roof plug in/);
     const bare = ordered(pv({ type: 'none' }), [another]).steps;
     expect(text(bare, 'pv-off')).toContain('cover all modules');
@@ -157,7 +157,7 @@ describe('what is fitted', () => {
     const { steps } = ordered(wired(), [set('runs', 'r-inv', { size: '70mm2' })]);
     const fit = of(steps, 'fit').find(({ parts }) => parts.includes('r-inv'))!;
     expect(fit.text).toContain('70 mm2, 1.5 m one way');
-    expect(fit.text).toMatch(/Far end first; the end at the bank stays off its post, its fuse left out/);
+    expect(fit.text).toMatch(/Far end first; leave the bank end off its post and its fuse out/);
     const torques = of(steps, 'torque');
     expect(torques.map(({ key }) => key)).toEqual(['torque', 'torque:posts']);
     expect(torques[1]!.text).toMatch(/Last of all, at the bank/);
@@ -168,7 +168,7 @@ describe('what is fitted', () => {
     expect(work.cuts).toEqual([]);
     expect(work.removed.map(({ id }) => id)).toEqual(['inv']);
     expect(of(work.steps, 'fit').find(({ parts }) => parts.includes('r-inv'))!.text).toMatch(
-      /^Land the same cable again/,
+      /^Reconnect the same cable/,
     );
     expect(work.kit.some(({ what }) => /cable|Lug/i.test(what))).toBe(false);
   });
@@ -234,9 +234,9 @@ describe('lithium that is joined', () => {
     const steps = ordered(lithium(1), [set('bank', 'b', { ...packs(3), age_y: 0 })]).steps;
     const alone = of(steps, 'charge-alone');
     expect(alone.map(({ phase }) => phase)).toEqual(['tell', 'fit']);
-    expect(alone[0]!.text).toMatch(/^Before the visit, at the workshop: charge each of the 2 new packs alone/);
+    expect(alone[0]!.text).toMatch(/^Before the visit, at the workshop: charge each of the 2 new packs separately/);
     // The one that is in service is parted before it is charged by itself.
-    expect(alone[1]!.text).toMatch(/^Part the 1 packs? in service/);
+    expect(alone[1]!.text).toMatch(/^Disconnect the pack in service/);
   });
 });
 
@@ -246,7 +246,7 @@ describe('a proposal that leaves a danger', () => {
   const { steps } = ordered(bad, [set('runs', 'r-cc', { size: '25mm2' })]);
   test('opens with it, and asks who answers for it', () => {
     expect(steps[0]).toMatchObject({ act: 'tell', asksReason: true });
-    expect(steps[0]!.text).toMatch(/Who answers for it/);
+    expect(steps[0]!.text).toMatch(/Who takes responsibility/);
     expect(steps.slice(1).every(({ after }) => after.length > 0)).toBe(true);
   });
   test('the bank is not joined', () => expect(of(steps, 'bank-on').map(({ withheld }) => withheld)).toEqual([true]));

@@ -22,10 +22,10 @@ describe('a cure that holds charging back', () => {
     const less = Math.round(year().harvest_kWh - year(withChanges(model, remedy.changes)).harvest_kWh);
     expect(less).toBeGreaterThan(1);
     const [told] = priced(model, [remedy]);
-    if (told) expect(told.detail).toContain(`${less} kWh less from the sun`);
+    if (told) expect(told.detail).toContain(`${less} kWh less solar energy`);
   });
   it('costs nothing where the cap is never reached, and that is said', () => {
-    expect(priced(model, [cap(500)])[0]?.detail).toBe('a setting; in a mean year it costs no energy');
+    expect(priced(model, [cap(500)])[0]?.detail).toBe('a setting; in an average year it costs no energy');
   });
   it('is not offered where energy is short already and it darkens more', () => {
     const hungry = withSystem(model, {
@@ -43,7 +43,7 @@ describe('a cure that holds charging back', () => {
   });
   it('of a site without figures for a year says that its price is not known', () => {
     const blank = { ...model, site: { ...model.site, climate: null } };
-    expect(priced(blank, [cap(1)])[0]?.detail).toMatch(/cannot be said/);
+    expect(priced(blank, [cap(1)])[0]?.detail).toMatch(/is not known/);
   });
   it('stands after every other, and never for what is only close to its limit because something lets it off', () => {
     for (const finding of check(model)) {

@@ -50,7 +50,7 @@ test('a breaker recorded as the protection of its cable is its handle', () =>
 test('a fuse holder and plugs open at no current alone', () => {
   const fused = opening((system) => (system.runs![0]!.protection = { type: 'pv', rating_A: 15, voltage_V: 1000 }));
   expect(fused.open).toMatch(/fuse holder open, at no current/);
-  expect(opening().open).toMatch(/plugs parted at no current.*never under load/);
+  expect(opening().open).toMatch(/plugs disconnected at no current.*never under load/);
   expect([fused.breaks, opening().breaks]).toEqual([null, null]);
 });
 test('strings are compared with those like them: of other modules, or in noted shade, each by itself', () => {

@@ -121,7 +121,7 @@ describe('another battery that is joined', () => {
       'o',
     )!.lines.map(({ label }) => label);
   test.each(['none', 'dc-dc', null])('by %s: there is nothing to change', (by) =>
-    expect(joined(by)).toEqual(['Nothing joins it to the bank']),
+    expect(joined(by)).toEqual(['Nothing connects it to the bank']),
   );
   test.each(['relay', 'diode', 'switch'])('by a %s: a charger between the two', (by) =>
     expect(joined(by).length).toBeGreaterThan(3),

@@ -76,9 +76,9 @@ describe('schools', () => {
     expect(SCHOOLS.find(({ path }) => path === 'sourceEnd_m')).toMatchObject({
       book: 0.18,
       choices: [
-        [0, expect.anything()],
-        [0.18, expect.anything()],
-        [0.45, expect.anything()],
+        [0, expect.anything(), expect.any(String)],
+        [0.18, expect.anything(), expect.any(String)],
+        [0.45, expect.anything(), expect.any(String)],
       ],
     }));
 });

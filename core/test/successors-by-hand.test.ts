@@ -146,7 +146,7 @@ describe('an inverter of 500 W for 300 W', () => {
     expect(line?.why.join('\n')).toContain('not below 12.4 V');
     expect(line?.must).toBe(line!.exact! >= 12.4);
   });
-  test('it idles no more than the one that goes', () =>
+  test('it idles no more than the old one', () =>
     expect(lineOf(inverter, 'i', 'idle_W', 'most')).toMatchObject({ value: 9, must: false }));
 });
 

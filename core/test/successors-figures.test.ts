@@ -56,16 +56,16 @@ describe('an inverter\\u2019s idling', () => {
     const model = wired((system) => void (system.inverters![0]!.idle_W = idle_W));
     return lineOf(sun ? sunny(model) : model, 'i', 'idle_W', 'most');
   };
-  test('no more than the one that goes, nor than a fifth of the sun\\u2019s: whichever is less', () => {
+  test('no more than the old one, nor than a fifth of the sun\\u2019s: whichever is less', () => {
     // 24 h of a watt against a mean harvest of 1,082 Wh a day: 0.2 x 1,082 / 24 = 9.0 W.
     expect(idle(20)!.exact).toBeCloseTo(9.01, 1);
     expect(idle(20)!.value).toBe(9);
     expect(idle(20)!.why[0]).toMatch(/^over 24 h a day/);
-    expect(idle(2)).toMatchObject({ exact: 2, value: 2, why: ['no more than the one that goes'] });
+    expect(idle(2)).toMatchObject({ exact: 2, value: 2, why: ['no more than the old one'] });
     expect(idle(null)!.exact).toBeCloseTo(idle(20)!.exact!, 9);
   });
   test('without a sun to weigh it against, as the one that goes; of nothing nothing is said', () => {
-    expect(idle(5, false)).toMatchObject({ exact: 5, why: ['no more than the one that goes'] });
+    expect(idle(5, false)).toMatchObject({ exact: 5, why: ['no more than the old one'] });
     expect(idle(null, false)).toBeUndefined();
   });
 });

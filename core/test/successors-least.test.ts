@@ -48,7 +48,7 @@ describe('a controller for two modules of 20 V, 6.5 A, 100 W on 200 Ah of floode
     expect(at(spec, 'minBattery_V', 'most')!.exact).toBeCloseTo(11.52, 9);
     expect(at(spec, 'startAbove_V', 'most')).toMatchObject({ value: 20.5, must: false });
   });
-  test('profiles that serve, and volts of one’s own; a sensor is worth having on lead, the cold is proved on lithium', () => {
+  test('profiles that serve, and volts of one’s own; a sensor is recommended on lead, the cold is proved on lithium', () => {
     expect(at(spec, 'profiles', 'includes')).toMatchObject({
       words: ['flooded', 'custom'],
       rule: 'controller.profile',
@@ -132,7 +132,7 @@ describe('a bank', () => {
       '12.8',
     ]);
   });
-  test('a lead block’s own charge limit is worth having; above freezing the cold is no matter of it', () => {
+  test('a lead block’s own charge limit is recommended; above freezing the cold is no matter of it', () => {
     expect(at(specify(wired(), 'b'), 'maxCharge_A', 'least')).toMatchObject({ value: 20, must: false });
     expect(at(specify(wired(), 'b'), 'maxDischarge_A', 'least')).toBeUndefined();
     const warm = wired((system) => {
@@ -156,9 +156,9 @@ describe('a bank', () => {
       must: false,
     });
     expect(said(specify(wired(), 'b', undefined, { series: 1, parallel: 2 }))).toContain(
-      'All 2 of one make, model and date',
+      'All 2 of one make, model and age',
     );
-    expect(said(specify(wired(), 'b'))).toContain('A date not older than 6 months');
+    expect(said(specify(wired(), 'b'))).toContain('Made less than 6 months ago');
   });
 });
 
@@ -175,7 +175,7 @@ describe('a cable and its fuse', () => {
     expect(sizes.map(([rule]) => rule)).toContain('system.sag');
     expect(spec!.lines.at(-1)!.why).toEqual(['70 mm2: carries its current decides']);
     // There and back, and a tenth more.
-    expect(said(spec)).toContain('4.4 m in all: there and back, and a tenth more');
+    expect(said(spec)).toContain('4.4 m in all: both ways plus 10 %');
     expect(at(spec, 'insulation_C', 'least')!.value).toBe(90);
     // What rests on a fuse that nobody read comes first, and passes nothing.
     const unread = specify(wired(), 'r2', 'cable')!.lines[0]!;
@@ -214,10 +214,10 @@ describe('a cable and its fuse', () => {
   test('where the cable is too thin for its current none serves, and it is said what would', () => {
     const spec = specify(wired(), 'r1', 'fuse')!;
     expect(spec.conflicts[0]).toBe(
-      'At least 138.9 A (fuse carries the current) and at most 70 A (fuse protects the cable): nothing serves until one of the two is changed.',
+      'At least 138.9 A (fuse carries the current) and at most 70 A (fuse protects the cable): nothing fits until one of the two changes.',
     );
     expect(at(spec, 'protection.type', 'one-of')!.words).toEqual([]);
-    expect(spec.conflicts[1]).toContain('with 50 mm2 and a strip fuse of 150 A it would serve');
+    expect(spec.conflicts[1]).toContain('with 50 mm2 and a strip fuse of 150 A one would fit');
   });
   test('a shunt for the current at four fifths; a board by its circuits', () => {
     const model = wired((system) => {

@@ -114,7 +114,7 @@ test('a smaller bank is offered where the use allows, after those that match, an
   for (const option of smaller) {
     expect(option.usable_Wh).toBeLessThan(needed_Wh!);
     expect(option.usable_Wh).toBeGreaterThanOrEqual(wanted_Wh!);
-    expect(option.limits[0]).toMatch(/less than the \d+ Wh of the present bank/);
+    expect(option.limits[0]).toMatch(/the present bank stores \d+ Wh/);
   }
 });
 
@@ -193,7 +193,7 @@ describe('what a successor is asked', () => {
     });
     const most = line(model, 'mine', 'max_A', /most/)!;
     expect(most.must).toBe(false);
-    expect(most.why.join(' ')).toMatch(/other sources alone are too much/);
+    expect(most.why.join(' ')).toMatch(/other chargers alone are too much/);
   });
   test('a charger is made for the volts of this bank, and an inverter-charger for what the inlet gives', () => {
     const model = hut((system) => {

@@ -107,7 +107,7 @@ describe('a part is replaced when its plate differs, reset when its settings do,
       ],
     ],
     [
-      'strung anew',
+      'rewired',
       'fit',
       [
         ['m405', 'm405'],

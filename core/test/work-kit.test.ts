@@ -49,13 +49,13 @@ describe('modules that come and go', () => {
     expect(one.removed).toHaveLength(1);
     expect(one.removed[0]).toMatchObject({ what: '3 modules, 405 W half-cut', mass_kg: 64.5 });
     expect(kit(one).join()).not.toContain('405 W');
-    expect(one.steps.find(({ act }) => act === 'strip')?.text).toContain('3 modules come down');
+    expect(one.steps.find(({ act }) => act === 'strip')?.text).toContain('3 modules come off');
   });
   test('the same modules strung otherwise: nothing to carry, nothing to buy', () => {
     const one = work([set('arrays', 'field', { strings: [[...string, ...string]] })]);
     expect(one.removed).toEqual([]);
     expect(kit(one).join()).not.toContain('405 W');
-    expect(one.steps.find(({ act }) => act === 'fit')?.text).toContain('strung anew');
+    expect(one.steps.find(({ act }) => act === 'fit')?.text).toContain('rewired');
   });
 });
 
@@ -85,7 +85,7 @@ describe('the bank by blocks', () => {
     );
     const two = work([set('bank', 'lfp', { parallel: 2 })]);
     expect(two.steps.find(({ act, parts }) => act === 'strip' && parts.includes('lfp'))?.text).toMatch(
-      /1 blocks? come out/,
+      /1 blocks? are removed/,
     );
     expect(two.removed.map(({ id }) => id)).toContain('lfp');
   });
@@ -104,7 +104,7 @@ describe('cables, their coils and fuses', () => {
     expect(one.cuts[0]).toMatchObject({ run: 'r-l', size: '2.5mm2', poles: 2, perPole: 1, cut_m: 13.2 });
     expect(one.coils).toMatchObject([{ size: '2.5mm2', total_m: 26.4, coil_m: 50, count: 1, offcut_m: 23.6 }]);
     expect(one.steps.find(({ act, parts }) => act === 'strip' && parts.includes('r-l'))?.text).toMatch(
-      /^Take the cable out/,
+      /^Remove the cable/,
     );
   });
   test('two conductors a pole are four pieces', () => {
@@ -129,7 +129,7 @@ describe('cables, their coils and fuses', () => {
       /^Fit the new fuse, NH 20 A, in the cable/,
     );
     expect(one.steps.find(({ act, parts }) => act === 'strip' && parts.includes('r-l'))?.text).toMatch(
-      /^Take the fuse out/,
+      /^Remove the fuse/,
     );
   });
 });

@@ -58,7 +58,7 @@ describe('how far an order is', () => {
   });
   test('the state of isolation, from the ticks alone', () => {
     expect(isolationOf(steps, {})).toMatchObject({ since: null, dead: false });
-    expect(isolationOf(steps, {}).words).toMatch(/nothing is switched off/);
+    expect(isolationOf(steps, {}).words).toMatch(/Nothing is switched off/);
     const onePv = steps.find(({ act }) => act === 'pv-off')!.key;
     expect(isolationOf(steps, { [onePv]: { state: 'done' } }).words).toMatch(/PV partly off/);
     const off = isolationOf(steps, upTo('bank-off'));
@@ -72,7 +72,7 @@ describe('how far an order is', () => {
     expect(on.dead).toBe(false);
   });
   test('what was skipped was not switched off', () => {
-    expect(isolationOf(steps, upTo('bank-off', 'skipped')).words).toMatch(/nothing is switched off/);
+    expect(isolationOf(steps, upTo('bank-off', 'skipped')).words).toMatch(/Nothing is switched off/);
   });
   test('what brings volts back is blocked by the stop card; what takes them away never is', () => {
     const live = new Set(steps.filter(bringsVolts).map(({ act }) => act));
@@ -312,7 +312,7 @@ describe('a log in CSV', () => {
       ['2026-05-04 09:20', '', '2540'],
     ];
     expect(() => readingsOfLog(table, map)).toThrow(
-      /line 2, t: is "yesterday".*line 3, V: is "low".*line 4, V: 2540 V is no reading/s,
+      /line 2, t: is "yesterday".*line 3, V: is "low".*line 4, V: 2540 V cannot be right/s,
     );
     expect(() => readingsOfLog([['t']], { ...map, time: 4 })).toThrow('has no column 5');
   });

@@ -485,11 +485,7 @@ describe('what is fetched and what comes out', () => {
   });
   test('lithium is labelled so, two supplies too', () => {
     expect(work.labels.map(({ text }) => text)).toEqual(
-      expect.arrayContaining([
-        'Lithium: no lead charger',
-        'Two supplies: isolate both',
-        'PV: live whenever there is light',
-      ]),
+      expect.arrayContaining(['Lithium: no lead charger', 'Two supplies: isolate both', 'PV: live in daylight']),
     );
   });
   test('new cells: every device that has settings is set, after the bank and before any sun', () => {

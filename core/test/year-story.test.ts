@@ -68,7 +68,7 @@ describe('what a year says', () => {
       system: { ...model.system, arrays: [], controllers: [], chargers: [], sources: [], runs: [] },
     };
     expect(darkSentence(yearStory(bare, seeded, 2))).toBe(
-      'Nothing recorded here charges this bank. It runs down and stays down.',
+      'Nothing recorded here charges this bank. It runs flat and stays flat.',
     );
     expect(darkSentence(yearStory(model, seeded, 2))).toContain('the power fails');
   });
@@ -108,7 +108,7 @@ describe('many years of one system', () => {
     expect([many.depthAt, many.cutAt]).toEqual([0.5, 0.2]);
     expect(many.worst.hours).toBeGreaterThanOrEqual(yearStory(model, seeded, 1).worst.hours);
   });
-  test('what one would try at once: twice the bank, a string more, the largest load for half its hours; each helps here', () => {
+  test('what one would try at once: twice the bank, a string more, the largest load for half the hours; each helps here', () => {
     const tries = yearWhatIfs(model);
     expect(tries.map(({ id }) => id)).toEqual(['bank', 'string', 'less']);
     const before = many.totals;

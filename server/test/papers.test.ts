@@ -90,7 +90,7 @@ test('a work sheet in the firm\u2019s head: kit, cuts, what comes out, labels, a
   expect(text).toContain('2 × 6.6 m');
   expect(text).toContain('10 mm²');
   expect(text).toMatch(/read: _+ /);
-  expect(text).toContain('PV: live whenever there is light');
+  expect(text).toContain('PV: live in daylight');
   // Letter, as the firm prints; each page says which it is.
   expect(pages[0]!.view.slice(2)).toEqual([612, 792]);
   pages.forEach((page, i) => expect(page.text).toContain(`${i + 1} of ${pages.length}`));

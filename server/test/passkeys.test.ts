@@ -114,7 +114,7 @@ describe('what was sealed is good once, for one purpose, for one person', () => 
     const answer = key.shown(options.challenge);
     expect((await who.call('POST', '/session/passkey', { state, answer })).status).toBe(200);
     const again = await stranger().call('POST', '/session/passkey', { state, answer });
-    expect([again.status, again.body.title]).toEqual([400, 'That took too long, or was tried before. Begin again.']);
+    expect([again.status, again.body.title]).toEqual([400, 'That took too long or was already tried. Start again.']);
   });
   test('a challenge to add does not sign in, and the other way round', async () => {
     const ann = await signedIn();
@@ -149,7 +149,7 @@ describe('what was sealed is good once, for one purpose, for one person', () => 
     const who = stranger();
     const { state } = await toEnter(who);
     const wrong = await who.call('POST', '/session/passkey', { state, answer: key.shown(url(randomBytes(32))) });
-    expect([wrong.status, wrong.body.title]).toEqual([401, 'That key opens nothing here.']);
+    expect([wrong.status, wrong.body.title]).toEqual([401, 'That passkey is not known here.']);
     expect((await enter(key, stranger(), 'http://lantern.example.evil')).status).toBe(401);
     expect((await enter(new Key())).status).toBe(401);
     const add = await toAdd(ann);
@@ -158,7 +158,7 @@ describe('what was sealed is good once, for one purpose, for one person', () => 
       state: add.state,
       answer: new Key().made(add.options.challenge, 'http://elsewhere.example'),
     });
-    expect([elsewhere.status, elsewhere.body.title]).toEqual([400, 'That key could not be taken. Begin again.']);
+    expect([elsewhere.status, elsewhere.body.title]).toEqual([400, 'That passkey could not be added. Start again.']);
   });
   test('a copy of the key is behind: a count that does not go on is refused', async () => {
     const key = await added(await signedIn());

@@ -10,7 +10,7 @@ export const CONSEQUENCE_HEADS: Record<Consequence, string> = {
   danger: 'Danger: fire, shock or gas',
   damage: 'Damage: kills a device',
   life: 'Shortens a life',
-  outage: 'Outage: the lights go out',
+  outage: 'Outage: the power fails',
   loss: 'Loses energy',
 };
 
@@ -38,7 +38,7 @@ export function ConsequenceBar({
     count: findings.filter(({ consequence }) => consequence === one).length,
   })).filter(({ count }) => count > 0);
   return (
-    <View role="radiogroup" aria-label="What it leads to" className="flex-row gap-[3px] px-[18px] py-3">
+    <View role="radiogroup" aria-label="Consequence" className="flex-row gap-[3px] px-[18px] py-3">
       {counts.map(({ one, count }) => {
         const on = chosen === one;
         const grave = one === 'danger';

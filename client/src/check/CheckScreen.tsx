@@ -78,7 +78,7 @@ export function CheckScreen() {
         {consequence === null ? (
           <>
             <Group
-              title="Tight: holds, close to its limit"
+              title="Tight: OK, but close to the limit"
               groups={roots.filter(({ head }) => head.verdict === 'tight')}
               cures={cures ?? []}
             />
@@ -99,7 +99,7 @@ export function CheckScreen() {
     <Beside.Provider value={{ key: keyOf(beside), show: setPicked }}>
       <View className="min-h-0 flex-1 flex-row">
         <View className="min-w-0 flex-[9] border-r border-rule">{list}</View>
-        <ScrollView className="min-w-0 flex-[11] bg-well" role="region" aria-label="What was opened">
+        <ScrollView className="min-w-0 flex-[11] bg-well" role="region" aria-label="Selected finding">
           <Opened key={keyOf(beside)} finding={beside} />
         </ScrollView>
       </View>
@@ -119,7 +119,7 @@ function YearNote() {
   return (
     <Row testID="year" onPress={() => router.navigate(`/site/${site.id}/year`)}>
       <T look="head" className="flex-1">
-        {data ? darkSentence(data) : known ? 'The year, hour by hour' : 'The year: its sun is not known yet'}
+        {data ? darkSentence(data) : known ? 'The year, hour by hour' : 'The year: no climate data yet'}
       </T>
       <T look="fact">the year</T>
     </Row>
@@ -204,7 +204,7 @@ function FindingRow({
         <T look="head">{pretty(title ?? sentenceOf(site.judged, finding))}</T>
         <T look="fact">
           {partName(site, finding.subject)}
-          {finding.school ? ` \u00b7 school: ${pretty(finding.school)}` : ''}
+          {finding.school ? ` \u00b7 standard: ${pretty(finding.school)}` : ''}
         </T>
         {cure ? (
           <T look="fact" className="text-second">
@@ -232,14 +232,14 @@ function Opened({ finding, onClose }: { finding: Finding; onClose?: () => void }
       <View className="flex-row gap-6">
         {onClose ? <Button label="Close" kind="plain" className="px-0" onPress={onClose} /> : null}
         <Button
-          label="Open the part"
+          label="Open this part"
           kind="plain"
           className="px-0"
           onPress={() => router.navigate(`/site/${site.id}/part/${encodeURIComponent(finding.subject)}`)}
         />
         {isArray ? (
           <Button
-            label="Its curves"
+            label="Curves"
             kind="plain"
             className="px-0"
             onPress={() => router.navigate(`/site/${site.id}/curve/${encodeURIComponent(finding.subject)}`)}

@@ -80,16 +80,13 @@ export function CurveScreen({ arrayId }: { arrayId: string }) {
           )}
           {data ? <Summary answer={data} held_V={pwm ? at_V : null} limit_W={limit_W} /> : null}
           <View className="gap-2">
-            <T look="head">Shade: tap a module to take light from it</T>
+            <T look="head">Shade: tap a module to shade it</T>
             <Modules light={light} onDim={dim} />
           </View>
           {mayWrite && differs ? (
-            <Button
-              label={bright ? 'Forget the shade that was noted' : 'Note this shade for the layouts'}
-              onPress={note}
-            />
+            <Button label={bright ? 'Clear the recorded shade' : 'Save this shade for the layouts'} onPress={note} />
           ) : null}
-          {!differs && !bright ? <T look="fact">Noted; the layouts in Plan are ranked under it.</T> : null}
+          {!differs && !bright ? <T look="fact">Saved. The layouts in Plan now take it into account.</T> : null}
           <Weather sun={sun} cell={cell} onSun={setSun} onCell={setCell} />
           {data && data.wirings.length > 1 ? <Wirings answer={data} /> : null}
         </View>
@@ -177,16 +174,16 @@ function Summary({
         {withUnit(best.p, 'W')} at {withUnit(best.v, 'V')}
       </T>
       <T look="fact">
-        {lost > 0.5 ? `The shade costs ${figure(lost, 2)} % of ${withUnit(unshaded_W, 'W')}.` : 'No shade.'}
-        {maxima.length > 1 ? ` ${maxima.length} maxima: a tracker may settle on a lower one.` : ''}
+        {lost > 0.5 ? `The shade takes ${figure(lost, 2)} % of ${withUnit(unshaded_W, 'W')}.` : 'No shade.'}
+        {maxima.length > 1 ? ` ${maxima.length} maxima: an MPPT controller may settle on a lower one.` : ''}
       </T>
       {held_V !== null && held_A !== null ? (
         <T testID="held">
-          {`A PWM controller holds it at the bank\u2019s ${withUnit(held_V, 'V')}: ${withUnit(held_A, 'A')}, ${withUnit(held_A * held_V, 'W')}.`}
+          {`A PWM controller holds it at the bank voltage, ${withUnit(held_V, 'V')}: ${withUnit(held_A, 'A')}, ${withUnit(held_A * held_V, 'W')}.`}
         </T>
       ) : null}
       {limit_W !== null && best.p > limit_W ? (
-        <T testID="clips">{`The controller\u2019s output is full at ${withUnit(limit_W, 'W')}: the rest is not taken.`}</T>
+        <T testID="clips">{`The controller is at its output limit, ${withUnit(limit_W, 'W')}; the rest is lost.`}</T>
       ) : null}
     </View>
   );
@@ -196,7 +193,7 @@ function Wirings({ answer: { wirings } }: { answer: ShadeAnswer }) {
   const most = Math.max(...wirings.map(({ best_W }) => best_W));
   return (
     <View className="gap-2" testID="wirings">
-      <T look="head">The same modules under the same shade, wired</T>
+      <T look="head">The same modules and shade, wired</T>
       {wirings.map(({ title, best_W, present }) => (
         <View key={title} className="gap-1">
           <View className="flex-row justify-between">

@@ -17,7 +17,7 @@ const RIGHT = 54;
  */
 export function Ladder({ site, rungs }: { site: OpenSite; rungs: readonly Rung[] }) {
   const { colours } = useGround();
-  if (rungs.length === 0) return <T className="text-soft">There is nothing to load: no inverter and no bank.</T>;
+  if (rungs.length === 0) return <T className="text-soft">Record an inverter or a bank first.</T>;
   const conditional = rungs.some(({ extra_W }) => extra_W === 0);
   const placed = climbed(rungs);
   const height = (placed.at(-1)?.up ?? 0) + ROW / 2;
@@ -53,8 +53,8 @@ export function Ladder({ site, rungs }: { site: OpenSite; rungs: readonly Rung[]
           className="justify-center"
         >
           <View className="flex-row items-baseline gap-2">
-            <T look="figure">{rung.extra_W === 0 ? 'Over already' : `+${withUnit(rung.extra_W, 'W')}`}</T>
-            {conditional && rung.extra_W > 0 ? <T look="fact">once that is mended</T> : null}
+            <T look="figure">{rung.extra_W === 0 ? 'Already over' : `+${withUnit(rung.extra_W, 'W')}`}</T>
+            {conditional && rung.extra_W > 0 ? <T look="fact">once that is fixed</T> : null}
           </View>
           <T look="fact" className="text-ink" numberOfLines={2}>
             {partName(site, rung.subject)}: {lowered(titleOf(rung))}

@@ -33,7 +33,7 @@ export async function addPhoto(
   try {
     bitmap = await createImageBitmap(file);
   } catch {
-    return `${name} is no picture that this browser can read. Nothing was attached.`;
+    return `${name} is not a picture this browser can read. Nothing was attached.`;
   }
   const id = newId();
   try {
@@ -65,7 +65,7 @@ export async function addVoice(site: OpenSite, subject: string, sound: Blob): Pr
 /** Said at once: what the device has no room for would be gone with the page. */
 function notKept(name: string, error: unknown): string {
   console.warn(name, error);
-  return `${name} could not be kept: this device has no room or refuses. Nothing was attached.`;
+  return `${name} could not be saved: this device is full or blocks storage. Nothing was attached.`;
 }
 
 function attach(site: OpenSite, body: Omit<Attachment, 'at' | 'note'>) {
@@ -102,7 +102,7 @@ export async function bytesOf(siteId: string, id: string, size: 'small' | 'whole
   if (kept) return kept;
   const fetched = await getAttachment(siteId, id, size);
   await keepBlob(key, fetched).catch((error: unknown) =>
-    noteTrouble('A photo could not be kept on this device: it is fetched again each time.', error),
+    noteTrouble('A photo could not be stored on this device. It is loaded again each time.', error),
   );
   return fetched;
 }
@@ -142,7 +142,7 @@ async function drawn(bitmap: ImageBitmap, longest: number, quality: number): Pro
   canvas.getContext('2d')?.drawImage(bitmap, 0, 0, canvas.width, canvas.height);
   return new Promise((resolve, reject) =>
     canvas.toBlob(
-      (blob) => (blob ? resolve(blob) : reject(new Error('The picture could not be drawn.'))),
+      (blob) => (blob ? resolve(blob) : reject(new Error('The picture could not be shown.'))),
       'image/jpeg',
       quality,
     ),

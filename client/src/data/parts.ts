@@ -96,7 +96,7 @@ export function removePart(site: OpenSite, row: PartRow): { undo(): void } | { r
   const users = (site.model.system.arrays ?? []).filter(({ strings }) => strings.flat().includes(id));
   if (row.kind === 'moduleTypes' && users.length > 0)
     return {
-      refused: `${partTitle(site.model.system, users[0]?.id ?? '')} is made of this module; change the array first.`,
+      refused: `${partTitle(site.model.system, users[0]?.id ?? '')} uses this module. Change the array first.`,
     };
   const edits: Edit[] = [...releasing(site, id), { row, set: { '/deleted': true }, undo: { '/deleted': false } }];
   enqueue(site.id, ...edits.map(({ row: { id: partId, revision }, set }) => ({ partId, baseRevision: revision, set })));

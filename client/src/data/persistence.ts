@@ -7,14 +7,14 @@ import { noteTrouble } from './trouble';
 const SHAPE = '2';
 const KEPT = new Set<unknown>(['session', 'sites', 'site', 'shelf', 'history-pages', 'firm']);
 const PREFIX = 'q';
-const UNKEPT = 'What was fetched could not be kept on this device: without a signal it will not open.';
+const UNKEPT = 'The site could not be stored on this device: it will not open without a signal.';
 
 /** One row a query: an edit writes its own site, a start reads what is on the screen. */
 const storage = {
   getItem: async (key: string) =>
     deviceDatabase()
       .then((database) => database.get('cache', key))
-      .catch((error: unknown) => void noteTrouble('What was fetched before could not be read.', error)) as Promise<
+      .catch((error: unknown) => void noteTrouble('The data stored earlier could not be read.', error)) as Promise<
       PersistedQuery | undefined
     >,
   setItem: async (key: string, value: PersistedQuery) =>

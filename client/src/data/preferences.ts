@@ -33,7 +33,7 @@ export function readPreference<K extends keyof Preferences>(name: K): Preference
   try {
     return JSON.parse(text) as Preferences[K];
   } catch (error) {
-    noteTrouble('A choice that was kept on this device could not be read: its default stands.', error);
+    noteTrouble('A saved preference could not be read. The default is used.', error);
     return null;
   }
 }
@@ -42,7 +42,7 @@ function stored(name: string): string | null {
   try {
     return globalThis.localStorage?.getItem(key(name)) ?? null;
   } catch (error) {
-    noteTrouble('This browser keeps no choices (units, ground): they last until the page is closed.', error);
+    noteTrouble('This browser stores no preferences (units, background): they last until you close the page.', error);
     return null;
   }
 }
@@ -52,6 +52,6 @@ export function writePreference<K extends keyof Preferences>(name: K, value: Pre
   try {
     globalThis.localStorage?.setItem(key(name), JSON.stringify(value));
   } catch (error) {
-    noteTrouble('This choice could not be kept on this device: it lasts until the page is closed.', error);
+    noteTrouble('This preference could not be saved. It lasts until you close the page.', error);
   }
 }

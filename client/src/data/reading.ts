@@ -30,7 +30,7 @@ export function leadOf({ findings, judged: model }: OpenSite): Lead {
   const [worst] = [...findings].sort(worstFirst);
   const { arrays, bank } = model.system;
   if (!worst || (!bank && !arrays?.length))
-    return { text: 'Nothing can be judged yet: begin with the modules and the bank.', shorter: [], over: null };
+    return { text: 'Nothing can be checked yet. Begin with the modules and the bank.', shorter: [], over: null };
   if (worst.verdict !== 'holds' && worst.verdict !== 'note')
     return {
       text: sentenceOf(model, worst),

@@ -45,7 +45,7 @@ async function forget(): Promise<void> {
   queryClient.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== KEY[0] });
   const waiting = new Set(state().entries.flatMap((entry) => ('request' in entry ? (entry.request.blob ?? []) : [])));
   await Promise.all([forgetFetched(), clearBlobs(waiting)]).catch((error: unknown) =>
-    noteTrouble('What was fetched could not be cleared from this device: clear the data of this page.', error),
+    noteTrouble("The stored data could not be cleared. Clear this page's data in the browser.", error),
   );
 }
 

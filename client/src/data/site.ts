@@ -58,7 +58,8 @@ export const queryClient = new QueryClient({
 });
 
 queryClient.getQueryCache().subscribe((event) => {
-  if (event.type === 'updated' && event.action.type === 'success' && event.action.manual) keepQuery(event.query as Query);
+  if (event.type === 'updated' && event.action.type === 'success' && event.action.manual)
+    keepQuery(event.query as Query);
 });
 
 const siteKey = (id: string) => ['site', id] as const;

@@ -42,7 +42,7 @@ export function Questions({ site, title, flips = [] }: QuestionsProps) {
           <Mark verdict="unknown" />
           <View className="min-w-0 flex-1">
             <T look="head">{looks.length} things that only eyes can tell</T>
-            <T look="fact">asked one by one in the walk-round</T>
+            <T look="fact">answered one by one in the walk-round</T>
           </View>
         </Row>
       ) : null}

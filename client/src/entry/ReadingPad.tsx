@@ -127,7 +127,7 @@ export function ReadingPad({ quantity, test, onSave, label = 'Save reading', chi
         </T>
       ) : null}
       {chooser}
-      {entry !== '' && typed === null ? <T role="alert">This is not read as a figure yet.</T> : null}
+      {entry !== '' && typed === null ? <T role="alert">This is not a valid number yet.</T> : null}
       {unit === 'degC' && units.temperature === 'degF' && value !== null ? (
         <T look="fact">{`${figure(toShown(value, unit, units), 3)} \u00b0F is ${inUnits(value, unit, { ...units, temperature: 'degC' })}`}</T>
       ) : null}

@@ -20,19 +20,20 @@ export function SchoolSwitch({ site, finding }: { site: OpenSite; finding: Findi
   const row = rowOfPart(site, 'schools');
   return (
     <View className="gap-2" testID="school-switch">
-      <T look="fact">{school.label}, by school:</T>
+      <T look="fact">{school.label}, by standard:</T>
       <View role="radiogroup" aria-label={school.label} className="flex-row flex-wrap gap-2">
         {school.choices.map(([value, word]) => (
           <Chip key={word} label={pretty(word)} on={(tried ?? now) === value} onPress={() => setTried(value)} />
         ))}
       </View>
+      <T look="fact">{pretty(school.choices.find(([value]) => value === (tried ?? now))?.[2] ?? '')}</T>
       {tried !== null && tried !== now ? (
         <View className="flex-row items-center gap-3" aria-live="polite">
           {other ? <Mark verdict={other.verdict} /> : null}
           <T look="fact" className="min-w-0 flex-1 text-ink">
             {other
               ? `${VERDICT_WORDS[other.verdict]}: ${pretty(sentenceOf(site.judged, other))}`
-              : 'This school does not ask it.'}
+              : 'This standard does not check it.'}
           </T>
           {mayWrite && row ? (
             <Button

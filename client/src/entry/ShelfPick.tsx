@@ -61,7 +61,7 @@ export function ShelfPick({ kind, onPick, most = 4, picked = null }: ShelfPickPr
         </Row>
       ))}
       {typed.trim() !== '' && found.length === 0 ? (
-        <T className="px-[18px] py-2 text-soft">Nothing on the shelf has that in it.</T>
+        <T className="px-[18px] py-2 text-soft">Nothing on the shelf matches that.</T>
       ) : null}
     </View>
   );

@@ -14,10 +14,10 @@ import { unitText } from '../kit/units';
 import { SheetEntry } from './SheetEntry';
 
 const CHOICES: { name: keyof Units; label: string; values: Units[keyof Units][] }[] = [
-  { name: 'length', label: 'Lengths of cable', values: ['m', 'ft'] },
+  { name: 'length', label: 'Cable lengths', values: ['m', 'ft'] },
   { name: 'size', label: 'Conductors', values: ['mm2', 'AWG'] },
   { name: 'temperature', label: 'Temperatures', values: ['degC', 'degF'] },
-  { name: 'small', label: 'Sizes of parts', values: ['mm', 'in'] },
+  { name: 'small', label: 'Part sizes', values: ['mm', 'in'] },
   { name: 'mass', label: 'Mass', values: ['kg', 'lb'] },
 ];
 
@@ -60,14 +60,14 @@ export function FirmScreen() {
         </View>
       ))}
       <T look="fact" className="px-[18px] pt-3">
-        Stored and computed in SI. Findings come in your units; a line of working says both, so that it can be checked.
+        Everything is stored in SI units. Findings use your units; their working shows both.
       </T>
       <Heading level={2} look="station" className="px-[18px] pt-7">
         On this device
       </Heading>
       <Kept />
       <Heading level={2} look="station" className="px-[18px] pt-7">
-        Schools that new sites begin with
+        Design standards for new sites
       </Heading>
       {firm ? (
         <SchoolsEntry schools={firm.schools} disabled={person.role !== 'owner'} onChange={put} />
@@ -77,7 +77,7 @@ export function FirmScreen() {
       {firm && person.role === 'owner' ? (
         <>
           <Heading level={2} look="station" className="px-[18px] pt-7">
-            What the papers show
+            On printed papers
           </Heading>
           <SheetEntry firm={firm} />
         </>
@@ -105,14 +105,14 @@ function Kept() {
   const unsent = useMine().length;
   return (
     <View className="px-[18px] py-3" testID="storage">
-      <T>{storage === null ? 'This browser does not tell what it keeps.' : storage.room}</T>
+      <T>{storage === null ? 'This browser does not say whether it keeps stored data.' : storage.room}</T>
       <T look="fact">
         {storage?.lasting
-          ? 'The browser has promised not to clear it by itself.'
-          : 'The browser may clear it when it runs short of room: send before a long pause.'}
+          ? 'The browser will not clear it on its own.'
+          : 'The browser may clear it when storage runs low. Send your entries before a long break.'}
       </T>
       <T look="fact">
-        {unsent === 0 ? 'Everything of yours has reached the server.' : `${unsent} of your entries are not sent yet.`}
+        {unsent === 0 ? 'All your entries are on the server.' : `${unsent} of your entries are not sent yet.`}
       </T>
     </View>
   );

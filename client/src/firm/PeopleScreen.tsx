@@ -23,9 +23,9 @@ import { Page } from '../kit/page';
 import { Heading, T } from '../kit/text';
 
 const ROLES: { role: Role; may: string }[] = [
-  { role: 'owner', may: 'everything, people and firm too' },
-  { role: 'technician', may: 'sites and shelf' },
-  { role: 'reader', may: 'look, change nothing' },
+  { role: 'owner', may: 'everything, including people and firm' },
+  { role: 'technician', may: 'edit sites and shelf' },
+  { role: 'reader', may: 'view only' },
 ];
 
 /** For owners: who belongs to the firm, who may come in, and what was done. */
@@ -48,7 +48,7 @@ export function PeopleScreen() {
   };
   return (
     <Page title="People" onBack={() => router.navigate('/firm')}>
-      {owner ? null : <T className="px-[18px] py-6">Only an owner of the firm sees to its people.</T>}
+      {owner ? null : <T className="px-[18px] py-6">Only an owner can manage people.</T>}
       {trouble ? (
         <T look="head" role="alert" className="px-[18px] pt-4">
           {trouble}
@@ -56,7 +56,7 @@ export function PeopleScreen() {
       ) : null}
       {link ? <Link link={link} onDone={() => setLink(null)} /> : null}
       {people.error && !people.data ? (
-        <T className="px-[18px] py-4 text-soft">They are saved on the server and will load when you have a signal.</T>
+        <T className="px-[18px] py-4 text-soft">Saved on the server. They will load when you have a signal.</T>
       ) : null}
       {people.data?.people.map((person) => (
         <PersonRow key={person.id} person={person} me={person.id === me.id} attempt={attempt} />
@@ -76,9 +76,9 @@ function Licence({ person, attempt }: { person: PeopleAnswer['people'][number]; 
   const [text, setText] = useState(person.licence ?? '');
   return (
     <View className="gap-2">
-      <TextField label="Licence for AC work, as the authority wrote it" value={text} onChangeText={setText} />
+      <TextField label="Licence for AC work, as issued" value={text} onChangeText={setText} />
       <Button
-        label={text.trim() === '' ? 'No licence' : 'Keep the licence'}
+        label={text.trim() === '' ? 'No licence' : 'Save licence'}
         disabled={text.trim() === (person.licence ?? '')}
         onPress={() => void attempt(async () => changeLicence(person.id, text.trim()))}
       />
@@ -125,8 +125,8 @@ function PersonRow({ person, me, attempt }: { person: PeopleAnswer['people'][num
           {me ? null : leaving ? (
             <View className="gap-2" role="alert">
               <T>
-                {person.name} loses access within a second. What they recorded stays; their name can stay with it in the
-                history, or become &quot;a former member&quot;.
+                {person.name} loses access at once. What they recorded stays. Their name can stay in the history or
+                become &quot;a former member&quot;.
               </T>
               <View className="flex-row flex-wrap gap-2">
                 <Button label="Keep them" kind="main" className="grow" onPress={() => setLeaving(false)} />
@@ -159,17 +159,17 @@ function Invite({ attempt }: { attempt: Attempt }) {
   return (
     <View className="gap-3 px-[18px] pt-7">
       <Heading level={2} look="station">
-        Let somebody in
+        Invite somebody
       </Heading>
-      <View role="radiogroup" aria-label="They come in as" className="flex-row flex-wrap gap-2">
+      <View role="radiogroup" aria-label="Role" className="flex-row flex-wrap gap-2">
         {ROLES.map((one) => (
           <Chip key={one.role} label={one.role} on={role === one.role} onPress={() => setRole(one.role)} />
         ))}
       </View>
-      <T look="fact">{ROLES.find((one) => one.role === role)?.may}. The link is good once, for seven days.</T>
+      <T look="fact">{ROLES.find((one) => one.role === role)?.may}. The link works once, for seven days.</T>
       {session?.mails ? (
         <TextField
-          label="Mail it to (may stay empty)"
+          label="E-mail it to (optional)"
           value={email}
           onChangeText={setEmail}
           inputMode="email"
@@ -180,7 +180,7 @@ function Invite({ attempt }: { attempt: Attempt }) {
       {data?.invitations.map(({ id, role: as, person, expiresAt }) => (
         <View key={id} className="flex-row items-center justify-between gap-3 border-t border-rule pt-2">
           <T look="fact" className="min-w-0 flex-1">
-            {person ? `Another password for ${person}` : `Open link for a ${as}`}, until {momentText(expiresAt)}
+            {person ? `Password reset for ${person}` : `Open link for a ${as}`}, until {momentText(expiresAt)}
           </T>
           <Button
             label="Cancel link"
@@ -201,13 +201,13 @@ function Link({ link, onDone }: { link: InvitedAnswer; onDone(): void }) {
   };
   return (
     <View className="gap-3 border-b-2 border-ink bg-well px-[18px] py-4" testID="link" role="status">
-      <T look="head">{link.person ? `Another password for ${link.person}` : `For one ${link.role}, once`}</T>
+      <T look="head">{link.person ? `Password reset for ${link.person}` : `For one ${link.role}, once`}</T>
       <T look="mono" selectable testID="link-address">
         {link.address}
       </T>
       <View
         role="img"
-        aria-label="The link as a picture to point a phone at"
+        aria-label="QR code of the link"
         style={{ width: 216, height: 216, backgroundColor: '#fff', padding: 12 }}
       >
         <Svg width="100%" height="100%" viewBox={`0 0 ${link.qr.size} ${link.qr.size}`}>
@@ -215,9 +215,9 @@ function Link({ link, onDone }: { link: InvitedAnswer; onDone(): void }) {
         </Svg>
       </View>
       {link.mailed ? <T className="font-semi">{`Mailed to ${link.mailed}.`}</T> : null}
-      <T look="fact">It is shown this once. Whoever has it comes in: give it to the one person alone.</T>
+      <T look="fact">It is shown only once. Anyone with the link can use it: give it to that person only.</T>
       <View className="flex-row gap-3">
-        <Button label={copied ? 'Copied' : 'Copy it'} className="flex-1" onPress={copy} />
+        <Button label={copied ? 'Copied' : 'Copy link'} className="flex-1" onPress={copy} />
         <Button label="Done" kind="main" className="flex-1" onPress={onDone} />
       </View>
     </View>
@@ -231,7 +231,7 @@ function Audit() {
     <View className="px-[18px] pt-7">
       {open ? (
         <Heading level={2} look="station">
-          What was done, a year back
+          Activity of the past year
         </Heading>
       ) : (
         <Button label="What was done" onPress={() => setOpen(true)} />

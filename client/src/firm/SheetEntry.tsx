@@ -13,16 +13,16 @@ import { T } from '../kit/text';
 type Text = 'address' | 'registration' | 'currency' | 'payment' | 'tax_pct' | 'validity_d';
 const FIELDS: { name: Text; label: string; lines?: number; number?: boolean }[] = [
   { name: 'address', label: 'Address', lines: 3 },
-  { name: 'registration', label: 'Registration lines', lines: 2 },
+  { name: 'registration', label: 'Registration details', lines: 2 },
   { name: 'currency', label: 'Currency' },
   { name: 'tax_pct', label: 'Tax, %', number: true },
-  { name: 'payment', label: 'About payment', lines: 2 },
-  { name: 'validity_d', label: 'An offer stands for, days', number: true },
+  { name: 'payment', label: 'Payment terms', lines: 2 },
+  { name: 'validity_d', label: 'Offer valid for, days', number: true },
 ];
 const PRICES: { value: NonNullable<FirmSheet['prices']>; label: string }[] = [
   { value: 'everybody', label: 'everybody' },
-  { value: 'no-readers', label: 'not readers' },
-  { value: 'owners', label: 'owners alone' },
+  { value: 'no-readers', label: 'everyone except readers' },
+  { value: 'owners', label: 'owners only' },
 ];
 
 /** What the firm's papers show, and who sees prices. */
@@ -95,7 +95,7 @@ export function SheetEntry({ firm }: { firm: Firm }) {
           {said.text}
         </T>
       ) : null}
-      <Button label="Keep the firm sheet" kind="main" onPress={() => void save()} />
+      <Button label="Save firm sheet" kind="main" onPress={() => void save()} />
       <Logo picture={firm.sheet.logo ?? null} attempt={attempt} />
     </View>
   );
@@ -109,9 +109,9 @@ interface LogoProps {
 function Logo({ picture, attempt }: LogoProps) {
   const takeLogo = async () => {
     const file = await chooseFile('image/png,image/jpeg,image/webp');
-    if (file) await attempt(() => setLogo(file), 'The logo is on the papers.');
+    if (file) await attempt(() => setLogo(file), 'Logo saved. It is printed on the papers.');
   };
-  if (!picture) return <Button label="A logo for the papers" onPress={() => void takeLogo()} />;
+  if (!picture) return <Button label="Upload a logo" onPress={() => void takeLogo()} />;
   return (
     <View className="gap-2">
       <Image
@@ -121,12 +121,8 @@ function Logo({ picture, attempt }: LogoProps) {
         resizeMode="contain"
       />
       <View className="flex-row gap-3">
-        <Button label="Another logo" className="flex-1" onPress={() => void takeLogo()} />
-        <Button
-          label="Take it off"
-          className="flex-1"
-          onPress={() => void attempt(removeLogo, 'The logo is off the papers.')}
-        />
+        <Button label="Replace logo" className="flex-1" onPress={() => void takeLogo()} />
+        <Button label="Take it off" className="flex-1" onPress={() => void attempt(removeLogo, 'Logo removed.')} />
       </View>
     </View>
   );

@@ -43,7 +43,7 @@ export function YouScreen() {
         >
           <View className="min-w-0 flex-1">
             <T>{here ? 'Here' : agentText(agent)}</T>
-            <T look="small">{since ? `since ${momentText(since)}` : 'since before the last update'}</T>
+            <T look="small">{since ? `since ${momentText(since)}` : 'from before the last update'}</T>
           </View>
           {here ? null : (
             <Button label="End it" kind="plain" onPress={() => void endSession(id).then(askAgain, askAgain)} />
@@ -53,7 +53,7 @@ export function YouScreen() {
       <View className="gap-3 px-[18px] pt-4">
         <Button label="Sign out everywhere" onPress={() => void everywhere().catch(askAgain)} />
         <Button
-          label="Export what is kept about me"
+          label="Export my data"
           kind="plain"
           onPress={() =>
             void personData(me.id).then(
@@ -100,7 +100,7 @@ function Passkeys() {
           </View>
           <Button
             label="Take it off"
-            aria-label={`Take off ${name}`}
+            aria-label={`Remove ${name}`}
             kind="plain"
             onPress={() => void attempt(() => removePasskey(id))}
           />
@@ -117,7 +117,7 @@ function Passkeys() {
           onPress={() => void attempt(() => addPasskey(agentText(globalThis.navigator?.userAgent ?? '')))}
         />
       ) : (
-        <T look="fact">This browser has none here: the page must be served securely.</T>
+        <T look="fact">Passkeys need a secure (https) page.</T>
       )}
     </View>
   );
@@ -133,7 +133,7 @@ function Password() {
       await taken(await changePassword(old, next));
       setOld('');
       setNext('');
-      setSaid({ text: 'Changed. Everywhere else you will have to sign in again.', wrong: false });
+      setSaid({ text: 'Password changed. Sign in again on your other devices.', wrong: false });
     } catch (error) {
       const fault = error instanceof ApiError ? error.faults[0] : undefined;
       setSaid({ text: fault ? `It ${fault.message}.` : (error as Error).message, wrong: true });
@@ -144,9 +144,15 @@ function Password() {
       <Heading level={2} look="station">
         Password
       </Heading>
-      <TextField label="Until now" value={old} onChangeText={setOld} secureTextEntry autoComplete="current-password" />
       <TextField
-        label="From now on: ten letters or more"
+        label="Current password"
+        value={old}
+        onChangeText={setOld}
+        secureTextEntry
+        autoComplete="current-password"
+      />
+      <TextField
+        label="New password (10 characters or more)"
         value={next}
         onChangeText={setNext}
         secureTextEntry
@@ -164,7 +170,7 @@ function Password() {
 
 /** What kind of device a browser says it is, in a word or two; no more of it means anything to a person. */
 export function agentText(agent: string): string {
-  const system = /iPhone|iPad/.exec(agent)?.[0] ?? /Android|Windows|Mac OS|Linux/.exec(agent)?.[0] ?? 'some device';
+  const system = /iPhone|iPad/.exec(agent)?.[0] ?? /Android|Windows|Mac OS|Linux/.exec(agent)?.[0] ?? 'unknown device';
   const browser = /Firefox|Edg|Chrome|Safari/.exec(agent)?.[0];
   return browser ? `${browser === 'Edg' ? 'Edge' : browser} on ${system}` : system;
 }

@@ -64,9 +64,7 @@ function Failed({
   const gone = isGoneChunk(error);
   const mine = useMine();
   const unkept = mine.some((entry) => entry.unkept);
-  const noted = unkept
-    ? 'Something that was noted is in this page alone: go back, do not close it.'
-    : 'What was noted is kept.';
+  const noted = unkept ? 'An entry is only in this open page: go back, do not close it.' : 'Your entries are saved.';
   // A chunk that did not come is remembered as failed: only a new page asks for it again.
   const retry = () => (gone ? void mayReload(unkept).then((may) => (may ? location.reload() : again())) : again());
   if (reloading) return <Waiting what="Loading the newer version ..." />;
@@ -75,8 +73,8 @@ function Failed({
       title={gone ? 'A part of the app could not be loaded.' : 'This screen failed.'}
       text={
         gone
-          ? `There may be no signal, or a newer version on the server. ${noted}`
-          : `${noted} What happened: ${getErrorMessage(error) ?? 'no more is known'}`
+          ? `There may be no signal, or a newer version of the app. ${noted}`
+          : `${noted} What happened: ${getErrorMessage(error) ?? 'unknown error'}`
       }
     >
       <Button label="Try again" kind="main" onPress={retry} />

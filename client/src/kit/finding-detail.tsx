@@ -56,7 +56,7 @@ export function FindingDetail({
             use={use ?? (verdict === 'over' ? 1.25 : 0)}
             tightAbove={finding.tightAbove ?? 1}
             width={width}
-            label={finding.sense === 'max' ? `${there} of ${limited}` : `${there} where ${limited} is wanted`}
+            label={finding.sense === 'max' ? `${there} of ${limited}` : `${there}; ${limited} needed`}
           />
           <View className="flex-row justify-between" style={{ width: width * 0.8 + 30 }}>
             <T look="fact">0</T>
@@ -78,14 +78,14 @@ export function FindingDetail({
       {missing.length > 0 ? <T look="fact">Not known: {missing.map(nameOf).join('; ')}.</T> : null}
       {assumed.length > 0 ? (
         <T look="fact">
-          Rests on {assumed.length === 1 ? 'a guess or default' : 'guesses or defaults'}:{' '}
+          Rests on {assumed.length === 1 ? 'an assumed value' : 'assumed values'}:{' '}
           <T look="fact" className="border-b-2 border-dotted border-ink text-ink">
             {assumed.map(nameOf).join('; ')}
           </T>
           .
         </T>
       ) : null}
-      {school ? <T look="fact">School: {pretty(school)}.</T> : null}
+      {school ? <T look="fact">Design standard: {pretty(school)}.</T> : null}
       {children}
       {cautions.map((caution) => (
         <T key={caution} look="fact" className="border-l-4 border-ink pl-3 text-ink">

@@ -31,7 +31,15 @@ export function Marked({
 }
 
 /** The shape alone, centred on 0, 0, radius 12: for use inside another drawing. */
-export function MarkShape({ verdict, ink, ground }: { verdict: Verdict | null; ink?: string | undefined; ground?: string }) {
+export function MarkShape({
+  verdict,
+  ink,
+  ground,
+}: {
+  verdict: Verdict | null;
+  ink?: string | undefined;
+  ground?: string;
+}) {
   const { colours } = useGround();
   const fill = ink ?? colours.ink;
   const paper = ground ?? colours.paper;

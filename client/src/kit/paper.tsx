@@ -107,7 +107,7 @@ function PaperHead({ offer }: { offer: boolean }) {
       </View>
       <T look="fact">
         {dayText(new Date())}
-        {offer && firm?.sheet.validity_d ? `; stands for ${firm.sheet.validity_d} days` : ''}
+        {offer && firm?.sheet.validity_d ? `; valid for ${firm.sheet.validity_d} days` : ''}
       </T>
     </View>
   );

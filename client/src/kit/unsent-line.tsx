@@ -36,8 +36,8 @@ export function UnsentLine({ siteId }: { siteId?: string }) {
       {aside > 0 ? (
         <>
           <T look="head">
-            {aside === 1 ? '1 entry was' : `${aside} entries were`} not taken by the server.{' '}
-            {aside === 1 ? 'It is' : 'They are'} kept here.
+            {aside === 1 ? '1 entry was' : `${aside} entries were`} refused by the server.{' '}
+            {aside === 1 ? 'It is' : 'They are'} saved here.
           </T>
           <Button label={aside === 1 ? 'See it' : 'See them'} onPress={() => router.navigate('/unsent')} />
         </>

@@ -61,7 +61,7 @@ export function Line({
       {layout.branches.length > MANY && !base && fitHeight === undefined ? (
         <ScrollView horizontal showsHorizontalScrollIndicator={false} contentContainerClassName="gap-2 px-[14px] pt-3">
           <View role="radiogroup" aria-label="Branch" className="flex-row gap-2">
-            <Chip label="The whole Line" on={!known} onPress={() => setOnly(null)} />
+            <Chip label="Show the whole Line" on={!known} onPress={() => setOnly(null)} />
             {layout.branches.map(({ id, name }) => (
               <Chip key={id} label={name} on={only === id} onPress={() => setOnly(only === id ? null : id)} />
             ))}

@@ -26,7 +26,7 @@ import { PlanPage } from './PlanPage';
 /** Controllers offered as one more: beyond this the list is read by nobody. */
 const MOST_OFFERED = 3;
 
-/** What is asked for: how many, of what, on which controllers. */
+/** Question for: how many, of what, on which controllers. */
 interface Wanted {
   more: number;
   other: StoredItem | null;
@@ -85,7 +85,7 @@ export function AddModulesScreen() {
         <WantedEntry base={base} wanted={wanted} layouts={layouts} onChange={set} />
         {picking ? <ShelfPick kind="moduleTypes" onPick={(other) => set({ other, picking: false })} /> : null}
         {oneMore && layouts.controllers.data?.length === 0 ? (
-          <T className="px-[18px]">No controller of the shelf stands this bank&apos;s volts.</T>
+          <T className="px-[18px]">No controller on the shelf is rated for this bank voltage.</T>
         ) : null}
         <Heading level={2} look="station" className="px-[18px]">
           Layouts, best first
@@ -126,14 +126,14 @@ function WantedEntry({ base, wanted, layouts, onChange }: WantedEntryProps) {
   return (
     <View className="gap-3 px-[18px] py-4">
       <Stepper
-        label="Modules more"
+        label="More modules"
         value={more}
         min={0}
         max={Math.max(0, MOST_MODULES - count)}
         onChange={(next) => onChange({ more: next })}
       />
       <T look="fact">
-        {`${count} now, ${count + more} then${other ? '' : ', of the same type'}.${shaded ? ' Under the shade that was noted.' : ' No shade is noted: see the curves of the array.'}`}
+        {`${count} now, ${count + more} then${other ? '' : ', of the same type'}.${shaded ? ' With the recorded shade.' : " No shade is recorded: see the array's curves."}`}
       </T>
       <View role="radiogroup" aria-label="Type of module" className="flex-row flex-wrap gap-2">
         <Chip
@@ -157,7 +157,7 @@ function WantedEntry({ base, wanted, layouts, onChange }: WantedEntryProps) {
         {(base.model.system.controllers ?? []).map(({ id }, _, all) => (
           <Chip
             key={id}
-            label={all.length > 1 ? `A larger one for ${nameIn(base.model, id)}` : 'A larger one'}
+            label={all.length > 1 ? `A larger controller for ${nameIn(base.model, id)}` : 'A larger one'}
             on={larger === id}
             onPress={() => onChange({ oneMore: false, larger: id })}
           />
@@ -178,14 +178,14 @@ function Standing({ layouts, more }: { layouts: Layouts; more: number }) {
       {error ? <T className="px-[18px]">{error.message}</T> : null}
       {data?.length === 0 ? (
         <T className="px-[18px]" testID="no-layout">
-          None: every way to string these modules puts more volts into a controller than it stands. Another controller,
-          or other modules.
+          None: however these modules are connected, the voltage exceeds the controller&apos;s rating. Choose another
+          controller or other modules.
         </T>
       ) : null}
       {data?.[0] && more > 0 && data[0].unused >= more ? (
         <T className="px-[18px] font-semi" testID="none-more">
-          None more goes on without turning something over or making it worse. Those that take more stand below, with
-          what they bring about.
+          No layout with more modules keeps everything within its limits. Larger ones are listed below with what they
+          cause.
         </T>
       ) : null}
     </>
@@ -220,11 +220,11 @@ function LayoutRow({ title, layout, currency, open, onOpen, onSave }: LayoutRowP
       {open ? (
         <View className="bg-well px-[18px] py-3">
           {layout.onVolts ? (
-            <T look="fact">It would destroy the controller: it is shown to say why not.</T>
+            <T look="fact">This would destroy the controller. It is shown only to say why.</T>
           ) : mayWrite ? (
             <Button label="Save as proposal" kind="second" onPress={onSave} />
           ) : (
-            <T look="fact">Readers cannot save proposals.</T>
+            <T look="fact">You can view this, not save a proposal.</T>
           )}
         </View>
       ) : null}
@@ -234,8 +234,8 @@ function LayoutRow({ title, layout, currency, open, onOpen, onSave }: LayoutRowP
 
 const layoutFacts = ({ watts, shadeLoss_pct, amps, cost, fuses, onVolts }: Layout, currency: string | null) =>
   [
-    onVolts ? 'not to be built: more volts than the controller stands' : null,
-    `${withUnit(watts, 'W')} arrive in full sun`,
+    onVolts ? "do not build: voltage above the controller's rating" : null,
+    `${withUnit(watts, 'W')} in full sun`,
     ...fuses.map(({ count, rating_A }) => `${count} string fuses of ${rating_A} A`),
     shadeLoss_pct >= 1 ? `${withUnit(shadeLoss_pct, '%', 2)} lost to shade and mismatch` : null,
     `${withUnit(amps, 'A')} in the cable`,

@@ -154,7 +154,7 @@ function NoInverter({ siteId, on, load }: { siteId: string; on: string | null; l
   const query = new URLSearchParams({ with: JSON.stringify(load), ...(on ? { on } : {}) });
   return (
     <>
-      <T className="font-semi">There is no inverter here: nothing would feed it.</T>
+      <T className="font-semi">There is no inverter here to supply it.</T>
       <Button
         label="Add an inverter for it"
         kind="main"
@@ -224,7 +224,7 @@ function AddPart({ title, kinds }: { title: string; kinds: Added[] }) {
         ) : null}
         {cable ? (
           <T testID="its-cable">
-            {`With ${sizeText(cable.size, units)}${cable.protection?.rating_A ? ` and ${fuseText(cable.protection)}` : ', no fuse that is sold serves'}; ${inUnits(cable.length_m, 'm', units)} assumed: measure it.`}
+            {`With ${sizeText(cable.size, units)}${cable.protection?.rating_A ? ` and ${fuseText(cable.protection)}` : ', no standard fuse fits'}; ${inUnits(cable.length_m, 'm', units)} assumed: measure it.`}
           </T>
         ) : null}
         {unserved && ready ? <NoInverter siteId={site.id} on={base.id} load={draft.body} /> : null}

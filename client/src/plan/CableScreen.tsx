@@ -28,7 +28,7 @@ export function CableScreen() {
   const runs = base.model.system.runs ?? [];
   const [open, setOpen] = useState<string | null>(null);
   return (
-    <PlanPage title="A cable up a size" base={base}>
+    <PlanPage title="A larger cable size" base={base}>
       {runs.length === 0 ? <T className="p-[18px] text-soft">No cable is recorded yet.</T> : null}
       {runs.map((run) => (
         <Cable
@@ -88,7 +88,7 @@ function Cable({ base, run, open, onOpen }: { base: Base; run: Run; open: boolea
             </T>
           ))}
           {result.cured.length + result.broken.length + result.worse.length === 0 ? (
-            <T look="fact">It changes no verdict.</T>
+            <T look="fact">No verdict changes.</T>
           ) : null}
           {mayWrite ? (
             <Button

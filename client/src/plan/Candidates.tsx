@@ -53,12 +53,12 @@ export function Shelf({
         On the shelf
       </Heading>
       <T look="fact" className="px-[18px]">
-        By what a sheet can state; what only eyes can tell is still to be seen.
+        Judged by data sheet values only. Check on site what a data sheet cannot tell.
       </T>
       {error ? <T className="px-[18px]">{error.message}</T> : null}
       {!data && !error ? (
         <T role="status" className="px-[18px] py-2 text-soft">
-          Trying each in its place ...
+          Trying each one in the system ...
         </T>
       ) : null}
       {data && data.meet.length === 0 ? <T className="px-[18px] py-2">Nothing on the shelf meets every line.</T> : null}
@@ -69,7 +69,7 @@ export function Shelf({
         </T>
       ) : null}
       {data?.nearly.slice(0, MOST_NEARLY).map((one) => row(one, false))}
-      {far > 0 ? <T look="fact" className="px-[18px] pt-2">{`${far} more are far from it.`}</T> : null}
+      {far > 0 ? <T look="fact" className="px-[18px] pt-2">{`${far} more are far off.`}</T> : null}
     </View>
   );
 }
@@ -134,7 +134,7 @@ function Judged({ one, onSave }: Pick<CandidateProps, 'one' | 'onSave'>) {
       {one.broken.map(({ text }) => (
         <T key={text} look="fact" className="text-ink">{`Touches: ${pretty(text)}`}</T>
       ))}
-      <T look="fact">{one.cured.length > 0 ? `Cures ${one.cured.length}.` : 'Cures nothing that was over.'}</T>
+      <T look="fact">{one.cured.length > 0 ? `Cures ${one.cured.length}.` : 'Fixes nothing that was over.'}</T>
       {onSave ? <Button label="Save as proposal" kind="second" onPress={onSave} /> : null}
     </View>
   );

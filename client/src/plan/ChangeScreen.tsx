@@ -105,12 +105,12 @@ function Changing({ base, kind, id, onBack }: ChangingProps) {
       ) : null}
       {strings ? <ModulesOff strings={strings} onChange={(next) => take({ strings: next })} /> : null}
       <View className="gap-3 px-[18px] py-4">
-        {result ? <Outcome base={base} result={result} /> : <T look="fact">Tap what is to be another.</T>}
+        {result ? <Outcome base={base} result={result} /> : <T look="fact">Tap the part to change.</T>}
         {result && 'comparison' in result && changes && mayWrite ? (
           <Button
             label="Save as proposal"
             kind="second"
-            onPress={() => saveOn(site, base, `${name}: ${labels.join(', ') || 'strung anew'}`, changes)}
+            onPress={() => saveOn(site, base, `${name}: ${labels.join(', ') || 'rewired'}`, changes)}
           />
         ) : null}
         <Button label="Another part" onPress={onBack} />
@@ -132,13 +132,13 @@ function ModulesOff({ strings, onChange }: { strings: string[][]; onChange(strin
             key={i}
             many
             on={false}
-            label={strings.length === 1 ? 'One module off' : `One module off string ${i + 1}`}
+            label={strings.length === 1 ? 'One module fewer' : `One module fewer string ${i + 1}`}
             onPress={() => onChange(strings.map((one, k) => (k === i ? one.slice(0, -1) : one)))}
           />
         ) : null,
       )}
       {strings.length > 1 ? (
-        <Chip many on={false} label="One string off" onPress={() => onChange(strings.slice(0, -1))} />
+        <Chip many on={false} label="One string fewer" onPress={() => onChange(strings.slice(0, -1))} />
       ) : null}
       {strings.length > 0 ? (
         <Chip many on={false} label="One string more" onPress={() => onChange([...strings, [...(strings[0] ?? [])]])} />

@@ -67,7 +67,7 @@ function useWorked(shown: readonly Column[]): Worked[] {
   }));
 }
 
-/** Side by side with the system as found and with each other; a column is dragged to stand beside another. */
+/** Compare with the system as found and with each other; a column is dragged to stand beside another. */
 export function CompareScreen() {
   const site = useOpenSite();
   const { columns, shown, hidden, moved, toggle } = useColumns(site);
@@ -80,7 +80,7 @@ export function CompareScreen() {
   );
   return (
     <View className="flex-1">
-      <PlanHeader title="Side by side" />
+      <PlanHeader title="Compare" />
       <View className="flex-row flex-wrap gap-2 px-[18px] py-3">
         {columns.map(({ id, title }) => (
           <Chip
@@ -100,7 +100,7 @@ export function CompareScreen() {
               <SortableContext items={shown.map(({ id }) => id)} strategy={horizontalListSortingStrategy}>
                 <View className="flex-row items-stretch border-b-2 border-ink">
                   <Cell head>
-                    <T look="fact">drag a heading to bring two together</T>
+                    <T look="fact">drag a heading to place two columns together</T>
                   </Cell>
                   {shown.map(({ id, title }) => (
                     <ColumnHead key={id} id={id} title={title} second={id !== FOUND} />

@@ -88,7 +88,7 @@ export function ConvertScreen() {
           </View>
         ))}
         {data && data.missing.length === 0 && data.options.length === 0 ? (
-          <T className="px-[18px]">No pack on the shelf goes to this voltage; put some there.</T>
+          <T className="px-[18px]">No pack on the shelf reaches this voltage. Add some to the shelf.</T>
         ) : null}
       </View>
     </PlanPage>
@@ -113,7 +113,7 @@ function Sizes({ data }: { data: Conversion }) {
   if (data.missing.length > 0)
     return (
       <View className="gap-2 p-[18px]">
-        <T look="head">Not yet: the present bank cannot be matched without</T>
+        <T look="head">Not possible yet. To match the present bank, record:</T>
         {data.missing.map((path) => (
           <T key={path}>{pathName(site, path)}</T>
         ))}
@@ -127,13 +127,13 @@ function Sizes({ data }: { data: Conversion }) {
   );
   return (
     <View testID="sizes">
-      {line('The bank when it was new, usable', data.asNew_Wh)}
-      {line('As it is today', data.needed_Wh)}
-      {line('A day\u2019s use times the days wanted', data.wanted_Wh)}
-      {line('So the new one is sized for', data.proposed_Wh, true)}
+      {line('Usable energy of the bank when new', data.asNew_Wh)}
+      {line('Usable energy today', data.needed_Wh)}
+      {line('Daily use times the days of autonomy', data.wanted_Wh)}
+      {line('The new bank is sized for', data.proposed_Wh, true)}
       {data.assumed.some((path) => path.endsWith('idle_W')) ? (
         <T look="fact" className="px-[18px] py-2 text-ink">
-          {`Not read, and taken at 1 % of its watts and 5 W: ${data.assumed
+          {`Not recorded; assumed as 1 % of its power plus 5 W: ${data.assumed
             .filter((path) => path.endsWith('idle_W'))
             .map((path) => pathName(site, path))
             .join(', ')}.`}
@@ -214,7 +214,7 @@ function Gate({ lines }: { lines: Afterwards['gate'] }) {
   return (
     <View testID="gate">
       <Heading level={3} look="head">
-        Before it is ordered
+        Before ordering
       </Heading>
       {lines.map(({ id, label, verdict, why }) => (
         <View key={id} className="flex-row items-center gap-3 border-b border-rule py-2">
@@ -240,12 +240,12 @@ function WithIt({ answer: { data: whole, error, progress, stop }, onToggle }: Wi
   return (
     <View testID="steps">
       <Heading level={3} look="head" className="text-second">
-        What comes with it
+        Also needed
       </Heading>
       <T look="fact">Each can be left out, here or in the saved proposal.</T>
       {error ? <T>{error.message}</T> : null}
       {!whole && !error ? (
-        <Working what="Asking the shelf for every part ..." progress={progress} onStop={stop} />
+        <Working what="Searching the shelf for every part ..." progress={progress} onStop={stop} />
       ) : null}
       {whole?.steps.map(({ id, title, why, taken }) => (
         <Row key={id} role="checkbox" aria-checked={taken} onPress={() => onToggle(id)} className="px-0">
@@ -261,7 +261,7 @@ function WithIt({ answer: { data: whole, error, progress, stop }, onToggle }: Wi
       {whole && whole.left.length > 0 ? (
         <>
           <T look="head" className="pt-3">
-            No part cures
+            No part fixes
           </T>
           {whole.left.map(({ finding, text }) => (
             <Marked key={keyOf(finding)} verdict="over">
@@ -282,7 +282,7 @@ function SettingsSheet({ model, settings }: { model: Model; settings: Afterwards
   return (
     <View testID="settings-sheet">
       <Heading level={3} look="head">
-        Settings sheet, at this bank
+        Settings for this bank
       </Heading>
       {settings.map(({ id, setting, before, after, unit, tolerance, why }) => (
         <View key={`${id} ${setting}`} className="flex-row gap-3 border-b border-rule py-2">
@@ -294,7 +294,7 @@ function SettingsSheet({ model, settings }: { model: Model; settings: Afterwards
           </View>
           <View className="items-end">
             <T className="font-semi">{`${inUnits(after, unit, units, 4)}${tolerance > 0 ? ` \u00b1 ${withUnit(tolerance, null)}` : ''}`}</T>
-            <T look="fact">{before === null ? 'not read before' : `was ${inUnits(before, unit, units, 4)}`}</T>
+            <T look="fact">{before === null ? 'not recorded before' : `was ${inUnits(before, unit, units, 4)}`}</T>
           </View>
         </View>
       ))}

@@ -68,7 +68,7 @@ function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?
   const changes = useMemo(
     () =>
       passed && spec
-        ? swapChanges(base.model, spec, body.body, label || `${nameIn(base.model, partId)}, bought at a counter`)
+        ? swapChanges(base.model, spec, body.body, label || `${nameIn(base.model, partId)}, product checked in a shop`)
         : null,
     [passed, base, spec, body, label, partId],
   );
@@ -79,7 +79,7 @@ function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?
       </Plain>
     );
   const save = () => {
-    if (changes) saveOn(site, base, `${nameIn(base.model, partId)}: ${label || 'bought at a counter'}`, changes);
+    if (changes) saveOn(site, base, `${nameIn(base.model, partId)}: ${label || 'product checked in a shop'}`, changes);
   };
   return (
     <View className="flex-1">
@@ -108,8 +108,8 @@ function Counter({ base, partId, aspect }: { base: Base; partId: string; aspect?
           ))}
           <View className="gap-3 px-[18px] pt-4">
             {changes ? <Swapped base={base} changes={changes} onSave={mayWrite ? save : null} /> : null}
-            <Button label="Another one: clear" onPress={clear} />
-            <T look="fact">The figures stay on this device until they are cleared.</T>
+            <Button label="Clear and check another" onPress={clear} />
+            <T look="fact">The figures stay on this device until you clear them.</T>
           </View>
         </View>
       </ScrollView>
@@ -124,10 +124,10 @@ function Verdict({ counted: { verdict: all, failed, open, outOf } }: { counted: 
       <Mark verdict={LINE_VERDICTS[all][0]} size={32} />
       <T look="lead" className="min-w-0 flex-1">
         {all === 'fail'
-          ? `Leave it: ${failed === 1 ? '1 line fails' : `${failed} lines fail`}.`
+          ? `Do not buy: ${failed === 1 ? '1 line fails' : `${failed} lines fail`}.`
           : all === 'pass'
-            ? 'It passes every line.'
-            : `${open} to go${outOf > open ? ', none fails yet' : ''}.`}
+            ? 'It meets every line.'
+            : `${open} left${outOf > open ? ', none fails yet' : ''}.`}
       </T>
     </View>
   );
@@ -137,8 +137,7 @@ function Verdict({ counted: { verdict: all, failed, open, outOf } }: { counted: 
 function Swapped({ base, changes, onSave }: { base: Base; changes: Change[]; onSave: (() => void) | null }) {
   const result = useResult(base, changes);
   if (!result) return null;
-  if ('fault' in result)
-    return <T>{`More of its sheet is wanted before it can be put in its place: ${result.fault}`}</T>;
+  if ('fault' in result) return <T>{`More data is needed before it can be used here: ${result.fault}`}</T>;
   return (
     <>
       <Outcome base={base} result={result} />
@@ -238,7 +237,7 @@ function Entry({ name, lines, text, value, onEnter }: EntryProps) {
           value={text}
           onChangeText={onEnter}
           inputMode={line.test === 'size' ? 'text' : 'decimal'}
-          error={text !== '' && value === undefined ? 'This is not read as a figure.' : undefined}
+          error={text !== '' && value === undefined ? 'This is not a valid number.' : undefined}
         />
       )}
       {lines.map((each) => {
@@ -249,7 +248,7 @@ function Entry({ name, lines, text, value, onEnter }: EntryProps) {
             <T className="min-w-0 flex-1">
               {each.test === 'eyes'
                 ? pretty(each.why[0] ?? '')
-                : `wanted ${pretty(asked(each))}${each.must ? '' : ', worth having'}`}
+                : `needed ${pretty(asked(each))}${each.must ? '' : ', recommended'}`}
             </T>
             <T look="head">{LINE_VERDICTS[verdict][1]}</T>
           </View>

@@ -25,21 +25,21 @@ export function FitDrawing({ bank }: { bank: Bank }) {
       <T look="head">
         {count >= wanted
           ? count === wanted
-            ? `All ${wanted} go in, and no more`
-            : `All ${wanted} go in, with room for ${count - wanted} more`
-          : `${count} of ${wanted} go in`}
+            ? `All ${wanted} fit, and no more`
+            : `All ${wanted} fit, with room for ${count - wanted} more`
+          : `${count} of ${wanted} fit`}
       </T>
       <Drawing layout={layout} />
       <T look="fact">
         {[
           `seen from above, ${mm(CLEARANCE_MM, units)} around each`,
-          lying ? 'lying on a side where the maker allows it' : null,
+          lying ? 'on their side, if the maker allows it' : null,
           count > 0
-            ? `${mm(above_mm, units)} clear above${above_mm < HAND_MM && !lying ? ': too low for a spanner, each is drawn out to reach its terminals' : ''}`
+            ? `${mm(above_mm, units)} clear above${above_mm < HAND_MM && !lying ? ': too low for a spanner; each block must be pulled out to reach its terminals' : ''}`
             : null,
           mass === null
             ? 'mass of a block not known'
-            : `${inUnits(mass, 'kg', units)}${bears ? (mass > bears ? `, and the floor bears ${inUnits(bears, 'kg', units)}` : ` on a floor for ${inUnits(bears, 'kg', units)}`) : ''}`,
+            : `${inUnits(mass, 'kg', units)}${bears ? (mass > bears ? `, but the floor carries only ${inUnits(bears, 'kg', units)}` : ` on a floor for ${inUnits(bears, 'kg', units)}`) : ''}`,
         ]
           .filter(Boolean)
           .join(' \u00b7 ')}
@@ -60,7 +60,7 @@ function Drawing({ layout: { width, height, bay, blocks, count, wanted } }: { la
       height={height}
       viewBox={`0 0 ${width} ${height}`}
       role="img"
-      aria-label={`The place from above, ${bay.length_mm} by ${bay.width_mm} mm, with ${Math.min(count, wanted)} of ${wanted} blocks in it`}
+      aria-label={`The space from above, ${bay.length_mm} by ${bay.width_mm} mm, with ${Math.min(count, wanted)} of ${wanted} blocks in it`}
     >
       <SvgText x={bay.w / 2} y={16} textAnchor="middle" {...measure}>
         {mm(bay.length_mm, units)}

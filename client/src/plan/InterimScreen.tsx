@@ -49,7 +49,7 @@ const leadOf = ({ limits, off, findOut, left }: Interim): string =>
         ? 'No limit makes this safe. It needs the repair.'
         : 'These limits help. They do not make it safe.';
 
-/** What may run and how far, what stays off, and what may run again once that is mended. */
+/** What may run and how far, what stays off, and what may run again once that is fixed. */
 function Limits({ data }: { data: Interim }) {
   const pretty = usePretty();
   const site = useOpenSite();

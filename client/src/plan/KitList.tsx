@@ -20,7 +20,7 @@ export function totalText({ totals, unpriced }: Pick<Kit, 'totals' | 'unpriced'>
 const GROUPS: [what: KitLine['what'], title: string][] = [
   ['buy', 'To buy'],
   ['set', 'To set or regroup'],
-  ['out', 'Comes out'],
+  ['out', 'To remove'],
 ];
 
 /** What a proposal buys, sets and takes out. */
@@ -63,7 +63,7 @@ export function KitList({ kit }: { kit: Kit }) {
           </View>
         );
       })}
-      <T look="fact">{`${kit.kept} of ${figure(kit.outOf)} parts stay exactly as they are.`}</T>
+      <T look="fact">{`${kit.kept} of ${figure(kit.outOf)} parts stay unchanged.`}</T>
     </View>
   );
 }

@@ -23,12 +23,12 @@ const n = (path: string, label: string, unit: string, hint?: string): FieldSpec 
 });
 const FIELDS: FieldSpec[] = [
   { path: 'money.currency', label: 'Currency', kind: 'text' },
-  n('horizon_y', `Compared over (${HORIZON_Y} if not said)`, 'years'),
-  n('generator_h_y', 'Generator runs', 'h a year'),
-  n('fuel_L_h', 'It burns', 'L/h'),
-  n('fuelPrice_L', 'A litre costs', ''),
-  n('wear_h', 'Service and wear of an hour', ''),
-  n('bill_month', 'Bill a month', ''),
+  n('horizon_y', `Compare over (default ${HORIZON_Y})`, 'years'),
+  n('generator_h_y', 'Generator running time', 'h a year'),
+  n('fuel_L_h', 'Fuel use', 'L/h'),
+  n('fuelPrice_L', 'Fuel price', ''),
+  n('wear_h', 'Service and wear per hour', ''),
+  n('bill_month', 'Electricity bill', ''),
 ];
 
 type Money = Spending & { currency?: string | null; horizon_y?: number | null };
@@ -66,11 +66,11 @@ export function MoneyScreen() {
         {leadOf(lives)}
       </T>
       <Heading level={2} look="station" className="px-[18px] pb-1">
-        A bank for this use, replacements included
+        A bank for this use, including replacements
       </Heading>
       <Chemistries lives={lives} />
       <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
-        What is spent now
+        Current costs
       </Heading>
       {row
         ? FIELDS.map((spec) => <FieldRow key={spec.path} row={row} spec={spec} onOpen={() => open(spec.path)} />)
@@ -82,11 +82,11 @@ export function MoneyScreen() {
         </T>
       </View>
       <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
-        Earned back, were all of that saved
+        Payback time, if all of that is saved
       </Heading>
       <EarnedBack site={site} saved_y={spent.total} />
       <T look="fact" className="px-[18px] pt-2">
-        Parts only, without labour; what has no price is not in it.
+        Parts only, without labour. Parts without a price are not included.
       </T>
     </PlanPage>
   );
@@ -98,7 +98,7 @@ function leadOf({ error, chemistries, horizon, currency }: Lives): string {
   const [best] = chemistries;
   return best
     ? `Over ${horizon} years ${CHEMISTRY[best.chemistry].word} is cheapest: ${withUnit(best.life.perUsable_kWh, currency)} a usable kWh.`
-    : 'No battery of the shelf with a price fits this system, or its use is not recorded yet.';
+    : 'No priced battery on the shelf fits this system, or its use is not recorded yet.';
 }
 
 /** Each chemistry with its best battery: price, life, sets, and what a kWh comes to. */
@@ -137,7 +137,7 @@ function Chemistries({ lives: { horizon, currency, left, chemistries: known } }:
         </View>
       ))}
       <T look="fact" className="px-[18px] pt-2">
-        Cycles and calendar of the tables, half of the use through the bank, today&apos;s prices; planning values.
+        Planning values: typical cycle and calendar life, half of the use through the bank, today&apos;s prices.
         {left > 0 ? ` ${left} batteries are priced in another currency and left out.` : ''}
       </T>
     </>
@@ -159,7 +159,7 @@ function EarnedBack({ site, saved_y }: { site: OpenSite; saved_y: number }) {
   });
   return (
     <>
-      {proposals.length === 0 ? <T className="px-[18px] py-2 text-soft">No proposal to weigh yet.</T> : null}
+      {proposals.length === 0 ? <T className="px-[18px] py-2 text-soft">No proposal to compare yet.</T> : null}
       {proposals.map(({ id, title, kit, outlay }) => {
         const years = payback_y(outlay, saved_y);
         return (
@@ -168,7 +168,7 @@ function EarnedBack({ site, saved_y }: { site: OpenSite; saved_y: number }) {
               <T className="font-semi text-second">{title}</T>
               <T look="fact">{totalText(kit)}</T>
             </View>
-            <T look="head">{years === null || outlay === 0 ? 'cannot be said' : withUnit(years, 'years', 2)}</T>
+            <T look="head">{years === null || outlay === 0 ? 'unknown' : withUnit(years, 'years', 2)}</T>
           </View>
         );
       })}

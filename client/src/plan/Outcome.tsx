@@ -28,7 +28,7 @@ export function useResult(base: Base, changes: Change[] | null): Result | null {
       return { comparison: compare(base.findings, after), after };
     } catch (error) {
       if (!(error instanceof FaultError)) throw error;
-      return { fault: `That cannot be: ${error.faults[0]?.message ?? ''}.` };
+      return { fault: `Not possible: ${error.faults[0]?.message ?? ''}.` };
     }
   }, [base, changes]);
 }
@@ -44,7 +44,7 @@ export function Outcome({ base, result }: { base: Base; result: Result }) {
         {broken.length > 0
           ? 'It pushes over its limit'
           : worse.length > 0
-            ? 'It makes worse what is already over'
+            ? 'It makes these worse, already over'
             : 'It pushes nothing over its limit'}
       </Heading>
       {broken.map((finding) => (
@@ -80,7 +80,7 @@ export function Outcome({ base, result }: { base: Base; result: Result }) {
       ) : null}
       {remaining.length > 0 ? (
         <T look="fact">
-          {remaining.length === 1 ? '1 finding was' : `${remaining.length} findings were`} over before and still{' '}
+          {remaining.length === 1 ? '1 finding was' : `${remaining.length} findings were`} was over and still is{' '}
           {remaining.length === 1 ? 'is' : 'are'}, no worse.
         </T>
       ) : null}

@@ -53,18 +53,14 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
     <PaperSheet testID="paper" title={proposal.title} under={`${name}${kind ? `, ${kind}` : ''}`} offer>
       <T>{comparisonText(result)}</T>
       {lost > 0 ? (
-        <T className="pt-2">{`${lost} changes of this proposal no longer apply to the system as surveyed; they are not in this paper.`}</T>
+        <T className="pt-2">{`${lost} changes of this proposal no longer match the survey and are left out of this paper.`}</T>
       ) : null}
       <View className="-mx-[18px] pt-3">
         <SiteLine site={site} proposed={{ system, findings: result.after }} />
       </View>
-      <Findings title="What it cures" of={site.model} findings={result.cured} />
-      <Findings
-        title="What stays over, and is to be known"
-        of={model}
-        findings={[...result.broken, ...result.worse, ...result.remaining]}
-      />
-      <Findings title="What cannot be said before it is read" of={site.model} findings={result.hidden} />
+      <Findings title="What it fixes" of={site.model} findings={result.cured} />
+      <Findings title="Still over" of={model} findings={[...result.broken, ...result.worse, ...result.remaining]} />
+      <Findings title="Still unknown until measured" of={site.model} findings={result.hidden} />
       <View className="-mx-[18px]">
         <KitList kit={kit} />
       </View>
@@ -99,7 +95,7 @@ function Settings({ before, after }: { before: System; after: System }) {
             <T className="min-w-0 flex-1">{`${one.device}: ${settingName(one.setting)}`}</T>
             <T className="font-semi">{shown(one.after, one.setting, units)}</T>
             <T look="fact" className="w-32 text-right">
-              {one.before === null ? 'not read before' : `was ${shown(one.before, one.setting, units)}`}
+              {one.before === null ? 'not recorded before' : `was ${shown(one.before, one.setting, units)}`}
             </T>
           </View>
         ))}

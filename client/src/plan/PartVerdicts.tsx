@@ -6,7 +6,7 @@ import { usePretty } from '../kit/units';
 /** What becomes of a part, in a word. */
 export const PART_WORDS: Record<PartVerdict['verdict'], string> = {
   keep: 'Keep',
-  'keep-reset': 'Keep, new settings',
+  'keep-reset': 'Stays, new settings',
   reconfigure: 'Reconfigure',
   replace: 'Replace',
   add: 'Add',

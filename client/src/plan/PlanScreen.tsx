@@ -25,35 +25,35 @@ const WHAT_IFS: WhatIf[] = [
   {
     path: 'load',
     label: 'Add a load',
-    says: 'what it pushes over its limit, and what would carry it',
+    says: 'what it pushes over its limit, and what would fix that',
     when: () => true,
   },
   {
     path: 'modules',
     label: 'Add modules',
-    says: 'every way to string them, over these controllers or one more',
+    says: 'every layout, on these controllers or one more',
     when: ({ model }) => presentModules(model) !== null,
   },
   {
     path: 'convert',
     label: 'Convert to lithium',
-    says: 'packs of the shelf, every other part judged, the settings sheet',
+    says: 'packs from the shelf, every other part checked, settings sheet',
     when: ({ model }) => canConvert(model),
   },
   {
     path: 'voltage',
     label: 'Raise the voltage',
-    says: 'what it replaces, and saves in amperes and copper',
+    says: 'what must be replaced, and how much current and copper it saves',
     when: ({ model }) => canRaise(model),
   },
   {
     path: 'replace',
     label: 'Replace a part',
-    says: 'the least its successor must be, what the shelf has, the counter',
+    says: 'the minimum spec, matches on your shelf, check a product',
     when: () => true,
   },
   { path: 'source', label: 'Add a charging source', says: 'a charger, a generator, an inlet', when: () => true },
-  { path: 'inverter', label: 'Add an inverter', says: 'with the cable and the fuse that it wants', when: () => true },
+  { path: 'inverter', label: 'Add an inverter', says: 'with the cable and fuse it needs', when: () => true },
   {
     path: 'device',
     label: 'Add another part',
@@ -63,13 +63,13 @@ const WHAT_IFS: WhatIf[] = [
   {
     path: 'change',
     label: 'Change something',
-    says: 'one string more, a module off, a fuse moved, a setting, another size',
+    says: 'one more string, one module fewer, a fuse moved, a setting, another size',
     when: () => true,
   },
   {
     path: 'cable',
-    label: 'A cable up a size',
-    says: 'what one size more would cure',
+    label: 'A larger cable size',
+    says: 'what one size larger would fix',
     when: ({ model }) => (model.system.runs ?? []).length > 0,
   },
 ];
@@ -87,7 +87,7 @@ export function PlanScreen() {
     <>
       {base.id ? null : <UntilThen go={go} />}
       {proposals.length === 0 ? (
-        <T className="px-[18px] py-3 text-soft">No proposal yet. Each what-if can be saved as one.</T>
+        <T className="px-[18px] py-3 text-soft">No proposals yet. Save any what-if as one.</T>
       ) : null}
     </>
   );
@@ -102,7 +102,7 @@ export function PlanScreen() {
             <Heading look="lead" className="px-[18px] pt-4">
               {proposals.length === 0
                 ? 'Nothing is proposed yet.'
-                : `${counted(proposals.length, 'proposal')} beside the system as found.`}
+                : `${counted(proposals.length, 'proposal')} next to the system as found.`}
             </Heading>
           )}
           {widest ? (
@@ -136,7 +136,7 @@ const Proposals = ({ site, proposals, go }: { site: OpenSite; proposals: Proposa
       <Heading level={2} look="station" className="min-w-0 flex-1">
         Proposals
       </Heading>
-      <Button label="Side by side" kind="second" className="min-h-[48px]" onPress={() => go('compare')} />
+      <Button label="Compare" kind="second" className="min-h-[48px]" onPress={() => go('compare')} />
     </View>
     {proposals.map((proposal) => (
       <ProposalRow key={proposal.id} site={site} proposal={proposal} />
@@ -176,13 +176,13 @@ const UntilThen = ({ go }: Going) => (
     <Row testID="interim" onPress={() => go('interim')}>
       <View className="min-w-0 flex-1">
         <T look="head">Until parts arrive</T>
-        <T look="fact">the limits under which it may run as it is</T>
+        <T look="fact">safe limits until the repair</T>
       </View>
     </Row>
     <Row testID="money" onPress={() => go('money')}>
       <View className="min-w-0 flex-1">
         <T look="head">Money</T>
-        <T look="fact">whole-life price a usable kWh, against fuel and bills</T>
+        <T look="fact">cost per usable kWh over the whole life, compared with fuel and bills</T>
       </View>
     </Row>
   </>

@@ -132,15 +132,15 @@ function Underneath({ states, faults }: Pick<Proposed, 'states' | 'faults'>) {
     <View className="gap-1 px-[18px] pb-4" role="alert" testID="rebase">
       <T look="head">
         {lost.length > 0
-          ? `The survey has changed underneath: ${lost.length} of ${states.length} changes no longer apply.`
+          ? `The survey has changed: ${lost.length} of ${states.length} changes no longer apply.`
           : moved.length > 0
-            ? 'What this was made on has been surveyed anew.'
+            ? 'The survey has changed since this proposal was made.'
             : 'These changes contradict each other.'}
       </T>
       {faults.map((fault) => (
         <T key={fault}>{fault}</T>
       ))}
-      <T look="fact">The rest is applied and judged below; nothing is dropped. See the changes.</T>
+      <T look="fact">The rest is applied and checked below. Nothing is lost. See the changes.</T>
     </View>
   );
 }
@@ -177,7 +177,7 @@ function ChangeList({
   const changes = proposal.changes ?? [];
   const without = (index: number) => {
     setProposal(site, proposal.id, { changes: changes.filter((_, i) => i !== index) });
-    offerUndo('Change taken out', () => setProposal(site, proposal.id, { changes }));
+    offerUndo('Change removed', () => setProposal(site, proposal.id, { changes }));
   };
   const agree = (index: number) => {
     // The new survey is taken as the base: what it replaced then is no longer remembered.
@@ -208,7 +208,7 @@ function ChangeList({
                   <Button
                     label="Take out"
                     className="min-h-[48px]"
-                    aria-label={`Take out change ${index + 1}`}
+                    aria-label={`Remove change ${index + 1}`}
                     onPress={() => without(index)}
                   />
                 ) : null}
@@ -224,7 +224,7 @@ function ChangeList({
                   ))
                 : null}
               {fault === null && moved.length > 0 && mayWrite ? (
-                <Button label="Take the new survey as the base" className="min-h-[48px]" onPress={() => agree(index)} />
+                <Button label="Use the new survey as the base" className="min-h-[48px]" onPress={() => agree(index)} />
               ) : null}
             </View>
           ))

@@ -103,7 +103,7 @@ function Successor({ base, partId, kind, aspect }: SuccessorProps) {
   return (
     <PlanPage title={specTitle(name, spec)} base={base}>
       {aspects.length > 1 ? (
-        <View role="radiogroup" aria-label="What of it" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
+        <View role="radiogroup" aria-label="Which part of it" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
           {aspects.map((each) => (
             <Chip
               key={each}
@@ -136,12 +136,11 @@ function Successor({ base, partId, kind, aspect }: SuccessorProps) {
       {spec.shelf ? <Shelf base={base} spec={spec} shelf={items} mayWrite={mayWrite} onSave={save} /> : null}
       <Touches base={base} spec={spec} mayWrite={mayWrite} onSave={save} />
       <Heading level={2} look="station" className="px-[18px] pt-6">
-        Before it comes out, a photo of
+        Before you remove it, photograph
       </Heading>
       <T className="px-[18px] pt-1">{spec.capture.join(' \u00b7 ')}</T>
       <T look="fact" className="px-[18px] pt-4">
-        Each figure is rounded to what is sold, towards the safe side. The maker&apos;s manual and the local code
-        override it.
+        Figures are rounded to standard sizes, to the safe side. The maker&apos;s manual and the local code override it.
       </T>
     </PlanPage>
   );
@@ -161,7 +160,7 @@ export function SpecLines({ lines }: { lines: SpecLine[] }) {
           <Row aria-expanded={open === i} onPress={() => setOpen(open === i ? null : i)}>
             <View className="min-w-0 flex-1">
               <T>{pretty(line.label)}</T>
-              {line.must ? null : <T look="small">worth having</T>}
+              {line.must ? null : <T look="small">recommended</T>}
             </View>
             <View className="max-w-[58%] items-end">
               <T
@@ -182,7 +181,7 @@ export function SpecLines({ lines }: { lines: SpecLine[] }) {
               ))}
               {line.assumed.length > 0 ? (
                 <T look="fact" className="text-ink">
-                  {`Rests on a guess or default: ${line.assumed.map((path) => pathName(site, path)).join(', ')}.`}
+                  {`Rests on an assumed value: ${line.assumed.map((path) => pathName(site, path)).join(', ')}.`}
                 </T>
               ) : null}
               {line.why.map((text) => (
@@ -201,7 +200,7 @@ export function SpecLines({ lines }: { lines: SpecLine[] }) {
   );
 }
 
-/** What else the swap touches, were one made to just this specification. */
+/** What else this affects, were one made to just this specification. */
 function Touches({ base, spec, mayWrite, onSave }: SwapProps) {
   const pretty = usePretty();
   const made = useMemo(() => {
@@ -217,15 +216,15 @@ function Touches({ base, spec, mayWrite, onSave }: SwapProps) {
   return (
     <View className="gap-2 px-[18px] pt-6" testID="touches">
       <Heading level={2} look="station">
-        What else the swap touches
+        What else this affects
       </Heading>
-      {made.broken.length === 0 ? <T>By the rules nothing: cables, fuses and settings stay as they are.</T> : null}
+      {made.broken.length === 0 ? <T>Nothing: cables, fuses and settings stay as they are.</T> : null}
       {made.broken.map(({ text }) => (
         <Marked key={text} verdict="over">
           {pretty(text)}
         </Marked>
       ))}
-      {made.cured.length > 0 ? <T look="fact">{`One of just this specification fixes ${made.cured.length}.`}</T> : null}
+      {made.cured.length > 0 ? <T look="fact">{`A part with exactly this spec fixes ${made.cured.length}.`}</T> : null}
       {mayWrite ? (
         <Button
           label="Save as proposal, part to be chosen"

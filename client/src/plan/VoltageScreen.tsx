@@ -41,14 +41,14 @@ export function VoltageScreen() {
             </View>
             <T look="lead" testID="voltage-lead">
               {saved > 0.05
-                ? `${figure(saved, 2)} kg less copper would do; ${replaced} to replace.`
-                : `${replaced} to replace; the copper that is needed stays the same.`}
+                ? `${figure(saved, 2)} kg less copper is enough; ${replaced} to replace.`
+                : `${replaced} to replace; the copper needed stays the same.`}
             </T>
             {raised.missing.map((path) => (
               <T key={path} className="text-lamp">{`Not known, so not judged: ${pathName(site, path)}`}</T>
             ))}
             {advised === now ? (
-              <T look="fact">{`For inverters of this size ${now} V is commonly kept: up to 1.5 kW at 12 V, 4 kW at 24 V.`}</T>
+              <T look="fact">{`For inverters of this size ${now} V is common: up to 1.5 kW at 12 V, up to 4 kW at 24 V.`}</T>
             ) : null}
             <Currents currents={raised.currents} />
             <PartVerdicts
@@ -71,7 +71,7 @@ export function VoltageScreen() {
         ) : (
           <T className="p-[18px]">
             {now
-              ? `${figure(now)} V is the highest that is common here.`
+              ? `${figure(now)} V is the highest voltage common here.`
               : 'Record the system voltage and the bank first.'}
           </T>
         )}
@@ -86,7 +86,7 @@ function Currents({ currents }: { currents: VoltageChange['currents'] }) {
   return (
     <View testID="currents">
       <Heading level={2} look="station">
-        Design current, and the least cable
+        Design current and minimum cable
       </Heading>
       {currents.map(({ id, label, before_A, after_A, sizeBefore, sizeAfter }) => (
         <View key={id} className="border-b border-rule py-2">

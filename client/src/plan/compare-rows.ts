@@ -81,7 +81,7 @@ export const ROWS: CompareRow[] = [
   { label: 'Breaks', value: ({ comparison }) => (comparison ? String(comparison.broken.length) : NONE) },
   { label: 'Cannot be judged', value: (_, { standing }) => (standing ? String(standing.unknown) : AWAITED) },
   {
-    label: 'Next watts',
+    label: 'More load possible',
     value: ({ model }, { standing }) =>
       !standing
         ? AWAITED
@@ -94,20 +94,20 @@ export const ROWS: CompareRow[] = [
   },
   figured('More energy a day', ({ energy }) => energy.extra_Wh_d, 'Wh'),
   figured('Usable in the bank', ({ usable_Wh }) => (usable_Wh === null ? null : usable_Wh / 1000), 'kWh'),
-  figured('Without sun', ({ autonomy_d }) => autonomy_d, 'days', 2),
-  figured('Worst month brings', ({ worstMonth_pct }) => worstMonth_pct, '% of need'),
+  figured('Days without sun', ({ autonomy_d }) => autonomy_d, 'days', 2),
+  figured('Worst month', ({ worstMonth_pct }) => worstMonth_pct, '% of need'),
   ofYear(
-    'Dark in any year',
+    'Chance of a power cut in a year',
     ({ darkYears }) => darkYears,
     (share) => `${Math.round(100 * share)} of 100 years`,
   ),
   ofYear(
-    'Unserved a year',
+    'Energy not supplied, a year',
     ({ totals }) => totals.unserved_kWh,
     (value) => withUnit(value, 'kWh'),
   ),
   ofYear(
-    'Generator a year',
+    'Generator hours a year',
     ({ totals }) => totals.generator_h,
     (value) => withUnit(value, 'h'),
   ),
@@ -128,7 +128,7 @@ export const ROWS: CompareRow[] = [
     },
   },
   ofYear(
-    'A new bank lasts',
+    'Life of a new bank',
     ({ life_y }) => life_y,
     (value) => withUnit(value, 'years', 2),
   ),
@@ -137,7 +137,8 @@ export const ROWS: CompareRow[] = [
   { label: 'Parts kept', value: ({ kit }) => (kit ? `${kit.kept} of ${kit.outOf}` : 'all') },
   {
     label: 'Still applies',
-    value: ({ lost, comparison }) => (!comparison ? NONE : lost === 0 ? 'all of it' : `${lost} of its changes do not`),
+    value: ({ lost, comparison }) =>
+      !comparison ? NONE : lost === 0 ? 'all changes' : `${lost} of changes do not apply`,
   },
 ];
 

@@ -23,11 +23,11 @@ const TESTS: Record<SpecLine['test'], string> = {
 
 /** "at least 75 V", "16 mm2", "yes". */
 export function wanted({ test, value, unit, missing }: SpecLine): string {
-  if (missing.length > 0) return 'cannot be said';
+  if (missing.length > 0) return 'unknown';
   if (test === 'true' || test === 'false' || test === 'eyes') return 'yes';
-  if (value === null) return 'cannot be said';
+  if (value === null) return 'unknown';
   const text = typeof value === 'number' ? figure(value, 5) : value.replace(/(\d)(mm2|AWG)/g, '$1 $2');
-  // "PV volts, at least" says it once.
+  // "PV voltage, at least" says it once.
   return unitText(`${TESTS[test]}${text}${unit ? ` ${unit}` : ''}`);
 }
 

@@ -53,13 +53,13 @@ export function ConditionsEntry({ conditions, entered, meter, onMeter, mayWrite,
             high={2000}
             onSet={(value) => onSet({ irradiance_W_m2: value })}
           />
-          <View role="radiogroup" aria-label="How the light is known" className="flex-row flex-wrap gap-2">
+          <View role="radiogroup" aria-label="How it was measured" className="flex-row flex-wrap gap-2">
             {BY.map(([by, label]) => (
               <Chip key={by} label={label} on={irradianceBy === by} onPress={() => onSet({ irradianceBy: by })} />
             ))}
           </View>
           <Figure
-            label="Air, and the bank with it"
+            label="Air temperature (and bank)"
             unit="degC"
             value={ambient_C}
             low={-60}
@@ -67,7 +67,7 @@ export function ConditionsEntry({ conditions, entered, meter, onMeter, mayWrite,
             onSet={(value) => onSet({ ambient_C: value })}
           />
           <Figure
-            label="Cells of the array, where measured"
+            label="Cell temperature of the array, if measured"
             unit="degC"
             value={cell_C}
             low={-60}
@@ -75,7 +75,7 @@ export function ConditionsEntry({ conditions, entered, meter, onMeter, mayWrite,
             onSet={(value) => onSet({ cell_C: value })}
           />
           <Figure
-            label="Charge of the bank, %"
+            label="State of charge of the bank, %"
             unit=""
             value={100 * soc}
             low={0}
@@ -83,7 +83,7 @@ export function ConditionsEntry({ conditions, entered, meter, onMeter, mayWrite,
             onSet={(value) => onSet({ soc: value / 100 })}
           />
           <Figure
-            label="Current while drops are read, % of design"
+            label="Current during voltage drop tests, % of design"
             unit=""
             value={100 * share}
             low={0}
@@ -91,7 +91,7 @@ export function ConditionsEntry({ conditions, entered, meter, onMeter, mayWrite,
             onSet={(value) => onSet({ share: value / 100 })}
           />
           <Figure
-            label="What runs just now, A at the battery"
+            label="Loads running now, A at the battery"
             unit=""
             value={load_A}
             low={0}
@@ -173,7 +173,7 @@ function MeterEntry({ meter, onMeter }: { meter: Meter; onMeter(meter: Meter): v
         ))}
       </View>
       <TextField label="Another meter" value={name} onChangeText={setName} />
-      <TextField label="Its error, % of reading" inputMode="decimal" value={pct} onChangeText={setPct} />
+      <TextField label="Meter accuracy, % of reading" inputMode="decimal" value={pct} onChangeText={setPct} />
       <Button label="Use this meter" disabled={!good} onPress={() => take({ name: name.trim(), pct: error })} />
     </View>
   );

@@ -46,9 +46,9 @@ export function LogImport() {
     const chosen = await chooseTextFile('.csv,text/csv', MOST_BYTES);
     if (!chosen) return;
     const { text } = chosen;
-    if (text.length > MOST_BYTES) return setTrouble(['The file is larger than 5 MB: a shorter log, please.']);
+    if (text.length > MOST_BYTES) return setTrouble(['The file is larger than 5 MB. Choose a shorter log.']);
     const { data, meta } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' });
-    if (data.length < 2) return setTrouble(['The file has no lines under its first, which names the columns.']);
+    if (data.length < 2) return setTrouble(['The file has no data below its header line.']);
     setLog({ table: data, commaDecimals: meta.delimiter === ';', device: deviceOfLog(data[0] ?? []) });
   };
   const take = (map: LogMap) => {
@@ -60,7 +60,7 @@ export function LogImport() {
         ...(visit ? { visit: visit.id } : {}),
       }));
       writePreference('logs', { ...readPreference('logs'), [log.device]: map });
-      offerUndo(`${counted(readings.length, 'reading')} taken from the log`, addReadings(site, readings));
+      offerUndo(`${counted(readings.length, 'reading')} imported from the log`, addReadings(site, readings));
       setLog(null);
     } catch (error) {
       if (!(error instanceof FaultError)) throw error;
@@ -117,9 +117,9 @@ function Columns({
   return (
     <View className="gap-2">
       <Heading level={2} look="station">
-        What are its columns?
+        What is in each column?
       </Heading>
-      <T look="fact">{`Said once, and known again by its header. Of each column ${MOST_OF_A_COLUMN} readings are kept at most, evenly over the log.`}</T>
+      <T look="fact">{`Asked once per header. At most ${MOST_OF_A_COLUMN} readings per column are kept, spread over the log.`}</T>
       {header.map((label, column) => {
         const chosen = of(column);
         const time = map.time === column;
@@ -158,7 +158,7 @@ function Columns({
           </View>
         );
       })}
-      <Button label="Take the readings" kind="main" disabled={map.columns.length === 0} onPress={() => onTake(map)} />
+      <Button label="Import readings" kind="main" disabled={map.columns.length === 0} onPress={() => onTake(map)} />
       <Button label="Close" kind="plain" className="self-start px-0" onPress={onClose} />
     </View>
   );

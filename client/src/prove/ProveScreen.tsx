@@ -43,7 +43,7 @@ export function ProveScreen() {
         <View className="max-w-[860px] pb-10">
           <SinceLast site={site} />
           {proposals.length > 0 ? (
-            <View role="radiogroup" aria-label="What is proved" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
+            <View role="radiogroup" aria-label="What to measure" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
               <Chip label="As found" on={proposal === null} onPress={() => router.setParams({ of: '' })} />
               {proposals.map(({ id, title }) => (
                 <Chip key={id} label={title} on={proposal?.id === id} onPress={() => router.setParams({ of: id })} />
@@ -53,7 +53,7 @@ export function ProveScreen() {
           {model ? (
             <Tests key={proposal?.id ?? ''} site={site} proposal={proposal} model={model} />
           ) : (
-            <T className="px-[18px] py-6">This proposal no longer applies to the system as surveyed: mend it first.</T>
+            <T className="px-[18px] py-6">This proposal no longer matches the survey. Update it first.</T>
           )}
         </View>
       </ScrollView>
@@ -75,7 +75,7 @@ function Tests({ site, proposal, model }: { site: OpenSite; proposal: Proposal |
     if (visit) setVisit(site, visit.id, fields);
     else beginVisit(site, person.name, proposal?.id ?? null, fields);
   };
-  if (!data) return <Waiting what="Working out what should be read ..." />;
+  if (!data) return <Waiting what="Working out the expected readings ..." />;
   const proved = provedOf(walkOrder(data.tests), readingsOf(site), visit);
   const subjects = [...new Set(data.tests.map(({ subject }) => subject))];
   return (
@@ -121,7 +121,7 @@ function Tests({ site, proposal, model }: { site: OpenSite; proposal: Proposal |
       {data.left.length > 0 ? (
         <View className="px-[18px] pt-6" testID="cannot-expect">
           <Heading level={2} look="station">
-            Nothing can be expected yet of
+            No expected readings yet for
           </Heading>
           {data.left.map(({ subject, missing }, i) => (
             <T key={i} className="border-b border-rule py-2">
@@ -133,9 +133,7 @@ function Tests({ site, proposal, model }: { site: OpenSite; proposal: Proposal |
       {visit ? (
         <Signing site={site} visit={visit} proposal={proposal} after={model} proved={proved} write={write} />
       ) : (
-        <T className="px-[18px] pt-6 text-soft">
-          The visit begins with the first reading, and is signed when it is done.
-        </T>
+        <T className="px-[18px] pt-6 text-soft">The visit begins with the first reading. Sign it when you are done.</T>
       )}
     </View>
   );
@@ -150,11 +148,11 @@ function nextAfter(proved: readonly Proved[], { test }: Proved): string | null {
 function leadOf(proved: readonly Proved[]): string {
   const read = proved.filter(({ reading }) => reading);
   const outside = read.filter(({ judged }) => judged === 'outside');
-  if (read.length === 0) return `${counted(proved.length, 'test')} to read.`;
+  if (read.length === 0) return `${counted(proved.length, 'measurement')}.`;
   const open = proved.filter(({ reading, untested }) => !reading && !untested).length;
-  const left = open === 0 ? 'all read' : `${open} to go`;
+  const left = open === 0 ? 'all measured' : `${open} left`;
   return outside.length === 0
-    ? `${read.length} read, none outside, ${left}.`
+    ? `${read.length} measured, none outside, ${left}.`
     : `${read.length} read, ${outside.length} outside, ${left}.`;
 }
 

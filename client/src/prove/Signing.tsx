@@ -79,18 +79,18 @@ export function Signing({ site, visit, proposal, after, proved, write }: Props) 
       <Note label="What was done" field="done" visit={visit} write={write} />
       <Note label="Instruments" field="instruments" visit={visit} write={write} />
       {outside.length > 0 ? (
-        <Marked verdict="over">{`${counted(outside.length, 'reading')} outside without a reason: say why, or read again.`}</Marked>
+        <Marked verdict="over">{`${counted(outside.length, 'reading')} outside its band without a reason: give a reason or measure again.`}</Marked>
       ) : null}
       {open.length > 0 ? (
         <View className="gap-2">
-          <Marked verdict="unknown">{`${counted(open.length, 'test')} not read, and not said why.`}</Marked>
+          <Marked verdict="unknown">{`${counted(open.length, 'test')} not measured, without a reason.`}</Marked>
           <OneReason open={open} write={write} />
         </View>
       ) : null}
-      {proposal && ticked === 0 ? <Marked verdict="note">No step of its order of work is ticked.</Marked> : null}
+      {proposal && ticked === 0 ? <Marked verdict="note">No step of its work order is ticked.</Marked> : null}
       {overtaken.length > 0 ? (
         <Marked verdict="note">
-          {`${overtaken.map(({ title }) => title).join(', ')}: can no longer be applied once this is fitted, and is closed.`}
+          {`${overtaken.map(({ title }) => title).join(', ')}: no longer applies once this is installed, and will be closed.`}
         </Marked>
       ) : null}
       <SignaturePad label={`For the firm: ${person.name}`} strokes={firm} onChange={setFirm} />
@@ -103,7 +103,7 @@ export function Signing({ site, visit, proposal, after, proved, write }: Props) 
         disabled={signing || firm === '' || outside.length > 0 || open.length > 0}
         onPress={() => void sign()}
       />
-      {firm === '' ? <T look="fact">It is signed with a finger in the frame above.</T> : null}
+      {firm === '' ? <T look="fact">Sign with a finger in the frame above.</T> : null}
     </View>
   );
 }
@@ -142,9 +142,9 @@ function OneReason({ open, write }: { open: readonly Proved[]; write: Props['wri
   const [why, setWhy] = useState('');
   return (
     <>
-      <TextField label="Why are they not tested?" value={why} onChangeText={setWhy} />
+      <TextField label="Why were they not measured?" value={why} onChangeText={setWhy} />
       <Button
-        label={`Say so of all ${open.length}`}
+        label={`Use for all ${open.length}`}
         disabled={why.trim().length < 3}
         onPress={() => write(Object.fromEntries(open.map(({ test }) => [`untested.${testKey(test.id)}`, why.trim()])))}
       />

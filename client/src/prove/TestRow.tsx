@@ -60,7 +60,7 @@ export function TestRow(props: Props) {
               testID="read-before"
             >{`Before: ${readingText(before.value, test.unit, units)}, ${shortDay(before.at ?? '')}`}</T>
           ) : null}
-          {reason ? <T look="fact" className="text-ink">{`Left so: ${reason}`}</T> : null}
+          {reason ? <T look="fact" className="text-ink">{`Left as is: ${reason}`}</T> : null}
           {untested ? <T look="fact" className="text-ink">{`Not tested: ${untested}`}</T> : null}
         </View>
         <View className="items-end">
@@ -121,8 +121,8 @@ function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, writ
           {(value, judged) =>
             judged === 'outside' ? (
               <View className="gap-2" testID="ask-why">
-                <T look="head">{`Outside of ${bandText(test, units)}. Why?`}</T>
-                <TextField label="What it is put down to" value={why} onChangeText={setWhy} />
+                <T look="head">{`Outside ${bandText(test, units)}. Why?`}</T>
+                <TextField label="Reason" value={why} onChangeText={setWhy} />
                 <LightFromArray proved={proved} value={value} conditions={conditions} write={write} />
               </View>
             ) : (
@@ -133,7 +133,7 @@ function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, writ
       ) : null}
       {mayWrite && skipping ? (
         <View className="gap-2">
-          <TextField label="Why is it not tested?" value={why} onChangeText={setWhy} autoFocus />
+          <TextField label="Why was it not measured?" value={why} onChangeText={setWhy} autoFocus />
           <Button
             label="Not tested"
             kind="main"
@@ -145,7 +145,7 @@ function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, writ
           />
         </View>
       ) : null}
-      {mayWrite && !skipping ? <Button label="Not tested, with a reason" onPress={() => setSkipping(true)} /> : null}
+      {mayWrite && !skipping ? <Button label="Not measured (give a reason)" onPress={() => setSkipping(true)} /> : null}
       <Button label="Close" kind="plain" className="self-start px-0" onPress={onOpen} />
     </View>
   );
@@ -169,7 +169,7 @@ function LightFromArray({
   const light = Math.round((conditions.irradiance_W_m2 * value) / test.expected);
   return (
     <Button
-      label={`Take the light from this string: ${light} W/m\u00b2`}
+      label={`Use this string's irradiance: ${light} W/m\u00b2`}
       onPress={() => write({ 'conditions.irradiance_W_m2': light, 'conditions.irradianceBy': 'cell' })}
     />
   );

@@ -62,7 +62,7 @@ function Sheet({ site, visitId, addenda }: { site: OpenSite; visitId: string; ad
     >
       {head ? <Marked verdict={MARKS[state]}>{head}</Marked> : null}
       {record.proposal ? <T>{`Fitted: ${record.proposal}`}</T> : null}
-      {visit.why ? <T>{`Called for: ${visit.why}`}</T> : null}
+      {visit.why ? <T>{`Reason for the visit: ${visit.why}`}</T> : null}
       {visit.done ? <T>{`Done: ${visit.done}`}</T> : null}
       <T look="fact">{`Light ${withUnit(at.irradiance_W_m2, 'W/m\u00b2')}, air ${inUnits(at.ambient_C, 'degC', units)}, bank at ${Math.round(100 * at.soc)} %; instruments: ${record.instruments ?? 'not noted'}, to ${at.meter_pct} % of reading`}</T>
       <PaperPart title="Measured against expected">
@@ -103,7 +103,7 @@ function Measured({ reading }: { reading: RecordedReading }) {
   const band = recordedBand(reading, units);
   const under = [
     band ? `expected ${band}` : null,
-    reason ? (judged === 'outside' ? `left so: ${reason}` : reason) : null,
+    reason ? (judged === 'outside' ? `left as is: ${reason}` : reason) : null,
   ]
     .filter(Boolean)
     .join('; ');

@@ -83,13 +83,13 @@ function One({ visit, readings }: { visit: Visit; readings: Reading[] }) {
       <T look="fact">
         {[
           people,
-          proposal ? `${proposal.title}, ${proposal.closed ? 'fitted' : 'being fitted'}` : null,
+          proposal ? `${proposal.title}, ${proposal.closed ? 'installed' : 'being installed'}` : null,
           isSigned(visit) ? 'signed' : 'not signed yet',
         ]
           .filter(Boolean)
           .join(' \u00b7 ')}
       </T>
-      {why ? <T>{`Called for: ${why}`}</T> : null}
+      {why ? <T>{`Reason for the visit: ${why}`}</T> : null}
       {done ? <T>{`Done: ${done}`}</T> : null}
       {instruments ? <T look="fact">{`Instruments: ${instruments}`}</T> : null}
       <T look="fact">{counted(readings.length, 'reading')}</T>
@@ -101,7 +101,7 @@ function One({ visit, readings }: { visit: Visit; readings: Reading[] }) {
         )}
       </View>
       {untested.length > 0 ? (
-        <T look="fact">{`${counted(untested.length, 'test')} not made: ${changed.join('; ')}`}</T>
+        <T look="fact">{`${counted(untested.length, 'test')} not done: ${changed.join('; ')}`}</T>
       ) : null}
       <View className="flex-row flex-wrap gap-4">
         {signed.map(([who, entry]) =>

@@ -58,7 +58,7 @@ function Question({ question: chosen, onChoose, row, onRow }: QuestionProps) {
   return (
     <View className="flex-1">
       <Page title="Quick check" onBack={() => router.navigate('/')}>
-        <View role="radiogroup" aria-label="What is asked" className="flex-row flex-wrap gap-2 px-[18px] pt-4">
+        <View role="radiogroup" aria-label="Question" className="flex-row flex-wrap gap-2 px-[18px] pt-4">
           {QUICK.map((question) => (
             <Chip
               key={question.id}
@@ -140,7 +140,7 @@ function wordOf(path: string): string {
   const spec = Object.values(FIELDS)
     .flatMap((specs) => specs ?? [])
     .find((one) => one.path === field);
-  return spec ? lowered(spec.label) : path.startsWith('schools.') ? 'the school' : field.replace(/[._]/g, ' ');
+  return spec ? lowered(spec.label) : path.startsWith('schools.') ? 'the standard' : field.replace(/[._]/g, ' ');
 }
 
 type Answer = { findings: Finding[]; says: string[]; model: Model; file: SystemFile } | { trouble: string };
@@ -153,6 +153,6 @@ function answerOf(question: QuickQuestion, row: PartRow): Answer {
     return { file, model, says, findings: check(model).filter(({ rule }) => question.rules.includes(rule)) };
   } catch (error) {
     if (!(error instanceof FaultError)) throw error;
-    return { trouble: `That cannot be: ${error.faults[0]?.message ?? ''}.` };
+    return { trouble: `Not possible: ${error.faults[0]?.message ?? ''}.` };
   }
 }

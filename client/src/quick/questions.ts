@@ -53,12 +53,12 @@ const base = (system: SystemFile['system'], guesses: readonly string[], site: ob
 export const QUICK: readonly QuickQuestion[] = [
   {
     id: 'cold',
-    title: 'Cold volts',
+    title: 'Cold voltage',
     fields: [
       n('voc', 'Module, open circuit', 'V'),
       n('series', 'Modules in series', ''),
       n('low', 'Record low', 'degC'),
-      n('max', 'Controller stands', 'V'),
+      n('max', 'Controller maximum', 'V'),
       n('beta', 'Voc coefficient', '%/K', -0.3, 'usually minus 0.25 to minus 0.35'),
     ],
     rules: ['pv.cold-voltage'],
@@ -85,11 +85,11 @@ export const QUICK: readonly QuickQuestion[] = [
   },
   {
     id: 'cable',
-    title: 'Drop and fuse',
+    title: 'Voltage drop and fuse',
     fields: [
       n('volts', 'System voltage', 'V', 12),
       n('amps', 'Current', 'A'),
-      n('length', 'Length, one way, along the cable', 'm'),
+      n('length', 'One-way length, along the cable', 'm'),
       { path: 'size', label: 'Size', kind: 'size' },
       n('fuse', 'Fuse', 'A'),
     ],
@@ -123,7 +123,7 @@ export const QUICK: readonly QuickQuestion[] = [
     title: 'Sag',
     fields: [
       { path: 'chemistry', label: 'Chemistry', kind: 'choice', choices: CHEMISTRIES },
-      n('volts', 'Volts of one battery', 'V', 12),
+      n('volts', 'Voltage of one battery', 'V', 12),
       n('ah', 'Capacity of one battery', 'Ah'),
       n('series', 'In series', '', 1),
       n('parallel', 'Strings', '', 1),
@@ -185,7 +185,7 @@ export const QUICK: readonly QuickQuestion[] = [
     fields: [
       n('watts', 'Modules together', 'W'),
       n('volts', 'System voltage', 'V', 12),
-      n('amps', 'Controller', 'A', undefined, 'its output; empty where one is still to be chosen'),
+      n('amps', 'Controller', 'A', undefined, 'its output current; leave empty if not chosen yet'),
     ],
     optional: ['amps'],
     rules: ['pv.output-current'],
@@ -201,7 +201,7 @@ export const QUICK: readonly QuickQuestion[] = [
         `${figure(watts ?? 0)} W / ${figure(volts ?? 0)} V = ${figure(push, 3)} A.`,
         of('Plain', push),
         of('With a margin of a quarter', MARGIN * push),
-        `Where clipping is allowed: ${figure(CLIP * push, 3)} A is what the array mostly gives; only where the controller limits its own output.`,
+        `Where clipping is allowed: ${figure(CLIP * push, 3)} A is what the array mostly delivers; only if the controller limits its own output.`,
       ];
     },
     file(value) {
@@ -234,15 +234,15 @@ export const QUICK: readonly QuickQuestion[] = [
   },
   {
     id: 'rest',
-    title: 'Rest and run',
+    title: 'Rest voltage and run time',
     fields: [
       { path: 'chemistry', label: 'Chemistry', kind: 'choice', choices: CHEMISTRIES },
       n('volts', 'Bank', 'V', 12, 'its label: 12, 24 or 48'),
       n('ah', 'Capacity of the bank', 'Ah'),
-      n('rest', 'Rest volts', 'V', undefined, 'at the posts, nothing charging and nothing drawn'),
-      n('rested', 'Rested for', 'h', undefined, '4 h at the least; after a charge 12 h'),
-      n('cell', 'At the cells', 'degC', 20),
-      n('watts', 'A load', 'W', undefined, 'to be told how long it runs'),
+      n('rest', 'Resting voltage', 'V', undefined, 'at the posts, no charging and no load'),
+      n('rested', 'Rest time', 'h', undefined, 'at least 4 h; 12 h after charging'),
+      n('cell', 'Cell temperature', 'degC', 20),
+      n('watts', 'A load', 'W', undefined, 'to work out the run time'),
     ],
     optional: ['rested', 'watts'],
     rules: [],
@@ -260,15 +260,17 @@ export const QUICK: readonly QuickQuestion[] = [
         (volts ?? 0) / CELL_V[chemistry === 'lfp' ? 'lfp' : chemistry === 'nmc' ? 'nmc' : 'lead'],
       );
       const state = chargeOfRest({ chemistry, cells, volts: rest ?? 0, rested_h, cell_C });
-      if (!state) return ['These volts are no such bank\u2019s: look at the label and the meter again.'];
+      if (!state) return ['This voltage does not fit the bank. Check the label and the meter.'];
       const pct = (share: number) => Math.round(100 * share);
       const band = `${pct(state.low)} to ${pct(state.high)} % full`;
       const hours = (from: number) => (watts ? runHours(model, watts, { ac: false, from }).hours : null);
       const [least, most] = [hours(state.low), hours(state.high)];
       return [
-        state.best === null ? `${band}: no nearer by volts.` : `About ${pct(state.best)} %; ${band}.`,
+        state.best === null ? `${band}(voltage tells no more).` : `About ${pct(state.best)} %; ${band}.`,
         ...(least !== null && most !== null
-          ? [`${figure(watts ?? 0)} W runs ${figure(least, 2)} to ${figure(most, 2)} h to the usual depth.`]
+          ? [
+              `${figure(watts ?? 0)} W runs ${figure(least, 2)} to ${figure(most, 2)} h to the usual depth of discharge.`,
+            ]
           : []),
         ...state.notes.map((note) => `${note.charAt(0).toUpperCase()}${note.slice(1)}.`),
       ];

@@ -83,7 +83,7 @@ function useItem({ item, id, onBack }: ItemProps) {
   });
   const save = () => {
     const amount = readEntry(price);
-    if (amount === undefined) return setFaults(['price: is no number']);
+    if (amount === undefined) return setFaults(['price: not a number']);
     try {
       const checked = checkShelfItem({
         ...item,
@@ -101,7 +101,7 @@ function useItem({ item, id, onBack }: ItemProps) {
   };
   const remove = (known: string) => {
     takeOffShelf(known);
-    offerUndo(`${item.label} was taken off the shelf.`, () => void putOnShelf(item, known));
+    offerUndo(`${item.label} was removed from the shelf.`, () => void putOnShelf(item, known));
     onBack();
   };
   return { row, label, setLabel, price, setPrice, currency, setCurrency, faults, specs, open, editor, save, remove };
@@ -129,7 +129,7 @@ function ItemForm({ item, id, onBack }: ItemProps) {
             </T>
           ))}
           {mayWrite ? <Button label="Save" kind="main" className="min-h-[64px]" onPress={save} /> : null}
-          {mayWrite && id ? <Button label="Take off the shelf" onPress={() => remove(id)} /> : null}
+          {mayWrite && id ? <Button label="Remove from the shelf" onPress={() => remove(id)} /> : null}
         </View>
       </Page>
       {editor}

@@ -28,7 +28,7 @@ export function ShelfScreen() {
       const result = await importShelf(items);
       if (result)
         setNote([
-          `${result.taken} ${result.taken === 1 ? 'part was' : 'parts were'} taken in, ${result.replaced} of them in the place of one with the same name.`,
+          `${result.taken} ${result.taken === 1 ? 'part was' : 'parts were'} imported, ${result.replaced} of them replacing one with the same name.`,
         ]);
     } catch (error) {
       if (!(error instanceof FaultError)) throw error;
@@ -61,8 +61,8 @@ export function ShelfScreen() {
             {query.isPending
               ? 'Fetching the shelf ...'
               : items.length === 0
-                ? 'The shelf is empty. Keep a part from a site, or bring in a table.'
-                : 'Nothing on the shelf has that in it.'}
+                ? 'The shelf is empty. Add a part from a site, or import a table.'
+                : 'Nothing on the shelf matches that.'}
           </T>
         ) : null}
       </View>

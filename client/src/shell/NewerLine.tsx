@@ -13,7 +13,7 @@ export function NewerLine() {
       className="min-h-[56px] flex-row items-center justify-between gap-3 border-t border-rule bg-paper px-[18px]"
     >
       <T look="fact" className="min-w-0 flex-1">
-        A newer version is here.
+        A new version is available.
       </T>
       <Button label="Take it" kind="plain" onPress={takeNewer} />
     </View>

@@ -4,7 +4,7 @@ import { Button, Plain } from '../kit/controls';
 /** An address that leads nowhere: said in our own words, with a way back. */
 export function NoSuchPage() {
   return (
-    <Plain title="There is no such page." text="The link may be old, or cut short.">
+    <Plain title="Page not found." text="The link may be old or incomplete.">
       <Button label="All sites" kind="main" onPress={() => router.replace('/')} />
     </Plain>
   );

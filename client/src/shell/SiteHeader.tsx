@@ -37,7 +37,7 @@ export function SiteHeader({ site }: { site: OpenSite }) {
         </View>
         <Pressable
           role="button"
-          aria-label="This site: history, schools, export"
+          aria-label="This site: history, standards, export"
           onPress={() => router.navigate(`/site/${site.id}/more`)}
           className="h-12 w-11 items-center justify-center active:opacity-60"
         >

@@ -24,8 +24,8 @@ const STAGES: { stage: Stage; word: string; path: string; key: string }[] = [
   { stage: 'survey', word: 'Survey', path: '', key: '1' },
   { stage: 'check', word: 'Check', path: '/check', key: '2' },
   { stage: 'plan', word: 'Plan', path: '/plan', key: '3' },
-  { stage: 'work', word: 'Work', path: '/work', key: '4' },
-  { stage: 'prove', word: 'Prove', path: '/prove', key: '5' },
+  { stage: 'work', word: 'Install', path: '/work', key: '4' },
+  { stage: 'prove', word: 'Service', path: '/prove', key: '5' },
 ];
 
 /** Everything inside one site: its name, the sentence that says what gives out first, and the stages. */
@@ -197,10 +197,10 @@ const KEYS: [key: string, does: string][] = [
   ['w', 'walk round'],
   ['h', 'history'],
   ['/', 'all sites'],
-  ['Tab, Enter', 'go to a row, open it'],
-  ['Arrows', 'from one answer of a question to the next'],
-  ['0-9 ~ ..', 'in an open field: its pad'],
-  ['Enter, Esc', 'save, leave the field'],
+  ['Tab, Enter', 'move to a row, open it'],
+  ['Arrows', 'move between the answers of a question'],
+  ['0-9 ~ ..', 'in a field: open its keypad'],
+  ['Enter, Esc', 'save, or leave the field'],
   ['?', 'this list'],
 ];
 

@@ -12,17 +12,17 @@ export function FirstFirm() {
       title={first ? 'A new server' : 'Another firm on this server'}
       text={
         first
-          ? 'There is no firm here yet. The server has printed a code where its keeper can read it; with it you make the firm and become its owner.'
-          : 'With the code of whoever keeps this server you make a firm and become its owner. Firms see nothing of each other.'
+          ? 'There is no firm on this server yet. The server printed a code for its administrator. With that code you create the firm and become its owner.'
+          : "With a code from the server's administrator you create a firm and become its owner. Firms cannot see each other."
       }
-      act="Make the firm"
+      act="Create firm"
       fields={[
         {
           name: 'code',
-          label: first ? 'The code that the server printed' : 'The code of the keeper',
+          label: first ? 'Code printed by the server' : "Administrator's code",
           autoCapitalize: 'none',
         },
-        { name: 'firm', label: 'What is the firm called?', autoComplete: 'organization' },
+        { name: 'firm', label: 'Name of the firm', autoComplete: 'organization' },
         NAME,
         EMAIL,
         NEW_PASSWORD,

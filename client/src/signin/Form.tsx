@@ -100,7 +100,7 @@ export const EMAIL: FormField = {
 /** A password that is being made. */
 export const NEW_PASSWORD: FormField = {
   name: 'password',
-  label: 'A password of ten letters or more',
+  label: 'Password (10 characters or more)',
   secureTextEntry: true,
   autoComplete: 'new-password',
 };

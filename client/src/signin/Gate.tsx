@@ -15,7 +15,7 @@ export function Gate({ children }: PropsWithChildren) {
   if (session) return session.empty ? <FirstFirm /> : <SignIn />;
   if (error)
     return (
-      <Plain title="No answer from the server." text="Check the signal. What was noted on this device is kept.">
+      <Plain title="No answer from the server." text="Check the signal. Your entries on this device are safe.">
         <Button label="Try again" kind="main" onPress={retry} />
       </Plain>
     );

@@ -25,30 +25,27 @@ export function JoinScreen({ token }: { token: string }) {
   if (inside) return <Waiting what="Opening True Lantern ..." />;
   if (session?.person)
     return (
-      <Plain
-        title="You are signed in already."
-        text="Sign out first, if this link is for somebody else on this device."
-      >
-        <Button label="To the sites" kind="main" onPress={home} />
+      <Plain title="You are signed in already." text="If this link is for somebody else, sign out first.">
+        <Button label="Show sites" kind="main" onPress={home} />
       </Plain>
     );
-  if (isPending) return <Waiting what="Looking at the link ..." />;
+  if (isPending) return <Waiting what="Checking the link ..." />;
   if (error || !data)
     return (
-      <Plain title="This link opens nothing." text={error?.message ?? ''}>
+      <Plain title="This link is not valid." text={error?.message ?? ''}>
         <Button label="Sign in" kind="main" onPress={home} />
       </Plain>
     );
   const { firm, role, person } = data;
   return (
     <DoorForm
-      title={person ? `Another password for ${person.name}` : `Join ${firm}`}
+      title={person ? `Password reset for ${person.name}` : `Join ${firm}`}
       text={
         person
-          ? `For ${person.email} at ${firm}. Wherever you are signed in with the old one, you will have to sign in again.`
-          : `You come in as ${role}. The link is good once.`
+          ? `For ${person.email} at ${firm}. You will have to sign in again on your other devices.`
+          : `Your role: ${role}. The link works once.`
       }
-      act={person ? 'Save password' : 'Come in'}
+      act={person ? 'Save password' : 'Join'}
       fields={person ? [NEW_PASSWORD] : [NAME, EMAIL, NEW_PASSWORD]}
       onSend={async (values) => {
         await taken(await join(token, values));

@@ -12,10 +12,10 @@ export function RecordCheck({ hash }: { hash: string }) {
     retry: false,
     gcTime: 0,
   });
-  if (isPending) return <Waiting what="Looking for this record ..." />;
+  if (isPending) return <Waiting what="Checking this record ..." />;
   if (error instanceof ApiError)
     return (
-      <Plain title="No record with this number is kept here." text="Compare the number with the one on the paper.">
+      <Plain title="No record with this number is saved here." text="Compare the number with the one on the paper.">
         <Button label="Home page" onPress={() => router.replace('/')} />
       </Plain>
     );
@@ -28,14 +28,14 @@ export function RecordCheck({ hash }: { hash: string }) {
   const { keptAt, unchanged, corrections } = data;
   const beside =
     corrections === 0
-      ? 'No correction was written beside it.'
+      ? 'No corrections were added.'
       : corrections === 1
-        ? 'One correction was written beside it since: ask for it.'
-        : `${corrections} corrections were written beside it since: ask for them.`;
+        ? 'One correction was added later. Ask for it.'
+        : `${corrections} corrections were added later. Ask for them.`;
   return (
     <Plain
-      title={unchanged ? 'This record is kept here, unchanged.' : 'The record with this number has changed.'}
-      text={`Signed and received ${momentText(keptAt)}. ${unchanged ? `${beside} The number is that of the whole record: compare the paper’s figures with one that its firm prints.` : 'Do not rely on it: ask the firm that signed it.'}`}
+      title={unchanged ? 'This record is stored here, unchanged.' : 'The record with this number has changed.'}
+      text={`Signed and received ${momentText(keptAt)}. ${unchanged ? `${beside} The number covers the whole record: compare your paper with a fresh print from the firm.` : 'Do not rely on it. Ask the firm that signed it.'}`}
     >
       <Button label="Home page" onPress={() => router.replace('/')} />
     </Plain>

@@ -11,11 +11,11 @@ import { Door } from './Form';
 /** What is wrong with a sign-in before anybody is asked; empty where nothing is. */
 export const faultsOfSignIn = (email: string, password: string): { email?: string; password?: string } => ({
   ...(email.trim() === ''
-    ? { email: 'Which e-mail address?' }
+    ? { email: 'Enter your e-mail address.' }
     : /^[^\s@]+@[^\s@]+$/.test(email.trim())
       ? {}
-      : { email: 'That is no e-mail address.' }),
-  ...(password === '' ? { password: 'Which password?' } : {}),
+      : { email: 'That is not an e-mail address.' }),
+  ...(password === '' ? { password: 'Enter your password.' } : {}),
 });
 
 /** The door: password, passkey, and the demo's own sign-in where there is one. */
@@ -52,12 +52,12 @@ export function SignIn() {
   const demo = session?.demo;
   return (
     <Door title="True Lantern">
-      <T look="lead">What gives out first, by how much, and the smallest cure.</T>
+      <T look="lead">What reaches its limit first, by how much, and the smallest fix.</T>
       {waiting > 0 ? (
         <T className="font-semi" testID="waits-here">
           {waiting === 1
-            ? 'One entry waits on this device. It is sent when whoever made it signs in.'
-            : `${waiting} entries wait on this device. They are sent when whoever made them signs in.`}
+            ? 'One entry is waiting on this device. It is sent when its author signs in.'
+            : `${waiting} entries are waiting on this device. They are sent when their author signs in.`}
         </T>
       ) : null}
       <TextField

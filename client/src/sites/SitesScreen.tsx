@@ -58,9 +58,9 @@ export function SitesScreen() {
       </View>
       <HeavyRule />
       <UnsentLine />
-      {list.isPending ? <Waiting what="Fetching the sites ..." /> : null}
+      {list.isPending ? <Waiting what="Loading the sites ..." /> : null}
       {list.error && !list.data ? (
-        <Plain title="The sites did not come." text={list.error.message}>
+        <Plain title="The sites could not be loaded." text={list.error.message}>
           <Button label="Try again" kind="main" onPress={() => void list.refetch()} />
         </Plain>
       ) : null}
@@ -153,7 +153,7 @@ function Leave() {
       <T>
         {unsent === 1 ? '1 entry is' : `${unsent} entries are`} not sent yet.{' '}
         {unkept
-          ? 'This device could not keep all of them: what it did not keep is lost when you leave.'
+          ? 'This device could not save all of them. What is not saved is lost when you leave.'
           : `${unsent === 1 ? 'It stays' : 'They stay'} on this device and ${unsent === 1 ? 'is' : 'are'} sent when you sign in here again.`}
       </T>
       <View className="flex-row gap-3">
@@ -192,7 +192,7 @@ function Archived() {
         </View>
       ))}
       {data?.length === 0 ? <T className="text-soft">None.</T> : null}
-      {error ? <T className="text-soft">They are saved on the server and will load when you have a signal.</T> : null}
+      {error ? <T className="text-soft">Saved on the server. They will load when you have a signal.</T> : null}
     </View>
   );
 }
@@ -212,13 +212,7 @@ function NewSite() {
   if (name === null) return <Button label="New site" kind="main" onPress={() => setName('')} />;
   return (
     <View className="gap-3">
-      <TextField
-        label="What is the site called?"
-        value={name}
-        onChangeText={setName}
-        autoFocus
-        onSubmitEditing={begin}
-      />
+      <TextField label="Name of the site" value={name} onChangeText={setName} autoFocus onSubmitEditing={begin} />
       <View className="flex-row gap-3">
         <Button label="Cancel" className="flex-1" onPress={() => setName(null)} />
         <Button label="Begin" kind="main" className="flex-1" disabled={name.trim() === ''} onPress={begin} />

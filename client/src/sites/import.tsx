@@ -48,7 +48,7 @@ export function ImportNote({ state: { busy, refused } }: { state: Importing }) {
   if (!refused) return null;
   return (
     <View role="alert" className="gap-1 border-l-4 border-ink pl-3">
-      <T look="head">{refused.name} was not imported; nothing was changed.</T>
+      <T look="head">{refused.name} was not imported. Nothing was changed.</T>
       {refused.faults.map((fault) => (
         <T key={`${fault.path}${fault.message}`} look="mono">
           {faultLine(fault)}

@@ -158,13 +158,13 @@ function NewPart({ site, kind, start, seen }: NewPartProps) {
       </ScrollView>
       <View className="gap-2 border-t border-rule px-[18px] py-3">
         {guessed > 0 ? (
-          <T look="fact">Typical values are filled in and marked as assumed until somebody reads them.</T>
+          <T look="fact">Typical values are filled in and marked as assumed until somebody measures them.</T>
         ) : null}
         {lacking.length > 0 ? (
           <T look="fact">Still needed: {lacking.map(({ label }) => lowered(label)).join(', ')}.</T>
         ) : null}
         <Button
-          label="Put it on the Line"
+          label="Add to the Line"
           kind="main"
           className="min-h-[64px]"
           disabled={lacking.length > 0}

@@ -26,13 +26,13 @@ export function BankNumbers({ site }: { site: OpenSite }) {
   return (
     <View className="px-[18px] pt-6" testID="bank-numbers">
       <Heading level={2} look="station">
-        The bank as it is
+        The bank today
       </Heading>
       <View className="flex-row flex-wrap gap-x-6 gap-y-2 pt-2">
         {[
           ['nominal', shown(volts, 'V')],
           ['capacity', shown(capacity_Ah, 'Ah')],
-          ['in it when full', shown(stored_kWh, 'kWh')],
+          ['stored when full', shown(stored_kWh, 'kWh')],
           ['usable', shown(usable_kWh, 'kWh')],
         ].map(([label, value]) => (
           <View key={label}>
@@ -43,11 +43,11 @@ export function BankNumbers({ site }: { site: OpenSite }) {
       </View>
       {usable_kWh === null && missing.length > 0 ? (
         <T look="fact" className="pt-1">
-          {`Usable cannot be said without: ${missing.map((path) => pathName(site, path)).join(', ')}.`}
+          {`Usable energy unknown without: ${missing.map((path) => pathName(site, path)).join(', ')}.`}
         </T>
       ) : (
         <T look="fact" className="pt-1">
-          Usable: by age, cold and the day&apos;s draw, to the depth of the school.
+          Usable: allowing for age, cold and daily use, to the chosen depth of discharge.
         </T>
       )}
     </View>
@@ -57,14 +57,14 @@ export function BankNumbers({ site }: { site: OpenSite }) {
 const SPECS: FieldSpec[] = [
   {
     path: 'rest',
-    label: 'Rest volts',
+    label: 'Resting voltage',
     unit: 'V',
     kind: 'number',
-    hint: 'at the posts, nothing charging and nothing drawn',
+    hint: 'at the posts, no charging and no load',
   },
-  { path: 'rested', label: 'Rested for', unit: 'h', kind: 'number', hint: '4 h at the least; after a charge 12 h' },
-  { path: 'cell', label: 'At the cells', unit: 'degC', kind: 'number' },
-  { path: 'watts', label: 'A load, AC', unit: 'W', kind: 'number', hint: 'to be told how long it runs' },
+  { path: 'rested', label: 'Rest time', unit: 'h', kind: 'number', hint: 'at least 4 h; 12 h after charging' },
+  { path: 'cell', label: 'Cell temperature', unit: 'degC', kind: 'number' },
+  { path: 'watts', label: 'A load, AC', unit: 'W', kind: 'number', hint: 'to work out the run time' },
 ];
 const EMPTY: PartRow = { id: 'rest', kind: 'file', body: {}, evidence: {}, position: 0, revision: 0 };
 
@@ -111,13 +111,11 @@ function answer({ model }: OpenSite, row: PartRow): string[] {
   const range = state && watts ? [hours(state.low)?.hours, hours(state.high)?.hours] : [];
   const [least, most] = range;
   return [
-    ...(volts !== null && !state
-      ? ['These volts are no such bank\u2019s: look at the label and the meter again.']
-      : []),
+    ...(volts !== null && !state ? ['This voltage does not fit the bank. Check the label and the meter.'] : []),
     ...(state
       ? [
           state.best === null
-            ? `${pct(state.low)} to ${pct(state.high)} % full: no nearer by volts.`
+            ? `${pct(state.low)} to ${pct(state.high)} % full(voltage tells no more).`
             : `About ${pct(state.best)} % full; ${pct(state.low)} to ${pct(state.high)} %.`,
         ]
       : []),
@@ -125,9 +123,11 @@ function answer({ model }: OpenSite, row: PartRow): string[] {
       ? [`${withUnit(watts ?? 0, 'W')} runs ${withUnit(least, 'h', 2)} to ${withUnit(most, 'h', 2)} from here.`]
       : []),
     ...(full?.hours
-      ? [`${withUnit(watts ?? 0, 'W')} runs ${withUnit(full.hours, 'h', 2)} from full to the depth of the school.`]
+      ? [
+          `${withUnit(watts ?? 0, 'W')} runs ${withUnit(full.hours, 'h', 2)} from full to the chosen depth of discharge.`,
+        ]
       : []),
-    ...(full && full.hours === null ? ['How long it runs cannot be said before the bank is recorded.'] : []),
+    ...(full && full.hours === null ? ['Record the bank to see how long it runs.'] : []),
     ...(state?.notes.map((note) => `${note.charAt(0).toUpperCase()}${note.slice(1)}.`) ?? []),
   ];
 }

@@ -159,7 +159,7 @@ export function CableSheet({ site, at }: { site: OpenSite; at: string | null }) 
               <NumberPad onKey={draft.type} />
             </>
           ) : (
-            <T>Every cable that the parts imply is recorded. Another one is described field by field.</T>
+            <T>Every cable these parts need is recorded. Add another one field by field.</T>
           )}
           <Button label="All fields, or another cable" kind="plain" onPress={allFields} />
         </View>
@@ -223,7 +223,7 @@ function CableChoices({ draft, units }: { draft: CableDraft; units: Units }) {
 /** What was typed so far. */
 const Length = ({ text, units }: { text: string; units: Units }) => (
   <View className="min-h-[44px] flex-row items-baseline gap-3 border-b-2 border-ink">
-    <T look="fact">One way, along the cable</T>
+    <T look="fact">One-way length, along the cable</T>
     <T look="pad" testID="entry" className={`ml-auto ${text === '' ? 'text-soft' : ''}`}>
       {text === '' ? 'length' : shownEntry(text)}
     </T>

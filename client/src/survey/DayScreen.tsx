@@ -19,8 +19,8 @@ import { STRIP, stripLayout } from './strip-layout';
 const RUNS = ['base', 'may', 'alone'] as const;
 const RUN_WORDS: Record<(typeof RUNS)[number], string> = {
   base: 'always with the others',
-  may: 'may run with others',
-  alone: 'never with its group',
+  may: 'can run with others',
+  alone: 'never with others of its group',
 };
 
 /** The loads of a day on one strip of twenty-four hours: what they take, what may run at once; each set by thumb. */
@@ -45,8 +45,8 @@ export function DayScreen() {
               </T>
               <Strip strip={strip} open={open} />
               <T look="fact">
-                Blocks: what each load draws in the hours in which it may run, fainter the less of them it does; the one
-                that is opened is lit. Line: what may run at once. At the loads, losses apart.
+                Blocks: each load in the hours it can run, fainter if it runs only part of them. Line: total that can
+                run at once, without losses.
               </T>
             </View>
           )}
@@ -164,7 +164,7 @@ function Set({ site, id, overlap }: { site: OpenSite; id: string; overlap: (type
         ))}
       </View>
       <Button
-        label="Everything of this load"
+        label="All fields of this load"
         kind="plain"
         className="self-start px-0"
         onPress={() => router.navigate(`/site/${site.id}/part/${encodeURIComponent(id)}`)}

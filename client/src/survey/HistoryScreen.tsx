@@ -40,7 +40,7 @@ export function HistoryScreen() {
               testID="past"
             >
               <View className="min-w-0 flex-1">
-                <T look="head">{entry.part || 'A part that is gone'}</T>
+                <T look="head">{entry.part || 'A part that was removed'}</T>
                 <Lines site={site} rowId={entry.partId} fields={entry.fields} before={entry.before} kind={entry.kind} />
                 {entry.conflicts?.map(({ field, current, wanted }) => (
                   <T key={field} look="fact" className="text-ink" testID="not-taken">
@@ -77,7 +77,7 @@ export function HistoryScreen() {
             </T>
           ) : null}
           {query.data && past.length + waiting.length === 0 ? (
-            <T className="p-[18px] text-soft">Nothing has been changed since this site was brought in.</T>
+            <T className="p-[18px] text-soft">Nothing has changed since this site was imported.</T>
           ) : null}
         </View>
       </ScrollView>
@@ -87,14 +87,14 @@ export function HistoryScreen() {
 
 function undo(site: OpenSite, entry: PastEntry) {
   undoChange(site.id, entry);
-  offerUndo(`${entry.part || 'The part'} is as it was before.`, () =>
+  offerUndo(`${entry.part || 'The part'} has been restored.`, () =>
     undoChange(site.id, { ...entry, fields: entry.before, before: entry.fields, revision: entry.revision + 1 }),
   );
 }
 
 const partOfRow = (site: OpenSite, rowId: string) => {
   const row = site.rows.find(({ id }) => id === rowId);
-  return row ? partName(site, nameOfRow(row)) : 'A part that is gone';
+  return row ? partName(site, nameOfRow(row)) : 'A part that was removed';
 };
 
 interface LinesProps {
@@ -122,7 +122,7 @@ function Lines({ site, rowId, fields, before, kind }: LinesProps) {
           {field === DELETED
             ? value
               ? 'removed'
-              : 'brought back'
+              : 'restored'
             : field === POSITION
               ? 'moved'
               : `${fieldSpec(rowKind, field)?.label ?? field}: ${before ? `${text(before[field])} \u2192 ` : ''}${text(value)}${grade(field) ? ` (${grade(field)})` : ''}`}

@@ -37,10 +37,15 @@ export function MoreScreen() {
     offerUndo(`${name} was archived.`, () => archiveSite(site.id, false));
   };
   const items: [label: string, fact: string, act: () => void, id: string][] = [
-    ['History', 'who set what, when; undo any of it', () => router.navigate(`/site/${site.id}/history`), 'history'],
+    [
+      'History',
+      'who changed what, when; undo any change',
+      () => router.navigate(`/site/${site.id}/history`),
+      'history',
+    ],
     [
       'Design standards',
-      'which practice the verdicts follow here',
+      'the standards this site is checked against',
       () => router.navigate(`/site/${site.id}/schools`),
       'schools',
     ],
@@ -54,7 +59,7 @@ export function MoreScreen() {
     ...(mayWrite
       ? ([
           ['Use as a template', 'a new site with the same parts, without readings and photos', template, 'template'],
-          ['Archive', 'out of the list; nothing is lost', archive, 'archive'],
+          ['Archive', 'removed from the list; nothing is lost', archive, 'archive'],
         ] as [string, string, () => void, string][])
       : []),
   ];

@@ -46,7 +46,7 @@ export function PartActions({ row }: { row: PartRow }) {
         {after ? <Button label="Move down" className="grow" onPress={() => movePart(site, row, after)} /> : null}
         {isShelfKind(row.kind) ? (
           <Button
-            label={kept ? 'On the shelf now' : 'Keep on the shelf'}
+            label={kept ? 'Added to the shelf' : 'Add to shelf'}
             className="grow"
             disabled={kept}
             onPress={() => {

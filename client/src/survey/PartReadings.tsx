@@ -156,7 +156,7 @@ function chargeText(site: OpenSite, { subject, value, conditions, meter_pct }: R
   });
   if (!state) return null;
   const [low, high] = [Math.round(100 * state.low), Math.round(100 * state.high)];
-  return `by these volts ${low === high ? `${low} %` : `${low} to ${high} %`} charged`;
+  return `by this voltage ${low === high ? `${low} %` : `${low} to ${high} %`} charged`;
 }
 
 const SPARK_W = 84;
@@ -182,9 +182,9 @@ export function Spark({ values, label }: { values: readonly number[]; label: str
 /** Asked beside the figure, never wanted: a reading without them is kept too, and tells less. */
 const CONDITION_WORDS: Readonly<Record<ConditionName, string>> = {
   irradiance_W_m2: 'Light on the array, W/m\u00b2, if measured',
-  cell_C: 'Temperature of the cells, if measured',
-  rested_h: 'Hours at rest, if known',
-  current_A: 'Current that flows, A, if measured',
+  cell_C: 'Cell temperature, if measured',
+  rested_h: 'Hours rested, if known',
+  current_A: 'Current flowing, A, if measured',
 };
 
 /** What was typed of them, as it is stored; what is no figure is left out. */
@@ -237,7 +237,7 @@ function NewReading({ site, partId, quantities, onDone }: NewProps) {
   };
   return (
     <View className="gap-3">
-      <View role="radiogroup" aria-label="What is read" className="flex-row flex-wrap gap-2">
+      <View role="radiogroup" aria-label="What was measured" className="flex-row flex-wrap gap-2">
         {quantities.map((one) => (
           <Chip key={one} label={QUANTITIES[one][1]} on={quantity === one} onPress={() => setQuantity(one)} />
         ))}
@@ -259,9 +259,7 @@ function NewReading({ site, partId, quantities, onDone }: NewProps) {
           inputMode="decimal"
           value={given[name] ?? ''}
           onChangeText={(text) => setGiven({ ...given, [name]: text })}
-          error={
-            given[name]?.trim() && conditions[name] === undefined ? 'This is not read as a figure yet.' : undefined
-          }
+          error={given[name]?.trim() && conditions[name] === undefined ? 'This is not a valid number yet.' : undefined}
         />
       ))}
       <ReadingPad key={quantity} quantity={quantity} test={null} onSave={keep} />

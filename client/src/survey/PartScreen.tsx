@@ -29,7 +29,7 @@ export function PartScreen({ partId, field }: { partId: string; field: string | 
   const row = rowOfPart(site, partId);
   if (!row)
     return (
-      <Plain title="This part is not recorded." text={`Nothing here is called "${partId}".`}>
+      <Plain title="Part not found." text={`There is no part "${partId}" here.`}>
         <Button label="Back to the Line" onPress={() => router.navigate(`/site/${site.id}`)} />
       </Plain>
     );
@@ -154,7 +154,7 @@ function Verdicts({ partId }: { partId: string }) {
       {holding > 0 && !unfolded ? (
         <Row testID="holding" onPress={() => setUnfolded(true)} aria-expanded={false}>
           <Mark verdict="holds" />
-          <T className="min-w-0 flex-1">{holding === 1 ? '1 check holds' : `${holding} checks hold`}</T>
+          <T className="min-w-0 flex-1">{holding === 1 ? '1 check OK' : `${holding} checks OK`}</T>
           <T look="fact" className="font-semi">
             show
           </T>

@@ -17,8 +17,8 @@ import { ShelfPick } from '../entry/ShelfPick';
 const FIELDS = ['pmax_W', 'voc_V', 'isc_A', 'vmp_V', 'imp_A'] as const;
 const WORDS: Record<(typeof FIELDS)[number], [name: string, unit: string]> = {
   pmax_W: ['Power', 'W'],
-  voc_V: ['Open circuit', 'V'],
-  isc_A: ['Short circuit', 'A'],
+  voc_V: ['Open circuit (Voc)', 'V'],
+  isc_A: ['Short circuit (Isc)', 'A'],
   vmp_V: ['At full power', 'V'],
   imp_A: ['At full power', 'A'],
 };
@@ -47,7 +47,7 @@ export function PlateSheet({ site, onShelf }: { site: OpenSite; onShelf(id: stri
         <View className="max-w-[640px] gap-4 pb-6">
           <ShelfPick kind="moduleTypes" onPick={({ id }) => onShelf(id)} picked={null} most={3} />
           <View className="gap-2 px-[18px]">
-            <T>The five figures, one after another, in the order in which the plate has them. Enter goes on.</T>
+            <T>The five figures in the order printed on the nameplate. Enter moves to the next.</T>
             <View className="flex-row gap-[6px]">
               {PLACES.map((place) => (
                 <TextInput
@@ -56,7 +56,7 @@ export function PlateSheet({ site, onShelf }: { site: OpenSite; onShelf(id: stri
                     boxes.current[place] = box;
                   }}
                   testID={`plate-${place}`}
-                  aria-label={`Figure ${place + 1} of the plate`}
+                  aria-label={`Figure ${place + 1} on the nameplate`}
                   value={entries[place] ?? ''}
                   inputMode="decimal"
                   enterKeyHint={place === 4 ? 'done' : 'next'}
@@ -80,13 +80,13 @@ export function PlateSheet({ site, onShelf }: { site: OpenSite; onShelf(id: stri
               </View>
             ) : full ? (
               <T role="alert" className="font-semi">
-                These five do not make one module: volts times amperes at full power must be the watts. Read them again,
-                or give each by its name.
+                These five figures do not match: Vmp times Imp must equal the power. Read them again or enter each by
+                name.
               </T>
             ) : null}
-            <TextField label="Maker and model (may wait)" value={label} onChangeText={setLabel} />
+            <TextField label="Maker and model (optional)" value={label} onChangeText={setLabel} />
             <Button
-              label="Each by its name"
+              label="Enter each by name"
               kind="plain"
               onPress={() => router.navigate(`/site/${site.id}/add?kind=moduleTypes&all=1`)}
             />
@@ -95,7 +95,7 @@ export function PlateSheet({ site, onShelf }: { site: OpenSite; onShelf(id: stri
       </ScrollView>
       <View className="border-t border-rule px-[18px] py-2">
         <Button
-          label="Save, then how they are strung"
+          label="Save and continue to the strings"
           kind="main"
           className="min-h-[64px]"
           disabled={!plate}

@@ -18,8 +18,7 @@ export function SchoolsScreen() {
       <ScrollView>
         <View className="max-w-[640px] pb-8">
           <T look="fact" className="px-[18px] pt-3">
-            Practitioners disagree here. Each finding names the school it was judged by; the local code stands above
-            all.
+            Experts differ on these. Each finding names the standard used. Local codes always come first.
           </T>
           <SchoolsEntry
             schools={site.model.schools}

@@ -54,7 +54,7 @@ export function SinceLastVisit() {
         {(changed?.set.length ?? 0) > MOST_SETTINGS ? (
           <T look="fact">{`and ${(changed?.set.length ?? 0) - MOST_SETTINGS} settings more`}</T>
         ) : null}
-        {said.length > 0 || quiet ? <T look="fact">{quiet ? 'nothing new' : said.join(', ')}</T> : null}
+        {said.length > 0 || quiet ? <T look="fact">{quiet ? 'no changes' : said.join(', ')}</T> : null}
       </View>
     </Row>
   );
@@ -66,5 +66,5 @@ const MOST_SETTINGS = 3;
 function settingText({ device, setting, before, after }: Since['set'][number]): string {
   const said = (value: string) =>
     Number.isFinite(Number(value)) ? withUnit(Number(value), settingUnit(setting), 4) : value;
-  return `${device}: ${settingName(setting)} ${said(after)}, ${before === null ? 'not read then' : `was ${said(before)}`}`;
+  return `${device}: ${settingName(setting)} ${said(after)}, ${before === null ? 'not recorded then' : `was ${said(before)}`}`;
 }

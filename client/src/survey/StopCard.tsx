@@ -36,7 +36,7 @@ export function StopCard() {
   return (
     <View className="border-y-4 border-ink px-[18px] py-4" testID="stop-card" role="alert">
       <Heading level={2} look="lead">
-        {stops.every(({ settled }) => settled) ? 'Stopped for' : 'Stop: make this safe before anything else'}
+        {stops.every(({ settled }) => settled) ? 'Stopped because' : 'Stop: make this safe before anything else'}
       </Heading>
       {stops.map(({ key, title, settled, partId }) => (
         <View key={key} className="gap-2 pt-3">

@@ -31,7 +31,7 @@ export function SurveyScreen({ beside = false }: { beside?: boolean }) {
           <AddButton stacked={beside} />
           <SiteConditions />
         </>
-        <Questions site={site} title="Find out first" />
+        <Questions site={site} title="Check first" />
       </Columns>
     </ScrollView>
   );
@@ -90,7 +90,7 @@ function SiteConditions() {
       <Row testID="open-day" onPress={() => router.navigate(`/site/${site.id}/day`)}>
         <View className="min-w-0 flex-1">
           <T look="head">The day&apos;s loads</T>
-          <T look="fact">twenty-four hours on one strip: what runs when, and what at once</T>
+          <T look="fact">24 hours at a glance: what runs when, and what runs together</T>
         </View>
       </Row>
       {rows.map(({ id, word, fact }) => (

@@ -32,7 +32,7 @@ export function WalkScreen() {
         <View className="max-w-[640px] gap-4 px-[18px] pb-8 pt-4">
           <T look="fact" role="status" testID="left">
             {open.length === 0
-              ? 'No question left'
+              ? 'No questions left'
               : open.length === 1
                 ? '1 question left'
                 : `${open.length} questions left`}
@@ -41,14 +41,12 @@ export function WalkScreen() {
           {step === null ? (
             <>
               <Heading level={2} look="lead">
-                {putOff === 0 ? 'All that the checks ask is recorded.' : 'Through; the rest was put off.'}
+                {putOff === 0
+                  ? 'Everything the checks need is recorded.'
+                  : 'Done for now; some questions were put off.'}
               </Heading>
               {putOff > 0 ? <Button label="Ask again what was put off" onPress={() => setSkipped([])} /> : null}
-              <Button
-                label="See what gives out"
-                kind="main"
-                onPress={() => router.navigate(`/site/${site.id}/check`)}
-              />
+              <Button label="See the check" kind="main" onPress={() => router.navigate(`/site/${site.id}/check`)} />
             </>
           ) : step.type === 'part' ? (
             <>
@@ -61,7 +59,7 @@ export function WalkScreen() {
                 className="min-h-[64px]"
                 onPress={() => router.navigate(`/site/${site.id}/add?kind=${step.kind}`)}
               />
-              <Button label="There is none, or later" className="min-h-[64px]" onPress={skip} />
+              <Button label="Skip (none here, or later)" className="min-h-[64px]" onPress={skip} />
             </>
           ) : (
             <>

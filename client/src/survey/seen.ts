@@ -31,7 +31,7 @@ export const SEEN: readonly Seen[] = [
   seen('lamp', 'loads', 'Lamp', { label: 'Lamp', kind: 'dc', type: 'electronic' }),
   seen('refrigerator', 'loads', 'Refrigerator', { label: 'Refrigerator', type: 'compressor' }),
   seen('pump', 'loads', 'Pump', { label: 'Pump', type: 'pump' }),
-  seen('kettle', 'loads', 'What heats', { type: 'resistive' }),
+  seen('kettle', 'loads', 'Heater', { type: 'resistive' }),
   seen('loads', 'loads', 'Another load'),
   seen('chargers', 'chargers', 'Mains charger', { kind: 'mains' }),
   seen('dcdc', 'chargers', 'DC-DC charger', { kind: 'dc-dc' }),
@@ -41,7 +41,7 @@ export const SEEN: readonly Seen[] = [
   seen('converters', 'converters'),
   seen('monitor', 'monitor'),
   seen('otherBanks', 'otherBanks', 'Starter battery', { role: 'starter' }),
-  seen('states', 'states', 'A way it is used'),
+  seen('states', 'states', 'Operating state'),
 ];
 
 /** Without any of these a system is no system: what of them is not there yet is most likely what one stands before. */

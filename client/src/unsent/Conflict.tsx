@@ -28,10 +28,10 @@ export function Conflict({ entry, row }: { entry: ChangeEntry; row: PartRow | un
       <T look="head">
         {typeof name === 'string' ? `${name}: somebody` : 'Somebody'} else{' '}
         {removed
-          ? 'removed this part while you changed it.'
+          ? 'removed this part while you were changing it.'
           : conflicts.length === 1
             ? 'changed the same field.'
-            : 'recorded the same.'}
+            : 'entered the same thing.'}
       </T>
       {fields.map((conflict) => (
         <T key={conflict.field} look="mono">

@@ -47,7 +47,7 @@ export function UnsentScreen() {
       )}
       {aside.length > 0 ? (
         <Heading level={2} look="station" className="px-[18px] pb-2 pt-2">
-          The server did not take
+          The server refused
         </Heading>
       ) : null}
       {aside.map((entry) => (
@@ -73,10 +73,10 @@ export function UnsentScreen() {
           <T>{entryTitle(entry, rowOf(entry))}</T>
           <T look="fact">
             {entry.unkept
-              ? 'in this page alone: the device would not keep it'
+              ? 'only in this open page: the device could not save it'
               : isHeld(entry, mine)
-                ? 'goes when what it depends on has gone'
-                : 'goes by itself'}
+                ? 'waits for an earlier entry'
+                : 'sent automatically'}
           </T>
         </View>
       ))}
@@ -110,8 +110,8 @@ function Aside({ entry, row }: { entry: Entry; row: PartRow | undefined }) {
           <Button
             label={
               sure
-                ? `Yes, give up ${held > 0 ? `this and the ${held} that depend${held === 1 ? 's' : ''} on it` : 'this'}`
-                : 'Give it up'
+                ? `Yes, discard ${held > 0 ? `this and the ${held} that depend${held === 1 ? 's' : ''} on it` : 'this'}`
+                : 'Discard'
             }
             kind="plain"
             className="grow px-3"
@@ -146,7 +146,7 @@ function Mending({ entry, row, onDone }: { entry: ChangeEntry; row: PartRow | un
       ))}
       <View className="flex-row gap-3">
         <Button label="Cancel" className="flex-1" onPress={onDone} />
-        <Button label="Send as mended" kind="main" className="flex-1" onPress={send} />
+        <Button label="Send corrected" kind="main" className="flex-1" onPress={send} />
       </View>
     </View>
   );

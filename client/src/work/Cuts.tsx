@@ -36,7 +36,7 @@ export function Cuts({ work, after }: { work: Work; after: Model }) {
                   <View className="min-w-0 flex-1">
                     <T look="head">{cutPlace(after, cut)}</T>
                     <T look="fact">
-                      {`${counted(cut.lugs, 'end')} to finish, ${counted(cut.sleeve, 'sleeve')}; ${cut.colourNote}`}
+                      {`${counted(cut.lugs, 'end')} to crimp, ${counted(cut.sleeve, 'sleeve')}; ${cut.colourNote}`}
                       {cut.insulation_C ? `; ${cut.insulation_C} \u00b0C insulation` : ''}
                     </T>
                   </View>
@@ -49,8 +49,8 @@ export function Cuts({ work, after }: { work: Work; after: Model }) {
           </View>
         ))}
         <T look="fact" className="px-[18px] pt-4">
-          A tenth is in each length. Measure the way once more before the first cut; leads that share a current are cut
-          to one length.
+          Each length includes 10 %. Measure the route again before the first cut. Cut leads that share a current to
+          equal length.
         </T>
       </View>
     </ScrollView>

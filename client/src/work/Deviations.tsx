@@ -112,7 +112,7 @@ function Fitted({ partId, proposal, after }: { partId: string; proposal: Proposa
   return (
     <View className="-mx-[18px]">
       <T look="head" className="px-[18px] pt-2">
-        Was another one fitted? What it really is:
+        Was another one fitted? Enter what it really is:
       </T>
       {specs.map((spec) => (
         <FieldRow key={spec.path} row={row} spec={spec} onOpen={() => open(spec.path)} />

@@ -32,7 +32,7 @@ export function Kit({ proposal, work }: { proposal: Proposal; work: Work }) {
   const pretty = usePretty();
   const site = useOpenSite();
   const mayWrite = useMayWrite();
-  if (work.kit.length === 0) return <Plain title="Nothing is fetched." text="Settings alone are changed." />;
+  if (work.kit.length === 0) return <Plain title="Nothing to bring." text="Only settings change." />;
   const short = new Set(shortOf(proposal, work).map(({ line }) => line));
   const stepsFor = (ids: readonly string[]) =>
     work.steps.filter(({ act, parts }) => act === 'fit' && parts.some((id) => ids.includes(id))).map(({ n }) => n);
@@ -82,7 +82,7 @@ export function Kit({ proposal, work }: { proposal: Proposal; work: Work }) {
 const SPEC_WORDS: Readonly<Record<string, string>> = {
   rating_A: '',
   voltage_V: 'at least',
-  interrupt_A: 'breaks at least',
+  interrupt_A: 'breaking capacity at least',
   coil_m: 'coil',
   length_m: 'each',
   stud_mm: 'stud',

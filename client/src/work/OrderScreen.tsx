@@ -36,22 +36,22 @@ export function OrderScreen({ proposalId }: { proposalId: string }) {
   const after = useMemo(() => (proposal ? orderedModel(site, proposal) : null), [site, proposal]);
   if (!proposal || proposal.closed || !after)
     return (
-      <Plain title={proposal?.closed ? 'This proposal was fitted already.' : 'This proposal is not here.'}>
-        <Button label="All orders" onPress={() => router.navigate(`/site/${site.id}/work`)} />
+      <Plain title={proposal?.closed ? 'This proposal is already installed.' : 'This proposal is not here.'}>
+        <Button label="All work orders" onPress={() => router.navigate(`/site/${site.id}/work`)} />
       </Plain>
     );
   if ('faults' in after)
     return (
       <Plain
         title="This proposal no longer applies, so it has no order."
-        text={`${after.faults[0] ?? ''} Mend its changes first; nothing is worked on a guess.`}
+        text={`${after.faults[0] ?? ''} Update its changes first.`}
       >
         <Button
           label="See its changes"
           kind="main"
           onPress={() => router.navigate(`/site/${site.id}/plan/${encodeURIComponent(proposalId)}`)}
         />
-        <Button label="All orders" onPress={() => router.navigate(`/site/${site.id}/work`)} />
+        <Button label="All work orders" onPress={() => router.navigate(`/site/${site.id}/work`)} />
       </Plain>
     );
   return <Ordered proposal={proposal} after={after.model} />;
@@ -72,7 +72,7 @@ const TABS: [Tab, string][] = [
   ['steps', 'Steps'],
   ['kit', 'Kit'],
   ['cuts', 'Cuts'],
-  ['out', 'Out and labels'],
+  ['out', 'Removed and labels'],
 ];
 
 function Ordered({ proposal, after }: { proposal: Proposal; after: Model }) {
@@ -81,8 +81,8 @@ function Ordered({ proposal, after }: { proposal: Proposal; after: Model }) {
   const { data: work, error } = useAnswer<'work'>({ ask: 'work', before: site.model, after, shelf: items });
   const [tab, setTab] = useState<Tab>('steps');
   useAwake();
-  if (error) return <Plain title="The order cannot be worked out." text={error.message} />;
-  if (!work) return <Waiting what="Working out the order ..." />;
+  if (error) return <Plain title="The work order cannot be made." text={error.message} />;
+  if (!work) return <Waiting what="Making the work order ..." />;
   return (
     <View className="flex-1">
       <Head site={site} proposal={proposal} work={work} />
@@ -110,7 +110,7 @@ function Head({ site, proposal, work }: { site: OpenSite; proposal: Proposal; wo
       <View className="min-h-[56px] flex-row items-center pr-[18px]">
         <Pressable
           role="button"
-          aria-label="All orders"
+          aria-label="All work orders"
           onPress={() => router.navigate(`/site/${site.id}/work`)}
           className="h-14 w-14 items-center justify-center active:opacity-60 print:hidden"
         >
@@ -138,7 +138,7 @@ function Steps({ proposal, work, after }: { proposal: Proposal; work: Work; afte
   const step = work.steps.find(({ key }) => key === chosen) ?? next;
   const stops = stopsOf(site.judged, site.findings).filter(({ settled }) => !settled);
   if (work.steps.length === 0)
-    return <Plain title="Nothing is to be done." text="The proposal changes nothing that is fitted or set." />;
+    return <Plain title="Nothing to do." text="This proposal changes no part and no setting." />;
   return (
     <ScrollView>
       <View className="max-w-[860px] pb-10">

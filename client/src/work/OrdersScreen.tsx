@@ -19,10 +19,10 @@ export function OrdersScreen() {
       <View className="max-w-[860px] pb-10">
         <Heading look="lead" className="px-[18px] pb-2 pt-4">
           {open.length === 0
-            ? 'Nothing is proposed, so there is nothing to work.'
+            ? 'No proposals yet, so there is nothing to install.'
             : started.length > 0
               ? `${counted(started.length, 'order')} begun.`
-              : 'Which proposal is to be built?'}
+              : 'Which proposal will you install?'}
         </Heading>
         {[...started, ...open.filter((one) => !started.includes(one))].map((proposal) => {
           const ticks = Object.values(ticksOf(proposal));
@@ -54,7 +54,7 @@ export function OrdersScreen() {
           <View key={id} className="min-h-[56px] justify-center border-b border-rule px-[18px] py-2">
             <T look="head">{title}</T>
             <T look="fact">
-              {end?.as === 'overtaken' ? 'overtaken by another' : 'fitted'}
+              {end?.as === 'overtaken' ? 'replaced by another' : 'installed'}
               {end?.at ? `, ${momentText(end.at)}` : ''}
               {end?.by ? `, ${end.by}` : ''}
             </T>
@@ -62,7 +62,7 @@ export function OrdersScreen() {
         ))}
         {open.length === 0 ? (
           <View className="px-[18px] pt-4">
-            <Button label="Plan something" onPress={() => router.navigate(`/site/${site.id}/plan`)} />
+            <Button label="Go to Plan" onPress={() => router.navigate(`/site/${site.id}/plan`)} />
           </View>
         ) : null}
       </View>

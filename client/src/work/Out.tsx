@@ -8,7 +8,7 @@ const TO_WORDS: Record<Removed['to'], string> = {
   customer: 'stays with the customer',
   recycler: 'to the recycler',
   stock: 'to our stock',
-  returned: 'back to the seller',
+  returned: 'return to the seller',
 };
 
 /** What comes out and to whom, what is written where, which tools it takes. */
@@ -17,7 +17,7 @@ export function Out({ work }: { work: Work }) {
   return (
     <ScrollView>
       <View className="max-w-[860px] pb-10" testID="out">
-        <Section title="Comes out" empty="Nothing comes out." shown={work.removed.length > 0}>
+        <Section title="To remove" empty="Nothing is removed." shown={work.removed.length > 0}>
           {work.removed.map(({ id, what, mass_kg, to, note }, i) => (
             <Line
               key={`${id} ${i}`}

@@ -160,18 +160,18 @@ function ToTick(props: TickProps) {
   if (stops.length > 0 && bringsVolts(step))
     return (
       <View role="alert" testID="stopped" className="gap-2 border-4 border-ink p-3">
-        <T look="head">Stopped: nothing is switched on until this is made safe.</T>
+        <T look="head">Stopped: switch nothing on until this is safe.</T>
         {stops.map((title) => (
           <T key={title}>{title}</T>
         ))}
-        <T look="fact">Settle it on the stop card of the survey.</T>
+        <T look="fact">Resolve it on the stop card in Survey.</T>
       </View>
     );
   if (step.withheld)
     return (
       <View role="alert" testID="withheld" className="gap-2 border-4 border-ink p-3">
         <T look="head">Do not switch this on.</T>
-        <T>The proposal leaves it in danger. Change the proposal in Plan first, or skip this step with a reason.</T>
+        <T>This proposal leaves a danger here. Change the proposal in Plan, or skip this step with a reason.</T>
         <SkipWithheld {...props} />
       </View>
     );
@@ -180,7 +180,7 @@ function ToTick(props: TickProps) {
       <View role="alert" testID="needs-licence" className="gap-2 border-2 border-ink p-3">
         <T look="head">Licensed work.</T>
         <T>
-          AC and building work is done and ticked by somebody with a licence. Yours is not recorded; an owner records it
+          Only a licensed person may do and tick AC and building work. Your licence is not recorded; an owner can add it
           under People.
         </T>
       </View>
@@ -256,7 +256,7 @@ function Tick(props: TickProps) {
           }
         />
       ) : null}
-      <Button label="Skip, with a reason" kind="plain" onPress={() => setAsking('skip')} />
+      <Button label="Skip (give a reason)" kind="plain" onPress={() => setAsking('skip')} />
     </View>
   );
 }
@@ -283,16 +283,18 @@ function Reason({ asking, before, onGive, onBack }: ReasonProps) {
     <View className="gap-3 border-l-4 border-ink pl-3" testID="reason">
       <T look="head">
         {asking === 'skip'
-          ? 'Why is it skipped?'
+          ? 'Why skip it?'
           : asking === 'answer'
-            ? 'You answer for it with your name. Why does the work start all the same?'
+            ? 'You take responsibility with your name. Why start anyway?'
             : asking === 'early'
-              ? `Not ticked yet: ${before}. Why is this one done before?`
-              : 'The reading is outside. Why does the work go on?'}
+              ? `Not ticked yet: ${before}. Why do this one first?`
+              : 'The reading is outside its band. Why continue?'}
       </T>
       <TextField label="Reason" value={reason} onChangeText={setReason} autoFocus />
       <Button
-        label={asking === 'skip' ? 'Skip this step' : asking === 'answer' ? 'I answer for it' : 'Tick it anyway'}
+        label={
+          asking === 'skip' ? 'Skip this step' : asking === 'answer' ? 'I take responsibility' : 'Mark as done anyway'
+        }
         kind="main"
         className="min-h-[64px]"
         disabled={reason.trim().length < 3}
@@ -315,8 +317,8 @@ function WrongReading({ step, read, onAgain, onGoOn }: WrongReadingProps) {
   const units = useUnits();
   return (
     <View role="alert" testID="order-stopped" className="gap-2 border-4 border-ink p-3">
-      <T look="head">{`Stop: ${step.expect ? readingText(read.value, step.expect.unit, units) : ''} is outside of ${step.expect ? bandText(step.expect, units) : ''}.`}</T>
-      <T>{WHAT_NOW[step.act] ?? 'Leave it as it is, look for the cause, and read again.'}</T>
+      <T look="head">{`Stop: ${step.expect ? readingText(read.value, step.expect.unit, units) : ''} is outside ${step.expect ? bandText(step.expect, units) : ''}.`}</T>
+      <T>{WHAT_NOW[step.act] ?? 'Leave it as it is, find the cause, and measure again.'}</T>
       <View className="flex-row gap-3">
         <Button label="Read again" kind="main" className="flex-1" onPress={onAgain} />
         <Button label="Go on, with a reason" className="flex-1" onPress={onGoOn} />
@@ -328,9 +330,9 @@ function WrongReading({ step, read, onAgain, onGoOn }: WrongReadingProps) {
 /** What to do when a reading is wrong, by what was read for. */
 const WHAT_NOW: Readonly<Record<string, string>> = {
   polarity:
-    'Nothing is closed. A minus sign: the poles are crossed, undo the joint and read again. Too few or too many volts: count blocks or modules and look for one that is reversed or missing.',
+    'Close nothing. If the reading is negative, the poles are swapped: undo the connection and measure again. If the voltage is too low or too high, count blocks or modules and look for one that is reversed or missing.',
   'inverter-on':
-    'Switch it off again. More than expected: something hangs on its outlet, or it is not the inverter on the plate. Less: it sleeps, or the clamp is on the wrong lead.',
+    'Switch it off again. Too high: something is plugged in, or it is another model. Too low: it is in standby, or the clamp is on the wrong lead.',
   'load-on':
-    'Switch the load off. The way to the bank loses more than it should: feel for a warm joint, read the drop run by run, then start again.',
+    'Switch the load off. The connection to the bank drops too much voltage: feel for a warm joint, measure the drop of each cable run, then start again.',
 };

@@ -37,7 +37,7 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
     shelf: items,
   });
   if (!after) return <T>This proposal no longer applies, so it has no order.</T>;
-  if (!work) return <Waiting what="Working out the order ..." />;
+  if (!work) return <Waiting what="Making the work order ..." />;
   return (
     <PaperSheet testID="work-paper" title={`Work sheet: ${proposal.title}`} under={site.file.site.name}>
       <Lists work={work} after={after} />
@@ -47,7 +47,7 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
       </T>
       <View className="flex-row gap-8 pt-10">
         <View className="flex-1 border-t border-ink pt-1">
-          <T look="fact">Worked by: name, date, signature</T>
+          <T look="fact">Done by: name, date, signature</T>
         </View>
       </View>
     </PaperSheet>
@@ -73,7 +73,7 @@ function Lists({ work, after }: { work: Work; after: Model }) {
           />
         ))}
       </PaperPart>
-      <PaperPart title="Comes out" shown={work.removed.length > 0}>
+      <PaperPart title="To remove" shown={work.removed.length > 0}>
         {work.removed.map(({ id, what, mass_kg, note }, i) => (
           <Boxed
             key={`${id} ${i}`}

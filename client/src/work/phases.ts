@@ -4,10 +4,10 @@ import type { Phase } from '@true-lantern/core';
 export const PHASE_WORDS: Record<Phase, string> = {
   tell: 'Tell',
   off: 'Off',
-  'prove-dead': 'Prove dead',
-  strip: 'Take out',
+  'prove-dead': 'Verify dead',
+  strip: 'Remove',
   fit: 'Fit',
-  prove: 'Before it closes',
+  prove: 'Before closing',
   settings: 'Settings',
   on: 'On',
   warm: 'Warm run',

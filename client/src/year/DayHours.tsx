@@ -39,10 +39,10 @@ export function DayHours({ model, weather, story, day, year, onDay, onClose }: P
         {story.count === 1
           ? 'The mean day of its month, or the file\u2019s own.'
           : year === null
-            ? `Of ${story.count} years the one in which the bank stands lowest on this day.`
-            : 'The year of the longest spell.'}
+            ? `Of ${story.count} years, the one with the lowest charge on this day.`
+            : 'The year with the longest power cut.'}
       </T>
-      {error ? <T>{error.message}</T> : data ? <Hours data={data} /> : <T role="status">Working out its hours ...</T>}
+      {error ? <T>{error.message}</T> : data ? <Hours data={data} /> : <T role="status">Calculating its hours ...</T>}
     </View>
   );
 }
@@ -112,8 +112,7 @@ function Hours({ data }: { data: YearDay }) {
         <HourAxis x={x} y={DAY.height - 4} />
       </Svg>
       <T look="fact">
-        Above, the bank&apos;s charge. Below, hour by hour: what the sun brings, and beside it what is used; dashed what
-        was asked and not served.
+        Above: state of charge. Below, hour by hour: solar yield and, next to it, use. Dashed: demand not supplied.
       </T>
       <T testID="day-sum">{sumsOf(data)}</T>
     </View>
@@ -127,7 +126,7 @@ function sumsOf({ sun_W, demand_W, served_W, soc, generator }: YearDay): string 
   const missing = demand_W.map((asked, h) => Math.max(0, asked - (served_W[h] ?? 0)));
   const lowest = soc.reduce((low, share, h) => (share < (soc[low] ?? 1) ? h : low), 0);
   const ran = generator.filter(Boolean).length;
-  const lost = missing.some((watts) => watts > 0.5) ? `, ${kWh(missing)} not served` : '';
+  const lost = missing.some((watts) => watts > 0.5) ? `, ${kWh(missing)} not supplied` : '';
   return `Sun ${kWh(sun_W)}, used ${kWh(served_W)}${lost}; lowest ${Math.round(100 * (soc[lowest] ?? 0))}\u00a0% at ${lowest + 1}\u00a0h${ran > 0 ? `; generator ${ran}\u00a0h` : ''}.`;
 }
 

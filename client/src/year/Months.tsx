@@ -16,19 +16,19 @@ export function Months({ story, second }: { story: YearStory; second: boolean })
   return (
     <View className="gap-2 pt-4">
       <Heading level={2} look="station" className={second ? 'text-second' : ''}>
-        Month by month, a mean year
+        Month by month, an average year
       </Heading>
       <T>
-        {`${kWh(totals.harvest_kWh)} of sun taken, ${kWh(totals.unused_kWh)} that nobody could take; ${kWh(totals.used_kWh)} used${totals.unserved_kWh >= 0.5 ? `, ${kWh(totals.unserved_kWh)} missing` : ''}.`}
-        {totals.clipped_kWh >= 1 ? ` The controllers held back ${kWh(totals.clipped_kWh)}.` : ''}
+        {`${kWh(totals.harvest_kWh)} of solar energy used or stored, ${kWh(totals.unused_kWh)} unused; ${kWh(totals.used_kWh)} used${totals.unserved_kWh >= 0.5 ? `, ${kWh(totals.unserved_kWh)} missing` : ''}.`}
+        {totals.clipped_kWh >= 1 ? ` ${kWh(totals.clipped_kWh)} were lost at the controllers' limit.` : ''}
         {totals.generator_h >= 0.5
-          ? ` The generator runs ${withUnit(totals.generator_h, 'h')} and burns ${withUnit(totals.generator_L, 'L')}.`
+          ? ` The generator runs ${withUnit(totals.generator_h, 'h')} and uses ${withUnit(totals.generator_L, 'L')}.`
           : ''}
         {` A new bank cycled like this (${figure(100 * story.dailyDepth, 2)} % of its capacity a day on average) lasts about ${withUnit(story.life_y, 'years', 2)}.`}
       </T>
       <MonthStrip story={story} label="Sun and use month by month; the same figures are in the table below" />
       <T look="fact">
-        Left bar: the sun taken, hollow what nobody took, grey the engines. Right bar: used, dashed what was missing.
+        Left bar: solar energy; hollow: unused; grey: generator and engine. Right bar: used; dashed: missing.
       </T>
       <Row aria-expanded={open} onPress={() => setOpen(!open)} className="-mx-[18px]">
         <T look="head" className="flex-1">

@@ -31,7 +31,7 @@ export function TryIt({ model, tries, onTry, said }: Props) {
         <Button label="Hide" kind="plain" onPress={() => setOpen(false)} />
       </View>
       <T className={said ? 'text-second' : ''} aria-live="polite" testID="tried">
-        {said ?? 'Nothing is tried yet.'}
+        {said ?? 'Nothing changed yet.'}
       </T>
       <PartSteppers model={model} tries={tries} onTry={onTry} />
       <Occupied model={model} tries={tries} onTry={onTry} />
@@ -96,7 +96,7 @@ function PartSteppers({ model: { system }, tries, onTry }: TriesProps) {
       {generator ? (
         <View role="radiogroup" aria-label="The generator" className="flex-row flex-wrap gap-2">
           {[
-            { on: true, words: 'Generator starts by itself' },
+            { on: true, words: 'Generator starts automatically' },
             { on: false, words: 'Somebody starts it' },
           ].map(({ on, words }) => (
             <Chip
@@ -117,17 +117,15 @@ function Occupied({ model: { site }, tries, onTry }: TriesProps) {
   const months = tries.occupied ?? site.occupiedMonths ?? MONTHS.map((_, i) => i + 1);
   return (
     <>
-      <T look="fact">Months in which somebody is there</T>
-      <View role="group" aria-label="Months in which somebody is there" className="flex-row flex-wrap gap-2">
+      <T look="fact">Months in use</T>
+      <View role="group" aria-label="Months in use" className="flex-row flex-wrap gap-2">
         {MONTHS.map((month, i) => {
           const there = months.includes(i + 1);
           const next = there ? months.filter((each) => each !== i + 1) : [...months, i + 1].sort((a, b) => a - b);
           return <Chip key={month} many label={month} on={there} onPress={() => onTry({ ...tries, occupied: next })} />;
         })}
       </View>
-      {tries.occupied ? (
-        <T look="fact">Who is there when is no part: it is kept with the site, not in a proposal.</T>
-      ) : null}
+      {tries.occupied ? <T look="fact">Occupancy is saved with the site, not in a proposal.</T> : null}
     </>
   );
 }

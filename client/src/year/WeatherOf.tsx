@@ -18,11 +18,11 @@ export function WeatherOf({ weather, onWeather }: Props) {
   const readFile = async () => {
     const chosen = await chooseWeatherFile();
     if (!chosen) return;
-    setNote('Reading its hours ...');
+    setNote('Reading the weather file ...');
     try {
       const hours = await askEngine<'weather'>({ ask: 'weather', text: chosen.text });
       onWeather({ kind: 'hours', weather: hours, name: `${chosen.name} ${chosen.text.length}` });
-      setNote(`${chosen.name}: its own sun and air, hour by hour. It is kept while this page is open.`);
+      setNote(`${chosen.name}: hourly sun and temperature from the file. Kept while this page is open.`);
     } catch (error) {
       // A fault that crossed from the engine's thread has become its words.
       setNote(`${chosen.name} cannot be used. ${(error as Error).message}`);
@@ -34,12 +34,12 @@ export function WeatherOf({ weather, onWeather }: Props) {
         Weather
       </Heading>
       <View role="radiogroup" aria-label="Weather" className="flex-row flex-wrap gap-2">
-        <Chip label="Two hundred years" on={weather.kind === 'seeded'} onPress={() => onWeather(SEEDED)} />
+        <Chip label="200 simulated years" on={weather.kind === 'seeded'} onPress={() => onWeather(SEEDED)} />
         <Chip label="The mean year" on={weather.kind === 'mean'} onPress={() => onWeather({ kind: 'mean' })} />
         <Chip label="A weather file (EPW)" on={weather.kind === 'hours'} onPress={() => void readFile()} />
       </View>
       {weather.kind === 'mean' ? (
-        <T look="fact">Every day of a month alike: good for a check by hand, blind to bad spells.</T>
+        <T look="fact">Every day of a month is the same: good for checking by hand, but it shows no bad weather.</T>
       ) : null}
       {note ? (
         <T look="fact" role="status" className="text-ink">

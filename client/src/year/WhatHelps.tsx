@@ -28,8 +28,8 @@ export function WhatHelps({ site }: { site: OpenSite }) {
       </Heading>
       {open ? (
         <>
-          <T look="fact">How often may it go dark?</T>
-          <View role="radiogroup" aria-label="How often may it go dark?" className="flex-row flex-wrap gap-2">
+          <T look="fact">How often may the power fail?</T>
+          <View role="radiogroup" aria-label="How often may the power fail?" className="flex-row flex-wrap gap-2">
             {ACCEPTED.map(([share, words]) => (
               <Chip key={words} label={words} on={accept === share} onPress={() => setAccept(share)} />
             ))}
@@ -50,7 +50,7 @@ function Answer({ site, accept }: { site: OpenSite; accept: number }) {
     asked: { ...ASKED, accept },
   });
   if (error) return <T>{error.message}</T>;
-  if (!data) return <Working what="Searching sixty weathers ..." progress={progress} onStop={stop} />;
+  if (!data) return <Working what="Searching 60 simulated years ..." progress={progress} onStop={stop} />;
   if (data.length === 0) return <T>No change would help much: this system covers the year.</T>;
   return (
     <View>
@@ -64,13 +64,13 @@ function Answer({ site, accept }: { site: OpenSite; accept: number }) {
 const TITLES: Record<Advice['id'], string> = {
   modules: 'More modules for the year',
   bank: 'A larger bank for the year',
-  generator: 'The generator by itself',
-  tilt: 'Steeper for the scarcest month',
-  day: 'A load moved into the day',
+  generator: 'Automatic generator start',
+  tilt: 'Steeper tilt for the worst month',
+  day: 'Move a load to daytime',
   clipped: 'A larger controller',
   mppt: 'MPPT in place of PWM',
   lithium: 'Lithium',
-  unused: 'A load for summer',
+  unused: 'A summer load',
 };
 
 function One({ site, advice }: { site: OpenSite; advice: Advice }) {

@@ -57,7 +57,7 @@ function useYearBeside(site: OpenSite) {
   const tried = useMemo(
     (): Beside => ({
       id: 'tried',
-      title: 'What you try',
+      title: 'With your changes',
       model: modelOfTries(site.judged, tries),
       changes: changesOfTries(site.judged, tries),
     }),
@@ -111,7 +111,7 @@ export function YearScreen() {
             <Told site={site} year={year} story={story} />
           ) : (
             <T look="fact" role="status">
-              Working out the first years ...
+              Simulating the first years ...
             </T>
           )}
           <View role="radiogroup" aria-label="Beside it" className="flex-row flex-wrap gap-2 pt-1">
@@ -174,9 +174,8 @@ function Told({ site, year, story }: { site: OpenSite; year: YearBeside; story: 
         />
       ) : null}
       <T look="fact">
-        Lowest charge of each day: the line is the middle year, with a gap where it is dark; half of all years lie in
-        the dark band, nine in ten in the light. Dashed: the planning depth. Below: years dark that day, hours of
-        generator. Touch a day for its hours.
+        Lowest state of charge each day. Line: middle year. Dark band: half of all years; light band: 9 in 10. Dashed:
+        planned depth. Below: years with a power cut; generator hours. Tap a day.
         {story.count < count ? ` ${story.count} of ${count} years${most < PIECES ? '; stopped.' : ' so far.'}` : ''}
       </T>
       <StopOrGoOn year={year} />
@@ -237,10 +236,10 @@ function compared({ totals, life_y }: YearStory, other: YearStory): string {
   const less = totals.unserved_kWh - other.totals.unserved_kWh;
   const served =
     Math.abs(less) < 0.5
-      ? 'As much unserved.'
+      ? 'The same energy not supplied.'
       : less > 0
-        ? `${kWh(less)} a year less unserved.`
-        : `${kWh(-less)} a year more unserved.`;
+        ? `${kWh(less)} a year more supplied.`
+        : `${kWh(-less)} a year less supplied.`;
   const hours = totals.generator_h - other.totals.generator_h;
   const run = Math.abs(hours) < 1 ? '' : ` Generator ${withUnit(Math.abs(hours), 'h')} ${hours > 0 ? 'less' : 'more'}.`;
   const longer = other.life_y - life_y;
@@ -256,7 +255,7 @@ function ribbonWords({ days, darkMonths, count }: YearStory): string {
   const dark = darkMonths.flatMap((chance, month) =>
     chance > 0 ? [`${MONTHS[month]} ${Math.round(100 * chance)} %`] : [],
   );
-  return `Charge of the bank through ${count} years. Lowest in one year of twenty: ${Math.round(100 * (days[lowest]?.p5 ?? 0))} %, on day ${lowest + 1}. Dark: ${dark.join(', ') || 'never'}.`;
+  return `Charge of the bank through ${count} years. Lowest in one year of twenty: ${Math.round(100 * (days[lowest]?.p5 ?? 0))} %, on day ${lowest + 1}. Power cuts: ${dark.join(', ') || 'never'}.`;
 }
 
 /** What must be known first, each leading to its field. */
@@ -267,7 +266,7 @@ function Lacking({ site, error }: { site: OpenSite; error: Error }) {
       <Top title="The year" onBack={() => router.navigate(`/site/${site.id}/check`)} />
       <ScrollView>
         <View className="max-w-[860px] pb-8">
-          <T className="px-[18px] py-4">The year cannot be worked out yet. What is lacking:</T>
+          <T className="px-[18px] py-4">The year cannot be simulated yet. Missing:</T>
           {faults.map(({ path }) => {
             const { partId, field, question } = placeOf(site, path);
             return (

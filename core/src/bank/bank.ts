@@ -86,19 +86,20 @@ export function top_V(io: Ledger, bank: Bank): number {
     }
   };
   const devices = chargingDevices(io.model.system);
-  if (devices.length === 0) raise(cells * table.absorb_V, `${cells} cells x ${table.absorb_V} V, the table's absorb`);
+  if (devices.length === 0)
+    raise(cells * table.absorb_V, `${cells} cells x ${table.absorb_V} V, the table's absorption voltage`);
   for (const { name, settings, path: at } of devices) {
     const path = `${at}.settings`;
     const absorb = io.see(`${path}.absorb_V`, settings?.absorb_V);
     if (absorb === null || absorb === undefined) {
       io.guess(`${path}.absorb_V`);
-      raise(cells * table.absorb_V, `${name} absorb not read: ${cells} cells x ${table.absorb_V} V`);
-    } else raise(absorb, `${name} absorb as set`);
+      raise(cells * table.absorb_V, `${name} absorption not recorded: ${cells} cells x ${table.absorb_V} V`);
+    } else raise(absorb, `${name} absorption as set`);
     const equalise = io.see(`${path}.equalise_V`, settings?.equalise_V);
     if (equalise !== null && equalise !== undefined) raise(equalise, `${name} equalise as set`);
     else if (table.equalise_V !== null) {
       io.guess(`${path}.equalise_V`);
-      raise(cells * table.equalise_V, `${name} equalise not read: ${cells} cells x ${table.equalise_V} V`);
+      raise(cells * table.equalise_V, `${name} equalise not recorded: ${cells} cells x ${table.equalise_V} V`);
     }
   }
   const sensed =

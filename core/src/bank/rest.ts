@@ -103,15 +103,15 @@ export function chargeOfRest(reading: RestReading): ChargeState | null {
   ];
   const unrested = rested_h === null || rested_h === undefined || rested_h < RESTED_H;
   if (isLithium(chemistry)) {
-    if (unrested) notes.push('not known to have rested: after a charge it reads high, under load low');
+    if (unrested) notes.push('rest time unknown: it reads high after charging, low under load');
     return chemistry === 'lfp' ? iron(cell_V, meter, notes) : plain(cell_V, meter, notes);
   }
   const drift = DRIFT_V_K * Math.abs((cell_C ?? 25) - 25);
   if (unrested)
     notes.push(
-      `rested less than ${RESTED_H} h, or not known: just charged it reads up to ${1000 * SURFACE_V} mV a cell high, just loaded low`,
+      `rested less than ${RESTED_H} h, or unknown: just charged, it reads up to ${1000 * SURFACE_V} mV a cell high; just loaded, low`,
     );
-  else if (rested_h < AFTER_CHARGE_H) notes.push(`after a charge ${AFTER_CHARGE_H} h of rest tell it better`);
+  else if (rested_h < AFTER_CHARGE_H) notes.push(`after charging, rest it ${AFTER_CHARGE_H} h for a better reading`);
   const sealed = chemistry === 'agm' || chemistry === 'gel' ? SEALED_V : 0;
   const share = (at_V: number) => between(LEAD, at_V - sealed);
   return {
@@ -129,7 +129,7 @@ function iron(cell_V: number, meter: number, notes: string[]): ChargeState {
     low: Math.min(...reached.map(([, , low]) => low)),
     high: Math.max(...reached.map(([, , , high]) => high)),
     best: null,
-    notes: [...notes, 'lithium iron is flat between empty and full: only a shunt counts what is in it'],
+    notes: [...notes, "lithium iron's voltage is flat between empty and full: only a shunt shows its charge"],
   };
 }
 

@@ -14,7 +14,7 @@ import { takenOut } from '../system/taken-out';
 
 /** How many more modules go in, and what gives out first. */
 export interface ModulesRoom {
-  /** Modules more of the present type with nothing newly over or worse; null where there is nothing to lay out. */
+  /** More modules of the present type with nothing newly over or worse; null where there is nothing to lay out. */
   extra: number | null;
   /** What the best layout of one more runs into. */
   rule: string | null;

@@ -41,7 +41,7 @@ function* beside(counts: readonly [string, number][], shareOf: (block: Block) =>
   }
 }
 
-/** True where all strings of a block are of one length. */
+/** True where all strings of a block are of equal length. */
 export const isEven = ({ lengths }: Block) => lengths.every((length) => length === lengths[0]);
 
 /**

@@ -312,7 +312,7 @@ export function layoutTitle(model: Model, { controllers, changes }: Pick<Layout,
       const shares = controllers.filter(({ controllerId }) => controllerId === id);
       const [{ type } = {}] = shares;
       const label = type && (partTitle(model.system, type) ?? type);
-      const which = type === 'mixed' ? ', mixed as they stand' : label ? ` of ${label}` : '';
+      const which = type === 'mixed' ? ', mixed as they are' : label ? ` of ${label}` : '';
       const shape = shares.map(({ series, parallel }) => shapeText(series, parallel)).join(' beside ');
       return `${shape}${which}${several ? ` on ${nameOf(id)}` : ''}`;
     })

@@ -68,8 +68,8 @@ export function whyOf(after: Model, { overs, already }: Caused, rest: readonly F
   if (overs.length + already.length > 0)
     return [
       ...overs.map((finding) => sentenceOf(after, finding)),
-      ...already.map((finding) => `Over already: ${sentenceOf(after, finding)}`),
+      ...already.map((finding) => `Already over: ${sentenceOf(after, finding)}`),
     ].join(' ');
   const [worst] = [...rest].sort(worstFirst);
-  return worst ? sentenceOf(after, worst) : 'Array, controller and charging hold.';
+  return worst ? sentenceOf(after, worst) : 'Array, controller and charging are OK.';
 }

@@ -39,7 +39,7 @@ export function branchesAbove(parts: Describer): Branch[] {
     .map((array): Branch => {
       const rows: Row[] = [
         parts.station(array),
-        { type: 'gap', id: `${array.part.id}.controllerId`, text: 'which controller?' },
+        { type: 'gap', id: `${array.part.id}.controllerId`, text: 'no controller chosen' },
       ];
       return { id: array.part.id, name: nameOf(rows, array.part.id), rows };
     });

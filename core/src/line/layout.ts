@@ -269,7 +269,7 @@ export function endsOf(row: CableRow | LeverRow | LoadRow | LoadsRow): [start: s
   if (row.was) return [row.fact, row.was];
   // Where the cable is over, what of it is over says more than which cable it is.
   if (isLoud(row) && row.worst) return [row.fact, titleOf(row.worst)];
-  return [row.fact, row.fuse === '?' ? 'fuse: not seen' : row.label];
+  return [row.fact, row.fuse === '?' ? 'fuse: not checked' : row.label];
 }
 
 function heightOf(row: Row, form: Form, heights: (typeof HEIGHT)['touch' | 'dense']): number {

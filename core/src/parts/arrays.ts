@@ -13,7 +13,7 @@ export const arrays = kind({
   word: 'Array',
   noun: 'an array',
   stem: 'array',
-  question: 'How are the modules strung?',
+  question: 'How are the modules connected?',
   shelf: null,
   goods: 'parts',
   cabled: true,
@@ -38,7 +38,7 @@ export const arrays = kind({
     azimuth_deg: asked('Faces (180 is south)', num(0, 360), { belongs: 'place' }),
     mounting: asked('Mounting', oneOf(MOUNTINGS), { typical: 'raised', belongs: 'place' }),
     /** Share of the light that each module was seen to get, string by string, 0 to 1; absent: none of it lost. */
-    shade: hidden('noted module by module on the screen of curves', list(list(requiredNum(0, 1)))),
+    shade: hidden('recorded per module on the curves screen', list(list(requiredNum(0, 1)))),
     notes: notes(),
   }),
   fact: arrayFact,

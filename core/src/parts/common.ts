@@ -52,23 +52,23 @@ type Purpose = 'both' | 'charging' | 'letting go';
 /** Settings as found on a device that charges or cuts off; what it cannot have is not asked for. */
 export const settings = (purpose: Purpose = 'both', suffix = '') => {
   const charging = <S extends Notable>(label: string, schema: S) =>
-    purpose === 'letting go' ? hidden('it does not charge by itself: see its charger', schema) : asked(label, schema);
+    purpose === 'letting go' ? hidden('it does not charge on its own: see its charger', schema) : asked(label, schema);
   const lettingGo = <S extends Notable>(label: string, schema: S) =>
-    purpose === 'charging' ? hidden('it lets go of nothing by itself: see the inverter', schema) : asked(label, schema);
+    purpose === 'charging' ? hidden('it has no cut-off of its own: see the inverter', schema) : asked(label, schema);
   return group(
     { belongs: 'setting', suffix },
     optionalPart({
-      absorb_V: charging('Absorb, as set', volts()),
-      absorb_min: charging('Absorb time', num(0, 100_000)),
+      absorb_V: charging('Absorption voltage, as set', volts()),
+      absorb_min: charging('Absorption time', num(0, 100_000)),
       tail_A: charging('Tail current', amps()),
-      float_V: charging('Float, as set', volts()),
+      float_V: charging('Float voltage, as set', volts()),
       equalise_V: charging('Equalise, as set (0 is off)', volts()),
       equaliseEvery_d: charging('Equalise every', num(0, 10_000)),
       comp_mV_K_cell: charging('Compensation', num(-50, 50)),
       maxCharge_A: charging('Charge limit, as set', amps()),
-      lowTempCut_C: charging('Cold cut', celsius()),
+      lowTempCut_C: charging('Low-temperature cut-off', celsius()),
       cutoff_V: lettingGo('Cut-off, as set', volts()),
-      restart_V: lettingGo('Restart, as set', volts()),
+      restart_V: lettingGo('Reconnect, as set', volts()),
       alarm_V: lettingGo('Alarm, as set', volts()),
       lvd_V: lettingGo('Load disconnect, as set', volts()),
       reconnect_V: lettingGo('Load reconnect, as set', volts()),
@@ -86,10 +86,10 @@ export const protection = (suffix = '') =>
     { belongs: 'fitting', suffix, later: suffix !== '' },
     optionalPart({
       type: first('Fuse or breaker', oneOf(PROTECTION_TYPES)),
-      rating_A: first('Its rating', amps()),
-      voltage_V: asked('Its DC voltage', volts()),
-      interrupt_A: asked('Breaks at most', num(0, 1e6)),
-      fromSource_m: asked('From the source', metres()),
+      rating_A: first('Rating', amps()),
+      voltage_V: asked('DC voltage rating', volts()),
+      interrupt_A: asked('Breaking capacity', num(0, 1e6)),
+      fromSource_m: asked('Distance from the source', metres()),
       dcRated: asked('Rated for DC', flag()),
       polarised: asked('Polarised', flag()),
     }),

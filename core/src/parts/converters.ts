@@ -20,7 +20,7 @@ export const converters = kind({
     in_V: asked('In', requiredPositive(1500)),
     out_V: asked('Out', requiredPositive(1500)),
     max_A: asked('Output', requiredNum(0, 100_000)),
-    quantity: asked('How many side by side', count(), { belongs: 'link' }),
+    quantity: asked('Number in parallel', count(), { belongs: 'link' }),
     efficiency_pct: asked('Efficiency', positive(100)),
     terminals: terminals(),
     notes: notes(),

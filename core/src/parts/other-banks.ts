@@ -22,7 +22,7 @@ export const otherBanks = kind({
     role: asked('For', requiredOneOf(['starter', 'thruster', 'generator', 'other'])),
     chemistry: asked('Chemistry', requiredOneOf(CHEMISTRIES)),
     nominal_V: asked('Voltage', requiredPositive(1500)),
-    joinedBy: first('Joined by', oneOf(['none', 'relay', 'diode', 'switch', 'dc-dc']), { belongs: 'link' }),
+    joinedBy: first('Connected by', oneOf(['none', 'relay', 'diode', 'switch', 'dc-dc']), { belongs: 'link' }),
     notes: notes(),
   }),
   fact: ({ chemistry, nominal_V, joinedBy }, _, { amount }) =>

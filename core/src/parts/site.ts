@@ -28,7 +28,7 @@ export const siteSchema = part({
   latitude_deg: asked('Latitude', num(-90, 90)),
   longitude_deg: asked('Longitude', num(-180, 180)),
   kind: asked('What it is', text()),
-  livingSpace: asked('People sleep there', flag()),
+  livingSpace: asked('People sleep here', flag()),
   occupiedMonths: asked('Occupied in', list(requiredWhole(1, 12)), { entry: 'months' }),
   climate: asked(
     'Sun and temperature by month',
@@ -40,12 +40,12 @@ export const siteSchema = part({
   ),
   horizon: asked('Horizon', list(part({ azimuth_deg: requiredNum(0, 360), elevation_deg: requiredNum(-90, 90) })), {
     entry: 'horizon',
-    hint: 'what stands between the array and the sun',
+    hint: 'what shades the array',
   }),
-  layup_d: asked('Left alone for', num(0, 10_000)),
-  since: asked('In use since', text()),
-  observations: hidden('asked one by one in the walk-round', record(oneOf(['yes', 'no', 'cannot-see']))),
-  /** What is spent now, against which a proposal is weighed. */
+  layup_d: asked('Unattended for', num(0, 10_000)),
+  since: asked('In service since', text()),
+  observations: hidden('answered one by one in the walk-round', record(oneOf(['yes', 'no', 'cannot-see']))),
+  /** Current costs, against which a proposal is weighed. */
   money: hidden(
     'asked on the screen of money',
     optionalPart({

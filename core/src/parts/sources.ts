@@ -25,13 +25,16 @@ export const sources = kind({
     power_W: first('Power', watts()),
     inlet_A: asked('Inlet', amps()),
     ac_V: asked('Voltage', positive(1500), { passesOn: true }),
-    rating_A: asked('Alternator gives', amps()),
+    rating_A: asked('Alternator output', amps()),
     nominal_V: asked('Vehicle system', positive(1500), { passesOn: true }),
     occasion: asked('Runs when', oneOf(OCCASIONS), { belongs: 'fitting' }),
     hours_d: asked('Hours a day', hours(), { belongs: 'fitting' }),
     winterHours_d: asked('Hours a day in winter', hours(), { belongs: 'fitting' }),
-    startBelow_soc: asked('Starts at a charge of', num(0, 1), { belongs: 'setting', hint: 'a share: 0.3 is 30 %' }),
-    autoStart: asked('Starts by itself', flag(), { belongs: 'setting' }),
+    startBelow_soc: asked('Starts at a state of charge of', num(0, 1), {
+      belongs: 'setting',
+      hint: 'a share: 0.3 is 30 %',
+    }),
+    autoStart: asked('Starts automatically', flag(), { belongs: 'setting' }),
     quiet: group(
       { belongs: 'setting' },
       optionalPart({

@@ -25,15 +25,15 @@ export const switches = kind({
     voltage_V: asked('DC voltage', volts()),
     dcRated: asked('Rated for DC', flag()),
     polarised: asked('Polarised', flag()),
-    interrupt_A: asked('Breaks at most', num(0, 1e6)),
+    interrupt_A: asked('Breaking capacity', num(0, 1e6)),
     poles: asked('Poles', whole(1, 8)),
-    lvd_V: asked('Lets go at', volts(), { belongs: 'setting' }),
-    reconnect_V: asked('Joins again at', volts(), { belongs: 'setting' }),
+    lvd_V: asked('Cut-off voltage', volts(), { belongs: 'setting' }),
+    reconnect_V: asked('Reconnect voltage', volts(), { belongs: 'setting' }),
     terminals: terminals(),
     notes: notes(),
   }),
   fact: ({ kind: what, rating_A, lvd_V }, _, { amount }) =>
-    inLine(said(what), amount(rating_A, 'A'), lvd_V ? `lets go at ${amount(lvd_V, 'V')}` : null),
+    inLine(said(what), amount(rating_A, 'A'), lvd_V ? `cuts off at ${amount(lvd_V, 'V')}` : null),
   line: { at: 'switch' },
 });
 export type Switch = InferType<typeof switches.schema>;

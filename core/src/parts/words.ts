@@ -7,7 +7,7 @@ import type { CustomSchemaMetadata, Schema } from 'yup';
 
 /** Which of a part's fields go where when the part is bought, kept on a shelf, set or replaced. */
 export type Belongs =
-  /** On its plate or sheet: another value is another part. */
+  /** On its plate or sheet: another value means another part. */
   | 'plate'
   /** What time did to this one specimen: age, health. */
   | 'state'
@@ -24,12 +24,12 @@ export type Belongs =
 export const BELONGS: Readonly<
   Record<Belongs, { anotherPart: boolean; stays: boolean; onShelf: boolean; why: string }>
 > = {
-  plate: { anotherPart: true, stays: false, onShelf: true, why: 'another value is another part' },
-  state: { anotherPart: true, stays: false, onShelf: false, why: 'a worn block and a new one are not the same' },
-  fitting: { anotherPart: false, stays: false, onShelf: true, why: 'the new one has it only when it is fitted' },
+  plate: { anotherPart: true, stays: false, onShelf: true, why: 'another value means another part' },
+  state: { anotherPart: true, stays: false, onShelf: false, why: 'a worn block and a new one differ' },
+  fitting: { anotherPart: false, stays: false, onShelf: true, why: 'the new one has it only if it is fitted' },
   setting: { anotherPart: false, stays: true, onShelf: false, why: 'the new one is set as the old one was' },
   place: { anotherPart: false, stays: true, onShelf: false, why: 'the place does not change with the part' },
-  link: { anotherPart: false, stays: true, onShelf: false, why: 'it is joined where the old one was' },
+  link: { anotherPart: false, stays: true, onShelf: false, why: 'it connects where the old one did' },
 };
 
 /** How a value is entered where its schema does not say so itself. */

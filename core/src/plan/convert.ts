@@ -165,7 +165,7 @@ const asSmaller = (option: ConversionOption, needed_Wh: number): ConversionOptio
   ...option,
   smaller: true,
   limits: [
-    `holds ${Math.round(option.usable_Wh)} Wh, less than the ${Math.round(needed_Wh)} Wh of the present bank; the use asks for no more`,
+    `stores ${Math.round(option.usable_Wh)} Wh; the present bank stores ${Math.round(needed_Wh)} Wh, but daily use needs no more`,
     ...option.limits,
   ],
 });
@@ -245,7 +245,7 @@ function optionOf(asked: Sizing, volts: number, pack: ShelfItem, proposed_Wh: nu
         verdict: 'over',
         ownOver: true,
         limits: [
-          `holds ${Math.round(option.usable_Wh)} Wh of ${Math.round(proposed_Wh)} Wh at the most strings it allows`,
+          `stores ${Math.round(option.usable_Wh)} Wh of the ${Math.round(proposed_Wh)} Wh needed, with the maximum number of strings`,
           ...option.limits,
         ],
       };
@@ -296,8 +296,8 @@ function judged(
     ownOver: tooLarge || tooHeavy || harmed(found, judgedAll).length > 0,
     parting: [],
     limits: [
-      ...(tooLarge ? [`the place takes ${room} of the ${count} blocks`] : []),
-      ...(tooHeavy ? [`weighs ${mass} kg where the floor bears ${bears} kg`] : []),
+      ...(tooLarge ? [`there is room for ${room} of the ${count} blocks`] : []),
+      ...(tooHeavy ? [`weighs ${mass} kg; the floor carries ${bears} kg`] : []),
       ...findings.slice(0, 3).map((finding: Finding) => sentenceOf(after, finding)),
     ],
     mass_kg: mass,

@@ -29,7 +29,7 @@ export function gateOf(
   const { bank } = after.system;
   const byRule = (rules: readonly string[], otherwise: string): Pick<GateLine, 'verdict' | 'why'> => {
     const worst = findings.find(({ rule }) => rules.includes(rule));
-    if (!worst) return { verdict: 'unknown', why: `${otherwise}: nothing recorded says.` };
+    if (!worst) return { verdict: 'unknown', why: `${otherwise}: not recorded.` };
     return worst.verdict === 'holds'
       ? { verdict: 'holds', why: otherwise }
       : { verdict: worst.verdict, why: sentenceOf(after, worst) };
@@ -46,7 +46,7 @@ export function gateOf(
     line(
       'cells-temperature',
       'Temperature at the cells',
-      byRule(['bank.low-temperature', 'bank.cold-charge', 'bank.high-temperature'], 'Within what the cells stand'),
+      byRule(['bank.low-temperature', 'bank.cold-charge', 'bank.high-temperature'], 'Within the limits of the cells'),
     ),
     line(
       'energy',
@@ -55,42 +55,42 @@ export function gateOf(
     ),
     line(
       'current',
-      'Amperes, for long and for a start',
-      byRule(['bank.discharge', 'bank.surge'], 'Within what its protection lets out'),
+      'Current, continuous and for starting',
+      byRule(['bank.discharge', 'bank.surge'], 'Within the limits of its protection'),
     ),
     line(
       'one-fewer',
       'The same with one pack fewer',
       many
-        ? byRule(['bank.n-1'], 'The rest carry it')
-        : { verdict: 'note', why: 'One pack: there is no rest to carry it.' },
+        ? byRule(['bank.n-1'], 'The others carry the load')
+        : { verdict: 'note', why: 'Only one pack: no others to carry the load.' },
     ),
     line(
       'sources',
-      'Every charging source can be set or stopped',
+      'Every charger can be set or stopped',
       swapped.length > 0
         ? { verdict: 'tight', why: `Once these are changed: ${swapped.join(', ')}.` }
         : { verdict: 'holds', why: 'All of them can be set to it.' },
     ),
     line(
       'bus',
-      'Nothing on the bus that cannot lose its battery',
+      'Nothing on the bus that must not lose its battery',
       onBus.length > 0
-        ? { verdict: 'over', why: `Still there: ${onBus.join(', ')}.` }
-        : { verdict: 'holds', why: 'No alternator straight on it, no PWM controller, no joined battery.' },
+        ? { verdict: 'over', why: `Still connected: ${onBus.join(', ')}.` }
+        : { verdict: 'holds', why: 'No alternator connected directly, no PWM controller, no connected battery.' },
     ),
     line(
       'cells',
       'Cells counted',
       cells === null || assumed
-        ? { verdict: 'unknown', why: '15 or 16? Read the charge voltage on the pack.' }
+        ? { verdict: 'unknown', why: '15 or 16? Read the charging voltage on the pack.' }
         : { verdict: 'holds', why: `${cells} in a block, ${cells * (bank?.series ?? 1)} in series.` },
     ),
-    line('dark', 'Switching off all at once is tolerable', {
+    line('dark', 'Losing all power at once is acceptable', {
       verdict: 'note',
       why: many
-        ? 'Where it may never go dark: each pack on its own fuse and able to carry all, with an alarm before.'
-        : 'When its protection opens everything is dark at once; where that may never be, two packs.',
+        ? 'Where power must never fail: each pack on its own fuse, each able to carry the whole load, with an alarm first.'
+        : 'When its protection opens, all power fails at once. If that must never happen, use two packs.',
     }),
     line('consent', 'Insurer, class or landlord agree', { verdict: 'note', why: 'Ask before ordering.' }),
   ];

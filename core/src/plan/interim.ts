@@ -214,10 +214,10 @@ function deadBy({ system }: Model, id: string, { rule, subject }: Finding): stri
   );
   const at = source === system.bank?.id ? 'at the bank' : 'where it is fed';
   // A controller that loses its battery in the sun can rise to the volts of its array.
-  const first = run.kind === 'controller-battery' ? 'panels off first; then ' : '';
+  const first = run.kind === 'controller-battery' ? 'isolate the array first; then ' : '';
   return isolator
     ? `${first}open ${partName({ system }, isolator.id)} ${at} and lock it`
-    : `${first}part ${runName(system, run)} ${at} and cap it`;
+    : `${first}disconnect ${runName(system, run)} ${at} and cap it`;
 }
 
 /**
@@ -241,13 +241,13 @@ function partedBanks(now: Model, found: readonly Finding[]): { off: Interim['off
 /** How another battery is parted from the bank: its cable at its own end, or what joins the two. */
 function partedFrom({ system }: Model, { id, role, joinedBy }: OtherBank): string {
   const run = system.runs?.find(({ from, to }) => from === id || to === id);
-  if (run) return `part ${runName(system, run)} at the ${role} battery and cap it`;
+  if (run) return `disconnect ${runName(system, run)} at the ${role} battery and cap it`;
   return joinedBy === 'switch'
     ? `open the switch between the ${role} battery and the bank, and lock it`
     : `take the lead of the ${joinedBy} off the ${role} battery and cap it, then off the bank`;
 }
 
-/** Volts that some device or load does not stand: equalising off, absorb and float at the chemistry's own. */
+/** Volts that unknown device or load does not stand: equalising off, absorb and float at the chemistry's own. */
 function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] } | null {
   const { bank } = model.system;
   if (!bank) return null;

@@ -36,19 +36,19 @@ export function judgeParts(before: Model, after: Model, findings: readonly Findi
   const { bank, monitor } = system;
   return [
     ...(bank ? [judged(bank.id, 'replace', 'Lead goes, with its weighed receipt; lithium comes.')] : []),
-    ...(system.arrays ?? []).map(({ id }) => judged(id, 'keep', 'The modules do not see the bank.')),
+    ...(system.arrays ?? []).map(({ id }) => judged(id, 'keep', 'The modules are not affected.')),
     ...(system.controllers ?? []).map((one) => controllerAfter(asked, one)),
     ...(system.inverters ?? []).map((one) => inverterAfter(asked, one)),
     ...(system.chargers ?? []).map(chargerAfter),
     ...(system.sources ?? []).map(({ id }) =>
-      judged(id, 'keep', 'Full charging amps for hours: check its heat and its load.'),
+      judged(id, 'keep', 'Full charging current for hours: check its heat and load.'),
     ),
     ...(system.converters ?? []).map(({ id }) =>
-      judged(id, 'keep', 'Its input stands the new volts, as far as recorded.'),
+      judged(id, 'keep', 'Its input takes the new voltage, as far as recorded.'),
     ),
     ...(system.distribution ?? []).map(({ id }) => {
       const finding = asked.over(id, 'distribution.slots', 'distribution.rating');
-      return finding ? judged(id, 'replace', asked.why(finding)) : judged(id, 'keep', 'Slots and rating suffice.');
+      return finding ? judged(id, 'replace', asked.why(finding)) : judged(id, 'keep', 'Ways and rating are enough.');
     }),
     ...(monitor ? [monitorAfter(asked, monitor.id)] : []),
     ...(system.runs ?? []).map(({ id }) => runAfter(asked, id)),
@@ -69,15 +69,15 @@ function controllerAfter({ over, why }: Asked, { id, type, profiles }: Controlle
     return judged(
       id,
       'replace',
-      'Its profiles were not read; it stays only if it has one for lithium or its own volts.',
+      'Its profiles are not recorded. It stays only if it has a lithium profile or adjustable voltages.',
     );
   if (serves(profiles, CONVERSION))
     return judged(id, 'keep-reset', 'Has a profile for lithium iron: set it, equalise off.');
   if (type === 'pwm')
     return judged(id, 'replace', 'A PWM controller without a lithium profile cannot be told to stop.');
   if (profiles.includes('custom'))
-    return judged(id, 'keep-reset', 'Its own volts can be set: absorb, float, equalise off, compensation 0.');
-  return judged(id, 'replace', 'Has no profile for lithium and none of its own to set.');
+    return judged(id, 'keep-reset', 'Its voltages can be set: absorption, float, equalise off, compensation 0.');
+  return judged(id, 'replace', 'Has no lithium profile and no adjustable voltages.');
 }
 
 function inverterAfter({ over, why }: Asked, { id, charger }: Inverter): PartVerdict {
@@ -90,24 +90,24 @@ function inverterAfter({ over, why }: Asked, { id, charger }: Inverter): PartVer
     id,
     'keep-reset',
     fixed
-      ? 'New cut-off and restart; its charger has no profile for lithium: switch the charger off.'
-      : 'New cut-off, restart and alarm.',
+      ? 'New cut-off and reconnect. Its charger has no lithium profile: switch the charger off.'
+      : 'New cut-off, reconnect and alarm.',
   );
 }
 
 function chargerAfter({ id, kind, profiles, onInverterOutput, externallyRegulated }: Charger): PartVerdict {
   if (onInverterOutput)
-    return judged(id, 'remove', 'Plugged into the inverter that its bank feeds, it only drains the bank.');
+    return judged(id, 'remove', 'Plugged into the inverter of its own bank, it only drains the bank.');
   if (kind === 'alternator-direct')
     return externallyRegulated
       ? judged(id, 'keep-reset', 'Only with battery sensors and a signal to the field before the contactor opens.')
       : judged(
           id,
           'replace',
-          'Lithium takes all an alternator gives until it burns: through a DC-DC charger, fused at both ends.',
+          'Lithium can burn out an alternator: charge through a DC-DC charger, fused at both ends.',
         );
-  if (takes(profiles, CONVERSION)) return judged(id, 'keep-reset', 'Set to the bank: absorb, float, no equalise.');
-  return judged(id, 'replace', 'Stages made for lead: fixed or unknown volts, perhaps a desulphation pulse.');
+  if (takes(profiles, CONVERSION)) return judged(id, 'keep-reset', 'Set for the bank: absorption, float, no equalise.');
+  return judged(id, 'replace', 'Charging stages for lead: fixed or unknown voltages, perhaps a desulphation pulse.');
 }
 
 const otherBankAfter = ({ id, chemistry, joinedBy }: OtherBank): PartVerdict =>
@@ -116,7 +116,7 @@ const otherBankAfter = ({ id, chemistry, joinedBy }: OtherBank): PartVerdict =>
     : judged(
         id,
         'reconfigure',
-        `Joined by a ${joinedBy}: lithium would hold it shut and push current into lead. Take that out; a DC-DC charger instead.`,
+        `Connected by a ${joinedBy}: lithium would keep it closed and push current into lead. Remove it; use a DC-DC charger.`,
       );
 
 function runAfter({ over, overFuse, why }: Asked, id: string): PartVerdict {
@@ -127,13 +127,13 @@ function runAfter({ over, overFuse, why }: Asked, id: string): PartVerdict {
   const sense = over(id, 'run.charge-sense', 'run.drop');
   return sense
     ? judged(id, 'reconfigure', why(sense))
-    : judged(id, 'keep', 'Carries the new currents, and its fuse breaks the new fault.');
+    : judged(id, 'keep', 'Carries the new currents; its fuse interrupts the new fault current.');
 }
 
 function loadAfter({ over, why }: Asked, { id, kind }: Load): PartVerdict {
   const window = over(id, 'load.window');
-  if (window) return judged(id, 'reconfigure', `${why(window)} A stabiliser before it.`);
-  return judged(id, 'keep', kind === 'dc' ? 'Stands the charging volts, as far as recorded.' : 'Behind the inverter.');
+  if (window) return judged(id, 'reconfigure', `${why(window)} Fit a voltage stabiliser.`);
+  return judged(id, 'keep', kind === 'dc' ? 'Takes the charging voltage, as far as recorded.' : 'Behind the inverter.');
 }
 
 function monitorAfter({ over, why }: Asked, id: string): PartVerdict {
@@ -154,9 +154,13 @@ function atTheBank(before: Model, after: Model): PartVerdict[] {
   const added: PartVerdict[] = [];
   if (bank.parallel > 1) {
     if (before.system.bank?.tapping !== 'busbar')
-      added.push(judged('bus-bar', 'add', 'Equal leads from every string to one bus bar.'));
+      added.push(judged('bus-bar', 'add', 'Equal leads from every string to one busbar.'));
     added.push(
-      judged('string-fuses', 'add', `A fuse in each of the ${bank.parallel} strings: the others feed a fault in one.`),
+      judged(
+        'string-fuses',
+        'add',
+        `A fuse in each of the ${bank.parallel} strings: the others feed a fault in any one.`,
+      ),
     );
   }
   const { space, ventArea_cm2, min_C: coldest } = bank.place ?? {};
@@ -167,8 +171,8 @@ function atTheBank(before: Model, after: Model): PartVerdict[] {
         'ventilation',
         leadStays ? 'keep' : 'reconfigure',
         leadStays
-          ? 'Lead stays in the building: its vent stays too.'
-          : 'Lithium iron gives off no gas in use: against the cold the vent may be made small, never sealed; a detector instead.',
+          ? 'Lead stays in the building, so its vent stays too.'
+          : 'Lithium iron gives off no gas in use. The vent may be made smaller against the cold, never sealed. Fit a detector.',
       ),
     );
   }
@@ -188,9 +192,12 @@ function elsewhere({ system: { inverters, monitor } }: Model): PartVerdict[] {
   const precharge = (inverters ?? [])
     .filter(({ continuous_W, precharge: there }) => continuous_W > 1000 && !there)
     .map(({ id }) =>
-      judged(`${id}-precharge`, 'add', 'Its capacitors are charged through a resistor before the main switch closes.'),
+      judged(`${id}-precharge`, 'add', 'Pre-charge its capacitors through a resistor before closing the main switch.'),
     );
   return monitor
     ? precharge
-    : [...precharge, judged('shunt', 'add', 'Volts say nothing of a lithium bank\u2019s charge: a shunt counts it.')];
+    : [
+        ...precharge,
+        judged('shunt', 'add', 'Voltage tells little about a lithium bank\u2019s charge: a shunt counts it.'),
+      ];
 }

@@ -58,8 +58,8 @@ export function bankValue(bank: Bank, to_V: number, parts: PartVerdict[]): Recor
       bank.id,
       'replace',
       divides
-        ? `Its blocks may not stand ${series} in series; a bank of the same energy.`
-        : `${blocks} blocks do not make whole strings of ${series}; old and new do not mix: a bank of the same energy.`,
+        ? `Its blocks may not be rated for ${series} in series; a bank of the same energy instead.`
+        : `${blocks} blocks do not divide into strings of ${series}, and old and new do not mix; a bank of the same energy instead.`,
     ),
   );
   // Blocks as they are sold for the step: 16 cells of 3.2 V or 14 of 3.7 V for 48 V.
@@ -105,13 +105,13 @@ export function controllerChanges(
     fails(based, id, ['pv.power', 'pv.output-current']) ??
     (minBattery_V && maxBattery_V
       ? null
-      : 'Its battery window was not read; it stays only if its plate names this voltage.');
+      : 'Its battery voltage range is not recorded. It stays only if its nameplate includes this voltage.');
   if (!why) {
     parts.push(
       judged(
         id,
         'keep-reset',
-        `Its window takes ${to_V} V; half the amperes and fewer. Volts set anew, battery voltage fixed by hand.`,
+        `It works at ${to_V} V, with half the current or less. Set its voltages again and fix the battery voltage by hand.`,
       ),
     );
     return [];
@@ -153,7 +153,7 @@ export function stringChanges(devices: Model, parts: PartVerdict[]): Change[] {
   return (devices.system.arrays ?? []).flatMap((array): Change[] => {
     const why = fails(devices, array.id, ['pv.start-voltage', 'pv.hot-voltage']);
     if (!why) {
-      parts.push(judged(array.id, 'keep', 'Its strings reach the new volts.'));
+      parts.push(judged(array.id, 'keep', 'Its strings reach the new voltage.'));
       return [];
     }
     const longer = restrung(devices.system, array, 'longer').find(
@@ -163,7 +163,7 @@ export function stringChanges(devices: Model, parts: PartVerdict[]): Change[] {
       judged(
         array.id,
         longer ? 'reconfigure' : 'replace',
-        longer ? `${why} Instead: ${longer.title}.` : `${why} No longer string holds here.`,
+        longer ? `${why} Instead: ${longer.title}.` : `${why} No longer string works here.`,
       ),
     );
     return longer?.changes ?? [];
@@ -178,8 +178,8 @@ export function inverterChanges(based: Model, inverter: Inverter, factor: number
   const fits = minDc_V && maxDc_V && !window;
   parts.push(
     fits
-      ? judged(id, 'keep-reset', `Its window takes ${to_V} V; cut-off and restart set anew.`)
-      : judged(id, 'replace', window ?? 'Its window was not read; an inverter is made for one voltage.'),
+      ? judged(id, 'keep-reset', `It works at ${to_V} V. Set cut-off and reconnect again.`)
+      : judged(id, 'replace', window ?? 'Its voltage range is not recorded. Most inverters are made for one voltage.'),
   );
   const { bank } = based.system;
   const cutoff = bank ? cellsInSeries(createLedger(based), bank) * CHEMISTRY[bank.chemistry].cutoff_V : null;
@@ -215,7 +215,7 @@ export function loadChanges(based: Model, from_V: number, to_V: number, parts: P
   const stands = (max: number | null | undefined) => Boolean(max && max >= top);
   const behind = bare.filter(({ max_V }) => !stands(max_V));
   for (const { id } of bare.filter(({ max_V }) => stands(max_V)))
-    parts.push(judged(id, 'keep', `Stands up to ${figure(top)} V.`));
+    parts.push(judged(id, 'keep', `Rated for up to ${figure(top)} V.`));
   for (const { id } of (system.loads ?? []).filter(({ kind }) => kind === 'ac'))
     parts.push(judged(id, 'keep', 'Behind the inverter.'));
   if (behind.length === 0) return [];
@@ -223,7 +223,8 @@ export function loadChanges(based: Model, from_V: number, to_V: number, parts: P
   const existing = (system.converters ?? []).find(({ out_V }) => out_V === from_V);
   const id = existing?.id ?? 'step-down';
   const max_A = sizeSold(CHARGER_A, watts / from_V / 0.8) ?? Math.ceil(watts / from_V / 0.8);
-  for (const load of behind) parts.push(judged(load.id, 'reconfigure', `Made for ${from_V} V: behind the converter.`));
+  for (const load of behind)
+    parts.push(judged(load.id, 'reconfigure', `For ${from_V} V: supply it from the converter.`));
   if (!existing)
     parts.push(
       judged(
@@ -255,7 +256,7 @@ export function fuseChanges(after: Model, parts: PartVerdict[]): Change[] {
     }
     const why = fails(after, run.id, FUSE_ITSELF);
     if (!why) {
-      parts.push(judged(run.id, 'keep', 'Carries less than before; its fuse breaks the new volts.'));
+      parts.push(judged(run.id, 'keep', 'Carries less than before; its fuse is rated for the new voltage.'));
       return [];
     }
     parts.push(judged(run.id, 'replace', `The protection: ${why}`));

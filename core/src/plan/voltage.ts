@@ -118,8 +118,8 @@ function chargerChange(model: Model, charger: Charger, to_V: number, parts: Part
       charger.id,
       'replace',
       vehicle_V
-        ? `A DC-DC charger from ${Number.isNaN(vehicle_V) ? "the vehicle's volts" : `${vehicle_V} V`} to ${to_V} V of the same watts: the vehicle stays as it is.`
-        : `A charger for ${from_V} V; one for ${to_V} V of the same watts brings half the amperes or fewer.`,
+        ? `A DC-DC charger from ${Number.isNaN(vehicle_V) ? "the vehicle's voltage" : `${vehicle_V} V`} to ${to_V} V with the same power. The vehicle system stays as it is.`
+        : `A charger for ${from_V} V; one for ${to_V} V with the same power delivers half the current or less.`,
     ),
   );
   return {
@@ -154,20 +154,20 @@ function besides(system: System, from_V: number, to_V: number): PartVerdict[] {
   for (const { id } of system.sources ?? []) parts.push(judged(id, 'keep', 'AC stays as it is.'));
   if (system.monitor)
     parts.push(
-      judged(system.monitor.id, 'keep-reset', `Its display must read ${to_V} V; capacity and charged volts anew.`),
+      judged(system.monitor.id, 'keep-reset', `It must work at ${to_V} V. Set capacity and charged voltage again.`),
     );
   for (const { id, circuits } of system.distribution ?? []) {
     const kinds = (circuits ?? []).map((circuit) => system.runs?.find((run) => run.id === circuit)?.kind);
     // A combiner of the modules never sees the bank.
     if (kinds.length > 0 && kinds.every((kind) => kind === 'pv')) {
-      parts.push(judged(id, 'keep', 'Joins the modules; it does not see the bank.'));
+      parts.push(judged(id, 'keep', 'Joins the modules; the bank voltage does not reach it.'));
       continue;
     }
     parts.push(
       judged(
         id,
         'reconfigure',
-        `Made for ${to_V} V DC? Its label must say so; what hangs on it at ${from_V} V goes behind the converter.`,
+        `Check its label: is it rated for ${to_V} V DC? Loads for ${from_V} V go behind the converter.`,
       ),
     );
   }

@@ -197,7 +197,7 @@ class Job {
       return;
     }
     const made = leastChanges(this.now, spec, `${wordOf(spec)}, to be chosen`);
-    this.step(id, `${wordOf(spec)} to be chosen, in place of ${label}`, `${why} The shelf has none that serves.`, made);
+    this.step(id, `${wordOf(spec)} to be chosen, in place of ${label}`, `${why} Nothing on the shelf fits.`, made);
   }
 
   private stringFuses(why: string): void {
@@ -228,7 +228,7 @@ class Job {
     const item = this.shelf.find(({ kind, body }) => kind === 'monitor' && (body.shunt_A as number) >= shunt_A) ?? null;
     const value = item
       ? { ...structuredClone(item.body), label: item.label }
-      : { shunt_A, label: `Shunt of ${shunt_A} A with its display` };
+      : { shunt_A, label: `${shunt_A} A shunt with its display` };
     this.step(
       'shunt',
       item?.label ?? `A shunt of ${shunt_A} A`,

@@ -54,7 +54,7 @@ export function pwmWaste(
 
 const wastes = kept<string, { taken_W: number; best_W: number }>(200);
 
-/** Months in which somebody is there, 1 to 12. */
+/** Months in use, 1 to 12. */
 export const occupied = (io: Ledger): number[] => {
   const { occupiedMonths } = io.model.site;
   if (occupiedMonths && occupiedMonths.length > 0) return [...new Set(occupiedMonths)].sort((a, b) => a - b);
@@ -84,7 +84,7 @@ export function harvest_Wh(io: Ledger): number[] {
     const most = first.maxOutput_A * charging_V(io) * FULL_HOURS;
     const sun = sunOn_Wh(io, arrays);
     if (sun.some((wh) => wh > most))
-      io.work(`${partName(io.model, first.id)} puts out at most ${figure(most)} Wh a day`);
+      io.work(`${partName(io.model, first.id)} delivers at most ${figure(most)} Wh a day`);
     // Written so that an unknown stays one.
     sun.forEach((wh, i) => (months[i] = (months[i] ?? 0) + (wh > most ? most : wh)));
   }
@@ -156,7 +156,7 @@ function driving_Wh(io: Ledger): number[] {
     const draw = alternatorDraw_A(io, on);
     const share = draw > 0 ? Math.min(1, alternatorLimit_A(io, on) / draw) : 1;
     const perHour = amps * charging_V(io) * share;
-    io.work(`${partName(io.model, source.id)} brings ${figure(perHour)} Wh an hour of driving`);
+    io.work(`${partName(io.model, source.id)} delivers ${figure(perHour)} Wh per hour of driving`);
     months.forEach((sum, i) => (months[i] = sum + perHour * (isWinter(latitude_deg, i + 1) ? winter : summer)));
   }
   return months;

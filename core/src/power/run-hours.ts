@@ -67,8 +67,8 @@ export function runHours(model: Model, watts: number, { ac, from = 1 }: { ac: bo
     hours,
     missing: [],
     working: [
-      `${Math.round(drawn)} W from the bank${ac ? ', the inverter\u2019s loss and idling in' : ''}`,
-      `${Math.round(usable)} Wh usable at that draw, ${Math.round(100 * share)} % of them left from ${Math.round(100 * from)} % of charge`,
+      `${Math.round(drawn)} W from the bank${ac ? ', including inverter losses and idle draw' : ''}`,
+      `${Math.round(usable)} Wh usable at that draw, ${Math.round(100 * share)} % of that left at ${Math.round(100 * from)} % of charge`,
     ],
   };
 }

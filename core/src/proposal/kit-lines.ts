@@ -46,7 +46,7 @@ export function bankLines(
   const stock: KitLine[] = renewed
     ? [bought(blocks(bank), shape), ...(was ? [{ ...was, what: 'out' as const, quantity: old ? blocks(old) : 1 }] : [])]
     : grown > 0
-      ? [bought(grown, `more of the same make and date: ${shape}`)]
+      ? [bought(grown, `more of the same make and age: ${shape}`)]
       : grown < 0
         ? [{ ...now, what: 'out', quantity: -grown, detail: `left: ${shape}` }]
         : old && (old.series !== bank.series || old.parallel !== bank.parallel)
@@ -87,7 +87,7 @@ function wiring(bank: Bank, old: Bank | null, now: KitLine): KitLine[] {
     lines.push({
       ...now,
       id: `${bank.id}.bars`,
-      label: 'Bus bars, plus and minus, with covers',
+      label: 'Busbars, positive and negative, with covers',
       what: 'buy',
       quantity: 2,
       detail: `${parallel} equal leads on each`,
@@ -122,7 +122,7 @@ function fuseLine(
     quantity: count,
     detail: [
       word,
-      rating_A ? `${rating_A} A` : 'its rating to be chosen',
+      rating_A ? `${rating_A} A` : 'rating to be chosen',
       voltage_V ? `${voltage_V} V DC` : null,
       'with its holder',
     ]
@@ -172,10 +172,10 @@ export function lugLines(lines: readonly KitLine[], after: System): KitLine[] {
     if (conductors > 0) counts.set(detail, (counts.get(detail) ?? 0) + 2 * conductors);
   }
   return [...counts].map(([size, quantity]): KitLine => ({
-    ...lineOf(`lugs ${size}`, 'runs', `Lugs for ${size}, for the studs that are there`),
+    ...lineOf(`lugs ${size}`, 'runs', `Lugs for ${size}, to fit the existing studs`),
     what: 'buy',
     quantity,
-    detail: 'crimped with the size\u2019s own die, sleeved',
+    detail: 'crimped with the right die, sleeved',
   }));
 }
 
@@ -197,7 +197,7 @@ export function moduleLines(before: System, after: System): KitLine[] {
       ...lineOf(id, 'moduleTypes', type?.label ?? 'Modules'),
       what: more > 0 ? 'buy' : 'out',
       quantity: Math.abs(more),
-      detail: more > 0 ? null : 'left lying, or taken away',
+      detail: more > 0 ? null : 'left in place or taken away',
       mass_kg: type?.mass_kg ? type.mass_kg * Math.abs(more) : null,
     };
     return [line];

@@ -95,12 +95,12 @@ function linesOf(placed: Placed, old: Placed | undefined, before: System, after:
       : [];
     const fuses = fuseLines(placed.part, was, cable);
     // What is neither cut nor fused anew was joined elsewhere, or its negative moved.
-    const moved = cut.length + fuses.length === 0 ? [{ ...cable, what: 'set' as const, detail: 'joined anew' }] : [];
+    const moved = cut.length + fuses.length === 0 ? [{ ...cable, what: 'set' as const, detail: 'reconnected' }] : [];
     return [...cut, ...fuses, ...moved];
   }
   const line = plain(placed, after);
   if (!another) return [{ ...line, what: 'set', detail: SET_WORDS[placed.kind] ?? 'settings' }];
-  if (KINDS[placed.kind].goods === 'own') return [{ ...line, what: 'set', detail: 'as the customer brings it' }];
+  if (KINDS[placed.kind].goods === 'own') return [{ ...line, what: 'set', detail: 'supplied by the customer' }];
   const out: KitLine[] = old ? [{ ...plain(old, before), id: `${placed.part.id}.out`, what: 'out' }] : [];
   return [{ ...line, what: 'buy' }, ...out];
 }

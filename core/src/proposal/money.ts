@@ -105,7 +105,7 @@ export interface Spending {
   generator_h_y?: number | null;
   fuel_L_h?: number | null;
   fuelPrice_L?: number | null;
-  /** Service and wear of an hour. */
+  /** Service and wear per hour. */
   wear_h?: number | null;
   bill_month?: number | null;
 }

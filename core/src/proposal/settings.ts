@@ -45,14 +45,14 @@ const CHARGING: readonly Target[] = [
     value: 30,
     unit: 'min',
     tolerance: 15,
-    why: 'ended by time or by the tail; lithium wants no long absorb',
+    why: 'ends by time or tail current; lithium needs no long absorption',
   },
   {
     setting: 'float_V',
     perCell: LFP.float_V ?? 3.375,
     unit: 'V',
     tolerance: 0.0125,
-    why: 'rests here; carries the loads without charging on',
+    why: 'rests here and supplies the loads without further charging',
   },
   { setting: 'equalise_V', value: 0, unit: 'V', tolerance: 0, why: 'off: equalising drives cells past their limit' },
   {
@@ -60,7 +60,7 @@ const CHARGING: readonly Target[] = [
     value: 0,
     unit: 'mV/K',
     tolerance: 0,
-    why: 'off: lithium wants the same volts warm and cold',
+    why: 'off: lithium needs the same voltage warm and cold',
   },
   {
     setting: 'lowTempCut_C',
@@ -84,7 +84,7 @@ const DRAWING: readonly Target[] = [
     perCell: 3.3,
     unit: 'V',
     tolerance: 0.025,
-    why: 'an empty cell recovers to 3.20 at rest: lower hunts',
+    why: 'an empty cell recovers to 3.20 at rest; lower, and it cycles on and off',
   },
   { setting: 'alarm_V', perCell: 3.1, unit: 'V', tolerance: 0.025, why: 'time to act before the cut-off' },
 ];
@@ -98,7 +98,7 @@ const SHEDDING: readonly Target[] = [
     tolerance: 0.025,
     why: 'low-priority loads off before the inverter cuts off',
   },
-  { setting: 'reconnect_V', perCell: 3.3, unit: 'V', tolerance: 0.025, why: 'back on only when really charged again' },
+  { setting: 'reconnect_V', perCell: 3.3, unit: 'V', tolerance: 0.025, why: 'back on only when well recharged' },
 ];
 
 /** A shunt's own settings (Practice, A): capacity as labelled and healthy, charged volts .2 per 12 V under absorb. */
@@ -116,7 +116,7 @@ export function monitorSettings(system: System, cells: number): SettingLine[] {
   });
   const capacity = (bank.blockCapacity_Ah * bank.parallel * (bank.health_pct ?? 100)) / 100;
   return [
-    line('capacity_Ah', capacity, 'Ah', 0, 'the label times the health; set anew when it is measured'),
+    line('capacity_Ah', capacity, 'Ah', 0, 'the label times the health; set again when measured'),
     line(
       'charged_V',
       cells * LFP.absorb_V - 0.05 * cells,
@@ -127,8 +127,8 @@ export function monitorSettings(system: System, cells: number): SettingLine[] {
     line('tail_pct', 4, '%', 1, 'of the capacity: below it, at the charged volts, it is full'),
     line('charged_min', 3, 'min', 2, 'a passing cloud must not count as full'),
     line('chargeEfficiency_pct', 99, '%', 1, 'lithium gives back nearly all ampere-hours'),
-    line('peukert', 1.04, '', 0.01, 'lead-acid values run the count down too soon'),
-    line('alarm_pct', 20, '%', 5, 'the generator starts by this, volts only as backup'),
+    line('peukert', 1.04, '', 0.01, 'lead-acid values count down too fast'),
+    line('alarm_pct', 20, '%', 5, 'starts the generator; voltage only as backup'),
   ];
 }
 

@@ -34,7 +34,7 @@ export function bankRows({ system }: Model, bank: Bank, figures: FiguresAt, at: 
 }
 
 /** Lithium iron stands at nearly the same volts from a fifth to nearly full. */
-const FLAT = 'at rest lithium iron stands at nearly the same volts whatever is in it: only a shunt counts';
+const FLAT = 'at rest, lithium iron has nearly the same voltage at any charge: only a shunt counts it';
 
 const common = (bank: Bank) => ({ subject: bank.id, cautions: [CAUTIONS.bankAmps] });
 
@@ -52,7 +52,7 @@ function postRows({ bank, found, at, twelves, resting_V }: Tested): Row[] {
       above: resting_V,
       from: (other) => other.bank?.rest_V,
       cannotTell: bank.chemistry === 'lfp' && FLAT,
-      how: `at the posts, rested ${lithium ? '1 h' : '4 h'} and more, at ${figure(100 * at.soc)} % of charge${lithium ? '; flat: it tells little of the charge' : ''}`,
+      how: `at the posts, rested ${lithium ? '1 h' : '4 h'} and more, at ${figure(100 * at.soc)} % of charge${lithium ? '; flat curve: it tells little about the charge' : ''}`,
       tool: VOLTMETER,
       minutes: 2,
     },
@@ -63,7 +63,7 @@ function postRows({ bank, found, at, twelves, resting_V }: Tested): Row[] {
       below: 300 * resistance_ohm,
       above: 500 * resistance_ohm,
       cannotTell: few(found),
-      how: 'volts lost over amperes, for a step of 5 to 10 s at the posts',
+      how: 'voltage drop divided by current, for a 5 to 10 s load step at the posts',
       tool: 'voltmeter and DC clamp meter',
       minutes: 5,
       rule: 'system.sag',
@@ -87,7 +87,7 @@ function postRows({ bank, found, at, twelves, resting_V }: Tested): Row[] {
       expected: absorb_V,
       below: 0.1 * twelves,
       above: 0.1 * twelves,
-      how: 'at the posts while it holds, read back from each device too',
+      how: 'at the posts during absorption; also read it back on each device',
       tool: VOLTMETER,
       minutes: 5,
       rule: 'settings.agree',
@@ -107,7 +107,7 @@ function blockRows({ bank, found, resting_V }: Tested): Row[] {
       below: resting_V / bank.series,
       above: resting_V / bank.series,
       from: (other) => (other.bank ? other.bank.rest_V / bank.series : undefined),
-      how: 'every block, each by itself: they stand alike',
+      how: 'every block separately: they should be alike',
       tool: VOLTMETER,
       minutes: 2 * bank.series * bank.parallel,
     });
@@ -119,7 +119,7 @@ function blockRows({ bank, found, resting_V }: Tested): Row[] {
       below: 0.025,
       above: 0.025,
       from: (other) => other.bank?.density_kg_L ?? undefined,
-      how: 'every cell; more than 0.025 between them: equalise, more than 0.030 afterwards: the cell has failed',
+      how: 'every cell; over 0.025 apart: equalise; still over 0.030 apart: the cell has failed',
       tool: 'hydrometer, goggles, gloves',
       minutes: found.cells * bank.parallel,
       cautions: [CAUTIONS.gas],
@@ -154,7 +154,7 @@ const monitorRows = (id: string, { drawn_A, share }: Pick<Tested['found'], 'draw
     expected: 0,
     below: 0.1,
     above: 0.1,
-    how: 'all isolated: nothing flows, and the monitor says so',
+    how: 'everything isolated: no current flows, and the monitor should show that',
     tool: 'the monitor itself',
     minutes: 2,
   },
@@ -186,7 +186,7 @@ export const otherBankRows = ({ otherBanks }: System): Row[] =>
       expected: cells * full_V,
       below: cells * KEPT_SHARE_V,
       above: cells * KEPT_SHARE_V,
-      how: 'at its posts, rested: it is kept near full',
+      how: 'at its posts, rested: it should be nearly full',
       tool: VOLTMETER,
       minutes: 2,
       cautions: [CAUTIONS.bankAmps],

@@ -6,7 +6,7 @@ export interface Conditions {
   irradianceBy: 'cell' | 'meter' | 'sky';
   /** Temperature of the cells; null: from the air, the light and the mounting. */
   cell_C: number | null;
-  /** Air, and the bank with it. */
+  /** Air temperature (and bank). */
   ambient_C: number;
   /** State of charge of the bank, 0 to 1. */
   soc: number;

@@ -30,7 +30,7 @@ export function inverterRows({ system }: Model, figures: FiguresAt): Row[] {
   });
 }
 
-const READ_PLATE = 'nothing recorded says: read its plate';
+const READ_PLATE = 'not recorded: read its nameplate';
 
 /** At its outlets: volts, frequency, the bond of neutral and earth. */
 const outletRows = (id: string, supply_V: number | null, supply_Hz: number | null, modified: boolean): Row[] => [
@@ -84,7 +84,7 @@ function lowVoltRows(id: string, { minDc_V, cutoff_V }: InverterAt, twelves: num
       expected: cutoff_V,
       below: 0.1 * twelves,
       above: 0.1 * twelves,
-      how: 'at its terminals when it lets go, within 2 s of its delay; with a bench supply, or read from its menu',
+      how: 'at its terminals when it cuts off, within 2 s of its delay; with a bench supply, or read from its menu',
       tool: VOLTMETER,
       minutes: 5,
       rule: 'cutoff.order',
@@ -102,7 +102,7 @@ function lowVoltRows(id: string, { minDc_V, cutoff_V }: InverterAt, twelves: num
       cannotTell:
         wanted_V !== null &&
         minDc_V < wanted_V &&
-        'by calculation it already comes within 0.3 V per 12 V of its cut-off: see the sag',
+        'calculation already puts it within 0.3 V per 12 V of its cut-off: see the voltage under load',
       how: `at its DC terminals through the hardest start${wanted_V === null ? '' : `, to stay above ${figure(wanted_V)} V`}; a min-hold of 100 ms misses it`,
       tool: 'oscilloscope or fast min-hold voltmeter',
       minutes: 5,
@@ -114,10 +114,10 @@ function lowVoltRows(id: string, { minDc_V, cutoff_V }: InverterAt, twelves: num
 /** Which of the three holds a charger to what it gives. */
 const chargerBinds = ({ out_A, most_A, takes_A }: ChargerAt): string =>
   out_A >= most_A
-    ? 'the charger binds'
+    ? 'the charger is the limit'
     : out_A >= takes_A
-      ? 'the bank takes no more: nothing is wrong'
-      : 'its volts push no more into a bank this full: nothing is wrong';
+      ? 'the bank takes no more: this is normal'
+      : 'its voltage pushes no more into a bank this full: this is normal';
 
 /** What chargers should give, A. */
 export const chargerRows = ({ system }: Model, figures: FiguresAt): Row[] =>
@@ -131,7 +131,7 @@ export const chargerRows = ({ system }: Model, figures: FiguresAt): Row[] =>
       below: 0.08 * out_A,
       above: 0.08 * out_A,
       from: (other) => other.chargers.get(id)?.out_A,
-      how: `clamp on its output, it alone, no sun; it can give ${figure(most_A)} A, ${chargerBinds(found)}`,
+      how: `clamp on its output, nothing else charging, no sun; it can deliver ${figure(most_A)} A, ${chargerBinds(found)}`,
       tool: CLAMP,
       minutes: 3,
       cautions: mains ? [CAUTIONS.chargerLoop] : [],
@@ -150,8 +150,8 @@ export function siteRows({ system }: Model, figures: FiguresAt): Row[] {
       below: 0.2 * figures.parasitic_A,
       above: 0.2 * figures.parasitic_A,
       from: (other) => other.parasitic_A,
-      cannotTell: figures.parasitic_A === 0 && 'nothing that stays on is listed with its watts',
-      how: 'all loads and the inverter off, no sun: what still leaves the bank',
+      cannotTell: figures.parasitic_A === 0 && 'no load that stays on is recorded with its watts',
+      how: 'all loads and the inverter off, no sun: the current that still leaves the bank',
       tool: 'clamp meter that reads milliamperes, or a meter in series',
       minutes: 5,
       cautions: [CAUTIONS.bankAmps],

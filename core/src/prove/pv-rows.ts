@@ -36,7 +36,7 @@ export function arrayRows(
       above: 0.03 * found.vmp_V,
       from: (other) => other.arrays.get(array.id)?.vmp_V ?? undefined,
       cannotTell: dim(at),
-      how: 'at the array\u2019s own terminals while the controller works and the bank takes all',
+      how: 'at the array\u2019s terminals, with the controller working and the bank taking all it gives',
       tool: VOLTMETER,
       minutes: 2,
       cautions: LIVE,
@@ -63,7 +63,7 @@ function stringRows(system: System, array: PvArray, found: ArrayAt, at: Conditio
       below: light * imp_A,
       above: light * imp_A,
       from: from('imp_A'),
-      how: `clamp on string ${s + 1} while the controller works and the bank takes all${like ? '; strings like it within 3 % of each other' : ''}`,
+      how: `clamp on string ${s + 1} with the controller working and the bank taking all it gives${like ? '; strings like it within 3 % of each other' : ''}`,
       tool: CLAMP,
     });
     return [
@@ -74,7 +74,7 @@ function stringRows(system: System, array: PvArray, found: ArrayAt, at: Conditio
         below: 0.03 * string.voc_V,
         above: 0.03 * string.voc_V,
         from: from('voc_V'),
-        how: `string ${s + 1} alone, ${open}; plus to minus${like ? '; strings like it within 1 % of each other' : ''}`,
+        how: `string ${s + 1} alone, ${open}; positive to negative${like ? '; strings like it within 1 % of each other' : ''}`,
         tool: VOLTMETER,
         rule: 'pv.cold-voltage',
       },
@@ -107,7 +107,7 @@ function insulationRows(model: Model, array: PvArray): Row[] {
       below: 0,
       above: 0,
       bound: 'least',
-      how: `both poles together to the frame at ${touchable ? 250 : 500} V, controllers and arresters disconnected`,
+      how: `both poles joined, to the frame, at ${touchable ? 250 : 500} V, controllers and arresters disconnected`,
       tool: 'insulation tester',
       minutes: 10,
       cautions: LIVE,
@@ -117,9 +117,9 @@ function insulationRows(model: Model, array: PvArray): Row[] {
 }
 
 const BINDING: Readonly<Record<ControllerAt['binds'], string>> = {
-  array: 'the array binds',
-  limit: 'the controller\u2019s limit binds: its array\u2019s volts rise',
-  bank: 'the bank takes no more: nothing is wrong',
+  array: 'the array is the limit',
+  limit: 'the controller is the limit: its array voltage rises',
+  bank: 'the bank takes no more: this is normal',
 };
 
 /** What controllers should read, in and out. */
@@ -131,7 +131,8 @@ export function controllerRows({ system }: Model, figures: FiguresAt, at: Condit
     const common = { subject: id, cannotTell: dim(at), minutes: 2, cautions: [CAUTIONS.panelsLive] };
     const pwm = system.controllers?.find((one) => one.id === id)?.type === 'pwm';
     // A pwm that holds back chops its current: its volts swing between the bank's and the open array's.
-    const chopped = pwm && found.binds !== 'array' && 'a PWM that holds back chops its current: a meter shows a mean';
+    const chopped =
+      pwm && found.binds !== 'array' && 'a PWM controller that holds back chops its current: a meter shows the average';
     return [
       {
         ...common,

@@ -93,7 +93,7 @@ export function readingFault(quantity: Quantity, value: number): string | null {
   const [unit] = QUANTITIES[quantity];
   const [low, high] = PHYSICAL[unit] ?? [-Infinity, Infinity];
   if (value >= low && value <= high) return null;
-  return `${value} ${unit} is no reading, expected ${low} to ${high} ${unit}`.replace(/ +/g, ' ').trim();
+  return `${value} ${unit} cannot be right, expected ${low} to ${high} ${unit}`.replace(/ +/g, ' ').trim();
 }
 
 /** One row of what was read at a part: a quantity at a position, all its readings, the latest last. */

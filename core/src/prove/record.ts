@@ -189,15 +189,15 @@ export type RecordState = 'kept' | 'changed' | 'before-records' | 'draft';
 /** What is said at the head of a record that was not kept whole when it was signed; null of one that was. */
 export const RECORD_HEADS: Record<RecordState, string | null> = {
   kept: null,
-  changed: 'This record no longer matches its number. Ask the server for the one that it keeps.',
+  changed: 'This record does not match its number. Ask the server for the stored original.',
   draft: 'Draft: not signed yet.',
-  'before-records': 'Signed with an earlier version, which kept no record: expected figures are worked out anew.',
+  'before-records': 'Signed with an earlier version that stored no record: expected figures are calculated again.',
 };
 
 /** A record's number as it is printed, in groups that can be compared by eye, and what it is good for. */
 export const numberText = (hash: string): string => `Record number ${hash.match(/.{1,8}/g)?.join(' ') ?? hash}`;
 /** Stands under the number wherever it is printed. */
-export const NUMBER_NOTE = 'The server that keeps it tells anybody who has this number whether it is unchanged.';
+export const NUMBER_NOTE = 'Anyone with this number can ask the server that stores it whether it is unchanged.';
 
 /** "26.6 V, 26.4 to 26.9 V" of a reading in a record; empty where nothing was expected. */
 export const recordedBand = (reading: RecordedReading, units: Units): string =>

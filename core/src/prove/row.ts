@@ -85,7 +85,7 @@ export function banded(row: Row, at: Conditions, others: readonly FiguresAt[]): 
   };
 }
 
-/** A row of which nothing recorded says what to expect: to be read all the same. */
+/** A row of which not recorded what to expect: to be read all the same. */
 function unbanded({
   subject,
   position,
@@ -123,8 +123,9 @@ function unbanded({
   };
 }
 
-const DIM = `under ${LEAST_LIGHT_W_M2} W/m2 an array tells little: wait for more light`;
-const FEW = 'under a tenth of its design current a drop cannot be told from the meter\u2019s own error: load it more';
+const DIM = `under ${LEAST_LIGHT_W_M2} W/m2 readings of an array mean little: wait for more light`;
+const FEW =
+  'under a tenth of its design current a voltage drop cannot be told from the meter\u2019s own error: increase the load';
 /** Why a test of the sun tells nothing in little light; false where it does. */
 export const dim = ({ irradiance_W_m2 }: Conditions) => irradiance_W_m2 < LEAST_LIGHT_W_M2 && DIM;
 /** Why a drop tells nothing at little current; false where it does. */

@@ -25,11 +25,11 @@ export function stringOpening(system: System, array: PvArray, s: number): String
   if (fuses.some(({ type }) => type === 'breaker')) return { open: 'its breaker open', breaks: 'breaker' };
   if (fuses.length > 0)
     return {
-      open: 'its fuse holder open, at no current: the array covered, or parted by its controller first',
+      open: 'its fuse holder open, at no current: first cover the array or disconnect it at its controller',
       breaks: null,
     };
   return {
-    open: 'its plugs parted at no current: the array covered, or parted by its controller first; never under load',
+    open: 'its plugs disconnected at no current: first cover the array or disconnect it at its controller; never under load',
     breaks: null,
   };
 }

@@ -12,7 +12,7 @@ import type { ExpectedTest } from './row';
 
 /** What a test or a reading is about, as a heading. */
 export const subjectName = ({ system }: Pick<Model, 'system'>, subject: string): string =>
-  subject === 'site' ? 'The whole site' : (partTitle(system, subject) ?? 'A part that is gone');
+  subject === 'site' ? 'The whole site' : (partTitle(system, subject) ?? 'A part that was removed');
 
 /** The name of a test or of a setting as a key within a visit: a point would lead a level down. */
 export const testKey = (id: string) => id.replace(/[./]/g, '~');
@@ -38,7 +38,7 @@ export function bandText(
   units: Units = METRIC,
 ): string {
   const said = (value: number, digits = 3) => inUnits(value, unit, units, digits);
-  if (expected === null) return 'nothing recorded says';
+  if (expected === null) return 'not recorded';
   if (low === null && high !== null) return `at most ${said(high)}`;
   if (high === null && low !== null) return `at least ${said(low)}`;
   if (low === null || high === null) return said(expected);
@@ -77,7 +77,7 @@ export function conditionWords({ conditions }: Pick<Reading, 'conditions'>, unit
 const BY_WORDS: Readonly<Record<string, string>> = {
   cell: ' by a reference cell',
   meter: ' by the meter',
-  sky: ' by the look of the sky',
+  sky: ' by looking at the sky',
 };
 
 /**

@@ -30,8 +30,8 @@ export function runRows(model: Model, run: Run, figures: FiguresAt): Row[] {
       cannotTell: few(found),
       how:
         run.kind === 'ac'
-          ? `${figure(amps)} A flowing: volts at both ends of ${name}, the one less the other`
-          : `${figure(amps)} A flowing: from end to end on the plus and on the minus of ${name}, the two added; fuses and joints in`,
+          ? `${figure(amps)} A flowing: measure the voltage at both ends of ${name} and subtract`
+          : `${figure(amps)} A flowing: measure end to end on the positive and on the negative of ${name} and add them; include fuses and joints`,
       tool: run.kind === 'ac' ? 'true-RMS voltmeter and clamp meter' : 'millivoltmeter and DC clamp meter',
       minutes: 4,
       cautions: [run.kind === 'pv' ? CAUTIONS.panelsLive : run.kind === 'ac' ? CAUTIONS.codes : CAUTIONS.bankAmps],
@@ -50,7 +50,7 @@ export function runRows(model: Model, run: Run, figures: FiguresAt): Row[] {
       above: BAD_JOINT_MOHM - GOOD_JOINT_MOHM,
       bound: 'most',
       cannotTell: few(found),
-      how: `across each joint of ${name} at ${figure(amps)} A; above ${BAD_JOINT_MOHM} mohm it is made again`,
+      how: `across each joint of ${name} at ${figure(amps)} A; above ${BAD_JOINT_MOHM} mohm, remake it`,
       tool: 'millivoltmeter and DC clamp meter',
       minutes: 3,
       cautions: [CAUTIONS.bankAmps],
@@ -63,8 +63,8 @@ export function runRows(model: Model, run: Run, figures: FiguresAt): Row[] {
       below: 0,
       above: 0,
       bound: 'most',
-      cannotTell: found.share < 0.5 && 'joints are judged after half an hour at half their current or more',
-      how: `after 30 min at ${figure(amps)} A, above the air; three times as much is over`,
+      cannotTell: found.share < 0.5 && 'judge joints after half an hour at half their current or more',
+      how: `after 30 min at ${figure(amps)} A, above the air; three times as much is too hot`,
       tool: 'thermal camera or contact thermometer',
       minutes: 5,
       cautions: [CAUTIONS.bankAmps],

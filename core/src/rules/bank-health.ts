@@ -20,7 +20,7 @@ const health = rule<Bank>({
   evaluate(io, bank) {
     const demand = io.need(`${bank.id}.health_pct`, bank.health_pct);
     const limit = familyOf(bank.chemistry).worn_pct;
-    io.work(`${figure(demand)} % of its capacity when new; below ${figure(limit)} % it is done`);
+    io.work(`${figure(demand)} % of its capacity when new; worn out below ${figure(limit)} %`);
     return {
       ratio: { demand, limit, unit: '%', sense: 'min', tightAbove: 0.875 },
       ...(demand < OUTAGE_BELOW_PCT ? { consequence: 'outage' as const } : {}),
@@ -28,8 +28,8 @@ const health = rule<Bank>({
   },
   sentence({ demand, limit, verdict }) {
     const left = `The bank has ${figure(demand ?? NaN)} % of its capacity left`;
-    if (verdict === 'over') return `${left}; below ${figure(limit ?? NaN)} % it is worn out: plan a new one.`;
-    return verdict === 'tight' ? `${left}: plan for a new one.` : `${left}.`;
+    if (verdict === 'over') return `${left}; below ${figure(limit ?? NaN)} % it is worn out. Plan a new bank.`;
+    return verdict === 'tight' ? `${left}. Plan for a new one.` : `${left}.`;
   },
   remedies: (_, bank) => [
     {

@@ -72,8 +72,8 @@ function letsGo(model: Model, load: Load): boolean | 'unknown' {
 
 const deepDischarge = rule<Bank>({
   id: 'bank.deep-discharge',
-  letOff: 'an ordinary day ends earlier, the cells are not yet harmed',
-  title: 'Loads let go before the bank is empty',
+  letOff: 'the power goes off sooner on an ordinary day; the cells are not harmed',
+  title: 'Loads cut off before the bank is empty',
   consequence: 'life',
   bearsOn: ['bank'],
   cases: (model) =>
@@ -93,8 +93,8 @@ const deepDischarge = rule<Bank>({
     const cells = cellsInSeries(io, bank);
     const demand = volts / cells;
     const wanted = table.cutoff_V - (isLithium(bank.chemistry) ? 0 : LEAD_BELOW_V);
-    io.work(`lets go at ${figure(volts)} V / ${cells} cells = ${figure(demand)} V a cell`);
-    io.work(`wanted ${figure(wanted)} V a cell; empty at ${figure(table.empty_V)} V`);
+    io.work(`cut-off ${figure(volts)} V / ${cells} cells = ${figure(demand)} V a cell`);
+    io.work(`needed ${figure(wanted)} V a cell; empty at ${figure(table.empty_V)} V`);
     const guarded = isLithium(bank.chemistry) && Boolean(bank.protection);
     const base = { demand, unit: 'V/cell', sense: 'min', tightAbove: 1 } as const;
     if (!guarded && demand < table.empty_V * (1 - 1e-9))
@@ -104,14 +104,14 @@ const deepDischarge = rule<Bank>({
   sentence({ demand, limit, verdict, quantity }, model) {
     if (quantity === LOADS)
       return verdict === 'unknown'
-        ? 'Whether anything lets go of the DC loads before the bank is empty was not seen.'
-        : 'DC loads draw on the bank until it is empty: nothing lets go of them.';
+        ? 'Nobody has checked whether anything cuts off the DC loads before the bank is empty.'
+        : 'Nothing cuts off the DC loads: they drain the bank until it is empty.';
     const who = partName(model, quantity ?? '');
-    if (verdict === 'unknown') return `At which volts ${who} lets go was not read.`;
+    if (verdict === 'unknown') return `The cut-off voltage of ${who} is not recorded.`;
     const { there, allowed } = apart(demand, limit);
     return verdict === 'holds'
-      ? `${who} lets go at ${there} V a cell, early enough.`
-      : `${who} lets go at ${there} V a cell; ${allowed} V is wanted.`;
+      ? `${who} cuts off at ${there} V a cell, early enough.`
+      : `${who} cuts off at ${there} V a cell; it should be ${allowed} V.`;
   },
   remedies(model, bank, { quantity }) {
     const per = cellsPerBlock(bank).cells;
@@ -130,7 +130,7 @@ const deepDischarge = rule<Bank>({
     if (inverter && !inverter.settings) return [];
     return [
       {
-        title: `Cut off at ${volts} V`,
+        title: `Set the cut-off to ${volts} V`,
         detail: 'a setting; read it back',
         changes: [
           {
@@ -155,18 +155,18 @@ function loadsOutcome(io: Ledger, bank: Bank): Outcome {
   const answers = dcLoads(io.model.system).map((load) => ({ load, lets: letsGo(io.model, load) }));
   const never = answers.filter(({ lets }) => lets === false);
   const unseen = answers.filter(({ lets }) => lets === 'unknown');
-  if (never.length > 0) io.work(`nothing lets go of: ${never.map(({ load }) => load.label).join(', ')}`);
+  if (never.length > 0) io.work(`no cut-off for: ${never.map(({ load }) => load.label).join(', ')}`);
   else for (const { load } of unseen) io.miss(`${load.id}.run`);
   const leftAlone = io.or('site.layup_d', site.layup_d, 0) > 0;
   const guarded = isLithium(bank.chemistry) ? Boolean(bank.protection) : !leftAlone;
   if (guarded)
-    io.work(isLithium(bank.chemistry) ? 'its own protection opens at last' : 'somebody is there who notices');
+    io.work(isLithium(bank.chemistry) ? 'in the end its own protection opens' : 'somebody is there to notice');
   return { verdict: guarded ? 'tight' : 'over' };
 }
 
 const cells = rule<Bank>({
   id: 'bank.cells',
-  title: 'Something minds each cell',
+  title: 'Each cell is monitored',
   consequence: 'damage',
   gravity: 1,
   bearsOn: ['bank'],
@@ -175,7 +175,7 @@ const cells = rule<Bank>({
   evaluate(io, bank) {
     const perBlock = cellsPerBlock(bank).cells;
     if (guardsSingly(bank) && !bank.protection) {
-      io.work(`${bank.salvaged ? 'salvaged modules' : 'single cells'} with nothing that minds each cell`);
+      io.work(`${bank.salvaged ? 'salvaged modules' : 'single cells'} with nothing that monitors each cell`);
       return { verdict: 'over', consequence: 'danger' };
     }
     const guarded = bank.protection?.cells;
@@ -193,14 +193,15 @@ const cells = rule<Bank>({
     return { verdict: 'holds' };
   },
   sentence({ verdict, working }) {
-    if (verdict === 'unknown') return 'How many cells a block has was not read.';
-    if (verdict === 'holds') return 'The protection minds each cell.';
-    if (verdict === 'tight') return 'Nothing balances these cells against each other.';
+    if (verdict === 'unknown') return 'The number of cells in a block is not recorded.';
+    if (verdict === 'holds') return 'The protection monitors each cell.';
+    if (verdict === 'tight') return 'These cells have no balancer.';
     return working.some((line) => line.startsWith('protection for'))
-      ? 'The protection is made for another number of cells.'
-      : 'Nothing minds each cell of this bank.';
+      ? 'The protection is for a different number of cells.'
+      : 'Nothing monitors each cell of this bank.';
   },
-  needs: 'Needs a protection made for these cells, that watches each of them and opens; with a balancer.',
+  needs:
+    'Needs a battery management system for these cells that monitors each of them and disconnects; with a balancer.',
 });
 /** Cells that came without a protection of their own. */
 const guardsSingly = (bank: Bank) => Boolean(bank.salvaged) || cellsPerBlock(bank).cells === 1;

@@ -8,7 +8,7 @@ import { rule } from './rule';
 import { freezes_C } from './tables';
 import { said } from '../parts/said';
 
-/** Where the bank stands: cold, heat, frost, gas and people. */
+/** Where the bank is installed: cold, heat, frost, gas and people. */
 
 const lowTemperature = rule<Bank>({
   id: 'bank.low-temperature',
@@ -28,12 +28,12 @@ const lowTemperature = rule<Bank>({
   },
   sentence: ({ verdict }) =>
     verdict === 'unknown'
-      ? 'How cold the cells get was not read.'
+      ? 'How cold the cells get is not recorded.'
       : verdict === 'holds'
         ? 'The cells stay warm enough to charge.'
-        : 'The cells get too cold to be charged.',
+        : 'The cells get too cold to charge.',
   remedies: heat,
-  needs: 'Needs warmth at the cells, or a warmer place.',
+  needs: 'Needs heating at the cells, or a warmer place.',
   untilThen: 'Until then, do not charge while the cells are below 5 degC: chargers off, array isolated.',
 });
 
@@ -54,9 +54,9 @@ const highTemperature = rule<Bank>({
   }),
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? 'How hot the bank gets was not read.'
-      : `The bank gets up to ${apart(demand, limit).there} degC; ${apart(demand, limit).allowed} degC is the most.`,
-  needs: 'Needs shade, air or another place; heat halves the life of a battery.',
+      ? 'How hot the bank gets is not recorded.'
+      : `The bank gets up to ${apart(demand, limit).there} degC; its limit is ${apart(demand, limit).allowed} degC.`,
+  needs: 'Needs shade, ventilation or another place. Heat halves the life of a battery.',
 });
 
 const freezing = rule<Bank>({
@@ -77,11 +77,11 @@ const freezing = rule<Bank>({
   },
   sentence: ({ verdict }) =>
     verdict === 'unknown'
-      ? 'How cold the bank gets was not read.'
+      ? 'How cold the bank gets is not recorded.'
       : verdict === 'holds'
-        ? 'Discharged, the bank does not freeze.'
-        : 'Discharged on the coldest night, the bank freezes.',
-  needs: 'Needs a warmer or insulated place, or to be left less deeply discharged: full, it stands far colder nights.',
+        ? 'The bank does not freeze, even discharged.'
+        : 'Discharged, the bank freezes on the coldest night.',
+  needs: 'Needs a warmer or insulated place, or to be left fuller: a full bank survives far colder nights.',
 });
 
 const ventilation = rule<Bank>({
@@ -105,14 +105,14 @@ const ventilation = rule<Bank>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? "The bank's vents were not measured."
-      : `Two vents of ${apart(demand, limit).allowed} cm2 each are wanted, one low and one high; these have ${apart(demand, limit).there} cm2.`,
+      ? "The bank's vents have not been measured."
+      : `The bank's vents are ${apart(demand, limit).there} cm2 each; it needs two of ${apart(demand, limit).allowed} cm2, one low and one high.`,
   remedies: (_, bank, { limit }) =>
     limit
       ? [
           {
             title: `Two openings of ${Math.ceil(limit / 0.8 / 10) * 10} cm2 each`,
-            detail: 'one low, one high, to the open air; nothing that sparks near them',
+            detail: 'one low, one high, to the open air; nothing that can spark near them',
             changes: [
               {
                 op: 'set',
@@ -128,7 +128,7 @@ const ventilation = rule<Bank>({
 
 const place = rule<Bank>({
   id: 'bank.place',
-  title: 'Where the bank stands',
+  title: 'Where the bank is installed',
   consequence: 'danger',
   gravity: 3,
   bearsOn: ['bank', 'place'],
@@ -144,14 +144,14 @@ const place = rule<Bank>({
   },
   sentence: ({ verdict }) =>
     verdict === 'unknown'
-      ? 'Where the bank stands was not recorded.'
+      ? 'Where the bank is installed is not recorded.'
       : verdict === 'over'
-        ? 'This bank must not stand where people live.'
+        ? 'This bank must not be installed where people live.'
         : verdict === 'tight'
-          ? 'In a living space this bank wants a box that vents outside.'
-          : 'Lithium in a living space: see the local rule.',
+          ? 'In a living space this bank needs a box that vents outside.'
+          : 'Lithium in a living space: check the local rules.',
   needs:
-    'Needs another place: outside, in an outbuilding, or a box that vents to the open air. Nothing here silences it.',
+    'Needs another place: outside, in an outbuilding, or a box that vents to the open air. This finding cannot be dismissed.',
   untilThen: 'Until it is moved, nobody sleeps in that room, and it is charged only while somebody watches it.',
 });
 

@@ -26,8 +26,8 @@ const parallelCount = rule<Bank>({
       tightAbove: 1,
     },
   }),
-  sentence: ({ demand, limit }) => `${counted(demand ?? NaN, 'string')} in parallel; ${limit} at the most.`,
-  needs: 'Needs fewer strings of larger blocks; none is to be taken off and left lying connected.',
+  sentence: ({ demand, limit }) => `${counted(demand ?? NaN, 'string')} in parallel; the limit is ${limit}.`,
+  needs: 'Needs fewer strings of larger blocks. Do not leave a removed string connected.',
 });
 
 const seriesCount = rule<Bank>({
@@ -38,7 +38,7 @@ const seriesCount = rule<Bank>({
   cases: having((bank) => present(bank.maxSeries) || (lithium(bank) && bank.series > 1)),
   evaluate(io, bank): Outcome {
     if (!present(bank.maxSeries)) {
-      io.work(`${bank.series} lithium blocks in series; nothing says that their protection may be`);
+      io.work(`${bank.series} lithium blocks in series; nothing says that their protection allows it`);
       return { verdict: 'over' };
     }
     return {
@@ -53,9 +53,9 @@ const seriesCount = rule<Bank>({
   },
   sentence: ({ demand, limit }) =>
     limit === null
-      ? 'Lithium blocks in series without a word that they may be.'
-      : `${counted(demand ?? NaN, 'block')} in series; ${limit} at the most.`,
-  needs: 'Needs blocks made for the whole voltage, or the word of their maker that so many may stand in series.',
+      ? "Lithium blocks in series, without the maker's word that this is allowed."
+      : `${counted(demand ?? NaN, 'block')} in series; the limit is ${limit}.`,
+  needs: "Needs blocks made for the whole voltage, or the maker's word that this many may be in series.",
 });
 
 const shares = rule<Bank>({
@@ -71,12 +71,12 @@ const shares = rule<Bank>({
   },
   sentence: ({ demand, verdict }) =>
     verdict === 'unknown'
-      ? 'How the strings share the current was not seen.'
-      : `The string that works hardest carries ${figure(demand ?? NaN, 3)} times its share.`,
+      ? 'How the strings are connected has not been checked.'
+      : `The most loaded string carries ${figure(demand ?? NaN, 3)} times its share.`,
   remedies: (_, { id }) => [
     {
-      title: 'Tap at opposite ends',
-      detail: 'plus at one end, minus at the other',
+      title: 'Connect at opposite ends',
+      detail: 'positive at one end, negative at the other',
       changes: [{ op: 'set', at: 'bank', id, value: { tapping: 'opposite-ends' } }],
     },
     {
@@ -89,7 +89,7 @@ const shares = rule<Bank>({
 
 const stringFuse = rule<Bank>({
   id: 'bank.string-fuse',
-  title: 'Each string fused',
+  title: 'Each string has a fuse',
   consequence: 'danger',
   gravity: 2,
   bearsOn: ['bank', 'fuse'],
@@ -102,18 +102,17 @@ const stringFuse = rule<Bank>({
   },
   sentence: ({ verdict }) =>
     verdict === 'unknown'
-      ? 'Whether each string has its fuse was not seen.'
+      ? 'Nobody has checked whether each string has a fuse.'
       : verdict === 'over'
-        ? 'Strings in parallel without a fuse each: all feed a fault in one.'
-        : 'Each string has its fuse.',
+        ? 'Parallel strings have no fuses: all of them feed a fault in one.'
+        : 'Each string has a fuse.',
   remedies: (model, bank) =>
     stringFuseBodies(model, bank).map(({ type, rating_A }) => ({
       title: `${raised(fuseWord(type))} of ${rating_A} A at the post of each string`,
-      detail: "sized for its share of the current; breaks the bank's fault",
+      detail: "sized for its share of the current; interrupts the bank's fault current",
       changes: [postFuses(bank, type, rating_A)],
     })),
-  needs:
-    'Needs a fuse at the post of each string, sized for its share of the current, of a type that breaks the fault.',
+  needs: 'Needs a fuse at the post of each string, sized for its share of the current, able to interrupt the fault.',
 });
 
 const BRIDGES = new Set(['relay', 'diode', 'switch']);
@@ -123,7 +122,7 @@ export const isBridged = ({ joinedBy }: { joinedBy?: OtherBank['joinedBy'] }): b
 
 const mixed = rule<Bank>({
   id: 'bank.mixed',
-  letOff: 'up to two years apart is borne for a while',
+  letOff: 'up to two years apart is acceptable for a while',
   title: 'One age, one chemistry',
   consequence: 'life',
   gravity: 1,
@@ -155,18 +154,18 @@ const mixed = rule<Bank>({
   sentence({ quantity, demand, verdict }) {
     if (quantity === 'age')
       return verdict === 'unknown'
-        ? 'How far apart in age the blocks are was not read.'
-        : `Blocks up to ${round(demand ?? NaN)} months apart in one bank.`;
+        ? 'The ages of the blocks are not recorded.'
+        : `The blocks in this bank are up to ${round(demand ?? NaN)} months apart in age.`;
     return verdict === 'over'
-      ? 'Chemistries are mixed: what charges one harms the other.'
-      : 'A battery of another kind is joined to this bank.';
+      ? 'Lead and lithium are connected together: what charges one damages the other.'
+      : 'A battery of another type is connected to this bank.';
   },
   remedies: ({ system }, bank, { quantity }) =>
     quantity === 'chemistry' && !bank.mixedChemistry
       ? [
           {
-            title: 'Part the banks: a DC-DC charger in place of what joins them',
-            detail: 'take the relay, diode or switch out; each bank on its own fuse and its own charger',
+            title: 'Separate the banks: a DC-DC charger instead of the direct connection',
+            detail: 'remove the relay, diode or switch; each bank has its own fuse and charger',
             changes: (system.otherBanks ?? [])
               .filter(isBridged)
               .map(({ id }) => ({ op: 'set' as const, at: 'otherBanks', id, value: { joinedBy: 'dc-dc' } })),
@@ -175,8 +174,8 @@ const mixed = rule<Bank>({
       : [],
   needs: ({ quantity }) =>
     quantity === 'age'
-      ? 'Needs blocks of one age: the whole bank new, or the young ones in a bank of their own.'
-      : 'Needs one chemistry: the banks parted, each with its own charger.',
+      ? 'Needs blocks of one age: replace the whole bank, or use the newer ones as a separate bank.'
+      : 'Needs one chemistry: separate the banks, each with its own charger.',
 });
 
 /** Rules of how a bank is strung. */

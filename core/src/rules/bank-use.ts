@@ -23,20 +23,20 @@ function dischargeLimit(io: Ledger, bank: Bank): { limit: number; planning: bool
   if (present(block)) {
     const limit = block * bank.parallel * (bank.parallel > 1 ? 0.9 : 1);
     io.work(
-      `${bank.parallel} x ${figure(block)} A${bank.parallel > 1 ? ' x 0.9, since strings never share evenly' : ''} = ${figure(limit)} A`,
+      `${bank.parallel} x ${figure(block)} A${bank.parallel > 1 ? ' x 0.9, because strings never share evenly' : ''} = ${figure(limit)} A`,
     );
     return { limit, planning: false };
   }
   if (lithium(bank)) return { limit: io.need(`${bank.id}.maxDischarge_A`, null), planning: false };
   const fraction = CHEMISTRY[bank.chemistry].dischargeMax;
   const limit = fraction * c20_Ah(io, bank);
-  io.work(`${said(bank.chemistry)}: ${fraction} of C20 = ${figure(limit)} A for long`);
+  io.work(`${said(bank.chemistry)}: ${fraction} of C20 = ${figure(limit)} A continuous`);
   return { limit, planning: true };
 }
 
 const discharge = rule<Bank>({
   id: 'bank.discharge',
-  letOff: 'that is a planning value, read its sheet',
+  letOff: 'that is a planning value; check its data sheet',
   title: 'Discharge current',
   consequence: 'outage',
   bearsOn: ['load', 'bank'],
@@ -59,8 +59,8 @@ const discharge = rule<Bank>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? 'How much current the bank lets out was not read.'
-      : `The bank can be asked for ${apart(demand, limit).there} A and gives ${apart(demand, limit).allowed} A for long.`,
+      ? "The bank's discharge limit is not recorded."
+      : `The loads can draw ${apart(demand, limit).there} A; the bank delivers ${apart(demand, limit).allowed} A continuously.`,
   remedies: (model, bank) => [...moreStrings(model, bank), ...smallerInverters(model)],
 });
 
@@ -97,15 +97,15 @@ const surge = rule<Bank>({
   },
   sentence: ({ demand, limit, unit, verdict }) =>
     verdict === 'unknown'
-      ? 'What the bank gives at a peak was not read.'
-      : `A surge of ${apart(demand, limit).there} ${unit} on a bank that peaks at ${apart(demand, limit).allowed} ${unit}.`,
+      ? "The bank's peak current is not recorded."
+      : `The surge is ${apart(demand, limit).there} ${unit}; the bank's peak is ${apart(demand, limit).allowed} ${unit}.`,
   remedies: (model, bank, { quantity }) => (quantity === 'current' ? moreStrings(model, bank) : []),
-  needs: 'Needs a protection that gives its peak for as long as the start lasts: its sheet must say so.',
+  needs: 'Needs protection that allows the peak for as long as the start lasts; its data sheet must say so.',
 });
 
 const nMinusOne = rule<Bank>({
   id: 'bank.n-1',
-  letOff: 'with all strings in, nothing is short',
+  letOff: 'with all strings connected it is enough',
   title: 'One string fewer',
   consequence: 'outage',
   bearsOn: ['load', 'bank'],
@@ -119,14 +119,14 @@ const nMinusOne = rule<Bank>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? `Whether one string fewer would do ${NOT_YET}`
-      : `With one string out the bank gives ${apart(demand, limit).allowed} A of the ${apart(demand, limit).there} A that is asked.`,
+      ? `Whether the bank can run on one string fewer ${NOT_YET}`
+      : `With one string out, the loads need ${apart(demand, limit).there} A; the bank delivers ${apart(demand, limit).allowed} A.`,
   remedies: moreStrings,
 });
 
 const coldCharge = rule<Bank>({
   id: 'bank.cold-charge',
-  letOff: 'its protection or its heater stands between',
+  letOff: 'its protection or its heater prevents that',
   title: 'Charging in the cold',
   consequence: 'damage',
   bearsOn: ['charge', 'bank', 'place'],
@@ -149,15 +149,15 @@ const coldCharge = rule<Bank>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? `Whether the cells are charged too cold ${NOT_YET}`
-      : `In the cold the cells take ${apart(demand, limit).allowed} A; ${apart(demand, limit).there} A can be pushed into them.`,
+      ? `Whether the cells are charged when too cold ${NOT_YET}`
+      : `In the cold the chargers can push ${apart(demand, limit).there} A into the cells; they can take ${apart(demand, limit).allowed} A.`,
   remedies: (model, bank, { limit }) => [...heat(model, bank), ...(limit ? withinCharge(model, limit) : [])],
-  needs: 'Needs warmth at the cells, or a protection that stops charging in the cold, proved and not claimed.',
+  needs: 'Needs warmth at the cells, or protection that stops charging in the cold, tested and not just claimed.',
 });
 
 const voltage = rule<Bank>({
   id: 'bank.voltage',
-  title: "Bank's volts fit the system",
+  title: 'Bank voltage matches the system',
   consequence: 'damage',
   bearsOn: ['bank'],
   cases: bankCase,
@@ -169,17 +169,17 @@ const voltage = rule<Bank>({
   },
   sentence: ({ demand, verdict }) =>
     verdict === 'unknown'
-      ? 'The system voltage was not read.'
-      : `The bank's label is ${round(demand ?? NaN)} % off the system's voltage.`,
+      ? 'The system voltage is not recorded.'
+      : `The bank's label differs from the system voltage by ${round(demand ?? NaN)} %.`,
   remedies: rejoined,
-  needs: 'Needs as many blocks in series as make the volts of the system; read the labels again first.',
+  needs: 'Needs the right number of blocks in series for the system voltage. Read the labels again first.',
 });
 
 const CUTOFF_MARGIN = 0.2;
 const ABSORB_MARGIN = 0.05;
 const cutoffOrder = rule<Bank>({
   id: 'cutoff.order',
-  title: 'The protection comes last',
+  title: 'The protection acts last',
   consequence: 'outage',
   bearsOn: [],
   cases: (model) =>
@@ -210,12 +210,12 @@ const cutoffOrder = rule<Bank>({
   },
   sentence: ({ quantity, verdict }) =>
     verdict === 'unknown'
-      ? `Which gives up first ${NOT_YET}`
+      ? `Which disconnects first ${NOT_YET}`
       : verdict === 'over'
         ? quantity === 'low'
-          ? 'The protection opens before the inverter cuts off: everything goes dark at once.'
-          : 'Charging goes on until the protection opens.'
-        : 'The devices give up before the protection does.',
+          ? 'The protection opens before the inverter cuts off: all power fails at once.'
+          : 'Charging continues until the protection opens.'
+        : 'The devices disconnect before the protection does.',
   remedies(model, bank, { quantity, limit }) {
     const cells = cellsInSeries(createLedger(model), bank);
     if (limit === null || !Number.isFinite(cells)) return [];
@@ -225,7 +225,7 @@ const cutoffOrder = rule<Bank>({
       return [
         {
           title: `Absorb at ${figure(absorb_V)} V or less on ${high.map(({ name }) => name).join(', ')}`,
-          detail: 'settings; the protection is no charge controller',
+          detail: 'settings; the protection is not a charge controller',
           changes: high.map(({ set }) => set({ absorb_V: Math.min(absorb_V, tableAbsorb_V(bank, cells)) })),
         },
       ];
@@ -239,12 +239,13 @@ const cutoffOrder = rule<Bank>({
       : [
           {
             title: `Cut off at ${figure(cutoff_V)} V on ${low.map(({ id }) => partName(model, id)).join(', ')}`,
-            detail: 'a setting; restart well above it',
+            detail: 'a setting; set reconnect well above it',
             changes: low.map(({ id }) => setPart('inverters', id, { settings: { cutoff_V } })),
           },
         ];
   },
-  needs: 'Needs devices that can be told their volts: a cut-off above the trip of the protection, an absorb below it.',
+  needs:
+    "Needs devices with adjustable voltages: a cut-off above the protection's low trip, an absorption voltage below its high trip.",
 });
 
 const tableAbsorb_V = (bank: Bank, cells: number) => Math.floor(10 * cells * CHEMISTRY[bank.chemistry].absorb_V) / 10;
@@ -257,7 +258,7 @@ const smallerInverters = (model: Model): Cure[] =>
       .filter((watts) => watts < continuous_W && watts >= continuous_W / 4)
       .map((watts) => ({
         title: `An inverter of ${watts} W in place of ${partName(model, id)}`,
-        detail: 'it cannot ask more of the bank than it gives',
+        detail: 'it cannot draw more than the bank delivers',
         changes: [
           setPart('inverters', id, {
             continuous_W: watts,
@@ -270,7 +271,7 @@ const smallerInverters = (model: Model): Cure[] =>
 
 const agree = rule<Bank>({
   id: 'settings.agree',
-  title: 'Sources agree on absorb',
+  title: 'Chargers agree on absorption voltage',
   consequence: 'life',
   bearsOn: ['charge'],
   cases: having((_, model) => absorbsFound_V(model.system).length > 1),
@@ -284,8 +285,8 @@ const agree = rule<Bank>({
   },
   sentence: ({ demand, verdict }) =>
     verdict === 'unknown'
-      ? `Whether the sources agree ${NOT_YET}`
-      : `Two sources differ by ${figure(demand ?? NaN, 2)} V a cell on when the bank is full.`,
+      ? `Whether the chargers agree ${NOT_YET}`
+      : `Two chargers have absorption voltages ${figure(demand ?? NaN, 2)} V a cell apart.`,
   remedies: ({ system }, bank) =>
     chargingDevices(system).length > 0
       ? setAll(system, Math.round(10 * cellsOf(bank) * CHEMISTRY[bank.chemistry].absorb_V) / 10)
@@ -299,7 +300,7 @@ const setAll = (system: Model['system'], absorb_V: number): Cure[] => {
     ? [
         {
           title: `Absorb at ${figure(absorb_V)} V on ${off.map(({ name }) => name).join(', ')}`,
-          detail: 'settings; all sources then agree on when the bank is full',
+          detail: 'settings; then all chargers agree on when the bank is full',
           changes: off.map(({ set }) => set({ absorb_V })),
         },
       ]

@@ -19,8 +19,8 @@ const bankCase = ({ system }: Model): Case<Bank>[] =>
 
 const chargeMax = rule<Bank>({
   id: 'bank.charge-max',
-  letOff: 'the bank itself limits what it takes',
-  title: 'Most charge current',
+  letOff: 'the bank itself limits its charge current',
+  title: 'Maximum charge current',
   consequence: 'life',
   bearsOn: ['charge', 'strings', 'bank'],
   curedByLimit: 'charge',
@@ -55,8 +55,8 @@ const chargeMax = rule<Bank>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? 'The charge current that the bank allows was not read.'
-      : `All sources together charge at ${apart(demand, limit).there} A; the bank takes ${apart(demand, limit).allowed} A.`,
+      ? "The bank's maximum charge current is not recorded."
+      : `All chargers together deliver ${apart(demand, limit).there} A; this bank allows ${apart(demand, limit).allowed} A.`,
   remedies: (model, _, { limit }) => (limit ? withinCharge(model, 0.9 * limit) : []),
 });
 
@@ -71,7 +71,7 @@ function wantedCharge_A(io: Ledger, bank: Bank): number {
   const fraction = alwaysC10 || school === 'C10' ? 0.1 : school === 'C20' ? 0.05 : table;
   io.bySchool(alwaysC10 ? 'C10' : (school ?? `table (${fraction} of C20)`));
   const limit = fraction * c20_Ah(io, bank);
-  io.work(`wanted ${fraction} of C20 = ${figure(limit)} A`);
+  io.work(`needed ${fraction} of C20 = ${figure(limit)} A`);
   return limit;
 }
 
@@ -105,27 +105,27 @@ const chargeMin = rule<Bank>({
       if (!own || (own === strongest && own.amps > solar)) return null;
       const limit = wantedCharge_A(io, bank);
       if (own.amps >= limit * (1 - 1e-9)) return null;
-      io.work(`${own.name}: ${figure(own.amps)} A, ${figure(limit - own.amps)} A too little by itself`);
+      io.work(`${own.name}: ${figure(own.amps)} A, ${figure(limit - own.amps)} A too little on its own`);
       const alone =
         (io.model.system.arrays ?? []).length === 0 &&
         own.occasions.some((occasion) => !all.some((other) => other !== own && other.occasions.includes(occasion)));
-      if (alone) io.work('nothing else charges when it does');
+      if (alone) io.work('nothing else charges at the same time');
       return { ratio: { ...ratio, demand: own.amps, limit }, ...(alone ? {} : { overIs: 'note' as const }) };
     }
     for (const { name, amps } of sources) io.work(`${name}: ${figure(amps)} A`);
-    io.work(`sun, at 0.75 of the push: ${figure(solar)} A`);
+    io.work(`sun, at 0.75 of the array's current: ${figure(solar)} A`);
     const demand = Math.max(solar, strongest?.amps ?? 0);
     const limit = wantedCharge_A(io, bank);
     io.work(`strongest source ${figure(demand)} A`);
     return { ratio: { ...ratio, demand, limit } };
   },
   sentence({ demand, limit, verdict, quantity }, model) {
-    if (verdict === 'unknown') return 'Whether anything charges the bank hard enough is not known.';
+    if (verdict === 'unknown') return 'Whether anything charges the bank fast enough is not known yet.';
     const who = chargingDevices(model.system).find(({ id }) => id === quantity)?.name;
     const { there, allowed } = apart(demand, limit);
     return who
-      ? `${who} alone brings ${there} A; the bank wants ${allowed} A.`
-      : `The strongest source brings ${there} A; the bank wants ${allowed} A.`;
+      ? `${who} alone delivers ${there} A; this bank needs at least ${allowed} A.`
+      : `The strongest charger delivers ${there} A; this bank needs at least ${allowed} A.`;
   },
   remedies(model, _, { limit, quantity }) {
     const sizes = CHARGER_A.filter((amps) => amps >= (limit ?? Infinity) / 0.8 - 1e-9).slice(0, MOST_SIZES);
@@ -148,7 +148,7 @@ const chargeMin = rule<Bank>({
       ...mains.flatMap(({ name, rate }) =>
         sizes.map((amps) => ({
           title: `${raised(aFigure(String(amps)))} A charger in place of ${name}`,
-          detail: 'its cable, its fuse and its source were asked with it',
+          detail: 'its cable, fuse and supply were checked with it',
           changes: [rate(amps)],
         })),
       ),

@@ -1,3 +1,4 @@
+import { raised } from '../parts/said';
 import { throughBox } from '../power/design';
 import { networkOf } from '../conductors/network';
 import { continuousDischarge_A } from '../power/discharge';
@@ -17,7 +18,7 @@ const boxes = (model: Model): Case<Distribution>[] =>
 
 const slots = rule<Distribution>({
   id: 'distribution.slots',
-  title: 'Slots of the board',
+  title: 'Ways on the board',
   consequence: 'outage',
   bearsOn: [],
   curedByLimit: false,
@@ -33,12 +34,12 @@ const slots = rule<Distribution>({
   }),
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? 'How many slots the board has was not counted.'
-      : `${counted(demand ?? NaN, 'circuit')} on a board with ${counted(limit ?? NaN, 'slot')}.`,
+      ? 'The number of ways on the board is not recorded.'
+      : `${counted(demand ?? NaN, 'circuit')} on a board with ${counted(limit ?? NaN, 'way')}.`,
   remedies: (model, { id }, { demand }) =>
     largerPart('distribution', id, 'slots', demand, SLOTS, (slots) => ({
-      title: `A board of ${slots} slots in place of ${partName(model, id)}`,
-      detail: 'each circuit keeps its own fuse, by its own cable',
+      title: `A board with ${slots} ways instead of ${partName(model, id)}`,
+      detail: 'each circuit keeps a fuse sized for its own cable',
     })),
 });
 
@@ -60,14 +61,14 @@ const rating = rule<Distribution>({
   },
   sentence({ demand, limit, verdict, subject }, model) {
     const what = partName(model, subject);
-    if (verdict === 'unknown') return `The rating of ${what} was not read.`;
+    if (verdict === 'unknown') return `The rating of ${what} is not recorded.`;
     const { there, allowed } = apart(demand, limit);
-    return `${there} A through ${what}, which is for ${allowed} A.`;
+    return `${raised(what)} carries ${there} A; it is rated for ${allowed} A.`;
   },
   remedies: (model, { id }, { demand }) =>
     largerPart('distribution', id, 'rating_A', demand === null ? null : demand / 0.8, BOARD_A, (amps) => ({
       title: `A board for ${amps} A in place of ${partName(model, id)}`,
-      detail: 'bars and main terminal for that current; the cables were asked with it',
+      detail: 'busbars and main terminal for that current; the cables were checked with it',
     })),
 });
 
@@ -99,8 +100,8 @@ const shunt = rule<Monitor>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? "The shunt's rating was not read."
-      : `${apart(demand, limit).there} A through a shunt for ${apart(demand, limit).allowed} A.`,
+      ? "The shunt's rating is not recorded."
+      : `The shunt carries ${apart(demand, limit).there} A; it is rated for ${apart(demand, limit).allowed} A.`,
   remedies: (_, { id }, { demand }) =>
     largerPart('monitor', id, 'shunt_A', demand === null ? null : demand / 0.8, SHUNT_A, (amps) => ({
       title: `A shunt of ${amps} A`,
@@ -110,7 +111,7 @@ const shunt = rule<Monitor>({
 
 const coverage = rule<Monitor>({
   id: 'monitor.coverage',
-  title: 'Every negative passes the shunt',
+  title: 'Every negative goes through the shunt',
   consequence: 'loss',
   bearsOn: [],
   cases: monitors,
@@ -122,7 +123,7 @@ const coverage = rule<Monitor>({
     );
     const around = counted.filter(({ negativeThroughShunt }) => negativeThroughShunt === false);
     if (around.length > 0) {
-      io.work(`goes around the shunt: ${around.map((run) => runName(system, run)).join(', ')}`);
+      io.work(`bypasses the shunt: ${around.map((run) => runName(system, run)).join(', ')}`);
       return { verdict: 'over' };
     }
     for (const { id, negativeThroughShunt } of counted)
@@ -131,10 +132,10 @@ const coverage = rule<Monitor>({
   },
   sentence: ({ verdict }) =>
     verdict === 'over'
-      ? 'A negative goes around the shunt: the monitor does not see it.'
+      ? 'A negative bypasses the shunt: the monitor does not count it.'
       : verdict === 'unknown'
-        ? 'Whether every negative passes the shunt was not seen.'
-        : 'Every negative passes the shunt.',
+        ? 'Nobody has checked whether every negative goes through the shunt.'
+        : 'Every negative goes through the shunt.',
   remedies: ({ system }) => {
     const around = (system.runs ?? []).filter(({ negativeThroughShunt }) => negativeThroughShunt === false);
     return around.length > 0

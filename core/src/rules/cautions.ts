@@ -13,10 +13,11 @@ export const CAUTIONS = {
   coldLithium: 'Never charge lithium cells below their lowest charging temperature.',
   salvaged:
     'Salvaged vehicle modules: no unprotected use; per-cell balancing and protection; keep to the cell voltage window.',
-  dcRated: "Breakers and fuses on DC must be rated for DC at that voltage, and break the bank's fault current.",
-  heavy: "Batteries are heavy and move: lift with two, restrain, check the floor's limit.",
+  dcRated:
+    "Breakers and fuses on DC must be rated for DC at that voltage and able to interrupt the bank's fault current.",
+  heavy: "Batteries are heavy and shift: lift with two people, secure them, check the floor's limit.",
   roof: 'Roof work: weather, edge, ladder, heat.',
-  backfeed: 'Never feed a building through a socket. A transfer switch that cannot connect both supplies at once.',
+  backfeed: 'Never feed a building through a socket. Use a transfer switch that cannot connect both supplies at once.',
   inrush: "Inrush: pre-charge an inverter's capacitors before closing the main switch.",
   chargerLoop: 'A mains charger fed by the inverter that the same bank feeds only drains the bank: switch it off.',
 } as const;

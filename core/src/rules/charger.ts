@@ -31,26 +31,26 @@ const chargerProfile = rule<Charger>({
     const { id, profiles, settings, output_V } = charger;
     const { system } = io.model;
     if (!chargesElsewhere(system, charger)) return profileOutcome(io, id, profiles, settings);
-    io.work(`made for a battery of ${figure(output_V ?? NaN)} V on a system of ${figure(system.nominal_V ?? NaN)} V`);
+    io.work(`for a ${figure(output_V ?? NaN)} V battery on a system of ${figure(system.nominal_V ?? NaN)} V`);
     return { verdict: 'note' };
   },
   sentence: ({ verdict, subject }, model) =>
     verdict === 'note'
-      ? `${raised(partName(model, subject))} charges another battery: it is in no sum of this bank.`
+      ? `${raised(partName(model, subject))} charges another battery, so it is not counted for this bank.`
       : profileSentence('charger', verdict),
   needs: needsProfile,
 });
 
 const chargerLoop = rule<Charger>({
   id: 'charger.loop',
-  title: 'Charger fed by its own bank',
+  title: 'Charger powered by its own bank',
   consequence: 'loss',
   bearsOn: ['charge'],
   cautions: ['chargerLoop'],
   cases: (model) =>
     chargerCases(model).filter(({ about }) => about.kind === 'mains' && about.onInverterOutput === true),
   evaluate: () => ({ verdict: 'over' }),
-  sentence: () => 'A mains charger on the inverter only drains the bank.',
+  sentence: () => 'A mains charger plugged into the inverter only drains the bank.',
   remedies: (_, { id }) => [
     {
       title: 'Unplug it from the inverter',
@@ -59,7 +59,7 @@ const chargerLoop = rule<Charger>({
     },
   ],
   needs:
-    'Needs the charger unplugged from the inverter, and that socket labelled: it charges only from a generator or an inlet.',
+    'Needs the charger unplugged from the inverter and the socket labelled. It must run only from a generator or inlet.',
 });
 
 /** What charges from an inlet or a generator: not what hangs on the inverter that the bank itself feeds. */
@@ -111,7 +111,7 @@ function asked_VA(io: Ledger, source: Source): number {
 
 const chargerInput = rule<Source>({
   id: 'charger.input',
-  title: 'Generator or inlet carries the charging',
+  title: 'Generator or inlet can supply the charging',
   consequence: 'outage',
   bearsOn: ['load', 'charge'],
   curedByLimit: 'charge',
@@ -127,7 +127,7 @@ const chargerInput = rule<Source>({
     const va = asked_VA(io, source);
     const base = { sense: 'max', tightAbove: 0.8 } as const;
     const power = source.kind === 'generator' ? io.need(`${source.id}.power_W`, source.power_W) : source.power_W;
-    io.work(`chargers and what passes through: ${figure(va)} VA`);
+    io.work(`chargers and loads passed through: ${figure(va)} VA`);
     const watts = { ...base, demand: va, unit: 'VA', limit: GENERATOR_SHARE * (power ?? Number.NaN) };
     if (source.kind === 'generator') return { ratio: watts };
     const amps = va / volts;
@@ -141,9 +141,9 @@ const chargerInput = rule<Source>({
   },
   sentence({ demand, limit, unit, verdict, subject }, model) {
     const what = partName(model, subject);
-    if (verdict === 'unknown') return `Whether ${what} carries the charging ${NOT_YET}`;
+    if (verdict === 'unknown') return `Whether ${what} can supply the charging ${NOT_YET}`;
     const { there, allowed } = apart(demand, limit);
-    return `${there} ${unit} asked of ${what}, good for ${allowed} ${unit}.`;
+    return `The chargers need ${there} ${unit} from ${what}, which delivers ${allowed} ${unit}.`;
   },
   remedies: (model, source, { limit, unit }) => {
     const most = SOURCE_TIGHT * (limit ?? 0);
@@ -187,7 +187,7 @@ const unheld = (system: System, { chargers }: OnAlternator) =>
 
 const alternator = rule<OnAlternator>({
   id: 'alternator.load',
-  title: 'Alternator stands the charging',
+  title: 'Alternator can supply the charging',
   consequence: 'damage',
   bearsOn: ['charge'],
   curedByLimit: 'charge',
@@ -195,7 +195,7 @@ const alternator = rule<OnAlternator>({
     alternators(system).map((on) => ({ subject: on.source?.id ?? on.chargers[0]?.id ?? '', about: on })),
   evaluate(io, on) {
     if (unheld(io.model.system, on)) {
-      io.work('an alternator straight onto lithium, not regulated from outside');
+      io.work('an alternator connected directly to lithium, without external regulation');
       return { verdict: 'over' };
     }
     const demand = alternatorDraw_A(io, on);
@@ -206,10 +206,10 @@ const alternator = rule<OnAlternator>({
     return { ratio: { demand, limit, unit: 'A', sense: 'max', tightAbove: 0.8 } };
   },
   sentence({ demand, limit, verdict }) {
-    if (verdict === 'unknown') return `What the alternator must give ${NOT_YET}`;
-    if (demand === null) return 'An alternator straight onto lithium, with nothing to hold it back.';
+    if (verdict === 'unknown') return `How much the alternator must deliver ${NOT_YET}`;
+    if (demand === null) return 'The alternator charges lithium directly, with nothing to limit it.';
     const { there, allowed } = apart(demand, limit);
-    return `${there} A asked of an alternator good for ${allowed} A for long.`;
+    return `The charging draws ${there} A; this alternator delivers ${allowed} A continuously.`;
   },
   remedies(model, on, { limit, demand }) {
     const most = SOURCE_TIGHT * (limit ?? 0);
@@ -221,7 +221,7 @@ const alternator = rule<OnAlternator>({
         .filter((amps) => amps <= max_A && (kind === 'alternator-direct' || amps < max_A))
         .map((amps): Cure => ({
           title: `A DC-DC charger of ${amps} A in place of ${partName(model, id)}`,
-          detail: 'fused at both ends, enabled by the running engine',
+          detail: 'fused at both ends, switched on by the running engine',
           changes: [
             {
               op: 'set',
@@ -240,7 +240,7 @@ const alternator = rule<OnAlternator>({
     );
     return [...settable, ...smaller];
   },
-  needs: 'Needs an alternator regulated from outside, or a DC-DC charger that takes no more than it can give for long.',
+  needs: 'Needs external regulation of the alternator, or a DC-DC charger within its continuous output.',
 });
 const PROGRAMMABLE = ['flooded', 'agm', 'gel', 'lfp', 'custom'];
 const drawOf = (model: Model, on: OnAlternator) => {

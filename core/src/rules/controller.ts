@@ -32,7 +32,7 @@ export function voltageWindow(
   const base = { unit: 'V', tightAbove: 1 };
   const above: Ratio = { ...base, demand: top, limit: most, sense: 'max' };
   const topOver = top > most * (1 + 1e-9);
-  if (topOver) io.work(`charging reaches ${figure(top)} V; the device stands ${figure(most)} V`);
+  if (topOver) io.work(`charging reaches ${figure(top)} V; the device allows ${figure(most)} V`);
   // A top that is over needs no bottom: nothing that is read there would change it.
   if (topOver || Number.isNaN(top) || Number.isNaN(most)) return { ratio: above };
   const least = io.need(`${id}.${min.path}`, min.value);
@@ -62,28 +62,28 @@ export function profileOutcome(
   if (!profiles.includes('custom')) return { verdict: 'over' };
   const absorb = io.see(`${path}.settings.absorb_V`, settings?.absorb_V);
   io.work(
-    absorb ? `custom profile, absorb set to ${figure(absorb)} V` : 'custom profile, its absorb voltage was not read',
+    absorb ? `custom profile, absorb set to ${figure(absorb)} V` : 'custom profile, absorption voltage not recorded',
   );
   return { verdict: absorb ? 'holds' : 'tight' };
 }
 
 /** What a device without a fitting profile would have to be. */
 export const needsProfile: NonNullable<Rule<unknown>['needs']> = (_, { system: { bank } }) =>
-  `Needs one with a profile for ${bank ? CHEMISTRY[bank.chemistry].word : 'this bank'}, or with volts of its own that can be set.`;
+  `Needs one with a profile for ${bank ? CHEMISTRY[bank.chemistry].word : 'this bank'}, or with adjustable voltages.`;
 
 /** What a verdict on a device's window says. */
 export function windowSentence({ demand, limit, sense, verdict, subject }: Finding, model: Model): string {
   const what = partName(model, subject);
-  if (verdict === 'unknown') return `The battery voltage window of ${what} was not read.`;
+  if (verdict === 'unknown') return `The battery voltage range of ${what} is not recorded.`;
   const { there, allowed } = apart(demand, limit);
   return sense === 'max'
-    ? `Charging reaches ${there} V; ${what} stands ${allowed} V.`
-    : `The bank may fall to ${there} V; ${what} stops at ${allowed} V, early.`;
+    ? `Charging reaches ${there} V; ${what} is rated for ${allowed} V.`
+    : `The bank can fall to ${there} V; ${what} already stops at ${allowed} V.`;
 }
 
 const voltage = rule<Controller>({
   id: 'controller.voltage',
-  title: "Controller stands the bank's volts",
+  title: 'Controller fits the bank voltage',
   consequence: 'damage',
   bearsOn: ['strings'],
   cases,
@@ -99,8 +99,8 @@ const voltage = rule<Controller>({
   remedies: (model, _, { sense }) => (sense === 'max' ? lowerVolts(model) : []),
   needs: ({ sense }) =>
     sense === 'max'
-      ? 'Needs a controller whose battery window takes the highest volts on the bus, or chargers that can be set lower.'
-      : 'Needs a controller that works down to the cut-off of the bank.',
+      ? 'Needs a controller rated for the highest bus voltage, or chargers that can be set lower.'
+      : "Needs a controller that works down to the bank's cut-off voltage.",
 });
 
 const profile = rule<Controller>({
@@ -113,10 +113,10 @@ const profile = rule<Controller>({
   sentence({ verdict, subject }, model) {
     const chemistry = model.system.bank ? said(model.system.bank.chemistry) : 'the bank';
     const what = partName(model, subject);
-    if (verdict === 'unknown') return `The charging profiles of ${what} were not read.`;
+    if (verdict === 'unknown') return `The charging profiles of ${what} are not recorded.`;
     if (verdict === 'over') return `${raised(what)} has no profile for ${chemistry}.`;
     if (verdict === 'tight')
-      return `A custom profile of ${what} must serve ${chemistry}; its absorb voltage was not read.`;
+      return `${raised(what)} uses a custom profile for ${chemistry}; its absorption voltage is not recorded.`;
     return `${raised(what)} has a profile for ${chemistry}.`;
   },
   needs: needsProfile,
@@ -137,9 +137,9 @@ const profile = rule<Controller>({
 
 /** What a verdict on charging profiles says of a device. */
 export function profileSentence(device: string, verdict: Verdict): string {
-  if (verdict === 'unknown') return `The ${device}'s profiles were not read.`;
+  if (verdict === 'unknown') return `The ${device}'s charging profiles are not recorded.`;
   if (verdict === 'over') return `The ${device} has no profile for this bank.`;
-  if (verdict === 'tight') return 'A custom profile whose absorb voltage was not read.';
+  if (verdict === 'tight') return 'Its custom profile has no absorption voltage recorded.';
   return `The ${device} has a profile for this bank.`;
 }
 

@@ -40,7 +40,7 @@ export function moreStrings(model: Model, bank: Bank): Cure[] {
       title: young
         ? `${more === 1 ? 'One string' : `${more} strings`} more beside the ${bank.parallel === 1 ? 'one' : bank.parallel}`
         : `A new bank of ${parallel} strings`,
-      detail: `${of}; ${young ? 'of the same make and date' : 'new blocks beside old ones age with them'}${fuse ? `; a ${fuse.rating_A} A fuse in each string` : ''}`,
+      detail: `${of}; ${young ? 'of the same make and age' : 'new blocks next to old ones age with them'}${fuse ? `; a ${fuse.rating_A} A fuse in each string` : ''}`,
       changes: [
         {
           op: 'set',
@@ -140,7 +140,7 @@ function coldCut({ system }: Model, bank: Bank): Cure[] {
   return [
     {
       title: `Set the cold cut of ${devices.map(({ name }) => name).join(', ')} to ${COLD_CUT_C} degC`,
-      detail: 'the sensor on the cells; cool it and see the charge stop',
+      detail: 'sensor on the cells; cool it and check that charging stops',
       changes: [
         ...devices.map(({ set }) => set({ lowTempCut_C: COLD_CUT_C })),
         { op: 'set', at: 'bank', id: bank.id, value: { lowTemperatureProtection: true } },
@@ -158,7 +158,7 @@ export const heat = (model: Model, bank: Bank): Cure[] =>
         ...coldCut(model, bank),
         {
           title: 'Keep the cells above 5 degC',
-          detail: 'insulate the box and heat it from the charging side, by a thermostat on the cells',
+          detail: 'insulate the box; heater on the charging side with a thermostat on the cells',
           changes: [{ op: 'set', at: 'bank', id: bank.id, value: { heated: true } }],
         },
       ];
@@ -181,7 +181,7 @@ export function lowerVolts(model: Model): Cure[] {
       ? [
           {
             title: `Equalising off on ${names(equalising)}`,
-            detail: 'set it to 0 and write it down; flooded banks then want it done by hand',
+            detail: 'set it to 0 and write it down; a flooded bank is then equalised by hand',
             changes: off,
           },
         ]
@@ -212,7 +212,7 @@ export function setTo(model: Model, path: string, setting: keyof Settings, perCe
   if (!Number.isFinite(value)) return [];
   return sheets.map(({ name, set }) => ({
     title: `Set ${SETTING_WORDS[setting] ?? setting} of ${name} to ${value === 0 ? '0, off' : `${figure(value)} V`}`,
-    detail: `${value === 0 ? 'this bank wants none' : `${figure(perCell_V)} V a cell`}; read it back`,
+    detail: `${value === 0 ? 'not for this bank' : `${figure(perCell_V)} V a cell`}; read it back`,
     changes: [set({ [setting]: value })],
   }));
 }
@@ -237,7 +237,7 @@ export function rejoined({ system: { nominal_V } }: Model, bank: Bank): Cure[] {
         series === 1
           ? `The ${blocks} blocks side by side: ${parallel} in parallel`
           : `The ${blocks} blocks joined as ${series} in series, ${parallel} in parallel`,
-      detail: 'the same blocks and leads; read each label and each resting voltage first, off while it is done',
+      detail: 'the same blocks and leads; first read each label and resting voltage; isolated while you work',
       changes: [
         {
           op: 'set',

@@ -58,7 +58,7 @@ export function largerInverter(
     .slice(0, MOST_SIZES)
     .map((watts) => ({
       title: `An inverter of ${watts} W in place of ${partName(model, id)}`,
-      detail: `${Math.max(surge_W ?? 0, SURGE_TIMES * watts)} W for the start; its cable, fuse and the bank were asked with it`,
+      detail: `${Math.max(surge_W ?? 0, SURGE_TIMES * watts)} W for starting; its cable, fuse and the bank were checked with it`,
       changes: [
         setPart('inverters', id, {
           continuous_W: watts,
@@ -80,7 +80,7 @@ export function takeTurns(model: Model, inverter: Inverter): Cure[] {
     return [
       {
         title: `${some.map(({ label }) => label).join(', ')}: one at a time`,
-        detail: 'a habit and a label by the sockets; nothing to buy',
+        detail: 'a rule and a label by the sockets; nothing to buy',
         changes: some.map(({ id }) => setPart('loads', id, { overlap: 'alone', group: TURNS })),
       },
     ];
@@ -103,7 +103,7 @@ export function softStarts(model: Model, inverter: Inverter): Cure[] {
     return [
       {
         title: `A soft start on ${some.map(({ label }) => label).join(' and ')}`,
-        detail: 'its start is then at most twice its running watts; its maker must allow it',
+        detail: 'it then starts at no more than twice its running watts; its maker must allow it',
         changes: some.map(({ id }) => setPart('loads', id, { softStart: true })),
       },
     ];
@@ -132,7 +132,7 @@ export function moreModules({ system }: Pick<Model, 'system'>, array: PvArray): 
     const more = i + 1;
     return {
       title: `${more * series} ${more * series === 1 ? 'module' : 'modules'} more: ${more === 1 ? 'one string' : `${more} strings`} of ${series} beside the rest`,
-      detail: 'of the same type, where the roof has the room',
+      detail: 'of the same type, if the roof has room',
       changes: rewired(system, array, [...array.strings, ...evenStrings(type, series, more)]),
     };
   });

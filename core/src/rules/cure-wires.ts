@@ -75,7 +75,7 @@ export const soldFuse = (type: Type, rating_A: number) => ({
 export const fuseDetail = (type: Type, volts: number) => {
   const breaks = interrupt_A(type, volts);
   return breaks > 0
-    ? `rated ${SOLD_V[type]} V DC, interrupts up to ${figure(breaks / 1000)} kA here; its sheet must say so`
+    ? `rated ${SOLD_V[type]} V DC, interrupts up to ${figure(breaks / 1000)} kA here; its data sheet must say so`
     : `rated ${SOLD_V[type]} V DC`;
 };
 
@@ -229,7 +229,7 @@ export function stringFuses(model: Model): Cure[] {
   if (!bank) return [];
   return stringFuseBodies(model, bank).map(({ type, rating_A }) => ({
     title: `${raised(fuseWord(type))} of ${rating_A} A at the post of ${bank.parallel > 1 ? 'each string' : 'the bank'}`,
-    detail: 'stands before every other fuse: those behind it are let off',
+    detail: 'upstream of every other fuse, so those need less breaking capacity',
     eases: true as const,
     changes: [postFuses(bank, type, rating_A)],
   }));
@@ -284,8 +284,8 @@ export function bearableFuse(model: Model, run: Run): Cure[] {
     const bears = rating_A / 1.25;
     return [
       {
-        title: `${raised(fuseWord(type))} of ${rating_A} A at the post, as much as this cable bears`,
-        detail: `${fuseDetail(type, volts_V)}; until the cable is larger no more than ${figure(bears, 2)} A (about ${figure(bears * volts_V, 2)} W) may run on it: the rest has to be left off`,
+        title: `${raised(fuseWord(type))} of ${rating_A} A at the post, the largest for this cable`,
+        detail: `${fuseDetail(type, volts_V)}; until the cable is larger no more than ${figure(bears, 2)} A (about ${figure(bears * volts_V, 2)} W) may run on it; leave the rest off`,
         changes: [setRun(run, { protection: { ...soldFuse(type, rating_A), fromSource_m: AT_SOURCE_M } })],
         allows: `run.fuse-carries|${run.id}|`,
       },

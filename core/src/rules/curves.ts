@@ -55,15 +55,15 @@ const hotVoltage = rule<PvArray>({
   },
   sentence: ({ demand, verdict }) =>
     verdict === 'unknown'
-      ? 'What the hot array still delivers cannot be said yet.'
-      : `On the hottest noon ${round(demand ?? NaN)} % of the current is left at the bank's voltage.`,
+      ? 'How much the hot array still delivers is not known yet.'
+      : `At the hottest noon the array keeps only ${round(demand ?? NaN)} % of its current at the bank's voltage.`,
   remedies: ({ system }, array) => restrung(system, array, 'longer'),
-  needs: 'Needs longer strings, or modules of more volts: hot, these fall below what charges the bank.',
+  needs: 'Needs longer strings or modules with a higher voltage: when hot, these fall too low to charge the bank.',
 });
 
 const waste = rule<PvArray>({
   id: 'pv.pwm-waste',
-  title: 'What PWM throws away',
+  title: 'Energy lost with PWM',
   consequence: 'loss',
   bearsOn: ['strings', 'energy'],
   notRoughly: true,
@@ -77,8 +77,8 @@ const waste = rule<PvArray>({
   },
   sentence: ({ demand, verdict }) =>
     verdict === 'unknown'
-      ? 'What the PWM controller wastes cannot be said yet.'
-      : `The PWM controller throws away ${round(demand ?? NaN)} % of what this array could give.`,
+      ? 'How much the PWM controller wastes is not known yet.'
+      : `The PWM controller wastes ${round(demand ?? NaN)} % of what this array could give.`,
   remedies: (model, array) => {
     const controller = controllerOf(model, array);
     const size = sizeSold(
@@ -88,8 +88,8 @@ const waste = rule<PvArray>({
     return controller && size
       ? [
           {
-            title: `A tracking controller in place of ${partName(model, controller.id)}`,
-            detail: `for ${size} V or more; takes the array at its best point`,
+            title: `An MPPT controller instead of ${partName(model, controller.id)}`,
+            detail: `for ${size} V or more; runs the array at its maximum power point`,
             changes: [
               { op: 'set' as const, at: 'controllers', id: controller.id, value: { type: 'mppt', maxPv_V: size } },
             ],
@@ -97,7 +97,7 @@ const waste = rule<PvArray>({
         ]
       : [];
   },
-  needs: 'Needs a tracking controller, or modules whose volts suit the bank.',
+  needs: 'Needs an MPPT controller, or modules with a voltage that suits the bank.',
 });
 
 /** Rules that need a module's curve. */

@@ -1,3 +1,4 @@
+import { raised } from '../parts/said';
 import { hasCharger } from '../bank/charging';
 import { cellsInSeries, top_V } from '../bank/bank';
 import { CHEMISTRY } from '../chemistry/chemistry';
@@ -109,12 +110,12 @@ export function voltsSentence(
     working,
   }: { demand: number | null; limit: number | null; verdict: string; working: string[] },
 ): string {
-  if (verdict === 'unknown') return `Whether ${what} is made for DC here was not read.`;
-  if (working.includes('not made for DC')) return `${what} is not made for DC.`;
+  if (verdict === 'unknown') return `Whether ${what} is rated for DC here is not recorded.`;
+  if (working.includes('not made for DC')) return `${what} is not rated for DC.`;
   if (working.some((line) => line.startsWith('polarised')))
     return `${what} is polarised, where current flows both ways.`;
   const { there, allowed } = apart(demand, limit);
-  return `${there} V on ${what}, which is for ${allowed} V DC.`;
+  return `${raised(what)} is at ${there} V; it is rated for ${allowed} V DC.`;
 }
 
 const arrayCases = (model: Model): Case<Run>[] =>
@@ -123,12 +124,12 @@ const arrayCases = (model: Model): Case<Run>[] =>
     .map((array) => ({ subject: array.id, quantity: STRING, about: arrayRun(array) }));
 
 /** Why volts above a rating are tight and not over. */
-export const BOOST_ONLY = 'only while it boosts, at float it is within';
+export const BOOST_ONLY = 'only during absorption; at float it is within its rating';
 
 const dcRating = rule<Run>({
   id: 'run.dc-rating',
   letOff: BOOST_ONLY,
-  title: 'Fuse is made for DC at this voltage',
+  title: 'Fuse is rated for DC at this voltage',
   consequence: 'danger',
   bearsOn: ['fuse'],
   cautions: ['dcRated'],
@@ -153,7 +154,7 @@ const dcRating = rule<Run>({
         ? stringFuses(model)
         : [],
   needs:
-    'Needs a device of its own class, made for DC at that voltage and for current both ways; its sheet must say so.',
+    'Needs the same class of device, rated for DC at that voltage and for current both ways. Its data sheet must say so.',
 });
 
 /** Rules of what breaks DC. */

@@ -39,16 +39,16 @@ const autonomy = rule<Bank>({
     verdict === 'unknown'
       ? `How long the bank lasts ${NOT_YET}`
       : demand === null
-        ? 'Nothing draws on the bank.'
-        : `The bank lasts ${figure(demand, 2)} days without sun; ${counted(Number(figure(limit ?? NaN, 2)), 'day')} wanted.`,
+        ? 'Nothing draws from the bank.'
+        : `The bank lasts ${figure(demand, 2)} days without sun; it should last ${counted(Number(figure(limit ?? NaN, 2)), 'day')}.`,
   remedies: moreStrings,
   needs: ({ use, tightAbove }) =>
-    `Needs a bank of about ${figure((use ?? 1) / (tightAbove ?? 1), 2)} times what it holds now, or less use a day.`,
+    `Needs a bank of about ${figure((use ?? 1) / (tightAbove ?? 1), 2)} times the present size, or less use per day.`,
 });
 
 const worstMonth = rule<Bank>({
   id: 'energy.worst-month',
-  letOff: 'the generator makes up the rest',
+  letOff: 'the generator covers the rest',
   title: 'The worst month',
   consequence: 'outage',
   bearsOn: ['energy'],
@@ -83,8 +83,8 @@ const worstMonth = rule<Bank>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? `What the darkest month brings ${NOT_YET}`
-      : `In the darkest month ${apart(demand, limit).there} Wh a day come in; ${apart(demand, limit).allowed} Wh are wanted.`,
+      ? `How much the darkest month brings ${NOT_YET}`
+      : `In the darkest month the sun brings ${apart(demand, limit).there} Wh a day; ${apart(demand, limit).allowed} Wh a day is needed.`,
   remedies: (model) => (model.system.arrays ?? []).flatMap((array) => moreModules(model, array)),
   needs: (finding) =>
     `Needs ${figure(Math.ceil((finding.limit ?? 0) - (finding.demand ?? 0)))} Wh a day more in that month: more modules, a generator, or less use.`,
@@ -118,10 +118,10 @@ const refill = rule<Bank>({
     verdict === 'unknown'
       ? `How fast the bank refills ${NOT_YET}`
       : demand === null
-        ? 'A mean day leaves nothing over to refill the bank.'
-        : `An empty bank is full again after ${figure(demand, 2)} mean days.`,
+        ? 'An average day leaves nothing to refill the bank.'
+        : `An empty bank needs ${figure(demand, 2)} average days to refill.`,
   remedies: (model) => (model.system.arrays ?? []).flatMap((array) => moreModules(model, array)),
-  needs: 'Needs more sun, another source, or less use: what is taken out comes back too slowly.',
+  needs: 'Needs more sun, another source, or less use: the bank refills too slowly.',
 });
 
 const layup = rule<Bank>({
@@ -144,9 +144,9 @@ const layup = rule<Bank>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? `How long the bank may be left alone ${NOT_YET}`
-      : `Left alone for ${apart(demand, limit).there} days; what idles empties the bank in ${apart(demand, limit).allowed}.`,
-  needs: 'Needs what idles turned off when the last one leaves, or a bank that holds longer: see what draws.',
+      ? `How long the system can be left unattended ${NOT_YET}`
+      : `Left unattended for ${apart(demand, limit).there} days; idle draw empties the bank in ${apart(demand, limit).allowed}.`,
+  needs: 'Needs the idle loads switched off when the last person leaves, or a larger bank. Find out what draws.',
 });
 
 /** Rules of energy: days, the worst month, refilling, lay-up. */

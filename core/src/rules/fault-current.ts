@@ -48,7 +48,7 @@ function feeders(io: Ledger, run: Run): Run[] {
 
 const farFault = rule<Run>({
   id: 'run.far-fault',
-  title: 'Fuse clears a fault at the far end',
+  title: 'Fuse clears a fault at the far end of the cable',
   consequence: 'danger',
   bearsOn: ['fuse'],
   cases: having(faultReaches),
@@ -66,9 +66,9 @@ const farFault = rule<Run>({
   },
   sentence({ demand, limit, verdict, subject }, model) {
     const what = partName(model, subject);
-    if (verdict === 'unknown') return `Whether the fuse of ${what} clears a fault at its far end cannot be said yet.`;
+    if (verdict === 'unknown') return `Whether the fuse of ${what} clears a fault at the far end is not known yet.`;
     const { there, allowed } = apart(demand, limit);
-    return `A fault at the far end of ${what} brings ${allowed} A; its fuse wants ${there} A to clear it.`;
+    return `A short at the far end of ${what} draws ${allowed} A; its fuse needs ${there} A to clear it.`;
   },
   remedies: (model, run) => [...fuseCures(model, run), ...byCopper(model, run)],
 });
@@ -132,20 +132,22 @@ export function interruptOutcome(
   if (over && behind) {
     io.work(
       behind === 'strings'
-        ? 'the fuses at the posts, which break it, stand before it'
-        : `the fuse of ${partName(io.model, behind.id)}, which breaks it, stands before it`,
+        ? 'the fuses at the posts, upstream, interrupt it'
+        : `the fuse of ${partName(io.model, behind.id)}, upstream, interrupts it`,
     );
     softened = true;
   }
   if (over && (byType || byTable)) {
     const doubled = 1.1 * fault_A(true);
     if (!exceeds(doubled, limit)) {
-      io.work(`at twice the bank's resistance ${figure(doubled)} A, which it breaks: read its sheet, and the bank's`);
+      io.work(
+        `at twice the bank's resistance ${figure(doubled)} A, which it interrupts; check its data sheet and the bank’s`,
+      );
       softened = true;
     }
     const blade = device.type === 'blade' && (device.rating_A ?? Infinity) <= SMALL_BLADE_A;
     if (blade && !exceeds(doubled, SMALL_BLADE_TIMES * limit)) {
-      io.work('a small blade clears before the peak: read its sheet');
+      io.work('a small blade fuse clears before the peak; check its data sheet');
       softened = true;
     }
   }
@@ -199,14 +201,12 @@ export const stoodBefore = ({ working }: Pick<Finding, 'working'>) =>
 
 /** Why a device that the fault is too much for by its figures is tight and not over. */
 export const interruptLetOff = (finding: Finding) =>
-  stoodBefore(finding)
-    ? 'the fuse before it, which breaks it, stands in between'
-    : 'by the tables alone, read its sheet';
+  stoodBefore(finding) ? 'the fuse upstream of it interrupts the fault' : 'by table values only; check its data sheet';
 
 const interrupt = rule<Run>({
   id: 'run.interrupt',
   letOff: interruptLetOff,
-  title: 'Fuse can break the fault',
+  title: 'Fuse can interrupt the fault',
   consequence: 'danger',
   gravity: 2,
   bearsOn: ['fuse'],
@@ -232,7 +232,7 @@ const interrupt = rule<Run>({
   },
   sentence({ demand, limit, verdict, subject, quantity }, model) {
     const what = cableName(model, subject, quantity);
-    if (verdict === 'unknown') return `Whether the fuse of ${what} can break the fault current cannot be said yet.`;
+    if (verdict === 'unknown') return `Whether the fuse of ${what} can interrupt the fault current is not known yet.`;
     const { there, allowed } = apart((demand ?? NaN) / 1000, (limit ?? NaN) / 1000);
     return `A short circuit sends ${there} kA through the fuse of ${what}, which can interrupt ${allowed} kA.`;
   },

@@ -47,7 +47,7 @@ export interface Finding {
   gravity?: Gravity;
   /** The calculation as a person would write it, a line each. */
   working: string[];
-  /** Inputs that are guesses or defaults, by path: `m1.betaVoc_pct_C`. */
+  /** Inputs that are assumed values, by path: `m1.betaVoc_pct_C`. */
   assumed: string[];
   /** Inputs without which there is no verdict, by path. */
   missing: string[];

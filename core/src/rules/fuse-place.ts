@@ -38,8 +38,8 @@ const sourceEnd = rule<Run>({
   },
   sentence({ demand, limit, verdict, subject }, model) {
     const what = partName(model, subject);
-    if (verdict === 'unknown') return `How far the fuse of ${what} is from its source was not read.`;
-    return `The fuse of ${what} sits ${figure(demand ?? NaN)} m from its source; ${figure(limit ?? NaN)} m is the most.`;
+    if (verdict === 'unknown') return `The distance from the fuse of ${what} to its source is not recorded.`;
+    return `The fuse of ${what} is ${figure(demand ?? NaN)} m from its source; the limit is ${figure(limit ?? NaN)} m.`;
   },
   remedies: (_, run, { limit }) =>
     limit
@@ -55,19 +55,19 @@ const sourceEnd = rule<Run>({
             ? []
             : [
                 {
-                  title: 'Sheathe the cable as far as its fuse',
+                  title: 'Protect the cable up to its fuse',
                   detail: 'in conduit or loom, where the fuse cannot be moved: then up to 1 m is allowed',
                   changes: [{ op: 'set' as const, at: 'runs', id: run.id, value: { sheathed: true } }],
                 },
               ]),
         ]
       : [],
-  needs: 'Needs the fuse moved to the terminal; measure first how far from it the fuse sits now.',
+  needs: 'Needs the fuse moved to the terminal. First measure how far away it is now.',
 });
 
 const selectivity = rule<Run>({
   id: 'run.selectivity',
-  title: 'The nearer fuse goes first',
+  title: 'The nearer fuse blows first',
   consequence: 'outage',
   bearsOn: ['fuse'],
   curedByLimit: false,
@@ -85,10 +85,10 @@ const selectivity = rule<Run>({
   },
   sentence: ({ verdict }) =>
     verdict === 'unknown'
-      ? 'Which fuse goes first cannot be said yet.'
+      ? 'Which fuse blows first is not known yet.'
       : verdict === 'note'
-        ? 'A fault here may take the fuse upstream with it.'
-        : 'The nearer fuse goes first.',
+        ? 'A fault here may also blow the fuse upstream.'
+        : 'The nearer fuse blows first.',
 });
 
 const bothEnds = rule<Run>({
@@ -116,9 +116,9 @@ const bothEnds = rule<Run>({
     }),
   sentence({ verdict, subject }, model) {
     const what = partName(model, subject);
-    if (verdict === 'over') return `${what} lies between two sources, and is not protected from both ends.`;
+    if (verdict === 'over') return `${what} connects two sources but is not fused at both ends.`;
     return verdict === 'unknown'
-      ? `The fuse at the far end of ${what} was not seen.`
+      ? `Nobody has checked the fuse at the far end of ${what}.`
       : `${what} is fused at both ends.`;
   },
   // The far end feeds a fault as the near one does: the same fuses are asked for there.

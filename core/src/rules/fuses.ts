@@ -106,9 +106,9 @@ const fuseProtects = rule<Run>({
         ),
   sentence({ demand, limit, verdict, subject, quantity }, model) {
     const what = cableName(model, subject, quantity);
-    if (verdict === 'unknown') return `The fuse of ${what} was not seen, or what feeds it.`;
-    if (demand === null) return `Nothing protects ${what}.`;
-    return `${raised(aFigure(figure(demand)))} A fuse on ${what}, which allows at most ${figure(limit ?? NaN)} A.`;
+    if (verdict === 'unknown') return `The fuse of ${what}, or what feeds it, has not been checked.`;
+    if (demand === null) return `${raised(what)} has no fuse.`;
+    return `${raised(aFigure(figure(demand)))} A fuse on ${what}; the cable allows at most ${figure(limit ?? NaN)} A.`;
   },
   remedies: (model, run, { quantity }) =>
     quantity === STRING
@@ -143,9 +143,9 @@ const fuseCarries = rule<Run>({
   },
   sentence({ demand, limit, verdict, subject, quantity }, model) {
     const what = cableName(model, subject, quantity);
-    if (verdict === 'unknown') return `Whether the fuse of ${what} carries the current cannot be said yet.`;
+    if (verdict === 'unknown') return `Whether the fuse of ${what} can carry the current is not known yet.`;
     const { there, allowed } = apart(demand, limit);
-    return `${raised(aFigure(there))} A fuse on ${what}, where ${allowed} A is wanted.`;
+    return `${raised(aFigure(there))} A fuse on ${what}; it should be at least ${allowed} A.`;
   },
   remedies: (model, run, { quantity }) =>
     quantity === STRING ? stringFuses(model) : [...fuseCures(model, run), ...byCopper(model, run)],

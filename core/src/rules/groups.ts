@@ -48,8 +48,8 @@ export function grouped(findings: readonly Finding[], system: System, all: reado
     const close = short.others.length + 1 - over;
     short.title =
       over > 0
-        ? `A short circuit of the bank is too much for ${over} of ${judged} fuses${close > 0 ? `; look closer at ${close} more` : ''}.`
-        : `A short circuit of the bank wants a closer look at ${close} of ${judged} fuses.`;
+        ? `${over} of ${judged} fuses cannot interrupt a short circuit of the bank${close > 0 ? `; check ${close} more` : ''}.`
+        : `${close} of ${judged} fuses may not interrupt a short circuit of the bank: check them.`;
   }
   return groups;
 }

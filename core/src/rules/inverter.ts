@@ -58,14 +58,14 @@ const rated = (
         );
         return sum + plate * share;
       }, 0);
-      io.work(`asked for ${figure(demand)} ${unit}`);
+      io.work(`needed ${figure(demand)} ${unit}`);
       return { ratio: { demand, limit, unit, sense: 'max', tightAbove } };
     },
     sentence({ demand, limit, verdict, subject }, model) {
       const what = partName(model, subject);
       if (verdict === 'unknown') return `Whether ${what} stands ${words} ${NOT_YET}`;
       const { there, allowed } = apart(demand, limit);
-      return `${words.charAt(0).toUpperCase()}${words.slice(1)}: ${there} ${unit} on ${what}, good for ${allowed} ${unit}.`;
+      return `${words.charAt(0).toUpperCase()}${words.slice(1)}: ${there} ${unit} on ${what}, which delivers ${allowed} ${unit}.`;
     },
     // A habit and a soft start cost nothing or little: a larger inverter asks for cables, fuse and bank as well.
     remedies: (model, inverter, { demand, limit, use }) => [
@@ -96,7 +96,7 @@ const SURGE_TIGHT = 0.9;
 
 const continuous = rated(
   'inverter.continuous',
-  'Inverter runs the loads',
+  'Inverter can run the loads',
   0.8,
   'W',
   running_W,
@@ -105,7 +105,7 @@ const continuous = rated(
 );
 const apparent = rated(
   'inverter.apparent',
-  'Inverter carries the volt-amperes',
+  'Inverter can supply the volt-amperes',
   0.8,
   'VA',
   running_VA,
@@ -114,7 +114,7 @@ const apparent = rated(
 );
 const surge = rated(
   'inverter.surge',
-  'Inverter starts the loads',
+  'Inverter can start the loads',
   0.9,
   'W',
   surge_W,
@@ -124,7 +124,7 @@ const surge = rated(
 
 const waveform = rule<Inverter>({
   id: 'inverter.waveform',
-  title: 'Wave suits the loads',
+  title: 'Waveform suits the loads',
   consequence: 'damage',
   bearsOn: [],
   cases: having(
@@ -133,17 +133,17 @@ const waveform = rule<Inverter>({
   ),
   evaluate(io, inverter) {
     const needing = loadsOf(io.model.system, inverter).filter(({ needsSine }) => needsSine);
-    io.work(`needs a true sine: ${needing.map(({ label }) => label).join(', ')}`);
+    io.work(`needs a pure sine wave: ${needing.map(({ label }) => label).join(', ')}`);
     if (!inverter.waveform) io.miss(`${inverter.id}.waveform`);
     return { verdict: 'over' };
   },
   sentence: ({ verdict }) =>
     verdict === 'unknown'
-      ? 'Whether this inverter makes a true sine was not read.'
-      : 'A load that needs a true sine on a modified wave.',
+      ? 'Whether this inverter gives a pure sine wave is not recorded.'
+      : 'A load that needs a pure sine wave runs on a modified wave.',
   remedies: (_, { id }) => [
     {
-      title: 'A sine inverter of the same rating',
+      title: 'A pure sine inverter of the same rating',
       detail: 'check its surge and its idle draw',
       changes: [{ op: 'set', at: 'inverters', id, value: { waveform: 'sine' } }],
     },
@@ -152,7 +152,7 @@ const waveform = rule<Inverter>({
 
 const window = rule<Inverter>({
   id: 'inverter.voltage-window',
-  title: "Inverter stands the bank's volts",
+  title: 'Inverter fits the bank voltage',
   consequence: 'damage',
   bearsOn: [],
   cases,
@@ -162,8 +162,8 @@ const window = rule<Inverter>({
   remedies: (model, _, { sense }) => (sense === 'max' ? lowerVolts(model) : []),
   needs: ({ sense }) =>
     sense === 'max'
-      ? 'Needs an inverter whose window takes the highest volts on the bus, or chargers that can be set lower.'
-      : 'Needs an inverter that works down to the cut-off of the bank, or what it leaves in the bank counted as lost.',
+      ? 'Needs an inverter rated for the highest bus voltage, or chargers that can be set lower.'
+      : "Needs an inverter that works down to the bank's cut-off voltage; otherwise the rest of the charge cannot be used.",
 });
 
 const profile = rule<Inverter>({
@@ -194,25 +194,25 @@ const idle = rule<Inverter>({
   },
   sentence: ({ demand, verdict }) =>
     verdict === 'unknown'
-      ? `What the inverter's idling costs ${NOT_YET}`
+      ? `What the inverter's idle draw costs ${NOT_YET}`
       : demand === null
-        ? 'It idles where the sun brings nothing.'
-        : `Idling takes ${round(demand)} % of what the sun brings.`,
+        ? 'It draws power even when idle, and there is no sun to replace it.'
+        : `The inverter's idle draw takes ${round(demand)} % of the solar yield.`,
   remedies: (model, inverter, { use, tightAbove }) => {
     const hours = Math.floor(((inverter.idleHours_d ?? 24) * (tightAbove ?? 1)) / (use ?? 1) + 1e-9);
     // Never fewer than what hangs on it runs: a fridge is not served by an inverter that is off.
     return use && hours >= Math.max(1, hoursBehind(model.system, inverter))
       ? [
           {
-            title: `On for no more than ${hours} h a day`,
-            detail: 'a switch by the door, or its search mode; what needs it day and night wants DC',
+            title: `Switch it on for no more than ${hours} h a day`,
+            detail: 'a switch by the door, or its search mode; loads that run day and night should be DC',
             changes: [setPart('inverters', inverter.id, { idleHours_d: hours })],
             limits: 'hours' as const,
           },
         ]
       : [];
   },
-  needs: 'Needs a smaller inverter or one that idles on less, or its loads on DC.',
+  needs: 'Needs a smaller inverter, one with a lower idle draw, or its loads on DC.',
 });
 
 const feed = rule<Inverter>({
@@ -229,8 +229,8 @@ const feed = rule<Inverter>({
   },
   sentence: ({ verdict }) =>
     verdict === 'unknown'
-      ? 'How the inverter is kept apart from other supplies was not seen.'
-      : 'The inverter feeds a building with nothing that keeps two supplies apart.',
+      ? 'Nobody has checked how the inverter is isolated from other supplies.'
+      : 'The inverter feeds a building with nothing to keep two supplies apart.',
   needs:
     'Needs a licensed person, and a transfer switch that cannot connect both supplies at once. Until then it feeds nothing in the building.',
 });
@@ -252,7 +252,7 @@ const precharge = rule<Inverter>({
     }
     return { verdict: 'note' };
   },
-  sentence: () => "Pre-charge this inverter's capacitors before the main switch closes.",
+  sentence: () => "Pre-charge this inverter's capacitors before closing the main switch.",
 });
 
 /** Volts at the inverter under load, the larger root of V = E - R P / V; no root: it collapses. */
@@ -281,7 +281,7 @@ const sag = rule<Inverter>({
     io.work(`half full ${figure(emf)} V, ${figure(ohm * 1000)} mohm to the inverter, ${figure(watts)} W from the bank`);
     const volts = volts_V(emf, ohm, watts);
     if (volts === null) {
-      io.work('no voltage satisfies this: it collapses');
+      io.work('no stable voltage: it collapses');
       return { verdict: 'over', unit: 'V' };
     }
     io.work(`${figure(volts)} V at the inverter; cut-off and 0.3 V per 12 V: ${figure(limit)} V`);
@@ -289,10 +289,10 @@ const sag = rule<Inverter>({
   },
   sentence({ demand, limit, quantity, verdict }) {
     const when = quantity === 'surge' ? 'At the hardest start' : 'With everything running';
-    if (verdict === 'unknown') return `${when}: how far the voltage falls ${NOT_YET}`;
+    if (verdict === 'unknown') return `${when}, how far the voltage drops ${NOT_YET}`;
     if (demand === null) return `${when} the voltage collapses.`;
     const { there, allowed } = apart(demand, limit);
-    return `${when} the inverter sees ${there} V and wants ${allowed} V.`;
+    return `${when} the inverter gets ${there} V; it needs ${allowed} V.`;
   },
   remedies(model, inverter) {
     const { system } = model;
@@ -305,7 +305,7 @@ const sag = rule<Inverter>({
       ...(system.bank ? moreStrings(model, system.bank) : []),
     ];
   },
-  needs: 'Needs a shorter or thicker way to the bank, a stronger bank, a higher system voltage, or a smaller load.',
+  needs: 'Needs a shorter or thicker cable to the bank, a stronger bank, a higher system voltage, or a smaller load.',
 });
 
 /**

@@ -13,7 +13,7 @@ import { CHARGER_A } from './sold';
 
 const loadWindow = rule<Load>({
   id: 'load.window',
-  title: "Load stands the bank's volts",
+  title: 'Load fits the bank voltage',
   consequence: 'damage',
   bearsOn: [],
   cases: ({ system }) =>
@@ -30,17 +30,17 @@ const loadWindow = rule<Load>({
   },
   sentence({ demand, limit, verdict, subject }, model) {
     const what = partName(model, subject);
-    if (verdict === 'unknown') return `Whether ${what} stands the bank's volts ${NOT_YET}`;
+    if (verdict === 'unknown') return `Whether ${what} can take the bank voltage ${NOT_YET}`;
     const { there, allowed } = apart(demand, limit);
-    return `Charging reaches ${there} V; ${what} stands ${allowed} V.`;
+    return `Charging reaches ${there} V; ${what} is rated for ${allowed} V.`;
   },
   remedies: lowerVolts,
-  needs: 'Needs a stabiliser before it, or a load that stands the volts of a full bank.',
+  needs: 'Needs a voltage stabiliser, or a load rated for the voltage of a full bank.',
 });
 
 const converterCapacity = rule<Converter>({
   id: 'converter.capacity',
-  title: 'Converter feeds its loads',
+  title: 'Converter can feed its loads',
   consequence: 'outage',
   bearsOn: ['load'],
   cases: ({ system }) => (system.converters ?? []).map((converter) => ({ subject: converter.id, about: converter })),
@@ -61,7 +61,7 @@ const converterCapacity = rule<Converter>({
   },
   sentence({ demand, limit, subject }, model) {
     const { there, allowed } = apart(demand, limit);
-    return `Its loads ask ${there} A of ${partName(model, subject)}, which is for ${allowed} A.`;
+    return `Its loads draw ${there} A from ${partName(model, subject)}, which is rated for ${allowed} A.`;
   },
   remedies: (model, { id, quantity }, { demand }) =>
     largerPart(
@@ -72,7 +72,7 @@ const converterCapacity = rule<Converter>({
       CHARGER_A,
       (amps) => ({
         title: `A converter of ${amps} A in place of ${partName(model, id)}`,
-        detail: 'its cables and fuses were asked with it',
+        detail: 'its cables and fuses were checked with it',
       }),
     ),
 });
@@ -124,11 +124,11 @@ const loadOutput = rule<Controller>({
   },
   sentence({ demand, limit, verdict, subject }, model) {
     const what = partName(model, subject);
-    if (verdict === 'unknown') return `What the load output of ${what} carries was not read.`;
+    if (verdict === 'unknown') return `The rating of the load output of ${what} is not recorded.`;
     const { there, allowed } = apart(demand, limit);
-    return `${there} A on the load output of ${what}, which is for ${allowed} A.`;
+    return `The load output of ${what} carries ${there} A; it is rated for ${allowed} A.`;
   },
-  needs: 'Needs its largest loads on the bus by a fused cable of their own, or on a relay that the output switches.',
+  needs: 'Needs its largest loads on the busbar with their own fused cable, or on a relay that the output switches.',
 });
 
 /** Rules of loads and converters. */

@@ -19,7 +19,7 @@ const matchRatio = (demand: number): Ratio => ({ demand, limit: 10, unit: '%', s
 
 const seriesMatch = rule<PvArray>({
   id: 'pv.series-match',
-  title: 'Modules in series alike',
+  title: 'Matched modules in series',
   consequence: 'loss',
   bearsOn: ['strings'],
   cases: (model) => arrayCases(model).filter(({ about }) => about.strings.some(({ length }) => length > 1)),
@@ -31,8 +31,8 @@ const seriesMatch = rule<PvArray>({
     return { ratio: matchRatio(demand) };
   },
   sentence: ({ demand }) =>
-    `Modules in one string differ by ${round(demand ?? NaN)} % in current; the weakest sets the pace.`,
-  needs: 'Needs like modules strung together: each type in strings of its own, or on a controller of its own.',
+    `Modules in one string differ by ${round(demand ?? NaN)} % in current; the weakest limits the string.`,
+  needs: 'Needs matched modules in a string: each type in its own strings, or on its own controller.',
 });
 
 /** A string where it hangs: its array, its place in it, its modules. */
@@ -83,7 +83,7 @@ export function fuseOfString(
 
 const parallelMatch = rule<PvArray[]>({
   id: 'pv.parallel-match',
-  title: 'Strings in parallel alike',
+  title: 'Matched strings in parallel',
   consequence: 'loss',
   gravity: 2,
   bearsOn: ['strings'],
@@ -108,18 +108,18 @@ const parallelMatch = rule<PvArray[]>({
     io.work(`string Vmp: ${volts.map((v) => figure(v)).join(', ')} V; spread ${figure(demand)} %`);
     // Strings far apart feed each other in every light: where one has no fuse that stops it, it burns.
     const unguarded = demand > UNLIKE_PCT && strings.some((string) => unguardedVerdict(io.model, string) !== 'holds');
-    if (unguarded) io.work('so far apart that the higher ones feed the lower, and a string is not protected from that');
+    if (unguarded) io.work('so far apart that the higher strings feed the lower one, and nothing protects it');
     return { ratio: matchRatio(demand), ...(unguarded ? { consequence: 'danger' as const } : {}) };
   },
   sentence({ demand, limit }) {
     const { there } = apart(demand, limit);
-    return `Strings in parallel differ by ${there} % in volts; the lower one drags the rest.`;
+    return `Strings in parallel differ by ${there} % in voltage; the lower one pulls the others down.`;
   },
   remedies: ({ system }, arrays) =>
     arrays.length === 1
       ? arrays.flatMap((array) => [...restrung(system, array, 'shorter'), ...restrung(system, array, 'longer')])
       : [],
-  needs: 'Needs strings of like volts on one input; unlike ones each want a controller of their own.',
+  needs: 'Needs strings of similar voltage on one input; different ones each need their own controller.',
 });
 /** Percent; planning value. */
 const UNLIKE_PCT = 25;
@@ -196,14 +196,14 @@ const stringProtection = rule<PvArray>({
     const { there, allowed } = apart(demand, limit);
     if (quantity === 'blow')
       return verdict === 'unknown'
-        ? 'The rating of a string fuse was not read.'
+        ? 'The rating of a string fuse is not recorded.'
         : verdict === 'holds'
-          ? 'The string fuses carry bright sun.'
-          : `${raised(aFigure(allowed))} A string fuse may blow in bright sun; ${there} A is wanted.`;
+          ? 'The string fuses can carry full sun.'
+          : `${raised(aFigure(allowed))} A string fuse may blow in full sun; it should be ${there} A.`;
     if (verdict === 'unknown')
-      return 'The series fuse that these modules allow, or what protects a string, was not read.';
+      return 'The maximum series fuse of these modules, or the string protection, is not recorded.';
     if (verdict === 'holds') return 'A faulty string is protected from the others.';
-    return `A faulty string can be fed ${there} A; its limit is ${allowed} A.`;
+    return `A faulty string can receive ${there} A from the others; its limit is ${allowed} A.`;
   },
   remedies(model, array, { quantity }) {
     const { system } = model;
@@ -215,7 +215,7 @@ const stringProtection = rule<PvArray>({
       ...(quantity === 'backfeed' ? restrung(system, array, 'longer') : []),
     ];
   },
-  needs: 'Needs fuses between what the string gives and what its modules stand, or fewer strings on the input.',
+  needs: "Needs fuses above the string's current and within the modules' limit, or fewer strings on the input.",
 });
 
 /** A fuse of its own class in each string, in a holder that cannot be touched: 10 x 38 mm, for 1000 V DC. */

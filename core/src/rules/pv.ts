@@ -47,7 +47,7 @@ const setController = (id: string, value: Record<string, unknown>) => [
 
 const nameplate = rule<ModuleType>({
   id: 'pv.nameplate',
-  title: 'Nameplate agrees with itself',
+  title: 'Nameplate figures agree',
   consequence: 'loss',
   bearsOn: ['strings'],
   cases: (model) => (model.system.moduleTypes ?? []).map((module) => ({ subject: module.id, about: module })),
@@ -57,13 +57,13 @@ const nameplate = rule<ModuleType>({
     for (const doubt of doubts) io.work(doubt);
     return { verdict: 'note' };
   },
-  sentence: () => 'The plate does not agree with itself: copied wrong?',
+  sentence: () => 'The nameplate figures contradict each other. Copied wrong?',
 });
 
 /** Ref: IEC 62548 on the maximum array voltage; the coldest dawn on an open string. */
 const coldVoltage = rule<PvArray>({
   id: 'pv.cold-voltage',
-  title: 'Coldest open voltage',
+  title: 'Open-circuit voltage (Voc) in the cold',
   consequence: 'damage',
   bearsOn: ['strings'],
   school: 'coldVoltage',
@@ -92,9 +92,10 @@ const coldVoltage = rule<PvArray>({
   },
   sentence({ demand, limit, quantity, verdict }) {
     const { there, allowed } = apart(demand, limit);
-    const into = quantity === 'modules' ? `modules built for ${allowed} V` : `a ${allowed} V controller`;
-    if (verdict === 'unknown') return 'How high the array climbs on the coldest dawn is not known.';
-    return `Coldest dawn puts ${there} V into ${into}.`;
+    const into =
+      quantity === 'modules' ? `these modules are rated for ${allowed} V` : `this controller is rated for ${allowed} V`;
+    if (verdict === 'unknown') return 'The array voltage on the coldest morning is not known yet.';
+    return `On the coldest morning the string reaches ${there} V; ${into}.`;
   },
   remedies(model, array, { demand, quantity }) {
     const controller = (model.system.controllers ?? []).find(({ id }) => id === array.controllerId);
@@ -104,7 +105,7 @@ const coldVoltage = rule<PvArray>({
     if (controller && size)
       cures.push({
         title: `Controller for ${size} V or more`,
-        detail: `${round(controller.maxOutput_A)} A, keeps the strings and the cable`,
+        detail: `${round(controller.maxOutput_A)} A, strings and cable stay`,
         changes: setController(controller.id, {
           maxPv_V: size,
           ...(controller.type === 'pwm' ? { type: 'mppt' } : {}),
@@ -116,7 +117,7 @@ const coldVoltage = rule<PvArray>({
 
 const startVoltage = rule<PvArray>({
   id: 'pv.start-voltage',
-  title: 'Enough volts to start when hot',
+  title: 'Enough voltage to start when hot',
   consequence: 'loss',
   bearsOn: ['strings'],
   cases: (model) =>
@@ -138,8 +139,8 @@ const startVoltage = rule<PvArray>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? 'Whether the hot array can wake the controller is not known.'
-      : `On the hottest day the array offers ${apart(demand, limit).there} V; the controller starts at ${apart(demand, limit).allowed} V.`,
+      ? 'Whether the hot array can start the controller is not known yet.'
+      : `On the hottest day the array reaches ${apart(demand, limit).there} V; the controller needs ${apart(demand, limit).allowed} V to start.`,
   remedies: ({ system }, array) => restrung(system, array, 'longer'),
 });
 
@@ -167,8 +168,8 @@ const inputCurrent = rule<Controller>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? "The controller's largest input current was not read."
-      : `The array can push ${apart(demand, limit).there} A into an input for ${apart(demand, limit).allowed} A.`,
+      ? "The controller's maximum input current is not recorded."
+      : `The array can deliver ${apart(demand, limit).there} A; this input is rated for ${apart(demand, limit).allowed} A.`,
   remedies(model, controller, { demand }) {
     const size = demand ? sizeSold(CONTROLLER_PV_A, demand / 0.8) : undefined;
     return [
@@ -176,8 +177,8 @@ const inputCurrent = rule<Controller>({
       ...(size
         ? [
             {
-              title: `Controller for ${size} A of input or more`,
-              detail: 'keeps the strings',
+              title: `Controller with an input of ${size} A or more`,
+              detail: 'strings stay',
               changes: setController(controller.id, { maxPv_A: size }),
             },
           ]
@@ -192,7 +193,7 @@ const CLIPS_LITTLE = 1.15;
 
 const outputCurrent = rule<OutputGroup>({
   id: 'pv.output-current',
-  letOff: 'the controller holds itself to its rating, which this school allows',
+  letOff: 'the controller limits itself to its rating, which this standard allows',
   title: "Controller's output",
   consequence: 'loss',
   bearsOn: ['strings', 'charge'],
@@ -208,7 +209,7 @@ const outputCurrent = rule<OutputGroup>({
     const limits = limitsItself(io, first);
     if (limits && demand > limit)
       io.work(
-        `the controller holds itself to ${figure(limit)} A: ${figure(100 * (1 - limit / push))} % clipped at full sun`,
+        `the controller limits itself to ${figure(limit)} A: ${figure(100 * (1 - limit / push))} % clipped at full sun`,
       );
     io.work(`${figure(demand)} A against ${figure(limit)} A`);
     const clipsLittle = !exceeds(demand / limit, CLIPS_LITTLE);
@@ -226,8 +227,8 @@ const outputCurrent = rule<OutputGroup>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? 'What the controller must deliver is not known.'
-      : `The array would push ${apart(demand, limit).there} A through a ${apart(demand, limit).allowed} A controller.`,
+      ? 'How much the controller must deliver is not known yet.'
+      : `The array can deliver ${apart(demand, limit).there} A; this controller is rated for ${apart(demand, limit).allowed} A.`,
   remedies({ system }, { first, arrays }, { demand }) {
     const size = demand ? sizeSold(CONTROLLER_OUTPUT_A, demand / 0.95) : undefined;
     return [
@@ -235,7 +236,7 @@ const outputCurrent = rule<OutputGroup>({
         ? [
             {
               title: `Controller for ${size} A or more`,
-              detail: 'check its cable and fuse with it',
+              detail: 'check its cable and fuse too',
               changes: setController(first.id, { maxOutput_A: size, limitsOutput: true }),
             },
           ]
@@ -247,7 +248,7 @@ const outputCurrent = rule<OutputGroup>({
 
 const power = rule<OutputGroup>({
   id: 'pv.power',
-  letOff: 'the controller holds itself to its rating',
+  letOff: 'the controller limits itself to its rating',
   title: 'Array watts on this controller',
   consequence: 'loss',
   bearsOn: ['strings'],
@@ -275,14 +276,14 @@ const power = rule<OutputGroup>({
   },
   sentence: ({ demand, limit, verdict }) =>
     verdict === 'unknown'
-      ? 'How many watts the controller takes at this voltage was not read.'
-      : `${apart(demand, limit).there} W of modules on a controller for ${apart(demand, limit).allowed} W.`,
+      ? "The controller's maximum PV power at this voltage is not recorded."
+      : `The array has ${apart(demand, limit).there} W; this controller takes ${apart(demand, limit).allowed} W.`,
   remedies: ({ system }, { first, arrays }, { demand }) => [
     ...(demand && system.nominal_V
       ? [
           {
             title: `Controller for ${figure(Math.ceil(demand / 0.95 / 10) * 10)} W at ${system.nominal_V} V or more`,
-            detail: 'keeps the strings; its cable and fuse were asked with it',
+            detail: 'strings stay; its cable and fuse were checked with it',
             changes: setController(first.id, {
               maxPv_W: { [String(system.nominal_V)]: Math.ceil(demand / 0.95 / 10) * 10 },
             }),

@@ -108,7 +108,7 @@ class Search {
     if (faultsOfChanges(this.model, changes).length > 0) return;
     const cost = costs.length > 0 ? `${detail}; costs: ${costs.map(clause).join('; ')}` : detail;
     if (close) {
-      this.near.push({ title, detail: `${cost}; then still close to its limit`, changes });
+      this.near.push({ title, detail: `${cost}; still close to its limit`, changes });
       return;
     }
     this.kinds.add(kindOf(changes));
@@ -238,14 +238,14 @@ export function neededFor(model: Model, finding: Finding): string {
   if (needs) return typeof needs === 'function' ? needs(finding, model) : needs;
   const { demand, limit, unit, sense, tightAbove } = finding;
   if (demand === null || limit === null)
-    return `Needs ${partName(model, finding.subject)} looked at on site: read its plate and its maker's manual, then check again.`;
+    return `Needs ${partName(model, finding.subject)} checked on site: read its nameplate and manual, then check again.`;
   const share = tightAbove ?? 1;
   const of = (value: number) => `${figure(value, 3)}${unit ? ` ${unit}` : ''}`;
   const what = partName(model, finding.subject);
-  if (sense === 'min') return `Needs ${of(limit / share)} or more at ${what}, where there is ${of(demand)}.`;
+  if (sense === 'min') return `Needs ${of(limit / share)} or more at ${what}; it has ${of(demand)}.`;
   return limit > 0
     ? `Needs ${of(demand / share)} or more at ${what}, or its load brought down to ${of(limit * share)}.`
-    : `Needs ${of(demand / share)} or more at ${what}: as it is, nothing may be asked of it.`;
+    : `Needs ${of(demand / share)} or more at ${what}. As it is, it cannot be used at all.`;
 }
 
 const kindOf = (changes: readonly Change[]) => leavesOf(changes).join();

@@ -100,7 +100,7 @@ export interface Rule<T> {
 }
 
 /** How a sentence ends whose figures are missing. */
-export const NOT_YET = 'cannot be said yet.';
+export const NOT_YET = 'is not known yet.';
 
 /** Keeps the type of the cases inside a rule, and lets rules of different cases stand in one list. */
 export function rule<T>(definition: Rule<T>): Rule<unknown> {

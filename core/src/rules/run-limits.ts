@@ -91,7 +91,7 @@ export function inEitherAir(
     io.guess(`${run.id}.freeAir`);
     return conduit;
   }
-  io.work('in free air it is within its limit, in conduit it is not');
+  io.work('within its limit in free air, over it in conduit');
   io.miss(`${run.id}.freeAir`);
   return conduit ?? free;
 }

@@ -93,7 +93,7 @@ const dropSchool = ({ system }: Model, { subject }: Finding): string | null => {
 
 const ampacity = rule<Run>({
   id: 'run.ampacity',
-  title: 'Cable carries its current',
+  title: 'Cable can carry the current',
   consequence: 'danger',
   bearsOn: ['load', 'cable'],
   school: 'conductor',
@@ -115,17 +115,17 @@ const ampacity = rule<Run>({
     }),
   sentence({ demand, limit, verdict, subject, working }, model) {
     const what = partName(model, subject);
-    if (verdict === 'unknown') return `What ${what} may carry cannot be said yet.`;
+    if (verdict === 'unknown') return `How much ${what} can carry is not known yet.`;
     const { there, allowed } = apart(demand, limit);
-    const set = working.some((line) => line.startsWith(AS_SET)) ? ', as set: put a label at the device' : '';
-    return `${what} is asked for ${there} A${set} and may carry ${allowed} A.`;
+    const set = working.some((line) => line.startsWith(AS_SET)) ? ', as set: label the device' : '';
+    return `${what} carries ${there} A${set}; its limit is ${allowed} A.`;
   },
   remedies: sizeUp,
 });
 
 const drop = rule<Run>({
   id: 'run.drop',
-  title: 'Voltage lost along the cable',
+  title: 'Voltage drop',
   consequence: 'loss',
   bearsOn: ['load', 'cable'],
   school: dropSchool,
@@ -144,9 +144,9 @@ const drop = rule<Run>({
   },
   sentence({ demand, limit, verdict, subject }, model) {
     const what = partName(model, subject);
-    if (verdict === 'unknown') return `What is lost along ${what} cannot be said yet.`;
+    if (verdict === 'unknown') return `The voltage drop of ${what} is not known yet.`;
     const { there, allowed } = apart(demand, limit);
-    return `${there} % is lost along ${what}; ${allowed} % is allowed.`;
+    return `The voltage drop of ${what} is ${there} %; the limit is ${allowed} %.`;
   },
   remedies: (model, run) => [...jointsAway(run), ...sizeUp(model, run)],
 });
@@ -159,7 +159,7 @@ const isElsewhere = (system: Model['system'], run: Run) => {
 
 const chargeSense = rule<Run>({
   id: 'run.charge-sense',
-  title: 'Charger sees the bank, not the cable',
+  title: 'Charger senses the bank, not the cable',
   consequence: 'life',
   bearsOn: ['cable'],
   cases: having(
@@ -179,12 +179,12 @@ const chargeSense = rule<Run>({
   },
   sentence: ({ demand, verdict }) =>
     verdict === 'unknown'
-      ? 'How far the charger misreads the bank cannot be said yet.'
+      ? 'How far off the charger reads the bank voltage is not known yet.'
       : `At full current the charger reads ${figure(demand ?? NaN, 2)} V a cell too high.`,
   remedies: (model, run) => [
     {
-      title: 'Sense the bank by wires of their own',
-      detail: 'thin, fused at the posts; only where the device has the terminals for it',
+      title: 'Fit separate voltage sense wires to the bank',
+      detail: 'thin, fused at the posts; only if the device has sense terminals',
       changes: [{ op: 'set' as const, at: 'runs', id: run.id, value: { remoteSense: true } }],
     },
     ...jointsAway(run),
@@ -205,7 +205,7 @@ const joints = rule<Run>({
     return { verdict: 'note' };
   },
   // The last line is the joints' own; what comes before it is how the current was found.
-  sentence: ({ working }) => `More joints than this cable needs: ${working.at(-1) ?? ''}.`,
+  sentence: ({ working }) => `This cable has more joints than it needs: ${working.at(-1) ?? ''}.`,
 });
 
 /** Rules of cables. */

@@ -63,7 +63,7 @@ const CHARGING = ['absorb_V', 'float_V', 'equalise_V', 'comp_mV_K_cell'] as cons
 
 const settings = rule<Setpoint>({
   id: 'settings',
-  title: 'Settings found',
+  title: 'Settings as found',
   consequence: 'life',
   gravity: 1,
   bearsOn: ['charge'],
@@ -82,7 +82,7 @@ const settings = rule<Setpoint>({
       const harms = perCell > CHEMISTRY[bank.chemistry].neverAbove_V + 1e-9;
       if (harms)
         io.work(
-          `${figure(perCell)} V a cell, above ${figure(CHEMISTRY[bank.chemistry].neverAbove_V)} V, where it does harm`,
+          `${figure(perCell)} V a cell, above ${figure(CHEMISTRY[bank.chemistry].neverAbove_V)} V, where it does damage`,
         );
       return { verdict: 'over', consequence: harms ? aboveNever(bank) : 'life' };
     }
@@ -93,7 +93,7 @@ const settings = rule<Setpoint>({
     const limit = name === 'cutoff_V' ? CUTOFF_OFF_V : familyOf(bank.chemistry).setpointOff_V;
     io.work(`${figure(value)} V / ${cells} cells = ${figure(perCell)} V; the table says ${figure(wanted)} V`);
     const harmful = name !== 'cutoff_V' && perCell > table.neverAbove_V + 1e-9;
-    if (harmful) io.work(`above ${figure(table.neverAbove_V)} V a cell, where it does harm`);
+    if (harmful) io.work(`above ${figure(table.neverAbove_V)} V a cell, where it does damage`);
     return {
       ratio: { demand: Math.abs(perCell - wanted), limit, unit: 'V/cell', sense: 'max', tightAbove: 0.4 },
       consequence: harmful ? aboveNever(bank) : 'life',
@@ -101,18 +101,18 @@ const settings = rule<Setpoint>({
   },
   sentence({ quantity, subject, verdict, demand }, model) {
     const who = partName(model, subject);
-    if (verdict === 'unknown') return `Whether the settings of ${who} suit the bank cannot be said yet.`;
-    if (quantity === 'equalise_V') return 'Equalising is set on a bank that must not be equalised.';
-    if (quantity === 'comp_mV_K_cell') return 'Temperature compensation is set on lithium.';
+    if (verdict === 'unknown') return `Whether the settings of ${who} suit the bank is not known yet.`;
+    if (quantity === 'equalise_V') return 'Equalising is on, for a bank that must not be equalised.';
+    if (quantity === 'comp_mV_K_cell') return 'Temperature compensation is on, for lithium.';
     const word = quantity === 'absorb_V' ? 'Absorb' : quantity === 'float_V' ? 'Float' : 'Cut-off';
     const { bank } = model.system;
     const found = setpoints(model).find((one) => one.subject === subject && one.quantity === quantity)?.about;
     const cells = bank ? (cellsPerBlock(bank).cells ?? Number.NaN) * bank.series : Number.NaN;
-    if (!bank || !found || Number.isNaN(cells)) return `${word} of ${who} is off the table.`;
+    if (!bank || !found || Number.isNaN(cells)) return `${word} of ${who} differs from the table.`;
     const off = found.value - cells * wantedOf(bank, found.name);
     // Said in volts at this bank, and which way: that is what is turned.
     return Math.abs(off) < 0.005 * cells || (demand ?? 0) < 1e-6
-      ? `${word} of ${who} is as the table has it.`
+      ? `${word} of ${who} matches the table.`
       : `${word} of ${who} is ${figure(Math.abs(off), 2)} V too ${off > 0 ? 'high' : 'low'} for this bank.`;
   },
   remedies(model, { path, name }, _) {
@@ -121,12 +121,12 @@ const settings = rule<Setpoint>({
     const off = name === 'equalise_V' || name === 'comp_mV_K_cell';
     return bank ? setTo(model, sheet, name, off ? 0 : wantedOf(bank, name)) : [];
   },
-  needs: 'Needs a device that can be set to what this bank wants.',
+  needs: 'Needs a device that can be set for this bank.',
 });
 
 const touch = rule<PvArray | Bank>({
   id: 'dc.touch',
-  title: 'Volts that bite',
+  title: 'Dangerous voltage',
   consequence: 'danger',
   bearsOn: ['place'],
   cautions: ['panelsLive', 'bankAmps'],
@@ -138,30 +138,33 @@ const touch = rule<PvArray | Bank>({
     return volts > 120 ? { verdict: 'note' } : null;
   },
   sentence: ({ subject }, { system }) =>
-    `Above ${subject === system.bank?.id ? '60 V on the bus' : '120 V in the cold'}: covers, a two-pole isolator, a label.`,
+    `Above ${subject === system.bank?.id ? '60 V on the bus' : '120 V in the cold'}: needs covers, a two-pole isolator and a label.`,
 });
 
 /** What only eyes can tell: how it is asked (yes is the good answer), and the sentence for a no. */
 export const OBSERVED: Record<string, { label: string; no: string; advice?: 'note' }> = {
-  mainFuse: { label: 'Main fuse seen', no: 'No main fuse.' },
-  pvIsolator: { label: 'Isolator for the panels', no: 'No isolator for the panels.' },
+  mainFuse: { label: 'Main fuse', no: 'No main fuse.' },
+  pvIsolator: { label: 'Isolator for the array', no: 'No isolator for the array.' },
   batteryIsolator: { label: 'Isolator for the bank', no: 'No isolator for the bank.' },
   acIsolator: { label: 'Isolator on the AC side', no: 'No isolator on the AC side.' },
   oneNeutralBond: { label: 'One neutral bond, and only one', no: 'Two neutral bonds, or none.' },
-  rcdOnSockets: { label: 'Residual-current device on the sockets', no: 'Sockets without a residual-current device.' },
-  plugsOfOneMake: { label: 'PV plugs of one make', no: 'PV plugs of different makes are mated.' },
+  rcdOnSockets: {
+    label: 'Residual-current device on the sockets',
+    no: 'The sockets have no residual-current device (RCD).',
+  },
+  plugsOfOneMake: { label: 'PV plugs of one make', no: 'PV plugs of different makes are joined.' },
   framesBonded: { label: 'Frames bonded', no: 'Frames are not bonded.' },
   batteryRestrained: { label: 'Bank restrained', no: 'The bank is not restrained.' },
-  terminalsCapped: { label: 'Terminals capped', no: 'Terminals without caps.' },
-  noSparkByVents: { label: 'Nothing that sparks by the vents', no: 'Something that sparks sits by the vents.' },
+  terminalsCapped: { label: 'Terminals capped', no: 'Terminals have no caps.' },
+  noSparkByVents: { label: 'Nothing that can spark near the vents', no: 'Something that can spark is near the vents.' },
   noSwelling: { label: 'No cell swollen', no: 'A swollen cell.' },
   noLeak: { label: 'No cell leaking', no: 'A leaking cell.' },
   noCharring: { label: 'Nothing charred', no: 'A charred part.' },
   noMeltedPlug: { label: 'No plug melted', no: 'A melted plug.' },
-  neverMixedChemistry: { label: 'Lead and lithium never joined', no: 'Lead and lithium are joined.' },
+  neverMixedChemistry: { label: 'Lead and lithium never connected', no: 'Lead and lithium are connected.' },
   noCentreTap: {
-    label: 'Nothing tapped off the middle of the bank',
-    no: 'A load is tapped off the middle of the bank.',
+    label: 'No load tapped from part of the bank',
+    no: 'A load is tapped from part of the bank.',
   },
   surgeArrester: { label: 'Surge arrester', no: 'No surge arrester.', advice: 'note' },
   gasDetector: { label: 'Gas detector', no: 'No gas detector.', advice: 'note' },
@@ -180,22 +183,22 @@ const OBSERVED_GRAVITY: Record<string, Gravity> = {
 
 /** What each wants that was answered with no. */
 const OBSERVED_NEEDS: Record<string, string> = {
-  mainFuse: 'Needs a fuse at the post of the bank before anything else is done: off until then.',
-  pvIsolator: 'Needs a load-break isolator for the panels, for DC at the cold voltage, both poles.',
-  batteryIsolator: 'Needs an isolator for the bank, for DC, where a hand reaches it.',
+  mainFuse: "Needs a fuse at the bank's post before anything else. Keep it off until then.",
+  pvIsolator: 'Needs a load-break isolator for the array, both poles, rated for DC at the cold voltage.',
+  batteryIsolator: 'Needs an isolator for the bank, rated for DC, within reach.',
   acIsolator: 'Needs an isolator on the AC side, by a licensed person.',
-  oneNeutralBond: 'Needs a licensed person: one bond, by the source, in every mode. Off until then.',
-  rcdOnSockets: 'Needs a residual-current device before the sockets, by a licensed person.',
-  plugsOfOneMake: 'Needs both halves of each mixed plug replaced by one make, the array covered or isolated.',
-  framesBonded: 'Needs the frames joined to the earth of the site.',
-  batteryRestrained: 'Needs straps or a frame that hold the bank when everything moves.',
-  terminalsCapped: 'Needs caps on every live post.',
+  oneNeutralBond: 'Needs a licensed person: one bond, at the source, in every mode. Keep it off until then.',
+  rcdOnSockets: 'Needs an RCD before the sockets, fitted by a licensed person.',
+  plugsOfOneMake: 'Needs both halves of each mixed plug replaced with one make, with the array covered or isolated.',
+  framesBonded: "Needs the frames bonded to the site's earth.",
+  batteryRestrained: 'Needs straps or a frame to hold the bank in place.',
+  terminalsCapped: 'Needs caps on all live posts.',
   noSparkByVents: 'Needs relays, breakers, fuses and inverters moved away from the vents.',
-  noSwelling: 'Needs the bank taken out of use: no charge, no load, moved outside if that can be done safely.',
-  noLeak: 'Needs the bank taken out of use, gloves and goggles, neutraliser; then the leak found.',
-  noCharring: 'Needs that part off, and what heated it found, before anything is switched on again.',
-  noMeltedPlug: 'Needs that string isolated, both halves of the plug replaced, the other plugs looked at.',
-  neverMixedChemistry: 'Needs lead and lithium parted, each with its own charger. Off until then.',
+  noSwelling: 'Take the bank out of use: no charging, no load. Move it outside if that is safe.',
+  noLeak: 'Take the bank out of use. Wear gloves and goggles, have neutraliser ready, then find the leak.',
+  noCharring: 'Switch that part off and find what overheated it before anything is switched on again.',
+  noMeltedPlug: 'Isolate that string, replace both halves of the plug and check the other plugs.',
+  neverMixedChemistry: 'Separate lead and lithium, each with its own charger. Keep it off until then.',
   noCentreTap: 'Needs that load moved to a converter across the whole bank.',
 };
 
@@ -215,7 +218,7 @@ const isolatorOn = (model: Model, run: Run, volts: number, label: string): Cure 
   const rating_A = Number.isFinite(amps) ? (ISOLATOR_A.find((sold) => sold >= amps - 1e-9) ?? null) : null;
   return {
     title: `${label}${rating_A ? ` of ${rating_A} A` : ''}`,
-    detail: `load-break, both poles, for DC at ${Math.ceil(volts)} V; where a hand reaches it`,
+    detail: `load-break, both poles, for DC at ${Math.ceil(volts)} V; within reach`,
     changes: [
       {
         op: 'add',
@@ -275,8 +278,8 @@ const OBSERVED_CURES: Record<string, (model: Model) => Cure[]> = {
     (system.otherBanks ?? []).some(({ joinedBy }) => joinedBy && joinedBy !== 'none' && joinedBy !== 'dc-dc')
       ? answered('neverMixedChemistry', [
           {
-            title: 'Part the batteries: a DC-DC charger in place of what joins them',
-            detail: 'take the relay, diode or switch out; each bank on its own fuse and its own charger',
+            title: 'Separate the batteries: a DC-DC charger instead of the direct connection',
+            detail: 'remove the relay, diode or switch; each bank has its own fuse and charger',
             changes: (system.otherBanks ?? [])
               .filter(({ joinedBy }) => joinedBy && joinedBy !== 'none' && joinedBy !== 'dc-dc')
               .map(({ id }) => ({ op: 'set' as const, at: 'otherBanks', id, value: { joinedBy: 'dc-dc' } })),
@@ -323,13 +326,13 @@ const observed = Object.entries(OBSERVED).map(([name, { label, no, advice }]): R
       // Seen, and recorded otherwise: one of the two is wrong, and nobody knows which.
       const against = answer === 'yes' ? (CONTRADICTED[name]?.(io.model) ?? []) : [];
       for (const path of against) io.miss(path);
-      if (against.length > 0) io.work('what was seen and what is recorded cannot both be right');
+      if (against.length > 0) io.work('what was seen contradicts what is recorded');
       return { verdict: answer === 'yes' ? 'holds' : (advice ?? 'over') };
     },
     sentence: ({ verdict }) =>
-      verdict === 'holds' ? `${label}.` : verdict === 'unknown' ? `${label}: not answered yet.` : no,
+      verdict === 'holds' ? `${label}.` : verdict === 'unknown' ? `${label}: not checked yet.` : no,
     ...(OBSERVED_CURES[name] ? { remedies: OBSERVED_CURES[name] } : {}),
-    needs: OBSERVED_NEEDS[name] ?? 'Needs to be put right by hand, and looked at again.',
+    needs: OBSERVED_NEEDS[name] ?? 'Put this right on site and check again.',
   }),
 );
 

@@ -36,7 +36,7 @@ export const STOP_CARD: Record<
     observed: ['neverMixedChemistry'],
     found: (_, { rule, verdict, consequence }) =>
       rule === 'bank.mixed' && verdict === 'over' && consequence === 'danger',
-    title: 'Lead and lithium joined',
+    title: 'Lead and lithium connected',
   },
 };
 

@@ -31,7 +31,7 @@ const cases = (model: Model): Case<Switch>[] =>
 const rating = rule<Switch>({
   id: 'switch.rating',
   letOff: (finding) => (finding.quantity === 'volts' ? BOOST_ONLY : interruptLetOff(finding)),
-  title: 'Switch suits its cable',
+  title: 'Switch suits the cable',
   consequence: 'danger',
   gravity: ({ quantity }) => (quantity === 'interrupt' ? 2 : undefined),
   bearsOn: ['load', 'fuse', 'strings'],
@@ -72,27 +72,27 @@ const rating = rule<Switch>({
     const { demand, limit, verdict, quantity, subject } = finding;
     const what = partName(model, subject);
     if (quantity === 'volts') return voltsSentence(what, finding);
-    if (verdict === 'unknown') return `Whether ${what} stands what flows there cannot be said yet.`;
+    if (verdict === 'unknown') return `Whether ${what} can carry what flows there is not known yet.`;
     if (quantity === 'interrupt') {
       const { there, allowed } = apart((demand ?? NaN) / 1000, (limit ?? NaN) / 1000);
       return `A short circuit sends ${there} kA through ${what}, which can interrupt ${allowed} kA.`;
     }
     const { there, allowed } = apart(demand, limit);
-    return `${there} A through ${what}, which is for ${allowed} A.`;
+    return `${raised(what)} carries ${there} A; it is rated for ${allowed} A.`;
   },
   remedies: (model, { id }, { quantity, demand }) =>
     quantity === 'current'
       ? largerPart('switches', id, 'rating_A', demand, SWITCH_A, (amps) => ({
           title: `${raised(partName(model, id))} for ${amps} A`,
-          detail: 'for DC at these volts; both poles where the cable is not earthed',
+          detail: 'for DC at this voltage; both poles if the cable is not earthed',
         }))
       : [],
   needs: ({ quantity }) =>
     quantity === 'volts'
-      ? 'Needs a switch made for DC at that voltage, not polarised where current flows both ways.'
+      ? 'Needs a switch rated for DC at that voltage, not polarised if current flows both ways.'
       : quantity === 'interrupt'
-        ? 'Needs a fuse before it that breaks the fault, or a breaker that does by its sheet.'
-        : 'Needs a switch for that current.',
+        ? 'Needs a fuse upstream that interrupts the fault, or a breaker whose data sheet says it does.'
+        : 'Needs a switch rated for that current.',
 });
 const SWITCH_A = [16, 20, 25, 32, 40, 50, 63, 80, 100, 125, 160, 200, 250, 275, 300, 400, 500, 600];
 

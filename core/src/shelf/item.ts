@@ -27,7 +27,7 @@ export const GOODS = {
     type: first('Kind', requiredOneOf(PROTECTION_TYPES.filter((type) => type !== 'none'))),
     rating_A: first('Rating', requiredPositive(100_000)),
     voltage_V: asked('DC voltage', positive(1500)),
-    interrupt_A: asked('Breaks at most', amps()),
+    interrupt_A: asked('Breaking capacity', amps()),
   }),
   cable: part({
     size: first('Size', sizeText().required('is missing, expected a size like "6mm2"'), {

@@ -49,24 +49,24 @@ export function batterySpec(bench: Bench<'bank'>, grouping?: Grouping): SpecLine
       test: 'one-of',
       value: part.chemistry,
       words: [part.chemistry],
-      why: ['the settings and profiles here are for it; another is a conversion'],
+      why: ['settings and profiles here are for it; another chemistry is a conversion'],
     }),
     voltsLine(part, volts, series),
     ...capacityLines(bench, fresh),
     // Lead without a figure of its own is judged by its capacity.
     withMust(ask('maxCharge_A', 'Charge current', 'A', 'bank.charge-max'), lithium),
-    lithium ? ask('maxDischarge_A', 'Discharge, for long', 'A', 'bank.discharge', 'continuous') : null,
-    lithium ? ask('peakDischarge_A', 'Discharge, for seconds', 'A', 'bank.surge', 'current') : null,
+    lithium ? ask('maxDischarge_A', 'Discharge current, continuous', 'A', 'bank.discharge', 'continuous') : null,
+    lithium ? ask('peakDischarge_A', 'Discharge current, peak', 'A', 'bank.surge', 'current') : null,
     lithium ? secondsLine(bench) : null,
     lithium && parallel > 1
-      ? countLine('maxParallel', 'Strings in parallel it allows', parallel, 'bank.parallel-count')
+      ? countLine('maxParallel', 'Strings allowed in parallel', parallel, 'bank.parallel-count')
       : null,
-    lithium && series > 1 ? countLine('maxSeries', 'Blocks in series it allows', series, 'bank.series-count') : null,
+    lithium && series > 1 ? countLine('maxSeries', 'Blocks allowed in series', series, 'bank.series-count') : null,
     coldLine(bench),
     massLine(part, series * parallel),
     boxOf(part.place)
       ? {
-          ...eyes(`${series * parallel} of them stand in the place, with 10 mm around each`, 'see the fit'),
+          ...eyes(`${series * parallel} of them fit the space, with 10 mm around each`, 'see the fit'),
           must: false,
         }
       : null,
@@ -74,10 +74,10 @@ export function batterySpec(bench: Bench<'bank'>, grouping?: Grouping): SpecLine
   const count = series * parallel;
   lines.push(
     eyes(
-      count > 1 ? `All ${count} of one make, model and date` : 'A date not older than 6 months',
+      count > 1 ? `All ${count} of one make, model and age` : 'Made less than 6 months ago',
       'one weak block ages the rest',
     ),
-    eyes('Terminals in the same order, lugs of the same hole', 'leads that are too short are stretched, and break'),
+    eyes('Terminals in the same order, lugs of the same hole', 'leads that are too short get stretched and break'),
   );
   if (!lithium) lines.push(eyes('Vent and caps as the place needs', 'hydrogen; acid'));
   return lines.filter((one) => one !== null);
@@ -91,7 +91,7 @@ function voltsLine(part: Bank, volts: number, series: number): SpecLine {
   const words = [volts, sold, part.block_V].map((each) => String(Math.round(each * 10) / 10));
   return line({
     field: 'block_V',
-    label: 'Volts of a block',
+    label: 'Voltage of a block',
     test: 'one-of',
     value: sameCells === null ? (words[1] ?? String(volts)) : String(part.block_V),
     words: [...new Set(words)],
@@ -139,7 +139,7 @@ function capacityLines(bench: Bench<'bank'>, fresh: Record<string, unknown>): (S
       value: high >= MOST_AH ? null : up(least, 5),
       exact: high >= MOST_AH ? null : least,
       rule: decides?.rule ?? 'bank.autonomy',
-      why: decides?.working ?? ['nothing here asks for more'],
+      why: decides?.working ?? ['nothing here needs more'],
       assumed: decides?.assumed ?? [],
       missing: high >= MOST_AH ? [`${bench.part.id}.blockCapacity_Ah`] : [],
     }),
@@ -185,7 +185,7 @@ const countLine = (field: string, label: string, count: number, rule: string): S
     value: count,
     exact: count,
     rule,
-    why: ['in series each switch sees the whole bank: unknown = none'],
+    why: ['in series each protection switch sees the whole bank voltage; unknown means not allowed'],
   });
 
 function coldLine({ model, part: bank }: Bench<'bank'>): SpecLine | null {
@@ -196,7 +196,7 @@ function coldLine({ model, part: bank }: Bench<'bank'>): SpecLine | null {
   if (missing.length === 0 && coldest >= 5) return null;
   return line({
     field: 'lowTemperatureProtection',
-    label: 'Stops charging in the cold, proved',
+    label: 'Stops charging in the cold (tested)',
     test: 'true',
     value: null,
     rule: 'bank.low-temperature',
@@ -215,7 +215,7 @@ function massLine({ place }: Bank, count: number): SpecLine | null {
         value: Math.floor(bears / count),
         exact: bears / count,
         unit: 'kg',
-        why: [`the floor bears ${figure(bears)} kg; ${count} of them stand on it`],
+        why: [`the floor carries ${figure(bears)} kg; ${count} of them are on it`],
       })
     : null;
 }

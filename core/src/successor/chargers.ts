@@ -53,8 +53,8 @@ export function chargerCurrents(bench: Bench, field: string, label: string): (Sp
         why: first
           ? [
               ...first.working,
-              ...(value === null && others ? ['the other sources alone are too much: hold those back first'] : []),
-              ...(value === null && !others ? ['no size sold is small enough beside the other sources'] : []),
+              ...(value === null && others ? ['the other chargers alone are too much: limit those first'] : []),
+              ...(value === null && !others ? ['no size sold is small enough with the other chargers'] : []),
             ]
           : [],
         missing,
@@ -74,7 +74,7 @@ function outputVoltsLine({ system: { nominal_V } }: Model): SpecLine | null {
   return nominal_V
     ? line({
         field: 'output_V',
-        label: 'Made for a battery of',
+        label: 'For a battery of',
         test: 'one-of',
         value: String(nominal_V),
         words: [String(nominal_V)],
@@ -97,7 +97,7 @@ export function chargerSpec(bench: Bench<'chargers'>): SpecLine[] {
       value: direct ? 'dc-dc' : part.kind,
       words: direct ? ['dc-dc'] : [part.kind],
       rule: direct ? 'alternator.load' : null,
-      why: [direct ? 'lithium takes all an alternator gives until it burns' : 'as the one that goes'],
+      why: [direct ? 'lithium can burn out an alternator' : 'same as the old one'],
     }),
     outputVoltsLine(bench.model),
     ...chargerCurrents(bench, 'max_A', 'Output'),
@@ -115,7 +115,7 @@ export function chargerSpec(bench: Bench<'chargers'>): SpecLine[] {
       lines.push(
         line({
           field: 'input_V',
-          label: 'Input volts: those of the vehicle',
+          label: 'Input voltage: that of the vehicle',
           test: 'one-of',
           value: null,
           why: ['12 or 24: read the starter battery, or the plate of the alternator'],
@@ -136,13 +136,13 @@ export function chargerSpec(bench: Bench<'chargers'>): SpecLine[] {
       );
     lines.push(
       {
-        ...eyes('A fuse at both ends of its input cable', 'each battery feeds a fault from its own end'),
+        ...eyes('A fuse at both ends of its input cable', 'both batteries feed a fault, one from each end'),
         rule: 'run.both-ends',
       },
-      eyes('An input that enables it by ignition or volts', 'or it empties the starter battery'),
+      eyes('An input that switches it on by ignition or voltage', 'or it empties the starter battery'),
     );
   }
-  lines.push(eyes(terminalsLabel(bench), 'conductors are not thinned to fit a terminal'));
+  lines.push(eyes(terminalsLabel(bench), 'never cut strands to fit a terminal'));
   return lines.filter((one) => one !== null);
 }
 
@@ -169,9 +169,9 @@ export const withJoiningCharger = (model: Model, other: OtherBank, max_A: number
 export function joinSpec(bench: Bench<'otherBanks'>): SpecLine[] {
   const { model, part } = bench;
   if (!part.joinedBy || part.joinedBy === 'none' || part.joinedBy === 'dc-dc')
-    return [eyes('Nothing joins it to the bank', 'it has its own fuse and its own charger')];
+    return [eyes('Nothing connects it to the bank', 'it has its own fuse and its own charger')];
   const joined = withJoiningCharger(model, part, CHARGER_A[0]);
   const charger = benchOfKind(joined, JOINING_CHARGER, 'chargers');
   return charger ? chargerSpec(charger).map((one) => (one.field === 'kind' ? { ...one, why: [JOIN_WHY] } : one)) : [];
 }
-const JOIN_WHY = 'a relay or diode joins unlike batteries: each empties or overcharges the other';
+const JOIN_WHY = 'a relay or diode connects unlike batteries: each drains or overcharges the other';

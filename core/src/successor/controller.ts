@@ -52,14 +52,14 @@ export function controllerSpec(bench: Bench<'controllers'>): SpecLine[] {
       ...more,
     });
   lines.push(
-    ask('maxPv_V', 'PV volts', 'V', 'pv.cold-voltage', CONTROLLER_PV_V, { quantity: 'controller' }),
+    ask('maxPv_V', 'PV voltage', 'V', 'pv.cold-voltage', CONTROLLER_PV_V, { quantity: 'controller' }),
     ask('maxPv_A', 'PV current', 'A', 'pv.input-current', CONTROLLER_PV_A),
     outputLine(bench, strings, ask('maxOutput_A', 'Output', 'A', 'pv.output-current', CONTROLLER_OUTPUT_A)),
   );
   const nominal = system.nominal_V;
   if (nominal)
     lines.push(
-      ask(`maxPv_W.${nominal}`, `PV watts at ${nominal} V`, 'W', 'pv.power', 10, { must: false }),
+      ask(`maxPv_W.${nominal}`, `PV power at ${nominal} V`, 'W', 'pv.power', 10, { must: false }),
       ...windowLines(bench, 'minBattery_V', 'maxBattery_V'),
     );
   lines.push(startLine(bench, strings), profileLine(bench, 'profiles'), currentLimitLine(bench));
@@ -71,7 +71,7 @@ export function controllerSpec(bench: Bench<'controllers'>): SpecLine[] {
         test: 'true',
         value: null,
         rule: 'pv.output-current',
-        why: ['over-panelling is allowed only where the controller holds its own current'],
+        why: ['over-panelling is allowed only if the controller limits its own current'],
       }),
     );
   lines.push(coldLine(bench));
@@ -79,23 +79,23 @@ export function controllerSpec(bench: Bench<'controllers'>): SpecLine[] {
     lines.push(
       line({
         field: 'selfUse_W',
-        label: 'Own use',
+        label: 'Self-consumption',
         test: 'most',
         value: part.selfUse_W,
         exact: part.selfUse_W,
         unit: 'W',
-        why: ['no more than the one that goes'],
+        why: ['no more than the old one'],
         must: false,
       }),
     );
   lines.push(
     eyes('The same common pole as the old one', 'common positive and common negative do not mix on one frame'),
-    eyes(terminalsLabel(bench), 'conductors are not thinned to fit a terminal'),
+    eyes(terminalsLabel(bench), 'never cut strands to fit a terminal'),
   );
   return lines.filter((one) => one !== null);
 }
 
-/** Lithium must not be charged frozen, and lead wants other volts in the cold; null where there is no bank to ask. */
+/** Lithium must not be charged frozen, and lead needs another voltage in the cold; null where there is no bank to ask. */
 function coldLine({ model }: Bench<'controllers'>): SpecLine | null {
   const { bank } = model.system;
   if (!bank) return null;
@@ -105,14 +105,14 @@ function coldLine({ model }: Bench<'controllers'>): SpecLine | null {
       label: 'Temperature sensor at the bank',
       test: 'true',
       value: null,
-      why: ['lead wants other volts in the cold'],
+      why: ['lead needs another voltage in the cold'],
       must: false,
     });
   return bank.heated
     ? null
     : eyes(
         'Stops charging in the cold',
-        'a sensor on the cells, or an input that the pack can switch; proved, not claimed',
+        'a sensor on the cells, or an input that the pack can switch; tested, not just claimed',
       );
 }
 
@@ -128,7 +128,7 @@ function typeLine(bench: Bench<'controllers'>, strings: string[]): SpecLine {
     value: wasPwm ? 'PWM or MPPT' : 'MPPT',
     words: wasPwm ? ['pwm', 'mppt'] : ['mppt'],
     rule: 'pv.pwm-waste',
-    why: wasteful?.working.length ? wasteful.working : ['as the one that goes'],
+    why: wasteful?.working.length ? wasteful.working : ['same as the old one'],
   });
 }
 
@@ -170,7 +170,7 @@ function startLine(bench: Bench, strings: string[]): SpecLine | null {
       : (tightest.tightAbove ?? 1) * tightest.demand - tightest.limit;
   return line({
     field: 'startAbove_V',
-    label: 'Volts above the battery to start, at most',
+    label: 'Start voltage above the battery, at most',
     test: 'most',
     value: exact === null ? null : down(exact, 0.5),
     exact,
@@ -188,9 +188,9 @@ function currentLimitLine(bench: Bench): SpecLine | null {
   const [found] = findingsOf(bench.put({ 'settings.maxCharge_A': 0 }), ['bank.charge-max']);
   if (!found || found.limit === null || found.demand === null) return null;
   const room = found.limit * (found.tightAbove ?? 1) - found.demand;
-  if (room <= 0) return eyes('Bank takes no more current', 'the other sources alone fill what the bank takes');
+  if (room <= 0) return eyes('Bank takes no more current', 'the other chargers already deliver all the bank can take');
   return {
-    ...eyes(`Output can be limited to ${figure(down(room, 1))} A`, 'the bank takes no more beside the other sources'),
+    ...eyes(`Output can be limited to ${figure(down(room, 1))} A`, 'the bank takes no more with the other chargers'),
     rule: 'bank.charge-max',
     why: found.working,
     must: false,

@@ -71,14 +71,14 @@ function waveLine(bench: Bench<'inverters'>, loads: readonly Load[]): SpecLine |
     field: 'waveform',
     label: 'Wave',
     test: 'one-of',
-    value: content ? 'any' : 'true sine',
+    value: content ? 'any' : 'pure sine',
     words: content ? ['sine', 'modified'] : ['sine'],
     rule: 'inverter.waveform',
     why: content
-      ? ['every load here is recorded as content without a true sine']
+      ? ['every load here is recorded as fine without a pure sine wave']
       : needing?.working.length
         ? needing.working
-        : ['not every load is known to be content without; motors run hot and clocks fast on a modified wave'],
+        : ['not every load is known to run without one; on a modified wave motors run hot and clocks fast'],
   });
 }
 
@@ -87,12 +87,12 @@ function transferLine({ part }: Bench<'inverters'>): SpecLine | null {
   if (part.transfer !== 'built-in' && part.transfer !== 'external' && part.feeds !== 'building') return null;
   return line({
     field: 'transfer',
-    label: 'Transfer that cannot join both supplies',
+    label: 'Transfer switch that cannot connect both supplies',
     test: 'one-of',
     value: part.transfer === 'external' ? 'external' : 'built-in or external',
     words: part.transfer === 'external' ? ['external', 'built-in'] : ['built-in', 'external'],
     rule: 'inverter.feed',
-    why: [part.feeds === 'building' ? 'it feeds a building' : 'as the one that goes'],
+    why: [part.feeds === 'building' ? 'it feeds a building' : 'same as the old one'],
   });
 }
 
@@ -109,11 +109,11 @@ function besides(bench: Bench<'inverters'>): (SpecLine | null)[] {
       why: ['one bond, never two or none; a licensed person decides, with the RCD type'],
       must: Boolean(part.neutralBond),
     }),
-    eyes('The same AC volts and hertz', 'what is plugged in was bought for them'),
-    eyes(terminalsLabel(bench), 'conductors are not thinned to fit a terminal'),
+    eyes('The same AC voltage and frequency', 'the appliances were bought for them'),
+    eyes(terminalsLabel(bench), 'never cut strands to fit a terminal'),
     {
       ...eyes(
-        'Pre-charge: fitted, or a resistor in the kit',
+        'Pre-charge: built in, or a resistor in the kit',
         'its capacitors are charged before the main switch closes',
       ),
       rule: 'inverter.precharge',
@@ -137,7 +137,7 @@ function ratingCeiling(bench: Bench<'inverters'>): SpecLine | null {
     exact: value,
     unit: 'W',
     rule: first.rule,
-    why: [`beyond it the ${first.rule === 'bank.discharge' ? 'bank' : 'cable'} gives out`, ...first.working],
+    why: [`above that the ${first.rule === 'bank.discharge' ? 'bank' : 'cable'} reaches its limit`, ...first.working],
     assumed: first.assumed,
     must: false,
   });
@@ -169,11 +169,9 @@ function cutoffLine(bench: Bench<'inverters'>): SpecLine | null {
     rule: 'system.sag',
     why: [
       ...(sags[0]?.working ?? []),
-      ...(hopeless
-        ? ['below what the bank may fall to: its cable, joints or the bank are to be changed, not the inverter']
-        : []),
+      ...(hopeless ? ['lower than the bank may go: change its cable, joints or the bank, not the inverter'] : []),
       `and not below ${figure(floor)} V: the bank's cut-off${trip ? ", above its protection's trip" : ''}`,
-      ...(restart_V ? [`restart at ${figure(restart_V * cells)} V or above: lower, and it hunts`] : []),
+      ...(restart_V ? [`reconnect at ${figure(restart_V * cells)} V or above; lower, and it cycles on and off`] : []),
     ],
     missing,
     assumed: pathsOf(sags, 'assumed'),
@@ -199,8 +197,8 @@ function idleLine(bench: Bench<'inverters'>): SpecLine | null {
     unit: 'W',
     rule: 'inverter.idle',
     why: ruled
-      ? [`over ${figure(hours)} h a day; beyond it a fifth of the sun goes into idling`]
-      : ['no more than the one that goes'],
+      ? [`over ${figure(hours)} h a day; above that, idle draw takes a fifth of the solar yield`]
+      : ['no more than the old one'],
     must: false,
   });
 }
@@ -216,7 +214,7 @@ function chargerInside(bench: Bench<'inverters'>): (SpecLine | null)[] {
   ];
 }
 
-/** The AC input limit that can be set down to what the weakest inlet or generator gives for long. */
+/** The AC input limit adjustable down to what the weakest inlet or generator gives for long. */
 function inputLimitLine({ model }: Bench<'inverters'>): SpecLine | null {
   const each = mainsSources(model.system).flatMap(({ kind, inlet_A, power_W, ac_V, id }) => {
     const byPower = power_W ? (GENERATOR_SHARE * power_W) / (ac_V ?? 230) : null;
@@ -227,13 +225,13 @@ function inputLimitLine({ model }: Bench<'inverters'>): SpecLine | null {
   if (!least) return null;
   return line({
     field: 'inputLimit_A',
-    label: 'AC input limit that can be set down to',
+    label: 'AC input limit adjustable down to',
     test: 'most',
     value: down(least.amps, 0.5),
     exact: least.amps,
     unit: 'A',
     rule: 'charger.input',
-    why: [`${least.name} gives ${figure(least.amps)} A for long; charging and what passes through share it`],
+    why: [`${least.name} gives ${figure(least.amps)} A continuously; charging and passed-through loads share it`],
     must: false,
   });
 }

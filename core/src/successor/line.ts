@@ -24,7 +24,7 @@ export interface SpecLine {
   missing: string[];
   /** Paths of guesses and defaults that it rests on. */
   assumed: string[];
-  /** False: worth having; a successor without it is not ruled out. */
+  /** False: recommended; a successor without it is not ruled out. */
   must: boolean;
 }
 

@@ -25,44 +25,56 @@ export function moduleSpec(bench: Bench<'arrays'>, string = 0): SpecLine[] {
   const lines: SpecLine[] = [
     line({
       field: 'imp_A',
-      label: 'Current at full power, at least',
+      label: 'Current at maximum power (Imp), at least',
       test: 'least',
       value: up((1 - MATCH) * imp, 0.01),
       exact: (1 - MATCH) * imp,
       unit: 'A',
       rule: 'pv.series-match',
       why: [
-        `the modules that stay carry ${figure(imp)} A on their plates; within ${100 * MATCH} %`,
-        'aged ones carry .5 to .7 % a year less: measure, and match what was measured',
+        `the remaining modules have an Imp of ${figure(imp)} A; within ${100 * MATCH} %`,
+        'aged modules lose 0.5 to 0.7 % a year: measure and match the measured value',
       ],
     }),
     line({
       field: 'imp_A',
-      label: 'Current at full power, at most',
+      label: 'Current at maximum power (Imp), at most',
       test: 'most',
       value: down((1 + MATCH) * imp, 0.01),
       exact: (1 + MATCH) * imp,
       unit: 'A',
       rule: 'pv.series-match',
-      why: ['a stronger module is held back by the rest: watts paid for and not got'],
+      why: ['the others hold back a stronger module: you pay for power you do not get'],
     }),
   ];
   if (others.length > 0) {
     const least = (1 - MATCH) * Math.max(...others) - staying_V;
     const most = (1 + MATCH) * Math.min(...others) - staying_V;
-    const why = [`the other strings stand at ${others.map((volts) => `${figure(volts)} V`).join(', ')}; within 5 %`];
+    const why = [`the other strings are at ${others.map((volts) => `${figure(volts)} V`).join(', ')}; within 5 %`];
     const base = { field: 'vmp_V', unit: 'V', rule: 'pv.parallel-match', why } as const;
     lines.push(
-      line({ ...base, label: 'Volts at full power, at least', test: 'least', value: up(least, 0.1), exact: least }),
-      line({ ...base, label: 'Volts at full power, at most', test: 'most', value: down(most, 0.1), exact: most }),
+      line({
+        ...base,
+        label: 'Voltage at maximum power (Vmp), at least',
+        test: 'least',
+        value: up(least, 0.1),
+        exact: least,
+      }),
+      line({
+        ...base,
+        label: 'Voltage at maximum power (Vmp), at most',
+        test: 'most',
+        value: down(most, 0.1),
+        exact: most,
+      }),
     );
   }
   lines.push(...coldLine(bench, array, stay), ...fuseLine(bench, array, string, old));
   if (old.length_mm && old.width_mm)
     lines.push(sizeLine('length_mm', 'Length', old.length_mm), sizeLine('width_mm', 'Width', old.width_mm));
   lines.push(
-    eyes('Connectors of one make, or both halves replaced', 'mixed plugs grow hot'),
-    eyes('Clamps and holes fit the frame', 'as the old one stood'),
+    eyes('Connectors of one make, or both halves replaced', 'mixed plugs get hot'),
+    eyes('Clamps and holes fit the frame', 'same as the old one'),
   );
   return lines;
 }
@@ -75,7 +87,7 @@ const sizeLine = (field: string, label: string, most: number): SpecLine =>
     value: most,
     exact: most,
     unit: 'mm',
-    why: ['the place of the old one'],
+    why: ['the space of the old one'],
     must: false,
   });
 
@@ -94,15 +106,15 @@ function coldLine({ model }: Bench, array: PvArray, stay: readonly ModuleType[])
   return [
     line({
       field: 'voc_V',
-      label: 'Open volts, at most',
+      label: 'Open-circuit voltage (Voc), at most',
       test: 'most',
       value: exact === null ? null : down(exact, 0.1),
       exact,
       unit: 'V',
       rule: 'pv.cold-voltage',
       why: [
-        `${figure(limit)} V is 95 % of the controller's; the others bring ${figure(taken)} V on the coldest morning`,
-        `a volt at 25 degC is ${figure(factor)} V then; check again with its own coefficient`,
+        `${figure(limit)} V is 95 % of the controller's; the other modules reach ${figure(taken)} V on the coldest morning`,
+        `1 V at 25 degC becomes ${figure(factor)} V then; check again with its own coefficient`,
       ],
       missing,
       assumed: [...io.assumed].filter((path) => !path.startsWith('new.')).sort(),
@@ -122,7 +134,7 @@ function fuseLine({ model }: Bench, array: PvArray, string: number, old: ModuleT
   return [
     line({
       field: 'maxSeriesFuse_A',
-      label: 'Series fuse it stands, at least',
+      label: 'Maximum series fuse, at least',
       test: 'least',
       value: up(least, 0.5),
       exact: least,
@@ -132,7 +144,7 @@ function fuseLine({ model }: Bench, array: PvArray, string: number, old: ModuleT
         array.stringFuse_A
           ? `the string's fuse is ${figure(array.stringFuse_A)} A`
           : `the other strings can push back 1.25 x ${figure(back / 1.25)} A = ${figure(back)} A`,
-        ...(unfused ? [`the modules that stay stand ${figure(others)} A: fuse every string`] : []),
+        ...(unfused ? [`the remaining modules allow ${figure(others)} A: fuse every string`] : []),
       ],
     }),
   ];

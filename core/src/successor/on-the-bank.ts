@@ -7,7 +7,7 @@ import { down, up, type Bench } from './bench';
 import { line, type SpecLine } from './line';
 import { said } from '../parts/said';
 
-/** What is asked of whatever hangs on the bank: its volts, its profile, its cables. */
+/** Question of whatever hangs on the bank: its volts, its profile, its cables. */
 
 /** The bank's volts, from its cut-off to the highest on the bus, inside a device's window. */
 export function windowLines(bench: Bench, min: string, max: string): SpecLine[] {
@@ -26,7 +26,7 @@ export function windowLines(bench: Bench, min: string, max: string): SpecLine[] 
   return [
     line({
       field: max,
-      label: 'Stands battery volts up to',
+      label: 'Battery voltage, up to',
       test: 'least',
       value: known(up(top, 0.1)),
       exact: known(top),
@@ -38,7 +38,7 @@ export function windowLines(bench: Bench, min: string, max: string): SpecLine[] 
     }),
     line({
       field: min,
-      label: 'Works down to battery volts of',
+      label: 'Battery voltage, down to',
       test: 'most',
       value: known(down(bottom, 0.1)),
       exact: known(bottom),
@@ -70,7 +70,7 @@ export function profileLine(bench: Bench, field: string): SpecLine | null {
         : bench.kind === 'chargers'
           ? 'charger.profile'
           : 'controller.profile',
-    why: [`the bank is ${said(bank.chemistry)}; volts of its own must reach ${absorb} V and switch equalising off`],
+    why: [`the bank is ${said(bank.chemistry)}; adjustable voltages must reach ${absorb} V with equalising off`],
   });
 }
 

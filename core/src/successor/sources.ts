@@ -19,15 +19,15 @@ export function converterSpec(bench: Bench<'converters'>): SpecLine[] {
     }),
     line({
       field: 'out_V',
-      label: 'Output volts',
+      label: 'Output voltage',
       test: 'one-of',
       value: String(part.out_V),
       words: [String(part.out_V)],
       unit: 'V',
-      why: ['what hangs on it stays'],
+      why: ['its loads stay'],
     }),
-    bank ? eyes(inputLabel(bench), 'from the cut-off to the highest volts on the bus') : null,
-    eyes(terminalsLabel(bench), 'conductors are not thinned to fit a terminal'),
+    bank ? eyes(inputLabel(bench), 'from the cut-off to the highest bus voltage') : null,
+    eyes(terminalsLabel(bench), 'never cut strands to fit a terminal'),
   ].filter((one) => one !== null);
 }
 
@@ -35,7 +35,7 @@ function inputLabel(bench: Bench): string {
   const [top, bottom] = windowLines(bench, 'min', 'max');
   return top?.value && bottom?.value
     ? `Input from ${bottom.value} V to ${top.value} V`
-    : "Input stands the bank's volts";
+    : 'Input rated for the bank voltage';
 }
 
 /** A generator or an inlet: what all mains charging and the loads that pass through ask of it. */
@@ -47,7 +47,7 @@ export function sourceSpec(bench: Bench<'sources'>): SpecLine[] {
     ['charger.input'],
     [part.id],
   )[0];
-  if (!found) return [eyes('As the old one', 'no charger is recorded that it must feed')];
+  if (!found) return [eyes('Same as the old one', 'no charger is recorded on it')];
   const share = found.tightAbove ?? 1;
   const exact = found.demand === null ? null : found.demand / (inlet ? 1 : GENERATOR_SHARE) / share;
   return [
@@ -63,6 +63,6 @@ export function sourceSpec(bench: Bench<'sources'>): SpecLine[] {
       missing: found.missing,
       assumed: found.assumed,
     }),
-    eyes('The same AC volts and hertz', 'what it feeds was bought for them'),
+    eyes('The same AC voltage and frequency', 'the loads were bought for them'),
   ];
 }

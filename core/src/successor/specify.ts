@@ -90,7 +90,7 @@ function conflictsOf(lines: readonly SpecLine[]): string[] {
       .filter((most) => most.field === least.field && (most.exact ?? 0) < (least.exact ?? 0) - 1e-9)
       .map((most) => {
         const amount = (value: number | null) => `${figure(value ?? Number.NaN)}${least.unit ? ` ${least.unit}` : ''}`;
-        return `At least ${amount(least.exact)} (${ruleTitle(least)}) and at most ${amount(most.exact)} (${ruleTitle(most)}): nothing serves until one of the two is changed.`;
+        return `At least ${amount(least.exact)} (${ruleTitle(least)}) and at most ${amount(most.exact)} (${ruleTitle(most)}): nothing fits until one of the two changes.`;
       }),
   );
   const impossible = lines.filter(
@@ -103,7 +103,7 @@ function conflictsOf(lines: readonly SpecLine[]): string[] {
     ...crossed,
     ...impossible.map(
       (line) =>
-        `${line.label}: nothing that is sold serves (${ruleTitle(line)}); ${line.why.at(-1) ?? 'see its working'}.`,
+        `${line.label}: nothing on the market fits (${ruleTitle(line)}); ${line.why.at(-1) ?? 'see its working'}.`,
     ),
   ];
 }
@@ -115,7 +115,7 @@ const CAPTURE: Record<string, string[]> = {
     'order of the terminals',
     'wire sizes and lug holes',
     'settings as found',
-    'what killed it, and what stops it again',
+    'what destroyed it, and how to prevent it',
   ],
   controllers: [
     'plate',
@@ -123,7 +123,7 @@ const CAPTURE: Record<string, string[]> = {
     'wire sizes',
     'settings and logged peaks',
     'firmware',
-    'what killed it: volts, water, heat, reversed',
+    'what destroyed it: volts, water, heat, reversed',
   ],
   inverters: [
     'plate',
@@ -131,22 +131,22 @@ const CAPTURE: Record<string, string[]> = {
     'cable sizes and lug holes',
     'settings',
     'where neutral and earth join',
-    'what killed it: heat, water, reversed',
+    'what destroyed it: heat, water, reversed',
   ],
   bank: [
     'labels and dates',
     'order of the terminals',
     'lug holes and link sizes',
-    'rest volts of each block',
-    'what killed it: volts, cold, water, depth',
+    'resting voltage of each block',
+    'what destroyed it: volts, cold, water, depth',
   ],
-  cable: ['both ends', 'lug holes', 'the way it runs, along the cable', 'what it is bundled with', 'why it grew hot'],
+  cable: ['both ends', 'lug holes', 'its route, measured along the cable', 'what it is bundled with', 'why it got hot'],
   fuse: ['the holder', 'the rating and type as printed', 'what made it blow'],
   module: [
     'the plate on the back',
     'both plugs',
     'clamps and holes',
-    'string volts and current of the rest',
+    'voltage and current of the other strings',
     'what broke it',
   ],
 };

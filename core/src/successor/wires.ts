@@ -18,8 +18,8 @@ import { eyes, line, type SpecLine } from './line';
 /** Every rule that a cable's size answers to, with what it is in a word. */
 const SIZE_RULES: readonly (readonly [rule: string, label: string])[] = [
   ['run.ampacity', 'carries its current'],
-  ['run.drop', 'keeps the volts'],
-  ['run.charge-sense', 'lets the charger see the bank'],
+  ['run.drop', 'keeps the voltage drop'],
+  ['run.charge-sense', 'lets the charger sense the bank'],
   ['run.far-fault', 'lets a far fault blow its fuse'],
   ['run.fuse-protects', 'is protected by the fuse that stays'],
   ['system.sag', 'holds the inverter up'],
@@ -48,7 +48,10 @@ export function cableSpec(bench: Bench<'runs'>): SpecLine[] {
           line({
             ...base,
             value: null,
-            why: [...working, 'no size sold is enough: shorten it, put conductors in parallel, or raise the voltage'],
+            why: [
+              ...working,
+              'no size sold is large enough: shorten it, use parallel conductors, or raise the voltage',
+            ],
           }),
         ];
   });
@@ -75,16 +78,13 @@ export function cableSpec(bench: Bench<'runs'>): SpecLine[] {
       test: 'one-of',
       value: 'copper',
       words: ['copper'],
-      why: ['finely stranded, tinned where it is damp; clad aluminium looks the same and carries less'],
+      why: ['fine-stranded, tinned in damp places; copper-clad aluminium looks the same but carries less'],
     }),
     eyes(
-      `${figure(cutTenths_m(run))} m in all: there and back, and a tenth more`,
+      `${figure(cutTenths_m(run))} m in all: both ways plus 10 %`,
       `${figure(run.length_m)} m one way${(run.perPole ?? 1) > 1 ? `, ${run.perPole} a pole, equal within 1 %` : ''}`,
     ),
-    eyes(
-      'Lugs with the stud\u2019s hole, crimped with the size\u2019s own die',
-      winner ?? 'torque by the maker, labelled at both ends',
-    ),
+    eyes('Lugs to fit the stud, crimped with the right die', winner ?? "torque to the maker's figure; label both ends"),
   ];
 }
 
@@ -114,13 +114,13 @@ export function fuseSpec(bench: Bench<'runs'>): SpecLine[] {
           {
             ...eyes(
               `Sits within ${figure(model.schools.sourceEnd_m || 0.18)} m of the source`,
-              'what lies before it is not protected',
+              'the cable before it is unprotected',
             ),
             rule: 'run.source-end',
           },
         ]
       : []),
-    eyes('A holder of its own make and size, and a spare beside it', 'never "same as found" unchecked'),
+    eyes('A holder of its own make and size, and a spare fuse next to it', 'never "same as found" unchecked'),
   ];
 }
 
@@ -139,8 +139,8 @@ function typeLine(bench: Bench<'runs'>): SpecLine {
     rule: 'run.interrupt',
     why: [
       types.length > 0
-        ? 'every pair here was run through the rules: carries, protects, breaks, clears'
-        : `none that is sold lies between 1.25 x ${figure(design)} A and what cable and fault allow`,
+        ? 'every pair here was checked: current, protection, breaking capacity, clearing'
+        : `none on the market lies between 1.25 x ${figure(design)} A and what cable and fault allow`,
       ...(types.length > 0 ? [] : [...nearestFuses(bench, design), ...wouldServe(bench)]),
     ],
   });
@@ -185,12 +185,12 @@ function boundLines(bench: Bench<'runs'>): SpecLine[] {
     ),
     ...bound(
       found({ 'protection.voltage_V': 1500, 'protection.dcRated': true }, 'run.dc-rating'),
-      { field: 'protection.voltage_V', label: 'Volts DC', test: 'least', unit: 'V' },
+      { field: 'protection.voltage_V', label: 'DC voltage', test: 'least', unit: 'V' },
       ({ demand }) => ({ value: up(demand ?? 0, 1), exact: demand }),
     ),
     line({
       field: 'protection.dcRated',
-      label: 'Made for DC',
+      label: 'Rated for DC',
       test: 'true',
       value: null,
       rule: 'run.dc-rating',
@@ -260,9 +260,9 @@ function wouldServe(bench: Bench<'runs'>): string[] {
     const changed = withChanges(model, changes);
     const judged = findingsOf(changed, FUSE_ITSELF, [part.id]);
     if (judged.every(({ verdict }) => verdict === 'holds' || verdict === 'tight'))
-      return [`with ${title} it would serve`];
+      return [`with ${title} one would fit`];
   }
-  return ['no larger cable alone makes one serve: less current, a shorter way or a higher voltage'];
+  return ['a larger cable alone does not help: reduce the current, shorten it, or raise the voltage'];
 }
 
 const judgedFuse = (bench: Bench<'runs'>, type: Type, amps: number): Finding[] =>
@@ -293,14 +293,14 @@ export function shuntSpec(bench: Bench<'monitor'>): SpecLine[] {
   const [coverage] = findingsOf(bench.model, ['monitor.coverage'], [part.id]);
   return [
     ...(asked ? [asked] : []),
-    eyes('Its millivolts are those of the display', 'a shunt is sold by amperes and millivolts: both must match'),
+    eyes('Same millivolts as the display', 'shunts are rated in amperes and millivolts: both must match'),
     {
-      ...eyes('Every negative on the system side', 'what goes around it is never counted'),
+      ...eyes('Every negative on the system side', 'whatever bypasses it is not counted'),
       rule: 'monitor.coverage',
-      why: coverage?.working.length ? coverage.working : ['what goes around it is never counted'],
+      why: coverage?.working.length ? coverage.working : ['whatever bypasses it is not counted'],
     },
     eyes(
-      'Settings: capacity, charged volts, tail 4 %, efficiency, exponent',
+      'Settings: capacity, charged voltage, tail current 4 %, efficiency, exponent',
       'zero set with all isolated; synchronised when full',
     ),
   ];
@@ -326,12 +326,12 @@ export function boardSpec(bench: Bench<'distribution'>): SpecLine[] {
       value: circuits,
       exact: circuits,
       rule: 'distribution.slots',
-      why: [`${circuits} circuits leave from it; a spare one is worth having`],
+      why: [`${circuits} circuits leave it; a spare way is useful`],
     }),
     ...(rated ? [rated] : []),
-    eyes('Each circuit keeps its own fuse, by its own cable', 'a board is no place for one size of fuse'),
+    eyes('Each circuit keeps a fuse sized for its own cable', 'fuse sizes differ from circuit to circuit'),
     ...(networkOf(bench.model.system).feedersTo(part.id)
       ? []
-      : [eyes('How it is fed', 'the record does not say; the rating cannot know all of it')]),
+      : [eyes('How it is fed', 'not recorded, so the rating may be too low')]),
   ];
 }

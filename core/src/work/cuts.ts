@@ -72,8 +72,8 @@ const alongside = ({ kind, from, to }: Run, { bank }: System) =>
 
 function colour({ kind, perPole }: Run): string {
   if (kind === 'ac') return 'by the local code; a licensed person';
-  const several = (perPole ?? 1) > 1 ? `; ${perPole} a pole, all ${2 * (perPole ?? 1)} of one length` : '';
-  return `${kind === 'pv' ? 'solar cable, double insulated, plus and minus marked at both ends' : 'plus red, minus black, marked at both ends'}${several}`;
+  const several = (perPole ?? 1) > 1 ? `; ${perPole} a pole, all ${2 * (perPole ?? 1)} of equal length` : '';
+  return `${kind === 'pv' ? 'solar cable, double insulated, positive and negative marked at both ends' : 'positive red, negative black, marked at both ends'}${several}`;
 }
 
 const COILS_M = [10, 25, 50, 100] as const;

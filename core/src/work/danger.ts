@@ -23,9 +23,9 @@ export function answerFor(order: Order, after: Model, findings: readonly Finding
       phase: 'tell',
       act: 'tell',
       of: 'answer',
-      text: `With this proposal it is still so: ${grave.map((finding) => sentenceOf(after, finding)).join(' ')} Who answers for it, and why? ${danger ? 'What is in danger stays off.' : ''}`.trim(),
+      text: `This proposal leaves: ${grave.map((finding) => sentenceOf(after, finding)).join(' ')} Who takes responsibility, and why? ${danger ? 'Whatever is in danger stays off.' : ''}`.trim(),
       parts: [...new Set(grave.map(({ subject }) => subject))].filter((id) => id !== 'site'),
-      why: 'nobody finds out afterwards that it was known',
+      why: 'it must be on record that this was known',
       minutes: MINUTES.tell,
       asksReason: true,
     }),
@@ -68,4 +68,4 @@ const dangers = (findings: readonly Finding[]) =>
 
 /** What is withheld, as a step says it. */
 export const withheldText = (system: System, id: string) =>
-  `${partName({ system }, id)} is in danger by this proposal as it stands: it stays off until that is put right.`;
+  `${partName({ system }, id)} is still in danger with this proposal. It stays off until that is fixed.`;

@@ -25,17 +25,17 @@ export function setDevices(order: Order, model: Model, works: readonly PartWork[
     const set = sheets.filter((sheet) => sheet.id === id).flatMap(({ settings }) => settingWords(settings));
     const relay = (system.switches ?? []).find((one) => one.id === id);
     if (id === system.monitor?.id)
-      set.push('capacity, charged volts, tail, efficiency, Peukert, zero with nothing flowing');
-    if (relay?.lvd_V) set.push(`lets go at ${figure(relay.lvd_V)} V`);
-    if (relay?.reconnect_V) set.push(`joins again at ${figure(relay.reconnect_V)} V`);
+      set.push('capacity, charged voltage, tail current, efficiency, Peukert, zero at no current');
+    if (relay?.lvd_V) set.push(`cut-off ${figure(relay.lvd_V)} V`);
+    if (relay?.reconnect_V) set.push(`reconnect ${figure(relay.reconnect_V)} V`);
     return order.add({
       phase: 'settings',
       act: 'set',
       of: id,
-      text: `Set ${partName(model, id)}${set.length > 0 ? `: ${set.join(', ')}` : ' by its settings sheet'}; leave its menu and read everything back.`,
+      text: `Set ${partName(model, id)}${set.length > 0 ? `: ${set.join(', ')}` : ' by its settings sheet'}; leave the menu and read everything back.`,
       parts: [id],
       why: newCells
-        ? 'the cells are new: what was right for the old ones is not for these'
+        ? 'the cells are new: the old settings do not suit them'
         : lines.length > 0
           ? 'its settings change, or it is new'
           : 'it is new',

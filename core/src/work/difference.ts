@@ -84,7 +84,7 @@ const landedWork = (work: PartWork): PartWork => ({
   ...work,
   landed: true,
   fit: true,
-  words: [...work.words.filter((word) => word !== NO_FUSE_WORDS), 'landed again'],
+  words: [...work.words.filter((word) => word !== NO_FUSE_WORDS), 'reconnected'],
 });
 
 /** A run that stood beside the shunt, or before there was one, and is counted now. */
@@ -112,7 +112,7 @@ function changed(was: Placed, is: Placed, before: System, after: System): PartWo
   if (was.kind === 'bank' && is.kind === 'bank') return { ...bankWork(work, was.part, is.part), reset };
   if (was.kind === 'switches' && is.kind === 'switches') {
     const moved = was.part.runId !== is.part.runId || (was.part.end ?? null) !== (is.part.end ?? null);
-    return { ...work, strip: moved, fit: moved, reset, words: moved ? ['moved to another place'] : [] };
+    return { ...work, strip: moved, fit: moved, reset, words: moved ? ['moved'] : [] };
   }
   if (was.kind === 'loads' && is.kind === 'loads') {
     const more = (is.part.quantity ?? 1) - (was.part.quantity ?? 1);
@@ -125,7 +125,7 @@ function changed(was: Placed, is: Placed, before: System, after: System): PartWo
       ...work,
       strip: from !== 'none',
       fit: from === 'none' && to !== 'none',
-      words: [from === 'none' ? `joined by a ${to}` : `the ${from} that joins it comes out`],
+      words: [from === 'none' ? `connected by a ${to}` : `its ${from} is removed`],
     };
   }
   const fittings = fittedTo(is.kind, was.part, is.part);
@@ -243,9 +243,9 @@ function arrayWork(work: PartWork, was: PvArray, is: PvArray, before: System, af
     replaced: all && come.length > 0,
     fuses,
     words: [
-      ...(go.length > 0 && !all ? [`${total(go)} modules come down`] : []),
+      ...(go.length > 0 && !all ? [`${total(go)} modules come off`] : []),
       ...(come.length > 0 && !all ? [`${total(come)} modules go up`] : []),
-      ...(rewired && come.length === 0 ? ['strung anew'] : []),
+      ...(rewired && come.length === 0 ? ['rewired'] : []),
     ],
   };
 }
@@ -265,7 +265,7 @@ function bankWork(work: PartWork, was: Bank, is: Bank): PartWork {
     fit: rewired || fuses.length > 0 || fittings.length > 0,
     fuses,
     words: [
-      ...(more > 0 ? [`${more} blocks more`] : more < 0 ? [`${-more} blocks come out`] : []),
+      ...(more > 0 ? [`${more} blocks more`] : more < 0 ? [`${-more} blocks are removed`] : []),
       ...(rewired ? [`joined as ${is.series} in series, ${is.parallel} in parallel`] : []),
       ...fittings,
     ],
@@ -310,6 +310,6 @@ function runWork(work: PartWork, was: Run, is: Run): PartWork {
     ...(!cut && endsOf(was) !== endsOf(is) ? { fit: true } : {}),
     words: cut
       ? []
-      : [fuses.length > 0 ? 'its fuse is replaced' : out.length > 0 ? 'its fuse comes out' : NO_FUSE_WORDS],
+      : [fuses.length > 0 ? 'its fuse is replaced' : out.length > 0 ? 'its fuse is removed' : NO_FUSE_WORDS],
   };
 }

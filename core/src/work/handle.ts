@@ -34,7 +34,7 @@ export function handle(order: Order, found: System, after: Model, works: readonl
         of: id,
         text: stripText(before, work),
         parts: [id],
-        why: work.replaced ? 'another takes its place' : 'it is no longer needed',
+        why: work.replaced ? 'something else replaces it' : 'it is no longer needed',
         after: [...dead, ...held],
         minutes: kind === 'bank' ? 10 * Math.max(1, blocksMoved(work).go) : kind === 'arrays' ? 30 : 10,
         cautions: was ? cautionsOf(kind, was.part as object) : [],
@@ -56,7 +56,7 @@ function proveDead(order: Order, system: System, off: Keys): Keys {
       act: 'prove-tester',
       of,
       text: `Prove the tester on a known source ${when}.`,
-      why: 'a tester that is dead itself finds everything dead',
+      why: 'a dead tester finds everything dead',
       after,
       minutes: 1,
       tool: 'two-pole voltage tester with proving unit',
@@ -71,7 +71,7 @@ function proveDead(order: Order, system: System, off: Keys): Keys {
         of,
         text: `Prove ${where} dead: pole to pole, each pole to frame; below 5 V.`,
         parts,
-        why: 'a switch that is open on the label need not be open inside',
+        why: 'a switch that shows open may not be open inside',
         after: [first],
         minutes: MINUTES.dead,
         tool: 'two-pole voltage tester',
@@ -85,16 +85,16 @@ function proveDead(order: Order, system: System, off: Keys): Keys {
   for (const { id } of system.controllers ?? []) prove(id, `the PV terminals of ${partName({ system }, id)}`, [id]);
   const ac = [...(system.inverters ?? []), ...mainsSources(system)].map(({ id }) => id);
   if (ac.length > 0) prove('ac', 'the AC side', ac);
-  if (proved.length === 0) prove('bus', 'whatever is to be touched', []);
+  if (proved.length === 0) prove('bus', 'everything you will touch', []);
   const last = tester('after', proved, 'again');
   const capped = liveBeside(system).map(({ id }) =>
     order.add({
       phase: 'prove-dead',
       act: 'cap',
       of: id,
-      text: `Cap the parted cable of ${partName({ system }, id)} at that battery, and cover its posts.`,
+      text: `Cap the disconnected cable of ${partName({ system }, id)} at that battery, and cover its posts.`,
       parts: [id],
-      why: 'the battery itself stays live all the time',
+      why: 'the battery itself is always live',
       after: [last],
       minutes: MINUTES.cap,
       cautions: [CAUTIONS.bankAmps],
@@ -107,9 +107,9 @@ function proveDead(order: Order, system: System, off: Keys): Keys {
     order.add({
       phase: 'prove-dead',
       act: 'cap',
-      text: 'The bank\u2019s posts and the PV side ahead of its switch stay live: cap, cover and label them; the grounded pole comes off first.',
+      text: 'The bank\u2019s posts and the PV side ahead of its switch stay live: cap, cover and label them. Remove the grounded pole first.',
       parts: live,
-      why: 'no switch reaches them',
+      why: 'no switch isolates them',
       after: [last],
       minutes: MINUTES.cap,
       cautions: [CAUTIONS.bankAmps, CAUTIONS.panelsLive],
@@ -122,10 +122,10 @@ const sentence = (model: Pick<Model, 'system'>, { words }: PartWork, plain: stri
 
 function stripText(before: Pick<Model, 'system'>, work: PartWork): string {
   const name = partName(before, work.id);
-  if (work.was?.kind === 'runs' && !work.cut && work.is) return `Take the fuse out of the cable: ${name}.`;
-  if (work.was?.kind === 'runs') return `Take the cable out, its fuse with it: ${name}.`;
+  if (work.was?.kind === 'runs' && !work.cut && work.is) return `Remove the fuse of the cable: ${name}.`;
+  if (work.was?.kind === 'runs') return `Remove the cable and its fuse: ${name}.`;
   if (work.was?.kind === 'bank' && work.is && !work.replaced) return sentence(before, work, '', work.id);
-  if (work.was?.kind === 'bank') return `Lift ${name} out, one block at a time, caps on; two people.`;
+  if (work.was?.kind === 'bank') return `Lift out ${name}, one block at a time, terminals capped; two people.`;
   return work.replaced || !work.is ? `Take ${name} out.` : sentence(before, work, `Take ${name} out.`, work.id);
 }
 
@@ -141,9 +141,9 @@ function fitText(after: Model, work: PartWork): string {
     return `Fit the cable${work.fuses.length > 0 ? ` with its fuse, ${fuseText(work)}` : ''}: ${name}, ${cableText(is.part)}.${from}`;
   }
   if (is?.kind === 'bank' && (!was || replaced))
-    return `Set ${name} in place, restrained: ${is.part.series} in series, ${is.part.parallel} in parallel${is.part.parallel > 1 ? ', leads of one length to the bars' : ''}.`;
+    return `Put ${name} in place and secure it: ${is.part.series} in series, ${is.part.parallel} in parallel${is.part.parallel > 1 ? ', leads of equal length to the bars' : ''}.`;
   if (is?.kind === 'arrays')
-    return `Fit and string ${name}: ${shape(is.part.strings)}${words.length > 0 ? `; ${words.join('; ')}` : ''}. Strings left open.`;
+    return `Fit and connect ${name}: ${shape(is.part.strings)}${words.length > 0 ? `; ${words.join('; ')}` : ''}. Leave the strings open.`;
   return was && !replaced ? sentence(after, work, `Fit ${name}.`, work.id) : `Fit ${name}.`;
 }
 /** "50 mm2, 2.4 m one way": what is in the hand. */
@@ -151,10 +151,10 @@ const cableText = ({ size, perPole, length_m }: Run) =>
   `${(perPole ?? 1) > 1 ? `${perPole} a pole of ` : ''}${sizeWords(size)}, ${length_m} m one way`;
 /** Nothing that is fitted is live while hands are on it: a cable of the bank begins at the other end. */
 const farEndFirst = (system: System, run: Run) =>
-  touches(run, system.bank?.id) ? ' Far end first; the end at the bank stays off its post, its fuse left out.' : '';
+  touches(run, system.bank?.id) ? ' Far end first; leave the bank end off its post and its fuse out.' : '';
 function landText(after: Model, { was }: PartWork, run: Run): string {
   const ends = [run.from, run.to].flatMap((end) => (end ? [partName(after, end)] : []));
-  return `Land the same cable again${was ? '' : ','}: ${partName(after, run.id)}, ${cableText(run)}, on ${ends.join(' and ')}.${farEndFirst(after.system, run)}`;
+  return `Reconnect the same cable${was ? '' : ','}: ${partName(after, run.id)}, ${cableText(run)}, on ${ends.join(' and ')}.${farEndFirst(after.system, run)}`;
 }
 const fuseText = ({ fuses }: PartWork) =>
   fuses
@@ -206,13 +206,13 @@ function fitAll(
       of: id,
       text: fitText(after, work),
       parts: [id],
-      why: work.replaced ? `takes the place of ${KINDS[kind].noun} that came out` : 'the proposal adds it',
+      why: work.replaced ? `replaces ${KINDS[kind].noun} that was removed` : 'new in this proposal',
       after: [...(own ? [own] : dead), ...waitsFor(work)],
       minutes: fitMinutes(work),
       cautions: is ? cautionsOf(kind, is.part as object) : [],
       ...(isLicensed(system, is) ? { licensed: true as const } : {}),
       ...(torque ? { torque_Nm: torque, tool: 'insulated torque wrench' } : {}),
-      ...(kind === 'runs' && work.cut && !torque ? { tool: 'crimp tool with the size\u2019s own die' } : {}),
+      ...(kind === 'runs' && work.cut && !torque ? { tool: 'crimp tool with the right die' } : {}),
     });
   });
   return [...dead, ...alone, ...[...stripped.values()], ...keys];
@@ -237,18 +237,18 @@ function chargeAlone(order: Order, { system }: Model, works: readonly PartWork[]
   const work = works.find(({ kind, fit, is }) => kind === 'bank' && fit && is);
   if (!bank || !work || !isLithium(bank.chemistry) || bank.series * bank.parallel < 2) return [];
   const { come } = blocksMoved(work);
-  const regrouped = work.words.some((word) => word.startsWith('joined as'));
+  const regrouped = work.words.some((word) => word.startsWith('connected as'));
   if (come === 0 && !regrouped) return [];
   const all = bank.series * bank.parallel;
   const stay = all - come;
   const common = {
     act: 'charge-alone' as const,
     parts: [bank.id],
-    why: 'on a flat curve 0.05 V per 12 V can be 40 % of charge: packs joined unequal push hundreds of amperes',
+    why: 'on a flat curve 0.05 V per 12 V can mean 40 % of charge: unequal packs push hundreds of amperes when connected',
     tool: 'charger for one pack, voltmeter',
     cautions: [CAUTIONS.bankAmps, CAUTIONS.coldLithium],
   };
-  const join = 'rest 1 h, then join them within 0.05 V per 12 V of each other';
+  const join = 'rest 1 h, then connect them within 0.05 V per 12 V of each other';
   return [
     // Most of a day a pack: nobody waits for it on site.
     ...(come > 0
@@ -256,7 +256,7 @@ function chargeAlone(order: Order, { system }: Model, works: readonly PartWork[]
           order.add({
             ...common,
             phase: 'tell',
-            text: `Before the visit, at the workshop: charge each of the ${come} new packs alone to absorb and tail, most of a day; ${join}.`,
+            text: `Before the visit, at the workshop: charge each of the ${come} new packs separately to absorption and tail current, most of a day; ${join}.`,
             minutes: 0,
           }),
         ]
@@ -268,7 +268,7 @@ function chargeAlone(order: Order, { system }: Model, works: readonly PartWork[]
             ...common,
             phase: 'fit',
             of: 'in-service',
-            text: `Part the ${stay} packs in service from one another, charge each alone to absorb and tail, ${join}.`,
+            text: `Disconnect ${stay === 1 ? 'the pack in service, charge it' : `the ${stay} packs in service from each other, charge each`} separately to absorption and tail current, ${join}.`,
             after: dead,
             minutes: 60 * stay,
           }),

@@ -160,7 +160,7 @@ function bankWiring({ is, was, replaced, id }: PartWork): Line[] {
   if (links > 0)
     lines.push(
       practice(
-        `Links and leads of the bank${link?.size ? `, ${sizeWords(link.size)}` : ''}, made up with lugs, ${parallel > 1 ? 'parallel leads of one length within 1 %' : 'all alike'}`,
+        `Links and leads of the bank${link?.size ? `, ${sizeWords(link.size)}` : ''}, made up with lugs, ${parallel > 1 ? 'parallel leads of equal length within 1 %' : 'all alike'}`,
         links,
         [id],
         [
@@ -170,7 +170,7 @@ function bankWiring({ is, was, replaced, id }: PartWork): Line[] {
       ),
     );
   if (tapping === 'busbar' && (replaced || !old || old.tapping !== 'busbar'))
-    lines.push(practice('Bus bars, plus and minus, with covers', 2, [id]));
+    lines.push(practice('Busbars, positive and negative, with covers', 2, [id]));
   return lines;
 }
 
@@ -205,7 +205,7 @@ function fuseLines(works: readonly PartWork[], after: System, findings: readonly
       const pv = kind === 'arrays' || (after.runs ?? []).some((run) => run.id === id && run.kind === 'pv');
       const spec = fuseSpec(device, id, findings, pv);
       const word = device.type ? fuseSaid(device.type) : pv ? 'PV fuse' : 'fuse';
-      const what = `${raised(word)}${device.rating_A ? ` ${device.rating_A} A` : ', its rating to be chosen'}, with its holder`;
+      const what = `${raised(word)}${device.rating_A ? ` ${device.rating_A} A` : ', rating to be chosen'}, with its holder`;
       const key = `${what} ${JSON.stringify(spec)}`;
       const known = lines.get(key);
       if (known) {
@@ -232,7 +232,7 @@ function lugLines(cuts: readonly Cut[], after: System): Line[] {
     const run = (after.runs ?? []).find((one) => one.id === id);
     if (!run) continue;
     if (run.kind === 'pv') {
-      put(counts, 'PV plugs and sockets of one make, as on the modules', conductorsOf(run), id, []);
+      put(counts, 'PV plugs and sockets of the same make as on the modules', conductorsOf(run), id, []);
       continue;
     }
     for (const end of [run.from, run.to]) {

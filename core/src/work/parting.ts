@@ -86,17 +86,17 @@ export function partsBank(system: System): Parting[] {
     ? partings
     : [
         {
-          text: 'take the leads off its posts, the negative one first',
+          text: 'take the leads off its posts, negative first',
           parts: [],
-          back: 'put the leads back on its posts, the negative one last',
+          back: 'put the leads back on its posts, negative last',
         },
       ];
 }
 
 const lugOf = (system: System, run: Run, postsOf: string): Parting => ({
-  text: `take ${partTitle(system, run.id) ?? 'its cable'} off the posts of ${name(system, postsOf)}, the negative first`,
+  text: `take ${partTitle(system, run.id) ?? 'its cable'} off the posts of ${name(system, postsOf)}, negative first`,
   parts: [],
-  back: `put ${partTitle(system, run.id) ?? 'its cable'} on the posts of ${name(system, postsOf)}, the negative last`,
+  back: `put ${partTitle(system, run.id) ?? 'its cable'} on the posts of ${name(system, postsOf)}, negative last`,
 });
 
 /** How an array is parted from its controller. `covered`: only once no light falls on it. */
@@ -130,7 +130,7 @@ export function partsArray(system: System, arrayId: string): PvParting {
   const plugs = runs.flatMap((run) => plugsOn(system, run));
   const named = plugs.map(({ id }) => name(system, id)).join(', ');
   return {
-    text: plugs.length > 0 ? `cover all modules, then part ${named} at no current` : 'cover all modules',
+    text: plugs.length > 0 ? `cover all modules, then unplug ${named} at no current` : 'cover all modules',
     parts: plugs.map(({ id }) => id),
     back: plugs.length > 0 ? `plug ${named} in, then take the covers off` : 'take the covers off',
     covered: true,
@@ -156,8 +156,8 @@ export function partsString(system: System, arrayId: string, index: number, coun
   if (count > 1 && !whole.covered) return whole;
   return {
     ...whole,
-    text: 'part its plug',
-    back: count > 1 ? `join the plug of string ${index + 1}` : whole.back,
+    text: 'unplug it',
+    back: count > 1 ? `plug in string ${index + 1}` : whole.back,
     parts: whole.parts,
   };
 }
@@ -209,9 +209,9 @@ export function liveBeside(system: System): LiveBeside[] {
       return lugOf(system, run, id);
     });
     const joined: Parting = {
-      text: `take what joins it (${joinedBy ?? 'its lead'}) off its posts, the negative first`,
+      text: `take its ${joinedBy ?? 'lead'} connection off its posts, negative first`,
       parts: [],
-      back: 'put it back on its posts, the negative last',
+      back: 'put it back on its posts, negative last',
     };
     const partings = each.length > 0 ? each : [joined];
     return [

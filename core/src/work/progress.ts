@@ -57,7 +57,7 @@ export function isolationOf(steps: readonly Step[], done: Done): Isolation {
   if (of('prove-dead').length > 0 && words.length > 0 && !on) words.push(dead ? 'proved dead' : 'not proved dead');
   const times = steps.flatMap(({ key, phase }) => (SWITCHING.has(phase) && done[key]?.at ? [done[key].at] : [])).sort();
   return {
-    words: words.length === 0 ? 'Everything is as it was: nothing is switched off.' : `${raised(words.join(', '))}.`,
+    words: words.length === 0 ? 'Nothing is switched off yet.' : `${raised(words.join(', '))}.`,
     since: times.at(-1) ?? null,
     dead,
   };

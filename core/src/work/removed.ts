@@ -32,7 +32,7 @@ export function removedOf(works: readonly PartWork[], before: System, after: Sys
           what: `${counted(count, 'module')}, ${module?.label ?? what}`,
           mass_kg,
           to: 'customer',
-          note: 'stays live in light: cover it, caps on its plugs',
+          note: 'live in daylight: cover it and cap its plugs',
         };
       });
     }

@@ -26,8 +26,8 @@ function beforehand(order: Order, { system }: Model, first: Keys): Keys {
   const tell = order.add({
     phase: 'tell',
     act: 'tell',
-    text: 'Tell everybody here what goes off and for how long: fridge, radio, alarms, medical devices.',
-    why: 'nobody is to miss what they rely on, and nobody is to switch it on again',
+    text: 'Tell everyone on site what goes off and for how long: fridge, radio, alarms, medical devices.',
+    why: 'people must know what they lose, and must not switch it back on',
     minutes: MINUTES.tell,
     after: first,
     cautions: [CAUTIONS.codes],
@@ -41,7 +41,7 @@ function beforehand(order: Order, { system }: Model, first: Keys): Keys {
             act: 'save',
             text: 'Save the settings and the logs of every device: a photo of each page.',
             parts: [...new Set(sheets.map(({ id }) => id)), ...(system.monitor ? [system.monitor.id] : [])],
-            why: 'what is lost at power-off can then be put back',
+            why: 'settings lost at power-off can then be restored',
             minutes: MINUTES.save,
             after: [tell],
           }),
@@ -61,7 +61,7 @@ function loadsOff(next: Next, model: Model): void {
       loads.map(({ id }) => id),
     )}.`,
     parts: loads.map(({ id }) => id),
-    why: 'nothing draws when a connection opens: no arc',
+    why: 'no current flows when a connection opens, so no arc',
     minutes: MINUTES.off,
   });
 }
@@ -76,10 +76,10 @@ function suppliesOff(next: Next, model: Model, handled: boolean): void {
       of: id,
       text:
         kind === 'generator'
-          ? `Stop ${partName(model, id)}, ${autoStart ? 'its automatic start off, ' : ''}and lock it.`
+          ? `Stop ${partName(model, id)}${autoStart ? ', switch off its automatic start' : ''} and lock it.`
           : `Unplug ${partName(model, id)}, and lock the inlet.`,
       parts: [id],
-      why: 'an inverter-charger\u2019s switch does not stop what passes through it',
+      why: 'the switch of an inverter-charger does not stop pass-through power',
       minutes: MINUTES.off,
       cautions: [CAUTIONS.backfeed],
     });
@@ -92,7 +92,7 @@ function suppliesOff(next: Next, model: Model, handled: boolean): void {
         of: id,
         text: `Switch ${partName(model, id)} off.`,
         parts: [id],
-        why: 'its draw and its AC side go before the bank does',
+        why: 'its load and its AC side must be off before the bank',
         minutes: MINUTES.off,
       });
   const engines = engineParts(system);
@@ -102,7 +102,7 @@ function suppliesOff(next: Next, model: Model, handled: boolean): void {
       act: 'engine-off',
       text: `Engine off, key out: ${nameList(model, engines)}.`,
       parts: engines,
-      why: 'an alternator that loses its battery rises to 100 V; a joined battery feeds the bus from its own side',
+      why: 'an alternator that loses its battery can reach 100 V; a connected battery feeds the bus from its side',
       minutes: MINUTES.off,
     });
 }
@@ -116,7 +116,7 @@ function besideOff(next: Next, model: Model): void {
       of: id,
       text: `At ${partName(model, id)}: ${parting.text}.`,
       parts: [id, ...parting.parts],
-      why: 'it stays live when the bank is off, and feeds its cable from its own side',
+      why: 'it stays live when the bank is off and feeds its cable from its side',
       minutes: MINUTES.bank,
       cautions: [CAUTIONS.bankAmps],
     });
@@ -131,10 +131,10 @@ function arraysOff(next: Next, model: Model): void {
       act: 'pv-off',
       of: array.id,
       text: covered
-        ? `${partName(model, array.id)} has no switch: ${text}. The clamp must show 0.5 A or less before any plug is parted.`
-        : `${raised(text)} of ${partName(model, array.id)}. The clamp must show 0.5 A or less before any plug is parted.`,
+        ? `${partName(model, array.id)} has no switch: ${text}. The clamp meter must show 0.5 A or less before you unplug anything.`
+        : `${raised(text)} of ${partName(model, array.id)}. The clamp meter must show 0.5 A or less before you unplug anything.`,
       parts: [array.id, ...parts],
-      why: 'PV before the bank: a controller that loses its battery in the sun can rise to the array\u2019s volts',
+      why: 'PV before the bank: a controller that loses its battery in the sun can rise to the array voltage',
       minutes: covered ? MINUTES.cover : MINUTES.off,
       tool: 'DC clamp meter',
       cautions: [CAUTIONS.panelsLive],
@@ -153,7 +153,7 @@ function bankOff(next: Next, model: Model): void {
     act: 'bank-off',
     text: `${guarded}${partings.map(({ text }) => text).join('; ')}. Lock or tape each one.`,
     parts: [bank.id, ...partings.flatMap(({ parts }) => parts)],
-    why: 'the bus has no source left; what is stored in the inverter bleeds off in 5 min, below 5 V',
+    why: "the bus has no source left; the inverter's capacitors discharge below 5 V in 5 min",
     minutes: MINUTES.bank,
     cautions: [CAUTIONS.bankAmps],
   });

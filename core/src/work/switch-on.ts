@@ -42,9 +42,9 @@ export function switchOn(
     const torqued = order.add({
       phase: 'prove',
       act: 'torque',
-      text: 'Torque every joint that was made, mark it, and pull at every lug.',
+      text: 'Torque and mark every joint you made, and pull on every lug.',
       parts: works.filter(({ fit }) => fit).map(({ id }) => id),
-      why: 'a loose joint is hot within the hour',
+      why: 'a loose joint gets hot within the hour',
       after: ready,
       minutes: 10,
       tool: 'insulated torque wrench',
@@ -82,7 +82,7 @@ function postsLast(order: Order, { system }: Model, works: readonly PartWork[], 
       of: 'posts',
       text: `Last of all, at the bank: land ${runs.map(({ id }) => partName({ system }, id)).join(', ')} on the posts, one pole at a time, every fuse out and every switch open; torque.`,
       parts: [bank.id, ...runs.map(({ id }) => id)],
-      why: 'nothing that is fitted is live while hands are on it: from here on it is',
+      why: 'up to here nothing you fitted was live; from now on it is',
       after: base,
       minutes: 5,
       tool: 'insulated torque wrench',
@@ -105,7 +105,7 @@ function invertersOn(model: Model, next: Next, find: Find): void {
       of: id,
       text: `Switch ${partName(model, id)} on without load.`,
       parts: [id],
-      why: 'its idle draw tells whether it is well before anything hangs on it',
+      why: 'its idle draw shows whether it is healthy before any load is connected',
       minutes: MINUTES.on,
       ...expecting(find(id, 'idle_A')),
     });
@@ -113,7 +113,7 @@ function invertersOn(model: Model, next: Next, find: Find): void {
     next({
       phase: 'on',
       act: 'bond-rcd',
-      text: 'Prove one neutral bond in each mode and trip every RCD.',
+      text: 'Verify one neutral bond in each mode and test-trip every RCD.',
       parts: (system.inverters ?? []).map(({ id }) => id),
       why: 'without the bond an RCD never trips; with two it trips at once',
       minutes: 15,
@@ -131,9 +131,9 @@ function suppliesOn(model: Model, next: Next, handled: boolean): void {
       phase: 'on',
       act: 'source-on',
       of: id,
-      text: `Unlock and connect ${partName(model, id)}; see that it charges.`,
+      text: `Unlock and connect ${partName(model, id)}; check that it charges.`,
       parts: [id],
-      why: 'after everything that it feeds is known to be well',
+      why: 'only after everything it feeds has been checked',
       minutes: MINUTES.on,
       cautions: [CAUTIONS.backfeed],
     });
@@ -144,7 +144,7 @@ function suppliesOn(model: Model, next: Next, handled: boolean): void {
       of: id,
       text: `At ${partName(model, id)}: ${parting.back}.`,
       parts: [id, ...parting.parts],
-      why: 'its cable is live again from here on',
+      why: 'its cable is live again from now on',
       minutes: MINUTES.on,
       cautions: [CAUTIONS.bankAmps],
     });
@@ -155,7 +155,7 @@ function suppliesOn(model: Model, next: Next, handled: boolean): void {
       act: 'engine-on',
       text: `Engine on: ${nameList(model, engines)}; clamp the charging current.`,
       parts: engines,
-      why: 'last of all: an alternator suffers most from a bus that opens',
+      why: 'last: an alternator is damaged most easily if the bus opens',
       minutes: 5,
     });
 }
@@ -175,11 +175,11 @@ function bankBack(
     phase: 'prove',
     act: 'polarity',
     of: bank.id,
-    text: `Polarity and volts on both sides of what parts the bank, before it is joined: ${partsBank(system)
+    text: `Check polarity and voltage on both sides of the bank isolation before closing it: ${partsBank(system)
       .map(({ text }) => text.replace(/^(open|take out) /, ''))
       .join('; ')}.`,
     parts: [bank.id, ...partsBank(system).flatMap(({ parts }) => parts)],
-    why: 'a bank the wrong way round destroys everything on the bus at once',
+    why: 'a reversed bank destroys everything on the bus at once',
     after: base,
     minutes: 3,
     tool: 'voltmeter',
@@ -197,9 +197,9 @@ function bankBack(
         text: `Pre-charge ${nameList(
           model,
           large.map(({ id }) => id),
-        )} through a resistor until 95 % of the bank\u2019s volts stand behind the switch.`,
+        )} through a resistor until the voltage behind the switch is 95 % of the bank\u2019s.`,
         parts: large.map(({ id }) => id),
-        why: 'empty capacitors draw thousands of amperes and weld the switch',
+        why: 'empty capacitors draw thousands of amperes and can weld the switch',
         after: keys,
         minutes: 3,
         tool: 'pre-charge resistor, voltmeter',
@@ -211,11 +211,11 @@ function bankBack(
     order.add({
       phase: 'settings',
       act: 'bank-on',
-      text: `Join ${partName(model, bank.id)} to the bus: ${partsBank(system)
+      text: `Connect ${partName(model, bank.id)} to the bus: ${partsBank(system)
         .map(({ back }) => back)
         .join('; ')}. Nothing else is on.`,
       parts: [bank.id, ...partsBank(system).flatMap(({ parts }) => parts)],
-      why: 'the devices wake on the bank alone, so that they can be set before anything charges',
+      why: 'the devices start on the bank alone, so they can be set before anything charges',
       after: keys,
       minutes: MINUTES.on,
       cautions: [CAUTIONS.bankAmps, ...(bankWithheld(model, findings) ? [withheldText(system, bank.id)] : [])],
@@ -229,9 +229,9 @@ function bankBack(
     order.add({
       phase: 'settings',
       act: 'signals',
-      text: 'Bring the bank\u2019s signals up and read the limits that it sends.',
+      text: 'Start the bank\u2019s data link and read the limits it sends.',
       parts: [bank.id],
-      why: 'a device that does not hear the bank charges it blindly',
+      why: "a device without the bank's data charges it blindly",
       after: keys,
       minutes: 5,
     }),
@@ -259,9 +259,9 @@ function stringsOn(
               phase: 'on',
               act: 'polarity',
               of: `${array.id}#${s}`,
-              text: `Polarity and open-circuit voltage of ${one} before it is joined${parting.covered ? ': covers off for this, the controller still parted' : ''}.`,
+              text: `Check polarity and open-circuit voltage of ${one} before connecting it${parting.covered ? '; covers off for this, controller still disconnected' : ''}.`,
               parts: [array.id],
-              why: 'a reversed string or a module too many is seen here, not in the controller',
+              why: 'a reversed string or one module too many shows here, before it reaches the controller',
               after: [...base, ...keys],
               minutes: 2,
               tool: 'voltmeter',
@@ -276,7 +276,7 @@ function stringsOn(
           phase: 'on',
           act: 'pv-on',
           of: `${array.id}#${s}`,
-          text: `${raised(one)}: ${parting.back}. See its current rise before the next.`,
+          text: `${raised(one)}: ${parting.back}. Check that its current rises before the next one.`,
           parts: [array.id, ...parting.parts],
           why: 'one at a time shows which one is wrong',
           after: [...base, ...keys, ...proved],
@@ -311,7 +311,7 @@ function loadsOn(model: Model, next: Next, find: Find): void {
         quiet.map(({ id }) => id),
       )}.`,
       parts: quiet.map(({ id }) => id),
-      why: 'the smallest shows a fault at the least current',
+      why: 'the smallest load shows a fault at the lowest current',
       minutes: MINUTES.on,
     });
   if (!hardest) return;
@@ -323,7 +323,7 @@ function loadsOn(model: Model, next: Next, find: Find): void {
     of: hardest.id,
     text: `Then the hardest start: ${partName(model, hardest.id)}, with the others running.`,
     parts: [hardest.id],
-    why: 'if anything gives out, it is here, while you look',
+    why: 'if anything fails, it is now, while you watch',
     minutes: 5,
     ...(test ? { expect: test } : {}),
   });

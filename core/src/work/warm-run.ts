@@ -23,9 +23,9 @@ export function warmAndSign(
     next({
       phase: 'warm',
       act: 'warm-run',
-      text: 'Run at half load or more for 15 to 30 min; look at every joint with a thermal camera, then torque again.',
+      text: 'Run at half load or more for 15 to 30 min; check every joint with a thermal camera, then torque again.',
       parts: works.filter(({ fit, kind }) => fit && kind === 'runs').map(({ id }) => id),
-      why: 'a bad joint shows itself only when it is warm',
+      why: 'a bad joint only shows when it is warm',
       minutes: MINUTES.warm,
       tool: 'thermal camera or contact thermometer',
     });
@@ -33,9 +33,9 @@ export function warmAndSign(
     next({
       phase: 'warm',
       act: 'cold-cut',
-      text: 'Prove the cold cut: cool the sensor below its setting, the charge falls to 0 A within seconds.',
+      text: 'Test the low-temperature cut-off: cool the sensor below its setting; charging must fall to 0 A within seconds.',
       parts: [bank.id],
-      why: 'lithium charged below freezing is plated, and lost',
+      why: 'lithium charged below freezing is permanently damaged',
       minutes: 10,
       tool: 'cold spray or ice, DC clamp meter',
       cautions: [CAUTIONS.coldLithium],
@@ -44,16 +44,16 @@ export function warmAndSign(
     next({
       phase: 'warm',
       act: 'sync',
-      text: `Let the bank fill, then synchronise ${partName(model, monitor.id)} at full.`,
+      text: `Charge the bank full, then synchronise ${partName(model, monitor.id)} at full.`,
       parts: [monitor.id],
-      why: 'it counts from here on',
+      why: 'it counts correctly from then on',
       minutes: 5,
     });
   next({
     phase: 'sign',
     act: 'sign',
-    text: 'Prove what is left to prove, hand over, sign.',
-    why: 'the proposal becomes the system as found',
+    text: 'Take the remaining measurements, hand over, sign.',
+    why: 'the proposal becomes the current system',
     minutes: 15,
   });
 }

@@ -128,7 +128,7 @@ function labelsOf(model: Model): Label[] {
     labels.push({ text: 'Two supplies: isolate both', where: 'at the AC board and at every point of isolation' });
   for (const { id } of arrays ?? [])
     labels.push({
-      text: 'PV: live whenever there is light',
+      text: 'PV: live in daylight',
       where: `at the isolator and the cable of ${partName(model, id)}`,
     });
   if (bank && isLithium(bank.chemistry)) {
@@ -138,7 +138,7 @@ function labelsOf(model: Model): Label[] {
   }
   if (bank)
     labels.push({
-      text: 'Off: loads, AC sources, inverter, engine, PV, then the bank. On: the other way round',
+      text: 'Off: loads, AC sources, inverter, engine, PV, then the bank. On: in reverse order',
       where: 'at the bank\u2019s isolator',
     });
   if ((chargers ?? []).some(({ kind, onInverterOutput }) => kind === 'mains' && onInverterOutput))

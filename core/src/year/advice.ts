@@ -85,12 +85,12 @@ function moreModules(trials: Trials, found: Outcome): Advice | null {
   if (least === null)
     return trials.advice(
       'modules',
-      `No number of modules up to ${most * string.length} keeps it lit: what their controller passes, or the bank holds, is too little.`,
+      `No number of modules up to ${most * string.length} keeps the power on: the controller or the bank is too small.`,
       null,
     );
   return trials.advice(
     'modules',
-    `${counted(least * string.length, 'module')} more on ${name} keep it lit: dark in ${years(trials.ask(changes(least)).dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
+    `${counted(least * string.length, 'module')} more on ${name} keep the power on: cuts in ${years(trials.ask(changes(least)).dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
     changes(least),
   );
 }
@@ -109,12 +109,12 @@ function largerBank(trials: Trials, found: Outcome): Advice | null {
   if (least === null)
     return trials.advice(
       'bank',
-      `No bank up to ${MOST_TIMES} times as large keeps it lit: there is too little sun in it.`,
+      `No bank up to ${MOST_TIMES} times as large keeps the power on: there is not enough sun.`,
       null,
     );
   return trials.advice(
     'bank',
-    `${counted(least, 'string')} more of the same blocks keep it lit: dark in ${years(trials.ask(changes(least)).dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
+    `${counted(least, 'string')} more of the same blocks keep the power on: cuts in ${years(trials.ask(changes(least)).dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
     // Beside blocks that are worn new ones age: the whole bank would be bought.
     aged(bank) ? null : changes(least),
   );
@@ -135,12 +135,12 @@ function generator(trials: Trials, found: Outcome): Advice | null {
   if (would.dark >= found.dark)
     return trials.advice(
       'generator',
-      `${raised(name)} runs ${now}; started by itself it would leave it dark as often.`,
+      `${raised(name)} runs ${now}; starting automatically would not reduce the power cuts.`,
       null,
     );
   return trials.advice(
     'generator',
-    `${raised(name)} runs ${now}; started by itself, also when nobody is there, ${figure(would.totals.generator_h, 2)} h and ${figure(would.totals.generator_L, 2)} L: dark in ${years(would.dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
+    `${raised(name)} runs ${now}; starting automatically, even when nobody is there, ${figure(would.totals.generator_h, 2)} h and ${figure(would.totals.generator_L, 2)} L: cuts in ${years(would.dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
     // A start by itself needs a start relay and a controller for it: no setting of this program.
     null,
   );
@@ -183,7 +183,7 @@ function tilts(trials: Trials, { dark, totals }: Outcome): (Advice | null)[] {
       if (Math.abs(best - (array.tilt_deg ?? 0)) < 5 || gain < 0.05 * now) return null;
       return trials.advice(
         'tilt',
-        `${raised(partName(trials.model, array.id))} at ${best} degrees instead of ${array.tilt_deg} brings ${figure((100 * gain) / now, 2)} % more sun in a mean ${MONTHS[month]}, the scarcest month.`,
+        `${raised(partName(trials.model, array.id))} at ${best} degrees instead of ${array.tilt_deg} brings ${figure((100 * gain) / now, 2)} % more energy in an average ${MONTHS[month]}, the scarcest month.`,
         at(best),
       );
     });
@@ -219,7 +219,7 @@ function intoTheDay(trials: Trials, found: Outcome): Advice | null {
   if (less < 0.1 * found.totals.unserved_kWh || (less < WORTH_KWH && outcome.dark >= found.dark)) return null;
   return trials.advice(
     'day',
-    `${partTitle(trials.model.system, load.id) ?? load.label} between ${DAY.from_h} and ${DAY.to_h} h: ${kWh(less)} a year less unserved, dark in ${years(outcome.dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
+    `${partTitle(trials.model.system, load.id) ?? load.label} between ${DAY.from_h} and ${DAY.to_h} h: ${kWh(less)} a year less without power, cuts in ${years(outcome.dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
     changes,
   );
 }
@@ -239,13 +239,13 @@ function clipped(trials: Trials, found: Outcome): Advice | null {
     if (gain > (best?.gain ?? 0))
       best = {
         gain,
-        text: `one of ${larger} A in place of ${partName(trials.model, id)} would bring ${kWh(gain)} of it`,
+        text: `one of ${larger} A in place of ${partName(trials.model, id)} would save ${kWh(gain)} of it`,
       };
   }
   // Another controller has more to be than amperes: that is asked where a part is replaced.
   return trials.advice(
     'clipped',
-    `${kWh(found.totals.clipped_kWh)} a year are held back at the controllers\u2019 limit${best ? `; ${best.text}` : ''}.`,
+    `${kWh(found.totals.clipped_kWh)} a year are lost at the controllers\u2019 limit${best ? `; ${best.text}` : ''}.`,
     null,
   );
 }
@@ -264,7 +264,7 @@ function pointTracking(trials: Trials, found: Outcome): Advice | null {
   if (!worthSaying(gain, offered(found.totals))) return null;
   return trials.advice(
     'mppt',
-    `An MPPT in place of ${plain.length === 1 ? partName(trials.model, plain[0]?.id ?? '') : 'the PWM controllers'} would bring ${kWh(gain)} a year more of this sun, ${figure((100 * gain) / offered(found.totals), 2)} %.`,
+    `An MPPT in place of ${plain.length === 1 ? partName(trials.model, plain[0]?.id ?? '') : 'the PWM controllers'} would gain ${kWh(gain)} a year, ${figure((100 * gain) / offered(found.totals), 2)} %.`,
     null,
   );
 }
@@ -288,7 +288,7 @@ function lithium(trials: Trials, found: Outcome): Advice | null {
   if (!worthSaying(gain, found.totals.harvest_kWh)) return null;
   return trials.advice(
     'lithium',
-    `Lithium of the same Ah would serve or keep ${kWh(gain)} a year more of the sun than this ${CHEMISTRY[bank.chemistry].word} takes and gives back; dark in ${years(would.dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
+    `Lithium of the same Ah would deliver ${kWh(gain)} a year more than this ${CHEMISTRY[bank.chemistry].word} bank; cuts in ${years(would.dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
     null,
   );
 }
@@ -299,7 +299,7 @@ function unused({ totals, months }: Outcome): Advice | null {
   const most = months.reduce((best, month, i) => (month.unused_kWh > (months[best]?.unused_kWh ?? 0) ? i : best), 0);
   return {
     id: 'unused',
-    text: `${kWh(totals.unused_kWh)} a year of sun are not taken since the bank is full or takes no more, ${kWh(months[most]?.unused_kWh ?? 0)} of it in ${MONTHS[most]}: a load for summer costs nothing.`,
+    text: `${kWh(totals.unused_kWh)} a year of solar yield go unused because the bank is full, ${kWh(months[most]?.unused_kWh ?? 0)} of it in ${MONTHS[most]}: a summer load would cost nothing.`,
     changes: null,
     harms: [],
   };

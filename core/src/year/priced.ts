@@ -15,9 +15,7 @@ export function priced(model: Model, remedies: readonly Remedy[]): Remedy[] {
     if (!remedy.limits) return [remedy];
     const after = before && yearOf(withChanges(model, remedy.changes));
     if (!before || !after)
-      return [
-        { ...remedy, detail: `${remedy.detail}; what it costs in energy cannot be said: the year has no figures` },
-      ];
+      return [{ ...remedy, detail: `${remedy.detail}; its cost in energy is not known: the year has no figures` }];
     const darker = after.unserved_kWh - before.unserved_kWh;
     if (darker >= SHORT_KWH && before.unserved_kWh >= SHORT_KWH) return [];
     return [{ ...remedy, detail: `${remedy.detail}; ${priceText(before, after)}` }];
@@ -32,11 +30,11 @@ function priceText(before: YearSums, after: YearSums): string {
   const darker = after.unserved_kWh - before.unserved_kWh;
   const engine = after.generator_kWh - before.generator_kWh;
   const parts = [
-    ...(less >= SHORT_KWH ? [`${figure(Math.round(less))} kWh less from the sun`] : []),
+    ...(less >= SHORT_KWH ? [`${figure(Math.round(less))} kWh less solar energy`] : []),
     ...(engine >= SHORT_KWH ? [`${figure(Math.round(engine))} kWh more from the generator`] : []),
-    ...(darker >= SHORT_KWH ? [`${figure(Math.round(darker))} kWh of what is asked for stays without power`] : []),
+    ...(darker >= SHORT_KWH ? [`${figure(Math.round(darker))} kWh of demand goes unserved`] : []),
   ];
-  return parts.length > 0 ? `in a mean year ${parts.join(', ')}` : 'in a mean year it costs no energy';
+  return parts.length > 0 ? `in an average year ${parts.join(', ')}` : 'in an average year it costs no energy';
 }
 
 const known = new WeakMap<Model, YearSums | null>();

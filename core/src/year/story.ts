@@ -201,7 +201,7 @@ const PLURALS = MONTHS.map((month) => (month.endsWith('y') ? `${month.slice(0, -
  * decides it.
  */
 export function darkSentence({ count, darkMonths, darkYears, occupied, totals }: YearStory): string {
-  if (chargedBy_kWh(totals) === 0) return 'Nothing recorded here charges this bank. It runs down and stays down.';
+  if (chargedBy_kWh(totals) === 0) return 'Nothing recorded here charges this bank. It runs flat and stays flat.';
   const over = count === 1 ? 'In an average year' : `Simulated over ${count} years:`;
   if (darkYears === 0) return `${over} the power never fails.`;
   const worstOf = (there: boolean) =>
@@ -246,7 +246,7 @@ export interface YearWhatIf {
   changes: Change[];
 }
 
-/** The three questions that a year leads to: twice the bank, a string more, a load for half its hours. */
+/** The three questions that a year leads to: twice the bank, a string more, a load for half the hours. */
 export function yearWhatIfs({ system }: Model): YearWhatIf[] {
   const { bank, arrays, loads } = system;
   const array = arrays?.find(({ controllerId }) => controllerId);
@@ -257,7 +257,7 @@ export function yearWhatIfs({ system }: Model): YearWhatIf[] {
       ? [
           {
             id: 'bank' as const,
-            title: 'Twice the bank',
+            title: 'Twice the bank capacity',
             changes: [{ op: 'set' as const, at: 'bank' as const, value: { parallel: bank.parallel * 2 } }],
           },
         ]
@@ -266,7 +266,7 @@ export function yearWhatIfs({ system }: Model): YearWhatIf[] {
       ? [
           {
             id: 'string' as const,
-            title: `A string more on ${partTitle(system, array.id) ?? 'the array'}`,
+            title: `One more string on ${partTitle(system, array.id) ?? 'the array'}`,
             changes: rewired(system, array, [...array.strings, string]),
           },
         ]
@@ -275,7 +275,7 @@ export function yearWhatIfs({ system }: Model): YearWhatIf[] {
       ? [
           {
             id: 'less' as const,
-            title: `${partTitle(system, largest.id) ?? largest.label} for half its hours`,
+            title: `${partTitle(system, largest.id) ?? largest.label} for half the hours`,
             changes: [
               {
                 op: 'set' as const,

@@ -130,14 +130,14 @@ export function whoIs(request: Request): Who {
 /** As `whoIs`, for what a reader may not do. @throws Problem 401, 403 */
 export function writerIs(request: Request): Who {
   const who = whoIs(request);
-  if (who.role === 'reader') throw new Problem(403, 'Readers cannot change anything; ask the owner of the firm.');
+  if (who.role === 'reader') throw new Problem(403, 'You can view this, not change it. Ask an owner of the firm.');
   return who;
 }
 
 /** As `whoIs`, for what only an owner may do. @throws Problem 401, 403 */
 export function ownerIs(request: Request): Who {
   const who = whoIs(request);
-  if (who.role !== 'owner') throw new Problem(403, 'Only an owner of the firm may do this.');
+  if (who.role !== 'owner') throw new Problem(403, 'Only an owner of the firm can do this.');
   return who;
 }
 
@@ -164,7 +164,7 @@ const NOBODY = 'nobody';
 export const csrfToken = (request: Request) => (request.who ? csrf.generateToken(request) : NOBODY);
 /** Refuses a write of a signed-in person without the token of their session: 403 with the code `csrf`. */
 export const csrfCheck: RequestHandler = (request, response, next) => {
-  const wrong = () => next(new Problem(403, 'The page is out of date; load it again.', [], 'csrf'));
+  const wrong = () => next(new Problem(403, 'This page is out of date. Reload it.', [], 'csrf'));
   if (!request.who) {
     const reads = ['GET', 'HEAD', 'OPTIONS'].includes(request.method);
     return reads || request.headers['x-csrf-token'] ? next() : wrong();

@@ -24,14 +24,14 @@ export function joiningRoutes(config: Config, database: Database, limits: SignIn
     const wanted = parse(makeFirmSchema, request.body);
     await limits.attempt('a firm', request.ip ?? 'unknown');
     const another = config.firmCode !== undefined && wanted.code.trim() === config.firmCode;
-    if (!another && wanted.code.trim() !== code) throw new Problem(403, 'That is not the code that opens this server.');
+    if (!another && wanted.code.trim() !== code) throw new Problem(403, 'That code is not correct.');
     const user = await makeFirm(database, wanted, await hashPassword(wanted.password), { another });
     if (!user)
       throw new Problem(
         409,
         another
-          ? 'That e-mail address cannot be used here; take another.'
-          : 'This server has a firm already; ask its owner for a link.',
+          ? 'That e-mail address cannot be used here. Choose another.'
+          : 'This server already has a firm. Ask its owner for a link.',
       );
     await begin(request, asWho(user), user.epoch);
     await audit(database, user.firmId, user.id, 'made the firm');
@@ -41,7 +41,7 @@ export function joiningRoutes(config: Config, database: Database, limits: SignIn
   /** The token is the key: no more is said of a wrong one than of one that was used or has expired. */
   const invitationFor = async (request: Request) => {
     const invitation = await findInvitation(database, String(request.params.token));
-    if (!invitation) throw new Problem(404, 'This link was used already, or has expired. Ask for another.');
+    if (!invitation) throw new Problem(404, 'This link was already used or has expired. Ask for a new one.');
     return invitation;
   };
 
@@ -77,7 +77,7 @@ export function joiningRoutes(config: Config, database: Database, limits: SignIn
       if (!user) {
         // The link was not the trouble, and stays good.
         await stillGood(database, invitation.id);
-        throw new Problem(409, 'That e-mail address cannot be used here; take another.');
+        throw new Problem(409, 'That e-mail address cannot be used here. Choose another.');
       }
       await audit(database, firmId, user.id, 'joined', role);
       await begin(request, asWho(user), user.epoch);

@@ -39,12 +39,12 @@ export function linkMail(to: string, firm: string, address: string, person: stri
   return person
     ? {
         to,
-        subject: `${firm}: another password for True Lantern`,
-        text: `${person}, an owner of ${firm} has made a link with which you choose another password, once:\n\n${address}\n\nIf you did not ask for it, tell the owner, and leave it.\n`,
+        subject: `${firm}: password reset for True Lantern`,
+        text: `${person}, an owner of ${firm} has created a link to reset your password. It works once:\n\n${address}\n\nIf you did not ask for it, tell the owner and do not use it.\n`,
       }
     : {
         to,
-        subject: `${firm} lets you into True Lantern`,
-        text: `${firm} has made a link with which you come in, once, within seven days:\n\n${address}\n\nWhoever has the link comes in: pass it on to nobody.\n`,
+        subject: `${firm} invites you to True Lantern`,
+        text: `${firm} has invited you. This link works once, within seven days:\n\n${address}\n\nAnyone with the link can join: do not pass it on.\n`,
       };
 }

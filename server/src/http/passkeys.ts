@@ -26,7 +26,7 @@ function ceremony(config: Config, limits: SignInLimits) {
   /** A key is bound to the address under which it was made. */
   const originOf = (request: Request) => config.publicUrl ?? `${request.protocol}://${request.get('host')}`;
   const hostOf = (request: Request) => new URL(originOf(request)).hostname;
-  const again = () => new Problem(400, 'That took too long, or was tried before. Begin again.', [], 'passkey');
+  const again = () => new Problem(400, 'That took too long or was already tried. Start again.', [], 'passkey');
   return {
     again,
     hostOf,
@@ -86,7 +86,7 @@ function ownPasskeys(router: Router, database: Database, { again, hostOf, seal, 
       ...expected(request, challenge),
     }).catch(() => ({ verified: false, registrationInfo: undefined }));
     if (!verified || !registrationInfo)
-      throw new Problem(400, 'That key could not be taken. Begin again.', [], 'passkey');
+      throw new Problem(400, 'That passkey could not be added. Start again.', [], 'passkey');
     const { id, publicKey, counter, transports } = registrationInfo.credential;
     await addPasskey(database, { id, firmId, userId, name, publicKey, counter, transports: transports ?? [] });
     await audit(database, firmId, userId, 'added a passkey', name);
@@ -123,7 +123,7 @@ function entering(
     const given = answer as AuthenticationResponseJSON;
     const key = typeof given.id === 'string' ? await passkeyById(database, given.id) : null;
     const person = key && (await personOf(database, key.firmId, key.userId));
-    const refused = () => new Problem(401, 'That key opens nothing here.', [], 'sign-in');
+    const refused = () => new Problem(401, 'That passkey is not known here.', [], 'sign-in');
     if (!key || !person) throw refused();
     const { verified, authenticationInfo } = await verifyAuthenticationResponse({
       response: given,

@@ -17,7 +17,7 @@ export function peopleRoutes(database: Database): Router {
     response.json({ people: await peopleWithAddresses(database, ownerIs(request).firmId) });
   });
 
-  const lastOwner = () => new Problem(409, 'The firm needs an owner: make somebody else one first.');
+  const lastOwner = () => new Problem(409, 'The firm needs an owner. Make somebody else an owner first.');
 
   router.put('/people/:id/role', only(ownerIs), body(), async (request, response) => {
     const who = ownerIs(request);

@@ -16,11 +16,11 @@ export class Problem extends Error {
 }
 
 /** The same words whoever it belongs to: another firm's ids are none of the writer's business. */
-export const idTaken = () => new Problem(409, 'That id cannot be used; make a new one.');
+export const idTaken = () => new Problem(409, 'That id cannot be used. Create a new one.');
 /** The same answer for what is not there and for what is somebody else's. */
 export const notFound = () => new Problem(404, 'There is nothing here.');
 /** 503: nothing is wrong with the request; the caller waits a minute and comes again. */
-export const tooBusy = () => new Problem(503, 'The server has too much to do just now. Try again in a minute.');
+export const tooBusy = () => new Problem(503, 'The server is busy. Try again in a minute.');
 
 /** Four arguments, or Express does not take it for an error handler. */
 export const problems: ErrorRequestHandler = (error: unknown, _request, response, _next) => {
@@ -55,7 +55,7 @@ export const isUnreachable = (error: unknown): boolean =>
 
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
-  if (error instanceof FaultError) return new Problem(422, 'Something in it must be mended first.', error.faults);
+  if (error instanceof FaultError) return new Problem(422, 'Something must be corrected first.', error.faults);
   const { type, limit } = (error ?? {}) as { type?: string; limit?: number };
   if (type === 'entity.too.large') return new Problem(413, `That is too large: ${sizeText(limit ?? 0)} at most.`);
   if (type === 'entity.parse.failed') return new Problem(400, 'That is not JSON.');
@@ -68,7 +68,7 @@ function asProblem(error: unknown): Problem {
       'The server cannot store anything at the moment. Nothing is lost: what you entered waits on this device.',
     );
   if (isUnreachable(error)) return tooBusy();
-  return new Problem(500, 'Something failed on our side. Nothing was lost; try again.');
+  return new Problem(500, 'Something went wrong on the server. Nothing was lost. Try again.');
 }
 
 const sizeText = (bytes: number) =>

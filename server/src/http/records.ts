@@ -12,7 +12,7 @@ export function recordRoutes(database: Database): Router {
   router.get('/records/:hash', async (request, response) => {
     const hash = param(request, 'hash').replace(/\s/g, '').toLowerCase();
     const record = /^[0-9a-f]{64}$/.test(hash) ? await recordOf(database, hash) : null;
-    if (!record) throw new Problem(404, 'No record with this number is kept here.');
+    if (!record) throw new Problem(404, 'No record with this number is saved here.');
     response.json(record satisfies RecordAnswer);
   });
   return router;

@@ -27,7 +27,7 @@ export function sessionRoutes(config: Config, database: Database, limits: SignIn
     await limits.attempt(email, address);
     const user = await findPersonByEmail(database, email);
     if (!(await passwordMatches(user?.passwordHash, password)) || !user)
-      throw new Problem(401, 'That e-mail and password do not go together.', [], 'sign-in');
+      throw new Problem(401, 'E-mail or password is wrong.', [], 'sign-in');
     await limits.succeeded(email, address);
     await begin(request, asWho(user), user.epoch);
     await audit(database, user.firmId, user.id, 'signed in');
@@ -45,7 +45,7 @@ export function sessionRoutes(config: Config, database: Database, limits: SignIn
     const person = await requirePerson(database, who.firmId, who.userId);
     await limits.attempt(person.email, request.ip ?? 'unknown');
     if (!(await passwordMatches(person.passwordHash, old)))
-      throw new Problem(403, 'The password until now was another.', [], 'password');
+      throw new Problem(403, 'The current password is wrong.', [], 'password');
     await limits.succeeded(person.email, request.ip ?? 'unknown');
     const epoch = await setPassword(database, who.userId, await hashPassword(password));
     await begin(request, who, epoch);

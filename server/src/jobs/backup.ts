@@ -68,21 +68,21 @@ export async function restore(databaseUrl: string, file: string, { replace = fal
   const folder = mkdtempSync(join(tmpdir(), 'lantern-restore-'));
   try {
     await run('tar', ['-xf', resolve(file), '-C', folder, MANIFEST, DUMP]).catch(() => {
-      throw new BackupTrouble(`${file} is no backup of True Lantern.`);
+      throw new BackupTrouble(`${file} is not a True Lantern backup.`);
     });
     const manifest = readManifest(join(folder, MANIFEST), file);
     const known = new Set(SCHEMA);
     const newer = manifest.schema.find((name) => !known.has(name));
     if (newer)
       throw new BackupTrouble(
-        `The backup is of a newer version (${newer}): restore it with that version or a later one.`,
+        `The backup is from a newer version (${newer}). Restore it with that version or a later one.`,
       );
     const dump = join(folder, DUMP);
     if ((await hashOf(dump)) !== manifest.sha256)
-      throw new BackupTrouble(`${file} is damaged: its content is not what was backed up.`);
+      throw new BackupTrouble(`${file} is damaged: its content has changed since the backup.`);
     const there = await tablesOf(databaseUrl);
     if (!replace && there.length > 0)
-      throw new BackupTrouble('The database is not empty: say --replace to put the backup in its place.');
+      throw new BackupTrouble('The database is not empty. Use --replace to replace it with the backup.');
     // Tables of steps that the backup does not know would hold on to those that it replaces; another program's stay.
     const ours = there.filter((name) => TABLES.includes(name));
     const script = join(folder, 'restore.sql');
@@ -106,7 +106,7 @@ function readManifest(path: string, file: string): Manifest {
   } catch {
     // The same sentence as for a manifest of something else.
   }
-  throw new BackupTrouble(`${file} is no backup of True Lantern.`);
+  throw new BackupTrouble(`${file} is not a True Lantern backup.`);
 }
 
 /** The tables of a database, whoever made them. */

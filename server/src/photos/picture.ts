@@ -20,7 +20,7 @@ const PICTURES: { bytes: (number | null)[] }[] = [
 const isPicture = (given: Buffer) =>
   PICTURES.some(({ bytes }) => bytes.every((byte, i) => byte === null || given[i] === byte));
 
-const unread = (path: string) => ({ path, message: 'is no picture that can be read, expected a JPEG, PNG or WebP' });
+const unread = (path: string) => ({ path, message: 'is not a readable picture, expected a JPEG, PNG or WebP' });
 
 /** A picture by its first bytes and its size, worked on. @throws FaultError where it is no picture, or has too many pixels */
 async function worked<T>(bytes: Buffer, path: string, act: (open: () => Sharp) => Promise<T>): Promise<T> {
@@ -71,8 +71,6 @@ const SOUNDS: { type: string; at: number; bytes: number[] }[] = [
 export function soundType(bytes: Buffer): string {
   const known = SOUNDS.find(({ at, bytes: mark }) => mark.every((byte, i) => bytes[at + i] === byte));
   if (!known)
-    throw new FaultError([
-      { path: 'voice', message: 'is no recording that can be read, expected WebM, Ogg, MP4 or WAV' },
-    ]);
+    throw new FaultError([{ path: 'voice', message: 'is not a readable recording, expected WebM, Ogg, MP4 or WAV' }]);
   return known.type;
 }

@@ -42,7 +42,7 @@ export function record(file: SystemFile, id: string, units: Units): Sheet {
       { text: [visit.at?.slice(0, 10), visit.people].filter(Boolean).join(', ') },
       ...(head ? [{ text: head, bold: true }] : []),
       ...(kept.proposal ? [{ text: `Fitted: ${kept.proposal}` }] : []),
-      ...(visit.why ? [{ text: `Called for: ${visit.why}` }] : []),
+      ...(visit.why ? [{ text: `Reason for the visit: ${visit.why}` }] : []),
       ...(visit.done ? [{ text: `Done: ${visit.done}` }] : []),
       {
         text: `Light ${withUnit(at.irradiance_W_m2, 'W/m\u00b2')}, air ${inUnits(at.ambient_C, 'degC', units)}, bank at ${Math.round(100 * at.soc)} %; instruments: ${kept.instruments ?? 'not noted'}, to ${at.meter_pct} % of reading`,

@@ -13,7 +13,7 @@ export function settingsSheet(file: SystemFile, id: string): Sheet {
   return [
     `Settings: ${proposal.title}`,
     changes.length === 0
-      ? [{ text: 'No device is set otherwise.' }]
+      ? [{ text: 'No settings change.' }]
       : [
           table(
             [12, '*', '*', 80, 80],

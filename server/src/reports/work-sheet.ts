@@ -31,7 +31,7 @@ export function workSheet(file: SystemFile, id: string, units: Units): Sheet {
     [
       ...section('Kit', kitRows(work, units)),
       ...section('Cuts', cutRows(work, after, units)),
-      ...section('Comes out', outRows(work, units)),
+      ...section('To remove', outRows(work, units)),
       ...section('Labels', labelRows(work)),
       ...section('Tools', work.tools.length === 0 ? [] : [{ text: work.tools.join('; ') }]),
       ...section('Steps', [
@@ -47,7 +47,7 @@ export function workSheet(file: SystemFile, id: string, units: Units): Sheet {
       ]),
       ...lineOf('The Line as it will be', after, units, found),
       {
-        columns: [{ text: 'Worked by: ______________________' }, { text: 'Date: ______________________' }],
+        columns: [{ text: 'Done by: ______________________' }, { text: 'Date: ______________________' }],
         margin: [0, 24, 0, 0],
       },
     ],
@@ -74,7 +74,7 @@ function kitRows(work: Work, units: Units): Content[] {
 const SPEC_WORDS: Readonly<Record<string, string>> = {
   rating_A: '',
   voltage_V: 'at least ',
-  interrupt_A: 'breaks at least ',
+  interrupt_A: 'breaking capacity at least ',
   length_m: 'each ',
 };
 const specText = (spec: { quantity: string; value: number | string; unit: string }[]) =>

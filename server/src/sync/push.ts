@@ -30,7 +30,7 @@ export type Barred = ReadonlyMap<string, FaultError['faults']>;
 
 /**
  * Takes a device's changes in order. One that is refused does not hold up the rest: all that can be foreseen is judged
- * before anything is written, and where the database refuses all the same each goes by itself.
+ * before anything is written, and where the database refuses all the same each sent automatically.
  * Null where the site is not this firm's.
  * @param how the revision of the site at which it was asked who may make these changes, null where nothing was asked; and
  * how a job as a whole is read

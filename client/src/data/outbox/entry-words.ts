@@ -11,7 +11,7 @@ export function entryTitle(entry: Entry, row?: PartRow): string {
   const name = String(
     set.label ?? set.name ?? row?.body.label ?? row?.body.name ?? (kind && KIND_WORDS[kind]) ?? 'a part',
   );
-  if (set['/deleted'] === true) return `${name}: taken away`;
+  if (set['/deleted'] === true) return `${name}: removed`;
   if (create) return `${name}: new`;
   const fields = Object.keys(set).filter((field) => !field.startsWith('evidence/'));
   const words = fields.map((field) => (kind && fieldSpec(kind, field)?.label) ?? field);
@@ -21,9 +21,9 @@ export function entryTitle(entry: Entry, row?: PartRow): string {
 function requestTitle({ key, method, body }: { key: string; method: string; body?: unknown }): string {
   const label = (body as { label?: string } | undefined)?.label;
   if (key.startsWith('attachment ')) return 'Photo or spoken note';
-  if (key.startsWith('shelf ')) return method === 'DELETE' ? 'Taken off the shelf' : `Shelf: ${label ?? 'an item'}`;
+  if (key.startsWith('shelf ')) return method === 'DELETE' ? 'Removed from the shelf' : `Shelf: ${label ?? 'an item'}`;
   if (key.startsWith('archived ')) return 'Site archived or restored';
-  return 'Schools of the firm';
+  return 'Design standards of the firm';
 }
 
 /** The fields of a change that a person can mend by typing: texts and numbers. */

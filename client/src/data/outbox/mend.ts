@@ -44,7 +44,15 @@ async function refile(entry: SiteEntry): Promise<void> {
   const made: string[] = toRows(file, newId).map((row) => idOf.get(`${row.kind} ${nameOfRow(row)}`) ?? row.id);
   await changeEntries((known) => {
     if (nameOfEntry(known) === nameOfEntry(entry))
-      return { ...entry, ...(known.n === undefined ? {} : { n: known.n }), file, rowIds: made, state: 'waiting', faults: [], tries: 0 };
+      return {
+        ...entry,
+        ...(known.n === undefined ? {} : { n: known.n }),
+        file,
+        rowIds: made,
+        state: 'waiting',
+        faults: [],
+        tries: 0,
+      };
     const within = known.siteId === entry.siteId && known.owner === entry.owner && 'change' in known;
     return within && known.state === 'waiting' ? null : known;
   });

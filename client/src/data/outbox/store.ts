@@ -20,7 +20,7 @@ export interface OutboxState {
   trouble: 'none' | 'no-signal' | 'busy' | 'failing' | 'signed-out';
 }
 
-const UNREAD = 'What waits on this device could not be read: reload the page before anything is entered.';
+const UNREAD = 'The entries waiting on this device could not be read. Reload the page before you enter anything.';
 
 const outbox = createStore<OutboxState>({ entries: [], owner: '', sending: false, trouble: 'none' });
 let opened = false;
@@ -96,7 +96,7 @@ export function addEntries(entries: readonly Entry[]): Promise<boolean> {
     .then(() => true)
     .catch((error: unknown) => {
       // Said at the field and wherever what waits is spoken of: see `waitingText`.
-      console.warn('This device could not keep what was entered.', error);
+      console.warn('This device could not save your entry.', error);
       update({
         entries: outbox
           .get()
@@ -128,7 +128,7 @@ export function changeEntries(change: (entry: Entry) => Entry | null): Promise<v
     }
   }).catch((error: unknown) =>
     // It stands in the device as it stood: at worst it is sent again, which changes nothing.
-    noteTrouble('This device could not write down what became of an entry: it will be sent again.', error),
+    noteTrouble('This device could not record that an entry was sent. It will be sent again.', error),
   );
 }
 
