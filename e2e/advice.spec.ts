@@ -28,7 +28,7 @@ test('@phone what would change it: a module off, judged as it is tapped; nothing
   await demo.getByTestId('what-if-change').click();
   await demo.getByTestId('change-roof').click();
   await demo.getByText('One module fewer', { exact: true }).click();
-  await expect(demo.getByTestId('outcome')).toContainText('Coldest dawn puts 154');
+  await expect(demo.getByTestId('outcome')).toContainText('On the coldest morning the string reaches 154');
   await demo.getByRole('button', { name: 'Another part' }).click();
   await demo.getByTestId('change-cc').click();
   await demo.getByTestId('field-maxPv_V').click();

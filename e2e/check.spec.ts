@@ -4,7 +4,7 @@ test('@phone the ladder says what gives out first, next and after that', async (
   await openSite(demo, 'Corrach bothy refuge');
   await demo.getByRole('link', { name: /^Check/ }).click();
   const note = demo.getByTestId('headroom');
-  await expect(note).toContainText('No more load: Ostrum 1200 sine is over. Once that is mended: 438\u00a0W more.');
+  await expect(note).toContainText('No more load: Ostrum 1200 sine is over. Once that is fixed: 438\u00a0W more.');
   await note.getByRole('button').first().click();
   const ladder = demo.getByTestId('ladder');
   await expect(ladder).toContainText('Already over');
@@ -32,7 +32,7 @@ test('@phone another school is seen on the finding, and taken for this site', as
   const school = demo.getByTestId('school-switch').first();
   await school.getByRole('radio', { name: 'bands' }).click();
   // -24 degC falls in the band of 1.20: 3 x 45.1 x 1.2 = 162.4 V
-  await expect(school).toContainText('Over: Coldest dawn puts 162');
+  await expect(school).toContainText('Over: On the coldest morning the string reaches 162');
   await school.getByRole('button', { name: 'Use here' }).click();
   await expect(demo.getByText(/school: bands/).first()).toBeVisible();
 });

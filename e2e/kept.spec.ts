@@ -76,7 +76,7 @@ test('@phone one change that the server cannot take holds up nothing, is shown o
   await set(demo, 'selfUse_W', '4');
   await expect.poll(() => onServer(demo, idOf(demo)), { timeout: 15_000 }).toMatchObject({ selfUse_W: 4 });
   await demo.goto('/');
-  await expect(demo.getByTestId('outbox')).toContainText('1 entry was not taken by the server');
+  await expect(demo.getByTestId('outbox')).toContainText('1 entry was refused by the server');
   await demo.reload();
   await demo.getByRole('button', { name: 'See it' }).click();
   await expect(demo.getByTestId('aside')).toContainText('Maximum PV current');
@@ -104,10 +104,10 @@ test('@phone a device that will not write says so at the field, and the entry st
   });
   await set(demo, 'maxPv_A', '23');
   await expect(demo.getByTestId('field-maxPv_A')).toContainText('23');
-  await expect(demo.getByTestId('field-maxPv_A')).toContainText('not kept on this device');
+  await expect(demo.getByTestId('field-maxPv_A')).toContainText('not saved on this device');
   await demo.getByRole('link', { name: /^Survey/ }).click();
-  await expect(demo.getByTestId('outbox').first()).toContainText('in this page alone');
-  await expect(demo.getByTestId('outbox').first()).not.toContainText('kept on this device until');
+  await expect(demo.getByTestId('outbox').first()).toContainText('only in this open page');
+  await expect(demo.getByTestId('outbox').first()).not.toContainText('saved on this device until');
   await context.setOffline(false);
   await expect.poll(() => onServer(demo, idOf(demo)), { timeout: 20_000 }).toMatchObject({ maxPv_A: 23 });
 });

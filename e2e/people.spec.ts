@@ -29,7 +29,7 @@ test('@phone an owner lets somebody in by a link, gives them another role, and l
   await expect(demo.getByTestId(`person-${name}`)).toContainText('reader,');
   await guest.reload();
   await expect(guest.getByRole('button', { name: 'New site' })).toHaveCount(0);
-  await demo.getByRole('button', { name: `Let ${name} go` }).click();
+  await demo.getByRole('button', { name: `Remove ${name}` }).click();
   await demo.getByRole('button', { name: 'Remove, keep name' }).click();
   await expect(demo.getByTestId(`person-${name}`)).toHaveCount(0);
   await guest.reload();

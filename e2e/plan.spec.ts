@@ -103,11 +103,11 @@ test('@phone a survey that changes underneath is shown at the change, and the ch
   });
   await demo.getByRole('link', { name: /^Plan/ }).click();
   await demo.getByTestId('proposal-p-mine').click();
-  await expect(demo.getByTestId('rebase')).toContainText('has been surveyed anew');
+  await expect(demo.getByTestId('rebase')).toContainText('The survey has changed since this proposal was made');
   await expect(demo.getByTestId('change').first()).toContainText('was 900 when this was made, surveyed 1200 since');
   await demo.getByRole('button', { name: 'Use the new survey as the base' }).click();
   await expect(demo.getByTestId('rebase')).toHaveCount(0);
-  await demo.getByRole('button', { name: 'Take out change 2' }).click();
+  await demo.getByRole('button', { name: 'Remove change 2' }).click();
   await expect(demo.getByTestId('change')).toHaveCount(1);
   await demo.getByRole('button', { name: 'Undo' }).click();
   await expect(demo.getByTestId('change')).toHaveCount(2);

@@ -10,7 +10,7 @@ async function begin(page: Page, name: string) {
   await page.getByRole('button', { name: 'New site' }).click();
   await page.getByLabel('Name of the site').fill(name);
   await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(page.getByText('Nothing can be judged yet').first()).toBeVisible();
+  await expect(page.getByText('Nothing can be checked yet').first()).toBeVisible();
 }
 async function choose(page: Page, button: Locator, file: { name: string; mimeType: string; buffer: Buffer }) {
   const chooser = page.waitForEvent('filechooser');
@@ -231,7 +231,7 @@ test('@phone history says who set what, and any of it can be undone', async ({ d
   await demo.getByRole('button', { name: /^This site/ }).click();
   await demo.getByTestId('more-history').click();
   const line = demo.getByTestId('past').first();
-  await expect(line).toContainText('Highest PV voltage: 150 \u2192 175 (measured)');
+  await expect(line).toContainText('Maximum PV voltage: 150 \u2192 175 (measured)');
   await expect(line).toContainText('Isla');
   const undone = demo.waitForResponse(
     (response) => response.url().endsWith('/changes') && response.request().method() === 'POST',
@@ -321,7 +321,7 @@ test('@phone the shelf takes a table, and refuses one with a wrong header or a d
   ).toBeVisible();
   const name = `Brackwell Tally ${project.name}`;
   await bring(`part;label;price;currency;shunt_A\nmonitor;${name};99,5;EUR;350\n`);
-  await expect(demo.getByText(/^1 part was taken in/)).toBeVisible();
+  await expect(demo.getByText(/^1 part was imported/)).toBeVisible();
   await demo.getByLabel('Search the shelf').fill(`tally ${project.name}`);
   await expect(demo.getByTestId(`item-${name}`)).toContainText('99.5 EUR');
   const saved = demo.waitForEvent('download');

@@ -10,7 +10,7 @@ test('@phone the five demo sites say in a sentence what each is about', async ({
   ])
     await expect(demo.getByTestId(`site-${name}`)).toBeVisible();
   await expect(demo.getByTestId('site-Corrach bothy refuge')).toContainText(
-    'Coldest dawn puts 154\u00a0V into a 150\u00a0V controller.',
+    'On the coldest morning the string reaches 154\u00a0V; this controller is rated for 150\u00a0V.',
   );
   await expect(demo.getByTestId('site-Whelk Bank research raft')).toContainText('Nothing is over.');
 });

@@ -3,7 +3,9 @@ import { expect, importCopy, openSite, pad, test } from './demo';
 test('the Line runs from the sun to the loads, and its head says what gives out', async ({ demo }) => {
   await openSite(demo, 'Corrach bothy refuge');
   await expect(
-    demo.getByRole('heading', { name: 'Coldest dawn puts 154\u00a0V into a 150\u00a0V controller.' }),
+    demo.getByRole('heading', {
+      name: 'On the coldest morning the string reaches 154\u00a0V; this controller is rated for 150\u00a0V.',
+    }),
   ).toBeVisible();
   const y = async (id: string) => (await demo.getByTestId(id).boundingBox())?.y ?? -1;
   const order = await Promise.all(
@@ -104,7 +106,7 @@ test('@phone two phones: fields merge, the same field is kept for a person with 
   await other.getByRole('link', { name: /^Survey/ }).click();
   await other.getByRole('button', { name: 'See it' }).click();
   await expect(other.getByText(/somebody else changed the same field\./i)).toBeVisible();
-  await expect(other.getByText('Highest PV current: theirs 30, mine 44')).toBeVisible();
+  await expect(other.getByText('Maximum PV current: theirs 30, mine 44')).toBeVisible();
   await demo.reload();
   await expect(demo.getByTestId('field-selfUse_W')).toContainText('9');
   await expect(demo.getByTestId('field-maxPv_A')).toContainText('30');
@@ -212,14 +214,14 @@ test('@desk a whole survey by the keyboard: every part begun, chosen and saved w
   await done();
   await add(/^Controller$/);
   await choose(/^Kind/, /^MPPT$/);
-  await number(/^Highest PV voltage/, '150');
+  await number(/^Maximum PV voltage/, '150');
   await number(/^Output/, '60');
   await done();
   await add(/^Battery bank$/);
   await press(/^Blocks in series: 2$/);
   await press(/^Strings side by side: 1$/);
   await choose(/^Chemistry/, /AGM/i);
-  await number(/^Volts of one block/, '12');
+  await number(/^Voltage of one block/, '12');
   await number(/^Capacity of one block/, '130');
   await done();
   await add(/^Cable$/);

@@ -61,7 +61,7 @@ test('@phone no id, path or word of the file on any screen of any demo site', as
       await demo.waitForTimeout(250);
       if (path === '/check')
         await demo
-          .getByText(/\d+ holds?$/)
+          .getByText(/\d+ checks? OK$/)
           .last()
           .click();
       for (const hidden of path.startsWith('/part') ? await demo.getByRole('button', { name: 'Show all' }).all() : [])

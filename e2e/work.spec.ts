@@ -42,7 +42,7 @@ async function enter(browser: Browser, name: string): Promise<Page> {
   return page;
 }
 const openOrder = async (page: Page, id: string) => {
-  await page.getByRole('link', { name: /^Work/ }).click();
+  await page.getByRole('link', { name: /^Install/ }).click();
   await page.getByTestId(`order-${id}`).click();
   await expect(page.getByTestId('phase-bar')).toBeVisible();
 };
@@ -103,8 +103,8 @@ test('@phone an order is worked by two phones off line, merged, proved, signed, 
     await demo.getByTestId('tick').click();
     await expect(demo.getByTestId('phase-bar').or(demo.getByTestId('order-done')).first()).not.toHaveText(before ?? '');
   }
-  await demo.getByRole('button', { name: 'Prove and sign' }).click();
-  await expect(demo.getByTestId('prove-lead')).toContainText('tests to read');
+  await demo.getByRole('button', { name: 'Measure and sign' }).click();
+  await expect(demo.getByTestId('prove-lead')).toContainText('measurements');
   // A reading flips its row while it is typed; out of its band it asks why.
   await demo.getByTestId(/^test-gel.rest_V/).click();
   await expect(demo.getByTestId('reading-pad')).toBeVisible();
@@ -120,14 +120,14 @@ test('@phone an order is worked by two phones off line, merged, proved, signed, 
   expect(await hardToReach(demo)).toEqual([]);
   const sign = demo.getByRole('button', { name: /^Sign\. This becomes the current system/ });
   await expect(sign).toBeDisabled();
-  await expect(demo.getByTestId('signing')).toContainText('30 tests not read');
+  await expect(demo.getByTestId('signing')).toContainText('30 measurements not taken');
   await demo.getByLabel('Why were they not measured?').fill('the light was gone');
-  await demo.getByRole('button', { name: /^Say so of all/ }).click();
+  await demo.getByRole('button', { name: /^Use for all/ }).click();
   await draw(demo);
   await expect(sign).toBeEnabled();
   await sign.click();
   await expect(demo.getByTestId('visit')).toContainText('signed');
-  await expect(demo.getByTestId('visit')).toContainText('fitted');
+  await expect(demo.getByTestId('visit')).toContainText('installed');
 
   // The record is a document: its number is on the paper, and whoever holds it may ask whether it is unchanged.
   await demo.getByRole('button', { name: 'Add a correction' }).click();
@@ -145,16 +145,16 @@ test('@phone an order is worked by two phones off line, merged, proved, signed, 
     .poll(async () => {
       await stranger.goto(new URL(`/record/${number.replace(/\s/g, '')}`, visits).href);
       await stranger.getByRole('button', { name: 'Home page' }).waitFor();
-      return stranger.getByText(/This record is kept here, unchanged/).isVisible();
+      return stranger.getByText(/This record is stored here, unchanged/).isVisible();
     })
     .toBe(true);
-  await expect(stranger.getByText(/One correction was written beside it/)).toBeVisible();
+  await expect(stranger.getByText(/One correction was added later/)).toBeVisible();
   await asked.close();
   await demo.goto(visits);
 
   // The proposal is the system as found now, with its evidence; nothing is open any more.
-  await demo.getByRole('link', { name: /^Work/ }).click();
-  await expect(demo.getByText(/^fitted, /)).toBeVisible();
+  await demo.getByRole('link', { name: /^Install/ }).click();
+  await expect(demo.getByText(/^installed, /)).toBeVisible();
   await demo.getByRole('link', { name: /^Survey/ }).click();
   await expect(demo.getByTestId('since-last')).toBeVisible();
   await demo.getByTestId('station-cc').first().click();
@@ -184,15 +184,15 @@ test('@phone a wrong reading stops the order, a stop card blocks what is live, A
     await expect(page.getByTestId('step-text')).toContainText(words);
   };
   // The stop card: nothing live is switched on.
-  await goTo(demo, /Join Ostrum gel bank to the bus/);
+  await goTo(demo, /Connect Ostrum gel bank to the bus/);
   await expect(demo.getByTestId('stopped')).toContainText('melted or charred');
   await expect(demo.getByTestId('tick')).toHaveCount(0);
   // Volts at what parts the bank, the wrong way round: the order stops, and says what to do.
-  await goTo(demo, /Polarity and volts on both sides of what parts the bank/);
+  await goTo(demo, /Check polarity and voltage on both sides of the bank isolation/);
   for (const key of ['minus', '1', '2', 'point', '6'])
     await demo.getByRole('button', { name: key, exact: true }).click();
   await demo.getByRole('button', { name: 'Done, save reading' }).click();
-  await expect(demo.getByTestId('order-stopped')).toContainText('the poles are crossed');
+  await expect(demo.getByTestId('order-stopped')).toContainText('the poles are swapped');
   await demo.getByRole('button', { name: 'Measure again' }).click();
   await expect(demo.getByTestId('step-reading')).toBeVisible();
   // Another cable than was proposed: noted, and the proposal is what was fitted.
@@ -216,10 +216,10 @@ test('@phone a wrong reading stops the order, a stop card blocks what is live, A
   await morag.goto(new URL(path, demo.url()).href);
   await openOrder(morag, 'p-relay');
   await morag.getByText(/^All \d+ steps$/).click();
-  await goTo(morag, /Prove one neutral bond/);
+  await goTo(morag, /Verify one neutral bond/);
   await expect(morag.getByTestId('needs-licence')).toContainText('Licensed work');
   await expect(morag.getByTestId('tick')).toHaveCount(0);
-  await goTo(morag, /Tell everybody here/);
+  await goTo(morag, /Tell everyone on site/);
   await expect(morag.getByTestId('tick')).toBeVisible();
   await morag.context().close();
 });

@@ -49,13 +49,13 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   await page.getByRole('button', { name: 'All proposals' }).click();
   await page.getByTestId('proposal-p-lantern').click();
   await shot('proposal');
-  await page.getByRole('link', { name: /^Work/ }).click();
+  await page.getByRole('link', { name: /^Install/ }).click();
   await page.getByTestId('order-p-relay').click();
   await page.getByTestId('step').waitFor();
   await shot('work');
   await page.goto('/');
   await page.getByTestId('site-Whelk Bank research raft').click();
-  await page.getByRole('link', { name: /^Prove/ }).click();
+  await page.getByRole('link', { name: /^Service/ }).click();
   await page.getByTestId('test-lfp.rest_V').click();
   for (const key of ['5', '3', 'point', '2']) await page.getByRole('button', { name: key, exact: true }).click();
   await page.getByTestId('reading-judged').scrollIntoViewIfNeeded();

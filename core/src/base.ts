@@ -40,6 +40,7 @@ export {
   type StoredItem,
 } from './shelf/item';
 export { arrowPath, MARK, runsOn } from './line/shapes';
+export { GLOSSARY, glossaryPage, termFor, type Term, type TermDrawing } from './written/glossary';
 export { VERDICT_WORDS } from './line/verdicts';
 export {
   FACTORS,

@@ -525,7 +525,7 @@ describe('what would be needed where nothing cures', () => {
     expect(said({ sense: 'min', demand: 10, limit: 20, unit: 'V', tightAbove: 1 })).toBe(
       'Needs 20 V or more at Bank to inverter, 16 mm2; it has 10 V.',
     );
-    expect(said({ demand: null })).toMatch(/^Needs Bank to inverter, 16 mm2 looked at on site/);
+    expect(said({ demand: null })).toMatch(/^Needs Bank to inverter, 16 mm2 checked on site/);
   });
 });
 

@@ -110,7 +110,7 @@ describe('by hand', () => {
     };
     expect(board(2, 3)).toEqual(['A board with 4 ways instead of Box']);
     expect(board(4, 5)).toEqual(['A board with 6 ways instead of Box']);
-    expect(board(12, 13)).toEqual(['A board of 16 slots in place of Box']);
+    expect(board(12, 13)).toEqual(['A board with 16 ways instead of Box']);
   });
   test('the air at a cable that nobody recorded is a guess, and is said to be one', () => {
     const assumed = (ambient_C: number | null | undefined) =>

@@ -83,12 +83,12 @@ export function CheckScreen() {
               cures={cures ?? []}
             />
             {part === null ? (
-              <Questions site={site} title="Cannot be judged yet" flips={flips ?? []} />
+              <Questions site={site} title="Unknown so far" flips={flips ?? []} />
             ) : (
-              <Group title="Cannot be judged yet" groups={single(judged('unknown'))} />
+              <Group title="Unknown so far" groups={single(judged('unknown'))} />
             )}
             <Group title="Notes" groups={single(notes)} />
-            <Folded title={quiet.length === 1 ? '1 holds' : `${quiet.length} hold`} findings={quiet} />
+            <Folded title={quiet.length === 1 ? '1 check OK' : `${quiet.length} checks OK`} findings={quiet} />
           </>
         ) : null}
       </View>

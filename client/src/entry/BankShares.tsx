@@ -22,7 +22,7 @@ export function BankShares({ model }: { model: Model }) {
         How the strings share the current
       </Heading>
       {layout === null ? (
-        <T className="text-soft">Cannot be said before tapping and links are recorded.</T>
+        <T className="text-soft">Record the links and where the leads connect first.</T>
       ) : (
         <>
           <SharesDrawing layout={layout} width={shownWidth} shares={shares} />

@@ -10,6 +10,7 @@ import { padKeys, useKeys } from '../kit/keys';
 import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
 import type { BatteryContext } from '../kit/number-entry';
 import { ear } from '../kit/spoken';
+import { TermHelp } from '../kit/term';
 import { Heading, T } from '../kit/text';
 import { inUnits, sizeText, unitText } from '../kit/units';
 import { Choice } from './Choice';
@@ -145,6 +146,7 @@ export function Entry(props: EntryProps) {
         {spec.label}
       </Heading>
       {spec.hint ? <T look="fact">{spec.hint}</T> : null}
+      <TermHelp of={[spec.path]} />
       {typed ? (
         <Entered entry={entry} before={before} spec={spec} />
       ) : (

@@ -45,7 +45,7 @@ export function FieldRow({ row, spec, onOpen }: { row: PartRow; spec: FieldSpec;
         )}
         {unkept ? (
           <T look="small" role="alert" className="font-semi text-ink">
-            not kept on this device
+            not saved on this device
           </T>
         ) : null}
         {saving ? <T look="small">saving ...</T> : null}

@@ -129,7 +129,7 @@ function PersonRow({ person, me, attempt }: { person: PeopleAnswer['people'][num
                 become &quot;a former member&quot;.
               </T>
               <View className="flex-row flex-wrap gap-2">
-                <Button label="Keep them" kind="main" className="grow" onPress={() => setLeaving(false)} />
+                <Button label="Cancel" kind="main" className="grow" onPress={() => setLeaving(false)} />
                 <Button
                   label="Remove, keep name"
                   className="grow"
@@ -143,7 +143,7 @@ function PersonRow({ person, me, attempt }: { person: PeopleAnswer['people'][num
               </View>
             </View>
           ) : (
-            <Button label={`Let ${person.name} go`} kind="plain" onPress={() => setLeaving(true)} />
+            <Button label={`Remove ${person.name}`} kind="plain" onPress={() => setLeaving(true)} />
           )}
         </View>
       ) : null}
@@ -176,7 +176,7 @@ function Invite({ attempt }: { attempt: Attempt }) {
           autoCapitalize="none"
         />
       ) : null}
-      <Button label="Make a link" kind="main" onPress={() => void attempt(() => inviteSomebody(role, email.trim()))} />
+      <Button label="Create link" kind="main" onPress={() => void attempt(() => inviteSomebody(role, email.trim()))} />
       {data?.invitations.map(({ id, role: as, person, expiresAt }) => (
         <View key={id} className="flex-row items-center justify-between gap-3 border-t border-rule pt-2">
           <T look="fact" className="min-w-0 flex-1">
@@ -234,7 +234,7 @@ function Audit() {
           Activity of the past year
         </Heading>
       ) : (
-        <Button label="What was done" onPress={() => setOpen(true)} />
+        <Button label="Activity" onPress={() => setOpen(true)} />
       )}
       {open
         ? data?.entries.map(({ person, what, about, at }, i) => (

@@ -122,7 +122,7 @@ function Logo({ picture, attempt }: LogoProps) {
       />
       <View className="flex-row gap-3">
         <Button label="Replace logo" className="flex-1" onPress={() => void takeLogo()} />
-        <Button label="Take it off" className="flex-1" onPress={() => void attempt(removeLogo, 'Logo removed.')} />
+        <Button label="Remove" className="flex-1" onPress={() => void attempt(removeLogo, 'Logo removed.')} />
       </View>
     </View>
   );

@@ -46,7 +46,7 @@ export function YouScreen() {
             <T look="small">{since ? `since ${momentText(since)}` : 'from before the last update'}</T>
           </View>
           {here ? null : (
-            <Button label="End it" kind="plain" onPress={() => void endSession(id).then(askAgain, askAgain)} />
+            <Button label="End session" kind="plain" onPress={() => void endSession(id).then(askAgain, askAgain)} />
           )}
         </View>
       ))}
@@ -99,7 +99,7 @@ function Passkeys() {
             </T>
           </View>
           <Button
-            label="Take it off"
+            label="Remove"
             aria-label={`Remove ${name}`}
             kind="plain"
             onPress={() => void attempt(() => removePasskey(id))}
@@ -163,7 +163,7 @@ function Password() {
           {said.text}
         </T>
       ) : null}
-      <Button label="Change it" disabled={old === '' || next === ''} onPress={() => void change()} />
+      <Button label="Change password" disabled={old === '' || next === ''} onPress={() => void change()} />
     </View>
   );
 }

@@ -3,6 +3,7 @@ import type { PropsWithChildren } from 'react';
 import { View } from 'react-native';
 import { useUnits } from '../data/units';
 import { Mark, VERDICT_WORDS } from './mark';
+import { TermHelp } from './term';
 import { Heading, T } from './text';
 import { inUnits, usePretty } from './units';
 import { Wick } from './wick';
@@ -86,6 +87,7 @@ export function FindingDetail({
         </T>
       ) : null}
       {school ? <T look="fact">Design standard: {pretty(school)}.</T> : null}
+      <TermHelp of={[finding.rule]} />
       {children}
       {cautions.map((caution) => (
         <T key={caution} look="fact" className="border-l-4 border-ink pl-3 text-ink">

@@ -206,7 +206,7 @@ function ChangeList({
                 <T className={`min-w-0 flex-1 ${fault ? 'line-through' : ''}`}>{changeText(change, nameOf)}</T>
                 {mayWrite ? (
                   <Button
-                    label="Take out"
+                    label="Remove"
                     className="min-h-[48px]"
                     aria-label={`Remove change ${index + 1}`}
                     onPress={() => without(index)}

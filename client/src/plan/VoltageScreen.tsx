@@ -103,7 +103,7 @@ function Currents({ currents }: { currents: VoltageChange['currents'] }) {
               ? sizeBefore === sizeAfter
                 ? `${sizeText(sizeBefore, units)} before and after`
                 : `${sizeText(sizeBefore, units)} \u2192 ${sizeText(sizeAfter, units)}`
-              : 'size cannot be said'}
+              : 'size unknown'}
           </T>
         </View>
       ))}

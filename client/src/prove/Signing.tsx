@@ -74,16 +74,16 @@ export function Signing({ site, visit, proposal, after, proved, write }: Props) 
       <Heading level={2} look="lead">
         Sign off
       </Heading>
-      <Note label="People here" field="people" visit={visit} write={write} />
-      <Note label="Why called" field="why" visit={visit} write={write} />
-      <Note label="What was done" field="done" visit={visit} write={write} />
+      <Note label="People present" field="people" visit={visit} write={write} />
+      <Note label="Reason for the visit" field="why" visit={visit} write={write} />
+      <Note label="Work done" field="done" visit={visit} write={write} />
       <Note label="Instruments" field="instruments" visit={visit} write={write} />
       {outside.length > 0 ? (
         <Marked verdict="over">{`${counted(outside.length, 'reading')} outside its band without a reason: give a reason or measure again.`}</Marked>
       ) : null}
       {open.length > 0 ? (
         <View className="gap-2">
-          <Marked verdict="unknown">{`${counted(open.length, 'test')} not measured, without a reason.`}</Marked>
+          <Marked verdict="unknown">{`${counted(open.length, 'measurement')} not taken, without a reason.`}</Marked>
           <OneReason open={open} write={write} />
         </View>
       ) : null}

@@ -15,7 +15,7 @@ export function NewerLine() {
       <T look="fact" className="min-w-0 flex-1">
         A new version is available.
       </T>
-      <Button label="Take it" kind="plain" onPress={takeNewer} />
+      <Button label="Update now" kind="plain" onPress={takeNewer} />
     </View>
   );
 }

@@ -65,11 +65,13 @@ export function SitesScreen() {
         </Plain>
       ) : null}
       {list.data && shown.length === 0 ? (
-        <View className="px-[18px] py-8">
-          <T className="text-soft">
-            {sites.length === 0 ? 'No sites yet. Import a system file to begin.' : `No site is called "${wanted}".`}
-          </T>
-        </View>
+        sites.length === 0 ? (
+          <FirstRun />
+        ) : (
+          <View className="px-[18px] py-8">
+            <T className="text-soft">{`No site is called "${wanted}".`}</T>
+          </View>
+        )
       ) : null}
     </View>
   );
@@ -90,6 +92,38 @@ export function SitesScreen() {
         )}
       />
       <UndoBar />
+    </View>
+  );
+}
+
+const FIRST_STEPS: readonly [title: string, says: string][] = [
+  ['Name your site', 'Tap New site below, or import a system file.'],
+  ['Walk round', 'Answer one question after the other. Skip what you cannot see.'],
+  ['Check', 'See what reaches its limit first, and what would fix it.'],
+];
+
+/** A firm without a site: how the first one comes about. */
+function FirstRun() {
+  const mayWrite = useMayWrite();
+  if (!mayWrite) return <T className="px-[18px] py-8">No sites yet. An owner or a technician adds the first one.</T>;
+  return (
+    <View className="gap-4 px-[18px] py-6" testID="first-run">
+      <Heading level={2} look="lead">
+        Your first site in three steps
+      </Heading>
+      {FIRST_STEPS.map(([title, says], i) => (
+        <View key={title} className="flex-row gap-4">
+          <View className="h-[40px] w-[40px] items-center justify-center rounded-full bg-ink">
+            <T look="head" className="text-paper">
+              {i + 1}
+            </T>
+          </View>
+          <View className="min-w-0 flex-1">
+            <T look="station">{title}</T>
+            <T>{says}</T>
+          </View>
+        </View>
+      ))}
     </View>
   );
 }

@@ -77,7 +77,7 @@ export function useRestAndRun(site: OpenSite) {
   const panel = (
     <View className="pt-6" testID="rest-and-run">
       <Heading level={2} look="station" className="px-[18px]">
-        Rest volts, and how long
+        Resting voltage and run time
       </Heading>
       {SPECS.map((spec) => (
         <FieldRow key={spec.path} row={row} spec={spec} onOpen={() => open(spec.path)} />

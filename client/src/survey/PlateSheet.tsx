@@ -19,8 +19,8 @@ const WORDS: Record<(typeof FIELDS)[number], [name: string, unit: string]> = {
   pmax_W: ['Power', 'W'],
   voc_V: ['Open circuit (Voc)', 'V'],
   isc_A: ['Short circuit (Isc)', 'A'],
-  vmp_V: ['At full power', 'V'],
-  imp_A: ['At full power', 'A'],
+  vmp_V: ['Maximum power (Vmp)', 'V'],
+  imp_A: ['Maximum power (Imp)', 'A'],
 };
 const PLACES = [0, 1, 2, 3, 4];
 

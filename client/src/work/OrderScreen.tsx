@@ -47,7 +47,7 @@ export function OrderScreen({ proposalId }: { proposalId: string }) {
         text={`${after.faults[0] ?? ''} Update its changes first.`}
       >
         <Button
-          label="See its changes"
+          label="Show changes"
           kind="main"
           onPress={() => router.navigate(`/site/${site.id}/plan/${encodeURIComponent(proposalId)}`)}
         />
@@ -86,7 +86,7 @@ function Ordered({ proposal, after }: { proposal: Proposal; after: Model }) {
   return (
     <View className="flex-1">
       <Head site={site} proposal={proposal} work={work} />
-      <View role="radiogroup" aria-label="Of this order" className="flex-row gap-2 px-[18px] py-2">
+      <View role="radiogroup" aria-label="Work order" className="flex-row gap-2 px-[18px] py-2">
         {TABS.map(([name, label]) => (
           <Chip key={name} label={label} on={tab === name} onPress={() => setTab(name)} />
         ))}
@@ -158,7 +158,7 @@ function Steps({ proposal, work, after }: { proposal: Proposal; work: Work; afte
           <View className="gap-3 px-[18px] py-6" testID="order-done">
             <Heading look="lead">Every step is ticked.</Heading>
             <Button
-              label="Prove and sign"
+              label="Measure and sign"
               kind="main"
               onPress={() => router.navigate(`/site/${site.id}/prove?of=${encodeURIComponent(proposal.id)}`)}
             />

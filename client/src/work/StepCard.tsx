@@ -234,8 +234,8 @@ function Tick(props: TickProps) {
       {waiting.length > 0 ? <T look="fact" testID="waits">{`Waits for ${before}.`}</T> : null}
       {step.expect && read === null ? (
         <View className="gap-2" testID="step-reading">
-          <T look="head">Read it here</T>
-          <ReadingPad quantity={step.expect.quantity} test={step.expect} label="Done, this was read" onSave={taken} />
+          <T look="head">Enter the reading</T>
+          <ReadingPad quantity={step.expect.quantity} test={step.expect} label="Done, save reading" onSave={taken} />
         </View>
       ) : null}
       {wrong ? (
@@ -320,8 +320,8 @@ function WrongReading({ step, read, onAgain, onGoOn }: WrongReadingProps) {
       <T look="head">{`Stop: ${step.expect ? readingText(read.value, step.expect.unit, units) : ''} is outside ${step.expect ? bandText(step.expect, units) : ''}.`}</T>
       <T>{WHAT_NOW[step.act] ?? 'Leave it as it is, find the cause, and measure again.'}</T>
       <View className="flex-row gap-3">
-        <Button label="Read again" kind="main" className="flex-1" onPress={onAgain} />
-        <Button label="Go on, with a reason" className="flex-1" onPress={onGoOn} />
+        <Button label="Measure again" kind="main" className="flex-1" onPress={onAgain} />
+        <Button label="Continue (give a reason)" className="flex-1" onPress={onGoOn} />
       </View>
     </View>
   );

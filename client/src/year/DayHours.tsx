@@ -28,11 +28,11 @@ export function DayHours({ model, weather, story, day, year, onDay, onClose }: P
   return (
     <View className="gap-2 border-y-2 border-ink py-3" testID="day-hours">
       <View className="flex-row items-center gap-2">
-        <Button label={'\u2212'} aria-label="A day earlier" disabled={day <= 0} onPress={() => onDay(day - 1)} />
+        <Button label={'\u2212'} aria-label="Previous day" disabled={day <= 0} onPress={() => onDay(day - 1)} />
         <Heading level={2} look="station" className="min-w-0 flex-1 text-center" aria-live="polite">
           {dayName(day)}
         </Heading>
-        <Button label="+" aria-label="A day later" disabled={day >= 364} onPress={() => onDay(day + 1)} />
+        <Button label="+" aria-label="Next day" disabled={day >= 364} onPress={() => onDay(day + 1)} />
         <Button label="Hide" kind="plain" onPress={onClose} />
       </View>
       <T look="fact">

@@ -32,7 +32,7 @@ export function Months({ story, second }: { story: YearStory; second: boolean })
       </T>
       <Row aria-expanded={open} onPress={() => setOpen(!open)} className="-mx-[18px]">
         <T look="head" className="flex-1">
-          The figures
+          Show figures
         </T>
         <T look="fact">{open ? 'hide' : 'show'}</T>
       </Row>

@@ -35,7 +35,7 @@ export function WeatherOf({ weather, onWeather }: Props) {
       </Heading>
       <View role="radiogroup" aria-label="Weather" className="flex-row flex-wrap gap-2">
         <Chip label="200 simulated years" on={weather.kind === 'seeded'} onPress={() => onWeather(SEEDED)} />
-        <Chip label="The mean year" on={weather.kind === 'mean'} onPress={() => onWeather({ kind: 'mean' })} />
+        <Chip label="Average year" on={weather.kind === 'mean'} onPress={() => onWeather({ kind: 'mean' })} />
         <Chip label="A weather file (EPW)" on={weather.kind === 'hours'} onPress={() => void readFile()} />
       </View>
       {weather.kind === 'mean' ? (

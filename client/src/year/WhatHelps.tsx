@@ -37,7 +37,7 @@ export function WhatHelps({ site }: { site: OpenSite }) {
           <Answer site={site} accept={accept} />
         </>
       ) : (
-        <Button label="Search for it" onPress={() => setOpen(true)} />
+        <Button label="Search" onPress={() => setOpen(true)} />
       )}
     </View>
   );

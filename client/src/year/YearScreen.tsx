@@ -188,11 +188,7 @@ function StopOrGoOn({ year: { working, share, most, setMost } }: { year: YearBes
   const slow = useSlow(working);
   if (slow)
     return (
-      <Button
-        label="Stop here"
-        className="self-start"
-        onPress={() => setMost(Math.max(1, Math.floor(PIECES * share)))}
-      />
+      <Button label="Stop" className="self-start" onPress={() => setMost(Math.max(1, Math.floor(PIECES * share)))} />
     );
   if (most < PIECES) return <Button label="Run all years" className="self-start" onPress={() => setMost(PIECES)} />;
   return null;

@@ -112,7 +112,7 @@ const stringFuse = rule<Bank>({
       detail: "sized for its share of the current; interrupts the bank's fault current",
       changes: [postFuses(bank, type, rating_A)],
     })),
-  needs: 'Needs a fuse at the post of each string, sized for its share of the current, able to interrupt the fault.',
+  needs: 'Needs a fuse at the post of each string, sized for its share; it must be able to interrupt the fault.',
 });
 
 const BRIDGES = new Set(['relay', 'diode', 'switch']);

@@ -234,7 +234,7 @@ const interrupt = rule<Run>({
     const what = cableName(model, subject, quantity);
     if (verdict === 'unknown') return `Whether the fuse of ${what} can interrupt the fault current is not known yet.`;
     const { there, allowed } = apart((demand ?? NaN) / 1000, (limit ?? NaN) / 1000);
-    return `A short circuit sends ${there} kA through the fuse of ${what}, which can interrupt ${allowed} kA.`;
+    return `The fuse of ${what} can interrupt ${allowed} kA; a short circuit there reaches ${there} kA.`;
   },
   remedies(model, run, { quantity }) {
     if (quantity === STRING) return stringFuses(model);

@@ -149,6 +149,7 @@ const drop = rule<Run>({
     return `The voltage drop of ${what} is ${there} %; the limit is ${allowed} %.`;
   },
   remedies: (model, run) => [...jointsAway(run), ...sizeUp(model, run)],
+  needs: 'Needs a thicker or shorter cable, or less current in it.',
 });
 
 /** A cable of a charger that charges another battery. */

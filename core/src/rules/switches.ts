@@ -75,7 +75,7 @@ const rating = rule<Switch>({
     if (verdict === 'unknown') return `Whether ${what} can carry what flows there is not known yet.`;
     if (quantity === 'interrupt') {
       const { there, allowed } = apart((demand ?? NaN) / 1000, (limit ?? NaN) / 1000);
-      return `A short circuit sends ${there} kA through ${what}, which can interrupt ${allowed} kA.`;
+      return `${raised(what)} can interrupt ${allowed} kA; a short circuit there reaches ${there} kA.`;
     }
     const { there, allowed } = apart(demand, limit);
     return `${raised(what)} carries ${there} A; it is rated for ${allowed} A.`;
