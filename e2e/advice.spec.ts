@@ -16,7 +16,7 @@ test('@phone a conversion comes whole: what it needs is listed, one is left out,
   await demo.getByRole('button', { name: 'Save as proposal' }).click();
   const kit = demo.getByTestId('kit');
   await expect(kit).toContainText('Fuse at the post of each string');
-  await expect(kit).toContainText('Bus bars');
+  await expect(kit).toContainText('Busbars');
   await expect(kit).not.toContainText('heater');
 });
 

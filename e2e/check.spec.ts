@@ -34,7 +34,7 @@ test('@phone another school is seen on the finding, and taken for this site', as
   // -24 degC falls in the band of 1.20: 3 x 45.1 x 1.2 = 162.4 V
   await expect(school).toContainText('Over: On the coldest morning the string reaches 162');
   await school.getByRole('button', { name: 'Use here' }).click();
-  await expect(demo.getByText(/school: bands/).first()).toBeVisible();
+  await expect(demo.getByText(/standard: bands/).first()).toBeVisible();
 });
 
 test('@phone shade put on a module by thumb costs what the curve says, and another wiring less', async ({ demo }) => {

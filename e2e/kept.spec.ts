@@ -164,7 +164,7 @@ test('@phone a shared device: what is unsent belongs to its person; signing out 
   await expect(demo.getByText('1 entry is not sent yet.')).toBeVisible();
   await demo.getByRole('button', { name: 'Sign out anyway' }).click();
   await expect(demo.getByLabel('E-mail')).toBeVisible();
-  await expect(demo.getByTestId('waits-here')).toContainText('One entry waits on this device');
+  await expect(demo.getByTestId('waits-here')).toContainText('One entry is waiting on this device');
   await context.setOffline(false);
   // The server had not heard of it: the next start tells it first.
   await demo.goto('/');

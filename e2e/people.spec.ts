@@ -73,6 +73,6 @@ test('@phone a passkey is added, opens the door once signed out, and is taken of
   await expect(page.getByLabel('Find a site')).toBeVisible();
   await page.goto(`${home}/you`);
   await expect(page.getByTestId('passkey')).toContainText('last used');
-  await page.getByRole('button', { name: /^Take off/ }).click();
+  await page.getByRole('button', { name: /^Remove/ }).click();
   await expect(page.getByTestId('passkey')).toHaveCount(0);
 });

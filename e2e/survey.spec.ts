@@ -234,7 +234,7 @@ test('@desk a whole survey by the keyboard: every part begun, chosen and saved w
   await expect(demo.getByTestId('station-controller').first()).toBeVisible();
   await demo.keyboard.press('2');
   // What holds is unfolded, and the first of it opened to its working.
-  await press(/^\d+ holds?/);
+  await press(/^\d+ checks? OK/);
   const worst = demo.locator('[data-testid^="row-"]').first();
   const [sentence = ''] = (await worst.innerText()).split('\n');
   await press(new RegExp(`^${sentence.slice(0, 20).replace(/[^\w ]/g, '.')}`));

@@ -68,7 +68,7 @@ test('@phone an order is worked by two phones off line, merged, proved, signed, 
   await importCopy(demo, 'Two phones', settingsAlone);
   const path = new URL(demo.url()).pathname;
   await openOrder(demo, 'p-set');
-  await expect(demo.getByTestId('isolation')).toContainText('nothing is switched off');
+  await expect(demo.getByTestId('isolation')).toContainText('Nothing is switched off');
   const other = await enter(browser, 'Morag');
   await other.goto(new URL(path, demo.url()).href);
   await openOrder(other, 'p-set');
@@ -85,7 +85,7 @@ test('@phone an order is worked by two phones off line, merged, proved, signed, 
   // What is not ticked before it asks for a reason.
   await expect(other.getByTestId('waits')).toContainText('Waits for step 1, 2');
   await other.getByTestId('tick').click();
-  await other.getByLabel('Reason').fill('Isla tells them while I am on the roof');
+  await other.getByRole('textbox', { name: 'Reason' }).fill('Isla tells them while I am on the roof');
   await other.getByRole('button', { name: 'Mark as done anyway' }).click();
   await expect(other.getByTestId('isolation')).toContainText('PV off');
   await context.setOffline(false);
@@ -114,7 +114,7 @@ test('@phone an order is worked by two phones off line, merged, proved, signed, 
   for (const key of ['1', '1', 'point', '2']) await demo.getByRole('button', { name: key, exact: true }).click();
   await expect(demo.getByTestId('reading-judged')).toHaveText('outside');
   await expect(demo.getByTestId('ask-why')).toContainText('Why?');
-  await demo.getByLabel('Reason').fill('loads were on a minute before');
+  await demo.getByRole('textbox', { name: 'Reason' }).fill('loads were on a minute before');
   await demo.getByRole('button', { name: 'Save reading' }).click();
   await expect(demo.getByTestId('prove-lead')).toContainText('1 outside');
   expect(await hardToReach(demo)).toEqual([]);

@@ -100,7 +100,7 @@ await take('wide', { width: 1280, height: 800 }, 'light', async (page, shot) => 
   await page.getByText('What would fix it').waitFor();
   await shot('check');
   await page.getByRole('link', { name: /^Plan/ }).click();
-  await page.getByRole('button', { name: 'Compare' }).click();
+  await page.getByRole('button', { name: 'Compare', exact: true }).click();
   await page
     .getByText(/of need/)
     .last()

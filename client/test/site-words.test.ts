@@ -85,19 +85,19 @@ describe('the sentence at the head', () => {
     const on = (more: Partial<Finding>) => lead(finding({ verdict: 'over', subject: run.id, ...more })).shorter;
     const name = partName(site, run.id);
     expect(on({ rule: 'run.interrupt', demand: 11.9, limit: 1, unit: 'kA' })).toEqual([
-      `Fuse of ${name}: 11.9\u00a0kA against 1\u00a0kA.`,
-      `${name}: 11.9\u00a0kA against 1\u00a0kA.`,
+      `Fuse of ${name}: 11.9\u00a0kA, limit 1\u00a0kA.`,
+      `${name}: 11.9\u00a0kA, limit 1\u00a0kA.`,
     ]);
     // What a conductor carries is said of the cable itself; so is what is wrong with a part that is no cable.
     expect(on({ rule: 'run.ampacity', demand: 90, limit: 80, unit: 'A' })).toEqual([
-      `${name}: 90\u00a0A against 80\u00a0A.`,
+      `${name}: 90\u00a0A, limit 80\u00a0A.`,
     ]);
     expect(on({ rule: 'run.interrupt', subject: 'gel', unit: 'kA' })).toHaveLength(1);
     // Without both figures, or without the part, the whole sentence stands.
     expect([on({ demand: null }), on({ limit: null }), on({ subject: 'gone' })]).toEqual([[], [], []]);
     // A least, and a share without a unit, have words of their own.
-    expect(on({ rule: 'run.drop', sense: 'min', demand: 2, limit: 4, unit: 'A' })[0]).not.toContain('against');
-    expect(on({ rule: 'run.drop', unit: '' })[0]).not.toMatch(/\u00a0 against/);
+    expect(on({ rule: 'run.drop', sense: 'min', demand: 2, limit: 4, unit: 'A' })[0]).not.toContain('limit');
+    expect(on({ rule: 'run.drop', unit: '' })[0]).not.toMatch(/\u00a0, limit/);
   });
 });
 

@@ -250,7 +250,7 @@ function Opened({ finding, onClose }: { finding: Finding; onClose?: () => void }
   );
 }
 
-/** What holds stays folded: a sound system is quiet. */
+/** What is OK stays folded: a sound system is quiet. */
 function Folded({ title, findings }: { title: string; findings: Finding[] }) {
   const [open, setOpen] = useState(false);
   if (findings.length === 0) return null;

@@ -50,7 +50,7 @@ export function leadOf({ findings, judged: model }: OpenSite): Lead {
   };
 }
 
-/** The part and its two figures: "Fuse of Charger to bank: 11.9 kA against 1 kA." None without figures, where only words tell what is wrong. */
+/** The part and its two figures: "Fuse of Charger to bank: 11.9 kA, limit 1 kA." None without figures, where only words tell what is wrong. */
 function figuresOf({ system }: Model, finding: Finding): string[] {
   const who = partTitle(system, finding.subject);
   if (who === null || finding.demand === null || finding.limit === null) return [];
@@ -59,7 +59,7 @@ function figuresOf({ system }: Model, finding: Finding): string[] {
     system.runs?.some(({ id }) => id === finding.subject);
   const { there, allowed, unit } = figurePair(finding);
   const against =
-    finding.sense === 'max' && unit !== '' ? `${there}\u00a0${unit} against ${allowed}\u00a0${unit}` : figures(finding);
+    finding.sense === 'max' && unit !== '' ? `${there}\u00a0${unit}, limit ${allowed}\u00a0${unit}` : figures(finding);
   const plain = `${who}: ${against}.`;
   return ofFuse ? [`Fuse of ${plain}`, plain] : [plain];
 }
@@ -128,7 +128,7 @@ export function placeOf(site: OpenSite, path: string): Omit<Gap, 'settles'> {
   };
 }
 
-/** Findings about one part, worst first; what holds comes last. */
+/** Findings about one part, worst first; what is OK comes last. */
 export const findingsAbout = (findings: readonly Finding[], partId: string) =>
   findings.filter(({ subject }) => subject === partId).sort(worstFirst);
 

@@ -79,7 +79,7 @@ export function FindingDetail({
       {missing.length > 0 ? <T look="fact">Not known: {missing.map(nameOf).join('; ')}.</T> : null}
       {assumed.length > 0 ? (
         <T look="fact">
-          Rests on {assumed.length === 1 ? 'an assumed value' : 'assumed values'}:{' '}
+          Based on {assumed.length === 1 ? 'an assumed value' : 'assumed values'}:{' '}
           <T look="fact" className="border-b-2 border-dotted border-ink text-ink">
             {assumed.map(nameOf).join('; ')}
           </T>

@@ -30,11 +30,11 @@ export function Stepper({ label, value, min, max, step = 1, onChange }: StepperP
       <T look="station" className="flex-1">
         {label}
       </T>
-      {key('\u2212', value - step, 'decrease')}
+      {key('\u2212', value - step, 'one less')}
       <T look="pad" className="w-12 text-center" aria-live="polite">
         {value}
       </T>
-      {key('+', value + step, 'increase')}
+      {key('+', value + step, 'one more')}
     </View>
   );
 }

@@ -181,7 +181,7 @@ export function SpecLines({ lines }: { lines: SpecLine[] }) {
               ))}
               {line.assumed.length > 0 ? (
                 <T look="fact" className="text-ink">
-                  {`Rests on an assumed value: ${line.assumed.map((path) => pathName(site, path)).join(', ')}.`}
+                  {`Based on an assumed value: ${line.assumed.map((path) => pathName(site, path)).join(', ')}.`}
                 </T>
               ) : null}
               {line.why.map((text) => (

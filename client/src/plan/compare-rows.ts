@@ -76,10 +76,10 @@ export const ROWS: CompareRow[] = [
     },
     figure: ({ standing }) => (standing ? CONSEQUENCE_ORDER.reduce((sum, name) => sum + standing.over[name], 0) : null),
   },
-  { label: 'Cures', value: ({ comparison }) => (comparison ? String(comparison.cured.length) : NONE) },
+  { label: 'Fixes', value: ({ comparison }) => (comparison ? String(comparison.cured.length) : NONE) },
   { label: 'Makes worse', value: ({ comparison }) => (comparison ? String(comparison.worse.length) : NONE) },
-  { label: 'Breaks', value: ({ comparison }) => (comparison ? String(comparison.broken.length) : NONE) },
-  { label: 'Cannot be judged', value: (_, { standing }) => (standing ? String(standing.unknown) : AWAITED) },
+  { label: 'Causes', value: ({ comparison }) => (comparison ? String(comparison.broken.length) : NONE) },
+  { label: 'Unknown', value: (_, { standing }) => (standing ? String(standing.unknown) : AWAITED) },
   {
     label: 'More load possible',
     value: ({ model }, { standing }) =>

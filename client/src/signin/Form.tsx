@@ -70,7 +70,7 @@ export function DoorForm({
   );
 }
 
-/** Around whoever is not in yet: the lantern, what this is, and what is asked. */
+/** Around the sign-in forms: the lantern, what this is, and the questions. */
 export function Door({ title, children }: PropsWithChildren<{ title: string }>) {
   return (
     <ScrollView role="main" contentContainerClassName="grow justify-center px-[18px] py-10">

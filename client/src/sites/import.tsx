@@ -42,7 +42,7 @@ async function taken(file: File): Promise<string> {
   return enqueueSite(readSystemFile(await file.slice(0, MOST_BYTES + 1).text()).file);
 }
 
-/** Says that a file is being read, or why it was not taken. */
+/** Says that a file is being read, or why it was refused. */
 export function ImportNote({ state: { busy, refused } }: { state: Importing }) {
   if (busy) return <T role="status">Reading the file ...</T>;
   if (!refused) return null;

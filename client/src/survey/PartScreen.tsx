@@ -121,7 +121,7 @@ function PartHeader({ row, siteId }: { row: PartRow; siteId: string }) {
   );
 }
 
-/** Each finding in a line; a tap opens its working. The worst is open from the start; what holds is folded away. */
+/** Each finding in a line; a tap opens its working. The worst is open from the start; what is OK is folded away. */
 function Verdicts({ partId }: { partId: string }) {
   const pretty = usePretty();
   const site = useOpenSite();

@@ -57,7 +57,7 @@ export function StepCard({ step, work, proposal, after, ticks, stops, onGo }: Pr
       <Heading level={2} look="pad" testID="step-text">
         {pretty(step.text)}
       </Heading>
-      <T>{`Because ${pretty(step.why)}.`}</T>
+      <T>{`Why: ${pretty(step.why)}.`}</T>
       {step.tool ? (
         <T>{`With: ${step.tool}${step.torque_Nm ? `, ${step.torque_Nm} Nm unless its maker says otherwise` : ''}.`}</T>
       ) : null}

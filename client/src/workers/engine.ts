@@ -128,7 +128,7 @@ export function useAnswer<A extends Question['ask']>(question: Extract<Question,
   };
 }
 
-/** One answer, for what is asked once and kept by whoever asked. */
+/** One answer, for questions that are asked once and kept by the caller. */
 export const askEngine = <A extends Question['ask']>(question: Extract<Question, { ask: A }>) =>
   ask(question, silent, new AbortController().signal) as Promise<Answers[A]>;
 

@@ -21,7 +21,7 @@ interface Props {
   onClose(): void;
 }
 
-/** A day's twenty-four hours: what the sun brings, what is asked and served, where the bank stands at each hour's end. */
+/** A day's twenty-four hours: solar yield, demand and supply, and the bank’s charge at each hour’s end. */
 export function DayHours({ model, weather, story, day, year, onDay, onClose }: Props) {
   const shown = year ?? story.lowYears[day] ?? 0;
   const { data, error } = useAnswer<'day'>({ ask: 'day', model, weather, year: shown, day });

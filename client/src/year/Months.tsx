@@ -48,7 +48,7 @@ function Figures({ months, dark }: { months: readonly YearSums[]; dark: readonly
     ['unused', ({ unused_kWh }) => unused_kWh.toFixed(0)],
     ['used', ({ used_kWh }) => used_kWh.toFixed(0)],
     ['missing', ({ unserved_kWh }) => unserved_kWh.toFixed(1)],
-    ['dark', (_, i) => `${Math.round(100 * (dark[i] ?? 0))} %`],
+    ['power cuts', (_, i) => `${Math.round(100 * (dark[i] ?? 0))} %`],
   ];
   const line = (texts: string[], key: string, head = false) => (
     <View key={key} role="row" className="flex-row border-b border-rule py-1">

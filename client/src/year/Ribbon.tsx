@@ -70,12 +70,12 @@ export function Ribbon({ story, other, label, day, onDay }: RibbonProps) {
         <Path d={marks.generator} stroke={colours.soft} strokeWidth={Math.max(1, (width - 62) / 365)} />
         {marks.dark ? (
           <ChartText x={RIBBON.left - 4} y={feet.dark} anchor="end">
-            dark
+            cuts
           </ChartText>
         ) : null}
         {marks.generator ? (
           <ChartText x={RIBBON.left - 4} y={feet.generator} anchor="end" fill={colours.soft}>
-            gen.
+            genset
           </ChartText>
         ) : null}
         {day === null ? null : (

@@ -144,7 +144,7 @@ function Told({ site, year, story }: { site: OpenSite; year: YearBeside; story: 
       <T>{spellSentence(story)}</T>
       {story.worst.hours > 0 ? (
         <Button
-          label="Its hours"
+          label="Hour by hour"
           kind="plain"
           className="self-start px-0"
           onPress={() => setOpened({ day: Math.floor(story.worst.start_h / 24), year: story.worst.year })}
@@ -232,7 +232,7 @@ function compared({ totals, life_y }: YearStory, other: YearStory): string {
   const less = totals.unserved_kWh - other.totals.unserved_kWh;
   const served =
     Math.abs(less) < 0.5
-      ? 'The same energy not supplied.'
+      ? 'No change in energy not supplied.'
       : less > 0
         ? `${kWh(less)} a year more supplied.`
         : `${kWh(-less)} a year less supplied.`;

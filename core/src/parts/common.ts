@@ -18,7 +18,7 @@ import { asked, first, group, hidden, type Notable } from './words';
 
 /** Members that several kinds of part share. */
 
-/** Charging profiles that a device may offer: a chemistry’s own, or volts of one’s own. */
+/** Charging profiles that a device may offer: a chemistry’s own, or custom voltages. */
 export const PROFILES: [Chemistry | 'custom', ...(Chemistry | 'custom')[]] = [...CHEMISTRIES, 'custom'];
 /** Types of fuse and breaker of the format; none is an answer too. */
 export const PROTECTION_TYPES = [

@@ -36,7 +36,7 @@ export const inverters = kind({
     continuous_VA: asked('Apparent power', positive(1e6)),
     surge_W: first('Surge', watts()),
     surge_s: asked('Surge duration', num(0, 100_000)),
-    waveform: first('Wave', oneOf(['sine', 'modified'])),
+    waveform: first('Waveform', oneOf(['sine', 'modified'])),
     // No inverter runs below the half of a 12 V bank: a nought here is a field that was not filled in.
     lowCutoff_V: asked('Low-voltage cut-off', num(5, 1500)),
     minDc_V: asked('Minimum DC voltage', volts()),

@@ -117,7 +117,7 @@ export function convert(given: Model, packs: readonly ShelfItem[] = COMMON_PACKS
     })
     .sort(
       (a, b) =>
-        // What holds the need comes first, and what is wrong with the system as it stands counts against no pack.
+        // Options that cover the need come first; faults the system already has count against no pack.
         Number(lacks(a, proposed)) - Number(lacks(b, proposed)) ||
         Number(a.ownOver) - Number(b.ownOver) ||
         Number(a.smaller) - Number(b.smaller) ||

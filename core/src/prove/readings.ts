@@ -123,7 +123,7 @@ const DAY_MS = 86_400_000;
 
 /**
  * What was read last at each part, by its id. Of what was read within a day of that the likeliest question of its kind: a
- * bank's volts at rest, not the hundredth cell's density.
+ * bank's resting voltage, not the hundredth cell's density.
  */
 export function lastReadings(system: System, readings: readonly Reading[]): Map<string, Named> {
   const last = new Map<string, Named>();

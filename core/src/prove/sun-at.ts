@@ -22,7 +22,7 @@ export interface ArrayAt {
 }
 /** What keeps a controller from giving more. */
 export type Binds = 'array' | 'limit' | 'bank';
-/** A controller under this sun: V and A in, A out, and what holds it. */
+/** A controller under this sun: V and A in, A out, and what limits it. */
 export interface ControllerAt {
   pv_V: number;
   pv_A: number;

@@ -6,7 +6,7 @@ export const TYPICAL_BETA_PCT_C = -0.3;
 /** Coefficient of the short-circuit current where none was read, % a degree. */
 export const TYPICAL_ALPHA_PCT_C = 0.05;
 
-/** Cells as printed; where nobody read them, by the open volts of a silicon cell. */
+/** Cells as printed; where nobody read them, by the Voc of a silicon cell. */
 export const cellsPrinted = ({ cells, voc_V }: ModuleType) => cells ?? Math.round(voc_V / 0.65);
 
 /** Cells in series, null where the count was not read. Half-cut modules print twice as many. */

@@ -6,12 +6,12 @@ import { rule } from './rule';
 
 /** What is left of a bank, where somebody measured it or its monitor says. */
 
-/** Below it the lights go out without warning, whatever the chemistry; planning value. */
+/** Below it power fails without warning, whatever the chemistry; planning value. */
 const OUTAGE_BELOW_PCT = 50;
 
 const health = rule<Bank>({
   id: 'bank.health',
-  title: 'Health of the bank',
+  title: 'Bank health',
   consequence: 'life',
   bearsOn: ['bank'],
   curedByLimit: false,

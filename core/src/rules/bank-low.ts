@@ -73,7 +73,7 @@ function letsGo(model: Model, load: Load): boolean | 'unknown' {
 const deepDischarge = rule<Bank>({
   id: 'bank.deep-discharge',
   letOff: 'the power goes off sooner on an ordinary day; the cells are not harmed',
-  title: 'Loads cut off before the bank is empty',
+  title: 'Low-voltage cut-off',
   consequence: 'life',
   bearsOn: ['bank'],
   cases: (model) =>
@@ -122,7 +122,7 @@ const deepDischarge = rule<Bank>({
         ? 'switches'
         : 'controllers';
     if (per === null || quantity === LOADS || !quantity) return [];
-    // A plain pwm regulator lets go at its own volts, and has no menu to set them in.
+    // A plain PWM regulator cuts off at a fixed voltage and has no menu.
     const controller = (model.system.controllers ?? []).find(({ id }) => id === quantity);
     if (controller?.type === 'pwm' && !controller.profiles?.includes('custom')) return [];
     const volts = Math.ceil(bank.series * per * CHEMISTRY[bank.chemistry].cutoff_V * 10 - 1e-9) / 10;
@@ -166,7 +166,7 @@ function loadsOutcome(io: Ledger, bank: Bank): Outcome {
 
 const cells = rule<Bank>({
   id: 'bank.cells',
-  title: 'Each cell is monitored',
+  title: 'Cell monitoring',
   consequence: 'damage',
   gravity: 1,
   bearsOn: ['bank'],

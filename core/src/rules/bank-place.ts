@@ -39,7 +39,7 @@ const lowTemperature = rule<Bank>({
 
 const highTemperature = rule<Bank>({
   id: 'bank.high-temperature',
-  title: 'Bank in the heat',
+  title: 'Bank temperature',
   consequence: 'life',
   bearsOn: ['bank', 'place'],
   cases: bankCase,
@@ -61,7 +61,7 @@ const highTemperature = rule<Bank>({
 
 const freezing = rule<Bank>({
   id: 'bank.freezing',
-  title: 'Freezing when discharged',
+  title: 'Freezing',
   consequence: 'damage',
   bearsOn: ['place'],
   school: depthSchool,
@@ -86,7 +86,7 @@ const freezing = rule<Bank>({
 
 const ventilation = rule<Bank>({
   id: 'bank.ventilation',
-  title: 'Ventilation of the bank',
+  title: 'Bank ventilation',
   consequence: 'danger',
   gravity: 3,
   bearsOn: ['place'],
@@ -128,7 +128,7 @@ const ventilation = rule<Bank>({
 
 const place = rule<Bank>({
   id: 'bank.place',
-  title: 'Where the bank is installed',
+  title: 'Place of the bank',
   consequence: 'danger',
   gravity: 3,
   bearsOn: ['bank', 'place'],

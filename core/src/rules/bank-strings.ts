@@ -60,7 +60,7 @@ const seriesCount = rule<Bank>({
 
 const shares = rule<Bank>({
   id: 'bank.sharing',
-  title: 'Strings share the current',
+  title: 'Current sharing',
   consequence: 'life',
   bearsOn: ['bank'],
   cases: having(({ parallel }) => parallel > 1),
@@ -89,7 +89,7 @@ const shares = rule<Bank>({
 
 const stringFuse = rule<Bank>({
   id: 'bank.string-fuse',
-  title: 'Each string has a fuse',
+  title: 'String fuses',
   consequence: 'danger',
   gravity: 2,
   bearsOn: ['bank', 'fuse'],
@@ -123,7 +123,7 @@ export const isBridged = ({ joinedBy }: { joinedBy?: OtherBank['joinedBy'] }): b
 const mixed = rule<Bank>({
   id: 'bank.mixed',
   letOff: 'up to two years apart is acceptable for a while',
-  title: 'One age, one chemistry',
+  title: 'Age and chemistry',
   consequence: 'life',
   gravity: 1,
   bearsOn: [],

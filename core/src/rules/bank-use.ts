@@ -66,7 +66,7 @@ const discharge = rule<Bank>({
 
 const surge = rule<Bank>({
   id: 'bank.surge',
-  title: 'Surge from the bank',
+  title: 'Surge current of the bank',
   consequence: 'outage',
   bearsOn: ['load', 'bank'],
   curedByLimit: 'load',
@@ -157,7 +157,7 @@ const coldCharge = rule<Bank>({
 
 const voltage = rule<Bank>({
   id: 'bank.voltage',
-  title: 'Bank voltage matches the system',
+  title: 'Bank voltage',
   consequence: 'damage',
   bearsOn: ['bank'],
   cases: bankCase,
@@ -179,7 +179,7 @@ const CUTOFF_MARGIN = 0.2;
 const ABSORB_MARGIN = 0.05;
 const cutoffOrder = rule<Bank>({
   id: 'cutoff.order',
-  title: 'The protection acts last',
+  title: 'Order of cut-offs',
   consequence: 'outage',
   bearsOn: [],
   cases: (model) =>
@@ -271,7 +271,7 @@ const smallerInverters = (model: Model): Cure[] =>
 
 const agree = rule<Bank>({
   id: 'settings.agree',
-  title: 'Chargers agree on absorption voltage',
+  title: 'Absorption voltages',
   consequence: 'life',
   bearsOn: ['charge'],
   cases: having((_, model) => absorbsFound_V(model.system).length > 1),
@@ -307,5 +307,5 @@ const setAll = (system: Model['system'], absorb_V: number): Cure[] => {
     : [];
 };
 
-/** Rules of what is asked of a bank. */
+/** Rules on how a bank is used. */
 export const bankUseRules = [discharge, surge, nMinusOne, coldCharge, voltage, cutoffOrder, agree];

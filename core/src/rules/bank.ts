@@ -77,7 +77,7 @@ function wantedCharge_A(io: Ledger, bank: Bank): number {
 
 const chargeMin = rule<Bank>({
   id: 'bank.charge-min',
-  title: 'Enough charge current',
+  title: 'Minimum charge current',
   consequence: 'life',
   bearsOn: ['charge', 'strings'],
   school: 'chargeMin',

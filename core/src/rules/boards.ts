@@ -47,7 +47,7 @@ const SLOTS = [4, 6, 8, 10, 12, 16, 20, 24, 32, 40, 48, 64];
 
 const rating = rule<Distribution>({
   id: 'distribution.rating',
-  title: 'Rating of the board',
+  title: 'Board rating',
   consequence: 'danger',
   bearsOn: ['load'],
   cases: boxes,
@@ -79,7 +79,7 @@ const monitors = ({ system }: Model): Case<Monitor>[] =>
 
 const shunt = rule<Monitor>({
   id: 'monitor.shunt',
-  title: 'Shunt carries the current',
+  title: 'Shunt rating',
   consequence: 'loss',
   bearsOn: ['load'],
   curedByLimit: 'load',
@@ -111,7 +111,7 @@ const shunt = rule<Monitor>({
 
 const coverage = rule<Monitor>({
   id: 'monitor.coverage',
-  title: 'Every negative goes through the shunt',
+  title: 'Shunt coverage',
   consequence: 'loss',
   bearsOn: [],
   cases: monitors,

@@ -23,7 +23,7 @@ const chargerCases = (model: Model): Case<Charger>[] =>
 
 const chargerProfile = rule<Charger>({
   id: 'charger.profile',
-  title: "Charger's profile",
+  title: 'Charging profile',
   consequence: 'life',
   bearsOn: ['charge'],
   cases: (model) => chargerCases(model).filter(({ about }) => about.kind !== 'alternator-direct'),
@@ -43,7 +43,7 @@ const chargerProfile = rule<Charger>({
 
 const chargerLoop = rule<Charger>({
   id: 'charger.loop',
-  title: 'Charger powered by its own bank',
+  title: 'Charger on its own bank',
   consequence: 'loss',
   bearsOn: ['charge'],
   cautions: ['chargerLoop'],
@@ -111,7 +111,7 @@ function asked_VA(io: Ledger, source: Source): number {
 
 const chargerInput = rule<Source>({
   id: 'charger.input',
-  title: 'Generator or inlet can supply the charging',
+  title: 'Generator or inlet load',
   consequence: 'outage',
   bearsOn: ['load', 'charge'],
   curedByLimit: 'charge',
@@ -187,7 +187,7 @@ const unheld = (system: System, { chargers }: OnAlternator) =>
 
 const alternator = rule<OnAlternator>({
   id: 'alternator.load',
-  title: 'Alternator can supply the charging',
+  title: 'Alternator load',
   consequence: 'damage',
   bearsOn: ['charge'],
   curedByLimit: 'charge',

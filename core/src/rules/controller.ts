@@ -83,7 +83,7 @@ export function windowSentence({ demand, limit, sense, verdict, subject }: Findi
 
 const voltage = rule<Controller>({
   id: 'controller.voltage',
-  title: 'Controller fits the bank voltage',
+  title: 'Controller battery voltage',
   consequence: 'damage',
   bearsOn: ['strings'],
   cases,
@@ -105,7 +105,7 @@ const voltage = rule<Controller>({
 
 const profile = rule<Controller>({
   id: 'controller.profile',
-  title: "Controller's charging profile",
+  title: 'Charging profile',
   consequence: 'life',
   bearsOn: ['strings'],
   cases,

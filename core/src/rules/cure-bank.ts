@@ -67,7 +67,7 @@ export const canLimit = (device: ChargingDevice): boolean => {
   if (device.at === 'controllers') return device.part.type === 'mppt';
   if (device.at === 'inverters') return true;
   if (device.part.kind === 'alternator-direct') return false;
-  // A plain charger has no menu: one whose settings were read, or that takes volts of one's own, has.
+  // A plain charger has no menu: one whose settings were read, or that takes custom voltages, has.
   return device.settings !== null || Boolean(device.profiles?.includes('custom'));
 };
 

@@ -25,7 +25,7 @@ const casesOf =
 
 const hotVoltage = rule<PvArray>({
   id: 'pv.hot-voltage',
-  title: 'Still charges when hot',
+  title: 'Charging when hot',
   consequence: 'loss',
   bearsOn: ['strings'],
   notRoughly: true,

@@ -129,7 +129,7 @@ export const BOOST_ONLY = 'only during absorption; at float it is within its rat
 const dcRating = rule<Run>({
   id: 'run.dc-rating',
   letOff: BOOST_ONLY,
-  title: 'Fuse is rated for DC at this voltage',
+  title: 'DC voltage rating',
   consequence: 'danger',
   bearsOn: ['fuse'],
   cautions: ['dcRated'],

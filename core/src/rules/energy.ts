@@ -49,7 +49,7 @@ const autonomy = rule<Bank>({
 const worstMonth = rule<Bank>({
   id: 'energy.worst-month',
   letOff: 'the generator covers the rest',
-  title: 'The worst month',
+  title: 'Worst month',
   consequence: 'outage',
   bearsOn: ['energy'],
   curedByLimit: false,
@@ -94,7 +94,7 @@ const mean = (values: number[]) => values.reduce((sum, value) => sum + value, 0)
 
 const refill = rule<Bank>({
   id: 'energy.refill',
-  title: 'Days to refill the bank',
+  title: 'Days to refill',
   consequence: 'life',
   bearsOn: ['energy'],
   school: depthSchool,
@@ -126,7 +126,7 @@ const refill = rule<Bank>({
 
 const layup = rule<Bank>({
   id: 'energy.layup',
-  title: 'Left alone',
+  title: 'Left unattended',
   consequence: 'life',
   bearsOn: ['energy'],
   school: depthSchool,

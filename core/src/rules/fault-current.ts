@@ -48,7 +48,7 @@ function feeders(io: Ledger, run: Run): Run[] {
 
 const farFault = rule<Run>({
   id: 'run.far-fault',
-  title: 'Fuse clears a fault at the far end of the cable',
+  title: 'Fault at the far end',
   consequence: 'danger',
   bearsOn: ['fuse'],
   cases: having(faultReaches),
@@ -206,7 +206,7 @@ export const interruptLetOff = (finding: Finding) =>
 const interrupt = rule<Run>({
   id: 'run.interrupt',
   letOff: interruptLetOff,
-  title: 'Fuse can interrupt the fault',
+  title: 'Breaking capacity',
   consequence: 'danger',
   gravity: 2,
   bearsOn: ['fuse'],

@@ -19,7 +19,7 @@ const startsHere = (run: Run, { system }: Model) =>
 
 const sourceEnd = rule<Run>({
   id: 'run.source-end',
-  title: 'Fuse is at the source',
+  title: 'Fuse position',
   consequence: 'danger',
   bearsOn: ['fuse'],
   school: 'sourceEnd_m',
@@ -67,7 +67,7 @@ const sourceEnd = rule<Run>({
 
 const selectivity = rule<Run>({
   id: 'run.selectivity',
-  title: 'The nearer fuse blows first',
+  title: 'Order of fuses',
   consequence: 'outage',
   bearsOn: ['fuse'],
   curedByLimit: false,
@@ -93,7 +93,7 @@ const selectivity = rule<Run>({
 
 const bothEnds = rule<Run>({
   id: 'run.both-ends',
-  title: 'Fused at both ends',
+  title: 'Fuse at both ends',
   consequence: 'danger',
   gravity: ({ working }) => (working.some((line) => line.startsWith('fuse there')) ? undefined : 2),
   bearsOn: ['fuse'],

@@ -83,7 +83,7 @@ function protectsOutcome(io: Ledger, run: Run, quantity: string | undefined, lar
 
 const fuseProtects = rule<Run>({
   id: 'run.fuse-protects',
-  title: 'Fuse protects the cable',
+  title: 'Fuse and cable limit',
   consequence: 'danger',
   gravity: ({ demand }) => (demand === null ? 2 : undefined),
   bearsOn: ['fuse'],
@@ -118,7 +118,7 @@ const fuseProtects = rule<Run>({
 
 const fuseCarries = rule<Run>({
   id: 'run.fuse-carries',
-  title: 'Fuse carries the current',
+  title: 'Fuse and current',
   consequence: 'outage',
   bearsOn: ['load', 'fuse'],
   curedByLimit: 'load',

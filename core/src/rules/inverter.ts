@@ -96,7 +96,7 @@ const SURGE_TIGHT = 0.9;
 
 const continuous = rated(
   'inverter.continuous',
-  'Inverter can run the loads',
+  'Running load',
   0.8,
   'W',
   running_W,
@@ -105,7 +105,7 @@ const continuous = rated(
 );
 const apparent = rated(
   'inverter.apparent',
-  'Inverter can supply the volt-amperes',
+  'Apparent power (VA)',
   0.8,
   'VA',
   running_VA,
@@ -114,7 +114,7 @@ const apparent = rated(
 );
 const surge = rated(
   'inverter.surge',
-  'Inverter can start the loads',
+  'Starting load',
   0.9,
   'W',
   surge_W,
@@ -124,7 +124,7 @@ const surge = rated(
 
 const waveform = rule<Inverter>({
   id: 'inverter.waveform',
-  title: 'Waveform suits the loads',
+  title: 'Waveform',
   consequence: 'damage',
   bearsOn: [],
   cases: having(
@@ -152,7 +152,7 @@ const waveform = rule<Inverter>({
 
 const window = rule<Inverter>({
   id: 'inverter.voltage-window',
-  title: 'Inverter fits the bank voltage',
+  title: 'Inverter battery voltage',
   consequence: 'damage',
   bearsOn: [],
   cases,
@@ -168,7 +168,7 @@ const window = rule<Inverter>({
 
 const profile = rule<Inverter>({
   id: 'inverter.profile',
-  title: "Inverter-charger's charging profile",
+  title: 'Charging profile',
   consequence: 'life',
   bearsOn: ['charge'],
   cases: having(hasCharger),
@@ -217,7 +217,7 @@ const idle = rule<Inverter>({
 
 const feed = rule<Inverter>({
   id: 'inverter.feed',
-  title: 'No second supply in the building',
+  title: 'Supply of a building',
   consequence: 'danger',
   gravity: 2,
   bearsOn: [],

@@ -20,7 +20,7 @@ const TELLING: Partial<Record<PartKind, readonly string[]>> = {
 };
 
 /**
- * The one finding that a part shows: the gravest, as long as it is over, tight or cannot be judged; of what holds the one
+ * The one finding that a part shows: the gravest, as long as it is over, tight or unknown; of what is OK the one
  * that tells most. Null where nothing was judged.
  * @param about findings of this part
  */

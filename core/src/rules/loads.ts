@@ -13,7 +13,7 @@ import { CHARGER_A } from './sold';
 
 const loadWindow = rule<Load>({
   id: 'load.window',
-  title: 'Load fits the bank voltage',
+  title: 'Load voltage',
   consequence: 'damage',
   bearsOn: [],
   cases: ({ system }) =>
@@ -40,7 +40,7 @@ const loadWindow = rule<Load>({
 
 const converterCapacity = rule<Converter>({
   id: 'converter.capacity',
-  title: 'Converter can feed its loads',
+  title: 'Converter load',
   consequence: 'outage',
   bearsOn: ['load'],
   cases: ({ system }) => (system.converters ?? []).map((converter) => ({ subject: converter.id, about: converter })),
@@ -79,7 +79,7 @@ const converterCapacity = rule<Converter>({
 
 const unserved = rule<Load>({
   id: 'load.unserved',
-  title: 'Something feeds the load',
+  title: 'Supply of the load',
   consequence: 'outage',
   bearsOn: [],
   curedByLimit: false,
@@ -102,7 +102,7 @@ const unserved = rule<Load>({
 /** Loads on a controller's own output; what a motor takes when it starts counts, since its switch is electronic. */
 const loadOutput = rule<Controller>({
   id: 'controller.load-output',
-  title: "Controller's load output",
+  title: 'Load output current',
   consequence: 'damage',
   bearsOn: ['load'],
   curedByLimit: 'load',

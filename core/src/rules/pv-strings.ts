@@ -19,7 +19,7 @@ const matchRatio = (demand: number): Ratio => ({ demand, limit: 10, unit: '%', s
 
 const seriesMatch = rule<PvArray>({
   id: 'pv.series-match',
-  title: 'Matched modules in series',
+  title: 'Module match in series',
   consequence: 'loss',
   bearsOn: ['strings'],
   cases: (model) => arrayCases(model).filter(({ about }) => about.strings.some(({ length }) => length > 1)),
@@ -83,7 +83,7 @@ export function fuseOfString(
 
 const parallelMatch = rule<PvArray[]>({
   id: 'pv.parallel-match',
-  title: 'Matched strings in parallel',
+  title: 'String match in parallel',
   consequence: 'loss',
   gravity: 2,
   bearsOn: ['strings'],
@@ -159,7 +159,7 @@ function backfeed(io: Ledger, string: Strung): { demand: number; limit: number }
  */
 const stringProtection = rule<PvArray>({
   id: 'pv.string-protection',
-  title: 'Protection of the strings',
+  title: 'String protection',
   consequence: 'danger',
   gravity: 2,
   bearsOn: ['strings', 'fuse'],

@@ -47,7 +47,7 @@ const setController = (id: string, value: Record<string, unknown>) => [
 
 const nameplate = rule<ModuleType>({
   id: 'pv.nameplate',
-  title: 'Nameplate figures agree',
+  title: 'Nameplate figures',
   consequence: 'loss',
   bearsOn: ['strings'],
   cases: (model) => (model.system.moduleTypes ?? []).map((module) => ({ subject: module.id, about: module })),
@@ -117,7 +117,7 @@ const coldVoltage = rule<PvArray>({
 
 const startVoltage = rule<PvArray>({
   id: 'pv.start-voltage',
-  title: 'Enough voltage to start when hot',
+  title: 'Array voltage when hot',
   consequence: 'loss',
   bearsOn: ['strings'],
   cases: (model) =>
@@ -194,7 +194,7 @@ const CLIPS_LITTLE = 1.15;
 const outputCurrent = rule<OutputGroup>({
   id: 'pv.output-current',
   letOff: 'the controller limits itself to its rating, which this standard allows',
-  title: "Controller's output",
+  title: 'Controller output current',
   consequence: 'loss',
   bearsOn: ['strings', 'charge'],
   school: 'controllerOutput',
@@ -249,7 +249,7 @@ const outputCurrent = rule<OutputGroup>({
 const power = rule<OutputGroup>({
   id: 'pv.power',
   letOff: 'the controller limits itself to its rating',
-  title: 'Array watts on this controller',
+  title: 'Array power on this controller',
   consequence: 'loss',
   bearsOn: ['strings'],
   cases: (model) =>

@@ -93,7 +93,7 @@ const dropSchool = ({ system }: Model, { subject }: Finding): string | null => {
 
 const ampacity = rule<Run>({
   id: 'run.ampacity',
-  title: 'Cable can carry the current',
+  title: 'Cable current',
   consequence: 'danger',
   bearsOn: ['load', 'cable'],
   school: 'conductor',
@@ -160,7 +160,7 @@ const isElsewhere = (system: Model['system'], run: Run) => {
 
 const chargeSense = rule<Run>({
   id: 'run.charge-sense',
-  title: 'Charger senses the bank, not the cable',
+  title: 'Charger voltage sensing',
   consequence: 'life',
   bearsOn: ['cable'],
   cases: having(

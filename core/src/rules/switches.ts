@@ -31,7 +31,7 @@ const cases = (model: Model): Case<Switch>[] =>
 const rating = rule<Switch>({
   id: 'switch.rating',
   letOff: (finding) => (finding.quantity === 'volts' ? BOOST_ONLY : interruptLetOff(finding)),
-  title: 'Switch suits the cable',
+  title: 'Switch rating',
   consequence: 'danger',
   gravity: ({ quantity }) => (quantity === 'interrupt' ? 2 : undefined),
   bearsOn: ['load', 'fuse', 'strings'],

@@ -69,7 +69,7 @@ function waveLine(bench: Bench<'inverters'>, loads: readonly Load[]): SpecLine |
   const content = loads.length > 0 && loads.every(({ needsSine }) => needsSine === false);
   return line({
     field: 'waveform',
-    label: 'Wave',
+    label: 'Waveform',
     test: 'one-of',
     value: content ? 'any' : 'pure sine',
     words: content ? ['sine', 'modified'] : ['sine'],

@@ -91,7 +91,7 @@ const sizeLine = (field: string, label: string, most: number): SpecLine =>
     must: false,
   });
 
-/** Open volts that the coldest morning leaves for one module, by a planning coefficient where its own is not known. */
+/** Voc that the coldest morning leaves for one module, by a planning coefficient where its own is not known. */
 function coldLine({ model }: Bench, array: PvArray, stay: readonly ModuleType[]): SpecLine[] {
   const controller = model.system.controllers?.find(({ id }) => id === array.controllerId);
   if (!controller) return [];

@@ -51,7 +51,7 @@ export function windowLines(bench: Bench, min: string, max: string): SpecLine[] 
   ];
 }
 
-/** Charging profiles that serve the bank; volts of one's own serve any. */
+/** Charging profiles that suit the bank; custom voltages suit any. */
 export function profileLine(bench: Bench, field: string): SpecLine | null {
   const { bank } = bench.model.system;
   if (!bank) return null;

@@ -216,7 +216,7 @@ function groupedFor(model: Model, asked: Specification, item: ShelfItem): Specif
   return last;
 }
 
-/** A figure of a specification as a file holds it: what is asked for in words ("24") is a number where the field is one. */
+/** A figure of a specification as a file holds it: a figure given as text ("24") is a number where the field is one. */
 function asStored(kind: PartKind, field: string, value: unknown): unknown {
   const shelfKind = kind === 'otherBanks' ? 'chargers' : kind;
   const isNumber = FIELDS[shelfKind].find(({ path }) => path === field)?.kind === 'number';
@@ -245,7 +245,7 @@ export function leastBody({ kind, aspect, lines }: Specification): Record<string
   return body;
 }
 
-/** The changes that put a part of just those figures in its place; none where no file could hold what is asked for. */
+/** The changes that put a part of just those figures in its place; none where no file could hold that. */
 export function leastChanges(model: Model, spec: Specification, label?: string): Change[] {
   const changes = swapChanges(model, spec, leastBody(spec), label);
   return faultsOfChanges(model, changes).length === 0 ? changes : [];

@@ -198,7 +198,7 @@ function boundLines(bench: Bench<'runs'>): SpecLine[] {
     }),
     ...bound(
       found({ 'protection.interrupt_A': 1_000_000 }, 'run.interrupt'),
-      { field: 'protection.interrupt_A', label: 'Breaks', test: 'least', unit: 'A' },
+      { field: 'protection.interrupt_A', label: 'Breaking capacity', test: 'least', unit: 'A' },
       ({ demand, tightAbove }) => {
         const breaks_A = (demand ?? 0) / (tightAbove ?? 1);
         return { value: up(breaks_A, 100), exact: breaks_A };

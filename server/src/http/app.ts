@@ -86,7 +86,7 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
     next();
   });
   api.use(overHttps(config));
-  // Who asks, before anything of what is asked is read.
+  // Who is asking, before the request is read.
   api.use(sessions(config, database.pool));
   api.use(identify(database));
   api.use(csrfCheck);

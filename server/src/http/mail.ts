@@ -34,7 +34,7 @@ export function postOf({ mailUrl, mailFrom, publicUrl }: Config, failed: (error:
   };
 }
 
-/** An invitation, or a link for another password, in plain words. */
+/** An invitation, or a password reset link, in plain words. */
 export function linkMail(to: string, firm: string, address: string, person: string | null): Mail {
   return person
     ? {

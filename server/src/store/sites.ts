@@ -31,7 +31,7 @@ export const setHeadline = ({ models }: Database, firmId: string, id: string, he
 export const findSite = ({ models }: Database, firmId: string, id: string) =>
   models.Site.findOne({ where: { id, firmId } });
 
-/** A plain query: a site's rows are what is asked for most, and a model of each would cost more than the database. */
+/** A plain query: a site's rows are requested most often, and a model of each would cost more than the database. */
 export async function partsOf({ sequelize }: Database, firmId: string, siteId: string): Promise<PartRow[]> {
   return sequelize.query<PartRow>(
     `select id, kind, body, evidence, position, revision from parts

@@ -23,7 +23,7 @@ export const linksIn =
 const IN_COMMON = new Set(['minDc_V', 'maxDc_V']);
 
 /**
- * Whether a change can break what holds between parts: references, counts of strings, proposals, volts in common. A figure
+ * Whether a change can break links between parts: references, counts of strings, proposals, volts in common. A figure
  * or a tick in a field that the format knows, of a part that stands, cannot, and a job that was sound need not be read again for it.
  */
 export function mayLeadAstray({ made }: Standing, { part, set }: Logged): boolean {
