@@ -214,7 +214,7 @@ describe('a cable and its fuse', () => {
   test('where the cable is too thin for its current none serves, and it is said what would', () => {
     const spec = specify(wired(), 'r1', 'fuse')!;
     expect(spec.conflicts[0]).toBe(
-      'At least 138.9 A (fuse carries the current) and at most 70 A (fuse protects the cable): nothing fits until one of the two changes.',
+      'At least 138.9 A (fuse and current) and at most 70 A (fuse and cable limit): nothing fits until one of the two changes.',
     );
     expect(at(spec, 'protection.type', 'one-of')!.words).toEqual([]);
     expect(spec.conflicts[1]).toContain('with 50 mm2 and a strip fuse of 150 A one would fit');

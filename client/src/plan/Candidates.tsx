@@ -134,7 +134,7 @@ function Judged({ one, onSave }: Pick<CandidateProps, 'one' | 'onSave'>) {
       {one.broken.map(({ text }) => (
         <T key={text} look="fact" className="text-ink">{`Touches: ${pretty(text)}`}</T>
       ))}
-      <T look="fact">{one.cured.length > 0 ? `Cures ${one.cured.length}.` : 'Fixes nothing that was over.'}</T>
+      <T look="fact">{one.cured.length > 0 ? `Fixes ${one.cured.length}.` : 'Fixes nothing that was over.'}</T>
       {onSave ? <Button label="Save as proposal" kind="second" onPress={onSave} /> : null}
     </View>
   );

@@ -79,7 +79,7 @@ function Opened({ proposal }: { proposal: Proposal }) {
           <Changes title="Over already, and worse" items={say(result.worse, model)} onOpen={onOpen} mark />
           <Changes title="Still over" items={say(result.remaining, model)} onOpen={onOpen} mark />
           <Changes title="Was over; can no longer be judged" items={say(result.hidden, site.model)} />
-          <Changes title="Cures" items={say(result.cured, site.model)} gone />
+          <Changes title="Fixes" items={say(result.cured, site.model)} gone />
           {bank && bankChanged ? (
             <View className="px-[18px] pt-6">
               <FitDrawing bank={bank} />
