@@ -1,5 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { createServer } from 'node:net';
+import { randomUUID } from 'node:crypto';
+import { connect, createServer } from 'node:net';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import type { PartRow } from '@true-lantern/core';
@@ -27,7 +28,8 @@ const freePort = () =>
     });
   });
 
-test('killed in the middle of it, again and again: none lost, none twice', async () => {
+/** A server of its own on a free port, as `npm start` runs it. */
+async function served() {
   const port = await freePort();
   const start = (): ChildProcess =>
     spawn(process.execPath, ['--import', 'tsx', join(__dirname, '../src/main.ts')], {
@@ -49,6 +51,42 @@ test('killed in the middle of it, again and again: none lost, none twice', async
       await new Promise((resolve) => setTimeout(resolve, 50));
     }
   };
+  return { port, start, healthy };
+}
+
+test('told to stop, it stops within fifteen seconds, whatever it is at', async () => {
+  const { port, start, healthy } = await served();
+  const server = start();
+  const ended = new Promise<'ended'>((resolve) => server.once('exit', () => resolve('ended')));
+  // Somebody whose body never comes, and somebody who waits for the row that another holds.
+  const slow = connect(port, '127.0.0.1').on('error', () => undefined);
+  const holder = await rig.database.pool.connect();
+  try {
+    await healthy();
+    const ann = new Visitor(`http://127.0.0.1:${port}`);
+    await ann.signIn('ann@ours.example');
+    slow.write(
+      'POST /api/session HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\nContent-Length: 5000\r\n\r\n{',
+    );
+    await holder.query('begin');
+    await holder.query('select 1 from sites where id = $1 for update', [rig.sites.ours]);
+    const changes = [change(randomUUID(), 0, { label: 'x' }, { device: 'phone' })];
+    const held = ann.call('POST', `/sites/${rig.sites.ours}/changes`, { changes }).catch(() => null);
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    server.kill('SIGTERM');
+    const late = new Promise<'late'>((resolve) => setTimeout(() => resolve('late'), 15_000).unref());
+    expect(await Promise.race([ended, late])).toBe('ended');
+    await held;
+  } finally {
+    slow.destroy();
+    await holder.query('rollback');
+    holder.release();
+    server.kill('SIGKILL');
+  }
+}, 60_000);
+
+test('killed in the middle of it, again and again: none lost, none twice', async () => {
+  const { start, healthy, port } = await served();
   let server = start();
   try {
     await healthy();
