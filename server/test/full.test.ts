@@ -47,7 +47,7 @@ test('https whose proxy does not say so: told at once, and the first code is sti
   const bare = await startRig({ secure: true, trustProxy: 1 }, { empty: true });
   try {
     const stranger = new Visitor(bare.address);
-    for (const path of ['/session', '/firms']) {
+    for (const path of ['/session', '/firm']) {
       const answer = await stranger.call(
         path === '/session' ? 'GET' : 'POST',
         path,

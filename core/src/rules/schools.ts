@@ -29,10 +29,10 @@ export const SCHOOLS: readonly School[] = [
     choices: [
       [
         'plain',
-        'watts / volts',
+        'no margin',
         'Array power divided by battery voltage. Usual with controllers that limit their own output.',
       ],
-      ['margin', 'the same x 1.25', '25 % above that, for bright cloud edges and cold. Usual in codes for buildings.'],
+      ['margin', '25 % margin', '25 % above that, for bright cloud edges and cold. Usual in codes for buildings.'],
       [
         'clip',
         'clipping allowed',
