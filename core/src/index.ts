@@ -13,7 +13,7 @@ export { harmOf, isWorse, type Harm } from './rules/worse';
 export { ruleIds, RULES } from './rules/index';
 export { CAUTIONS, cautionsOf } from './rules/cautions';
 export { counted, figure, round } from './ledger/figures';
-export { CHEMISTRY, cellsPerBlock, CONVERSION, isLithium } from './chemistry/chemistry';
+export { CHEMISTRY, cellsOfSystem, cellsPerBlock, CONVERSION, isLithium } from './chemistry/chemistry';
 export { shapeText } from './pv/restring';
 export { layouts, layoutTitle, type Layout } from './layouts/layouts';
 export { MOST_MODULES, poolOf, presentModules, type Pooled } from './layouts/pool';

@@ -68,3 +68,15 @@ test('a firm without its only owner: another of the same name does not count for
   expect((await ann.call('PUT', `/people/${id}/role`, { role: 'technician' })).status).toBe(409);
   expect((await ann.call('PUT', `/people/${id}/role`, { role: 'owner' })).status).toBe(204);
 });
+
+test('what an older version wrote down is read in today\u2019s words', async () => {
+  const user = (await rig.database.models.User.findOne({ where: { name: 'ann' } }))!;
+  await rig.database.models.Audit.create({
+    firmId: user.firmId,
+    userId: user.id,
+    what: 'put a site away',
+    about: 'Hut',
+  });
+  const { entries } = bodyOf<{ entries: { what: string; about: string }[] }>(await ann.call('GET', '/audit'));
+  expect(entries).toContainEqual(expect.objectContaining({ what: 'archived a site', about: 'Hut' }));
+});

@@ -14,6 +14,7 @@ interface Ink {
 const WIDTH = 132;
 const HEIGHT = 84;
 
+/** The drawing of a term, 132 by 84 px. */
 export function TermPicture({ drawing }: { drawing: TermDrawing }) {
   const { colours } = useGround();
   return (

@@ -8,6 +8,9 @@ import {
   sizeSold,
   type Chemistry,
   type SystemFile,
+  cellsOfSystem,
+  cellsPerBlock,
+  CHEMISTRY,
 } from '@true-lantern/core';
 import type { FieldSpec } from '../data/fields';
 
@@ -256,9 +259,7 @@ export const QUICK: readonly QuickQuestion[] = [
         value('watts'),
       ];
       const model = modelOf(this.file(value));
-      const cells = Math.round(
-        (volts ?? 0) / CELL_V[chemistry === 'lfp' ? 'lfp' : chemistry === 'nmc' ? 'nmc' : 'lead'],
-      );
+      const cells = cellsOfSystem(volts ?? 0, chemistry);
       const state = chargeOfRest({ chemistry, cells, volts: rest ?? 0, rested_h, cell_C });
       if (!state) return ['This voltage does not fit the bank. Check the label and the meter.'];
       const pct = (share: number) => Math.round(100 * share);
@@ -278,10 +279,12 @@ export const QUICK: readonly QuickQuestion[] = [
     file(value) {
       const [volts, ah, cell]: (number | null)[] = [value('volts'), value('ah'), value('cell')];
       const chemistry: Chemistry = value('chemistry');
-      const step = chemistry === 'lfp' ? 12.8 : 12;
       const nominal = volts ?? 12;
-      const block_V = chemistry === 'nmc' ? 3.7 : step;
-      const series = chemistry === 'nmc' ? Math.round(nominal / 3.7) : Math.round(nominal / 12);
+      const { step12_V, nominal_V } = CHEMISTRY[chemistry];
+      // Where 12 V is no whole number of cells the bank is described cell by cell.
+      const whole = cellsPerBlock({ chemistry, block_V: step12_V }).cells !== null;
+      const block_V = whole ? step12_V : nominal_V;
+      const series = whole ? Math.round(nominal / 12) : cellsOfSystem(nominal, chemistry);
       return base(
         {
           nominal_V: nominal,
@@ -301,8 +304,6 @@ export const QUICK: readonly QuickQuestion[] = [
   },
 ];
 
-/** Volts that a label counts a cell with. */
-const CELL_V = { lead: 2, lfp: 3, nmc: 3.7 } as const;
 const MARGIN = 1.25;
 /** A controller is held at so much of its output; and what an array mostly gives of its plate (the engine, section 6). */
 const TIGHT = 0.95;

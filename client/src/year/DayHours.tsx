@@ -5,6 +5,7 @@ import { HourAxis, useWidth } from '../kit/chart';
 import { ChartText } from '../kit/chart-text';
 import { Button } from '../kit/controls';
 import { useGround } from '../kit/ground';
+import { Legend } from '../kit/legend';
 import { Heading, T } from '../kit/text';
 import { withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
@@ -111,9 +112,14 @@ function Hours({ data }: { data: YearDay }) {
         </ChartText>
         <HourAxis x={x} y={DAY.height - 4} />
       </Svg>
-      <T look="fact">
-        Above: state of charge. Below, hour by hour: solar yield and, next to it, use. Dashed: demand not supplied.
-      </T>
+      <Legend
+        entries={[
+          { word: 'state of charge', look: 'line', colour: colours.ink },
+          { word: 'solar', look: 'filled', colour: colours.lamp },
+          { word: 'used', look: 'filled', colour: colours.ink },
+          { word: 'not supplied', look: 'hollow', colour: colours.ink },
+        ]}
+      />
       <T testID="day-sum">{sumsOf(data)}</T>
     </View>
   );

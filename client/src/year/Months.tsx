@@ -27,9 +27,6 @@ export function Months({ story, second }: { story: YearStory; second: boolean })
         {` A new bank cycled like this (${figure(100 * story.dailyDepth, 2)} % of its capacity a day on average) lasts about ${withUnit(story.life_y, 'years', 2)}.`}
       </T>
       <MonthStrip story={story} label="Sun and use month by month; the same figures are in the table below" />
-      <T look="fact">
-        Left bar: solar energy; hollow: unused; grey: generator and engine. Right bar: used; dashed: missing.
-      </T>
       <Row aria-expanded={open} onPress={() => setOpen(!open)} className="-mx-[18px]">
         <T look="head" className="flex-1">
           Show figures

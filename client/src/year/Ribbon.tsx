@@ -4,6 +4,7 @@ import Svg, { G, Line, Path, Rect } from 'react-native-svg';
 import { useWidth } from '../kit/chart';
 import { ChartText } from '../kit/chart-text';
 import { useGround } from '../kit/ground';
+import { Legend } from '../kit/legend';
 import { MONTH_LETTERS, RIBBON, ribbonLayout, STRIP, stripLayout } from './ribbon-layout';
 
 interface RibbonProps {
@@ -94,7 +95,23 @@ export function Ribbon({ story, other, label, day, onDay }: RibbonProps) {
         onPress={touched}
         style={{ position: 'absolute', left: 0, right: 0, top: 0, height: RIBBON.height }}
       />
+      <RibbonLegend beside={beside !== null} />
     </View>
+  );
+}
+
+function RibbonLegend({ beside }: { beside: boolean }) {
+  const { colours } = useGround();
+  return (
+    <Legend
+      entries={[
+        { word: 'middle year', look: 'line', colour: colours.ink },
+        { word: 'half of all years', look: 'filled', colour: colours.soft },
+        { word: '9 in 10 years', look: 'filled', colour: colours.rule },
+        { word: 'planned depth', look: 'dashed', colour: colours.lamp },
+        ...(beside ? [{ word: 'with the change', look: 'line' as const, colour: colours.second }] : []),
+      ]}
+    />
   );
 }
 
@@ -143,6 +160,15 @@ export function MonthStrip({ story, label }: { story: YearStory; label: string }
           kWh
         </ChartText>
       </Svg>
+      <Legend
+        entries={[
+          { word: 'solar', look: 'filled', colour: colours.lamp },
+          { word: 'solar, unused', look: 'hollow', colour: colours.lamp },
+          { word: 'genset, engine', look: 'filled', colour: colours.soft },
+          { word: 'used', look: 'filled', colour: colours.ink },
+          { word: 'missing', look: 'hollow', colour: colours.ink },
+        ]}
+      />
     </View>
   );
 }

@@ -174,8 +174,7 @@ function Told({ site, year, story }: { site: OpenSite; year: YearBeside; story: 
         />
       ) : null}
       <T look="fact">
-        Lowest state of charge each day. Line: middle year. Dark band: half of all years; light band: 9 in 10. Dashed:
-        planned depth. Below: years with a power cut; generator hours. Tap a day.
+        Lowest state of charge of each day. Tap a day for its hours.
         {story.count < count ? ` ${story.count} of ${count} years${most < PIECES ? '; stopped.' : ' so far.'}` : ''}
       </T>
       <StopOrGoOn year={year} />

@@ -365,6 +365,10 @@ export const FAMILY: Readonly<Record<Family, FamilyTable>> = {
 /** What a chemistry shares with its family. */
 export const familyOf = (chemistry: Chemistry) => FAMILY[CHEMISTRY[chemistry].family];
 
+/** Cells in series of a bank that is called 12, 24 or 48 V: six of lead for each 12 V, four of iron, seven of NMC for 24 V. */
+export const cellsOfSystem = (nominal_V: number, chemistry: Chemistry): number =>
+  Math.max(1, Math.round(((nominal_V / 12) * CHEMISTRY[chemistry].step12_V) / CHEMISTRY[chemistry].nominal_V));
+
 /** A plate that says how many cells are in it, or leaves it to its volts. */
 export interface CellsOnLabel {
   chemistry: Chemistry;

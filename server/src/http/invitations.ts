@@ -59,7 +59,7 @@ export function invitationRoutes(config: Config, database: Database, post: Post 
     const who = ownerIs(request);
     const person = await requirePerson(database, who.firmId, request.params.id);
     const { token, invitation } = await invite(database, who, person.role, person.id);
-    await audit(database, who.firmId, who.userId, 'made a link for another password', person.name);
+    await audit(database, who.firmId, who.userId, 'created a password reset link', person.name);
     response.status(201).json(await answer(request, token, invitation, person));
   });
   return router;

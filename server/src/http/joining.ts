@@ -34,7 +34,7 @@ export function joiningRoutes(config: Config, database: Database, limits: SignIn
           : 'This server already has a firm. Ask its owner for a link.',
       );
     await begin(request, asWho(user), user.epoch);
-    await audit(database, user.firmId, user.id, 'made the firm');
+    await audit(database, user.firmId, user.id, 'created the firm');
     response.status(201).json(await sessionAnswer(config, database, request));
   });
 

@@ -71,7 +71,7 @@ export function siteRoutes(database: Database, pool: Pool): Router {
     const { archived } = parse(archiveSchema, request.body);
     const site = await requireSite(database, firmId, id);
     await archiveSite(site, archived);
-    await audit(database, firmId, userId, archived ? 'put a site away' : 'took a site back', site.name);
+    await audit(database, firmId, userId, archived ? 'archived a site' : 'restored a site', site.name);
     response.status(204).end();
   });
 

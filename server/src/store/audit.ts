@@ -13,16 +13,24 @@ export type Audited =
   | 'added a passkey'
   | 'invited'
   | 'joined'
-  | 'made a link for another password'
+  | 'created a password reset link'
   | 'changed the licence'
   | 'changed the role'
   | 'removed'
   | 'exported a site'
   | 'exported a person\u2019s data'
-  | 'put a site away'
-  | 'took a site back'
+  | 'archived a site'
+  | 'restored a site'
   | 'changed the firm sheet'
-  | 'made the firm';
+  | 'created the firm';
+
+/** How older versions wrote the same things down: rows of a year are still read. */
+const FORMERLY: Record<string, Audited> = {
+  'made a link for another password': 'created a password reset link',
+  'put a site away': 'archived a site',
+  'took a site back': 'restored a site',
+  'made the firm': 'created the firm',
+};
 
 /** Writes down that somebody did something to the people or the door of the firm; `about` is whom or what. */
 export const audit = (
@@ -44,7 +52,7 @@ export async function auditOf({ models }: Database, firmId: string): Promise<Aud
   return {
     entries: rows.map(({ userId, what, about, at }) => ({
       person: (userId && names.get(userId)) || null,
-      what,
+      what: FORMERLY[what] ?? what,
       about,
       at: at.toISOString(),
     })),
