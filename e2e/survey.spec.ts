@@ -5,7 +5,7 @@ test('the Line runs from the sun to the loads, and its head says what gives out'
   await expect(
     demo.getByRole('heading', {
       // Two lines at most: where the sentence is too long for the screen its two figures stand for it.
-      name: /^(On the coldest morning the string reaches 154\u00a0V; this controller is rated for 150\u00a0V|Roof array: 154\u00a0V, limit 150\u00a0V)\.$/,
+      name: /^(On the coldest morning the string reaches 154\s+V; this controller is rated for 150\s+V|Roof array: 154\s+V, limit 150\s+V)\.$/,
     }),
   ).toBeVisible();
   const y = async (id: string) => (await demo.getByTestId(id).boundingBox())?.y ?? -1;

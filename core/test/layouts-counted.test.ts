@@ -203,8 +203,8 @@ describe('the order of layouts', () => {
     const was = { ...finding('pv.input-current', 'damage'), demand: 50, limit: 40, unit: 'A' };
     const said = whyOf(model, caused([cold], { already: [was] }), []);
     expect(said).toMatch(/160 V/);
-    expect(said).toMatch(/Over already: /);
-    expect(whyOf(model, caused([], { already: [was] }), [cold])).toMatch(/^Over already: /);
+    expect(said).toMatch(/Already over: /);
+    expect(whyOf(model, caused([], { already: [was] }), [cold])).toMatch(/^Already over: /);
     expect(whyOf(model, caused([]), [{ ...cold, verdict: 'tight', demand: 97 }])).toMatch(/97 V/);
     expect(whyOf(model, caused([]), [])).toBe('Array, controller and charging are OK.');
   });

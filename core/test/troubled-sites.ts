@@ -59,7 +59,7 @@ export const TROUBLED: Trouble[] = [
     model: troubled(VAN, [set('otherBanks', 'start', { joinedBy: 'relay' })]),
     rule: 'bank.mixed',
     subject: 'bank',
-    says: /^Part the banks: a DC-DC charger/,
+    says: /^Separate the banks: a DC-DC charger/,
   },
   {
     name: 'an alternator straight onto lithium',

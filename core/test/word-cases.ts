@@ -12,7 +12,7 @@ export function caseFiles(): { name: string; file: SystemFile }[] {
   );
   const bad = TROUBLED.map(({ name, model: { site, schools, system, evidence } }) => ({
     name,
-    file: { format: 'true-lantern', version: 1, site, schools, system, evidence } as SystemFile,
+    file: { format: 'true-lantern' as const, version: 1 as const, site, schools, system, evidence },
   }));
   return [...read, ...bad];
 }

@@ -60,7 +60,7 @@ describe('photos', () => {
     const id = randomUUID();
     const reply = await put(ann, id, 'a letter');
     expect(reply.status).toBe(422);
-    expect(reply.body.faults[0]?.message).toMatch(/no picture that can be read/);
+    expect(reply.body.faults[0]?.message).toMatch(/not a readable picture/);
     expect(await rig.database.models.Attachment.findByPk(id)).toBeNull();
   });
   test('more than 12 MB is too large', async () => {

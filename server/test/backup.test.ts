@@ -103,7 +103,7 @@ test('a damaged file, another file, a newer one: a sentence, and nothing is chan
   await expect(restore(url, damaged)).rejects.toThrow(/is damaged/);
   const other = join(folder, 'other.backup');
   writeFileSync(other, 'a letter');
-  await expect(restore(url, other)).rejects.toThrow(/is no backup/);
+  await expect(restore(url, other)).rejects.toThrow(/is not a True Lantern backup/);
   await expect(restore(url, join(folder, 'nowhere'))).rejects.toThrow(/There is no file/);
   const newer = join(folder, 'newer.backup');
   await rig.database.pool.query(`insert into migrations (name) values ('999-of-tomorrow')`);

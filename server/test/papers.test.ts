@@ -86,7 +86,7 @@ test('a work sheet in the firm\u2019s head: kit, cuts, what comes out, labels, a
     .replace(/\s+/g, ' ');
   expect(text).toContain('Saltmarsh & Daughter');
   expect(text).toContain('Work sheet: Radio relay that may never go dark');
-  for (const part of ['Kit', 'Cuts', 'Labels', 'Tools', 'Steps', 'Worked by']) expect(text).toContain(part);
+  for (const part of ['Kit', 'Cuts', 'Labels', 'Tools', 'Steps', 'Done by']) expect(text).toContain(part);
   expect(text).toContain('2 × 6.6 m');
   expect(text).toContain('10 mm²');
   expect(text).toMatch(/read: _+ /);
@@ -139,7 +139,7 @@ test('a commissioning record: expected and measured, what lies outside and why, 
     .join(' ')
     .replace(/\s+/g, ' ');
   expect(text).toContain('Commissioning record');
-  expect(text).toContain('Called for: The yearly look');
+  expect(text).toContain('Reason for the visit: The yearly look');
   expect(text.match(/OUTSIDE/g)).toHaveLength(1);
   expect(text).toContain('one loose strand');
   expect(text).toContain('Not tested');

@@ -194,11 +194,11 @@ const OBSERVED_NEEDS: Record<string, string> = {
   batteryRestrained: 'Needs straps or a frame to hold the bank in place.',
   terminalsCapped: 'Needs caps on all live posts.',
   noSparkByVents: 'Needs relays, breakers, fuses and inverters moved away from the vents.',
-  noSwelling: 'Take the bank out of use: no charging, no load. Move it outside if that is safe.',
-  noLeak: 'Take the bank out of use. Wear gloves and goggles, have neutraliser ready, then find the leak.',
-  noCharring: 'Switch that part off and find what overheated it before anything is switched on again.',
-  noMeltedPlug: 'Isolate that string, replace both halves of the plug and check the other plugs.',
-  neverMixedChemistry: 'Separate lead and lithium, each with its own charger. Keep it off until then.',
+  noSwelling: 'Needs the bank taken out of use: no charging, no load. Move it outside if that is safe.',
+  noLeak: 'Needs the bank taken out of use. Wear gloves and goggles, have neutraliser ready, then find the leak.',
+  noCharring: 'Needs that part switched off until you know what overheated it.',
+  noMeltedPlug: 'Needs that string isolated, both halves of the plug replaced and the other plugs checked.',
+  neverMixedChemistry: 'Needs lead and lithium separated, each with its own charger. Keep it off until then.',
   noCentreTap: 'Needs that load moved to a converter across the whole bank.',
 };
 
@@ -332,7 +332,7 @@ const observed = Object.entries(OBSERVED).map(([name, { label, no, advice }]): R
     sentence: ({ verdict }) =>
       verdict === 'holds' ? `${label}.` : verdict === 'unknown' ? `${label}: not checked yet.` : no,
     ...(OBSERVED_CURES[name] ? { remedies: OBSERVED_CURES[name] } : {}),
-    needs: OBSERVED_NEEDS[name] ?? 'Put this right on site and check again.',
+    needs: OBSERVED_NEEDS[name] ?? 'Needs to be put right on site and checked again.',
   }),
 );
 
