@@ -172,7 +172,8 @@ function inputLimits(model: Model, holds: (changed: Model) => boolean): Cure[] {
       return [
         {
           title: `AC input limit of ${limited.map(({ id }) => partName(model, id)).join(', ')} at ${amps} A`,
-          detail: `instead of ${figure(most)} A; a setting, nothing to buy`,
+          // The year does not follow an input limit, so its price is said and not counted.
+          detail: `instead of ${figure(most)} A; a setting, nothing to buy; charging is slower while loads run`,
           changes,
         },
       ];
