@@ -9,6 +9,20 @@ export const DEMO = join(ROOT, 'server', 'dist', 'demo.mjs');
 /** The made-up people's address and password: given to a server that is started as the demo, and to no other. */
 export const SIGN_IN = join(ROOT, 'demo', 'sign-in.json');
 
+/** The command line as one file: what `npm run lantern` keeps compiled, and what a release ships. */
+export const CLI_BUNDLE = {
+  entryPoints: [join(ROOT, 'cli/src/main.ts')],
+  bundle: true,
+  minifySyntax: true,
+  minifyWhitespace: true,
+  platform: 'node',
+  target: 'node20',
+  format: 'cjs',
+  // jsonc-parser's "main" is UMD and asks for its files at run time.
+  mainFields: ['module', 'main'],
+  logLevel: 'error',
+};
+
 /** Builds the web app and the server when their sources have changed. */
 export async function ensureBuilt() {
   await buildServer();

@@ -4,29 +4,18 @@ import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from '
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { Script } from 'node:vm';
-import { fingerprint, ROOT, stamp, stamped, WORK } from './steps.mjs';
+import { CLI_BUNDLE } from './build.mjs';
+import { fingerprint, stamp, stamped, WORK } from './steps.mjs';
 
 const BUNDLE = join(WORK, 'lantern.cjs');
 /** What the engine made of the bundle the last time: without it every call compiles a megabyte anew. */
 const COMPILED = join(WORK, 'lantern.compiled');
 
-const print = fingerprint(['core/src', 'cli/src', 'tools/lantern.mjs', 'package-lock.json']);
+const print = fingerprint(['core/src', 'cli/src', 'tools/lantern.mjs', 'tools/build.mjs', 'package-lock.json']);
 if (!stamped('lantern', print) || !existsSync(BUNDLE)) {
   const { build } = await import('esbuild');
   mkdirSync(WORK, { recursive: true });
-  const { outputFiles } = await build({
-    entryPoints: [join(ROOT, 'cli/src/main.ts')],
-    write: false,
-    bundle: true,
-    minifySyntax: true,
-    minifyWhitespace: true,
-    platform: 'node',
-    target: 'node20',
-    format: 'cjs',
-    // jsonc-parser's "main" is UMD and asks for its files at run time.
-    mainFields: ['module', 'main'],
-    logLevel: 'error',
-  });
+  const { outputFiles } = await build({ ...CLI_BUNDLE, write: false });
   put(BUNDLE, outputFiles[0].contents);
   put(COMPILED, '');
   stamp('lantern', print);

@@ -1,7 +1,7 @@
 // `npm run release`: one archive with the server, the web app and the command line, and no packages of development.
 import { cpSync, mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { ensureBuilt, SERVER, WEB_ROOT } from './build.mjs';
+import { CLI_BUNDLE, ensureBuilt, SERVER, WEB_ROOT } from './build.mjs';
 import { ensurePackages, must, ROOT, runMain, say, WORK } from './steps.mjs';
 
 const json = (path) => JSON.parse(readFileSync(join(ROOT, path), 'utf8'));
@@ -20,18 +20,7 @@ runMain(async () => {
   for (const file of ['LICENSE', 'CHANGELOG.md', 'SECURITY.md', '.env.example', 'docs/server.md', 'docs/glossary.md'])
     cpSync(join(ROOT, file), join(folder, file.replace('docs/', '')));
   const { build } = await import('esbuild');
-  await build({
-    entryPoints: [join(ROOT, 'cli/src/main.ts')],
-    outfile: join(folder, 'lantern.cjs'),
-    bundle: true,
-    minifySyntax: true,
-    minifyWhitespace: true,
-    platform: 'node',
-    target: 'node20',
-    format: 'cjs',
-    mainFields: ['module', 'main'],
-    logLevel: 'error',
-  });
+  await build({ ...CLI_BUNDLE, outfile: join(folder, 'lantern.cjs') });
   const { dependencies } = json('server/package.json');
   const ours = (name) => name.startsWith('@true-lantern/');
   await build({

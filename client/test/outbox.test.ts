@@ -366,7 +366,7 @@ describe('each in a person\u2019s words', () => {
     [{ request: { key: 'shelf a', method: 'PUT', path: '', body: { label: 'T60' } } }, 'Shelf: T60'],
     [{ request: { key: 'shelf a', method: 'DELETE', path: '' } }, 'Removed from the shelf'],
     [{ request: { key: 'archived a', method: 'PUT', path: '' } }, 'Site archived or restored'],
-    [{ request: { key: 'design standards of the firm', method: 'PUT', path: '' } }, 'Design standards of the firm'],
+    [{ request: { key: 'firm schools', method: 'PUT', path: '' } }, 'Design standards of the firm'],
     [{ file: { site: { name: 'Hut' } } }, 'New site: Hut'],
   ])('%j', (entry, title) =>
     expect(page().entryTitle(entry as Entry, { ...row, body: { ...row.body, label: 'Roof' } })).toBe(title),

@@ -20,7 +20,7 @@ export function useFirm() {
 
 /** What new sites begin with. */
 export const setFirmSchools = (schools: Schools) =>
-  enqueueRequest('', { key: 'design standards of the firm', method: 'PUT', path: PATH, body: { schools } });
+  enqueueRequest('', { key: 'firm schools', method: 'PUT', path: PATH, body: { schools } });
 
 /** What the firm's papers show: an owner's act, with a signal. @throws NoSignal, ApiError */
 export const setSheet = (sheet: object) => ask<undefined>('PUT', '/firm/sheet', sheet);

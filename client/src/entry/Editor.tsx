@@ -146,7 +146,7 @@ export function Entry(props: EntryProps) {
         {spec.label}
       </Heading>
       {spec.hint ? <T look="fact">{spec.hint}</T> : null}
-      <TermHelp of={[spec.path]} />
+      <TermHelp of={spec.path} />
       {typed ? (
         <Entered entry={entry} before={before} spec={spec} />
       ) : (

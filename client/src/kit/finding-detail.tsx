@@ -87,7 +87,7 @@ export function FindingDetail({
         </T>
       ) : null}
       {school ? <T look="fact">Design standard: {pretty(school)}.</T> : null}
-      <TermHelp of={[finding.rule]} />
+      <TermHelp of={finding.rule} />
       {children}
       {cautions.map((caution) => (
         <T key={caution} look="fact" className="border-l-4 border-ink pl-3 text-ink">

@@ -8,7 +8,7 @@ interface Layer {
 }
 const layers: { current: Layer }[] = [];
 
-/** Arrows go move between the answers of a question, as everywhere on the web. */
+/** Arrows move between the answers of a question, as everywhere on the web. */
 const STEPS: Readonly<Record<string, number>> = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 };
 function moveInGroup(target: HTMLElement, key: string): boolean {
   const step = STEPS[key];

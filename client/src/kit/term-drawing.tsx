@@ -1,16 +1,10 @@
 import type { TermDrawing } from '@true-lantern/core';
 import { View } from 'react-native';
 import Svg, { Circle, G, Line, Path, Rect, Text } from 'react-native-svg';
-import { useGround } from './ground';
+import { useGround, type Colours } from './ground';
 
 /** The small drawings of the glossary: black strokes, what is meant filled or marked with the lamp's colour. */
 
-interface Ink {
-  ink: string;
-  lamp: string;
-  paper: string;
-  soft: string;
-}
 const WIDTH = 132;
 const HEIGHT = 84;
 
@@ -26,7 +20,7 @@ export function TermPicture({ drawing }: { drawing: TermDrawing }) {
   );
 }
 
-function drawn(drawing: TermDrawing, ink: Ink) {
+function drawn(drawing: TermDrawing, ink: Colours) {
   if (drawing.kind === 'curve') return curve(drawing.mark, ink);
   if (drawing.kind === 'stages') return stages(drawing.mark, ink);
   if (drawing.kind === 'gauge') return gauge(drawing.mark, ink);
@@ -37,17 +31,23 @@ function drawn(drawing: TermDrawing, ink: Ink) {
 }
 
 const stroke = (ink: string, width = 2.5) => ({ stroke: ink, strokeWidth: width, fill: 'none' });
-const spot = (x: number, y: number, { ink, lamp }: Ink) => (
+const spot = (x: number, y: number, { ink, lamp }: Colours) => (
   <Circle cx={x} cy={y} r={6} fill={lamp} stroke={ink} strokeWidth={2} />
 );
-const letters = (x: number, y: number, text: string, { ink }: Ink, anchor: 'start' | 'middle' | 'end' = 'middle') => (
+const letters = (
+  x: number,
+  y: number,
+  text: string,
+  { ink }: Colours,
+  anchor: 'start' | 'middle' | 'end' = 'middle',
+) => (
   <Text x={x} y={y} fontFamily="Hyperlegible" fontSize={13} fill={ink} textAnchor={anchor}>
     {text}
   </Text>
 );
 
 /** Current over voltage. */
-function curve(mark: 'voc' | 'isc' | 'mpp' | 'clip' | 'cold', ink: Ink) {
+function curve(mark: 'voc' | 'isc' | 'mpp' | 'clip' | 'cold', ink: Colours) {
   return (
     <G>
       <Path d="M18 6 V70 H126" {...stroke(ink.ink)} />
@@ -66,7 +66,7 @@ function curve(mark: 'voc' | 'isc' | 'mpp' | 'clip' | 'cold', ink: Ink) {
 }
 
 /** Charging voltage over time. */
-function stages(mark: 'absorb' | 'float' | 'equalise' | 'tail', ink: Ink) {
+function stages(mark: 'absorb' | 'float' | 'equalise' | 'tail', ink: Colours) {
   return (
     <G>
       <Path d="M18 6 V70 H126" {...stroke(ink.ink)} />
@@ -84,7 +84,7 @@ function stages(mark: 'absorb' | 'float' | 'equalise' | 'tail', ink: Ink) {
 }
 
 /** A battery as a gauge. */
-function gauge(mark: 'charge' | 'depth' | 'cutoff' | 'reconnect', ink: Ink) {
+function gauge(mark: 'charge' | 'depth' | 'cutoff' | 'reconnect', ink: Colours) {
   const level = mark === 'cutoff' ? 58 : mark === 'reconnect' ? 34 : 40;
   return (
     <G>
@@ -104,7 +104,7 @@ function gauge(mark: 'charge' | 'depth' | 'cutoff' | 'reconnect', ink: Ink) {
 }
 
 /** A meter with its two probes. */
-function probes(mark: 'rest' | 'load' | 'drop' | 'insulation' | 'cell', ink: Ink) {
+function probes(mark: 'rest' | 'load' | 'drop' | 'insulation' | 'cell', ink: Colours) {
   const ends: [number, number] = mark === 'drop' ? [22, 110] : mark === 'insulation' ? [22, 96] : [42, 90];
   return (
     <G>
@@ -135,7 +135,7 @@ function probes(mark: 'rest' | 'load' | 'drop' | 'insulation' | 'cell', ink: Ink
 }
 
 /** A clamp meter round a cable. */
-function clamp(mark: 'flow' | 'idle', ink: Ink) {
+function clamp(mark: 'flow' | 'idle', ink: Colours) {
   return (
     <G>
       <Path d="M6 30 H126" {...stroke(ink.ink, mark === 'flow' ? 9 : 5)} />
@@ -147,7 +147,7 @@ function clamp(mark: 'flow' | 'idle', ink: Ink) {
 }
 
 /** Watts over time. */
-function wave(mark: 'sine' | 'surge' | 'factor', ink: Ink) {
+function wave(mark: 'sine' | 'surge' | 'factor', ink: Colours) {
   if (mark === 'surge')
     return (
       <G>
@@ -176,7 +176,7 @@ function wave(mark: 'sine' | 'surge' | 'factor', ink: Ink) {
 }
 
 /** What sits in a cable. */
-function device(mark: 'fuse' | 'switch' | 'shunt' | 'bond' | 'precharge' | 'diode' | 'bms', ink: Ink) {
+function device(mark: 'fuse' | 'switch' | 'shunt' | 'bond' | 'precharge' | 'diode' | 'bms', ink: Colours) {
   const cable = <Path d="M4 42 H44 M88 42 H128" {...stroke(ink.ink, 4)} />;
   if (mark === 'fuse')
     return (

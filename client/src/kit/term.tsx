@@ -6,9 +6,9 @@ import { TermPicture } from './term-drawing';
 import { T } from './text';
 
 /** What a term of the trade means, at the word itself: two sentences and a drawing, opened by a tap. */
-export function TermHelp({ of }: { of: readonly string[] }) {
+export function TermHelp({ of }: { of: string }) {
   const [open, setOpen] = useState(false);
-  const term = of.map(termFor).find((one) => one !== null);
+  const term = termFor(of);
   if (!term) return null;
   return (
     <View className="gap-2">

@@ -26,7 +26,7 @@ import { PlanPage } from './PlanPage';
 /** Controllers offered as one more: beyond this the list is read by nobody. */
 const MOST_OFFERED = 3;
 
-/** Question for: how many, of what, on which controllers. */
+/** The request: how many modules, of which type, on which controllers. */
 interface Wanted {
   more: number;
   other: StoredItem | null;

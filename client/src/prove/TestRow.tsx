@@ -107,7 +107,7 @@ function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, writ
     <View className="gap-3 px-[18px] pb-4">
       <T>{`${pretty(test.how.charAt(0).toUpperCase() + test.how.slice(1))}.`}</T>
       <T look="fact">{`${test.tool}, ${test.minutes} min${test.licensed ? '; by a licensed or qualified person' : ''}`}</T>
-      <TermHelp of={[test.quantity]} />
+      <TermHelp of={test.quantity} />
       {test.cautions.map((caution) => (
         <T key={caution} look="fact" className="border-l-4 border-ink pl-3 text-ink">
           {caution}

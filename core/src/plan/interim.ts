@@ -247,7 +247,7 @@ function partedFrom({ system }: Model, { id, role, joinedBy }: OtherBank): strin
     : `take the lead of the ${joinedBy} off the ${role} battery and cap it, then off the bank`;
 }
 
-/** Volts that unknown device or load does not stand: equalising off, absorb and float at the chemistry's own. */
+/** Volts that some device or load does not stand: equalising off, absorb and float at the chemistry's own. */
 function lowerVolts(model: Model): { limits: InterimLimit[]; changes: Change[] } | null {
   const { bank } = model.system;
   if (!bank) return null;

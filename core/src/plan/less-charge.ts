@@ -169,7 +169,7 @@ function concerned({ system }: Model, { subject }: Finding): PvArray[] {
   return subject === system.bank?.id ? arrays : [];
 }
 
-/** True where unknown device charges the bank. */
+/** True where some device charges the bank. */
 export const charged = ({ system }: Model): boolean =>
   chargingDevices(system).some(
     ({ id, at, rating_A, settings }) =>

@@ -85,7 +85,7 @@ export function banded(row: Row, at: Conditions, others: readonly FiguresAt[]): 
   };
 }
 
-/** A row of which not recorded what to expect: to be read all the same. */
+/** A row for which nothing recorded says what to expect: to be read all the same. */
 function unbanded({
   subject,
   position,

@@ -214,7 +214,7 @@ function chargerInside(bench: Bench<'inverters'>): (SpecLine | null)[] {
   ];
 }
 
-/** The AC input limit adjustable down to what the weakest inlet or generator gives for long. */
+/** How far down the AC input limit must go: to what the weakest inlet or generator gives for long. */
 function inputLimitLine({ model }: Bench<'inverters'>): SpecLine | null {
   const each = mainsSources(model.system).flatMap(({ kind, inlet_A, power_W, ac_V, id }) => {
     const byPower = power_W ? (GENERATOR_SHARE * power_W) / (ac_V ?? 230) : null;

@@ -7,7 +7,7 @@ import { down, up, type Bench } from './bench';
 import { line, type SpecLine } from './line';
 import { said } from '../parts/said';
 
-/** Question of whatever hangs on the bank: its volts, its profile, its cables. */
+/** What is required of anything connected to the bank: its voltage, its profile, its cables. */
 
 /** The bank's volts, from its cut-off to the highest on the bus, inside a device's window. */
 export function windowLines(bench: Bench, min: string, max: string): SpecLine[] {

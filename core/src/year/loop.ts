@@ -112,7 +112,7 @@ export function runYear(
         runs = generating;
       }
 
-      // Question of the bank, and what a running generator carries straight.
+      // What is drawn from the bank, and what a running generator carries straight.
       const byMains = runs || mains > 0;
       const part = mains > 0 ? mains : 1;
       const ac_W = mains > 0 ? inlet_W * mains : runs ? GENERATOR_SHARE * rated : 0;

@@ -72,7 +72,7 @@ interface PlannedGroup {
   most_W: number;
 }
 
-/** Question in a day, W at the bank by priority and slot. */
+/** What is drawn in a day, W at the bank by priority and slot. */
 export interface Demand {
   /** Priorities that there are, the first served first. */
   priorities: number[];

@@ -16,7 +16,7 @@ export interface Asked {
   seed: number;
 }
 
-/** Question where nobody says otherwise. */
+/** The defaults of a search. */
 export const ASKED: Readonly<Asked> = { accept: 1 / 20, years: 60, seed: 1 };
 
 /** What came of the years: the share that went dark, 0 to 1; sums of the mean year and of its months. */

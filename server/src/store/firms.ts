@@ -23,7 +23,7 @@ export async function firmOf(database: Database, firmId: string): Promise<Firm |
 export const setFirmSchools = ({ models }: Database, firmId: string, schools: Schools) =>
   models.Firm.update({ schools }, { where: { id: firmId } });
 
-/** On printed papers; the name is the firm's own, the logo stays. */
+/** Sets what the papers show; the name is the firm's own, the logo stays. */
 export function setFirmSheet(
   { models, sequelize }: Database,
   firmId: string,

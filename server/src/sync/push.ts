@@ -30,7 +30,7 @@ export type Barred = ReadonlyMap<string, FaultError['faults']>;
 
 /**
  * Takes a device's changes in order. One that is refused does not hold up the rest: all that can be foreseen is judged
- * before anything is written, and where the database refuses all the same each sent automatically.
+ * before anything is written, and where the database refuses all the same each goes by itself.
  * Null where the site is not this firm's.
  * @param how the revision of the site at which it was asked who may make these changes, null where nothing was asked; and
  * how a job as a whole is read
@@ -283,13 +283,19 @@ function assertSound(standing: Standing, next: StoredPart): void {
   const rows = () => [...parts.values()].filter(({ id, deleted }) => !deleted && id !== next.id);
   const faults = next.deleted ? [] : rowFaultsIn(rows, next);
   if (faults.length > 0) throw new FaultError(faults);
-  // What was pushed can be exported and read again.
-  standing.bytes ??= rows().reduce((sum, row) => sum + bytesOf(row), 0) + bytesOf(parts.get(next.id));
-  const after = standing.bytes - bytesOf(parts.get(next.id)) + bytesOf(next.deleted ? undefined : next);
+  // What was pushed can be exported and read again: a small change of a small site is not measured.
+  const [was, is] = [bytesOf(parts.get(next.id)), bytesOf(next)];
+  if (standing.bytes === null && is <= MUCH_BYTES && parts.size <= MANY_ROWS) return;
+  standing.bytes ??= rows().reduce((sum, row) => sum + bytesOf(row), was);
+  const after = standing.bytes - was + is;
   if (after > MOST_BYTES * 0.8 && after > standing.bytes)
     throw faultAt('file', 'would be larger than 8 MB with it, expected a smaller site');
   standing.bytes = after;
 }
+
+/** From so large a part, or so many of them, on the whole is measured. */
+const MUCH_BYTES = 50_000;
+const MANY_ROWS = 1000;
 
 const bytesOf = (row: StoredPart | undefined): number => (row && !row.deleted ? JSON.stringify(row).length : 0);
 

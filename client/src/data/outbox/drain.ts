@@ -153,7 +153,7 @@ async function turnedBack(error: unknown, batch: readonly Entry[]): Promise<bool
     return false;
   }
   if (batch.length > 1) {
-    // One of them is in the way: which one shows when each sent automatically.
+    // One of them is in the way: which one shows when each goes by itself.
     for (const entry of batch) alone.add(nameOfEntry(entry));
     return true;
   }
