@@ -12,7 +12,7 @@ import { readConfig } from '../server/src/config';
 import { createApp } from '../server/src/http/app';
 import { openDatabase } from '../server/src/store/database';
 import { createSite } from '../server/src/store/sites';
-import { openPool } from '../server/src/work/pool';
+import { openPool } from '../server/src/threads/pool';
 
 /** The server's own time, with beside it a bare Express and `pg` that do the least: one insert, one row. */
 
@@ -40,7 +40,7 @@ async function medianOf(act: (run: number) => Promise<unknown>, runs = RUNS): Pr
 /** Times the server's answers over a database of its own at this address, beside a bare Express and pg. */
 export async function benchServer(url: string): Promise<Measured[]> {
   const database = await openDatabase(url);
-  const pool = openPool(join(import.meta.dirname, '../server/src/work/worker.ts'));
+  const pool = openPool(join(import.meta.dirname, '../server/src/threads/worker.ts'));
   const config = readConfig({ DATABASE_URL: url, SESSION_SECRET: 'x'.repeat(40), LOG_LEVEL: 'silent' });
   const server = createServer(createApp(config, { database, pool, log: pino({ level: 'silent' }), firstCode: '' }));
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Model } from '@true-lantern/core';
 import { runYear } from '@true-lantern/core/year/loop';
-import { yearPlan } from '@true-lantern/core/year/plan';
+import { yearPlan } from '@true-lantern/core/year/setup';
 import { emptyGiven, emptyRun, SUM_COUNT } from '@true-lantern/core/year/run';
 import { sunSeen } from '@true-lantern/core/year/sky';
 import { Sky } from '@true-lantern/core/year/sky-to-bus';

@@ -47,7 +47,7 @@ async function buildServer() {
   await build({
     entryPoints: {
       main: join(ROOT, 'server/src/main.ts'),
-      worker: join(ROOT, 'server/src/work/worker.ts'),
+      worker: join(ROOT, 'server/src/threads/worker.ts'),
       demo: join(ROOT, 'demo/load.ts'),
     },
     outdir: join(ROOT, 'server/dist'),

@@ -1,4 +1,4 @@
-import { checkWithRemedies, neededFor } from '@true-lantern/core/rules/remedies';
+import { checkWithRemedies, neededFor } from '@true-lantern/core/rules/cures/remedies';
 import { sharing } from '@true-lantern/core/bank/resistance';
 import { convert } from '@true-lantern/core/plan/convert';
 import { wholeConversion } from '@true-lantern/core/plan/whole';

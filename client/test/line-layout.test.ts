@@ -298,7 +298,7 @@ describe('where things hang', () => {
     expect(names(open.rows)).toContain('fridge');
   });
   test('the figure that tells most: of a controller that holds its amperes, not its window', () => {
-    const holds = (rule: string, demand: number | null): Finding => ({
+    const holds = (rule: Finding['rule'], demand: number | null): Finding => ({
       rule,
       subject: 'cc',
       quantity: null,

@@ -25,7 +25,7 @@ export { FIELDS, hiddenFields, referencesOf, tellsParts, typicalOf } from './par
 export type { Field } from './parts/field-list';
 export type { Entry } from './parts/words';
 export { endName, partName as nameInSentence, partTitle, runPlace } from './conductors/names';
-export { OBSERVED } from './rules/site';
+export { OBSERVED } from './rules/site/site';
 export * from './rules/finding';
 export { check, sentenceOf, titleOf } from './rules/check';
 export { gistOf, worstGist, worstState, RULE_BOOK, type Gist } from './rules/headline';

@@ -2,14 +2,14 @@ export * from './base';
 export { inLine, type Write } from './parts/kind';
 export { fuseTypeSaid, lowered, raised, said } from './parts/said';
 export { applyChanges, applyProposal, mergeChanges } from './system/proposals';
-export { checkWithRemedies, neededFor, remediesOf } from './rules/remedies';
-export { fuseWord } from './rules/cure-wires';
-export { CONTROLLER_OUTPUT_A, sizeSold } from './rules/sold';
-export { settling } from './rules/settles';
+export { checkWithRemedies, neededFor, remediesOf } from './rules/cures/remedies';
+export { fuseWord } from './rules/cures/wires';
+export { CONTROLLER_OUTPUT_A, sizeSold } from './rules/cures/sold';
+export { settling } from './rules/cures/settles';
 export { priced } from './year/priced';
-export { firstCures, type FirstCure } from './rules/first-cures';
+export { firstCures, type FirstCure } from './rules/cures/first';
 export { keyFinding } from './rules/key-figure';
-export { harmOf, isWorse, type Harm } from './rules/worse';
+export { harmOf, isWorse, type Harm } from './rules/cures/worse';
 export { ruleIds, RULES } from './rules/index';
 export { CAUTIONS, cautionsOf } from './rules/cautions';
 export { counted, figure, round } from './ledger/figures';
@@ -30,7 +30,7 @@ export { flips, type Flip, type Flipped } from './flips/flips';
 export { ABOUT_A_PART, stopsOf, type Stop } from './rules/stop-card';
 export { headroom, loadLadder, energyRoom, type Headroom, type Ladder, type Rung } from './headroom/headroom';
 export { modulesRoom, type ModulesRoom } from './headroom/modules';
-export { rooms, type Rooms } from './headroom/rooms';
+export { rooms, type Rooms } from './headroom/margins';
 export { answerOf, SCHOOLS, schoolOf, underSchool, type School } from './rules/schools';
 export { grouped, type Group } from './rules/groups';
 export { underShade, type ShadeAnswer, type ShadeQuestion } from './pv/shade';
@@ -78,7 +78,8 @@ export { type InterimLimit } from './plan/hurting';
 export { canRaise, raiseVoltage, voltageFor, VOLTAGES, type VoltageChange } from './plan/voltage';
 export { inverseOf } from './proposal/inverse';
 export { rebase, withWas, type ChangeState, type Rebased } from './proposal/rebase';
-export { kitOf, type Kit, type KitLine } from './proposal/kit';
+export type { KitLine } from './proposal/parts-lines';
+export { kitOf, type Kit } from './proposal/parts-list';
 export {
   calendarLife_y,
   cyclesAt,
@@ -91,9 +92,9 @@ export {
   type WholeLife,
 } from './proposal/money';
 export { cheapestLives, type Life } from './successor/lives';
-export { standing, type Standing } from './plan/standing';
+export { standing, type Standing } from './plan/needs-of-site';
 export { cablesWanted, type WantedCable } from './conductors/wanted';
-export { likelyRatings } from './rules/likely-fuse';
+export { likelyRatings } from './rules/wires/likely-fuse';
 export { plateOf } from './pv/plate';
 export {
   darkSentence,
@@ -111,7 +112,8 @@ export {
   type YearWhatIf,
 } from './year/story';
 export type { DayBand, WeatherChoice, YearSums } from './year/year';
-export { yearAdvice, type Advice } from './year/advice';
+export { yearAdvice } from './year/advice';
+export type { Advice } from './year/trials';
 export { ASKED, type Asked } from './year/trials';
 export { settle, type Settled } from './proposal/settle';
 export { CONDITIONS, type Conditions } from './prove/conditions';
@@ -138,7 +140,7 @@ export type { ExpectedTest, Position } from './prove/row';
 export { workOf, type Label, type Work } from './work/work';
 export { PHASES, type Act, type Phase, type Step } from './work/order';
 export type { Coil, Cut } from './work/cuts';
-export type { KitLine as WorkKitLine } from './work/kit';
+export type { KitLine as WorkKitLine } from './work/parts-list';
 export type { Removed } from './work/removed';
 export { bringsVolts, clocksOf, isolationOf, nextStep, waitsFor, type Done, type PhaseClock } from './work/progress';
 export {

@@ -129,7 +129,7 @@ describe('what arrives at the bank in full sun', () => {
 
 describe('the order of layouts', () => {
   const finding = (
-    rule: string,
+    rule: Finding['rule'],
     consequence: Finding['consequence'],
     verdict: Finding['verdict'] = 'over',
     subject = 'a',

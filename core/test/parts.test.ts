@@ -1,3 +1,4 @@
+import { RULE_IDS } from '../src/rules/ids';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import {
@@ -284,18 +285,8 @@ describe('paths of evidence', () => {
 });
 
 describe('the rule book', () => {
-  test('every rule that the code names is in it', () => {
-    const families = new Set(RULES.map(({ id }) => id.split('.')[0]));
-    const ids = new Set<string>(ruleIds());
-    const folder = join(__dirname, '../src');
-    const named = readdirSync(folder, { recursive: true, encoding: 'utf8' })
-      .filter((file) => file.endsWith('.ts'))
-      .flatMap((file) => [...readFileSync(join(folder, file), 'utf8').matchAll(/'([a-z]+)\.([a-z]+(?:-[a-z0-9]+)*)'/g)])
-      .filter(([, family = '', rest = '']) => families.has(family) && !['arrays', 'bank', 'profiles'].includes(rest))
-      .map(([, family, rest]) => `${family}.${rest}`);
-    expect(named.length).toBeGreaterThan(100);
-    expect([...new Set(named)].filter((id) => !ids.has(id))).toEqual([]);
-  });
+  test('the names that the compiler knows are the rules that there are', () =>
+    expect([...RULE_IDS].sort()).toEqual([...ruleIds()].sort()));
   test('ids are one a rule', () => expect(new Set(ruleIds()).size).toBe(RULES.length));
 });
 

@@ -1,6 +1,6 @@
-import { canLimit, chargeLimits, heat, lowerVolts, moreStrings, setTo } from '../src/rules/cure-bank';
-import { largerInverter, largerPart, moreModules, takeTurns } from '../src/rules/cure-devices';
-import { cableAndFuse, fuseCures, jointsAway, sizeUp, stringFuseBodies, stringFuses } from '../src/rules/cure-wires';
+import { canLimit, chargeLimits, heat, lowerVolts, moreStrings, setTo } from '../src/rules/cures/bank';
+import { largerInverter, largerPart, moreModules, takeTurns } from '../src/rules/cures/devices';
+import { cableAndFuse, fuseCures, jointsAway, sizeUp, stringFuseBodies, stringFuses } from '../src/rules/cures/wires';
 import {
   chargingDevices,
   check,

@@ -1,6 +1,6 @@
 import { check, remediesOf, sentenceOf, type Finding, type Model, type System } from '../src/index';
 import { judge } from '../src/rules/finding';
-import { fuseOfString } from '../src/rules/pv-strings';
+import { fuseOfString } from '../src/rules/pv/strings';
 import { FUSES_A } from '../src/conductors/fuses';
 import { largestFuse_A } from '../src/power/conductor-limits';
 import { createLedger } from '../src/index';

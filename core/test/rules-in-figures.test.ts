@@ -216,7 +216,7 @@ describe('a fuse for fewer volts than its cable carries', () => {
 });
 
 test('what is needed where nothing lets go: a device with a setting, or before DC loads a disconnect', () => {
-  const finding = { ...find(hut(), 'pv.input-current')!, rule: 'bank.deep-discharge' };
+  const finding = { ...find(hut(), 'pv.input-current')!, rule: 'bank.deep-discharge' as const };
   expect(neededFor(hut(), { ...finding, quantity: 'loads' })).toContain('before the DC loads');
   expect(neededFor(hut(), { ...finding, quantity: 'i' })).toContain('a device whose cut-off can be set');
 });

@@ -1,5 +1,7 @@
 import { check, convert, modelOf, wholeConversion, type System, type SystemFile } from '../src/index';
 import { COMMON_PACKS } from '../src/proposal/packs';
+import { judgeParts } from '../src/plan/parts-after';
+import { RULES, ruleOf } from '../src/rules/index';
 import { withChanges } from '../src/system/model';
 
 /** Conversions that a senior would sign, on a coach whose bank hangs on its starter battery. */
@@ -112,4 +114,22 @@ describe('a coach with a relay between bank and starter battery', () => {
     expect(costs.length).toBeGreaterThan(1);
     expect(costs).toEqual([...costs].sort((a, b) => a - b));
   });
+});
+
+test('a cable that any rule condemns is not kept, whatever the rule is called', () => {
+  const thin = withChanges(open(coach), [
+    {
+      op: 'add',
+      at: 'runs',
+      value: { id: 'r-inv', kind: 'battery-inverter', from: 'bank', to: 'inv', length_m: 6, size: '6mm2' },
+    },
+  ]);
+  const after = withChanges(thin, [{ op: 'set', at: 'bank', value: { chemistry: 'lfp' } }]);
+  const asked = RULES.filter(({ bearsOn }) => bearsOn.includes('cable') || bearsOn.includes('fuse'));
+  const finding = check(after, [ruleOf('run.drop')]).find(({ subject }) => subject === 'r-inv');
+  expect(finding).toBeDefined();
+  for (const { id } of asked) {
+    const over = { ...finding!, rule: id, verdict: 'over' as const };
+    expect([id, judgeParts(thin, after, [over]).find((one) => one.id === 'r-inv')?.verdict]).not.toEqual([id, 'keep']);
+  }
 });

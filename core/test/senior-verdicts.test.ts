@@ -93,7 +93,7 @@ test('among dangers: cells, then nothing that interrupts, then far above a limit
     .sort(worstFirst)
     .filter(({ verdict, consequence }) => verdict === 'over' && consequence === 'danger')
     .map(({ rule }) => rule);
-  const at = (rule: string) => dangers.indexOf(rule);
+  const at = (rule: (typeof dangers)[number]) => dangers.indexOf(rule);
   expect(at('bank.mixed')).toBe(0);
   expect(at('run.fuse-protects')).toBeGreaterThan(0);
   expect(at('run.ampacity')).toBeGreaterThan(at('run.fuse-protects'));

@@ -1,9 +1,9 @@
 import { createLedger } from '../src/ledger/ledger';
 import { currentAt, fit, lit } from '../src/pv/diode';
-import { checkWithRemedies } from '../src/rules/remedies';
+import { checkWithRemedies } from '../src/rules/cures/remedies';
 import type { Bank, Run } from '../src/index';
 import { largestFuse_A } from '../src/power/conductor-limits';
-import { sizeUp } from '../src/rules/cure-wires';
+import { sizeUp } from '../src/rules/cures/wires';
 import { SCHOOLS } from '../src/rules/schools';
 import {
   CHARGER_A,
@@ -14,7 +14,7 @@ import {
   PV_FUSE_A,
   SHUNT_A,
   sizeSold,
-} from '../src/rules/sold';
+} from '../src/rules/cures/sold';
 import { PRECHARGE_UF_W } from '../src/rules/tables';
 import { BANK, find, hut, MODULE, part } from './hut';
 

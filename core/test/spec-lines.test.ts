@@ -1,6 +1,6 @@
 import { judgeLine, leftAs, since, specify, check, type Finding, type SpecLine, type System } from '../src/index';
 import { apart, counted, figure, round } from '../src/ledger/figures';
-import { isWorse, harmOf } from '../src/rules/worse';
+import { isWorse, harmOf } from '../src/rules/cures/worse';
 import { hut } from './hut';
 
 const spec = (more: Partial<SpecLine>): SpecLine => ({

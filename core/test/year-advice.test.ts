@@ -1,8 +1,8 @@
 import gannet from '../../demo/sites/gannet-ledge.lantern.json';
 import whelk from '../../demo/sites/whelk-bank.lantern.json';
 import { mergeChanges, withSystem, type Change, type Model, type System } from '../src/index';
-import { yearAdvice, type Advice } from '../src/year/advice';
-import { ASKED, type Asked } from '../src/year/trials';
+import { yearAdvice } from '../src/year/advice';
+import { ASKED, type Advice, type Asked } from '../src/year/trials';
 import { YearSimulator } from '../src/year/year';
 import { open } from './open';
 

@@ -8,7 +8,7 @@ import { FIRST_DAY, MONTH_DAYS } from '../src/year/calendar';
 import { runYear } from '../src/year/loop';
 import { emptyGiven, emptyRun, SUMS, SUM_COUNT } from '../src/year/run';
 import { windowOf } from '../src/power/day-strip';
-import { yearPlan } from '../src/year/plan';
+import { yearPlan } from '../src/year/setup';
 import { onPlane, sunSeen } from '../src/year/sky';
 import { Sky } from '../src/year/sky-to-bus';
 import { epwWeather, meanWeather, seededWeather, type Climate } from '../src/year/weather';

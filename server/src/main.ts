@@ -8,7 +8,7 @@ import { createApp } from './http/app';
 import { keepNights } from './jobs/nights';
 import { openDatabase } from './store/database';
 import { noFirmYet } from './store/firms';
-import { openPool } from './work/pool';
+import { openPool } from './threads/pool';
 
 /** Open requests get this long to finish before the server leaves. */
 const GRACE_MS = 5000;

@@ -9,7 +9,7 @@ import { readConfig, type Config } from '../src/config';
 import { opened, sealed } from '../src/auth/challenge';
 import { delayAfter_ms } from '../src/auth/limits';
 import { createApp, type Surroundings } from '../src/http/app';
-import { forLog, isUnreachable } from '../src/http/problem';
+import { forLog, isUnreachable } from '../src/problem';
 import { soundType, cleanPicture } from '../src/photos/picture';
 import { hashPassword, passwordMatches } from '../src/auth/passwords';
 import type { Database } from '../src/store/database';

@@ -9,7 +9,7 @@ import { Agent, createServer as createSecure, request as secureRequest, type Ser
 import sharp from 'sharp';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import { createApp } from '../src/http/app';
-import { openPool } from '../src/work/pool';
+import { openPool } from '../src/threads/pool';
 import { migrate } from '../src/store/migrations';
 import { bodyOf, FIRST_CODE, PASSWORD, startRig, Visitor, type Rig } from './site-of-two-firms';
 
@@ -725,7 +725,7 @@ describe('nothing heavy on the request\u2019s own thread', () => {
 
 test('a job that takes longer than it may is stopped, and says so', async () => {
   const importer = { userId: 'ann', licensed: false, owner: true, members: [] };
-  const pool = openPool(join(__dirname, '../src/work/worker.ts'), 1);
+  const pool = openPool(join(__dirname, '../src/threads/worker.ts'), 1);
   try {
     await expect(pool.run('file', { file: corrach, ids: [], importer })).rejects.toMatchObject({
       status: 422,

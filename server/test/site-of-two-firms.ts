@@ -10,7 +10,7 @@ import { hashLightly, hashPassword } from '../src/auth/passwords';
 import { createApp, type Surroundings } from '../src/http/app';
 import { openDatabase, type Database } from '../src/store/database';
 import type { Config } from '../src/config';
-import { openPool } from '../src/work/pool';
+import { openPool } from '../src/threads/pool';
 import { createSite } from '../src/store/sites';
 
 export const PASSWORD = 'a-long-made-up-password';
@@ -90,7 +90,7 @@ export async function startRig(
     logLevel: 'silent',
     ...settings,
   };
-  const pool = openPool(join(__dirname, '../src/work/worker.ts'));
+  const pool = openPool(join(__dirname, '../src/threads/worker.ts'));
   const around: Surroundings = {
     database,
     pool,

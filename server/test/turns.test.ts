@@ -1,4 +1,4 @@
-import { openTurns } from '../src/work/turns';
+import { openTurns } from '../src/threads/turns';
 
 /** Waiting is not working, and the queue has an end. */
 

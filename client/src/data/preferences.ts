@@ -1,5 +1,5 @@
 import { noteTrouble } from './trouble';
-import type { Units } from './units';
+import type { Units } from '@true-lantern/core/base';
 
 /** Small choices that belong to this device, not to the firm. */
 interface Preferences {

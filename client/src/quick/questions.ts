@@ -7,6 +7,7 @@ import {
   runHours,
   sizeSold,
   type Chemistry,
+  type Finding,
   type SystemFile,
   cellsOfSystem,
   cellsPerBlock,
@@ -22,7 +23,7 @@ export interface QuickQuestion {
   /** The smallest system that these numbers make. */
   file(value: (path: string) => never): SystemFile;
   /** The rules that answer it. */
-  rules: readonly string[];
+  rules: readonly Finding['rule'][];
   /** What is answered without a verdict, in sentences: the first is the one to read. */
   says?(value: (path: string) => never): string[];
   /** Fields that may stay empty. */

@@ -67,7 +67,21 @@ export interface ChemistryTable {
   inLivingSpace: 'over' | 'tight' | 'note';
   /** Gives off hydrogen and holds acid that can spill. */
   gassesFreely: boolean;
+  /** Rested, at 25 degC: share of full and volts, rising. */
+  resting: readonly (readonly [share: number, volts: number])[];
+  /** Stronger acid than the table of rest volts is for: its meter stands so much higher, V. */
+  restsHigher_V: number;
+  /**
+   * Where rest volts are too flat for a single answer: overlapping bands from the highest down, by volts and by share.
+   * Null: the table above can be read either way.
+   */
+  restBands: readonly (readonly [from_V: number, to_V: number, low: number, high: number])[] | null;
 }
+
+/** Lead by tenths of full, rested four hours and more (the engine, section 4). */
+const LEAD_RESTING = [1.893, 1.918, 1.943, 1.968, 1.993, 2.017, 2.04, 2.062, 2.083, 2.103, 2.122].map(
+  (volts, tenths) => [tenths / 10, volts] as const,
+);
 
 /** What every lead-acid cell has alike: sponge lead, lead dioxide and the same acid. */
 const LEAD = {
@@ -81,6 +95,9 @@ const LEAD = {
   nominal_V: 2,
   cutoff_V: 1.92,
   lowestCharge_C: -20,
+  resting: LEAD_RESTING,
+  restsHigher_V: 0,
+  restBands: null,
 } as const;
 
 const TABLE = {
@@ -142,6 +159,7 @@ const TABLE = {
   },
   agm: {
     ...LEAD,
+    restsHigher_V: 0.02,
     word: 'AGM',
     alwaysC10: false,
     servedBy: [],
@@ -170,6 +188,7 @@ const TABLE = {
   },
   gel: {
     ...LEAD,
+    restsHigher_V: 0.02,
     word: 'gel',
     alwaysC10: false,
     servedBy: [],
@@ -197,6 +216,24 @@ const TABLE = {
     gassing_mA_Ah: 8,
   },
   lfp: {
+    resting: [
+      [0, 2.9],
+      [0.1, 3.18],
+      [0.2, 3.235],
+      [0.5, 3.3],
+      [0.8, 3.33],
+      [1, 3.35],
+    ],
+    restsHigher_V: 0,
+    restBands: [
+      [3.38, Infinity, 0.97, 1],
+      [3.32, 3.38, 0.6, 1],
+      [3.28, 3.32, 0.35, 0.75],
+      [3.24, 3.28, 0.22, 0.45],
+      [3.2, 3.24, 0.13, 0.25],
+      [3.0, 3.2, 0.02, 0.15],
+      [-Infinity, 3.0, 0, 0.02],
+    ],
     family: 'lithium',
     word: 'lithium iron',
     half_V: 3.25,
@@ -244,6 +281,13 @@ const TABLE = {
     lowestCharge_C: 0,
   },
   nmc: {
+    resting: [
+      [0, 3.3],
+      [0.5, 3.7],
+      [1, 4.08],
+    ],
+    restsHigher_V: 0,
+    restBands: null,
     family: 'lithium',
     word: 'lithium NMC',
     half_V: 3.7,

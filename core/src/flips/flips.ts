@@ -1,3 +1,4 @@
+import type { RuleId } from '../rules/ids';
 import { emf_V } from '../bank/bank';
 import { tableBlock_mohm } from '../bank/resistance';
 import { interrupt_A } from '../conductors/fuses';
@@ -9,12 +10,12 @@ import { partById, withPart } from '../system/parts';
 import type { Model } from '../system/model';
 import { systemSchema, type Evidence } from '../system/schema';
 import { check } from '../rules/check';
-import { stoodBefore } from '../rules/fault-current';
+import { stoodBefore } from '../rules/wires/fault-current';
 import { CONSEQUENCE_ORDER, isInterrupt, keyOf, type Finding, type Verdict } from '../rules/finding';
 
 /** A verdict that turns when one guess does. */
 export interface Flipped {
-  rule: string;
+  rule: RuleId;
   subject: string;
   quantity: string | null;
   from: Verdict;

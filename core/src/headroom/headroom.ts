@@ -1,12 +1,13 @@
+import type { RuleId } from '../rules/ids';
 import { createLedger } from '../ledger/ledger';
 import { check } from '../rules/check';
 import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
 import { RULES, ruleOf } from '../rules/index';
 import { groupOf } from '../power/groups';
 import { derating, loadsOf, running_VA, running_W } from '../power/loads';
-import { isWorse } from '../rules/worse';
+import { isWorse } from '../rules/cures/worse';
 import { modulesRoom, type ModulesRoom } from './modules';
-import { rooms, type Rooms } from './rooms';
+import { rooms, type Rooms } from './margins';
 import { largestWhole } from '../numeric/roots';
 import { withSystem, type Model } from '../system/model';
 import type { Inverter, Load, System } from '../system/schema';
@@ -20,7 +21,7 @@ import type { Inverter, Load, System } from '../system/schema';
 export interface Rung {
   /** So much can be added before it does, W; 0: it is over already. */
   extra_W: number;
-  rule: string;
+  rule: RuleId;
   subject: string;
   quantity: string | null;
 }
@@ -35,7 +36,7 @@ export interface EnergyRoom {
   /** Wh a day more at the bank with the worst month and the autonomy held; null where that cannot be judged. */
   extra_Wh_d: number | null;
   /** What gives out first beyond it. */
-  rule: string | null;
+  rule: RuleId | null;
   subject: string | null;
   missing: string[];
 }
@@ -230,7 +231,7 @@ function asLarge(model: Model, inverter: Inverter): Inverter {
 }
 
 /** By the book, worst month and autonomy: refilling and lay-up are no room for more. */
-const ENERGY_RULES = ['energy.worst-month', 'bank.autonomy'].map(ruleOf);
+const ENERGY_RULES = (['energy.worst-month', 'bank.autonomy'] as const).map(ruleOf);
 
 /** Wh a day more, spread over the day and drawn at the bank, with worst month and autonomy not over. */
 export function energyRoom(model: Model): EnergyRoom {

@@ -1,3 +1,4 @@
+import type { RuleId } from '../rules/ids';
 import { blocksOf, isEven, type Block } from '../layouts/groupings';
 import { MOST_MODULES, presentModules } from '../layouts/pool';
 import { stringsInto } from '../layouts/place';
@@ -5,7 +6,7 @@ import { check } from '../rules/check';
 import { keyOf, worstFirst, type Finding } from '../rules/finding';
 import { rulesOn } from '../rules/index';
 import type { Rule } from '../rules/rule';
-import { harmed } from '../rules/worse';
+import { harmed } from '../rules/cures/worse';
 import { withSystem, type Model, withChanges } from '../system/model';
 import type { Change, PvArray } from '../system/schema';
 import { takenOut } from '../system/taken-out';
@@ -17,10 +18,10 @@ export interface ModulesRoom {
   /** More modules of the present type with nothing newly over or worse; null where there is nothing to lay out. */
   extra: number | null;
   /** What the best layout of one more runs into. */
-  rule: string | null;
+  rule: RuleId | null;
   subject: string | null;
   /** Once that is mended, where it was over already: the next to give out. */
-  once: { extra: number; rule: string | null; subject: string | null } | null;
+  once: { extra: number; rule: RuleId | null; subject: string | null } | null;
 }
 
 /** After so many counts in a row that cannot be laid out, larger ones are not tried. */

@@ -5,7 +5,7 @@ import { withSystem, type Model, withChanges } from '../system/model';
 import { mergeChanges } from '../system/proposals';
 import type { Change } from '../system/schema';
 import { modulesOf } from '../pv/strings';
-import { CONTROLLER_OUTPUT_A, sizeSold } from '../rules/sold';
+import { CONTROLLER_OUTPUT_A, sizeSold } from '../rules/cures/sold';
 import type { Pooled } from './pool';
 
 /** What a shelf has for a layout: another type of module, one more controller. */

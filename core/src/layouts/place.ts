@@ -1,6 +1,6 @@
 import { modulesOf } from '../pv/strings';
 import { SOLD_V } from '../conductors/fuses';
-import { inEachString, pvStringFuse_A } from '../rules/string-own';
+import { inEachString, pvStringFuse_A } from '../rules/wires/string-own';
 import { type Model } from '../system/model';
 
 import type { Change, PvArray } from '../system/schema';

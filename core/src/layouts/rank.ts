@@ -1,7 +1,7 @@
 import { sentenceOf } from '../rules/check';
 import { CONSEQUENCE_ORDER, keyOf, worstFirst, type Finding } from '../rules/finding';
 import { LAYOUT_OWN } from '../rules/index';
-import { harmed } from '../rules/worse';
+import { harmed } from '../rules/cures/worse';
 import type { Model } from '../system/model';
 
 /** How layouts are put in order: by what each of them causes itself, the gravest first. */

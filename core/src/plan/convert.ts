@@ -13,8 +13,8 @@ import { withSystem, type Model, withChanges } from '../system/model';
 
 import type { Bank, Change } from '../system/schema';
 import { boxOf, fit } from '../proposal/fit';
-import { isBridged } from '../rules/bank-strings';
-import { harmed } from '../rules/worse';
+import { isBridged } from '../rules/bank/strings';
+import { harmed } from '../rules/cures/worse';
 import { specify } from '../successor/specify';
 import { leastChanges } from '../successor/swap';
 import { gateOf, type GateLine } from './gate';

@@ -1,3 +1,4 @@
+import type { RuleId } from '../rules/ids';
 import { chargingDeviceOf } from '../bank/charging';
 import { cellsPerBlock } from '../chemistry/chemistry';
 import { sentenceOf } from '../rules/check';
@@ -27,7 +28,7 @@ export function gateOf(
   enough: boolean,
 ): GateLine[] {
   const { bank } = after.system;
-  const byRule = (rules: readonly string[], otherwise: string): Pick<GateLine, 'verdict' | 'why'> => {
+  const byRule = (rules: readonly RuleId[], otherwise: string): Pick<GateLine, 'verdict' | 'why'> => {
     const worst = findings.find(({ rule }) => rules.includes(rule));
     if (!worst) return { verdict: 'unknown', why: `${otherwise}: not recorded.` };
     return worst.verdict === 'holds'

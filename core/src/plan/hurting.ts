@@ -1,3 +1,4 @@
+import type { RuleId } from '../rules/ids';
 import { check } from '../rules/check';
 import { keyOf, worstFirst, type Finding } from '../rules/finding';
 import { RULES, ruleOf } from '../rules/index';
@@ -16,7 +17,7 @@ export interface InterimLimit {
   value: number | null;
   unit: string | null;
   /** The rule that binds: what turns over with a little more, or was over before. */
-  rule: string | null;
+  rule: RuleId | null;
   text: string;
   /** True where the part is off for another reason: the limit is for when that is mended and new parts are not yet in. */
   whenBack?: boolean;
@@ -36,7 +37,7 @@ export const hurts = asked(LIMITED);
 export const staysOpen = asked(SAID);
 
 /** The gravest of what hurts in one system and not in another, by its rule; null where there is none. */
-export const bindingIn = (there: readonly Finding[], here: readonly Finding[]): string | null => {
+export const bindingIn = (there: readonly Finding[], here: readonly Finding[]): RuleId | null => {
   const known = hurtingIn(here);
   return there.filter((finding) => hurts(finding) && !known.has(keyOf(finding))).sort(worstFirst)[0]?.rule ?? null;
 };

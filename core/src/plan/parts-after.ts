@@ -1,7 +1,9 @@
+import type { RuleId } from '../rules/ids';
 import { CONVERSION, isLithium, serves, takes } from '../chemistry/chemistry';
 import { sentenceOf } from '../rules/check';
 import type { Finding } from '../rules/finding';
 import { ruleOf } from '../rules/index';
+import type { BearsOn } from '../rules/rule';
 import type { Model } from '../system/model';
 import type { Charger, Controller, Inverter, Load, OtherBank } from '../system/schema';
 
@@ -16,20 +18,20 @@ export interface PartVerdict {
 interface Asked {
   after: Model;
   /** The worst finding of a part that is over, of the rules named. */
-  over(id: string, ...rules: string[]): Finding | undefined;
-  /** The same, of any rule about its fuse. */
-  overFuse(id: string): Finding | undefined;
+  over(id: string, ...rules: RuleId[]): Finding | undefined;
+  /** The same, of any rule whose verdict follows from that: rules yet to be written included. */
+  overBy(id: string, what: BearsOn): Finding | undefined;
   why(finding: Finding): string;
 }
 
 /** Every part judged on the changed system by its findings, worst first, and by what Practice, A, says of its kind. */
 export function judgeParts(before: Model, after: Model, findings: readonly Finding[]): PartVerdict[] {
-  const worst = (id: string, wanted: (rule: string) => boolean) =>
+  const worst = (id: string, wanted: (rule: RuleId) => boolean) =>
     findings.find(({ subject, rule, verdict }) => subject === id && verdict === 'over' && wanted(rule));
   const asked: Asked = {
     after,
     over: (id, ...rules) => worst(id, (rule) => rules.includes(rule)),
-    overFuse: (id) => worst(id, (rule) => ruleOf(rule).bearsOn.includes('fuse')),
+    overBy: (id, what) => worst(id, (rule) => ruleOf(rule).bearsOn.includes(what)),
     why: (finding) => sentenceOf(after, finding),
   };
   const { system } = after;
@@ -119,14 +121,13 @@ const otherBankAfter = ({ id, chemistry, joinedBy }: OtherBank): PartVerdict =>
         `Connected by a ${joinedBy}: lithium would keep it closed and push current into lead. Remove it; use a DC-DC charger.`,
       );
 
-function runAfter({ over, overFuse, why }: Asked, id: string): PartVerdict {
-  const hot = over(id, 'run.ampacity');
-  if (hot) return judged(id, 'replace', `The cable: ${why(hot)}`);
-  const fuse = overFuse(id);
+function runAfter({ overBy, why }: Asked, id: string): PartVerdict {
+  const cable = overBy(id, 'cable');
+  if (cable?.consequence === 'danger') return judged(id, 'replace', `The cable: ${why(cable)}`);
+  const fuse = overBy(id, 'fuse');
   if (fuse) return judged(id, 'replace', `The protection: ${why(fuse)}`);
-  const sense = over(id, 'run.charge-sense', 'run.drop');
-  return sense
-    ? judged(id, 'reconfigure', why(sense))
+  return cable
+    ? judged(id, 'reconfigure', why(cable))
     : judged(id, 'keep', 'Carries the new currents; its fuse interrupts the new fault current.');
 }
 

@@ -1,3 +1,4 @@
+import type { RuleId } from '../rules/ids';
 import { cellsInSeries, top_V } from '../bank/bank';
 import { settingSheets } from '../bank/charging';
 import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
@@ -10,8 +11,8 @@ import { figure } from '../ledger/figures';
 import { worstFirst } from '../rules/finding';
 import { ruleOf } from '../rules/index';
 import { createLedger } from '../ledger/ledger';
-import { CHARGER_A, sizeSold } from '../rules/sold';
-import { benchOfKind } from '../successor/bench';
+import { CHARGER_A, sizeSold } from '../rules/cures/sold';
+import { benchOfKind } from '../successor/in-its-place';
 import { controllerSpec } from '../successor/controller';
 import { FUSE_ITSELF, fusesThatServe } from '../successor/wires';
 import { type Model, withChanges } from '../system/model';
@@ -83,7 +84,7 @@ export function bankValue(bank: Bank, to_V: number, parts: PartVerdict[]): Recor
 }
 
 /** The first rule that a device fails at the new voltage, in a sentence; what cannot be said is not a pass. */
-function fails(based: Model, id: string, rules: readonly string[], unknownToo = false): string | null {
+function fails(based: Model, id: string, rules: readonly RuleId[], unknownToo = false): string | null {
   const worst = check(based, rules.map(ruleOf))
     .filter(({ subject, verdict: is }) => subject === id && (is === 'over' || (unknownToo && is === 'unknown')))
     .sort(worstFirst)[0];
@@ -149,7 +150,7 @@ export const sizedControllers = (devices: Model, replaced: ReadonlySet<string>):
 
 /** Strings too short for the new volts are joined to longer ones, where that holds; the modules stay. */
 export function stringChanges(devices: Model, parts: PartVerdict[]): Change[] {
-  const PV = ['pv.start-voltage', 'pv.hot-voltage', 'pv.cold-voltage'];
+  const PV: RuleId[] = ['pv.start-voltage', 'pv.hot-voltage', 'pv.cold-voltage'];
   return (devices.system.arrays ?? []).flatMap((array): Change[] => {
     const why = fails(devices, array.id, ['pv.start-voltage', 'pv.hot-voltage']);
     if (!why) {

@@ -2,8 +2,8 @@ import { top_V } from '../bank/bank';
 import { dcDcInput_V, design_A } from '../power/design';
 import { area_mm2 } from '../conductors/sizes';
 import { createLedger } from '../ledger/ledger';
-import { CHARGER_A, sizeSold } from '../rules/sold';
-import { benchOfKind } from '../successor/bench';
+import { CHARGER_A, sizeSold } from '../rules/cures/sold';
+import { benchOfKind } from '../successor/in-its-place';
 import { cableSpec } from '../successor/wires';
 import { type Model, withChanges } from '../system/model';
 

@@ -1,6 +1,6 @@
 import { check } from '../rules/check';
 import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
-import { harmOf } from '../rules/worse';
+import { harmOf } from '../rules/cures/worse';
 import type { Model } from '../system/model';
 
 /** What a proposal does to the findings of the system as found. */

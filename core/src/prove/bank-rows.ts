@@ -51,7 +51,7 @@ function postRows({ bank, found, at, twelves, resting_V }: Tested): Row[] {
       below: resting_V,
       above: resting_V,
       from: (other) => other.bank?.rest_V,
-      cannotTell: bank.chemistry === 'lfp' && FLAT,
+      cannotTell: CHEMISTRY[bank.chemistry].restBands !== null && FLAT,
       how: `at the posts, rested ${lithium ? '1 h' : '4 h'} and more, at ${figure(100 * at.soc)} % of charge${lithium ? '; flat curve: it tells little about the charge' : ''}`,
       tool: VOLTMETER,
       minutes: 2,

@@ -4,7 +4,7 @@ import { networkOf, touches } from '../conductors/network';
 import { WARM_C } from '../conductors/sizes';
 import type { Ledger } from '../ledger/ledger';
 import { bisect } from '../numeric/roots';
-import { devices_ohm, runBothWays_ohm } from '../rules/run-limits';
+import { devices_ohm, runBothWays_ohm } from '../rules/wires/run-limits';
 import type { Bank, Run } from '../system/schema';
 import { bankAt } from './bank-at';
 import type { Conditions } from './conditions';

@@ -1,3 +1,4 @@
+import type { RuleId } from '../rules/ids';
 import type { Reading } from '../system/schema';
 import { LEAST_LIGHT_W_M2, LEAST_SHARE, type Conditions } from './conditions';
 import type { FiguresAt } from './figures-at';
@@ -27,7 +28,7 @@ export interface ExpectedTest {
   minutes: number;
   cautions: string[];
   /** Which rule judges the same thing by calculation. */
-  rule?: string;
+  rule?: RuleId;
   /** Work on AC and on earths, where the law asks for a licence. */
   licensed?: true;
 }
@@ -53,7 +54,7 @@ export interface Row {
   tool: string;
   minutes: number;
   cautions?: string[];
-  rule?: string;
+  rule?: RuleId;
   licensed?: true;
 }
 

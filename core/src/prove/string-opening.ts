@@ -1,5 +1,5 @@
 import type { PvArray, System } from '../system/schema';
-import { isFuse } from '../rules/string-own';
+import { isFuse } from '../rules/wires/string-own';
 
 /** What opens one string of an array, named from the file: a string is measured alone, and nobody guesses at a switch. */
 export interface StringOpening {

@@ -1,4 +1,5 @@
 import type { Change } from '../system/schema';
+import type { RuleId } from './ids';
 
 export type Verdict = 'over' | 'tight' | 'unknown' | 'note' | 'holds';
 export type Consequence = 'danger' | 'damage' | 'life' | 'outage' | 'loss';
@@ -26,7 +27,7 @@ export interface Remedy {
 
 /** What one rule says of one subject; the open format's own members. */
 export interface Finding {
-  rule: string;
+  rule: RuleId;
   subject: string;
   /** Tells two findings of one rule and subject apart; null where there is but one. */
   quantity: string | null;

@@ -1,25 +1,26 @@
-import { bankRules } from './bank';
-import { bankHealthRules } from './bank-health';
-import { bankLowRules } from './bank-low';
-import { bankPlaceRules } from './bank-place';
-import { bankStringRules } from './bank-strings';
-import { bankUseRules } from './bank-use';
-import { chargerRules } from './charger';
-import { curveRules } from './curves';
-import { dcRules } from './dc-volts';
-import { controllerRules } from './controller';
-import { energyRules } from './energy';
-import { faultRules } from './fault-current';
-import { fusePlaceRules } from './fuse-place';
-import { fuseRules } from './fuses';
-import { inverterRules } from './inverter';
-import { loadRules } from './loads';
-import { pvRules } from './pv';
-import { pvStringRules } from './pv-strings';
+import { bankRules } from './bank/bank';
+import { bankHealthRules } from './bank/health';
+import { bankLowRules } from './bank/low';
+import { bankPlaceRules } from './bank/place';
+import { bankStringRules } from './bank/strings';
+import { bankUseRules } from './bank/use';
+import { chargerRules } from './devices/charger';
+import { curveRules } from './pv/curves';
+import { dcRules } from './wires/dc-volts';
+import { controllerRules } from './pv/controller';
+import { energyRules } from './site/energy';
+import { faultRules } from './wires/fault-current';
+import { fusePlaceRules } from './wires/fuse-place';
+import { fuseRules } from './wires/fuses';
+import { inverterRules } from './devices/inverter';
+import { loadRules } from './devices/loads';
+import { pvRules } from './pv/pv';
+import { pvStringRules } from './pv/strings';
+import type { RuleId } from './ids';
 import type { BearsOn, Rule } from './rule';
-import { runRules } from './runs';
-import { siteRules } from './site';
-import { switchRules } from './switches';
+import { runRules } from './wires/runs';
+import { siteRules } from './site/site';
+import { switchRules } from './wires/switches';
 
 /** The rule book, in the order in which the energy travels. */
 export const RULES: readonly Rule<unknown>[] = [
@@ -56,12 +57,12 @@ export const rulesOn = (what: BearsOn): readonly Rule<unknown>[] =>
   RULES.filter(({ bearsOn }) => bearsOn.includes(what));
 
 /** The ids of the rule book. */
-export const ruleIds = (): string[] => RULES.map(({ id }) => id);
+export const ruleIds = (): RuleId[] => RULES.map(({ id }) => id);
 
-const byId = new Map(RULES.map((rule) => [rule.id, rule]));
+const byId = new Map<RuleId, Rule<unknown>>(RULES.map((rule) => [rule.id, rule]));
 
 /** A rule by its id. @throws Error for an id that is not in the book: a finding of ours always is */
-export function ruleOf(id: string): Rule<unknown> {
+export function ruleOf(id: RuleId): Rule<unknown> {
   const found = byId.get(id);
   if (!found) throw new Error(`no rule "${id}" in the book`);
   return found;

@@ -2,6 +2,7 @@ import type { Change } from '../system/schema';
 import type { Model } from '../system/model';
 import type { CautionId } from './cautions';
 import type { Consequence, Finding, Gravity, Sense, Verdict } from './finding';
+import type { RuleId } from './ids';
 import type { Ledger } from '../ledger/ledger';
 
 /** One thing a rule judges: a part (or a part and one of its quantities). */
@@ -61,11 +62,13 @@ export type BearsOn = 'load' | 'charge' | 'strings' | 'bank' | 'energy' | 'place
  * line, the screens and the reports all read that list.
  */
 export interface Rule<T> {
-  id: string;
+  id: RuleId;
   title: string;
   consequence: Consequence;
   /** Where it stands among dangers, where its use does not say; by its rule, or by the finding. */
   gravity?: Gravity | ((finding: Finding) => Gravity | undefined);
+  /** Of a rule that a larger cable cures: what the size then does ("carries its current"). */
+  sizeDoes?: string;
   /** What a change must touch for this rule to be worth asking again. */
   bearsOn: readonly BearsOn[];
   /** The question among the schools by whose answer it judges: its path in `schools`. */
@@ -81,7 +84,7 @@ export interface Rule<T> {
    */
   notRoughly?: true;
   /** Where a cable at its subject is over by that rule, the cable is the root of this finding too. */
-  comesOf?: string;
+  comesOf?: RuleId;
   cautions?: CautionId[];
   /** Where the rule applies; no case, no finding. */
   cases(model: Model): Case<T>[];

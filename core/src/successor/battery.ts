@@ -1,3 +1,4 @@
+import type { RuleId } from '../rules/ids';
 import { cellsPerBlock, CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { place_min_C } from '../bank/bank';
 import { firstHolding } from '../numeric/roots';
@@ -6,7 +7,7 @@ import { boxOf } from '../proposal/fit';
 import { figure } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
 import type { Bank } from '../system/schema';
-import { findingsOf, leastOf, pathsOf, up, type Bench } from './bench';
+import { findingsOf, leastOf, pathsOf, up, type Bench } from './in-its-place';
 import { eyes, line, type SpecLine } from './line';
 
 /** How blocks of a successor are to be joined. */
@@ -30,7 +31,7 @@ export function batterySpec(bench: Bench<'bank'>, grouping?: Grouping): SpecLine
   const { series, parallel } = grouping ?? part;
   const lithium = isLithium(part.chemistry);
   const fresh = { ...freshBank(series, parallel, part.link), internal_mohm: null };
-  const ask = (field: string, label: string, unit: string, rule: string, quantity?: string) =>
+  const ask = (field: string, label: string, unit: string, rule: RuleId, quantity?: string) =>
     leastOf(bench, {
       field,
       label,
@@ -103,7 +104,7 @@ function voltsLine(part: Bank, volts: number, series: number): SpecLine {
 
 /** The least Ah with the days wanted in hand, and for lead the most that the chargers still fill. */
 function capacityLines(bench: Bench<'bank'>, fresh: Record<string, unknown>): (SpecLine | null)[] {
-  const rules = ['bank.autonomy', 'bank.discharge', 'bank.charge-max'];
+  const rules: RuleId[] = ['bank.autonomy', 'bank.discharge', 'bank.charge-max'];
   const at = (ah: number) =>
     findingsOf(
       bench.put({ ...fresh, maxCharge_A: null, maxDischarge_A: null, blockCapacity_Ah: ah }),
@@ -177,7 +178,7 @@ function secondsLine({ model }: Bench): SpecLine | null {
   });
 }
 
-const countLine = (field: string, label: string, count: number, rule: string): SpecLine =>
+const countLine = (field: string, label: string, count: number, rule: RuleId): SpecLine =>
   line({
     field,
     label,

@@ -1,10 +1,10 @@
 import { isLithium } from '../chemistry/chemistry';
 import { createLedger } from '../ledger/ledger';
-import { CHARGER_A } from '../rules/sold';
+import { CHARGER_A } from '../rules/cures/sold';
 import { withSystem, type Model } from '../system/model';
 import { dcDcInput_V } from '../power/design';
 import type { OtherBank } from '../system/schema';
-import { benchOfKind, findingsOf, isBenchOf, mostHolding, up, type Bench } from './bench';
+import { benchOfKind, findingsOf, isBenchOf, mostHolding, up, type Bench } from './in-its-place';
 import { eyes, line, type SpecLine } from './line';
 import { profileLine, terminalsLabel } from './on-the-bank';
 

@@ -1,8 +1,9 @@
+import type { RuleId } from '../rules/ids';
 import { isLithium } from '../chemistry/chemistry';
 import { figure } from '../ledger/figures';
-import { CONTROLLER_OUTPUT_A, CONTROLLER_PV_A, CONTROLLER_PV_V } from '../rules/sold';
+import { CONTROLLER_OUTPUT_A, CONTROLLER_PV_A, CONTROLLER_PV_V } from '../rules/cures/sold';
 import { arraysOf } from '../system/model';
-import { down, findingsOf, leastOf, pathsOf, up, type Bench } from './bench';
+import { down, findingsOf, leastOf, pathsOf, up, type Bench } from './in-its-place';
 import { eyes, line, type SpecLine } from './line';
 import { profileLine, terminalsLabel, windowLines } from './on-the-bank';
 
@@ -37,7 +38,7 @@ export function controllerSpec(bench: Bench<'controllers'>): SpecLine[] {
     field: string,
     label: string,
     unit: string,
-    rule: string,
+    rule: RuleId,
     sold: readonly number[] | number,
     more: { quantity?: string; must?: boolean } = {},
   ) =>

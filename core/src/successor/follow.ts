@@ -1,7 +1,7 @@
 import { check } from '../rules/check';
 import { keyOf, type Finding } from '../rules/finding';
-import { remediesOf } from '../rules/remedies';
-import { harmed } from '../rules/worse';
+import { remediesOf } from '../rules/cures/remedies';
+import { harmed } from '../rules/cures/worse';
 import { withChanges, type Model } from '../system/model';
 import type { Change } from '../system/schema';
 import type { Specification } from './specify';

@@ -1,13 +1,14 @@
+import type { RuleId } from '../rules/ids';
 import { cellsInSeries } from '../bank/bank';
 import { hasCharger } from '../bank/charging';
 import { CHEMISTRY } from '../chemistry/chemistry';
 import { loadsOf } from '../power/loads';
 import { figure } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
-import { INVERTER_W } from '../rules/sold';
+import { INVERTER_W } from '../rules/cures/sold';
 import { mainsSources } from '../system/model';
 import type { Load } from '../system/schema';
-import { down, findingsOf, leastOf, mostHolding, pathsOf, type Bench } from './bench';
+import { down, findingsOf, leastOf, mostHolding, pathsOf, type Bench } from './in-its-place';
 import { eyes, line, type SpecLine } from './line';
 import { partName } from '../conductors/names';
 import { GENERATOR_SHARE } from '../power/ac';
@@ -20,7 +21,7 @@ const IDEAL_INVERTER = { continuous_W: 5000, continuous_VA: 5000, surge_W: 10_00
 /** What an inverter's or inverter-charger's successor must be (Practice, B). */
 export function inverterSpec(bench: Bench<'inverters'>): SpecLine[] {
   const loads = loadsOf(bench.model.system, bench.part);
-  const least = (field: string, label: string, unit: string, rule: string) =>
+  const least = (field: string, label: string, unit: string, rule: RuleId) =>
     leastOf(bench, {
       field,
       label,

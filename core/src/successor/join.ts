@@ -1,9 +1,9 @@
-import { CHARGER_A } from '../rules/sold';
+import { CHARGER_A } from '../rules/cures/sold';
 import { freeId } from '../system/free-id';
 import { networkOf } from '../conductors/network';
 import { AWG_SIZES, METRIC_SIZES } from '../conductors/sizes';
 import { ruleOf } from '../rules/index';
-import { fuseCures } from '../rules/cure-wires';
+import { fuseCures } from '../rules/cures/wires';
 import { check } from '../rules/check';
 import type { Model } from '../system/model';
 import { withChanges } from '../system/model';
@@ -131,12 +131,7 @@ function sized(model: Model, changes: readonly Change[], run: Run, bothEnds: boo
 }
 /** Nobody lays less than this for a charger. */
 const SMALLEST = 4;
-const RULES_OF_SIZE = ['run.ampacity', 'run.drop'].map(ruleOf);
-const FUSE_RULES = [
-  'run.fuse-protects',
-  'run.fuse-carries',
-  'run.far-fault',
-  'run.interrupt',
-  'run.dc-rating',
-  'run.both-ends',
-].map(ruleOf);
+const RULES_OF_SIZE = (['run.ampacity', 'run.drop'] as const).map(ruleOf);
+const FUSE_RULES = (
+  ['run.fuse-protects', 'run.fuse-carries', 'run.far-fault', 'run.interrupt', 'run.dc-rating', 'run.both-ends'] as const
+).map(ruleOf);

@@ -1,3 +1,4 @@
+import type { RuleId } from '../rules/ids';
 import { area_mm2 } from '../conductors/sizes';
 
 /**
@@ -17,7 +18,7 @@ export interface SpecLine {
   words: string[];
   unit: string | null;
   /** The rule whose verdict it rests on; null: practice. */
-  rule: string | null;
+  rule: RuleId | null;
   /** The working, or the reason in a sentence. */
   why: string[];
   /** Paths of what must be known first. */

@@ -3,7 +3,7 @@ import { coldString_V, modulesOf } from '../pv/strings';
 import { figure } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
 import type { ModuleType, PvArray } from '../system/schema';
-import { down, up, type Bench } from './bench';
+import { down, up, type Bench } from './in-its-place';
 import { eyes, line, type SpecLine } from './line';
 
 /** Current of a new module against those that stay, in a string; the book of practice asks for half the rule's spread. */

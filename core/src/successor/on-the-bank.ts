@@ -3,7 +3,7 @@ import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { sizeWords } from '../conductors/sizes';
 import { figure, round } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
-import { down, up, type Bench } from './bench';
+import { down, up, type Bench } from './in-its-place';
 import { line, type SpecLine } from './line';
 import { said } from '../parts/said';
 

@@ -1,6 +1,6 @@
 import { GENERATOR_SHARE } from '../power/ac';
-import { CHARGER_A, INVERTER_W } from '../rules/sold';
-import { findingsOf, leastOf, up, type Bench } from './bench';
+import { CHARGER_A, INVERTER_W } from '../rules/cures/sold';
+import { findingsOf, leastOf, up, type Bench } from './in-its-place';
 import { eyes, line, type SpecLine } from './line';
 import { terminalsLabel, windowLines } from './on-the-bank';
 

@@ -5,7 +5,7 @@ import { type Model } from '../system/model';
 import { type PartKind } from '../system/parts';
 import type { ShelfKind } from '../shelf/item';
 import { batterySpec, type Grouping } from './battery';
-import { benchOf, isBenchOf, type Bench } from './bench';
+import { benchOf, isBenchOf, type Bench } from './in-its-place';
 import { judgeLine, type LineVerdict, type SpecLine } from './line';
 import { chargerSpec, joinSpec } from './chargers';
 import { controllerSpec } from './controller';

@@ -16,7 +16,7 @@ import type { Bank, Change, PvArray, Run } from '../system/schema';
 import { FIELDS, staysBehind } from '../parts/lists';
 import type { ShelfItem } from '../shelf/item';
 import { type Grouping } from './battery';
-import { benchOf, isBenchOf } from './bench';
+import { benchOf, isBenchOf } from './in-its-place';
 import { joinChanges } from './join';
 import { type LineVerdict } from './line';
 import { judgeSpec, inBody, specify, verdictOf, type Judged, type Specification } from './specify';

@@ -1,3 +1,5 @@
+import type { RuleId } from '../rules/ids';
+import { RULES } from '../rules/index';
 import { hasCharger } from '../bank/charging';
 import { design_A } from '../power/design';
 import { FUSES_A, ratingsSold, SOLD_V } from '../conductors/fuses';
@@ -7,23 +9,16 @@ import { figure } from '../ledger/figures';
 import type { Finding } from '../rules/finding';
 import { sentenceOf } from '../rules/check';
 import { createLedger } from '../ledger/ledger';
-import { cableAndFuse, typesFor } from '../rules/cure-wires';
-import { deviceOf, onSource, type Type } from '../rules/run-limits';
+import { cableAndFuse, typesFor } from '../rules/cures/wires';
+import { deviceOf, onSource, type Type } from '../rules/wires/run-limits';
 import { withChanges } from '../system/model';
 
-import { SHUNT_A } from '../rules/sold';
-import { findingsOf, leastOf, pathsOf, up, type Bench } from './bench';
+import { SHUNT_A } from '../rules/cures/sold';
+import { findingsOf, leastOf, pathsOf, up, type Bench } from './in-its-place';
 import { eyes, line, type SpecLine } from './line';
 
-/** Every rule that a cable's size answers to, with what it is in a word. */
-const SIZE_RULES: readonly (readonly [rule: string, label: string])[] = [
-  ['run.ampacity', 'carries its current'],
-  ['run.drop', 'keeps the voltage drop'],
-  ['run.charge-sense', 'lets the charger sense the bank'],
-  ['run.far-fault', 'lets a far fault blow its fuse'],
-  ['run.fuse-protects', 'is protected by the fuse that stays'],
-  ['system.sag', 'holds the inverter up'],
-];
+/** Every rule that a larger cable cures, with what its size then does. */
+const SIZE_RULES = RULES.flatMap(({ id, sizeDoes }) => (sizeDoes ? [[id, sizeDoes] as const] : []));
 
 /** What a cable must be: the smallest size for each rule; the largest of them wins, and is named. */
 export function cableSpec(bench: Bench<'runs'>): SpecLine[] {
@@ -116,7 +111,7 @@ export function fuseSpec(bench: Bench<'runs'>): SpecLine[] {
               `Sits within ${figure(model.schools.sourceEnd_m || 0.18)} m of the source`,
               'the cable before it is unprotected',
             ),
-            rule: 'run.source-end',
+            rule: 'run.source-end' as const,
           },
         ]
       : []),
@@ -150,7 +145,7 @@ function typeLine(bench: Bench<'runs'>): SpecLine {
 function boundLines(bench: Bench<'runs'>): SpecLine[] {
   const run = bench.part;
   const type = deviceOf(run) ?? 'class-t';
-  const found = (figures: Record<string, unknown>, rule: string) =>
+  const found = (figures: Record<string, unknown>, rule: RuleId) =>
     findingsOf(bench.put({ 'protection.type': type, ...figures }), [rule], [run.id])[0];
   const clears = (amps: number) => found({ 'protection.rating_A': amps }, 'run.far-fault');
   const bound = (

@@ -11,7 +11,7 @@ import type { Placed } from '../system/parts';
 import type { Run, System } from '../system/schema';
 import { MINUTES, runsOf, type Keys } from './among';
 import { blocksMoved, type PartWork } from './difference';
-import { studOf } from './kit';
+import { studOf } from './parts-list';
 import { liveBeside } from './parting';
 import { keyOf, type Order } from './order';
 

@@ -1,8 +1,8 @@
 import { networkOf, touches } from '../conductors/network';
 import { partName, partTitle } from '../conductors/names';
 import { fuseSaid } from '../parts/said';
-import { isBreaker } from '../rules/run-limits';
-import { isFuse } from '../rules/string-own';
+import { isBreaker } from '../rules/wires/run-limits';
+import { isFuse } from '../rules/wires/string-own';
 import type { Protection, Run, Switch, System } from '../system/schema';
 import { runsOf } from './among';
 

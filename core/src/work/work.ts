@@ -13,7 +13,7 @@ import type { StoredItem } from '../shelf/item';
 import { mainsSources, type Model } from '../system/model';
 import { coilsOf, cutsOf, type Coil, type Cut } from './cuts';
 import { differences } from './difference';
-import { kitOf, type KitLine } from './kit';
+import { kitOf, type KitLine } from './parts-list';
 import { removedOf, type Removed } from './removed';
 import { stepsOf } from './steps';
 import type { Step } from './order';

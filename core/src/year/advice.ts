@@ -1,28 +1,15 @@
 import { rewired } from '../system/string-runs';
-import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
+import { CHEMISTRY, CONVERSION, isLithium } from '../chemistry/chemistry';
 import { partName, partTitle } from '../conductors/names';
 import { counted, figure } from '../ledger/figures';
 import { largestWhole, topOf } from '../numeric/roots';
 import { raised } from '../parts/said';
-import { CONTROLLER_OUTPUT_A, sizeSold } from '../rules/sold';
+import { CONTROLLER_OUTPUT_A, sizeSold } from '../rules/cures/sold';
 import { type Model } from '../system/model';
 import type { Bank, Change, Load, PvArray } from '../system/schema';
 import { MONTHS } from './months';
 import { type YearSums } from './year';
-import { type Asked, ASKED, type Outcome, Trials } from './trials';
-
-/**
- * What would help, found by search over seeded years and said with its numbers. Each is tried in the same simulation that
- * the year's screen shows; what would turn a rule over is said, and is then no proposal by itself.
- */
-export interface Advice {
-  id: 'modules' | 'bank' | 'generator' | 'tilt' | 'day' | 'clipped' | 'mppt' | 'lithium' | 'unused';
-  text: string;
-  /** What would be saved as a proposal; null where it is a figure to know, or where more than this must change. */
-  changes: Change[] | null;
-  /** What it would turn over: never offered as if it were free. */
-  harms: string[];
-}
+import { type Advice, type Asked, ASKED, type Outcome, Trials } from './trials';
 
 /** @throws FaultError that names each field without which nothing can be said */
 export function yearAdvice(
@@ -274,12 +261,18 @@ function lithium(trials: Trials, found: Outcome): Advice | null {
   const { bank } = trials.model.system;
   const cells = bank ? Math.round(bank.block_V / 3) : 0;
   if (!bank || isLithium(bank.chemistry) || cells < 1 || bank.block_V < 6) return null;
-  const { nominal_V } = CHEMISTRY.lfp;
+  const { nominal_V } = CHEMISTRY[CONVERSION];
   const changes: Change[] = [
     {
       op: 'set',
       at: 'bank',
-      value: { chemistry: 'lfp', cells, block_V: cells * nominal_V, maxCharge_A: null, lowTemperatureProtection: true },
+      value: {
+        chemistry: CONVERSION,
+        cells,
+        block_V: cells * nominal_V,
+        maxCharge_A: null,
+        lowTemperatureProtection: true,
+      },
     },
   ];
   const would = trials.ask(changes);

@@ -1,4 +1,4 @@
-import { SLOTS, type YearPlan } from './plan';
+import { SLOTS, type YearPlan } from './setup';
 
 /** Of one rank's loads what stays on the bank while the mains carry as much as they can, the first rank first. */
 export function leftOnBank(

@@ -1,7 +1,7 @@
 import { DAYS_Y, MONTH_OF_DAY } from './calendar';
 import { GENERATOR_SHARE } from '../power/ac';
 import { leftOnBank } from './left-on-bank';
-import { SLOTS, type YearPlan } from './plan';
+import { SLOTS, type YearPlan } from './setup';
 import { SUMS, SUM_COUNT, type Given, type Run, type Trace } from './run';
 
 /** Shares below this are rounding. */

@@ -1,5 +1,5 @@
 import { DAYS_Y, HOURS_Y } from './calendar';
-import { type YearPlan } from './plan';
+import { type YearPlan } from './setup';
 
 /**
  * The hours of a year (docs/year.md, sections 3 to 6). Typed arrays that are made once and written over; nothing is allocated per

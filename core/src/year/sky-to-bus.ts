@@ -4,7 +4,7 @@ import { readTable } from './array-power';
 import { DAYS_Y, HOURS_Y, MONTH_OF_DAY } from './calendar';
 import type { Given } from './run';
 import { readMix } from './mix';
-import type { YearPlan } from './plan';
+import type { YearPlan } from './setup';
 import { onPlane, sunSeen } from './sky';
 import type { Weather } from './weather';
 

@@ -1,11 +1,23 @@
 import { check, sentenceOf } from '../rules/check';
-import { harmed } from '../rules/worse';
+import { harmed } from '../rules/cures/worse';
 import { type Model, withChanges } from '../system/model';
 
 import type { Change } from '../system/schema';
 import { meanOf } from './story';
 import { YearSimulator, type YearSums } from './year';
-import { type Advice } from './advice';
+
+/**
+ * What would help, found by search over seeded years and said with its numbers. Each is tried in the same simulation that
+ * the year's screen shows; what would turn a rule over is said, and is then no proposal by itself.
+ */
+export interface Advice {
+  id: 'modules' | 'bank' | 'generator' | 'tilt' | 'day' | 'clipped' | 'mppt' | 'lithium' | 'unused';
+  text: string;
+  /** What would be saved as a proposal; null where it is a figure to know, or where more than this must change. */
+  changes: Change[] | null;
+  /** What it would turn over: never offered as if it were free. */
+  harms: string[];
+}
 
 /** What is accepted of a year, and over how many. */
 export interface Asked {

@@ -4,7 +4,7 @@ import { calendarLife_y, cyclesAt } from '../proposal/money';
 import { DAYS_Y } from './calendar';
 import { runYear } from './loop';
 import { emptyGiven, emptyRun, SUMS, SUM_COUNT, type Given, type Run, type Trace } from './run';
-import { yearPlan, type YearPlan } from './plan';
+import { yearPlan, type YearPlan } from './setup';
 import { Sky } from './sky-to-bus';
 import { meanWeather, seededWeather, type Climate, type SeededWeather, type Weather } from './weather';
 

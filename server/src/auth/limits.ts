@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
-import { Problem } from '../http/problem';
+import { Problem } from '../problem';
 
 /**
  * Sign-ins are counted in the database, so that all servers count together, and counted before the password is looked

@@ -6,7 +6,7 @@ import type { Request, RequestHandler, Response } from 'express';
 import session from 'express-session';
 import type pg from 'pg';
 import type { Config } from '../config';
-import { Problem } from '../http/problem';
+import { Problem } from '../problem';
 import type { Database } from '../store/database';
 import type { User } from '../store/models';
 import { standingOf } from '../store/people';

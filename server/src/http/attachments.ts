@@ -4,9 +4,9 @@ import { only, whoIs, writerIs } from '../auth/session';
 import { soundType } from '../photos/picture';
 import { attachmentStanding, findAttachment, storeAttachment, type Stored } from '../store/attachments';
 import type { Database } from '../store/database';
-import type { Pool } from '../work/pool';
+import type { Pool } from '../threads/pool';
 import { param } from './param';
-import { idTaken, notFound } from './problem';
+import { idTaken, notFound } from '../problem';
 import { requireSite } from './require-site';
 
 const MOST = '12mb';

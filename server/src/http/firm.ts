@@ -4,10 +4,10 @@ import { only, ownerIs, whoIs } from '../auth/session';
 import { audit } from '../store/audit';
 import type { Database } from '../store/database';
 import { firmOf, setFirmSchools, setFirmSheet, setLogo } from '../store/firms';
-import type { Pool } from '../work/pool';
+import type { Pool } from '../threads/pool';
 import { body } from './body';
 import { parse } from './parse';
-import { notFound } from './problem';
+import { notFound } from '../problem';
 
 /** The firm itself: its people, and the schools that its new sites begin with. */
 export function firmRoutes(database: Database, pool: Pool): Router {

@@ -12,7 +12,7 @@ import { forgetPasskeys } from '../store/passkeys';
 import { addPerson, personOf, setPassword } from '../store/people';
 import { body } from './body';
 import { parse } from './parse';
-import { notFound, Problem } from './problem';
+import { notFound, Problem } from '../problem';
 import { sessionAnswer } from './session-answer';
 
 /** How people come in: the first of a firm by a code, everybody else by a link. */

@@ -6,7 +6,7 @@ import type { Database } from '../store/database';
 import { firmOf } from '../store/firms';
 import { fileOf } from '../store/sites';
 import { PAPERS, type PaperKind } from '../reports/papers';
-import type { Pool } from '../work/pool';
+import type { Pool } from '../threads/pool';
 import { param } from './param';
 import { requireSite } from './require-site';
 

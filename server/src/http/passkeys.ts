@@ -18,7 +18,7 @@ import { addPasskey, forgetPasskey, passkeyById, passkeysOf, passkeyUsed, shownP
 import { personOf } from '../store/people';
 import { body } from './body';
 import { parse } from './parse';
-import { Problem } from './problem';
+import { Problem } from '../problem';
 import { sessionAnswer } from './session-answer';
 
 /** What both sides of a key need: the address to which it is bound, and challenges that are good once. */

@@ -6,7 +6,7 @@ import type { Database } from '../store/database';
 import { dataOf, forget, peopleWithAddresses, setLicence, setRole } from '../store/people';
 import { body } from './body';
 import { parse } from './parse';
-import { Problem } from './problem';
+import { Problem } from '../problem';
 import { requirePerson } from './require-person';
 
 /** The people of a firm: what they may do, how they leave, what was done to whom. */

@@ -3,7 +3,7 @@ import { Router } from 'express';
 import type { Database } from '../store/database';
 import { recordOf } from '../store/records';
 import { param } from './param';
-import { Problem } from './problem';
+import { Problem } from '../problem';
 
 /** Whether a signed record is kept here: for whoever holds it on paper, signed in or not. */
 export function recordRoutes(database: Database): Router {

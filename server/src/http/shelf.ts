@@ -7,7 +7,7 @@ import { firmOf } from '../store/firms';
 import { putItem, shelfOf, takeItemOff } from '../store/shelf';
 import { body } from './body';
 import { param } from './param';
-import { idTaken, notFound } from './problem';
+import { idTaken, notFound } from '../problem';
 
 /** The firm's own catalogue. Ids come from the device; of two people who change one item the later has it. */
 export function shelfRoutes(database: Database): Router {

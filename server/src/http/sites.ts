@@ -18,11 +18,11 @@ import { audit } from '../store/audit';
 import { membersOf } from '../store/people';
 import { archiveSite, fileOf, headlineOf, importSite, listSites, partsOf, setHeadline } from '../store/sites';
 import { pushAsAllowed } from '../sync/licence';
-import type { Pool } from '../work/pool';
+import type { Pool } from '../threads/pool';
 import { body } from './body';
 import { param } from './param';
 import { parse } from './parse';
-import { idTaken, notFound } from './problem';
+import { idTaken, notFound } from '../problem';
 import { requireSite } from './require-site';
 
 /** The sites of a firm: the list, one with its rows, import, changes, history, headline, archive. */

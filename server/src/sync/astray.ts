@@ -1,6 +1,6 @@
 import { FIELDS, isPartKind, linkFaultsByRow, nameOfRow, type Fault, type StoredPart } from '@true-lantern/core';
-import type { Pool } from '../work/pool';
-import type { Logged, Standing } from './standing';
+import type { Pool } from '../threads/pool';
+import type { Logged, Standing } from './as-stored';
 
 /** Which changes of a push lead astray: a reference into nothing, a proposal that no longer applies, too much in one job. */
 

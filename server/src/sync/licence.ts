@@ -1,13 +1,13 @@
-import { fromRows, nameOfRow, type Fault, type StoredPart, type SystemFile } from '@true-lantern/core';
+import { fromRows, nameOfRow, type Fault, type StoredPart } from '@true-lantern/core';
 import { isUuid, type PushAnswer } from '@true-lantern/wire';
 import { QueryTypes } from 'sequelize';
-import { tooBusy } from '../http/problem';
+import { tooBusy } from '../problem';
 import type { Database } from '../store/database';
-import type { Pool } from '../work/pool';
+import type { Pool } from '../threads/pool';
 import { linksIn } from './astray';
 import { Moved, previewOf, push } from './push';
 import { doneBy } from './rights';
-import type { Pusher } from './standing';
+import type { Pusher } from './as-stored';
 
 /** So often it is asked again where others write to the same site meanwhile. */
 const MOST_ASKED = 4;
@@ -87,10 +87,4 @@ async function touchesProposal({ sequelize }: Database, who: Pusher, given: read
     { bind: [who.firmId, who.siteId, [...new Set(ids)]], type: QueryTypes.SELECT },
   );
   return found !== undefined;
-}
-
-/** For the pool: the keys of licensed steps by proposal; null of one that does not apply, since it has no order. */
-export interface LicensedQuestion {
-  file: SystemFile;
-  proposals: readonly string[];
 }

@@ -17,16 +17,13 @@ import {
 } from '@true-lantern/core';
 import { type PushAnswer, type PushResult } from '@true-lantern/wire';
 import { QueryTypes, type Transaction } from 'sequelize';
-import { isUnreachable } from '../http/problem';
+import { isUnreachable } from '../problem';
 import type { Database } from '../store/database';
-import { type Pusher, type Standing, type Logged, lockSite, type Known, pictureOf } from './standing';
+import { type Barred, type Pusher, type Standing, type Logged, lockSite, type Known, pictureOf } from './as-stored';
 import { readChange, refused } from './read-change';
 import { ledAstray, linksIn, mayLeadAstray, type Links } from './astray';
 import { inOwnName, wrongIn } from './rights';
 import { write } from './write';
-
-/** Changes that are not this person's to make, by their ids. */
-export type Barred = ReadonlyMap<string, FaultError['faults']>;
 
 /**
  * Takes a device's changes in order. One that is refused does not hold up the rest: all that can be foreseen is judged

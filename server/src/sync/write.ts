@@ -1,6 +1,6 @@
 import { QueryTypes } from 'sequelize';
 import { newlySigned } from './rights';
-import type { Standing } from './standing';
+import type { Standing } from './as-stored';
 
 /** All of it in one statement, at the end: parts that are new, parts that changed, the log, the site. */
 export async function write({
