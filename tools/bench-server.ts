@@ -6,6 +6,7 @@ import express from 'express';
 import pg from 'pg';
 import { pino } from 'pino';
 import { checkSystemFile, toRows } from '@true-lantern/core';
+import { benchCrowd } from './bench-crowd';
 import corrach from '../demo/sites/corrach-bothy.lantern.json';
 import { hashPassword } from '../server/src/auth/passwords';
 import { readConfig } from '../server/src/config';
@@ -116,6 +117,7 @@ export async function benchServer(url: string): Promise<Measured[]> {
   note(`the same push with 10,000 past changes of the part (${(long / single).toFixed(1)} x)`, long, 'no growth');
 
   await bare.close();
+  measured.push(...(await benchCrowd({ address, cookie, token, siteId, partId: part.id })));
   server.closeAllConnections();
   await new Promise((resolve) => server.close(resolve));
   await pool.close();

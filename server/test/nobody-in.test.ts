@@ -727,7 +727,9 @@ test('a job that takes longer than it may is stopped, and says so', async () => 
   const importer = { userId: 'ann', licensed: false, owner: true, members: [] };
   const pool = openPool(join(__dirname, '../src/threads/worker.ts'), 1);
   try {
-    await expect(pool.run('file', { file: corrach, ids: [], importer })).rejects.toMatchObject({
+    await expect(
+      pool.run('file', { bytes: Buffer.from(JSON.stringify({ id: randomUUID(), file: corrach })), importer }),
+    ).rejects.toMatchObject({
       status: 422,
       faults: [{ path: 'file' }],
     });

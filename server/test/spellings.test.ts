@@ -156,7 +156,7 @@ const GUARDED: Record<string, Guarded> = {
 const withFact = (body: unknown, [step, ...rest]: string[], value: unknown): unknown =>
   step === undefined
     ? value
-    : { ...((body ?? {})), [step]: withFact((body as Record<string, unknown> | null)?.[step], rest, value) };
+    : { ...(body ?? {}), [step]: withFact((body as Record<string, unknown> | null)?.[step], rest, value) };
 const at = (body: unknown, path: readonly string[]) =>
   path.reduce<unknown>((found, step) => (found as Record<string, unknown> | undefined)?.[step], body);
 /** One fact as every `set` that says it: at its leaf, and at each branch above. */

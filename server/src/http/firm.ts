@@ -6,7 +6,7 @@ import type { Database } from '../store/database';
 import { firmOf, setFirmSchools, setFirmSheet, setLogo } from '../store/firms';
 import type { Pool } from '../threads/pool';
 import { body } from './body';
-import { parse } from './parse';
+import { parse } from '../parse';
 import { notFound } from '../problem';
 
 /** The firm itself: its people, and the schools that its new sites begin with. */

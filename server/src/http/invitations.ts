@@ -10,7 +10,7 @@ import { invitationsOf, invite, shown, takeBack } from '../store/invitations';
 import type { Invitation } from '../store/models';
 import { body } from './body';
 import { linkMail, type Post } from './mail';
-import { parse } from './parse';
+import { parse } from '../parse';
 import { requirePerson } from './require-person';
 
 /** Links that an owner hands out: for somebody new, or for another password of somebody who is known. */

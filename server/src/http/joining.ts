@@ -11,7 +11,7 @@ import { findInvitation, stillGood, useUp } from '../store/invitations';
 import { forgetPasskeys } from '../store/passkeys';
 import { addPerson, personOf, setPassword } from '../store/people';
 import { body } from './body';
-import { parse } from './parse';
+import { parse } from '../parse';
 import { notFound, Problem } from '../problem';
 import { sessionAnswer } from './session-answer';
 

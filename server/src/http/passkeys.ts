@@ -17,7 +17,7 @@ import type { Database } from '../store/database';
 import { addPasskey, forgetPasskey, passkeyById, passkeysOf, passkeyUsed, shownPasskeys } from '../store/passkeys';
 import { personOf } from '../store/people';
 import { body } from './body';
-import { parse } from './parse';
+import { parse } from '../parse';
 import { Problem } from '../problem';
 import { sessionAnswer } from './session-answer';
 

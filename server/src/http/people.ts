@@ -5,7 +5,7 @@ import { audit, auditOf } from '../store/audit';
 import type { Database } from '../store/database';
 import { dataOf, forget, peopleWithAddresses, setLicence, setRole } from '../store/people';
 import { body } from './body';
-import { parse } from './parse';
+import { parse } from '../parse';
 import { Problem } from '../problem';
 import { requirePerson } from './require-person';
 

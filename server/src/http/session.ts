@@ -8,7 +8,7 @@ import { audit } from '../store/audit';
 import type { Database } from '../store/database';
 import { endSessionOf, findPersonByEmail, sessionsOf, setPassword } from '../store/people';
 import { body } from './body';
-import { parse } from './parse';
+import { parse } from '../parse';
 import { Problem } from '../problem';
 import { requirePerson } from './require-person';
 import { sessionAnswer } from './session-answer';

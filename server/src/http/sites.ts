@@ -1,7 +1,6 @@
 import {
   archiveSchema,
   headlineSchema,
-  importSchema,
   isUuid,
   pushSchema,
   type HistoryAnswer,
@@ -19,10 +18,10 @@ import { membersOf } from '../store/people';
 import { archiveSite, fileOf, headlineOf, importSite, listSites, partsOf, setHeadline } from '../store/sites';
 import { pushAsAllowed } from '../sync/licence';
 import type { Pool } from '../threads/pool';
-import { body } from './body';
+import { body, unread } from './body';
 import { param } from './param';
-import { parse } from './parse';
-import { idTaken, notFound } from '../problem';
+import { parse } from '../parse';
+import { idTaken, notFound, Problem } from '../problem';
 import { requireSite } from './require-site';
 
 /** The sites of a firm: the list, one with its rows, import, changes, history, headline, archive. */
@@ -34,7 +33,7 @@ export function siteRoutes(database: Database, pool: Pool): Router {
     response.json({ sites } satisfies SitesAnswer);
   });
 
-  router.post('/sites', only(writerIs), body('10mb'), async (request, response) => {
+  router.post('/sites', only(writerIs), unread('10mb'), async (request, response) => {
     const { id, outcome, warnings } = await imported(database, pool, writerIs(request), request.body);
     if (outcome === 'taken') throw idTaken();
     response.status(outcome === 'created' ? 201 : 200).json({ id, warnings } satisfies ImportAnswer);
@@ -108,8 +107,10 @@ export function siteRoutes(database: Database, pool: Pool): Router {
 
 /** A file that somebody brings, read and taken apart in a thread, and stored as a new site. */
 async function imported(database: Database, pool: Pool, { firmId, userId, licensed, role }: Who, given: unknown) {
-  const { id, file, rowIds = [] } = parse(importSchema, given);
   const importer = { userId, licensed, owner: role === 'owner', members: await membersOf(database, firmId) };
-  const { rows, name, warnings } = await pool.run('file', { file, ids: rowIds, importer });
-  return { id, warnings, outcome: await importSite(database, { id, firmId, userId, name, rows }) };
+  const bytes = given instanceof Uint8Array ? given : new Uint8Array();
+  const read = await pool.run('file', { bytes, importer });
+  if (!read) throw new Problem(400, 'That is not JSON.');
+  const { id, warnings, ...job } = read;
+  return { id, warnings, outcome: await importSite(database, { id, firmId, userId, ...job }) };
 }

@@ -1,6 +1,7 @@
 import { fromRows, type PartRow, type SystemFile } from '@true-lantern/core';
 import type { Headline, SiteSummary } from '@true-lantern/wire';
 import { Op, QueryTypes, UniqueConstraintError } from 'sequelize';
+import { batchesOf, type Batches } from './batches';
 import type { Database } from './database';
 import type { Site } from './models';
 
@@ -51,21 +52,20 @@ export interface Imported {
   firmId: string;
   userId: string | null;
   name: string;
-  rows: PartRow[];
 }
 
 /**
  * Stores a whole job at once, or nothing. `known`: it was sent before (a signal that came and went), and the first time
  * counted. `taken`: an id is another's, whoever that is.
  */
-export async function importSite(database: Database, job: Imported): Promise<'created' | 'known' | 'taken'> {
+export async function importSite(database: Database, job: Imported & Batches): Promise<'created' | 'known' | 'taken'> {
   const { models } = database;
   // Whose it is is asked last: another sending of the same job may be stored between two questions.
   const whose = async () => ((await findSite(database, job.firmId, job.id)) ? 'known' : 'taken');
   if (await models.Site.findByPk(job.id)) return whose();
-  if ((await models.Part.count({ where: { id: job.rows.map((row) => row.id) } })) > 0) return whose();
+  if (await anyOf(database, job.ids)) return whose();
   try {
-    await createSite(database, job);
+    await store(database, job);
     return 'created';
   } catch (error) {
     // Sent twice side by side: whoever came second finds the first one's rows where it looked and saw none.
@@ -75,15 +75,32 @@ export async function importSite(database: Database, job: Imported): Promise<'cr
 }
 
 /** Writes a read file down as a new site, all of it or nothing. */
-export async function createSite({ sequelize, models }: Database, job: Imported): Promise<void> {
-  const { id, firmId, userId, name, rows } = job;
+export const createSite = (database: Database, { rows, ...job }: Imported & { rows: PartRow[] }): Promise<void> =>
+  store(database, { ...job, batches: batchesOf(rows) });
+
+async function store({ sequelize, models }: Database, job: Imported & Pick<Batches, 'batches'>): Promise<void> {
+  const { id, firmId, userId, name, batches } = job;
   await sequelize.transaction(async (transaction) => {
     await models.Site.create({ id, firmId, name }, { transaction });
-    await models.Part.bulkCreate(
-      rows.map((row) => ({ ...row, firmId, siteId: id, updatedBy: userId })),
-      { transaction },
-    );
+    for (const batch of batches)
+      await sequelize.query(
+        `insert into parts (id, firm_id, site_id, kind, body, evidence, position, revision, updated_by)
+          select id, $2, $3, kind, body, evidence, position, revision, $4 from jsonb_to_recordset($1::jsonb)
+          as given (id uuid, kind text, body jsonb, evidence jsonb, position integer, revision integer)`,
+        { bind: [batch, firmId, id, userId], transaction },
+      );
   });
+}
+
+async function anyOf({ sequelize }: Database, ids: readonly string[]): Promise<boolean> {
+  const [found] = await sequelize.query<{ one: number }>(
+    'select 1 as one from parts where id = any($1::uuid[]) limit 1',
+    {
+      bind: [ids],
+      type: QueryTypes.SELECT,
+    },
+  );
+  return found !== undefined;
 }
 
 /** Puts a site away, or takes it back; one that is away stays so since it was put away first. */

@@ -1,6 +1,6 @@
 import { boundFaults, FaultError, faultAt, isField, POSITION, type PartChange } from '@true-lantern/core';
 import { changeSchema, type PushResult } from '@true-lantern/wire';
-import { parse } from '../http/parse';
+import { parse } from '../parse';
 
 /** So much may one change set: the history keeps each, with what stood before it. */
 const MOST_CHANGE_BYTES = 256 * 1024;

@@ -4,14 +4,17 @@ import {
   linkFaultsByRow,
   modelOf,
   toRows,
+  type PartRow,
   type SystemFile,
   workOf,
-  type PartRow,
   type ReadResult,
 } from '@true-lantern/core';
 import { cleanLogo, cleanPicture } from '../photos/picture';
 import type { PaperInput } from '../reports/papers';
+import { importSchema } from '@true-lantern/wire';
+import { parse } from '../parse';
 import { pdfOf } from '../reports/pdf';
+import { batchesOf, type Batches } from '../store/batches';
 import { withOwnTicks, type Importer } from '../sync/rights';
 
 /** For the pool: the keys of licensed steps by proposal; null of one that does not apply, since it has no order. */
@@ -20,16 +23,22 @@ export interface LicensedQuestion {
   proposals: readonly string[];
 }
 
+/** A job read in a thread, ready for the database. */
+export interface ReadJob extends Batches {
+  id: string;
+  name: string;
+  warnings: string[];
+}
+
 /** Heavy work, each a plain function of plain values, for the threads of the pool. Never on the request's own thread. */
 export const jobs = {
-  /** A system file judged and taken apart. */
-  file({ file: value, ids, importer }: { file: unknown; ids: string[]; importer: Importer }): {
-    rows: PartRow[];
-    name: string;
-    warnings: string[];
-  } {
+  /** What somebody sends as a new site, read, judged and taken apart; null where it is no JSON. */
+  file({ bytes, importer }: { bytes: Uint8Array; importer: Importer }): ReadJob | null {
+    const given = json(bytes);
+    if (given === undefined) return null;
+    const { id, file: value, rowIds = [] } = parse(importSchema, given);
     const { file, warnings }: ReadResult = checkSystemFile(value);
-    const unused = [...ids];
+    const unused = [...rowIds];
     const { rows, left } = withOwnTicks(
       toRows(file, () => unused.shift() ?? crypto.randomUUID()),
       importer,
@@ -37,7 +46,9 @@ export const jobs = {
     );
     const ticks = left === 1 ? 'One tick' : `${left} ticks`;
     return {
-      rows,
+      id,
+      ids: rows.map((row) => row.id),
+      batches: batchesOf(rows),
       name: file.site.name,
       warnings: left > 0 ? [...warnings, `${ticks} left out: set by somebody else, or licensed work.`] : warnings,
     };
@@ -51,6 +62,15 @@ export const jobs = {
   picture: ({ bytes }: { bytes: Uint8Array }) => cleanPicture(Buffer.from(bytes)),
 };
 export type Jobs = typeof jobs;
+
+/** @returns undefined where it is none */
+function json(bytes: Uint8Array): unknown {
+  try {
+    return JSON.parse(Buffer.from(bytes).toString('utf8'));
+  } catch {
+    return undefined;
+  }
+}
 
 function licensedSteps({ file, proposals }: LicensedQuestion): Record<string, string[] | null> {
   const found = modelOf(file);
