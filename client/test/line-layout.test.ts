@@ -321,7 +321,7 @@ describe('where things hang', () => {
     expect(keyFinding('controllers', [window, amps])).toBe(amps);
     const over = { ...window, verdict: 'over' as const };
     expect(keyFinding('controllers', [amps, over])).toBe(over);
-    expect(keyFinding('loads', [holds('load.window', null), holds('load.other', 5)])?.rule).toBe('load.other');
+    expect(keyFinding('loads', [holds('load.window', null), holds('load.unserved', 5)])?.rule).toBe('load.unserved');
     expect(keyFinding('controllers', [{ ...amps, verdict: 'note' }])).toBeNull();
   });
 });

@@ -137,7 +137,7 @@ export function useSite(id: string) {
   const data = useMemo(() => (made ? rowsOf(made) : fetched), [made, fetched]);
   const stateId = useChosenState(id);
   const site = useMemo(
-    () => (data ? openSite(id, withPending(data, id, entries), stateId === undefined ? worstState : stateId) : null),
+    () => (data ? openSite(id, withPending(data, id, entries), stateId === undefined ? WORST : stateId) : null),
     [id, data, entries, stateId],
   );
   return { site, error: query.error, refetch: query.refetch };
@@ -147,19 +147,18 @@ export function useSite(id: string) {
 const siteMadeHere = (entries: readonly Entry[], id: string) =>
   entries.find((entry): entry is SiteEntry => entry.siteId === id && 'file' in entry);
 
+/** In place of a state's id: the one in which the system is worst. No id is empty. */
+const WORST = '';
+
 /** A site from its rows: the file, the model, its findings, in the state that is chosen (null: everything on). */
-export function openSite(
-  id: string,
-  rows: PartRow[],
-  choice: string | null | ((model: Model) => string | null) = null,
-): OpenSite {
+export function openSite(id: string, rows: PartRow[], choice: string | null = null): OpenSite {
   const file = fromRows(rows);
   const model = modelOf(file);
-  const chosen = typeof choice === 'function' ? choice(model) : choice;
-  // A state that somebody has taken out meanwhile is none.
-  const stateId = model.system.states?.some((state) => state.id === chosen) ? chosen : null;
-  const judged = stateId === null ? model : modelInState(model, stateId);
-  const findings = check(judged);
+  const worst = choice === WORST ? worstState(model) : null;
+  // A state that somebody has removed meanwhile is none.
+  const stateId = worst?.id ?? (model.system.states?.some((state) => state.id === choice) ? choice : null);
+  const judged = worst?.judged ?? (stateId === null ? model : modelInState(model, stateId));
+  const findings = worst?.findings ?? check(judged);
   let allOn: Finding[] | null = stateId === null ? findings : null;
   return {
     id,
@@ -200,14 +199,23 @@ export function useSites() {
     .map((entry): ListedSite => ({
       id: entry.siteId,
       name: entry.file.site.name,
-      gist: gistNow(entry.siteId, rowsOf(entry), entries),
+      gist: gistNow(entry.siteId, entry, entries),
     }));
   return { list, sites: [...known, ...made].sort((a, b) => a.name.localeCompare(b.name)) };
 }
 
-function gistNow(id: string, parts: PartRow[], entries: readonly Entry[]): Gist {
-  const { model, findings } = openSite(id, withPending(parts, id, entries));
-  return worstGist(model, findings);
+/** What was worked out last of a site, and of what: the list is drawn often, and a check is no part of drawing. */
+const gists = new Map<string, { from: PartRow[] | SiteEntry; own: readonly Entry[]; gist: Gist }>();
+
+function gistNow(id: string, from: PartRow[] | SiteEntry, entries: readonly Entry[]): Gist {
+  const own = entries.filter(({ siteId }) => siteId === id);
+  const last = gists.get(id);
+  if (last?.from === from && last.own.length === own.length && last.own.every((entry, i) => entry === own[i]))
+    return last.gist;
+  const { model, findings } = openSite(id, withPending(Array.isArray(from) ? from : rowsOf(from), id, own));
+  const gist = worstGist(model, findings);
+  gists.set(id, { from, own, gist });
+  return gist;
 }
 
 /** A headline counts where it is of what stands, by the rule book of today. */

@@ -1,6 +1,6 @@
 import { gapsOf } from '../data/reading';
 import { Slot, usePathname, router } from 'expo-router';
-import { useMemo, useState } from 'react';
+import { startTransition, useEffect, useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { SiteContext } from '../data/open-site';
 import { readingsOf } from '../data/readings';
@@ -30,6 +30,13 @@ const STAGES: { stage: Stage; word: string; path: string; key: string }[] = [
 
 /** Everything inside one site: its name, the sentence that says what gives out first, and the stages. */
 export function SiteShell({ id }: { id: string }) {
+  // The tap is answered at once; the check and the Line come in slices behind it, so that nothing waits for them in one.
+  const [opening, setOpening] = useState(true);
+  useEffect(() => startTransition(() => setOpening(false)), []);
+  return opening ? <Waiting what="Opening the site ..." /> : <Opened id={id} />;
+}
+
+function Opened({ id }: { id: string }) {
   const { site, error, refetch } = useSite(id);
   if (!site && error)
     return (

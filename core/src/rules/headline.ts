@@ -37,8 +37,9 @@ export function worstGist(model: Model, findings: readonly Finding[]): Gist {
   };
 }
 
-/** The state in which a system is worst; null where none is recorded. */
-export const worstState = (model: Model): string | null => [...statesJudged(model)].sort(byWorst)[0]?.id ?? null;
+/** The state in which a system is worst, with what was found in it; null where none is recorded. */
+export const worstState = (model: Model): Pick<Judged, 'id' | 'judged' | 'findings'> | null =>
+  [...statesJudged(model)].sort(byWorst)[0] ?? null;
 
 interface Judged {
   id: string;
