@@ -3,7 +3,7 @@ import { createStore } from './store';
 /** Whether a newer version of the app waits on this device to be taken. */
 const newer = createStore(false);
 /** Whether a newer version waits to be taken. */
-export const useNewer = newer.use;
+export const useNewer = newer.useValue;
 
 let waiting: ServiceWorker | null = null;
 

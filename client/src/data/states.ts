@@ -4,7 +4,7 @@ import { createStore } from './store';
 const chosen = createStore<Readonly<Record<string, string | null>>>({});
 
 /** The state that was chosen for a site; null: everything on; undefined: none was, and the worst is shown. */
-export const useChosenState = (siteId: string): string | null | undefined => chosen.use()[siteId];
+export const useChosenState = (siteId: string): string | null | undefined => chosen.useValue()[siteId];
 
 /** Looks at a site in another state; null: everything on. */
 export function chooseState(siteId: string, stateId: string | null): void {

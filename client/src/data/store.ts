@@ -4,7 +4,8 @@ import { useSyncExternalStore } from 'react';
 export interface Store<T> {
   get(): T;
   set(next: T): void;
-  use(): T;
+  /** As a hook: named as one, so that the compiler of the components knows it. */
+  useValue(): T;
 }
 
 /** A store with its first value. */
@@ -22,6 +23,6 @@ export function createStore<T>(initial: T): Store<T> {
       value = next;
       listeners.forEach((listener) => listener());
     },
-    use: () => useSyncExternalStore(subscribe, get, get),
+    useValue: () => useSyncExternalStore(subscribe, get, get),
   };
 }

@@ -4,7 +4,7 @@ import { createStore } from './store';
 const troubles = createStore<readonly string[]>([]);
 
 /** The sentences that nobody has taken note of yet. */
-export const useTroubles = troubles.use;
+export const useTroubles = troubles.useValue;
 
 /** Notes a sentence; the reason goes to the browser's console, where a helper can read it. */
 export function noteTrouble(sentence: string, reason: unknown): void {

@@ -7,7 +7,7 @@ export { METRIC, type Units };
 const units = createStore<Units>({ ...METRIC, ...readPreference('units') });
 
 /** The units of whoever holds this device. */
-export const useUnits = units.use;
+export const useUnits = units.useValue;
 
 /** Changes some of them, and keeps them on this device. */
 export function setUnits(change: Partial<Units>): void {

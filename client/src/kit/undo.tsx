@@ -22,7 +22,7 @@ export const tell = (text: string) => offer.set({ text, undo: null });
 
 /** The offer, at the foot of the page. */
 export function UndoBar() {
-  const current = offer.use();
+  const current = offer.useValue();
   useEffect(() => {
     if (!current) return;
     const timer = setTimeout(() => offer.set(null), FOR_MS);

@@ -26,7 +26,7 @@ const outbox = createStore<OutboxState>({ entries: [], owner: '', sending: false
 let opened = false;
 
 /** The outbox, followed by a component. */
-export const useOutbox = outbox.use;
+export const useOutbox = outbox.useValue;
 /** The outbox as it stands. */
 export const state = outbox.get;
 /** True once what was kept on the device has been read. */
