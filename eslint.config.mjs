@@ -26,6 +26,7 @@ const FLOORS = [
   'year',
   'plan',
   'prove',
+  'faults',
   'work',
   'line',
 ];

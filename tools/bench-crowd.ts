@@ -4,12 +4,18 @@ import { fork } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { readSystemFile } from '@true-lantern/core';
 import { readFileSync } from 'node:fs';
-import type { Measured } from './bench-server';
 
 /**
  * A crowd at one server: technicians who push without a pause, beside imports as large as the server takes. The people
  * are a process of their own, so that the server's event loop is measured alone; on two cores they still share them.
  */
+
+/** A row of the bench. */
+export interface Measured {
+  what: string;
+  ms: number;
+  target: string;
+}
 
 /** What the people need. */
 interface Crowd {

@@ -6,7 +6,7 @@ import express from 'express';
 import pg from 'pg';
 import { pino } from 'pino';
 import { checkSystemFile, toRows } from '@true-lantern/core';
-import { benchCrowd } from './bench-crowd';
+import { benchCrowd, type Measured } from './bench-crowd';
 import corrach from '../demo/sites/corrach-bothy.lantern.json';
 import { hashPassword } from '../server/src/auth/passwords';
 import { readConfig } from '../server/src/config';
@@ -16,13 +16,6 @@ import { createSite } from '../server/src/store/sites';
 import { openPool } from '../server/src/threads/pool';
 
 /** The server's own time, with beside it a bare Express and `pg` that do the least: one insert, one row. */
-
-/** A row of the bench. */
-export interface Measured {
-  what: string;
-  ms: number;
-  target: string;
-}
 
 const RUNS = 60;
 

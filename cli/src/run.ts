@@ -1,3 +1,4 @@
+import { faultsVerb } from './service';
 import { checkWithRemedies, neededFor } from '@true-lantern/core/rules/cures/remedies';
 import { sharing } from '@true-lantern/core/bank/resistance';
 import { convert } from '@true-lantern/core/plan/convert';
@@ -248,6 +249,11 @@ const VERBS: Record<string, Verb> = {
       });
       return { tests };
     },
+  },
+  faults: {
+    usage: 'lantern faults FILE [--visit ID] [--since ISO] [--complaint NAME]',
+    flags: ['visit', 'since', 'complaint'],
+    run: ([path], flags, warn) => faultsVerb(load(path, warn), flags),
   },
   sun: {
     usage: 'lantern sun LAT LON UTC [--elevation M]',

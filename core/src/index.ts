@@ -79,6 +79,9 @@ export { canRaise, raiseVoltage, voltageFor, VOLTAGES, type VoltageChange } from
 export { inverseOf } from './proposal/inverse';
 export { rebase, withWas, type ChangeState, type Rebased } from './proposal/rebase';
 export type { KitLine } from './proposal/parts-lines';
+export { faultsOf, type Faults, type FaultsAsked, type Ranked } from './faults/faults';
+export { COMPLAINTS, type Complaint } from './faults/causes/cause';
+export { chosenReadings } from './faults/placed';
 export { kitOf, type Kit } from './proposal/parts-list';
 export {
   calendarLife_y,

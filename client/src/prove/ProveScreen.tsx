@@ -159,15 +159,23 @@ function leadOf(proved: readonly Proved[]): string {
 function SinceLast({ site }: { site: OpenSite }) {
   const visits = visitsOf(site);
   return (
-    <Row testID="visits" onPress={() => router.navigate(`/site/${site.id}/visits`)}>
-      <View className="min-w-0 flex-1">
-        <T look="head">Visits</T>
-        <T look="fact">
-          {visits.length === 0
-            ? 'none yet'
-            : `${counted(visits.length, 'visit')}, the last ${visits[0]?.at ? momentText(visits[0].at) : ''}`}
-        </T>
-      </View>
-    </Row>
+    <>
+      <Row testID="visits" onPress={() => router.navigate(`/site/${site.id}/visits`)}>
+        <View className="min-w-0 flex-1">
+          <T look="head">Visits</T>
+          <T look="fact">
+            {visits.length === 0
+              ? 'none yet'
+              : `${counted(visits.length, 'visit')}, the last ${visits[0]?.at ? momentText(visits[0].at) : ''}`}
+          </T>
+        </View>
+      </Row>
+      <Row testID="find-fault" onPress={() => router.navigate(`/site/${site.id}/faults`)}>
+        <View className="min-w-0 flex-1">
+          <T look="head">Find the fault</T>
+          <T look="fact">Something does not work: what the readings say, and what to read next</T>
+        </View>
+      </Row>
+    </>
   );
 }

@@ -171,7 +171,7 @@ function NarrowFrame({ site, stage, pathname, root, go }: FrameProps) {
 }
 
 /** Pages that belong to a stage and are not under its own path. */
-const BELONG: Readonly<Record<string, Stage>> = { curve: 'check', year: 'check', visits: 'prove' };
+const BELONG: Readonly<Record<string, Stage>> = { curve: 'check', year: 'check', visits: 'prove', faults: 'prove' };
 
 function stageOf(path: string): Stage {
   const place = /^\/([^/?]+)/.exec(path)?.[1] ?? '';

@@ -24,6 +24,7 @@ export { ReplaceScreen } from '../plan/ReplaceScreen';
 export { VoltageScreen } from '../plan/VoltageScreen';
 export { ProveScreen } from '../prove/ProveScreen';
 export { VisitPaper } from '../prove/VisitPaper';
+export { FaultsScreen } from '../prove/FaultsScreen';
 export { VisitsScreen } from '../prove/VisitsScreen';
 export { QuickScreen } from '../quick/QuickScreen';
 export { ItemScreen } from '../shelf/ItemScreen';

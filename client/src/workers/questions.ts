@@ -3,6 +3,9 @@ import {
   type Advice,
   type Asked,
   expectedTests,
+  faultsOf,
+  type Faults,
+  type FaultsAsked,
   workOf,
   type Conditions,
   type ExpectedTest,
@@ -78,6 +81,7 @@ export type Question =
   | { ask: 'advice'; model: Model; asked: Asked }
   | { ask: 'work'; before: Model; after: Model; shelf: StoredItem[] }
   | { ask: 'expect'; model: Model; conditions: Conditions }
+  | { ask: 'faults'; model: Model; readings: Reading[]; asked: FaultsAsked }
   | { ask: 'convert'; model: Model; packs: ShelfItem[] }
   | { ask: 'whole'; model: Model; option: ConversionOption; shelf: ShelfItem[]; skip: string[] }
   | ({ ask: 'shade'; model: Model } & ShadeQuestion);
@@ -110,6 +114,7 @@ export interface Answers {
   shade: ShadeAnswer | null;
   advice: Advice[];
   work: Work;
+  faults: Faults;
   expect: { tests: ExpectedTest[]; left: { subject: string; missing: string[] }[] };
   convert: Conversion;
   whole: WholeConversion;
@@ -138,6 +143,7 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     weather: ({ text }) => epwWeather(text),
     advice: ({ model, asked }, progress) => yearAdvice(model, asked, progress),
     work: ({ before, after, shelf }) => workOf(before, after, shelf),
+    faults: ({ model, readings, asked }) => faultsOf(model, readings, asked),
     expect: ({ model, conditions }) => expectedTests(model, conditions),
     flips: ({ model }, progress) => flips(model, undefined, progress),
     convert: ({ model, packs }) => (packs.length > 0 ? convert(model, packs) : convert(model)),

@@ -40,7 +40,8 @@ export interface ControllerAt {
 const ABOVE_MPPT_V = 1;
 const ABOVE_PWM_V = 0.5;
 
-function standing(io: Ledger, array: PvArray, at: Conditions): Standing[][] {
+/** The modules of an array as they stand: light, and one temperature for all. */
+export function standing(io: Ledger, array: PvArray, at: Conditions): Standing[][] {
   const strings = array.strings.map((string) => modulesOf(io.model.system, string));
   const modules = strings.flat();
   // One temperature for the array: the mean of what its plates say.
@@ -52,7 +53,8 @@ function standing(io: Ledger, array: PvArray, at: Conditions): Standing[][] {
   return strings.map((string) => string.map((module) => ({ module, irradiance_W_m2, cell_C: cells_C })));
 }
 
-interface Top {
+/** A point of work: V and A. */
+export interface Top {
   v: number;
   i: number;
 }
@@ -61,7 +63,7 @@ const LOOKS = 30;
 const STEPS = 22;
 
 /** The best point from some volts up; of several tops the highest. */
-function bestPoint({ currentAt, highest_V, oneTop }: Parallel, from_V: number): Top {
+export function bestPoint({ currentAt, highest_V, oneTop }: Parallel, from_V: number): Top {
   if (highest_V <= from_V) return { v: highest_V, i: 0 };
   const power = (v: number) => v * currentAt(v);
   let [low, high] = [from_V, highest_V];
@@ -79,7 +81,7 @@ function bestPoint({ currentAt, highest_V, oneTop }: Parallel, from_V: number): 
 const CLOSE_V = 1e-6;
 
 /** Arrays as their controller sees them, behind their cables: at its volts each stands higher by what it drops. */
-function behindCables(arrays: readonly { seen: Parallel; ohm: number }[]): Parallel {
+export function behindCables(arrays: readonly { seen: Parallel; ohm: number }[]): Parallel {
   const through = ({ seen, ohm }: (typeof arrays)[number], volts: number) => {
     if (ohm <= 0) return seen.currentAt(volts);
     const lifted = volts + ohm * seen.currentAt(volts);

@@ -1,0 +1,183 @@
+import type { Model } from '../system/model';
+import type { Reading, Visit } from '../system/schema';
+import { partTitle } from '../conductors/names';
+import type { Conditions } from '../prove/conditions';
+import { QUANTITIES } from '../prove/quantities';
+import { positionWords } from '../prove/readings';
+import type { Position } from '../prove/row';
+import type { Read } from './asked';
+import { causeOf } from './causes';
+import type { Candidate, CauseCode, CauseCure, Complaint } from './causes/cause';
+import { alikeCauses, nextReadings, type Next } from './next';
+import { placed } from './placed';
+import { createEngine } from './engine';
+import { weigh, type Weighed, type Weighing } from './weigh';
+
+/**
+ * Which fault explains the readings (docs/faults.md): each is a change of the system, what it would show is predicted by
+ * the same engine as what a meter should read, and all readings are weighed together.
+ */
+
+/** What a cause is called and where it is. */
+export interface Named {
+  hypothesis: CauseCode;
+  subject: string;
+  position?: Position;
+}
+/** A cause with its chance and what it rests on. */
+export interface Ranked extends Named {
+  /** The second of two causes at once. */
+  and?: Named;
+  /** 0 to 1; all of a ranking sum to 1. */
+  probability: number;
+  /** In the unit of its kind: mohm of a joint, watts of a drain, shares of capacity, light or current; null: has none. */
+  size: number | null;
+  /** In words, and where in the part: "string 1, module 2"; empty where it is all of it. */
+  title: string;
+  place: string;
+  /** It can burn, shock or gas. */
+  hurts: boolean;
+  predicted: { reading: string; expected: number; measured: number; sigma: number }[];
+  cure: CauseCure;
+  /** How it is told from what looks like it. */
+  apart: string;
+}
+/** What the readings say. */
+export interface Faults {
+  ranking: Ranked[];
+  /** Causes that nothing that can be read here tells apart. */
+  alike: Named[][];
+  /** What to read next, what tells most by the minute first. */
+  next: (Omit<Next, 'means'> & { means: (Named & { title: string; expected: number })[] })[];
+  /** Ids of readings that nothing predicts. */
+  unused: string[];
+  /** A cause that can hurt and is not the likeliest: to be ruled out before anything else is believed. */
+  ruleOutFirst: Named | null;
+}
+
+/** What is asked beside the readings. */
+export interface FaultsAsked {
+  complaint?: Complaint | undefined;
+  visit?: Pick<Visit, 'conditions'> | null;
+  /** Under which the next reading will be taken. */
+  conditions?: Partial<Conditions>;
+}
+
+/** Causes of less than this are named without what they predict. */
+const PREDICTED = 0.01;
+/** A cause that can hurt is ruled out first from this chance on, where the readings have raised it. */
+const HURTING = 0.02;
+const RAISED = 1.5;
+const NEXT_SHOWN = 20;
+const MEANS_SHOWN = 4;
+
+/** Weighs every cause against the readings of a system. */
+export function faultsOf(model: Model, readings: readonly Reading[], asked: FaultsAsked = {}): Faults {
+  const { complaint, visit = null } = asked;
+  const reads = placed(readings, visit);
+  const engine = createEngine(model);
+  const weighing = weigh(engine, reads, { complaint, soc: visit?.conditions?.soc ?? null });
+  const conditions = { ...conditionsNow(reads), ...asked.conditions };
+  const known = new Set(reads.map(({ id }) => id));
+  const unread = readings.filter(({ id }) => !known.has(id)).map(({ id }) => id);
+  const title = (weighed: Weighed) => titleOf(model, readings, weighed);
+  return {
+    ranking: weighing.ranked.map((weighed) => rankedOf(model, readings, weighing, weighed)),
+    alike: alikeCauses(engine, weighing, conditions).map((group) => group.map(({ candidate }) => named(candidate))),
+    next: nextReadings(engine, weighing, conditions)
+      .slice(0, NEXT_SHOWN)
+      .map(({ means, ...next }) => ({
+        ...next,
+        means: means.slice(0, MEANS_SHOWN).map(({ cause, expected }) => ({
+          ...named(cause.candidate),
+          title: title(cause),
+          expected,
+        })),
+      })),
+    unused: [...unread, ...weighing.unused.map(({ id }) => id)],
+    ruleOutFirst: hurting(weighing.ranked),
+  };
+}
+
+const named = ({ code, subject, position }: Candidate): Named => ({
+  hypothesis: code,
+  subject,
+  ...(position ? { position } : {}),
+});
+
+/** Of what the readings were taken in, what the next will most likely be taken in too. */
+function conditionsNow(reads: readonly Read[]): Partial<Conditions> {
+  const last = reads.at(-1)?.at;
+  if (!last) return {};
+  const { current_A: _, ...at } = last;
+  return at;
+}
+
+function rankedOf(model: Model, readings: readonly Reading[], weighing: Weighing, weighed: Weighed): Ranked {
+  const { candidate, and, probability, size } = weighed;
+  const cause = causeOf(candidate.code);
+  return {
+    ...named(candidate),
+    ...(and ? { and: named(and) } : {}),
+    probability,
+    size,
+    title: titleOf(model, readings, weighed),
+    place: positionWords(candidate.position),
+    hurts: Boolean(cause.hurts) || Boolean(and && causeOf(and.code).hurts),
+    predicted: probability >= PREDICTED ? predictedBy(weighing, weighed) : [],
+    cure: cause.cure(model, candidate, nameOf(model, readings, candidate)),
+    apart: cause.apart,
+  };
+}
+
+/** What each reading should be under a cause, over what is not known. */
+function predictedBy({ reads, grid, predictor, cellsOf }: Weighing, weighed: Weighed): Ranked['predicted'] {
+  const cells = cellsOf(weighed);
+  return reads.flatMap((read) => {
+    const field = predictor.field(read, weighed.state);
+    if (!field) return [];
+    const at = grid.at(field.mask);
+    let [expected, sigma] = [0, 0];
+    cells.forEach((weight, k) => {
+      expected += weight * (field.mu[at[k] ?? 0] ?? NaN);
+      sigma += weight * (field.sigma[at[k] ?? 0] ?? NaN);
+    });
+    // Of a ratio the sigma is a logarithm: said in the reading's own unit.
+    return [
+      {
+        reading: read.id,
+        expected,
+        measured: read.value,
+        sigma: field.scale === 'plain' ? sigma : sigma * Math.abs(expected),
+      },
+    ];
+  });
+}
+
+/** The likeliest cause that can hurt, where it is not the likeliest of all and not out of the question. */
+function hurting(ranked: readonly Weighed[]): Named | null {
+  const [first] = ranked;
+  if (!first || causeOf(first.candidate.code).hurts) return null;
+  const found = ranked.find(
+    ({ candidate, and, probability, before }) =>
+      !and && probability >= Math.max(HURTING, RAISED * before) && causeOf(candidate.code).hurts,
+  );
+  return found ? named(found.candidate) : null;
+}
+
+function titleOf(model: Model, readings: readonly Reading[], { candidate, and }: Weighed): string {
+  const one = causeOf(candidate.code).title(nameOf(model, readings, candidate));
+  return and ? `${one}; and: ${causeOf(and.code).title(nameOf(model, readings, and))}` : one;
+}
+
+/** The part by its name; of a misread the quantity and its part. */
+function nameOf({ system }: Model, readings: readonly Reading[], { subject, misread }: Candidate): string {
+  if (misread !== undefined) {
+    const reading = readings.find(({ id }) => id === misread);
+    const quantity = reading ? QUANTITIES[reading.quantity as keyof typeof QUANTITIES]?.[1] : undefined;
+    const part = reading ? partTitle(system, reading.subject) : null;
+    return [quantity?.toLowerCase() ?? 'a reading', part].filter(Boolean).join(', ');
+  }
+  const part = subject === 'site' ? 'the site' : (partTitle(system, subject) ?? subject);
+  return part;
+}

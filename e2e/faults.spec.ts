@@ -1,0 +1,29 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, importCopy, test } from './demo';
+
+test('a fault is found off line: one reading after the other, the cause first, what to do, and no danger left unsaid', async ({
+  demo,
+  context,
+}, { project }) => {
+  await importCopy(demo, `Fault ${project.name} ${Date.now() % 10000}`);
+  await demo.getByRole('link', { name: /^Service/ }).click();
+  await demo.getByTestId('find-fault').click();
+  await expect(demo.getByTestId('faults-lead')).toBeVisible({ timeout: 20_000 });
+  await context.setOffline(true);
+  await demo.getByText('Lights dim at night').click();
+  const next = demo.getByTestId('next-reading');
+  await expect(next).toContainText('Read this next');
+  // Whatever is asked first: the pad is there, and what is typed is weighed at once.
+  const before = await demo.getByTestId('faults-lead').textContent();
+  for (const key of ['9', '9']) await next.getByRole('button', { name: key, exact: true }).click();
+  await demo.getByRole('button', { name: 'Save reading' }).click();
+  await expect.poll(() => demo.getByTestId('faults-lead').textContent(), { timeout: 15_000 }).not.toBe(before);
+  await demo
+    .getByTestId(/^cause-/)
+    .first()
+    .click();
+  await expect(demo.getByText('What to do')).toBeVisible();
+  const { violations } = await new AxeBuilder({ page: demo }).analyze();
+  expect(violations.map(({ id }) => id)).toEqual([]);
+  await context.setOffline(false);
+});
