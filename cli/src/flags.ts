@@ -12,6 +12,8 @@ export interface Verb {
   flags: string[];
   /** Flags without a value. */
   switches?: string[];
+  /** Flags that may stand several times; their values come one a line. */
+  lists?: string[];
   run(args: string[], flags: Record<string, string | undefined>, warn: (line: string) => void): unknown;
 }
 
@@ -79,13 +81,14 @@ export function figureOf(flag: string, text: string | undefined, fallback: numbe
 const NEGATIVE = '\u0000';
 
 /** Arguments and flags of a call. @throws FaultError where they do not fit the verb's usage */
-export function parse({ usage, flags, switches = [] }: Verb, rest: string[]) {
+export function parse({ usage, flags, switches = [], lists = [] }: Verb, rest: string[]) {
   try {
     const { values, positionals } = parseArgs({
       // A negative number is no option.
       args: rest.map((arg) => (/^-\d/.test(arg) ? `${NEGATIVE}${arg}` : arg)),
       allowPositionals: true,
-      options: Object.fromEntries<{ type: 'string' | 'boolean' }>([
+      options: Object.fromEntries<{ type: 'string' | 'boolean'; multiple?: boolean }>([
+        ...lists.map((flag) => [flag, { type: 'string' as const, multiple: true }] as const),
         ...flags.map((flag) => [flag, { type: 'string' as const }] as const),
         ...switches.map((flag) => [flag, { type: 'boolean' as const }] as const),
       ]),
@@ -102,7 +105,13 @@ export function parse({ usage, flags, switches = [] }: Verb, rest: string[]) {
       flags: Object.fromEntries(
         Object.entries(values).map(([name, value]) => [
           name,
-          typeof value === 'string' ? plain(value) : value === true ? '' : undefined,
+          typeof value === 'string'
+            ? plain(value)
+            : Array.isArray(value)
+              ? value.filter((one) => typeof one === 'string').join('\n')
+              : value === true
+                ? ''
+                : undefined,
         ]),
       ),
     };

@@ -1,4 +1,4 @@
-import { faultsVerb } from './service';
+import { faultsVerb, practiceVerb } from './service';
 import { checkWithRemedies, neededFor } from '@true-lantern/core/rules/cures/remedies';
 import { sharing } from '@true-lantern/core/bank/resistance';
 import { convert } from '@true-lantern/core/plan/convert';
@@ -254,6 +254,12 @@ const VERBS: Record<string, Verb> = {
     usage: 'lantern faults FILE [--visit ID] [--since ISO] [--complaint NAME]',
     flags: ['visit', 'since', 'complaint'],
     run: ([path], flags, warn) => faultsVerb(load(path, warn), flags),
+  },
+  practice: {
+    usage: 'lantern practice FILE --seed N --level 1..4 [--read SUBJECT.QUANTITY ...] [--answer CODE@SUBJECT]',
+    flags: ['seed', 'level', 'answer'],
+    lists: ['read'],
+    run: ([path], flags, warn) => practiceVerb(load(path, warn), flags),
   },
   sun: {
     usage: 'lantern sun LAT LON UTC [--elevation M]',

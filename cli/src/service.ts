@@ -2,6 +2,8 @@ import { faultAt as fault, FaultError } from '@true-lantern/core/system/faults';
 import { chosenReadings } from '@true-lantern/core/faults/placed';
 import { COMPLAINTS, type Complaint } from '@true-lantern/core/faults/causes/cause';
 import { faultsOf } from '@true-lantern/core/faults/faults';
+import { practice, type Level } from '@true-lantern/core/faults/practice';
+import { wholeOf } from './flags';
 import { modelOf } from '@true-lantern/core/system/model';
 import type { SystemFile } from '@true-lantern/core/system/schema';
 
@@ -28,3 +30,17 @@ export function faultsVerb(file: SystemFile, flags: Readonly<Partial<Record<stri
     throw new FaultError([{ path: 'readings', message: 'cannot be weighed, expected figures that a meter can show' }]);
   return faults;
 }
+
+/** `lantern practice`: a hidden fault, as far as it has been read. @throws FaultError for a level or a seed that is none */
+export function practiceVerb(file: SystemFile, flags: Readonly<Partial<Record<string, string>>>) {
+  if (flags.seed === undefined)
+    throw fault('--seed', 'is missing, expected a whole number: the same one hides the same fault');
+  const level = LEVELS[wholeOf('level', flags.level, 1, 1, 4) - 1] ?? 1;
+  return practice(modelOf(file), {
+    seed: wholeOf('seed', flags.seed, 1, 0, 2 ** 31 - 1),
+    level,
+    read: (flags.read ?? '').split('\n').filter(Boolean),
+    answer: flags.answer ?? null,
+  });
+}
+const LEVELS: readonly Level[] = [1, 2, 3, 4];

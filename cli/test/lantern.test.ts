@@ -429,3 +429,34 @@ describe('work and expect', () => {
     expect(refused('--ambient', '')).toMatch(/^--ambient: /);
   });
 });
+
+describe('faults and practice', () => {
+  const hut = join(__dirname, '../../demo/sites/corrach-bothy.lantern.json');
+  test('faults: a ranking that sums to 1, what is alike, what to read next, what was not used', () => {
+    const answer = JSON.parse(run(['faults', hut]).out) as {
+      ranking: { probability: number; hypothesis: string; cure: { text: string } }[];
+      next: { gain_bits: number; gain_per_min: number; how: string }[];
+      alike: unknown[];
+      unused: string[];
+    };
+    expect(answer.ranking.reduce((sum, { probability }) => sum + probability, 0)).toBeCloseTo(1, 9);
+    expect(answer.next.every(({ gain_bits, gain_per_min }) => gain_bits >= 0 && gain_per_min >= 0)).toBe(true);
+    expect(answer.ranking[0]!.cure.text.length).toBeGreaterThan(10);
+  });
+  test.each([
+    [['--visit', 'nobody'], '--visit: is "nobody", expected the id of a visit in this file'],
+    [['--since', 'soon'], '--since: is "soon", expected a moment like 2026-05-04T09:10:00Z'],
+    [['--complaint', 'blue'], '--complaint: is "blue", expected one of dim-at-night'],
+  ])('faults %p says what was expected', (flags, said) => {
+    const { code, err } = run(['faults', hut, ...flags]);
+    expect([code, err]).toEqual([2, expect.stringContaining(said)]);
+  });
+  test('practice wants a seed, and takes several readings', () => {
+    expect(run(['practice', hut, '--level', '1']).err).toContain('--seed: is missing');
+    expect(run(['practice', hut, '--seed', '1', '--level', '5']).code).toBe(2);
+    const answer = JSON.parse(
+      run(['practice', hut, '--seed', '4', '--level', '1', '--read', 'gel.rest_V', '--read', 'r-inv.drop_V']).out,
+    ) as { read: unknown[]; practice: boolean };
+    expect([answer.read.length, answer.practice]).toEqual([2, true]);
+  });
+});

@@ -311,3 +311,15 @@ test('readings are those of a visit, since a moment, or of the last twelve hours
   expect(ids({ visit: 'v1' })).toEqual(['01T08']);
   expect(ids({ since: '2026-05-01T00:00:00Z' })).toHaveLength(3);
 });
+
+test('nothing that is said to do parts a controller from its battery in the sun, and PV plugs are parted without current', () => {
+  for (const cause of CAUSES)
+    for (const model of Object.values(SITES))
+      for (const candidate of cause.candidates(model, () => 10).slice(0, 1)) {
+        const { text } = cause.cure(model, candidate, 'X');
+        // A controller that loses its battery in the sun can rise to the array's voltage.
+        expect(text).not.toMatch(/switch (it|the controller) off and on/i);
+        if (cause.code === 'string-open' || cause.code === 'pv-joint')
+          expect(text).toMatch(/no current before a plug is parted/);
+      }
+});

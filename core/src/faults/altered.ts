@@ -307,5 +307,5 @@ function faulty({ bank, plain }: SoundBank, state: State, lowered_V: number): (s
 const TRIPPED_V = 1;
 /** Of C20: what a bank takes that is held and not charged. */
 const TRICKLE = 0.005;
-/** Half of the band of practice D of volts at rest: lead and lithium, V per 12 V. */
+/** Half of the band of practice D of the resting voltage: lead and lithium, V per 12 V. */
 export const restSigma_V = (bank: Bank) => (isLithium(bank.chemistry) ? 0.02 : 0.05) / 2;

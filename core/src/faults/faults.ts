@@ -55,7 +55,7 @@ export interface Faults {
   ruleOutFirst: Named | null;
 }
 
-/** What is asked beside the readings. */
+/** What else the causes depend on. */
 export interface FaultsAsked {
   complaint?: Complaint | undefined;
   visit?: Pick<Visit, 'conditions'> | null;

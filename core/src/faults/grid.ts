@@ -161,3 +161,6 @@ function weightsOf(
   }
   return { weight, socOf };
 }
+
+/** A grid of a single place: what a system really is, where it is known. */
+export const onePlace = (place: Place): Grid => ({ ...gridOf(0, GAIN_STEP), size: () => 1, valuesAt: () => place });

@@ -4,7 +4,7 @@ import type { State, StringState } from './state';
 
 /** Strings of modules as a fault leaves them. */
 
-/** A module in backwards takes from its string a little more than its open volts. */
+/** A reversed module takes from its string a little more than its open-circuit voltage. */
 const REVERSED = 1.05;
 /** A module of the wrong kind has so much of the right one's volts or amperes. */
 const WRONG_SHARE = 0.6;

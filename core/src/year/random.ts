@@ -21,7 +21,7 @@ export function normals(seed: number): () => number {
 }
 
 /** Uniforms from 0 to 1: the generator mulberry32, whose state is one 32-bit number. */
-function uniforms(seed: number): () => number {
+export function uniforms(seed: number): () => number {
   let state = (Math.imul(seed | 0, 0x9e3779b1) ^ 0x85ebca6b) >>> 0;
   return () => {
     state = (state + 0x6d2b79f5) >>> 0;

@@ -64,7 +64,7 @@ export const bankCauses: Cause[] = [
       text: 'Lengthen absorption until the current has fallen to its tail; for flooded cells equalise afterwards, with air and water.',
       changes: [],
     }),
-    apart: 'Specific gravity is low although the device shows float.',
+    apart: 'The device shows float, but the resting voltage (of flooded cells the specific gravity) is low.',
   },
   {
     code: 'block-open',
@@ -86,7 +86,7 @@ export const bankCauses: Cause[] = [
           ? 'See whether its fuse is open or its protection has tripped. Charge it alone and let it rest before it joins the others.'
           : `Check the fuse, links and posts of that string, then each block under load. ${ISOLATE}`,
       ),
-    apart: 'Its clamp shows nothing; the other strings carry its share.',
+    apart: 'A clamp on its lead shows no current; the other strings carry its share.',
   },
   {
     code: 'cell-shorted',
@@ -144,7 +144,7 @@ export const bankCauses: Cause[] = [
         : [],
     cure: () =>
       step(
-        'Warm the bank above 5 degC before it is charged, never by force. Plan insulation or a heater on the charging side.',
+        'Warm the bank above 5 degC before it is charged. Never charge it colder. Plan insulation, or a heater on the charging side.',
       ),
     apart: 'It gives current but takes none; the cells read below their limit.',
   },

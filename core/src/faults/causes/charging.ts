@@ -80,7 +80,7 @@ export const chargingCauses: Cause[] = [
       text: 'Record it as PWM. Check shows what that means for strings and yield before anything is bought.',
       changes: [{ op: 'set', at: 'controllers', id: subject, value: { type: 'pwm' } }],
     }),
-    apart: 'The array stands half a volt above the bank, and as many amperes go in as come out.',
+    apart: 'The array is at half a volt above the bank, and as many amperes go in as come out.',
   },
   {
     code: 'local-maximum',
@@ -100,7 +100,7 @@ export const chargingCauses: Cause[] = [
         })),
     cure: () =>
       step(
-        'Switch it off and on, or start its sweep: the right maximum is found at once. Then look for what shades a module.',
+        'Start its sweep from its menu, or open and close the array isolator: never the battery side first. Then look for what shades a module.',
       ),
     apart: 'A new sweep cures it until the shade comes back.',
   },

@@ -59,7 +59,7 @@ export const deviceCauses: Cause[] = [
   {
     code: 'shunt-bypassed',
     prior: 2,
-    title: (name) => `A negative passes ${name} by`,
+    title: (name) => `A negative cable bypasses ${name}`,
     complaints: ['runs-down'],
     candidates: ({ system: { monitor } }) =>
       monitor
