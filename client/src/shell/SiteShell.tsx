@@ -31,9 +31,10 @@ const STAGES: { stage: Stage; word: string; path: string; key: string }[] = [
 /** Everything inside one site: its name, the sentence that says what gives out first, and the stages. */
 export function SiteShell({ id }: { id: string }) {
   // The tap is answered at once; the check and the Line come in slices behind it, so that nothing waits for them in one.
+  // From one site straight to another nothing waits: the pages below would forget where they were going.
   const [opening, setOpening] = useState(true);
   useEffect(() => startTransition(() => setOpening(false)), []);
-  return opening ? <Waiting what="Opening the site ..." /> : <Opened id={id} />;
+  return opening ? <Waiting what="Opening the site ..." /> : <Opened key={id} id={id} />;
 }
 
 function Opened({ id }: { id: string }) {

@@ -7,5 +7,5 @@ export default function SiteRoute() {
   const { id } = useLocalSearchParams<{ id: string }>();
   // Going from one site straight to another keeps the layout's first parameters; the address is always right.
   const here = /^\/site\/([^/]+)/.exec(usePathname())?.[1] ?? id;
-  return <SiteShell key={here} id={here} />;
+  return <SiteShell id={here} />;
 }
