@@ -144,6 +144,10 @@ function readingOf(test: ExpectedTest, hidden: Hidden): PracticeReading {
   };
 }
 
+/** What a seed hides at a level: the cause, a second one, and the reading that is misread. */
+export const hiddenIn = (model: Model, seed: number, level: Level): Pick<Hidden, 'first' | 'second' | 'misread'> =>
+  hide(createEngine(model), seed, level);
+
 function hide(engine: Engine, seed: number, level: Level): Hidden {
   const { model, charging } = engine;
   const random = uniforms(seed);
