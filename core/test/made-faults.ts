@@ -2,7 +2,7 @@ import type { Model, Reading } from '../src/index';
 import { CAUSES } from '../src/faults/causes';
 import type { Candidate, CauseCode } from '../src/faults/causes/cause';
 import type { Field } from '../src/faults/field';
-import { gridOf, SOC_FULL, type Grid, type Place } from '../src/faults/grid';
+import { onePlace, SOC_FULL, type Place } from '../src/faults/grid';
 import { readable } from '../src/faults/readable';
 import { createEngine } from '../src/faults/engine';
 import { createPredictor } from '../src/faults/predict';
@@ -32,9 +32,6 @@ export interface Made {
   size: number | null;
   readings: Reading[];
 }
-
-/** One place in place of a grid. */
-const single = (place: Place): Grid => ({ ...gridOf(0, 0.01), size: () => 1, valuesAt: () => place });
 
 /**
  * A case of a cause at a random place and size, with so many of the readings that bear on it and as many that do not.
@@ -73,7 +70,7 @@ export function makeCase(model: Model, code: CauseCode | null, random: () => num
     ohm: 0.75 + 0.58 * random(),
     load_A: 5 * random(),
   };
-  const predictor = createPredictor(engine, single(place));
+  const predictor = createPredictor(engine, onePlace(place));
   const rows = readable(model, at).filter(({ licensed }) => !licensed || truth.code === 'bond-fault' || random() < 0.1);
   const fields = rows.flatMap((row) => {
     // What flows is read beside it: of a cable and of the bank.

@@ -15,6 +15,8 @@ export class Problem extends Error {
   }
 }
 
+/** 400: the body is no JSON, whoever found out. */
+export const notJson = () => new Problem(400, 'That is not JSON.');
 /** The same words whoever it belongs to: another firm's ids are none of the writer's business. */
 export const idTaken = () => new Problem(409, 'That id cannot be used. Create a new one.');
 /** The same answer for what is not there and for what is somebody else's. */
@@ -58,7 +60,7 @@ function asProblem(error: unknown): Problem {
   if (error instanceof FaultError) return new Problem(422, 'Something must be corrected first.', error.faults);
   const { type, limit } = (error ?? {}) as { type?: string; limit?: number };
   if (type === 'entity.too.large') return new Problem(413, `That is too large: ${sizeText(limit ?? 0)} at most.`);
-  if (type === 'entity.parse.failed') return new Problem(400, 'That is not JSON.');
+  if (type === 'entity.parse.failed') return notJson();
   if (type?.startsWith('encoding') || type?.startsWith('charset') || type?.startsWith('request.'))
     return new Problem(400, 'The request could not be read.');
   if (error instanceof URIError) return new Problem(400, 'The address could not be read.');

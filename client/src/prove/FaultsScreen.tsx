@@ -31,8 +31,8 @@ import { Button, Chip, HeavyRule, Waiting } from '../kit/controls';
 import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
 import { offerUndo } from '../kit/undo';
-import { usePretty } from '../kit/units';
 import { useAnswer } from '../workers/engine';
+import { HowTo, takenIn } from './HowTo';
 import { nameOf } from './names';
 
 /** So many causes are listed; the rest is folded into one line. */
@@ -265,7 +265,6 @@ function Opened({
 
 /** The reading that tells most by the minute: where, with what, what each answer would mean, and its pad. */
 function NextReading({ site, faults, conditions }: Omit<AnswerProps, 'readings'>) {
-  const pretty = usePretty();
   const units = useUnits();
   const person = usePerson();
   const mayWrite = useMayWrite();
@@ -276,7 +275,6 @@ function NextReading({ site, faults, conditions }: Omit<AnswerProps, 'readings'>
   const [unit, name] = QUANTITIES[next.quantity];
   const where = positionWords(next.position);
   const meter = metersOf(person.id)[0];
-  const { irradiance_W_m2, irradianceBy, ambient_C, cell_C } = conditions;
   const keep = (value: number) => {
     const visit = visitNow(site, null)?.id ?? beginVisit(site, person.name, null);
     const back = addReading(site, {
@@ -287,7 +285,7 @@ function NextReading({ site, faults, conditions }: Omit<AnswerProps, 'readings'>
       visit,
       ...(meter?.name ? { meter: meter.name } : {}),
       meter_pct: conditions.meter_pct,
-      conditions: { irradiance_W_m2, irradianceBy, ambient_C, ...(cell_C === null ? {} : { cell_C }) },
+      conditions: takenIn(conditions),
     });
     offerUndo(`${name}: saved`, back);
     setAt(0);
@@ -296,13 +294,7 @@ function NextReading({ site, faults, conditions }: Omit<AnswerProps, 'readings'>
     <View className="mt-5 gap-2 border-l-[5px] border-l-lamp bg-well px-[18px] py-4" testID="next-reading">
       <T look="small">Read this next</T>
       <T look="head">{`${name}${where ? `, ${where}` : ''}: ${nameOf(site.model, next.subject)}`}</T>
-      <T>{`${pretty(next.how.charAt(0).toUpperCase() + next.how.slice(1))}.`}</T>
-      <T look="fact">{`${next.tool}, ${next.minutes} min${next.licensed ? '; by a licensed or qualified person' : ''}`}</T>
-      {next.cautions.map((caution) => (
-        <T key={caution} look="fact" className="border-l-4 border-ink pl-3 text-ink">
-          {caution}
-        </T>
-      ))}
+      <HowTo test={next} />
       {next.means.slice(0, 3).map(({ title, expected }, i) => (
         <T key={i} look="fact">{`About ${readingText(Number(expected.toPrecision(3)), unit, units)}: ${title}`}</T>
       ))}

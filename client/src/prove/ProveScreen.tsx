@@ -42,6 +42,7 @@ export function ProveScreen() {
       <ScrollView>
         <View className="max-w-[860px] pb-10">
           <SinceLast site={site} />
+          <FindFault site={site} />
           {proposals.length > 0 ? (
             <View role="radiogroup" aria-label="What to measure" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
               <Chip label="As found" on={proposal === null} onPress={() => router.setParams({ of: '' })} />
@@ -159,23 +160,24 @@ function leadOf(proved: readonly Proved[]): string {
 function SinceLast({ site }: { site: OpenSite }) {
   const visits = visitsOf(site);
   return (
-    <>
-      <Row testID="visits" onPress={() => router.navigate(`/site/${site.id}/visits`)}>
-        <View className="min-w-0 flex-1">
-          <T look="head">Visits</T>
-          <T look="fact">
-            {visits.length === 0
-              ? 'none yet'
-              : `${counted(visits.length, 'visit')}, the last ${visits[0]?.at ? momentText(visits[0].at) : ''}`}
-          </T>
-        </View>
-      </Row>
-      <Row testID="find-fault" onPress={() => router.navigate(`/site/${site.id}/faults`)}>
-        <View className="min-w-0 flex-1">
-          <T look="head">Find the fault</T>
-          <T look="fact">Something does not work: what the readings say, and what to read next</T>
-        </View>
-      </Row>
-    </>
+    <Row testID="visits" onPress={() => router.navigate(`/site/${site.id}/visits`)}>
+      <View className="min-w-0 flex-1">
+        <T look="head">Visits</T>
+        <T look="fact">
+          {visits.length === 0
+            ? 'none yet'
+            : `${counted(visits.length, 'visit')}, the last ${visits[0]?.at ? momentText(visits[0].at) : ''}`}
+        </T>
+      </View>
+    </Row>
   );
 }
+
+const FindFault = ({ site }: { site: OpenSite }) => (
+  <Row testID="find-fault" onPress={() => router.navigate(`/site/${site.id}/faults`)}>
+    <View className="min-w-0 flex-1">
+      <T look="head">Find the fault</T>
+      <T look="fact">Something does not work: what the readings say, and what to read next</T>
+    </View>
+  </Row>
+);

@@ -23,6 +23,7 @@ import { TermHelp } from '../kit/term';
 import { T } from '../kit/text';
 import { offerUndo } from '../kit/undo';
 import { usePretty } from '../kit/units';
+import { HowTo, takenIn } from './HowTo';
 
 interface Props {
   proved: Proved;
@@ -77,7 +78,6 @@ export function TestRow(props: Props) {
 }
 
 function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, write, visitId }: Props) {
-  const pretty = usePretty();
   const units = useUnits();
   const { test } = proved;
   const mayWrite = useMayWrite();
@@ -85,7 +85,6 @@ function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, writ
   const [skipping, setSkipping] = useState(false);
   const keep = (value: number, judged: string | null, pair: [number, number] | null) => {
     const visit = onVisit();
-    const { irradiance_W_m2, irradianceBy, cell_C, ambient_C } = conditions;
     const back = addReading(site, {
       subject: test.subject,
       quantity: test.quantity,
@@ -95,7 +94,7 @@ function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, writ
       visit,
       ...(meter.name ? { meter: meter.name } : {}),
       meter_pct: meter.pct,
-      conditions: { irradiance_W_m2, irradianceBy, ambient_C, ...(cell_C === null ? {} : { cell_C }) },
+      conditions: takenIn(conditions),
       ...(why.trim() ? { note: why.trim() } : {}),
     });
     if (visitId && judged === 'outside' && why.trim()) write({ [`reasons.${testKey(test.id)}`]: why.trim() });
@@ -105,14 +104,9 @@ function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, writ
   };
   return (
     <View className="gap-3 px-[18px] pb-4">
-      <T>{`${pretty(test.how.charAt(0).toUpperCase() + test.how.slice(1))}.`}</T>
-      <T look="fact">{`${test.tool}, ${test.minutes} min${test.licensed ? '; by a licensed or qualified person' : ''}`}</T>
-      <TermHelp of={test.quantity} />
-      {test.cautions.map((caution) => (
-        <T key={caution} look="fact" className="border-l-4 border-ink pl-3 text-ink">
-          {caution}
-        </T>
-      ))}
+      <HowTo test={test}>
+        <TermHelp of={test.quantity} />
+      </HowTo>
       {mayWrite && !skipping ? (
         <ReadingPad
           quantity={test.quantity}

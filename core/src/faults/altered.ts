@@ -11,6 +11,7 @@ import { restCell_V } from '../bank/rest';
 import { networkOf, touches } from '../conductors/network';
 import { withSystem, type Model } from '../system/model';
 import type { Bank, Run, System } from '../system/schema';
+import { kept } from '../numeric/kept';
 import type { State } from './state';
 
 /** The system as a fault leaves it, where a fault is another value of a part; and its bank at a state of charge. */
@@ -42,31 +43,21 @@ export function createAltered(model: Model): Altered {
   const of = createLedgers(model);
   const shapeOf = createShapes(of);
   const wayTo = createWays(model);
-  const banks = new Map<string, (soc: number) => BankNow | null>();
+  const banks = kept<string, (soc: number) => BankNow | null>(Infinity);
   return {
     of,
-    bank(state, at) {
-      const key = JSON.stringify([state.bank, state.absorb, at.ambient_C, at.share, at.current_A ?? null]);
-      const known = banks.get(key);
-      if (known) return known;
-      const { capacity, sameEnd, cell_C } = state.bank ?? {};
-      // What is set and what is drawn leave the bank itself as it is.
-      const own: State =
-        capacity || sameEnd ? { bank: { ...(capacity ? { capacity } : {}), ...(sameEnd ? { sameEnd } : {}) } } : {};
-      const moment = cell_C === undefined ? at : { ...at, ambient_C: cell_C };
-      const shape = shapeOf(own, moment);
-      const fault = shape && faulty(shape(0.5), state, loweredBy(of, shapeOf, state, at));
-      const bySoc = new Map<number, BankNow | null>();
-      const made = (soc: number): BankNow | null => {
-        const found = bySoc.get(soc);
-        if (found !== undefined) return found;
-        const now = shape && fault ? fault(shape(soc)) : null;
-        bySoc.set(soc, now);
-        return now;
-      };
-      banks.set(key, made);
-      return made;
-    },
+    bank: (state, at) =>
+      banks(JSON.stringify([state.bank, state.absorb, at.ambient_C, at.share, at.current_A ?? null]), () => {
+        const { capacity, sameEnd, cell_C } = state.bank ?? {};
+        // What is set and what is drawn leave the bank itself as it is.
+        const own: State =
+          capacity || sameEnd ? { bank: { ...(capacity ? { capacity } : {}), ...(sameEnd ? { sameEnd } : {}) } } : {};
+        const shape = shapeOf(own, cell_C === undefined ? at : { ...at, ambient_C: cell_C });
+        if (!shape) return () => null;
+        const fault = faulty(shape(0.5), state, loweredBy(of, shapeOf, state, at));
+        const bySoc = kept<number, BankNow>(Infinity);
+        return (soc) => bySoc(soc, () => fault(shape(soc)));
+      }),
     added(state, kind, deviceId) {
       if (!state.runs) return { own_ohm: 0, shared_ohm: 0 };
       const { own, shared } = wayTo(kind, deviceId);
@@ -83,78 +74,64 @@ export function createAltered(model: Model): Altered {
 type Ledgers = (state: State) => Ledger;
 /** A ledger of the system with each set of other values, made once. */
 function createLedgers(model: Model): Ledgers {
-  const ledgers = new Map<string, Ledger>();
-  return (state) => {
-    const key =
+  const ledgers = kept<string, Ledger>(Infinity);
+  return (state) =>
+    ledgers(
       state.absorb || state.starts || state.runs || state.bank
         ? JSON.stringify([state.absorb, state.starts, timesOf(state), state.bank?.capacity, state.bank?.sameEnd])
-        : '';
-    const known = ledgers.get(key);
-    if (known) return known;
-    const made = createLedger(withSystem(model, changed(model, state)));
-    ledgers.set(key, made);
-    return made;
-  };
+        : '',
+      () => createLedger(withSystem(model, changed(model, state))),
+    );
 }
 
 type Shapes = (own: State, moment: Conditions) => ((soc: number) => SoundBank) | null;
 /** A bank without regard to its charge is worked out once: its resistance, how it shares, what it is set to. */
 function createShapes(of: Ledgers): Shapes {
-  const shapes = new Map<string, ((soc: number) => SoundBank) | null>();
+  const shapes = kept<string, ((soc: number) => SoundBank) | null>(Infinity);
   return (own, moment) => {
     const { ambient_C, share, current_A } = moment;
     const key = `${own.bank?.capacity ?? ''} ${own.bank?.sameEnd ?? ''} ${ambient_C} ${share} ${current_A ?? ''}`;
-    const found = shapes.get(key);
-    if (found !== undefined) return found;
-    const io = of(own);
-    const { bank } = io.model.system;
-    if (!bank) {
-      shapes.set(key, null);
-      return null;
-    }
-    const half = bankAt(io, bank, { ...moment, soc: 0.5 });
-    const halfPosts = postsAt(io, bank, { ...moment, soc: 0.5 });
-    const full_V = fullCell_V(io, bank);
-    const rest = (soc: number) => half.cells * restCell_V(bank.chemistry, soc, full_V);
-    const bySoc = new Map<number, SoundBank>();
-    const made = (soc: number): SoundBank => {
-      const known = bySoc.get(soc);
-      if (known) return known;
+    return shapes(key, () => {
+      const io = of(own);
+      const { bank } = io.model.system;
+      return bank ? shapeOfBank(io, bank, moment) : null;
+    });
+  };
+}
+
+function shapeOfBank(io: Ledger, bank: Bank, moment: Conditions): (soc: number) => SoundBank {
+  const half = bankAt(io, bank, { ...moment, soc: 0.5 });
+  const halfPosts = postsAt(io, bank, { ...moment, soc: 0.5 });
+  const full_V = fullCell_V(io, bank);
+  const rest = (soc: number) => half.cells * restCell_V(bank.chemistry, soc, full_V);
+  const bySoc = kept<number, SoundBank>(Infinity);
+  return (soc) =>
+    bySoc(soc, () => {
       const rest_V = rest(soc);
-      const plain: BankAt = {
-        ...half,
-        rest_V,
-        load_V: rest_V - half.drawn_A * half.resistance_ohm,
-        density_kg_L: half.density_kg_L === null ? null : half.density_kg_L + (rest_V - half.rest_V) / half.cells,
-      };
-      const now: SoundBank = {
+      return {
         bank,
-        plain,
+        plain: {
+          ...half,
+          rest_V,
+          load_V: rest_V - half.drawn_A * half.resistance_ohm,
+          density_kg_L: half.density_kg_L === null ? null : half.density_kg_L + (rest_V - half.rest_V) / half.cells,
+        },
         posts: { ...halfPosts, rest_V },
-        takes_A: acceptance_A(io, bank, soc, ambient_C),
+        takes_A: acceptance_A(io, bank, soc, moment.ambient_C),
         slope_V: (rest_V - rest(Math.max(0, soc - NEAR))) / NEAR,
       };
-      bySoc.set(soc, now);
-      return now;
-    };
-    shapes.set(key, made);
-    return made;
-  };
+    });
 }
 
 /** The runs between the bank and a device. */
 function createWays(model: Model) {
-  const ways = new Map<string, { own: string | null; shared: string[] }>();
-  return (kind: Run['kind'], deviceId: string) => {
-    const key = `${kind} ${deviceId}`;
-    const known = ways.get(key);
-    if (known) return known;
-    const network = networkOf(model.system);
-    const run = (model.system.runs ?? []).find((one) => one.kind === kind && touches(one, deviceId));
-    const made = { own: run?.id ?? null, shared: run ? (network.feedersOf(run) ?? []).map(({ id }) => id) : [] };
-    ways.set(key, made);
-    return made;
-  };
+  const ways = kept<string, { own: string | null; shared: string[] }>(Infinity);
+  return (kind: Run['kind'], deviceId: string) =>
+    ways(`${kind} ${deviceId}`, () => {
+      const run = (model.system.runs ?? []).find((one) => one.kind === kind && touches(one, deviceId));
+      const shared = run ? (networkOf(model.system).feedersOf(run) ?? []) : [];
+      return { own: run?.id ?? null, shared: shared.map(({ id }) => id) };
+    });
 }
 
 /** By how much the absorption at the posts is another than it should be: only what is set highest is felt. */
@@ -200,8 +177,6 @@ function changed(model: Model, state: State): System {
               ? {
                   blockCapacity_Ah: bank.blockCapacity_Ah * capacity,
                   internal_mohm: bank.internal_mohm ? bank.internal_mohm / capacity : bank.internal_mohm,
-                  // What is drawn for a test is what it was meant to give.
-                  maxCharge_A: bank.maxCharge_A,
                 }
               : {}),
             ...(state.bank?.sameEnd ? { tapping: 'same-end' as const } : {}),
@@ -307,5 +282,6 @@ function faulty({ bank, plain }: SoundBank, state: State, lowered_V: number): (s
 const TRIPPED_V = 1;
 /** Of C20: what a bank takes that is held and not charged. */
 const TRICKLE = 0.005;
+
 /** Half of the band of practice D of the resting voltage: lead and lithium, V per 12 V. */
 export const restSigma_V = (bank: Bank) => (isLithium(bank.chemistry) ? 0.02 : 0.05) / 2;

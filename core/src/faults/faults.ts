@@ -1,7 +1,7 @@
 import type { Model } from '../system/model';
 import type { Reading, Visit } from '../system/schema';
 import { partTitle } from '../conductors/names';
-import type { Conditions } from '../prove/conditions';
+import { CONDITIONS, type Conditions } from '../prove/conditions';
 import { QUANTITIES } from '../prove/quantities';
 import { positionWords } from '../prove/readings';
 import type { Position } from '../prove/row';
@@ -10,6 +10,7 @@ import { causeOf } from './causes';
 import type { Candidate, CauseCode, CauseCure, Complaint } from './causes/cause';
 import { alikeCauses, nextReadings, type Next } from './next';
 import { placed } from './placed';
+import { readable } from './readable';
 import { createEngine } from './engine';
 import { weigh, type Weighed, type Weighing } from './weigh';
 
@@ -77,14 +78,15 @@ export function faultsOf(model: Model, readings: readonly Reading[], asked: Faul
   const reads = placed(readings, visit);
   const engine = createEngine(model);
   const weighing = weigh(engine, reads, { complaint, soc: visit?.conditions?.soc ?? null });
-  const conditions = { ...conditionsNow(reads), ...asked.conditions };
+  const at: Conditions = { ...CONDITIONS, ...conditionsNow(reads), ...asked.conditions };
+  const canRead = { at, tests: readable(model, at) };
   const known = new Set(reads.map(({ id }) => id));
   const unread = readings.filter(({ id }) => !known.has(id)).map(({ id }) => id);
   const title = (weighed: Weighed) => titleOf(model, readings, weighed);
   return {
     ranking: weighing.ranked.map((weighed) => rankedOf(model, readings, weighing, weighed)),
-    alike: alikeCauses(engine, weighing, conditions).map((group) => group.map(({ candidate }) => named(candidate))),
-    next: nextReadings(engine, weighing, conditions)
+    alike: alikeCauses(engine, weighing, canRead).map((group) => group.map(({ candidate }) => named(candidate))),
+    next: nextReadings(engine, weighing, canRead)
       .slice(0, NEXT_SHOWN)
       .map(({ means, ...next }) => ({
         ...next,
@@ -99,7 +101,8 @@ export function faultsOf(model: Model, readings: readonly Reading[], asked: Faul
   };
 }
 
-const named = ({ code, subject, position }: Candidate): Named => ({
+/** A candidate by its names. */
+export const named = ({ code, subject, position }: Candidate): Named => ({
   hypothesis: code,
   subject,
   ...(position ? { position } : {}),
@@ -178,6 +181,5 @@ function nameOf({ system }: Model, readings: readonly Reading[], { subject, misr
     const part = reading ? partTitle(system, reading.subject) : null;
     return [quantity?.toLowerCase() ?? 'a reading', part].filter(Boolean).join(', ');
   }
-  const part = subject === 'site' ? 'the site' : (partTitle(system, subject) ?? subject);
-  return part;
+  return subject === 'site' ? 'the site' : (partTitle(system, subject) ?? subject);
 }

@@ -1,4 +1,4 @@
-import { MASK, type Grid, type Mask, type Place } from './grid';
+import type { Grid, Mask, Place } from './grid';
 
 /** How a value is weighed against what is predicted: on its own scale, by its ratio, or against a bound. */
 export type Scale = 'plain' | 'ratio' | 'most' | 'least';
@@ -57,9 +57,6 @@ export function logDensity(field: Field, index: number, value: number): number {
   const z = sigmasOff(field, index, value);
   return STUDENT_4 - Math.log(field.sigma[index] ?? NaN) - 2.5 * Math.log1p((z * z) / 4);
 }
-
-/** All axes. */
-export const ALL_AXES: Mask = MASK.gain | MASK.cell | MASK.soc | MASK.ohm | MASK.load;
 
 /** Insulation, neutral: within a factor of three. */
 export const FACTOR = Math.log(3);

@@ -96,10 +96,9 @@ export function bankField({ grid, altered }: Tools, asked: Asked, state: State):
 const soundOhm = (bank: BankNow, capacity: number) => {
   const { parallel, series } = bank.bank;
   // One weak block makes its string's resistance (series - 1 + 1/capacity) of a sound one's; the others stay.
-  const sound = (p: number) => series / p;
   const weak = series - 1 + 1 / capacity;
   const gives = (parallel - 1) / series + 1 / weak;
-  return (bank.resistance_ohm * gives * sound(1)) / series;
+  return bank.resistance_ohm * gives;
 };
 const blockOhm = (bank: BankNow, capacity: number) => soundOhm(bank, capacity) / capacity;
 

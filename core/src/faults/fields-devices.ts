@@ -6,7 +6,6 @@ import { volts_V } from '../power/under-load';
 import { drawn_W, wayToInverter_ohm } from '../rules/devices/sag';
 import { devices_ohm, runBothWays_ohm } from '../rules/wires/run-limits';
 import { mainsSources } from '../system/model';
-import type { Run } from '../system/schema';
 import type { BankNow } from './altered';
 import type { Asked } from './asked';
 import type { Tools } from './engine';
@@ -20,8 +19,10 @@ const GOOD_RISE_K = 5;
 const RISE_POWER = 1.8;
 
 /** Readings of a cable. */
-export function runField({ model, grid, altered }: Tools, run: Run, asked: Asked, state: State): Field | null {
+export function runField({ model, grid, altered }: Tools, asked: Asked, state: State): Field | null {
   const { quantity, at, currentKnown } = asked;
+  const run = model.system.runs?.find(({ id }) => id === asked.subject);
+  if (!run) return null;
   const io = altered.of(state);
   const now = io.model.system.runs?.find(({ id }) => id === run.id) ?? run;
   const design = run.kind === 'pv' ? impOfRun_A(createLedger(model), run) : design_A(createLedger(model), run);

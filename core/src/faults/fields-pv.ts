@@ -1,6 +1,5 @@
 import { createLedger } from '../ledger/ledger';
 import { coldString_V, modulesOf } from '../pv/strings';
-import type { Model } from '../system/model';
 import type { Asked } from './asked';
 import type { Tools } from './engine';
 import { fieldOf, FACTOR, scalar, type Field } from './field';
@@ -12,11 +11,11 @@ const VOC_SIGMA = 0.015;
 const ISC_SIGMA = 0.025;
 const LIGHT = MASK.gain | MASK.cell;
 
-type PvArray = NonNullable<Model['system']['arrays']>[number];
-
 /** Readings of an array. */
-export function arrayField({ model, grid, sun }: Tools, array: PvArray, asked: Asked, state: State): Field | null {
+export function arrayField({ model, grid, sun }: Tools, asked: Asked, state: State): Field | null {
   const { quantity, position, at } = asked;
+  const array = model.system.arrays?.find(({ id }) => id === asked.subject);
+  if (!array) return null;
   const s = position?.string ?? (array.strings.length === 1 ? 0 : -1);
   const own = state.arrays?.[array.id];
   const overLight = (flat: (gain: number, cell_K: number) => number, sigma: number, least: number) =>

@@ -12,6 +12,8 @@ export type Axis = (typeof AXES)[number];
 export type Mask = number;
 /** Each of them as a bit. */
 export const MASK: Readonly<Record<Axis, Mask>> = { gain: 1, cell: 2, soc: 4, ohm: 8, load: 16 };
+/** All of them. */
+export const ALL: Mask = (1 << AXES.length) - 1;
 
 /** A grid: the values of each axis with their weights, and for each mask where a cell of all axes lies in it. */
 export interface Grid {
@@ -89,7 +91,6 @@ export function gridOf(used: Mask, sigma: number): Grid {
       return own;
     });
   };
-  const ALL = 31;
   const { weight, socOf } = weightsOf(cells, (k) => split(ALL, k) as number[], [
     gainWeight,
     cellWeight,

@@ -1,8 +1,8 @@
-import { CONDITIONS, type Conditions } from '../prove/conditions';
+import type { Conditions } from '../prove/conditions';
+import { samePosition, type ExpectedTest } from '../prove/row';
 import type { Asked } from './asked';
-import { type Field } from './field';
-import { AXES, type Grid, type Place } from './grid';
-import { readable } from './readable';
+import type { Field } from './field';
+import { ALL, onePlace, type Grid, type Place } from './grid';
 import type { Engine } from './engine';
 import { createPredictor, type Predictor } from './predict';
 import type { Weighed, Weighing } from './weigh';
@@ -35,21 +35,28 @@ const LEAST = 0.003;
 /** What could show a misread value is read once more where a misreading is as likely as this. */
 const AGAIN = 0.05;
 
+/** What can be read at a system, and under which conditions it would be. */
+export interface CanRead {
+  at: Conditions;
+  tests: readonly ExpectedTest[];
+}
+/** A test as a reading that is asked for. */
+export const askedOf = ({ subject, quantity, position }: ExpectedTest, at: Conditions): Asked => ({
+  subject,
+  quantity,
+  position,
+  at,
+  currentKnown: true,
+});
+
 /** Everything that can still be read, what tells most by the minute first. */
-export function nextReadings(engine: Engine, weighing: Weighing, conditions: Partial<Conditions> = {}): Next[] {
+export function nextReadings(engine: Engine, weighing: Weighing, { at, tests }: CanRead): Next[] {
   const { told, share } = toldApart(weighing);
   if (told.length < 2) return [];
   const predictors = told.map((cause) => createPredictor(engine, sampled(weighing, cause)));
-  const at: Conditions = { ...CONDITIONS, ...conditions };
-  return readable(engine.model, at)
+  return tests
     .flatMap((test): Next[] => {
-      const asked: Asked = {
-        subject: test.subject,
-        quantity: test.quantity,
-        position: test.position,
-        at,
-        currentKnown: true,
-      };
+      const asked = askedOf(test, at);
       if (isRead(weighing, asked)) return [];
       const spreads = spreadsOf(predictors, told, asked);
       if (!spreads) return [];
@@ -79,12 +86,12 @@ const isRead = ({ reads, ranked }: Weighing, { subject, quantity, position }: As
     (read) =>
       read.subject === subject &&
       read.quantity === quantity &&
-      JSON.stringify(read.position ?? null) === JSON.stringify(position ?? null) &&
+      samePosition(read.position, position) &&
       !ranked.some(({ candidate, probability }) => candidate.misread === read.id && probability > AGAIN),
   );
 
 /** The causes worth telling apart, with their shares of the whole among themselves. */
-export function toldApart({ ranked }: Weighing): { told: Weighed[]; share: number[] } {
+function toldApart({ ranked }: Weighing): { told: Weighed[]; share: number[] } {
   // Two at once are told by what tells the first.
   const singles = ranked.filter(({ and }) => !and);
   const likely = singles.filter(({ probability }) => probability >= LEAST).slice(0, CAUSES_TOLD);
@@ -112,7 +119,6 @@ function sampled(weighing: Weighing, cause: Weighed): Grid {
     valuesAt: (_, index) => places[index] ?? grid.valuesAt(ALL, 0),
   };
 }
-const ALL = (1 << AXES.length) - 1;
 /** What no reading has told yet may be anything: spread over its range, each axis in another order. */
 function spread(place: Place, grid: Grid, i: number): Place {
   const part = (step: number) => ((i * step + 3) % PLACES) / (PLACES - 1);
@@ -189,18 +195,10 @@ function informationOf(spreads: readonly Spread[], share: readonly number[]): nu
 }
 
 /** Causes that no reading tells apart here: within one sigma in all that can be read. Each group with two and more. */
-export function alikeCauses(engine: Engine, weighing: Weighing, conditions: Partial<Conditions> = {}): Weighed[][] {
-  const told = toldApart(weighing).told;
-  const at: Conditions = { ...CONDITIONS, ...conditions };
-  const places = sampledMiddle(weighing.grid);
-  const predictor = createPredictor(engine, places);
-  const rows = readable(engine.model, at).map((test): Asked => ({
-    subject: test.subject,
-    quantity: test.quantity,
-    position: test.position,
-    at,
-    currentKnown: true,
-  }));
+export function alikeCauses(engine: Engine, weighing: Weighing, { at, tests }: CanRead): Weighed[][] {
+  const { told } = toldApart(weighing);
+  const predictor = createPredictor(engine, onePlace(MIDDLE));
+  const rows = tests.map((test) => askedOf(test, at));
   const same = (a: Weighed, b: Weighed) =>
     // A full bank is the same system in another moment; a misread value is told by reading it again.
     (a.candidate.soc === 'full') === (b.candidate.soc === 'full') &&
@@ -223,8 +221,4 @@ export function alikeCauses(engine: Engine, weighing: Weighing, conditions: Part
   return groups.filter(({ length }) => length > 1);
 }
 
-const sampledMiddle = (grid: Grid): Grid => ({
-  ...grid,
-  size: () => 1,
-  valuesAt: () => ({ gain: 0, cell_K: 0, soc: 0.7, ohm: 1, load_A: 2.5 }),
-});
+const MIDDLE: Place = { gain: 0, cell_K: 0, soc: 0.7, ohm: 1, load_A: 2.5 };

@@ -2,15 +2,17 @@ import type { Model } from '../system/model';
 import type { Reading } from '../system/schema';
 import { partTitle } from '../conductors/names';
 import { CONDITIONS, type Conditions } from '../prove/conditions';
-import type { ExpectedTest } from '../prove/row';
+import type { Quantity } from '../prove/quantities';
+import { samePosition, type ExpectedTest } from '../prove/row';
 import { normals, uniforms } from '../year/random';
 import type { Asked } from './asked';
 import { CAUSES, causeOf } from './causes';
 import { COMPLAINTS, type Candidate, type CauseCode, type Complaint } from './causes/cause';
 import { createEngine, type Engine } from './engine';
-import { faultsOf, type Named } from './faults';
+import { faultsOf, named, type Faults, type Named } from './faults';
 import type { Field } from './field';
 import { onePlace, SOC_FULL, type Place } from './grid';
+import { askedOf } from './next';
 import { createPredictor } from './predict';
 import { readable } from './readable';
 import { both, type State } from './state';
@@ -24,7 +26,7 @@ export type Level = 1 | 2 | 3 | 4;
 export interface PracticeReading {
   id: string;
   subject: string;
-  quantity: string;
+  quantity: Quantity;
   position?: Asked['position'];
   value: number;
   unit: string;
@@ -202,10 +204,7 @@ function hide(engine: Engine, seed: number, level: Level): Hidden {
     complaint: pick(fits) ?? 'other',
     misread,
     answer(test) {
-      const field = predictor.field(
-        { subject: test.subject, quantity: test.quantity, position: test.position, at, currentKnown: true },
-        state,
-      );
+      const field = predictor.field(askedOf(test, at), state);
       if (!field) return null;
       const value = shown(field, normals(seed + hashed(test.id)));
       return test.id === misread ? value * 10 : value;
@@ -261,34 +260,25 @@ function answered(
       readings.map((one) => asReading(one, at)),
       { complaint, conditions: at },
     );
-  const stepOf = (readings: readonly PracticeReading[]): Step => {
-    const [top] = weighed(readings).ranking;
-    const last = readings.at(-1);
-    return {
-      id: last?.id ?? '',
-      minutes: minutesOf(readings),
-      hypothesis: top?.hypothesis ?? 'nothing-wrong',
-      subject: top?.subject ?? 'site',
-      ...(top?.position ? { position: top.position } : {}),
-      probability: top?.probability ?? 0,
-    };
-  };
+  const stepOf = (readings: readonly PracticeReading[], { ranking: [top] }: Faults): Step => ({
+    id: readings.at(-1)?.id ?? '',
+    minutes: minutesOf(readings),
+    hypothesis: top?.hypothesis ?? 'nothing-wrong',
+    subject: top?.subject ?? 'site',
+    ...(top?.position ? { position: top.position } : {}),
+    probability: top?.probability ?? 0,
+  });
   const best: Step[] = [];
   const path: PracticeReading[] = [];
-  while (path.length < MOST_STEPS) {
-    const next = weighed(path).next.find(
-      ({ subject, quantity, position }) =>
-        !path.some((one) => one.subject === subject && one.quantity === quantity && same(one.position, position)),
-    );
-    const test =
-      next &&
-      tests.find(
-        (one) => one.subject === next.subject && one.quantity === next.quantity && same(one.position, next.position),
-      );
+  const isOf = (one: Pick<Asked, 'subject' | 'quantity' | 'position'>) => (other: typeof one) =>
+    one.subject === other.subject && one.quantity === other.quantity && samePosition(one.position, other.position);
+  for (let found = weighed(path); path.length < MOST_STEPS && (best.at(-1)?.probability ?? 0) <= NAMED;) {
+    const next = found.next.find((one) => !path.some(isOf(one)));
+    const test = next && tests.find(isOf(next));
     if (!test) break;
     path.push(readingOf(test, hidden));
-    best.push(stepOf(path));
-    if ((best.at(-1)?.probability ?? 0) > NAMED) break;
+    found = weighed(path);
+    best.push(stepOf(path, found));
   }
   const said = (one: Candidate) => `${one.code}@${one.subject}`;
   const cause = causeOf(first.code);
@@ -303,15 +293,11 @@ function answered(
       title: cause.title(partTitle(model.system, first.subject) ?? 'the site'),
       apart: cause.apart,
     },
-    yours: taken.map((_, i) => stepOf(taken.slice(0, i + 1))),
+    yours: taken.map((_, i) => {
+      const upTo = taken.slice(0, i + 1);
+      return stepOf(upTo, weighed(upTo));
+    }),
     best,
     bestMinutes: minutesOf(path),
   };
 }
-
-const same = (a: unknown, b: unknown) => JSON.stringify(a ?? null) === JSON.stringify(b ?? null);
-const named = ({ code, subject, position }: Candidate): Named => ({
-  hypothesis: code,
-  subject,
-  ...(position ? { position } : {}),
-});

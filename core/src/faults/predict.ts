@@ -1,4 +1,4 @@
-import type { Model } from '../system/model';
+import { oncePer, type Model } from '../system/model';
 import type { Run } from '../system/schema';
 import type { Quantity } from '../prove/quantities';
 import type { Asked } from './asked';
@@ -84,11 +84,7 @@ function bearing({ model, altered }: Tools, { subject, quantity }: Asked, state:
 }
 
 type Kind = 'array' | 'run' | 'controller' | 'charger' | 'bank' | 'monitor' | 'site' | 'inverter' | 'load' | 'other';
-const KINDS = new WeakMap<Model['system'], Map<string, Kind>>();
-/** What kind of part a reading is of. */
-function kindOf({ system }: Model, subject: string): Kind {
-  const known = KINDS.get(system);
-  if (known) return known.get(subject) ?? 'other';
+const kinds = oncePer((system) => {
   const made = new Map<string, Kind>([['site', 'site']]);
   const put = (kind: Kind, parts: readonly { id: string }[] | null | undefined) =>
     (parts ?? []).forEach(({ id }) => made.set(id, kind));
@@ -100,33 +96,38 @@ function kindOf({ system }: Model, subject: string): Kind {
   put('load', system.loads);
   put('bank', system.bank ? [system.bank] : []);
   put('monitor', system.monitor ? [system.monitor] : []);
-  KINDS.set(system, made);
-  return made.get(subject) ?? 'other';
-}
+  return made;
+});
+/** What kind of part a reading is of. */
+const kindOf = ({ system }: Model, subject: string): Kind => kinds(system).get(subject) ?? 'other';
 
-function predicted(tools: Tools, asked: Asked, state: State): Field | null {
-  const { system } = tools.model;
-  const { subject } = asked;
-  const array = system.arrays?.find(({ id }) => id === subject);
-  if (array) return arrayField(tools, array, asked, state);
-  const run = system.runs?.find(({ id }) => id === subject);
-  if (run) return runField(tools, run, asked, state);
-  if (system.controllers?.some(({ id }) => id === subject)) return tools.charging.controller(asked, state, tools.grid);
-  if (system.chargers?.some(({ id }) => id === subject)) return tools.charging.charger(asked, state, tools.grid);
-  if (subject === system.bank?.id) return bankField(tools, asked, state);
-  if (subject === system.monitor?.id) return monitorField(tools, asked, state);
-  if (subject === 'site') return siteField(tools, asked, state);
-  if (system.inverters?.some(({ id }) => id === subject)) return inverterField(tools, asked, state);
-  if (system.loads?.some(({ id }) => id === subject)) return loadField(tools, asked, state);
-  return otherBankField(tools, asked, state);
-}
+const PREDICTED: Readonly<Record<Kind, (tools: Tools, asked: Asked, state: State) => Field | null>> = {
+  array: arrayField,
+  run: runField,
+  controller: ({ charging, grid }, asked, state) => charging.controller(asked, state, grid),
+  charger: ({ charging, grid }, asked, state) => charging.charger(asked, state, grid),
+  bank: bankField,
+  monitor: monitorField,
+  site: siteField,
+  inverter: inverterField,
+  load: loadField,
+  other: otherBankField,
+};
+const predicted = (tools: Tools, asked: Asked, state: State): Field | null =>
+  PREDICTED[kindOf(tools.model, asked.subject)](tools, asked, state);
 
 /** The axes of the grid that a reading depends on, before any of it is worked out. */
-export function maskOf({ system }: Model, { subject, quantity }: Pick<Asked, 'subject' | 'quantity'>): Mask {
-  if (system.arrays?.some(({ id }) => id === subject)) return quantity === 'insulation_Mohm' ? 0 : LIGHT;
-  if (system.controllers?.some(({ id }) => id === subject)) return MASK.gain | MASK.soc | MASK.load;
-  if (system.chargers?.some(({ id }) => id === subject)) return MASK.soc | MASK.ohm | MASK.load;
-  return BY_QUANTITY[quantity] ?? 0;
+export function maskOf(model: Model, { subject, quantity }: Pick<Asked, 'subject' | 'quantity'>): Mask {
+  switch (kindOf(model, subject)) {
+    case 'array':
+      return quantity === 'insulation_Mohm' ? 0 : LIGHT;
+    case 'controller':
+      return MASK.gain | MASK.soc | MASK.load;
+    case 'charger':
+      return MASK.soc | MASK.ohm | MASK.load;
+    default:
+      return BY_QUANTITY[quantity] ?? 0;
+  }
 }
 const BY_QUANTITY: Partial<Record<Quantity, Mask>> = {
   rest_V: MASK.soc,

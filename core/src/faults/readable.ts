@@ -1,10 +1,11 @@
-import type { Model } from '../system/model';
+import { wiredArrays, type Model } from '../system/model';
+import { createLedger } from '../ledger/ledger';
+import { startsHard } from '../power/loads';
 import { CAUTIONS } from '../rules/cautions';
 import type { Conditions } from '../prove/conditions';
 import { expectedTests } from '../prove/expect';
 import type { ExpectedTest } from '../prove/row';
 import { runsOnDc } from './runs-on-dc';
-import { startFactorOf } from './starts';
 
 /** What can be read at a system, with where to put the probes: the tests of a visit, and the frames of an array. */
 export function readable(model: Model, conditions: Partial<Conditions>): ExpectedTest[] {
@@ -55,29 +56,27 @@ const eachBlock = (test: ExpectedTest, parallel: number, series: number): Expect
 const MOST_BLOCKS = 24;
 
 /** Both poles of each array against its frame. */
-const frames = (model: Model, tests: readonly ExpectedTest[]): ExpectedTest[] => [
-  ...(model.system.arrays ?? [])
-    .filter(({ strings }) => strings.some(({ length }) => length > 0))
-    .flatMap(({ id }) =>
-      (['plusFrame_V', 'minusFrame_V'] as const).map((quantity): ExpectedTest => ({
-        id: `${id}.${quantity}`,
-        subject: id,
-        quantity,
-        unit: 'V',
-        expected: 0,
-        low: null,
-        high: null,
-        how: `from ${quantity === 'plusFrame_V' ? 'positive' : 'negative'} to the frame, controller disconnected, in sun; wait until it is steady`,
-        tool: 'voltmeter',
-        minutes: 3,
-        cautions: tests.find(({ subject }) => subject === id)?.cautions ?? [],
-      })),
-    ),
-];
+const frames = (model: Model, tests: readonly ExpectedTest[]): ExpectedTest[] =>
+  wiredArrays(model.system).flatMap(({ id }) =>
+    (['plusFrame_V', 'minusFrame_V'] as const).map((quantity): ExpectedTest => ({
+      id: `${id}.${quantity}`,
+      subject: id,
+      quantity,
+      unit: 'V',
+      expected: 0,
+      low: null,
+      high: null,
+      how: `from ${quantity === 'plusFrame_V' ? 'positive' : 'negative'} to the frame, controller disconnected, in sun; wait until it is steady`,
+      tool: 'voltmeter',
+      minutes: 3,
+      cautions: tests.find(({ subject }) => subject === id)?.cautions ?? [],
+    })),
+  );
 
 /** Joints that nobody counted, starts, and the clamp beside the monitor. */
 function beside(model: Model): ExpectedTest[] {
   const { monitor } = model.system;
+  const io = createLedger(model);
   return [
     // Every cable ends in two joints, counted or not.
     ...runsOnDc(model)
@@ -97,7 +96,7 @@ function beside(model: Model): ExpectedTest[] {
         cautions: [CAUTIONS.bankAmps],
       })),
     ...(model.system.loads ?? [])
-      .filter((load) => startFactorOf(load) > 1)
+      .filter((load) => startsHard(io, load))
       .map(({ id }): ExpectedTest => ({
         id: `${id}.start_A`,
         subject: id,

@@ -1,6 +1,7 @@
 import { createLedger, type Ledger } from '../ledger/ledger';
+import { kept } from '../numeric/kept';
 import { outputGroups } from '../pv/controllers';
-import { type Parallel } from '../pv/curve';
+import type { Parallel } from '../pv/curve';
 import { beside, curveOf, wholeOf } from './strings';
 import { stringImp_A, modulesOf } from '../pv/strings';
 import { arraysOf, type Model } from '../system/model';
@@ -58,15 +59,12 @@ interface Around {
 
 /** @param model as found, without any fault */
 export function createSun(model: Model): Sun {
-  const made = new Map<string, unknown>();
+  const all = kept<string, unknown>(Infinity);
   const around: Around = {
     model,
     io: createLedger(model),
     nominal_V: (model.system.nominal_V ?? 12) * (13 / 12),
-    once<T>(key: string, make: () => T): T {
-      if (!made.has(key)) made.set(key, make());
-      return made.get(key) as T;
-    },
+    once: <T>(key: string, make: () => T) => all(key, make) as T,
   };
   return {
     of(array, state, at, name, figure) {

@@ -1,8 +1,8 @@
-import type { Model } from '../system/model';
-import type { Position } from '../prove/row';
+import { kept } from '../numeric/kept';
+import { samePosition } from '../prove/row';
 import type { Read } from './asked';
 import { CAUSES, causeOf } from './causes';
-import type { Candidate, CauseCode, Complaint } from './causes/cause';
+import type { Candidate, Complaint } from './causes/cause';
 import { logDensity, type Field } from './field';
 import { gainSigma, gridOf, SOC_FULL, type Grid } from './grid';
 import type { Engine } from './engine';
@@ -131,15 +131,9 @@ function createPlain(grid: Grid, reads: readonly Read[], base: readonly Field[],
   const own = reads.map((read, r) => densities(base[r] as Field, read.value));
   const sum = new Float64Array(grid.cells);
   own.forEach((log, r) => add(sum, log, grid.at((base[r] as Field).mask)));
-  const bySoc = new Map<string, Float64Array>();
-  const weightsOf = (soc: Candidate['soc']): Float64Array => {
-    const key = JSON.stringify(soc ?? null);
-    const known = bySoc.get(key);
-    if (known) return known;
-    const made = socWeights(grid, soc, counted);
-    bySoc.set(key, made);
-    return made;
-  };
+  const bySoc = kept<string, Float64Array>(Infinity);
+  const weightsOf = (soc: Candidate['soc']): Float64Array =>
+    bySoc(JSON.stringify(soc ?? null), () => socWeights(grid, soc, counted));
   const logs = (predictor: Predictor, state: State, candidates: readonly (Candidate | null | undefined)[]) => {
     const misread = new Set(candidates.flatMap((one) => (one?.misread ? [one.misread] : [])));
     let even = 0;
@@ -162,25 +156,15 @@ function createPlain(grid: Grid, reads: readonly Read[], base: readonly Field[],
     return { even, varied: varied ?? sum };
   };
   const socOf = (candidates: readonly (Candidate | null | undefined)[]) => candidates.find((one) => one?.soc)?.soc;
-  const plainEvidence = new Map<string, number>();
+  const plainEvidence = kept<string, number>(Infinity);
   const evidenceOf = (predictor: Predictor, state: State, candidates: readonly (Candidate | null | undefined)[]) => {
     const { even, varied } = logs(predictor, state, candidates);
     const soc = socOf(candidates);
     if (varied !== sum) return even + logSum(varied, weightsOf(soc));
-    const key = JSON.stringify(soc ?? null);
-    const known = plainEvidence.get(key) ?? logSum(sum, weightsOf(soc));
-    plainEvidence.set(key, known);
-    return even + known;
+    return even + plainEvidence(JSON.stringify(soc ?? null), () => logSum(sum, weightsOf(soc)));
   };
   // Modules of a kind in a string, and strings that nothing tells apart, are one state: weighed once.
-  const told = new Map<string, number>();
-  const once = (key: string, work: () => number) => {
-    const found = told.get(key);
-    if (found !== undefined) return found;
-    const made = work();
-    told.set(key, made);
-    return made;
-  };
+  const once = kept<string, number>(Infinity);
   return {
     evidence: (predictor, state, candidates) =>
       once(JSON.stringify([state, socOf(candidates), candidates.flatMap((one) => one?.misread ?? [])]), () =>
@@ -264,9 +248,9 @@ function scoreOf(
   all: readonly Candidate[],
 ): Scored {
   const cause = causeOf(candidate.code);
-  const weights = all.filter(({ code }) => code === candidate.code).reduce((sum, { weight = 1 }) => sum + weight, 0);
+  const places = all.filter(({ code }) => code === candidate.code).length;
   const fits = complaint !== undefined && cause.complaints.includes(complaint) ? COMPLAINT : 1;
-  const prior = Math.log((cause.prior * fits * (candidate.weight ?? 1)) / weights);
+  const prior = Math.log((cause.prior * fits) / places);
   let [best, which] = [-Infinity, 0];
   const each = candidate.sizes.map(({ state }, i) => {
     const log = plain.evidence(predictor, state, [candidate]);
@@ -280,7 +264,7 @@ function scoreOf(
 
 /** The likeliest two by two: as likely before as each by itself, times the other. */
 function pairsOf(plain: Plain, predictor: Predictor, scored: readonly Scored[]): [Scored, Scored, number][] {
-  const whole = Math.log([...CAUSES].reduce((sum, { prior }) => sum + prior, 0));
+  const whole = Math.log(CAUSES.reduce((sum, { prior }) => sum + prior, 0));
   const likeliest = scored
     .filter(({ candidate: { code } }) => code !== 'nothing-wrong')
     .sort((a, b) => b.prior + b.evidence - a.prior - a.evidence)
@@ -298,11 +282,3 @@ function pairsOf(plain: Plain, predictor: Predictor, scored: readonly Scored[]):
 
 const samePlace = (a: Candidate, b: Candidate) =>
   a.code === b.code && a.subject === b.subject && samePosition(a.position, b.position);
-const samePosition = (a: Position | undefined, b: Position | undefined) =>
-  JSON.stringify(a ?? null) === JSON.stringify(b ?? null);
-
-/** The codes that this system can have at all. */
-export const possible = (model: Model): CauseCode[] =>
-  CAUSES.filter((cause) => cause.code === 'misread' || cause.candidates(model, () => 1).length > 0).map(
-    ({ code }) => code,
-  );

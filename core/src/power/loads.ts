@@ -77,6 +77,8 @@ export function start_W(io: Ledger, load: Load, byType: (load: Load) => number =
   const start = io.or(`${load.id}.surge_W`, load.surge_W, byType(load) * running);
   return io.see(`${load.id}.softStart`, load.softStart) ? Math.min(start, SOFT_START * running) : start;
 }
+/** True for a load that draws more to start than to run. */
+export const startsHard = (io: Ledger, load: Load): boolean => start_W(io, load) > unit_W(load);
 const startFactor = ({ type }: Load) => (type ? SURGE[type] : SURGE_UNTYPED);
 
 /** Peak running and the hardest start of any one unit on top of it, W. */

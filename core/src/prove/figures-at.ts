@@ -12,7 +12,7 @@ import { CHEMISTRY } from '../chemistry/chemistry';
 import { volts_V } from '../power/under-load';
 import { drawn_W, wayToInverter_ohm } from '../rules/devices/sag';
 import { devices_ohm, runBothWays_ohm } from '../rules/wires/run-limits';
-import type { Model } from '../system/model';
+import { wiredArrays, type Model } from '../system/model';
 import type { Bank, PvArray, Run } from '../system/schema';
 import type { Conditions } from './conditions';
 import { chargerAlone_A, postsAt, wayOf } from './moment';
@@ -64,7 +64,7 @@ export function figuresAt(model: Model, at: Conditions, kept: Kept = new Map()):
     if (io.missing.size > 0) missing.set(subject, [...(missing.get(subject) ?? []), ...io.missing]);
     return value;
   };
-  const wired = (system.arrays ?? []).filter(({ strings }) => strings.some(({ length }) => length > 0));
+  const wired = wiredArrays(system);
   const { bank } = system;
   const now = bank ? about(bank.id, (io) => bankAt(io, bank, at)) : null;
   let driven: FiguresAt['controllers'] | null = null;

@@ -33,6 +33,9 @@ export interface ExpectedTest {
   licensed?: true;
 }
 export type Position = NonNullable<Reading['position']>;
+/** True for the same place within a part; none is all of it. */
+export const samePosition = (a: Reading['position'], b: Reading['position']): boolean =>
+  JSON.stringify(a ?? null) === JSON.stringify(b ?? null);
 
 /** A row of practice D before its band is worked out. */
 export interface Row {

@@ -35,6 +35,10 @@ export function proposedModel(file: SystemFile, proposalId: string): Model | nul
   }
 }
 
+/** Arrays that have a module at all. */
+export const wiredArrays = ({ arrays }: Pick<System, 'arrays'>): PvArray[] =>
+  (arrays ?? []).filter(({ strings }) => strings.some(({ length }) => length > 0));
+
 /** Inlets and generators: what brings alternating current. */
 export const mainsSources = ({ sources }: System) => (sources ?? []).filter(({ kind }) => kind !== 'alternator');
 

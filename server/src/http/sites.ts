@@ -21,7 +21,7 @@ import type { Pool } from '../threads/pool';
 import { body, unread } from './body';
 import { param } from './param';
 import { parse } from '../parse';
-import { idTaken, notFound, Problem } from '../problem';
+import { idTaken, notFound, notJson } from '../problem';
 import { requireSite } from './require-site';
 
 /** The sites of a firm: the list, one with its rows, import, changes, history, headline, archive. */
@@ -110,7 +110,7 @@ async function imported(database: Database, pool: Pool, { firmId, userId, licens
   const importer = { userId, licensed, owner: role === 'owner', members: await membersOf(database, firmId) };
   const bytes = given instanceof Uint8Array ? given : new Uint8Array();
   const read = await pool.run('file', { bytes, importer });
-  if (!read) throw new Problem(400, 'That is not JSON.');
+  if (!read) throw notJson();
   const { id, warnings, ...job } = read;
   return { id, warnings, outcome: await importSite(database, { id, firmId, userId, ...job }) };
 }

@@ -71,8 +71,6 @@ export interface Candidate {
   soc?: 'full' | readonly [low: number, high: number];
   /** Of the misread: the id of the reading. */
   misread?: string;
-  /** How likely beside the others of its code; 1 where nothing is said. */
-  weight?: number;
 }
 
 /** A kind of fault: where it may be, what it changes, what cures it and what tells it from its neighbours. */

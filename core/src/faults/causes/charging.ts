@@ -1,13 +1,11 @@
 import { chargingDevices } from '../../bank/charging';
-import { arraysOf, type Model } from '../../system/model';
+import { wiredArrays, type Model } from '../../system/model';
 import { byFactor, byStep, step, type Candidate, type Cause } from './cause';
 
 /** What goes wrong with what charges: controllers, chargers, their settings. */
 
-const feeding = (model: Model) =>
-  (model.system.controllers ?? []).filter(({ id }) =>
-    arraysOf(model.system, id).some(({ strings }) => strings.some(({ length }) => length > 0)),
-  );
+const feeding = ({ system }: Model) =>
+  (system.controllers ?? []).filter(({ id }) => wiredArrays(system).some(({ controllerId }) => controllerId === id));
 const twelvesOf = ({ system }: Model) => (system.nominal_V ?? 12) / 12;
 
 /** Causes at controllers and chargers. */

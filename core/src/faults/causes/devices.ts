@@ -1,5 +1,6 @@
 import type { Model } from '../../system/model';
-import { startFactorOf } from '../starts';
+import { createLedger } from '../../ledger/ledger';
+import { startsHard } from '../../power/loads';
 import { byFactor, byStep, step, type Candidate, type Cause } from './cause';
 
 /** What goes wrong at inverters, loads, what counts, and what draws unseen. */
@@ -104,14 +105,16 @@ export const deviceCauses: Cause[] = [
     prior: 2,
     title: (name) => `${name} has become hard to start`,
     complaints: ['cuts-out'],
-    candidates: (model) =>
-      (model.system.loads ?? [])
-        .filter((load) => startFactorOf(load) > 1)
+    candidates(model) {
+      const io = createLedger(model);
+      return (model.system.loads ?? [])
+        .filter((load) => startsHard(io, load))
         .map(({ id }): Candidate => ({
           code: 'start-grown',
           subject: id,
           sizes: byStep(1.4, 3, 0.1).map((times) => ({ size: times, state: { starts: { [id]: times } } })),
-        })),
+        }));
+    },
     cure: () =>
       step(
         'Check its capacitor, bearings and valve before the inverter is blamed; fit a soft start only where its maker allows one.',

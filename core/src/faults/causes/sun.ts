@@ -1,6 +1,6 @@
 import { groupsOf } from '../../pv/curve';
 import { modulesOf } from '../../pv/strings';
-import type { Model } from '../../system/model';
+import { wiredArrays, type Model } from '../../system/model';
 import type { ArrayState, State, StringState } from '../state';
 import { byFactor, byStep, step, type Candidate, type Cause, type CauseCode } from './cause';
 
@@ -9,8 +9,7 @@ import { byFactor, byStep, step, type Candidate, type Cause, type CauseCode } fr
 const at = (array: string, own: ArrayState): State => ({ arrays: { [array]: own } });
 const inString = (array: string, s: number, own: StringState): State => at(array, { strings: { [s]: own } });
 
-const wired = ({ system }: Model) =>
-  (system.arrays ?? []).filter(({ strings }) => strings.some(({ length }) => length > 0));
+const wired = ({ system }: Model) => wiredArrays(system);
 
 /** A candidate for each module of each string. */
 const eachModule = (

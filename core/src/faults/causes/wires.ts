@@ -1,10 +1,7 @@
-import type { Model } from '../../system/model';
 import { runsOnDc } from '../runs-on-dc';
 import { byFactor, step, type Candidate, type Cause } from './cause';
 
 /** What goes wrong between the parts: joints, cables, what joins another battery. */
-
-const drawnThrough = (model: Model) => runsOnDc(model);
 
 /** Causes in cables and joints. */
 export const wireCauses: Cause[] = [
@@ -15,7 +12,7 @@ export const wireCauses: Cause[] = [
     title: (name) => `A bad joint on ${name}`,
     complaints: ['dim-at-night', 'cuts-out', 'hot-or-smells', 'never-full'],
     candidates: (model) =>
-      drawnThrough(model).map(({ id }): Candidate => ({
+      runsOnDc(model).map(({ id }): Candidate => ({
         code: 'joint',
         subject: id,
         sizes: byFactor(1.5, 45, 1.12).map((mohm) => ({ size: mohm, state: { runs: { [id]: { ohm: mohm / 1000 } } } })),
