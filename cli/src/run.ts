@@ -1,4 +1,4 @@
-import { faultsVerb, practiceVerb } from './service';
+import { aheadVerb, dueVerb, faultsVerb, practiceVerb, trendsVerb } from './service';
 import { checkWithRemedies, neededFor } from '@true-lantern/core/rules/cures/remedies';
 import { sharing } from '@true-lantern/core/bank/resistance';
 import { convert } from '@true-lantern/core/plan/convert';
@@ -260,6 +260,21 @@ const VERBS: Record<string, Verb> = {
     flags: ['seed', 'level', 'answer'],
     lists: ['read'],
     run: ([path], flags, warn) => practiceVerb(load(path, warn), flags),
+  },
+  trends: {
+    usage: 'lantern trends FILE [--on DATE]',
+    flags: ['on'],
+    run: ([path], flags, warn) => trendsVerb(load(path, warn), flags),
+  },
+  due: {
+    usage: 'lantern due FILE --on DATE [--days 30]',
+    flags: ['on', 'days'],
+    run: ([path], flags, warn) => dueVerb(load(path, warn), flags),
+  },
+  ahead: {
+    usage: 'lantern ahead FILE --on DATE [--soc .55] [--days 7] [--seed 1] [--draws 200] [--proposal ID] [--state ID]',
+    flags: ['on', 'soc', 'days', 'seed', 'draws', 'proposal', 'state'],
+    run: ([path], flags, warn) => aheadVerb(load(path, warn), flags),
   },
   sun: {
     usage: 'lantern sun LAT LON UTC [--elevation M]',

@@ -57,6 +57,13 @@ export const positive = (max: number) => bounded(0, max, 'above', false).schema.
 /** A whole number within bounds, or nothing. */
 export const whole = (min: number, max: number) => bounded(min, max, 'from', true).schema.nullable().optional();
 
+/** A moment as ISO 8601 has it, or a day alone; unknown when absent or null. */
+export const moment = () =>
+  text().test('moment', wrong('a moment like 2026-05-04T09:10:00Z'), (value) =>
+    value === null || value === undefined ? true : ISO_MOMENT.test(value) && !Number.isNaN(Date.parse(value)),
+  );
+const ISO_MOMENT = /^\d{4}-\d{2}-\d{2}(T\d{2}:\d{2}|$)/;
+
 /** Needed for the part to exist. */
 export const requiredPositive = (max: number) => {
   const { schema, expected } = bounded(0, max, 'above', false);

@@ -13,16 +13,18 @@ import { runRows } from './wire-rows';
  * All tests of a system, in the order of a walk from the sun down. What cannot be computed since something was not read
  * is left out here and named in `left`.
  * @param wants of which quantities; what nobody wants is not worked out
+ * @param only about one part; null: all
  */
 export function expectedTests(
   model: Model,
   conditions: Partial<Conditions> = {},
   wants: (quantity: Quantity) => boolean = () => true,
+  only: string | null = null,
 ): { tests: ExpectedTest[]; left: { subject: string; missing: string[] }[] } {
   const at: Conditions = { ...CONDITIONS, ...conditions };
   const kept: Kept = new Map();
-  const figures = figuresAt(model, at, kept);
-  const others = variations(at).map((changed) => figuresAt(model, changed, kept));
+  const figures = figuresAt(model, at, kept, only);
+  const others = variations(at).map((changed) => figuresAt(model, changed, kept, only));
   const rows = [
     ...(model.system.arrays ?? []).flatMap((array) => arrayRows(model, array, figures, at, wants)),
     ...((['pv_V', 'pv_A', 'out_A'] as const).some(wants) ? controllerRows(model, figures, at) : []),
@@ -34,7 +36,10 @@ export function expectedTests(
     ...siteRows(model, figures),
   ];
   const tests = rows
-    .filter(({ expected, quantity }) => (expected === null || Number.isFinite(expected)) && wants(quantity))
+    .filter(
+      ({ expected, quantity, subject }) =>
+        (expected === null || Number.isFinite(expected)) && wants(quantity) && (only === null || subject === only),
+    )
     .map((row) => banded(row, at, others));
   const told = new Set(tests.map(({ subject }) => subject));
   const left = [...figures.missing].flatMap(([subject, missing]) =>

@@ -53,9 +53,13 @@ export interface RunAt {
   cable_V: number;
 }
 
-/** @param kept from one call to the next, where only some of the conditions change */
-export function figuresAt(model: Model, at: Conditions, kept: Kept = new Map()): FiguresAt {
+/**
+ * @param kept from one call to the next, where only some of the conditions change
+ * @param only about one part, for whoever asks nothing else: the others are not worked out
+ */
+export function figuresAt(model: Model, at: Conditions, kept: Kept = new Map(), only: string | null = null): FiguresAt {
   const { system } = model;
+  const asked = ({ id }: { id: string }) => only === null || id === only;
   const missing = new Map<string, string[]>();
   /** Works one subject out, and keeps what it lacked. */
   const about = <T>(subject: string, work: (io: ReturnType<typeof createLedger>) => T): T => {
@@ -64,7 +68,7 @@ export function figuresAt(model: Model, at: Conditions, kept: Kept = new Map()):
     if (io.missing.size > 0) missing.set(subject, [...(missing.get(subject) ?? []), ...io.missing]);
     return value;
   };
-  const wired = wiredArrays(system);
+  const wired = wiredArrays(system).filter(asked);
   const { bank } = system;
   const now = bank ? about(bank.id, (io) => bankAt(io, bank, at)) : null;
   let driven: FiguresAt['controllers'] | null = null;
@@ -88,22 +92,22 @@ export function figuresAt(model: Model, at: Conditions, kept: Kept = new Map()):
     bank: now,
     runs: new Map(
       (system.runs ?? [])
-        .filter((run) => !networkOf(system).isBatteryLink(run))
+        .filter((run) => asked(run) && !networkOf(system).isBatteryLink(run))
         .map((run) => [run.id, about(run.id, (io) => runAt(io, run, at))]),
     ),
     inverters: new Map(
       inverterGroups(system).flatMap(({ first, members }) =>
-        members.map((inverter) => [
+        members.filter(asked).map((inverter) => [
           inverter.id,
           about(inverter.id, (io) => {
             const rest_V = now?.rest_V ?? Number.NaN;
             const way = wayToInverter_ohm(io, first);
             // Of a group the first stands for all: it is there that the start is felt.
-            const asked = inverter === first && way !== null && now !== null;
+            const starts = inverter === first && way !== null && now !== null;
             const read = inverter.settings?.cutoff_V ?? inverter.lowCutoff_V;
             return {
               idle_A: io.need(`${inverter.id}.idle_W`, inverter.idle_W) / rest_V,
-              minDc_V: asked ? volts_V(rest_V, now.resistance_ohm + way, drawn_W(io, inverter, 'surge')) : Number.NaN,
+              minDc_V: starts ? volts_V(rest_V, now.resistance_ohm + way, drawn_W(io, inverter, 'surge')) : Number.NaN,
               cutoff_V: read === null || read === undefined ? null : low_V(io, inverter),
             };
           }),
@@ -112,7 +116,7 @@ export function figuresAt(model: Model, at: Conditions, kept: Kept = new Map()):
     ),
     chargers: new Map(
       chargingDevices(system).flatMap((device) =>
-        device.at === 'chargers' && bank
+        device.at === 'chargers' && bank && asked(device)
           ? [[device.id, about(device.id, (io) => chargerAt(io, device, bank, at))]]
           : [],
       ),

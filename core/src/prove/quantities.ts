@@ -20,6 +20,7 @@ export const QUANTITIES = {
   blockLoad_V: ['V', 'Block under load'],
   density_kg_L: ['kg/L', 'Specific gravity'],
   resistance_mohm: ['mohm', 'Internal resistance'],
+  capacity_Ah: ['Ah', 'Capacity measured'],
   temp_C: ['degC', 'Temperature'],
   drop_V: ['V', 'Voltage drop'],
   joint_mohm: ['mohm', 'Joint resistance'],

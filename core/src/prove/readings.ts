@@ -15,6 +15,7 @@ const READ_AT: Partial<Record<PartKind, readonly Quantity[]>> = {
     'stringCurrent_A',
     'resistance_mohm',
     'density_kg_L',
+    'capacity_Ah',
     'temp_C',
   ],
   otherBanks: ['rest_V', 'load_V'],
@@ -77,6 +78,7 @@ const BY_CURRENT: ReadonlySet<Quantity> = new Set<Quantity>([
 const PHYSICAL: Readonly<Record<string, readonly [low: number, high: number]>> = {
   V: [-1500, 1500],
   A: [-10_000, 10_000],
+  Ah: [0, 100_000],
   W: [0, 1e6],
   K: [-50, 300],
   degC: [-60, 120],

@@ -3,6 +3,8 @@ import type { Fault } from './faults';
 import { isPartKind, KINDS } from '../parts/kinds';
 import {
   attachmentSchema,
+  goneSchema,
+  logSchema,
   proposalSchema,
   readingSchema,
   schoolsSchema,
@@ -39,6 +41,8 @@ const OTHERS = {
   reading: readingSchema,
   visit: visitSchema,
   attachment: attachmentSchema,
+  log: logSchema,
+  gone: goneSchema,
 };
 
 /** Faults of one part by itself, paths within its body: for what is judged at every key that is typed. */

@@ -4,10 +4,10 @@ import { applyProposal } from './proposals';
 import { splitPath } from './evidence';
 import { memberAt } from './members';
 import { FaultError, faultsIn, MOST_FAULTS, type Fault } from './faults';
-import { partIds } from './parts';
+import { partIds, type PartKind } from './parts';
 import { faultsBy, partFaults } from './part-faults';
 import { systemFaults, unique } from './references';
-import { fromRows, nameOfRow, type Body, type PartRow, type RowKind } from './rows';
+import { fromRows, LISTS, nameOfRow, type Body, type PartRow, type RowKind } from './rows';
 import { evidenceSchema, fileSchema, type SystemFile } from './schema';
 import { warningsOf } from './warnings';
 
@@ -106,14 +106,12 @@ function rowFaults({ kind, body, evidence }: PartRow): (Fault & { inBody: boolea
 function pathOfRow(file: SystemFile, kind: RowKind, body: Body): string {
   const within = (list: readonly unknown[] | null | undefined, name: string) =>
     `${name}[${(list ?? []).indexOf(body)}]`;
-  if (kind === 'proposal') return within(file.proposals, 'proposals');
-  if (kind === 'reading') return within(file.readings, 'readings');
-  if (kind === 'visit') return within(file.visits, 'visits');
-  if (kind === 'attachment') return within(file.attachments, 'attachments');
+  const [list] = LISTS.find(([, of]) => of === kind) ?? [];
+  if (list) return within(file[list], list);
   if (kind === 'file') return '';
   if (kind === 'site' || kind === 'schools' || kind === 'system') return kind;
-  const list = file.system?.[kind];
-  return Array.isArray(list) ? within(list, `system.${kind}`) : `system.${kind}`;
+  const parts = file.system?.[kind as PartKind];
+  return Array.isArray(parts) ? within(parts, `system.${kind}`) : `system.${kind}`;
 }
 
 /** The file as text: two blanks a level, members in the order in which they were read. */
@@ -185,6 +183,7 @@ function referenceFaults(file: SystemFile): Fault[] {
   (file.proposals ?? []).forEach((proposal, i) => unique(own, ids, proposal.id, `proposals[${i}].id`, faults));
   (file.readings ?? []).forEach((reading, i) => unique(own, ids, reading.id, `readings[${i}].id`, faults));
   (file.visits ?? []).forEach((visit, i) => unique(own, ids, visit.id, `visits[${i}].id`, faults));
+  (file.log ?? []).forEach((entry, i) => unique(own, ids, entry.id, `log[${i}].id`, faults));
 
   const planned = new Set(
     (file.proposals ?? []).flatMap((proposal) =>
@@ -195,10 +194,21 @@ function referenceFaults(file: SystemFile): Fault[] {
       }),
     ),
   );
-  const known = (id: string) => ids.has(id) || planned.has(id) || PLACES.has(id);
+  const left = new Set((file.gone ?? []).map(({ id }) => id));
+  const known = (id: string) => ids.has(id) || planned.has(id) || left.has(id) || PLACES.has(id);
   (file.readings ?? []).forEach((reading, i) => {
     if (!known(reading.subject))
       faults.push({ path: `readings[${i}].subject`, message: `is "${reading.subject}", expected the id of a part` });
+  });
+  const entries = new Set((file.log ?? []).map(({ id }) => id));
+  (file.log ?? []).forEach(({ subject, corrects }, i) => {
+    if (subject && !known(subject))
+      faults.push({
+        path: `log[${i}].subject`,
+        message: `is "${subject}", expected the id of a part, or of one that is in "gone"`,
+      });
+    if (corrects && !entries.has(corrects))
+      faults.push({ path: `log[${i}].corrects`, message: `is "${corrects}", expected the id of an entry of the log` });
   });
   for (const key of Object.keys(file.evidence ?? {})) {
     if (!splitPath(key, known))

@@ -8,7 +8,7 @@ import type { Evidence, SystemFile } from './schema';
  * `system` are parts like any other; `file` holds members of the file that this version does not know.
  */
 export type RowKind =
-  PartKind | 'site' | 'schools' | 'system' | 'proposal' | 'reading' | 'visit' | 'attachment' | 'file';
+  PartKind | 'site' | 'schools' | 'system' | 'proposal' | 'reading' | 'visit' | 'attachment' | 'log' | 'gone' | 'file';
 
 export type Body = Record<string, unknown>;
 
@@ -25,9 +25,30 @@ export interface PartRow {
   revision: number;
 }
 
-const EXTRA_KINDS = ['site', 'schools', 'system', 'proposal', 'reading', 'visit', 'attachment', 'file'] as const;
+const EXTRA_KINDS = [
+  'site',
+  'schools',
+  'system',
+  'proposal',
+  'reading',
+  'visit',
+  'attachment',
+  'log',
+  'gone',
+  'file',
+] as const;
 /** Kinds of rows: parts, and what else a site is made of. */
 export const ROW_KINDS: readonly RowKind[] = [...LIST_NAMES, ...SINGLE_NAMES, ...EXTRA_KINDS];
+
+/** Lists of a file beside its system, and what a row of each is. */
+export const LISTS = [
+  ['proposals', 'proposal'],
+  ['readings', 'reading'],
+  ['visits', 'visit'],
+  ['attachments', 'attachment'],
+  ['log', 'log'],
+  ['gone', 'gone'],
+] as const satisfies readonly (readonly [keyof SystemFile, RowKind])[];
 
 /** What a row is called in `evidence` and in paths: the id in its body, or the name of its kind. */
 export const nameOfRow = ({ kind, body }: Pick<PartRow, 'kind' | 'body'>): string =>
@@ -35,7 +56,8 @@ export const nameOfRow = ({ kind, body }: Pick<PartRow, 'kind' | 'body'>): strin
 
 /** Takes a file apart. `newId` makes the rows' UUIDs. */
 export function toRows(file: SystemFile, newId: () => string): PartRow[] {
-  const { site, schools, system, evidence, proposals, readings, visits, attachments, format, version, ...rest } = file;
+  const { site, schools, system, evidence, format, version, ...others } = file;
+  const { proposals, readings, visits, attachments, log, gone, ...rest } = others;
   void format;
   void version;
   const rows: PartRow[] = [];
@@ -51,16 +73,20 @@ export function toRows(file: SystemFile, newId: () => string): PartRow[] {
     if (parts.length === 0) outside[key] = value;
   }
   add('system', outside, 0);
-  (proposals ?? []).forEach((proposal, i) => add('proposal', proposal, i));
-  (readings ?? []).forEach((reading, i) => add('reading', reading, i));
-  (visits ?? []).forEach((visit, i) => add('visit', visit, i));
-  (attachments ?? []).forEach((attachment, i) => add('attachment', attachment, i));
-  const others: Body = { ...rest };
-  for (const [key, value] of Object.entries({ schools, evidence, proposals, readings, visits, attachments, system }))
-    if (value === null || (value !== undefined && Object.keys(value).length === 0)) others[key] = value;
-  if (Object.keys(others).length > 0) add('file', others, 0);
+  const lists = { proposals, readings, visits, attachments, log, gone };
+  for (const [key, kind] of LISTS) (lists[key] ?? []).forEach((body, i) => add(kind, body, i));
+  const unknown: Body = { ...rest };
+  for (const [key, value] of Object.entries({ schools, evidence, system, ...lists }))
+    if (value === null || (value !== undefined && Object.keys(value).length === 0)) unknown[key] = value;
+  if (Object.keys(unknown).length > 0) add('file', unknown, 0);
 
-  const byName = new Map(rows.map((row) => [nameOfRow(row), row]));
+  // A part that left may have come again under its id: what is there has the name.
+  const byName = new Map(
+    [...rows.filter(({ kind }) => kind === 'gone'), ...rows.filter(({ kind }) => kind !== 'gone')].map((row) => [
+      nameOfRow(row),
+      row,
+    ]),
+  );
   const loose: Record<string, Evidence> = {};
   for (const [path, entry] of Object.entries(evidence ?? {})) {
     const split = splitPath(path, (id) => byName.has(id));
@@ -87,22 +113,22 @@ export function fromRows(rows: readonly PartRow[]): SystemFile {
     for (const [field, entry] of Object.entries(row.evidence))
       evidence[field.startsWith('/') ? field.slice(1) : `${nameOfRow(row)}.${field}`] = entry;
   const schools = one('schools');
-  const proposals = bodies('proposal');
-  const readings = bodies('reading');
-  const visits = bodies('visit');
-  const attachments = bodies('attachment');
+  // Kept as it was by a version that did not know what it was: it goes on where the rows of today stand.
+  const kept = one('file');
+  const lists = LISTS.flatMap(([key, kind]): [string, Body[]][] => {
+    const before = kept?.[key];
+    const all = [...(Array.isArray(before) ? (before as Body[]) : []), ...bodies(kind)];
+    return all.length > 0 ? [[key, all]] : [];
+  });
   return {
     format: 'true-lantern',
     version: 1,
-    ...one('file'),
+    ...kept,
     site: one('site') ?? { name: '' },
     ...(schools && Object.keys(schools).length > 0 ? { schools } : {}),
     ...(Object.keys(system).length > 0 || !('system' in (one('file') ?? {})) ? { system } : {}),
     ...(Object.keys(evidence).length > 0 ? { evidence } : {}),
-    ...(proposals.length > 0 ? { proposals } : {}),
-    ...(readings.length > 0 ? { readings } : {}),
-    ...(visits.length > 0 ? { visits } : {}),
-    ...(attachments.length > 0 ? { attachments } : {}),
+    ...Object.fromEntries(lists),
   } as SystemFile;
 }
 

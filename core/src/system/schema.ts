@@ -10,8 +10,10 @@ import { distribution } from '../parts/distribution';
 import {
   anything,
   celsius,
+  flag,
   list,
   metres,
+  moment,
   num,
   oneOf,
   optionalPart,
@@ -192,6 +194,51 @@ export const readingSchema = part({
   note: text(),
 });
 
+/** What an entry of the log may be. */
+export const LOG_KINDS = [
+  'note',
+  'watered',
+  'equalised',
+  'retightened',
+  'cleaned',
+  'tested',
+  'calibrated',
+  'synchronised',
+  'replaced',
+  'fuel',
+  'sealed',
+  'opened',
+  'fault',
+  'cured',
+] as const;
+/** What was tested, where an entry says that something was. */
+export const LOG_TESTS = ['rcd', 'alarm', 'isolator', 'extinguisher', 'lightning'] as const;
+
+/** One entry of the log: what somebody did or saw. Never changed; a correction is another entry that names it. */
+export const logSchema = part({
+  id: id(),
+  at: moment().required('is missing, expected a moment like 2026-05-04T09:10:00Z'),
+  by: text(),
+  kind: requiredOneOf(LOG_KINDS),
+  /** A part; absent: the site. */
+  subject: text(),
+  what: oneOf(LOG_TESTS),
+  text: text(),
+  minutes: num(0, 1e6),
+  parts: list(part({ what: text(), count: num(0, 1e6), price: num(0, 1e9) })),
+  litres: num(0, 1e6),
+  hours: num(0, 1e6),
+  visit: text(),
+  attachments: list(requiredText('the id of an attachment')),
+  /** The entry that this one corrects. */
+  corrects: text(),
+  /** Struck out: it stays to be read, and settles nothing. */
+  struckOut: flag(),
+});
+
+/** A part that left the system, so that what was read and logged of it still has a name. */
+export const goneSchema = part({ id: id(), label: text(), at: text() });
+
 /** A picture or a spoken note about a part. The bytes travel beside the file: in the zip, as `attachments/ID.EXT`. */
 export const attachmentSchema = part({
   id: id(),
@@ -219,6 +266,8 @@ export const fileSchema = part({
   readings: list(readingSchema),
   visits: list(visitSchema),
   attachments: list(attachmentSchema),
+  log: list(logSchema),
+  gone: list(goneSchema),
 });
 
 export type Attachment = InferType<typeof attachmentSchema>;
@@ -233,6 +282,10 @@ export type Change = InferType<typeof changeSchema>;
 export type Proposal = InferType<typeof proposalSchema>;
 export type Reading = InferType<typeof readingSchema>;
 export type Visit = InferType<typeof visitSchema>;
+export type LogEntry = InferType<typeof logSchema>;
+export type LogKind = (typeof LOG_KINDS)[number];
+export type LogTest = (typeof LOG_TESTS)[number];
+export type Gone = InferType<typeof goneSchema>;
 export type ProposalWork = NonNullable<Proposal['work']>;
 export type Tick = InferType<typeof tickSchema>;
 export type KitState = (typeof KIT_STATES)[number];

@@ -11,6 +11,7 @@ const HAIR = 1e-9;
  * One year from the state that `run` holds, which it leaves as the year ends.
  * @param before the same year from another state: from the day on which both stand alike (a bank that is full is full,
  *   wherever it came from) the rest is as it was, and is taken from there. Not with a trace: that wants every hour.
+ * @param span the first of its days, and the one before which it ends; months and the year are summed of a whole one alone
  */
 // One loop, deliberately whole: it is held to one and a half times a plain C loop (docs/bench.md), and has a dozen numbers at hand.
 // eslint-disable-next-line max-lines-per-function
@@ -20,6 +21,7 @@ export function runYear(
   run: Run,
   trace: Trace | null = null,
   before: Run | null = null,
+  [first, end]: readonly [first: number, end: number] = WHOLE_YEAR,
 ): void {
   const { demand, bank, generator, occupied, inlet } = plan;
   const { bank_W, carriedBank_W, carried_W, idle_W, self_W } = demand;
@@ -34,16 +36,18 @@ export function runYear(
   const perEfficiency = 1 / efficiency;
   const least = 1 - bank.depth;
   const rated = generator ? generator.rated_W : 0;
+  const daily = generator?.daily ?? null;
   const ofGenerator = generator ? generator.chargers : [];
   const ofInlet = inlet ? inlet.chargers : [];
-  unservedBy.fill(0);
+  if (end - first === DAYS_Y) unservedBy.fill(0);
+  else unservedBy.fill(0, first * ranks, end * ranks);
   let store = run.store_Wh;
   let off = run.off;
   let generating = run.generating;
   let spell = 0;
-  let hour = 0;
+  let hour = 24 * first;
   const alike = capacity * ALIKE;
-  for (let day = 0; day < DAYS_Y; day++) {
+  for (let day = first; day < end; day++) {
     if (
       before !== null &&
       trace === null &&
@@ -110,6 +114,9 @@ export function runYear(
         if (generating && (!mayGenerate || generator.quiet[h] === 1 || driving[hour] === 1 || mains > 0))
           generating = false;
         runs = generating;
+        // Hours that somebody runs it each day, whatever the charge: the same that keeps it still keeps these.
+        if (daily !== null && daily[h] === 1 && !runs)
+          runs = mayGenerate && soc < generator.stop && generator.quiet[h] !== 1 && driving[hour] !== 1 && !(mains > 0);
       }
 
       // What is drawn from the bank, and what a running generator carries straight.
@@ -296,8 +303,9 @@ export function runYear(
   run.store_Wh = store;
   run.off = off;
   run.generating = generating;
-  sumUp(run, ranks);
+  if (end - first === DAYS_Y) sumUp(run, ranks);
 }
+const WHOLE_YEAR = [0, DAYS_Y] as const;
 
 /** Stores that are nearer to each other than this share of the whole are the same: rounding, no watt-hour. */
 const ALIKE = 1e-12;

@@ -115,6 +115,8 @@ export const SLOTS = 288;
 
 /** A load that nobody ranked comes last but for those ranked lower. */
 const UNRANKED = 3;
+/** The priority of a load: 1 is served first. */
+export const rankOf = ({ priority }: Pick<Load, 'priority'>): number => priority ?? UNRANKED;
 
 /** Dust, glancing light, age and mismatch; planning value. */
 const FIELD_SHARE = 0.9;
@@ -281,7 +283,7 @@ function demandOf(io: Ledger, system: System, occupied: readonly boolean[], lati
     for (const inverter of members) idle_W += idleOrAssumed_Wh(io, inverter) / 24;
   }
   for (const load of dcLoads(system)) entries.push({ load, bank: dc_W(io, load), carried: false });
-  const priorities = [...new Set(entries.map(({ load }) => load.priority ?? UNRANKED))].sort((a, b) => a - b);
+  const priorities = [...new Set(entries.map(({ load }) => rankOf(load)))].sort((a, b) => a - b);
   const size = priorities.length * SLOTS;
   const demand: Demand = {
     priorities,
@@ -294,7 +296,7 @@ function demandOf(io: Ledger, system: System, occupied: readonly boolean[], lati
   for (const { load, bank, carried } of entries) {
     const { shares, hours } = windowOf(load);
     const quantity = load.quantity ?? 1;
-    const p = priorities.indexOf(load.priority ?? UNRANKED);
+    const p = priorities.indexOf(rankOf(load));
     for (let month = 0; month < 12; month++) {
       if (!occupied[month] && !runsUnattended(load)) continue;
       const daily = (isWinter(latitude, month + 1) ? load.winterHours_d : null) ?? load.hours_d;

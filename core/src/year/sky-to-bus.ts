@@ -31,11 +31,13 @@ export class Sky {
     }));
   }
 
-  write(weather: Weather, given: Given): void {
+  /** @param days the first that is asked for, and the one before which it ends; the others keep what they had */
+  write(weather: Weather, given: Given, [first, last]: readonly [number, number] = [0, DAYS_Y]): void {
+    const [from, to] = [24 * first, 24 * last];
     const { plan, net, plane } = this;
     const { available_W, excess_W } = given;
-    available_W.fill(0);
-    excess_W.fill(0);
+    available_W.fill(0, from, to);
+    excess_W.fill(0, from, to);
     // Where the sun stands does not change from one seeded year to the next.
     if (this.seenOf !== weather.up || this.seen === null) {
       this.seen = sunSeen(weather, plan.horizon);
@@ -46,18 +48,18 @@ export class Sky {
     for (const { members, most_W } of plan.groups) {
       for (let m = 0; m < members.length; m++) {
         const at = m * HOURS_Y;
-        net.fill(0, at, at + HOURS_Y);
+        net.fill(0, at + from, at + to);
         if ((members[m]?.mixes.length ?? 0) > 0) {
-          this.mixedInput(weather, members[m] as Member, at);
+          this.mixedInput(weather, members[m] as Member, at, from, to);
           continue;
         }
         for (const index of members[m]?.arrays ?? []) {
           const array = plan.arrays[index];
           if (!array) continue;
           const { table, heat_K_m2_W, cable_ohm, vmp_V, efficiency, tilt_deg, azimuth_deg } = array;
-          onPlane(weather, this.seen, tilt_deg, azimuth_deg, plane);
+          onPlane(weather, this.seen, tilt_deg, azimuth_deg, plane, from, to);
           const lossy = cable_ohm / (vmp_V * vmp_V);
-          for (let h = 0; h < HOURS_Y; h++) {
+          for (let h = from; h < to; h++) {
             const light = plane[h] as number;
             if (light <= 0) continue;
             const watts = readTable(table.watts, light, (temp_C[h] as number) + heat_K_m2_W * light);
@@ -69,7 +71,7 @@ export class Sky {
       if (members.length === 1) {
         // One controller by itself, as most are: nothing to be shared out.
         const ohm = members[0]?.cable_ohm ?? 0;
-        for (let h = 0; h < HOURS_Y; h++) {
+        for (let h = from; h < to; h++) {
           const sum = net[h] as number;
           if (sum <= 0) continue;
           const out = sum > most_W ? most_W : sum;
@@ -79,7 +81,7 @@ export class Sky {
         }
         continue;
       }
-      for (let h = 0; h < HOURS_Y; h++) {
+      for (let h = from; h < to; h++) {
         let sum = 0;
         for (let m = 0; m < members.length; m++) sum += net[m * HOURS_Y + h] as number;
         if (sum <= 0) continue;
@@ -101,15 +103,15 @@ export class Sky {
   }
 
   /** An input whose unlike arrays work at one voltage: each array's watts by the share that its pairs keep, hour by hour. */
-  private mixedInput(weather: Weather, { arrays, mixes }: Member, at: number): void {
+  private mixedInput(weather: Weather, { arrays, mixes }: Member, at: number, from: number, to: number): void {
     const { plan, net, mixed, seen } = this;
     if (seen === null) return;
     arrays.forEach((index, place) => {
       const array = plan.arrays[index];
       const room = mixed[place];
       if (!array || !room) return;
-      onPlane(weather, seen, array.tilt_deg, array.azimuth_deg, room.light);
-      for (let h = 0; h < HOURS_Y; h++) {
+      onPlane(weather, seen, array.tilt_deg, array.azimuth_deg, room.light, from, to);
+      for (let h = from; h < to; h++) {
         const light = room.light[h] as number;
         room.watts[h] =
           light <= 0
@@ -120,7 +122,7 @@ export class Sky {
     for (const { first, second, share } of mixes) {
       const [a, b] = [mixed[first], mixed[second]];
       if (!a || !b) continue;
-      for (let h = 0; h < HOURS_Y; h++) {
+      for (let h = from; h < to; h++) {
         const [lightA, lightB] = [a.light[h] as number, b.light[h] as number];
         if (lightA <= 0 && lightB <= 0) continue;
         const kept = readMix(share, lightA, lightB);
@@ -133,7 +135,7 @@ export class Sky {
       const room = mixed[place];
       if (!array || !room) return;
       const lossy = array.cable_ohm / (array.vmp_V * array.vmp_V);
-      for (let h = 0; h < HOURS_Y; h++) {
+      for (let h = from; h < to; h++) {
         const watts = room.watts[h] as number;
         const arrives = watts - watts * watts * lossy;
         if (arrives > 0) net[at + h] = (net[at + h] as number) + arrives * array.efficiency;

@@ -44,13 +44,18 @@ export function sunSeen(weather: Weather, horizon: readonly Horizon[]): Uint8Arr
   return seen;
 }
 
-/** Irradiance on a plane, W/m2, written into `out`. */
+/**
+ * Irradiance on a plane, W/m2, written into `out`.
+ * @param from the first hour, and the one before which it ends
+ */
 export function onPlane(
   weather: Weather,
   seen: Uint8Array,
   tilt_deg: number,
   azimuth_deg: number,
   out: Float64Array,
+  from = 0,
+  to = HOURS_Y,
 ): void {
   const { ghi, dhi, up, north, east, normal_W_m2 } = weather;
   const tilt = tilt_deg * RAD;
@@ -60,7 +65,7 @@ export function onPlane(
   const nEast = Math.sin(tilt) * Math.sin(azimuth);
   const sky = (1 + nUp) / 2;
   const ground = (ALBEDO * (1 - nUp)) / 2;
-  for (let h = 0; h < HOURS_Y; h++) {
+  for (let h = from; h < to; h++) {
     const global = ghi[h] as number;
     if (!(global > 0)) {
       out[h] = 0;

@@ -14,6 +14,8 @@ export interface PlannedGenerator {
   /** Hours of the day in which it may not run. */
   quiet: Uint8Array;
   autoStart: boolean;
+  /** Hours of the day in which somebody runs it whatever the charge; absent: none. */
+  daily?: Uint8Array;
   chargers: PlannedCharger[];
 }
 

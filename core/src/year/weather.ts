@@ -148,8 +148,11 @@ function below(z: number): number {
 
 /** A seed's years of weather: the same seed gives the same years, whoever asks for which of them. */
 export interface SeededWeather {
-  /** Weather of a year counted from 0, written over the one before: copy what is to be kept. */
-  year(index: number): Weather;
+  /**
+   * Weather of a year counted from 0, written over the one before: copy what is to be kept. Of some of its days alone, the
+   * others keep what they had.
+   */
+  year(index: number, days?: readonly [first: number, end: number]): Weather;
   /** Daily clearness of a year before the distribution: standard normal, with memory. For tests of the memory. */
   gaussian(index: number): Float64Array;
 }
@@ -218,9 +221,9 @@ export function seededWeather({ latitude_deg, level_kWh_m2_d, meanTemp_C }: Clim
   }
   return {
     gaussian,
-    year(index) {
+    year(index, [first, end] = [0, DAYS_Y]) {
       const wave = gaussian(index);
-      for (let d = 0; d < DAYS_Y; d++) {
+      for (let d = first; d < end; d++) {
         const day = days[d];
         const month = months[MONTH_OF_DAY[d] ?? 0];
         if (!day || !month || !lit[d]) continue;

@@ -263,11 +263,11 @@ export function withBands(
     lows.forEach((low, i) => (sorted[i] = low[day] ?? 0));
     sorted.sort();
     return {
-      p5: share(sorted, 0.05),
-      p25: share(sorted, 0.25),
-      p50: share(sorted, 0.5),
-      p75: share(sorted, 0.75),
-      p95: share(sorted, 0.95),
+      p5: shareOf(sorted, 0.05),
+      p25: shareOf(sorted, 0.25),
+      p50: shareOf(sorted, 0.5),
+      p75: shareOf(sorted, 0.75),
+      p95: shareOf(sorted, 0.95),
     };
   });
   const outageChance = Array.from(
@@ -278,7 +278,7 @@ export function withBands(
 }
 
 /** A percentile of sorted figures, straight between its neighbours. */
-function share(sorted: Float64Array, at: number): number {
+export function shareOf(sorted: Float64Array, at: number): number {
   const place = at * (sorted.length - 1);
   const below = Math.floor(place);
   const low = sorted[below] ?? 0;

@@ -1,0 +1,228 @@
+import type { Model } from '../system/model';
+import type { Load } from '../system/schema';
+import { DAYS_Y, FIRST_DAY } from '../year/calendar';
+import { runYear } from '../year/loop';
+import { emptyGiven, emptyRun, SUMS, SUM_COUNT, type Given, type Run } from '../year/run';
+import { rankOf, yearPlan, type YearPlan } from '../year/setup';
+import { Sky } from '../year/sky-to-bus';
+import { seededWeather, type SeededWeather } from '../year/weather';
+import { climateOf, shareOf, type DayBand } from '../year/year';
+import { calendarOf, dateOf } from './days';
+
+/**
+ * The days ahead (docs/service.md): the year's own loop from today's charge on, once for each of many weathers. Not a
+ * weather forecast: what the climate of the place makes of this charge.
+ */
+
+/** A day to come: its lowest state of charge over the draws, and the share in which it has an hour without power. */
+export interface DayAhead extends DayBand {
+  date: string;
+  dark: number;
+}
+
+/** Something that keeps the lights on, and how many draws go dark all the same. */
+export interface AheadCure {
+  /** Ids of loads, or of the generator. */
+  what: string;
+  watts_off?: number;
+  generator_h?: number;
+  dark: number;
+}
+
+/** What is said of the days to come. */
+export interface Ahead {
+  days: DayAhead[];
+  /** Share of draws with any hour off. */
+  dark: number;
+  firstDark?: { date: string; share: number };
+  cures: AheadCure[];
+}
+
+/** From when, from what charge, how far and by which weathers. */
+export interface AheadAsked {
+  /** The first day, counted from 1970. */
+  on: number;
+  /** State of charge at its start, 0 to 1. */
+  soc: number;
+  days?: number;
+  seed?: number;
+  draws?: number;
+}
+
+/** Up to here it is left as it is: one draw in twenty. */
+const ACCEPTED = 0.05;
+
+/** @throws FaultError that names each field which is lacking */
+export function aheadOf(model: Model, asked: AheadAsked): Ahead {
+  const { on, soc, days = 7, seed = 1, draws = 200 } = asked;
+  const runner = new Runner(model, { on, days, soc, seed, draws });
+  const { lows, off } = runner.run(runner.plan);
+  const { dark, byDay } = shares(off, days, draws);
+  const sorted = new Float64Array(draws);
+  const list = Array.from({ length: days }, (_, day): DayAhead => {
+    for (let k = 0; k < draws; k++) sorted[k] = lows[k * days + day] ?? 0;
+    sorted.sort();
+    return {
+      date: dateOf(on + day),
+      p5: shareOf(sorted, 0.05),
+      p25: shareOf(sorted, 0.25),
+      p50: shareOf(sorted, 0.5),
+      p75: shareOf(sorted, 0.75),
+      p95: shareOf(sorted, 0.95),
+      dark: byDay[day] ?? 0,
+    };
+  });
+  const first = list.find((day) => day.dark > 0);
+  return {
+    days: list,
+    dark,
+    ...(first ? { firstDark: { date: first.date, share: first.dark } } : {}),
+    cures: dark >= ACCEPTED ? curesOf(model, runner) : [],
+  };
+}
+
+/** What keeps the dark away: loads left off, or the generator for some hours a day. */
+function curesOf(model: Model, runner: Runner): AheadCure[] {
+  const optional = (model.system.loads ?? []).filter((load) => rankOf(load) > 1 && load.power_W > 0);
+  const without = (loads: readonly Load[]): number => {
+    const gone = new Set(loads.map(({ id }) => id));
+    const system = { ...model.system, loads: (model.system.loads ?? []).filter(({ id }) => !gone.has(id)) };
+    return runner.darkOf(runner.planOf({ ...model, system }));
+  };
+  const watts = ({ power_W, quantity }: Load) => power_W * (quantity ?? 1);
+  const cures: AheadCure[] = optional
+    .map((load) => ({ what: load.id, watts_off: watts(load), dark: without([load]) }))
+    .filter(({ dark }) => dark < ACCEPTED)
+    .sort((a, b) => a.watts_off - b.watts_off || (a.what < b.what ? -1 : 1));
+  if (cures.length === 0) {
+    // Together, from what was ranked last upwards.
+    const ranks = [...new Set(optional.map(rankOf))].sort((a, b) => b - a);
+    for (const rank of ranks) {
+      const off = optional.filter((load) => rankOf(load) >= rank);
+      const dark = without(off);
+      if (dark >= ACCEPTED) continue;
+      cures.push({
+        what: off.map(({ id }) => id).join(', '),
+        watts_off: off.reduce((sum, load) => sum + watts(load), 0),
+        dark,
+      });
+      break;
+    }
+  }
+  return [...cures, ...generatorCure(model, runner)];
+}
+
+/** The fewest whole hours a day of the generator that do. */
+function generatorCure({ system }: Model, runner: Runner): AheadCure[] {
+  const { generator } = runner.plan;
+  const source = (system.sources ?? []).find(({ kind }) => kind === 'generator');
+  if (!generator || !source) return [];
+  // In the morning, for whoever wakes to a low bank, or in the evening before the quiet hours: whichever takes fewer.
+  const wakes = Array.from({ length: 24 }, (_, h) => h).find(
+    (h) => generator.quiet[h] !== 1 && generator.quiet[(h + 23) % 24] === 1,
+  );
+  const morning = Array.from({ length: 24 }, (_, i) => ((wakes ?? 0) + i) % 24).filter((h) => generator.quiet[h] !== 1);
+  const evening = [...morning].reverse();
+  for (let hours = 1; hours <= morning.length; hours++)
+    for (const order of [morning, evening]) {
+      const daily = new Uint8Array(24);
+      for (const h of order.slice(0, hours)) daily[h] = 1;
+      const dark = runner.darkOf({ ...runner.plan, generator: { ...generator, daily } });
+      if (dark < ACCEPTED) return [{ what: source.id, generator_h: hours, dark }];
+    }
+  return [];
+}
+
+/** The share of draws that go dark at all, and on each day. */
+function shares(off: Uint8Array, days: number, draws: number): { dark: number; byDay: Float64Array } {
+  const byDay = new Float64Array(days);
+  let dark = 0;
+  for (let k = 0; k < draws; k++) {
+    let any = 0;
+    for (let day = 0; day < days; day++) {
+      if (off[k * days + day] !== 1) continue;
+      byDay[day] = (byDay[day] ?? 0) + 1;
+      any = 1;
+    }
+    dark += any;
+  }
+  return { dark: dark / draws, byDay: byDay.map((count) => count / draws) };
+}
+
+/** A stretch of one calendar year: its days there, and where it stands among the days asked for. */
+interface Stretch {
+  year: number;
+  first: number;
+  end: number;
+  at: number;
+}
+
+/** The draws, over one plan or another of the same sky. */
+class Runner {
+  readonly plan: YearPlan;
+  private readonly latitude_deg: number;
+  private readonly weather: SeededWeather;
+  private readonly stretches: Stretch[];
+
+  constructor(
+    model: Model,
+    private readonly asked: Required<AheadAsked>,
+  ) {
+    const climate = climateOf(model);
+    this.latitude_deg = climate.latitude_deg;
+    this.plan = this.planOf(model);
+    this.weather = seededWeather(climate, asked.seed);
+    this.stretches = stretchesOf(asked.on, asked.days);
+  }
+
+  planOf(model: Model): YearPlan {
+    return yearPlan(model, this.latitude_deg);
+  }
+
+  darkOf(plan: YearPlan): number {
+    const { days, draws } = this.asked;
+    return shares(this.run(plan).off, days, draws).dark;
+  }
+
+  /** By draw and day: the lowest state of charge, and whether any hour was off. */
+  run(plan: YearPlan): { lows: Float64Array; off: Uint8Array } {
+    const { days, draws, soc } = this.asked;
+    const lows = new Float64Array(draws * days);
+    const off = new Uint8Array(draws * days);
+    const sky = new Sky(plan);
+    const given: Given = emptyGiven();
+    const run: Run = emptyRun(plan);
+    for (let k = 0; k < draws; k++) {
+      this.stretches.forEach(({ year, first, end, at }, i) => {
+        sky.write(this.weather.year(k + year, [first, end]), given, [first, end]);
+        if (i === 0) {
+          run.store_Wh = plan.bank.capacity_Wh * (1 - (given.factor[first] ?? 1) * (1 - soc));
+          run.off = false;
+          run.generating = false;
+        }
+        runYear(plan, given, run, null, null, [first, end]);
+        for (let day = first; day < end; day++) {
+          const place = k * days + at + day - first;
+          lows[place] = run.dayLow[day] ?? 0;
+          off[place] = (run.days.sums[day * SUM_COUNT + SUMS.off_h] ?? 0) > 0 ? 1 : 0;
+        }
+      });
+    }
+    return { lows, off };
+  }
+}
+
+/** The days asked for as stretches of the year's 365; a 29 February has the weather of the 28th, by itself. */
+function stretchesOf(on: number, days: number): Stretch[] {
+  const stretches: Stretch[] = [];
+  const start = calendarOf(on).year;
+  for (let at = 0; at < days; at++) {
+    const { year, month, date } = calendarOf(on + at);
+    const leap = month === 1 && date === 29;
+    const day = Math.min(DAYS_Y - 1, (FIRST_DAY[month] ?? 0) + date - (leap ? 2 : 1));
+    const last = stretches.at(-1);
+    if (last && last.year === year - start && last.end === day) last.end = day + 1;
+    else stretches.push({ year: year - start, first: day, end: day + 1, at });
+  }
+  return stretches;
+}
