@@ -189,6 +189,21 @@ test('a fitted proposal is kept as it is; one that was overtaken may be taken aw
   expect((await send(change(overtaken!.part!.id, 1, { '/deleted': true })))[0]?.status).toBe('applied');
 });
 
+test('what was logged is struck out or corrected, never rewritten or erased', async () => {
+  const entry = { id: `l-${randomUUID()}`, at: '2026-11-27T10:00:00Z', kind: 'watered', subject: 'site', text: '3 L' };
+  const [written] = await send(make('log', entry));
+  expect(written?.status).toBe('applied');
+  const { id: row, revision } = written!.part!;
+  for (const set of [{ text: '30 L' }, { at: '2026-11-20T10:00:00Z' }, { kind: 'note' }, { '/deleted': true }]) {
+    const [refused] = await send(change(row, revision, set));
+    expect(refused).toMatchObject({ status: 'refused', faults: [{ path: 'log' }] });
+  }
+  const [struck] = await send(change(row, revision, { struckOut: true }));
+  expect(struck?.status).toBe('applied');
+  const [back] = await send(change(row, struck!.part!.revision, { struckOut: null }));
+  expect(back?.status).toBe('applied');
+});
+
 test('the row of the site itself is not removed by a push', async () => {
   const row = (await rowsOf()).find(({ kind }) => kind === 'site')!;
   const [result] = await send(change(row.id, row.revision, { '/deleted': true }));

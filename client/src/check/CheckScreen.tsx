@@ -1,6 +1,7 @@
 import {
   CONSEQUENCE_ORDER,
   darkSentence,
+  farOut,
   grouped,
   keyOf,
   sentenceOf,
@@ -14,11 +15,13 @@ import { router } from 'expo-router';
 import { createContext, useContext, useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
+import { useUnits } from '../data/units';
 import { partName, pathName } from '../data/reading';
 import { Questions } from '../entry/Questions';
 import { SchoolSwitch } from '../entry/SchoolSwitch';
 import { Button, Row } from '../kit/controls';
 import { FindingDetail } from '../kit/finding-detail';
+import { shortDay } from '../kit/dates';
 import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { usePretty } from '../kit/units';
@@ -64,6 +67,7 @@ export function CheckScreen() {
       <View className="max-w-[860px] pb-10">
         {part === null && consequence === null ? <HeadroomNote /> : null}
         {part === null && consequence === null ? <YearNote /> : null}
+        {part === null && consequence === null ? <FarReadings /> : null}
         <ConsequenceBar findings={over} chosen={consequence} onChoose={setConsequence} />
         <PartFilter findings={sorted} part={part} onPart={setPart} />
         {roots.length === 0 ? <T className="px-[18px] py-5">Nothing is over or tight.</T> : null}
@@ -109,6 +113,34 @@ export function CheckScreen() {
 
 /** Where a row opens beside the list instead of in it. */
 const Beside = createContext<{ key: string; show(key: string): void } | null>(null);
+
+/** Readings far from what is expected: no rule, but nobody should have to look for them. */
+function FarReadings() {
+  const site = useOpenSite();
+  const units = useUnits();
+  const pretty = usePretty();
+  const far = useMemo(() => farOut(site.file, undefined, units), [site.file, units]);
+  if (far.length === 0) return null;
+  return (
+    <View>
+      <Heading level={2} look="station" className="px-[18px] pb-1 pt-6">
+        Readings far out of range
+      </Heading>
+      {far.map(({ sentence, at, quantity, subject }) => (
+        <Row
+          key={sentence}
+          testID={`far-${quantity}-${subject}`}
+          onPress={() => router.navigate(`/site/${site.id}/faults?since=${at}`)}
+        >
+          <View className="min-w-0 flex-1">
+            <T look="head">{pretty(sentence)}</T>
+            <T look="fact">{`${shortDay(at)} \u00b7 find the cause`}</T>
+          </View>
+        </Row>
+      ))}
+    </View>
+  );
+}
 
 /** The year's own word, where the climate is known: the question that customers ask. */
 function YearNote() {

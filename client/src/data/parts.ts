@@ -14,6 +14,7 @@ import {
 } from '@true-lantern/core/base';
 import { FIELDS } from './fields';
 import { newId } from './ids';
+import { rememberGone } from './gone';
 import { enqueue } from './outbox';
 import type { OpenSite } from './site';
 
@@ -99,7 +100,13 @@ export function removePart(site: OpenSite, row: PartRow): { undo(): void } | { r
       refused: `${partTitle(site.model.system, users[0]?.id ?? '')} uses this module. Change the array first.`,
     };
   const edits: Edit[] = [...releasing(site, id), { row, set: { '/deleted': true }, undo: { '/deleted': false } }];
-  enqueue(site.id, ...edits.map(({ row: { id: partId, revision }, set }) => ({ partId, baseRevision: revision, set })));
+  const named = rememberGone(site, row);
+  enqueue(
+    site.id,
+    // Its name first: at no moment is what was read of it about nothing.
+    named,
+    ...edits.map(({ row: { id: partId, revision }, set }) => ({ partId, baseRevision: revision, set })),
+  );
   return {
     undo() {
       // The part first, then what pointed at it: at no moment does anything dangle.
@@ -107,6 +114,7 @@ export function removePart(site: OpenSite, row: PartRow): { undo(): void } | { r
       enqueue(
         site.id,
         ...back.map(({ row: { id: partId, revision }, undo }) => ({ partId, baseRevision: revision, set: undo })),
+        { partId: named.partId, baseRevision: 1, set: { '/deleted': true } },
       );
     },
   };

@@ -19,6 +19,9 @@ interface Preferences {
   logs: Record<string, { time: number; columns: { column: number; subject: string; quantity: string }[] }>;
   /** Meters with their errors, percent of reading, by person: the one used last first. */
   meters: Record<string, { name: string; pct: number }[]>;
+  /** How practice cases went, by seed and level, and what was missed how often. */
+  practice: Record<string, string>;
+  missed: Record<string, number>;
 }
 
 const key = (name: string) => `lantern.${name}`;

@@ -321,7 +321,9 @@ export function useRows(siteIds: readonly string[]): (siteId: string, rowId: str
 }
 
 /** The row of a part by its id in the file. */
-export const rowOfPart = (site: OpenSite, partId: string) => site.rows.find((row) => nameOfRow(row) === partId);
+export const rowOfPart = (site: OpenSite, partId: string) =>
+  // What left has its name still, and is no part.
+  site.rows.find((row) => row.kind !== 'gone' && nameOfRow(row) === partId);
 
 /** Lets two parts of one kind change places. */
 export function movePart(site: OpenSite, row: PartRow, other: PartRow): void {

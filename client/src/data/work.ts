@@ -11,6 +11,7 @@ import {
   type Tick,
 } from '@true-lantern/core';
 import { newId } from './ids';
+import { rememberGone } from './gone';
 import { enqueue, type NewChange } from './outbox';
 import type { OpenSite } from './site';
 
@@ -107,7 +108,7 @@ export function becomeFound(site: OpenSite, proposal: Proposal, fitted: Model, b
   const { added, changed, removed, nominal_V, observations } = settle(site.model, fitted);
   const after = fitted.system;
   const at = new Date().toISOString();
-  const rows = new Map(site.rows.map((row) => [nameOfRow(row), row]));
+  const rows = new Map(site.rows.filter(({ kind }) => kind !== 'gone').map((row) => [nameOfRow(row), row]));
   const positions = new Map<string, number>();
   const change = (row: PartRow | undefined, fields: Record<string, unknown>): NewChange[] =>
     row ? [{ partId: row.id, baseRevision: row.revision, set: fields }] : [];
@@ -121,7 +122,10 @@ export function becomeFound(site: OpenSite, proposal: Proposal, fitted: Model, b
     site.id,
     ...close(proposal, 'fitted'),
     ...overtakenBy(site, proposal.id, after).flatMap((one) => close(one, 'overtaken')),
-    ...removed.flatMap(({ id }) => change(rows.get(id), { '/deleted': true })),
+    ...removed.flatMap(({ id }) => {
+      const row = rows.get(id);
+      return row ? [rememberGone(site, row), ...change(row, { '/deleted': true })] : [];
+    }),
     ...added.map(({ kind, body, evidence }) => ({
       partId: newId(),
       baseRevision: 0,

@@ -95,11 +95,15 @@ export function ear(): Maker | null {
 }
 
 /** Listens once. Resolves to what was understood as a number, or to null. */
-export function listen(Ear: Maker): Promise<string | null> {
+export const listen = (Ear: Maker): Promise<string | null> =>
+  listenWords(Ear).then((words) => spokenNumber(words ?? ''));
+
+/** Listens once. Resolves to the words that were understood, or to null. */
+export function listenWords(Ear: Maker): Promise<string | null> {
   return new Promise((resolve) => {
     const recognition = new Ear();
     recognition.lang = 'en';
-    recognition.onresult = ({ results }) => resolve(spokenNumber(results[0]?.[0]?.transcript ?? ''));
+    recognition.onresult = ({ results }) => resolve(results[0]?.[0]?.transcript || null);
     recognition.onerror = () => resolve(null);
     recognition.start();
   });

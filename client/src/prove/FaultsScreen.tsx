@@ -15,11 +15,12 @@ import {
   type Ranked,
   type Reading,
 } from '@true-lantern/core';
-import { router } from 'expo-router';
+import { router, useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { metersOf } from '../data/meters';
+import { addEntry } from '../data/log';
 import { addProposal } from '../data/proposals';
 import { addReading, readingsOf } from '../data/readings';
 import { useMayWrite, usePerson } from '../data/session';
@@ -46,7 +47,9 @@ export function FaultsScreen() {
   const visit = visitNow(site, null);
   const meter = metersOf(person.id)[0];
   const conditions = conditionsOf(visit, meter?.pct ?? CONDITIONS.meter_pct);
-  const readings = chosenReadings({ readings: readingsOf(site) }, visit ? { visit: visit.id } : {});
+  // From a trend or a finding: every reading since then, of whatever visit.
+  const { since } = useLocalSearchParams<{ since?: string }>();
+  const readings = chosenReadings({ readings: readingsOf(site) }, since ? { since } : visit ? { visit: visit.id } : {});
   const { data, error } = useAnswer<'faults'>({
     ask: 'faults',
     model: site.judged,
@@ -221,6 +224,7 @@ function Opened({
 }: Pick<Grouped, 'best' | 'places'> & Pick<CauseProps, 'site' | 'readings'>) {
   const units = useUnits();
   const mayWrite = useMayWrite();
+  const person = usePerson();
   const [fault, setFault] = useState<string | null>(null);
   const lines = best.predicted.flatMap((line) => {
     const reading = readings.find(({ id }) => id === line.reading);
@@ -259,9 +263,27 @@ function Opened({
         />
       ) : null}
       {fault ? <T look="fact">{fault}</T> : null}
+      {mayWrite ? (
+        <Button
+          label="Log this cause"
+          onPress={() =>
+            offerUndo(
+              'Fault logged',
+              addEntry(site, person.name, {
+                kind: 'fault',
+                ...(best.subject === 'site' ? {} : { subject: best.subject }),
+                text: [best.title, ...lines.map(({ text }) => text)].join('; ').slice(0, MOST_LETTERS),
+              }),
+            )
+          }
+        />
+      ) : null}
     </View>
   );
 }
+
+/** An entry is a note, not a book. */
+const MOST_LETTERS = 2000;
 
 /** The reading that tells most by the minute: where, with what, what each answer would mean, and its pad. */
 function NextReading({ site, faults, conditions }: Omit<AnswerProps, 'readings'>) {

@@ -1,6 +1,9 @@
 import {
+  aheadLines,
+  chargeNow,
   CONDITIONS,
   counted,
+  dueOf,
   proposedModel,
   type Model,
   type Proposal,
@@ -9,9 +12,9 @@ import {
   walkOrder,
   type Proved,
 } from '@true-lantern/core';
-import { router, useGlobalSearchParams } from 'expo-router';
+import { router, useGlobalSearchParams, type Href } from 'expo-router';
 import { useMemo, useState } from 'react';
-import { ScrollView, View } from 'react-native';
+import { Pressable, ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { readingsOf } from '../data/readings';
 import { useMayWrite, usePerson } from '../data/session';
@@ -19,9 +22,10 @@ import type { OpenSite } from '../data/site';
 import { beginVisit, setVisit, visitNow, visitsOf } from '../data/visits';
 import { openProposals } from '../data/work';
 import { metersOf } from '../data/meters';
-import { Chip, HeavyRule, Row, Waiting } from '../kit/controls';
-import { momentText } from '../kit/dates';
+import { Chip, HeavyRule, Waiting } from '../kit/controls';
+import { shortDay } from '../kit/dates';
 import { Heading, T } from '../kit/text';
+import { useToday } from '../service/today';
 import { useAnswer } from '../workers/engine';
 import { ConditionsEntry } from './ConditionsEntry';
 import { Signing } from './Signing';
@@ -41,8 +45,7 @@ export function ProveScreen() {
     <View className="flex-1">
       <ScrollView>
         <View className="max-w-[860px] pb-10">
-          <SinceLast site={site} />
-          <FindFault site={site} />
+          <Rooms site={site} />
           {proposals.length > 0 ? (
             <View role="radiogroup" aria-label="What to measure" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
               <Chip label="As found" on={proposal === null} onPress={() => router.setParams({ of: '' })} />
@@ -157,27 +160,56 @@ function leadOf(proved: readonly Proved[]): string {
     : `${read.length} read, ${outside.length} outside, ${left}.`;
 }
 
-function SinceLast({ site }: { site: OpenSite }) {
+/** The other rooms of Service, each with what it says now. */
+function Rooms({ site }: { site: OpenSite }) {
   const visits = visitsOf(site);
+  const today = useToday();
+  const due = useMemo(() => dueOf(site.file, today), [site.file, today]);
+  const soc = useMemo(() => chargeNow(site.file, today)?.soc ?? null, [site.file, today]);
+  // Only from a charge that was read: an assumed one is no forecast.
+  const { data: ahead } = useAnswer<'ahead'>({
+    ask: 'ahead',
+    model: site.judged,
+    asked: { on: today, soc: soc ?? 0.8 },
+  });
+  const tonight = soc !== null && ahead ? aheadLines(site.model, ahead)[0] : undefined;
+  const overdue = due.filter(({ overdue_d }) => overdue_d > 0).length;
+  const entries = (site.file.log ?? []).length;
+  const rooms: readonly (readonly [id: string, path: string, title: string, says: string])[] = [
+    ['find-fault', 'faults', 'Find the fault', 'What the readings say, what to read next'],
+    [
+      'visits',
+      'visits',
+      'Visits',
+      visits.length === 0 ? 'none yet' : `${visits.length}, the last ${visits[0]?.at ? shortDay(visits[0].at) : ''}`,
+    ],
+    [
+      'due',
+      'due',
+      'Due',
+      overdue > 0 ? `${overdue} overdue` : due.length > 0 ? `${due.length} within 30 days` : 'nothing',
+    ],
+    ['log', 'log', 'Log', entries > 0 ? counted(entries, 'entry', 'entries') : 'what was done, and by whom'],
+    ['trends', 'trends', 'Trends', 'How it changes over the years'],
+    ['ahead', 'ahead', 'Days ahead', tonight ?? 'Will the bank last?'],
+    ['practice', 'practice', 'Practice', 'Find a hidden fault'],
+  ];
   return (
-    <Row testID="visits" onPress={() => router.navigate(`/site/${site.id}/visits`)}>
-      <View className="min-w-0 flex-1">
-        <T look="head">Visits</T>
-        <T look="fact">
-          {visits.length === 0
-            ? 'none yet'
-            : `${counted(visits.length, 'visit')}, the last ${visits[0]?.at ? momentText(visits[0].at) : ''}`}
-        </T>
-      </View>
-    </Row>
+    <View className="flex-row flex-wrap border-b-2 border-ink">
+      {rooms.map(([id, path, title, says]) => (
+        <Pressable
+          key={id}
+          role="button"
+          testID={id}
+          onPress={() => router.navigate(`/site/${site.id}/${path}` as Href)}
+          className="min-h-[64px] w-1/2 justify-center border-b border-r border-rule px-[18px] py-2 active:bg-well wide:w-1/4"
+        >
+          <T look="head">{title}</T>
+          <T look="fact" numberOfLines={2}>
+            {says}
+          </T>
+        </Pressable>
+      ))}
+    </View>
   );
 }
-
-const FindFault = ({ site }: { site: OpenSite }) => (
-  <Row testID="find-fault" onPress={() => router.navigate(`/site/${site.id}/faults`)}>
-    <View className="min-w-0 flex-1">
-      <T look="head">Find the fault</T>
-      <T look="fact">Something does not work: what the readings say, and what to read next</T>
-    </View>
-  </Row>
-);

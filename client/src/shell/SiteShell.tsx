@@ -172,7 +172,17 @@ function NarrowFrame({ site, stage, pathname, root, go }: FrameProps) {
 }
 
 /** Pages that belong to a stage and are not under its own path. */
-const BELONG: Readonly<Record<string, Stage>> = { curve: 'check', year: 'check', visits: 'prove', faults: 'prove' };
+const BELONG: Readonly<Record<string, Stage>> = {
+  curve: 'check',
+  year: 'check',
+  visits: 'prove',
+  faults: 'prove',
+  practice: 'prove',
+  log: 'prove',
+  due: 'prove',
+  trends: 'prove',
+  ahead: 'prove',
+};
 
 function stageOf(path: string): Stage {
   const place = /^\/([^/?]+)/.exec(path)?.[1] ?? '';

@@ -2,7 +2,18 @@ import {
   yearAdvice,
   type Advice,
   type Asked,
+  aheadOf,
   expectedTests,
+  farOut,
+  practice,
+  trendsOf,
+  type Ahead,
+  type AheadAsked,
+  type FarOut,
+  type Practice,
+  type PracticeAsked,
+  type SystemFile,
+  type Trend,
   faultsOf,
   type Faults,
   type FaultsAsked,
@@ -82,6 +93,9 @@ export type Question =
   | { ask: 'work'; before: Model; after: Model; shelf: StoredItem[] }
   | { ask: 'expect'; model: Model; conditions: Conditions }
   | { ask: 'faults'; model: Model; readings: Reading[]; asked: FaultsAsked }
+  | { ask: 'trends'; file: SystemFile; on: number }
+  | { ask: 'ahead'; model: Model; asked: AheadAsked }
+  | { ask: 'practice'; model: Model; asked: PracticeAsked }
   | { ask: 'convert'; model: Model; packs: ShelfItem[] }
   | { ask: 'whole'; model: Model; option: ConversionOption; shelf: ShelfItem[]; skip: string[] }
   | ({ ask: 'shade'; model: Model } & ShadeQuestion);
@@ -115,6 +129,9 @@ export interface Answers {
   advice: Advice[];
   work: Work;
   faults: Faults;
+  trends: { trends: Trend[]; far: FarOut[] };
+  ahead: Ahead;
+  practice: Practice;
   expect: { tests: ExpectedTest[]; left: { subject: string; missing: string[] }[] };
   convert: Conversion;
   whole: WholeConversion;
@@ -144,6 +161,9 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     advice: ({ model, asked }, progress) => yearAdvice(model, asked, progress),
     work: ({ before, after, shelf }) => workOf(before, after, shelf),
     faults: ({ model, readings, asked }) => faultsOf(model, readings, asked),
+    trends: ({ file, on }) => ({ trends: trendsOf(file, on), far: farOut(file, on) }),
+    ahead: ({ model, asked }) => aheadOf(model, asked),
+    practice: ({ model, asked }) => practice(model, asked),
     expect: ({ model, conditions }) => expectedTests(model, conditions),
     flips: ({ model }, progress) => flips(model, undefined, progress),
     convert: ({ model, packs }) => (packs.length > 0 ? convert(model, packs) : convert(model)),

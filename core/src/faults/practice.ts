@@ -38,6 +38,15 @@ interface Step extends Named {
   minutes: number;
   probability: number;
 }
+/** A case, and how far somebody is in it. */
+export interface PracticeAsked {
+  seed: number;
+  level: Level;
+  /** Ids of readings, in their order. */
+  read: readonly string[];
+  /** CODE@SUBJECT; null: not yet. */
+  answer: string | null;
+}
 /** A practice site as the learner knows it. */
 export interface Practice {
   /** Never a record: said on every answer. */
@@ -103,10 +112,7 @@ const PLAIN: readonly CauseCode[] = [
  * @param read ids of readings ("roof.stringVoc_V.string0"; without a position the first)
  * @param answer CODE@SUBJECT; null: not yet
  */
-export function practice(
-  model: Model,
-  { seed, level, read, answer }: { seed: number; level: Level; read: readonly string[]; answer: string | null },
-): Practice {
+export function practice(model: Model, { seed, level, read, answer }: PracticeAsked): Practice {
   const engine = createEngine(model);
   const hidden = hide(engine, seed, level);
   const tests = readable(model, hidden.at).filter((test) => hidden.answer(test) !== null);

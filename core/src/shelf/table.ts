@@ -27,7 +27,7 @@ const NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i;
  * A text that a spreadsheet would take for a formula (OWASP, CSV injection) gets an apostrophe before it, which the
  * program shows as text; a number stays one. `asWritten` takes it off again.
  */
-const harmless = (text: string) => (/^'*[=+\-@\t\r]/.test(text) && !NUMBER.test(text) ? `'${text}` : text);
+export const harmless = (text: string) => (/^'*[=+\-@\t\r]/.test(text) && !NUMBER.test(text) ? `'${text}` : text);
 const asWritten = (text: string) => (/^'+[=+\-@\t\r]/.test(text) ? text.slice(1) : text);
 
 /**

@@ -72,7 +72,7 @@ export function linkFaultsByRow(rows: readonly PartRow[]): (Fault & { rowId: str
   const faults = tooMuch.length > 0 ? tooMuch : linkFaults(file);
   if (faults.length === 0) return [];
   const byBody = new Map<unknown, string>(rows.map(({ id, body }) => [body, id]));
-  const byName = new Map(rows.map((row) => [nameOfRow(row), row.id]));
+  const byName = new Map(rows.filter(({ kind }) => kind !== 'gone').map((row) => [nameOfRow(row), row.id]));
   return faults.map((fault) => {
     const [, name] = /^evidence\["(.*)"\]/.exec(fault.path) ?? [];
     const split = name === undefined ? null : splitPath(name, (id) => byName.has(id));

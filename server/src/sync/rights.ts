@@ -46,6 +46,7 @@ export function wrongIn(
     ...recordStands(before, after, actor),
     ...numberFits(before, after),
     ...readingStands(before, after, parts),
+    ...entryStands(before, after),
     ...fittedStands(before, after),
     ...ticksAreOnesOwn(before, after, actor),
   ];
@@ -98,6 +99,16 @@ function readingStands(before: StoredPart | null, after: StoredPart, parts: Read
   );
   if (!signed || (before && before.deleted === after.deleted && same(before.body, after.body))) return [];
   return [{ path: 'visit', message: 'is signed, expected a reading of its own or of another visit' }];
+}
+
+/** What was logged stays to be read: it is struck out, or corrected by another entry. */
+function entryStands(before: StoredPart | null, after: StoredPart): Fault[] {
+  if (before?.kind !== 'log') return [];
+  const { struckOut: _was, ...text } = bodyOf(before);
+  const { struckOut: _is, ...next } = bodyOf(after);
+  return after.deleted || !same(text, next)
+    ? [{ path: 'log', message: 'is written already, expected it to be struck out or corrected by another entry' }]
+    : [];
 }
 
 /** What was fitted is the record of it. */

@@ -1,0 +1,29 @@
+import { nameOfRow, type LogEntry } from '@true-lantern/core';
+import { newId } from './ids';
+import { enqueue } from './outbox';
+import { nextPosition } from './parts';
+import type { OpenSite } from './site';
+
+/** The log of a site: entries are added and struck out, never changed. */
+
+/** Writes an entry; returns what strikes it out again: nothing of a log is erased. */
+export function addEntry(site: OpenSite, by: string, entry: Omit<LogEntry, 'id' | 'at' | 'by'>): () => void {
+  const partId = newId();
+  enqueue(site.id, {
+    partId,
+    baseRevision: 0,
+    create: { kind: 'log', position: nextPosition(site, 'log') },
+    set: { id: `l-${partId.slice(0, 8)}`, at: new Date().toISOString(), by, ...entry },
+  });
+  return () => enqueue(site.id, { partId, baseRevision: 1, set: { struckOut: true } });
+}
+
+/** Strikes an entry out: it stays to be read, and settles nothing. Returns the way back. */
+export function strikeOut(site: OpenSite, entryId: string): () => void {
+  const row = site.rows.find((one) => one.kind === 'log' && nameOfRow(one) === entryId);
+  if (!row) return () => undefined;
+  const put = (struckOut: boolean | null) =>
+    enqueue(site.id, { partId: row.id, baseRevision: row.revision, set: { struckOut } });
+  put(true);
+  return () => put(null);
+}

@@ -1,0 +1,87 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, importCopy, test } from './demo';
+
+test('the log, what is due and the trends are read and written off line, and nobody is told the same thing twice', async ({
+  demo,
+  context,
+}, { project }) => {
+  await importCopy(demo, `Kept up ${project.name} ${Date.now() % 10000}`);
+  await demo.getByRole('link', { name: /^Service/ }).click();
+  await demo.getByTestId('due').click();
+  await expect(demo.getByTestId('due-lead')).toContainText('overdue');
+  await context.setOffline(true);
+  const count = Number(/^(\d+)/.exec((await demo.getByTestId('due-lead').textContent()) ?? '')?.[1]);
+  await demo.getByTestId('due-joints').click();
+  await demo.getByRole('button', { name: 'Mark as done' }).click();
+  await expect(demo.getByTestId('due-lead')).toContainText(`${count - 1} job`);
+  await demo.getByRole('button', { name: 'Back', exact: true }).click();
+  await demo.getByTestId('log').click();
+  await expect(demo.getByTestId('log-line').first()).toContainText('Connections retightened');
+  await demo.getByRole('button', { name: 'Add entry' }).click();
+  await demo.getByLabel('Text', { exact: true }).fill('Lamp in the store replaced, 9 W');
+  await demo.getByRole('button', { name: 'Save entry' }).click();
+  await demo.getByLabel('Search the log').fill('store lamp');
+  await expect(demo.getByTestId('log-line')).toHaveCount(1);
+  await demo.getByTestId('log-line').click();
+  await demo.getByRole('button', { name: 'Strike out' }).click();
+  await expect(demo.getByTestId('log-line')).toContainText('struck out');
+  await context.setOffline(false);
+  await demo.waitForTimeout(1500);
+  await demo.reload();
+  await demo.getByLabel('Search the log').fill('store lamp');
+  await expect(demo.getByTestId('log-line')).toContainText('struck out', { timeout: 15_000 });
+  const { violations } = await new AxeBuilder({ page: demo }).analyze();
+  expect(violations.map(({ id }) => id)).toEqual([]);
+});
+
+test('six years of readings say what rises, and lead on to the fault', async ({ demo }) => {
+  await demo.getByTestId('site-Whelk Bank research raft').click();
+  await demo.getByRole('link', { name: /^Service/ }).click();
+  await demo.getByTestId('trends').click();
+  await expect(demo.getByTestId('trends-lead')).toContainText('drifting', { timeout: 20_000 });
+  const cable = demo.getByTestId('trend-drop_V-r-inv');
+  await expect(cable).toContainText('rising');
+  const { violations } = await new AxeBuilder({ page: demo }).analyze();
+  expect(violations.map(({ id }) => id)).toEqual([]);
+  await cable.getByRole('button', { name: 'Find the fault' }).click();
+  await expect(demo.getByTestId('faults-lead')).toBeVisible({ timeout: 30_000 });
+});
+
+test('a hidden fault: unsafe moves are stopped, a cause is named, the best way is shown, nothing is saved', async ({
+  demo,
+}) => {
+  await demo.getByTestId('site-Whelk Bank research raft').click();
+  await demo.getByRole('link', { name: /^Service/ }).click();
+  await demo.getByTestId('practice').click();
+  await demo.getByTestId('case-11').click();
+  await expect(demo.getByTestId('practice-complaint')).toBeVisible({ timeout: 20_000 });
+  await demo.getByTestId('unsafe-resistance_ohm').click();
+  await expect(demo.getByText(/Never measure resistance/)).toBeVisible();
+  await demo
+    .getByTestId(/^read-/)
+    .first()
+    .click();
+  await demo.getByRole('button', { name: 'Read it' }).click();
+  await expect(demo.getByTestId('practice-read')).toHaveCount(1);
+  await demo.getByRole('button', { name: 'Name the cause' }).click();
+  await demo
+    .getByTestId(/^answer-/)
+    .first()
+    .click();
+  await expect(demo.getByTestId('practice-outcome')).toContainText('It was', { timeout: 20_000 });
+  await expect(demo.getByTestId('practice-banner')).toBeVisible();
+  const { violations } = await new AxeBuilder({ page: demo }).analyze();
+  expect(violations.map(({ id }) => id)).toEqual([]);
+});
+
+test('the days ahead begin with the charge that was set, and say what to leave off', async ({ demo }) => {
+  await demo.getByTestId('site-Whelk Bank research raft').click();
+  await demo.getByRole('link', { name: /^Service/ }).click();
+  await demo.getByTestId('ahead').click();
+  await expect(demo.getByTestId('ahead-0')).toContainText('Tonight', { timeout: 20_000 });
+  const before = await demo.getByTestId('ahead-0').textContent();
+  for (let i = 0; i < 8; i++) await demo.getByRole('button', { name: /one less/ }).click();
+  await expect(demo.getByTestId('ahead-0')).not.toHaveText(before ?? '');
+  const { violations } = await new AxeBuilder({ page: demo }).analyze();
+  expect(violations.map(({ id }) => id)).toEqual([]);
+});
