@@ -26,10 +26,11 @@ import { readSystemFile } from '@true-lantern/core/system/read';
 import { expectedTests } from '@true-lantern/core/prove/expect';
 import { CONDITIONS } from '@true-lantern/core/prove/conditions';
 import { workOf } from '@true-lantern/core/work/work';
-import { emptyTrace, simulateYears, YearSimulator, type Trace } from '@true-lantern/core/year/year';
+import { emptyTrace, simulateYears, YearSimulator } from '@true-lantern/core/year/year';
 import type { SystemFile } from '@true-lantern/core/system/schema';
 import { type Verb, shades, MOST_YEARS, wholeOf, weatherOf, figureOf, parse } from './flags';
 import { textOf } from './flags';
+import { hoursTable } from './hours-table';
 
 /** What a call of the command line comes to: its output, its errors, its exit code. */
 export interface Answer {
@@ -305,17 +306,6 @@ const VERBS: Record<string, Verb> = {
     },
   },
 };
-
-/** A line an hour, for a spreadsheet. */
-function hoursTable({ soc, demand_W, served_W, generator }: Trace, available_W: Float64Array): string {
-  const digits = (value: number | undefined) => String(Math.round(1000 * (value ?? 0)) / 1000);
-  const rows = Array.from(
-    soc,
-    (value, h) =>
-      `${h},${(value ?? 0).toFixed(6)},${digits(available_W[h])},${digits(demand_W[h])},${digits(served_W[h])},${generator[h] ?? 0}`,
-  );
-  return `${['hour,soc,available_W,demand_W,served_W,generator', ...rows].join('\n')}\n`;
-}
 
 /** One call of `lantern`; never throws for what a person can mend. */
 export function run(argv: string[]): Answer {

@@ -48,7 +48,6 @@ export function LogScreen() {
   const { add, subject } = useLocalSearchParams<{ add?: string; subject?: string }>();
   const [words, setWords] = useState('');
   const [narrow, setNarrow] = useState<Narrow>('all');
-  const [byPart, setByPart] = useState(false);
   const [part, setPart] = useState<string | null>(null);
   const [writing, setWriting] = useState(add !== undefined);
   const [open, setOpen] = useState<string | null>(null);
@@ -81,27 +80,16 @@ export function LogScreen() {
             ) : mayWrite ? (
               <Button kind="main" label="Add entry" onPress={() => setWriting(true)} />
             ) : null}
-            <TextField label="Search the log" value={words} onChangeText={setWords} testID="log-search" />
-            <View role="radiogroup" aria-label="Show" className="flex-row flex-wrap gap-2">
-              {NARROW.map(([name, label]) => (
-                <Chip key={name} label={label} on={narrow === name} onPress={() => setNarrow(name)} />
-              ))}
-              {parts.length > 1 ? (
-                <Chip many label="One part" on={byPart} onPress={() => (setByPart(!byPart), setPart(null))} />
-              ) : null}
-            </View>
-            {byPart ? (
-              <View role="radiogroup" aria-label="Part" className="flex-row flex-wrap gap-2">
-                {parts.slice(0, MOST_PARTS).map((id) => (
-                  <Chip
-                    key={id}
-                    label={partTitle(site.model.system, id) ?? nameGone(site, id)}
-                    on={part === id}
-                    onPress={() => setPart(part === id ? null : id)}
-                  />
-                ))}
-              </View>
-            ) : null}
+            <Narrowing
+              site={site}
+              parts={parts}
+              words={words}
+              onWords={setWords}
+              narrow={narrow}
+              onNarrow={setNarrow}
+              part={part}
+              onPart={setPart}
+            />
             <View className="flex-row items-center gap-3">
               <T look="fact" className="flex-1" testID="log-count">
                 {shown.length === all.length
@@ -133,6 +121,47 @@ export function LogScreen() {
     </View>
   );
 }
+interface NarrowingProps {
+  site: OpenSite;
+  parts: readonly string[];
+  words: string;
+  onWords(words: string): void;
+  narrow: Narrow;
+  onNarrow(narrow: Narrow): void;
+  part: string | null;
+  onPart(part: string | null): void;
+}
+
+/** By words, by what it is, by part. */
+function Narrowing({ site, parts, words, onWords, narrow, onNarrow, part, onPart }: NarrowingProps) {
+  const [byPart, setByPart] = useState(false);
+  return (
+    <>
+      <TextField label="Search the log" value={words} onChangeText={onWords} testID="log-search" />
+      <View role="radiogroup" aria-label="Show" className="flex-row flex-wrap gap-2">
+        {NARROW.map(([name, label]) => (
+          <Chip key={name} label={label} on={narrow === name} onPress={() => onNarrow(name)} />
+        ))}
+        {parts.length > 1 ? (
+          <Chip many label="One part" on={byPart} onPress={() => (setByPart(!byPart), onPart(null))} />
+        ) : null}
+      </View>
+      {byPart ? (
+        <View role="radiogroup" aria-label="Part" className="flex-row flex-wrap gap-2">
+          {parts.slice(0, MOST_PARTS).map((id) => (
+            <Chip
+              key={id}
+              label={partTitle(site.model.system, id) ?? nameGone(site, id)}
+              on={part === id}
+              onPress={() => onPart(part === id ? null : id)}
+            />
+          ))}
+        </View>
+      ) : null}
+    </>
+  );
+}
+
 /** More chips than this are no choice any more: the search finds the others. */
 const MOST_PARTS = 8;
 

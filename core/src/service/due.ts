@@ -1,7 +1,8 @@
 import { modelOf } from '../system/model';
 import type { SystemFile } from '../system/schema';
 import { dateOf } from './days';
-import { dutiesOf, type Dated, type Duty, type DutyKey } from './duties';
+import { dutiesOf } from './duties';
+import type { Dated, Duty, DutyKey } from './duty';
 import { pastOf, type Past } from './past';
 import { seasonal } from './seasons';
 

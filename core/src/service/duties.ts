@@ -1,68 +1,26 @@
-import { chargingDevices, settingSheets } from '../bank/charging';
-import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
+import { settingSheets } from '../bank/charging';
+import { isLithium } from '../chemistry/chemistry';
 import { partTitle } from '../conductors/names';
 import { createLedger } from '../ledger/ledger';
 import { coldString_V, modulesOf } from '../pv/strings';
 import type { Model } from '../system/model';
-import type { Bank, Settings } from '../system/schema';
 import { dayOf } from './days';
+import { bankDuties } from './duties-bank';
+import type { Duty } from './duty';
 import { latestOf, loggedDays, readDays, type Past } from './past';
 
 /** What a system needs regularly, by what it is made of: the table of intervals (docs/service.md). */
-
-/** What each duty is called in files and feeds. */
-export type DutyKey =
-  | 'water'
-  | 'density'
-  | 'equalise'
-  | 'rest'
-  | 'resistance'
-  | 'capacity'
-  | 'joints'
-  | 'clean'
-  | 'insulation'
-  | 'shunt'
-  | 'rcd'
-  | 'alarm'
-  | 'isolator'
-  | 'genset'
-  | 'settings'
-  | 'meter'
-  | 'lay-up'
-  | 'open';
-
-/** One duty of one part. */
-export interface Duty {
-  key: DutyKey;
-  what: string;
-  subject: string;
-  every_d: number;
-  /** The day it was last done; null: never. */
-  last: number | null;
-  /** Where it is not simply so long after the last: the day. */
-  due?: number;
-  licensed?: true;
-  why: string;
-}
 
 /** Days of a year, for what is done once in it. */
 const YEAR = 365;
 /** Strings from here on are dangerous to touch in the cold, V. */
 const TOUCH_V = 60;
-const HOT_C = 35;
 const FLAT_deg = 10;
-const OLD_Y = 2;
 const OIL_h = 100;
 /** New joints settle: they are seen to again so many days after the signature. */
 const SETTLED_D = 30;
 /** So many runs read on one day are a round of all joints. */
 const ROUND_RUNS = 3;
-
-/** A duty with the day on which it is due. */
-export interface Dated extends Omit<Duty, 'last' | 'due'> {
-  last: number | null;
-  day: number;
-}
 
 /** Every duty that applies, done or not. */
 export const dutiesOf = (model: Model, past: Past): Duty[] => [
@@ -74,97 +32,6 @@ export const dutiesOf = (model: Model, past: Past): Duty[] => [
   ...siteDuties(model, past),
   ...meterDuties(past),
 ];
-
-/** Whether any device pushes the bank over its absorption voltage on purpose; not recorded: whether it does so by a plan. */
-const equalises = (settings: Settings | null): boolean =>
-  (settings?.equalise_V ?? null) === null ? (settings?.equaliseEvery_d ?? 0) > 0 : (settings?.equalise_V ?? 0) > 0;
-
-function bankDuties({ system }: Model, past: Past): Duty[] {
-  const { bank } = system;
-  const others = system.otherBanks ?? [];
-  const all: { id: string; lead: boolean }[] = [
-    ...(bank ? [{ id: bank.id, lead: !isLithium(bank.chemistry) }] : []),
-    ...others.map(({ id, chemistry }) => ({ id, lead: !isLithium(chemistry ?? 'flooded') })),
-  ];
-  const name = (id: string) => partTitle(system, id) ?? id;
-  return [
-    ...(bank && CHEMISTRY[bank.chemistry].gassesFreely ? wetDuties(system, bank, past) : []),
-    ...all
-      .filter(({ lead }) => lead)
-      .map(({ id }): Duty => ({
-        key: 'rest',
-        what: `Read the resting voltage of ${name(id)}`,
-        subject: id,
-        every_d: 90,
-        last: latestOf(readDays(past, ['rest_V', 'restVoltage_V'], id)),
-        why: 'Lead that is left part charged sulphates; the resting voltage shows it early.',
-      })),
-    ...all.map(({ id }): Duty => ({
-      key: 'resistance',
-      what: `Measure the internal resistance of ${name(id)}`,
-      subject: id,
-      every_d: YEAR,
-      last: latestOf(readDays(past, ['resistance_mohm'], id)),
-      why: 'A rising resistance is the first sign of a bank that fades.',
-    })),
-    ...(bank && (bank.age_y ?? 0) > OLD_Y
-      ? [
-          {
-            key: 'capacity' as const,
-            what: 'Test the capacity of the bank',
-            subject: bank.id,
-            every_d: 2 * YEAR,
-            last: latestOf(readDays(past, ['capacity_Ah'], bank.id)),
-            why: 'The bank is more than two years old: only a test shows what it still holds.',
-          },
-        ]
-      : []),
-  ];
-}
-
-/** Water, acid and equalising: cells that can be opened. */
-function wetDuties(system: Model['system'], bank: Bank, past: Past): Duty[] {
-  const devices = chargingDevices(system);
-  const on = devices.some(({ settings }) => equalises(settings));
-  const hot = (bank.place?.max_C ?? -Infinity) >= HOT_C;
-  const plans = devices.flatMap(({ settings }) =>
-    settings?.equaliseEvery_d && settings.equalise_V !== 0 ? [settings.equaliseEvery_d] : [],
-  );
-  return [
-    {
-      key: 'water',
-      what: 'Check the electrolyte level and top up with distilled water',
-      subject: bank.id,
-      every_d: hot || on ? 30 : 60,
-      last: latestOf(loggedDays(past, 'watered', bank.id)),
-      why: hot
-        ? 'The bank stands in the heat and uses water faster. Goggles and gloves; fill after charging.'
-        : on
-          ? 'Equalising uses water. Goggles and gloves; fill after charging.'
-          : 'Plates that fall dry are lost. Goggles and gloves; fill after charging.',
-    },
-    {
-      key: 'density',
-      what: 'Read the specific gravity of every cell',
-      subject: bank.id,
-      every_d: 90,
-      last: latestOf(readDays(past, ['density_kg_L'], bank.id)),
-      why: 'One cell that falls behind takes the others with it.',
-    },
-    ...(plans.length > 0
-      ? [
-          {
-            key: 'equalise' as const,
-            what: 'Equalise the bank',
-            subject: bank.id,
-            every_d: Math.min(...plans),
-            last: latestOf(loggedDays(past, 'equalised', bank.id)),
-            why: 'As it is set on the charging device. Ventilate, no sparks, check the water first and afterwards.',
-          },
-        ]
-      : []),
-  ];
-}
 
 function jointDuties({ system }: Model, past: Past): Duty[] {
   if ((system.runs ?? []).length === 0) return [];

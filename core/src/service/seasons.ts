@@ -1,6 +1,6 @@
 import type { Site } from '../system/schema';
 import { calendarOf, firstOf } from './days';
-import type { Dated } from './duties';
+import type { Dated } from './duty';
 import { latestOf, loggedDays, type Past } from './past';
 
 /** Closing a place before months in which nobody is there, and opening it again (docs/service.md). */

@@ -144,7 +144,7 @@ function placeOf(position: Reading['position']): Position | undefined {
     const index = position?.[name];
     return index === null || index === undefined ? [] : [[name, index] as const];
   });
-  return known.length > 0 ? (Object.fromEntries(known) as Position) : undefined;
+  return known.length > 0 ? (Object.fromEntries(known)) : undefined;
 }
 
 /** What a row comes to under conditions, each worked out once; null where nothing can be told. */
@@ -224,7 +224,7 @@ function conditionsOf(
     soc: soc ?? CONDITIONS.soc,
     share: given.share ?? CONDITIONS.share,
     load_A: given.load_A ?? CONDITIONS.load_A,
-    ...(unknown(current) ? {} : { current_A: current as number }),
+    ...(unknown(current) ? {} : { current_A: current }),
     meter_pct: reading.meter_pct ?? CONDITIONS.meter_pct,
   };
 }

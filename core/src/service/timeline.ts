@@ -3,7 +3,7 @@ import { positionWords } from '../prove/readings';
 import { readingText, subjectName } from '../prove/visit';
 import { harmless } from '../shelf/table';
 import { modelOf } from '../system/model';
-import type { LogEntry, LogKind, SystemFile } from '../system/schema';
+import type { LogEntry, LogKind, Reading, SystemFile } from '../system/schema';
 import { METRIC, type Units } from '../written/units';
 import { LOG_WORDS, TEST_WORDS } from './words';
 
@@ -55,29 +55,7 @@ export function timelineOf(file: SystemFile, units: Units = METRIC): TimeLine[] 
         entry,
       };
     }),
-    ...(file.readings ?? []).map((reading): TimeLine => {
-      const quantity = reading.quantity === 'restVoltage_V' ? 'rest_V' : reading.quantity;
-      const [unit, title] = isQuantity(quantity) ? QUANTITIES[quantity] : ['', quantity];
-      const where = positionWords(reading.position);
-      const pair = isQuantity(quantity) && reading.pair?.length === 2 ? PAIRS[quantity] : undefined;
-      return {
-        id: reading.id,
-        at: reading.at ?? '',
-        of: 'reading',
-        title: `${title}: ${readingText(reading.value, unit, units)}`,
-        text: [
-          `${name(reading.subject)}${where ? `, ${where}` : ''}`,
-          pair ? `${pair[0]} ${reading.pair?.[0]}, ${pair[1]} ${reading.pair?.[1]} ${unit}` : '',
-          reading.meter ?? '',
-          reading.note ?? '',
-        ]
-          .filter(Boolean)
-          .join(' \u00b7 '),
-        subject: reading.subject,
-        by: '',
-        struck: false,
-      };
-    }),
+    ...(file.readings ?? []).map((reading) => lineOfReading(reading, name, units)),
     ...(file.visits ?? []).map((visit): TimeLine => {
       const names = Object.values(visit.signed ?? {}).flatMap((signature) => signature?.name ?? []);
       return {
@@ -111,6 +89,30 @@ export function timelineOf(file: SystemFile, units: Units = METRIC): TimeLine[] 
     ),
   ];
   return lines.sort((a, b) => (Date.parse(b.at) || 0) - (Date.parse(a.at) || 0));
+}
+
+function lineOfReading(reading: Reading, name: (subject: string) => string, units: Units): TimeLine {
+  const quantity = reading.quantity === 'restVoltage_V' ? 'rest_V' : reading.quantity;
+  const [unit, title] = isQuantity(quantity) ? QUANTITIES[quantity] : ['', quantity];
+  const where = positionWords(reading.position);
+  const pair = isQuantity(quantity) && reading.pair?.length === 2 ? PAIRS[quantity] : undefined;
+  return {
+    id: reading.id,
+    at: reading.at ?? '',
+    of: 'reading',
+    title: `${title}: ${readingText(reading.value, unit, units)}`,
+    text: [
+      `${name(reading.subject)}${where ? `, ${where}` : ''}`,
+      pair ? `${pair[0]} ${reading.pair?.[0]}, ${pair[1]} ${reading.pair?.[1]} ${unit}` : '',
+      reading.meter ?? '',
+      reading.note ?? '',
+    ]
+      .filter(Boolean)
+      .join(' \u00b7 '),
+    subject: reading.subject,
+    by: '',
+    struck: false,
+  };
 }
 
 /** What an entry says beside its kind: text, hours, litres, minutes, parts. */

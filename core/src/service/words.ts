@@ -5,7 +5,7 @@ import { subjectName } from '../prove/visit';
 import type { Model } from '../system/model';
 import type { LogKind, LogTest } from '../system/schema';
 import type { Ahead } from './ahead';
-import type { DutyKey } from './duties';
+import type { DutyKey } from './duty';
 import type { Trend } from './trends';
 
 /** How the log, trends and days ahead are worded, once for screens and papers. */
