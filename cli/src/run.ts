@@ -1,3 +1,4 @@
+import { roofVerb } from './roof';
 import { aheadVerb, dueVerb, faultsVerb, practiceVerb, trendsVerb } from './service';
 import { checkWithRemedies, neededFor } from '@true-lantern/core/rules/cures/remedies';
 import { sharing } from '@true-lantern/core/bank/resistance';
@@ -276,6 +277,11 @@ const VERBS: Record<string, Verb> = {
     usage: 'lantern ahead FILE --on DATE [--soc .55] [--days 7] [--seed 1] [--draws 200] [--proposal ID] [--state ID]',
     flags: ['on', 'soc', 'days', 'seed', 'draws', 'proposal', 'state'],
     run: ([path], flags, warn) => aheadVerb(load(path, warn), flags),
+  },
+  roof: {
+    usage: 'lantern roof FILE [--roof ID] [--module TYPE] [--state ID] [--proposal ID] [--heading DEG]',
+    flags: ['roof', 'module', 'state', 'proposal', 'heading'],
+    run: ([path], flags, warn) => roofVerb(load(path, warn), flags, warn),
   },
   sun: {
     usage: 'lantern sun LAT LON UTC [--elevation M]',

@@ -10,6 +10,7 @@ import { loads } from './loads';
 import { moduleTypes } from './module-types';
 import { monitor } from './monitor';
 import { otherBanks } from './other-banks';
+import { roofs } from './roofs';
 import { runs } from './runs';
 import { sources } from './sources';
 import { states } from './states';
@@ -34,6 +35,7 @@ export const KINDS = {
   converters,
   monitor,
   otherBanks,
+  roofs,
   states,
 } as const;
 

@@ -92,7 +92,7 @@ function apart(file: SystemFile, today: number, units: Units): FarOut[] {
     const all = (file.readings ?? []).flatMap((reading) => {
       const day = dayOf(reading.at);
       return reading.subject === bank.id && reading.quantity === quantity && day !== null && day <= today
-        ? [{ day, value: reading.value, position: (reading.position ?? {}) }]
+        ? [{ day, value: reading.value, position: reading.position ?? {} }]
         : [];
     });
     const last = Math.max(...all.map(({ day }) => day));

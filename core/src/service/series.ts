@@ -144,7 +144,7 @@ function placeOf(position: Reading['position']): Position | undefined {
     const index = position?.[name];
     return index === null || index === undefined ? [] : [[name, index] as const];
   });
-  return known.length > 0 ? (Object.fromEntries(known)) : undefined;
+  return known.length > 0 ? Object.fromEntries(known) : undefined;
 }
 
 /** What a row comes to under conditions, each worked out once; null where nothing can be told. */

@@ -31,6 +31,7 @@ import { loads } from '../parts/loads';
 import { moduleTypes } from '../parts/module-types';
 import { monitor } from '../parts/monitor';
 import { otherBanks } from '../parts/other-banks';
+import { roofs } from '../parts/roofs';
 import { runs } from '../parts/runs';
 import { nominalSchema, siteSchema } from '../parts/site';
 import { sources } from '../parts/sources';
@@ -76,6 +77,7 @@ export const systemSchema = nominalSchema.shape({
   loads: list(loads.schema),
   runs: list(runs.schema),
   switches: list(switches.schema),
+  roofs: list(roofs.schema),
   states: list(states.schema),
   distribution: list(distribution.schema),
   monitor: monitor.schema.default(undefined).nullable().optional(),
@@ -303,6 +305,7 @@ export { LOAD_TYPES, type Load } from '../parts/loads';
 export type { ModuleType } from '../parts/module-types';
 export type { Monitor } from '../parts/monitor';
 export type { OtherBank } from '../parts/other-banks';
+export { OBSTACLE_KINDS, type Obstacle, type Roof } from '../parts/roofs';
 export { RUN_KINDS, type Run } from '../parts/runs';
 export { siteSchema, type Site } from '../parts/site';
 export { OCCASIONS, type Occasion, type Source } from '../parts/sources';

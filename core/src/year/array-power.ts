@@ -52,11 +52,11 @@ function made(wired: Wired): PowerTable {
  * @param cells degC of all cells, or of each string's
  */
 export function arrayWatts(
-  { strings, shade, type, volts, worth_V }: Wired,
+  { strings, shade, ...at }: Wired,
   light: number,
   cells: number | ((string: number) => number),
 ): number {
-  const { currentAt, highest_V, oneTop } = inParallel(
+  return wattsOf(
     strings.map((string, s) =>
       string.map((module, m): Standing => ({
         module,
@@ -64,7 +64,16 @@ export function arrayWatts(
         irradiance_W_m2: Math.max(1, light * (shade?.[s]?.[m] ?? 1)),
       })),
     ),
+    at,
   );
+}
+
+/** Watts of strings side by side, each module or group of cells in its own light. */
+export function wattsOf(
+  strings: readonly (readonly Standing[])[],
+  { type, volts, worth_V }: Pick<Wired, 'type' | 'volts' | 'worth_V'>,
+): number {
+  const { currentAt, highest_V, oneTop } = inParallel(strings);
   if (type === 'pwm') return Math.max(0, currentAt(volts)) * worth_V;
   if (highest_V <= volts) return 0;
   const power = (v: number) => v * currentAt(v);

@@ -1,0 +1,146 @@
+import { areaOf, boxOf, clipped, convexPieces, hull, unionArea, type Box, type Point } from '../numeric/polygon';
+
+/**
+ * What stands on a roof as its modules see it (docs/roof.md): each obstacle a plumb prism whose shadow on the modules'
+ * plane is its foot swept along one vector, and whose share of a module's sky is what lies below its top.
+ */
+
+/** A plumb prism: its foot where it pierces the modules' plane, mm, and how far it rises above there, plumb, mm. */
+export interface Prism {
+  /** Convex pieces of its foot. */
+  pieces: Point[][];
+  height: number;
+}
+
+/** The plane of the modules: x to the right, y up its slope, towards a compass direction. */
+export interface Plane {
+  tilt: number;
+  heading: number;
+}
+
+const RAD = Math.PI / 180;
+/** A round as so many corners, of the same area. */
+const ROUND = 48;
+const ROUND_SIZE = Math.sqrt((2 * Math.PI) / (ROUND * Math.sin((2 * Math.PI) / ROUND)));
+
+/** A prism from what stands on the roof; null where it does not rise above the modules. */
+export function prismOf(
+  { outline, circle, height }: { outline?: readonly Point[] | null; circle?: readonly number[] | null; height: number },
+  mount: number,
+  tilt_deg: number,
+): Prism | null {
+  const tilt = tilt_deg * RAD;
+  const above = height - mount / Math.cos(tilt);
+  if (!(above > 0)) return null;
+  // Plumb from the roof to the modules' plane is a step uphill.
+  const up = mount * Math.tan(tilt);
+  const [cx = 0, cy = 0, r = 0] = circle ?? [];
+  const foot: Point[] = circle
+    ? Array.from({ length: ROUND }, (_, i) => {
+        const angle = (2 * Math.PI * i) / ROUND;
+        return [cx + r * ROUND_SIZE * Math.cos(angle), cy + r * ROUND_SIZE * Math.sin(angle)];
+      })
+    : [...(outline ?? [])];
+  return { pieces: convexPieces(foot).map((piece) => piece.map(([x, y]): Point => [x, y + up])), height: above };
+}
+
+/** A direction in the plane's own axes: to the right, up the slope, out of the plane; and how far it rises. */
+export interface Ray {
+  x: number;
+  y: number;
+  n: number;
+}
+
+/** A direction of the sky, up, north and east, in the axes of a plane. */
+export function inPlane({ tilt, heading }: Plane, up: number, north: number, east: number): Ray {
+  const [t, h] = [tilt * RAD, heading * RAD];
+  const ahead = north * Math.cos(h) + east * Math.sin(h);
+  return {
+    x: east * Math.cos(h) - north * Math.sin(h),
+    y: ahead * Math.cos(t) + up * Math.sin(t),
+    n: up * Math.cos(t) - ahead * Math.sin(t),
+  };
+}
+
+/** The shadows of prisms under a sun, as convex polygons on the modules' plane. */
+export function shadows(prisms: readonly Prism[], { tilt }: Plane, sun: Ray): Point[][] {
+  const t = tilt * RAD;
+  return prisms.flatMap(({ pieces, height }) => {
+    const across = (Math.cos(t) / sun.n) * height;
+    const [vx, vy] = [-sun.x * across, height * Math.sin(t) - sun.y * across];
+    return pieces.map((piece) => hull([...piece, ...piece.map(([x, y]): Point => [x + vx, y + vy])]));
+  });
+}
+
+/** The share of a rectangle that no shadow covers. */
+export function litShare(box: Box, dark: readonly (readonly Point[])[]): number {
+  const whole = (box.right - box.left) * (box.top - box.foot);
+  const within: Point[][] = [];
+  for (const shadow of dark) {
+    const reach = boxOf(shadow);
+    if (reach.right <= box.left || reach.left >= box.right || reach.top <= box.foot || reach.foot >= box.top) continue;
+    const part = clipped(shadow, box);
+    if (part.length >= 3 && areaOf(part) > 1e-9) within.push(part);
+  }
+  if (within.length === 0) return 1;
+  return Math.max(0, Math.min(1, 1 - unionArea(within) / whole));
+}
+
+/** Directions round the compass in which the sky is looked at. */
+const COMPASS = 360;
+
+/**
+ * Of what a plane sees of the sky, all of it even, the share that a point of it still gets.
+ * @param heading does not matter here: obstacles and plane turn together
+ */
+export function skyShare(prisms: readonly Prism[], tilt_deg: number, [px, py]: Point): number {
+  const tilt = tilt_deg * RAD;
+  const [sin, cos, tan] = [Math.sin(tilt), Math.cos(tilt), Math.tan(tilt)];
+  const flat = prisms.map(({ pieces, height }) => ({
+    height,
+    // From above: the slope is shortened.
+    pieces: pieces.map((piece) => piece.map(([x, y]): Point => [x - px, (y - py) * cos])),
+  }));
+  let seen = 0;
+  let all = 0;
+  for (let k = 0; k < COMPASS; k++) {
+    const psi = (2 * Math.PI * (k + 0.5)) / COMPASS;
+    const [dx, dy] = [Math.sin(psi), Math.cos(psi)];
+    // How steep the plane itself rises that way: below it nothing is seen.
+    const rise = tan * dy;
+    const from = Math.max(0, rise);
+    let hidden = from;
+    for (const { pieces, height } of flat)
+      for (const piece of pieces) {
+        const away = distance(piece, dx, dy);
+        if (away !== null) hidden = Math.max(hidden, rise + height / Math.max(away, 1e-6));
+      }
+    /** The light from a slope upwards to the top of the sky, by how the plane takes it. */
+    const light = (slope: number) => {
+      const a = Math.atan(slope);
+      const [s, c] = [Math.sin(a), Math.cos(a)];
+      return cos * 0.5 * (1 - s * s) - sin * dy * (Math.PI / 4 - a / 2 - (s * c) / 2);
+    };
+    seen += light(hidden);
+    all += light(from);
+  }
+  return all > 0 ? Math.max(0, Math.min(1, seen / all)) : 1;
+}
+
+/** How far it is to a convex polygon from the origin, in a direction; null where it lies elsewhere, 0 within it. */
+function distance(polygon: readonly Point[], dx: number, dy: number): number | null {
+  let nearest = Infinity;
+  let inside = true;
+  for (let i = 0, j = polygon.length - 1; i < polygon.length; j = i++) {
+    const [a, b] = [polygon[j] as Point, polygon[i] as Point];
+    const [ex, ey] = [b[0] - a[0], b[1] - a[1]];
+    if (ex * -a[1] - ey * -a[0] < 0) inside = false;
+    const bottom = dx * ey - dy * ex;
+    if (bottom === 0) continue;
+    const t = (a[0] * ey - a[1] * ex) / bottom;
+    const u = (a[0] * dy - a[1] * dx) / bottom;
+    if (t >= 0 && u >= 0 && u <= 1) nearest = Math.min(nearest, t);
+  }
+  if (inside) return 0;
+  return nearest === Infinity ? null : nearest;
+}
