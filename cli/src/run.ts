@@ -1,3 +1,4 @@
+import { plateVerb } from './plate';
 import { roofVerb } from './roof';
 import { aheadVerb, dueVerb, faultsVerb, practiceVerb, trendsVerb } from './service';
 import { checkWithRemedies, neededFor } from '@true-lantern/core/rules/cures/remedies';
@@ -282,6 +283,11 @@ const VERBS: Record<string, Verb> = {
     usage: 'lantern roof FILE [--roof ID] [--module TYPE] [--state ID] [--proposal ID] [--heading DEG]',
     flags: ['roof', 'module', 'state', 'proposal', 'heading'],
     run: ([path], flags, warn) => roofVerb(load(path, warn), flags, warn),
+  },
+  plate: {
+    usage: 'lantern plate IMAGE|TEXT [--kind KIND]',
+    flags: ['kind'],
+    run: ([path], { kind }) => plateVerb(path, kind),
   },
   sun: {
     usage: 'lantern sun LAT LON UTC [--elevation M]',

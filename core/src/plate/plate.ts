@@ -1,0 +1,175 @@
+import { KIND_WORDS, LABELS, PLATE_KINDS, type Label, type PlateKind } from './labels';
+import type { PlateField } from './plate-field';
+import { figuresIn, type Figure } from './quantities';
+import { special } from './special';
+
+/** A nameplate's text as fields of a part (docs/plates.md): what is sure, what is to be asked, what contradicts itself. */
+
+export type { PlateField };
+/** What a plate says. */
+export interface Plate {
+  kind: PlateKind | null;
+  lines: { text: string; confidence?: number }[];
+  fields: PlateField[];
+  contradictions: { fields: string[]; why: string }[];
+}
+
+/** What is under this sureness of the words themselves is asked about, percent. */
+const SURE_PCT = 75;
+
+/** @param kind where it is known */
+export function readPlate(lines: readonly { text: string; confidence?: number }[], kind?: PlateKind): Plate {
+  const clean = lines
+    .map(({ text, ...rest }) => ({
+      ...rest,
+      text: text
+        .normalize('NFKC')
+        .replace(/[\u2212\u2010-\u2015]/g, '-')
+        .replace(/\s+/g, ' ')
+        .trim(),
+    }))
+    .filter(({ text }) => text !== '');
+  const found = kind ?? kindOf(clean.map(({ text }) => text));
+  if (found === null) return { kind: null, lines: clean, fields: [], contradictions: [] };
+  const fields = new Map<string, PlateField>();
+  const take = (one: PlateField, confidence: number | undefined) => {
+    const sure = one.sure && (confidence === undefined || confidence >= SURE_PCT);
+    const before = fields.get(one.field);
+    // What is said twice alike is said; what is said twice otherwise is asked about.
+    if (!before) fields.set(one.field, { ...one, sure });
+    else if (before.value !== one.value && !(before.sure && !sure))
+      fields.set(one.field, { ...(sure && !before.sure ? { ...one, sure } : before), sure: sure && !before.sure });
+  };
+  for (const [i, { text, confidence }] of clean.entries()) {
+    const next = clean[i + 1]?.text ?? '';
+    for (const one of labelled(text, next, LABELS[found])) take(one, confidence);
+  }
+  for (const { confidence, ...one } of special(found, clean)) if (!fields.has(one.field)) take(one, confidence);
+  const list = [...fields.values()];
+  const contradictions = contradictionsIn(
+    found,
+    list,
+    clean.map(({ text }) => text),
+  );
+  const doubtful = new Set(contradictions.flatMap((one) => one.fields));
+  return {
+    kind: found,
+    lines: clean,
+    fields: list.map((one) => (doubtful.has(one.field) ? { ...one, sure: false } : one)),
+    contradictions,
+  };
+}
+
+/** The kind that most of its words speak for; null where none does. */
+export function kindOf(lines: readonly string[]): PlateKind | null {
+  const all = lines.join('\n');
+  const scores = PLATE_KINDS.map((kind) => ({
+    kind,
+    score: KIND_WORDS[kind].reduce((sum, [pattern, weight]) => sum + (pattern.test(all) ? weight : 0), 0),
+  }));
+  const best = scores.reduce((a, b) => (b.score > a.score ? b : a));
+  return best.score >= LEAST_SCORE ? best.kind : null;
+}
+const LEAST_SCORE = 2;
+
+/** Figures behind their labels in one line; where it ends with a label, at the head of the next. */
+function labelled(line: string, next: string, labels: readonly Label[]): PlateField[] {
+  const figures = figuresIn(line);
+  const hits = labels
+    .flatMap((label) => {
+      const match = label.names.exec(line);
+      return match && label.names.source !== '.*'
+        ? [{ label, at: match.index, end: match.index + match[0].length }]
+        : [];
+    })
+    .sort((a, b) => a.at - b.at || b.end - a.end);
+  // Of names within one another the longer counts: "open-circuit voltage" is no "voltage". A name counts for one thing
+  // unless what it measures is told apart by the unit.
+  const kept = hits.filter(
+    (one) =>
+      !hits.some(
+        (other) =>
+          other !== one &&
+          other.at <= one.at &&
+          one.end <= other.end &&
+          other.end - other.at > one.end - one.at &&
+          other.label.measure === one.label.measure,
+      ),
+  );
+  const used = new Set<Figure>();
+  return kept.flatMap(({ label, end }): PlateField[] => {
+    const later = kept.filter((other) => other.at >= end && other.label.measure === label.measure).map(({ at }) => at);
+    const until = Math.min(...later, Infinity);
+    const fits = (one: Figure) => one.to === undefined && inRange(one.value, label);
+    const bracket = new RegExp(`^[^0-9]{0,20}[([]\\s*${UNIT_NAMES[label.measure] ?? '?'}\\s*[)\\]]`, 'i').test(
+      line.slice(end),
+    );
+    const candidates = figures.filter((one) => !used.has(one) && one.at >= end - 1 && one.at < until);
+    const exact = candidates.find((one) => one.measure === label.measure && fits(one));
+    if (exact) {
+      used.add(exact);
+      return [{ field: label.field, value: exact.value, text: line, sure: !exact.mended }];
+    }
+    const bare = candidates.find((one) => one.measure === '' && fits(one));
+    if (bare) {
+      used.add(bare);
+      return [{ field: label.field, value: bare.value, text: line, sure: bracket && !bare.mended }];
+    }
+    // The figure before its label, as some print it: "150 V max PV".
+    const before = figures
+      .filter((one) => !used.has(one) && one.end <= end && one.measure === label.measure && fits(one))
+      .at(-1);
+    if (before && kept.length === 1 && figures.length === 1) {
+      used.add(before);
+      return [{ field: label.field, value: before.value, text: line, sure: !before.mended }];
+    }
+    const [first] = figures.length === 0 ? figuresIn(next) : [];
+    return first && first.at <= 2 && first.measure === label.measure && fits(first)
+      ? [{ field: label.field, value: first.value, text: next, sure: false }]
+      : [];
+  });
+}
+const UNIT_NAMES: Readonly<Record<string, string>> = {
+  V: 'V(?:dc)?',
+  A: 'A(?:dc)?',
+  W: 'W(?:p|c)?',
+  Ah: 'Ah',
+  kg: 'kg',
+  pct_C: '%/\\s?\u00b0?[CK]',
+};
+const inRange = (value: number, { range: [low, high] }: Label) => value >= low && value <= high;
+
+/** What cannot be: figures of which one must be wrong. */
+function contradictionsIn(
+  kind: PlateKind,
+  fields: readonly PlateField[],
+  lines: readonly string[],
+): Plate['contradictions'] {
+  const of = (name: string) => {
+    const value = fields.find(({ field }) => field === name)?.value;
+    return typeof value === 'number' ? value : null;
+  };
+  const out: Plate['contradictions'] = [];
+  if (kind === 'module') {
+    const [p, voc, isc, vmp, imp] = [of('pmax_W'), of('voc_V'), of('isc_A'), of('vmp_V'), of('imp_A')];
+    if (p !== null && vmp !== null && imp !== null && Math.abs((vmp * imp) / p - 1) > 0.06)
+      out.push({
+        fields: ['pmax_W', 'vmp_V', 'imp_A'],
+        why: `${vmp} V x ${imp} A is ${(vmp * imp).toFixed(0)} W, not ${p} W`,
+      });
+    if (voc !== null && vmp !== null && vmp >= voc)
+      out.push({ fields: ['voc_V', 'vmp_V'], why: `Vmp ${vmp} V is not below Voc ${voc} V` });
+    if (isc !== null && imp !== null && imp >= isc)
+      out.push({ fields: ['isc_A', 'imp_A'], why: `Imp ${imp} A is not below Isc ${isc} A` });
+  }
+  if (kind === 'battery') {
+    const [volts, ah] = [of('block_V'), of('blockCapacity_Ah')];
+    const wh = lines.flatMap(figuresIn).find(({ measure }) => measure === 'Wh')?.value ?? null;
+    if (volts !== null && ah !== null && wh !== null && Math.abs((volts * ah) / wh - 1) > 0.06)
+      out.push({
+        fields: ['block_V', 'blockCapacity_Ah'],
+        why: `${volts} V x ${ah} Ah is ${(volts * ah).toFixed(0)} Wh, not ${wh} Wh`,
+      });
+  }
+  return out;
+}
