@@ -27,6 +27,9 @@ const FLOORS = [
   'plan',
   'prove',
   'faults',
+  'service',
+  'roof',
+  'plate',
   'work',
   'line',
 ];

@@ -20,6 +20,9 @@ export const CLI_BUNDLE = {
   format: 'cjs',
   // jsonc-parser's "main" is UMD and asks for its files at run time.
   mainFields: ['module', 'main'],
+  // Loaded only for a picture, and by `require`: the bundle runs as a script of its own.
+  external: ['sharp', 'tesseract.js'],
+  supported: { 'dynamic-import': false },
   logLevel: 'error',
 };
 

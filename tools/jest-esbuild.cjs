@@ -25,7 +25,7 @@ const TAKEN = [
   'WeakMap',
 ];
 const banner = `var ${TAKEN.map((name) => `${name} = globalThis.${name}`).join(', ')};`;
-const self = readFileSync(__filename, 'utf8');
+const self = readFileSync(require.resolve('./jest-esbuild.cjs'), 'utf8');
 
 /** TypeScript and ESM to what Jest runs; types are the compiler's business. */
 module.exports = {
@@ -39,6 +39,8 @@ module.exports = {
       target: 'node20',
       sourcemap: 'external',
       sourcefile: path,
+      // What is loaded late is loaded by `require`: a test's context has no other way.
+      supported: { 'dynamic-import': false },
       banner,
     });
     return { code, map };

@@ -60,6 +60,10 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   for (const key of ['5', '3', 'point', '2']) await page.getByRole('button', { name: key, exact: true }).click();
   await page.getByTestId('reading-judged').scrollIntoViewIfNeeded();
   await shot('prove');
+  await page.getByTestId('trends').scrollIntoViewIfNeeded();
+  await page.getByTestId('trends').click();
+  await page.getByTestId('trend-drop_V-r-inv').waitFor();
+  await shot('trends');
   await page.goto('/');
   await page.getByTestId('site-Gannet Ledge bird observatory').click();
   await page.getByRole('link', { name: /^Plan/ }).click();

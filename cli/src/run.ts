@@ -24,14 +24,12 @@ import type { Finding } from '@true-lantern/core/rules/finding';
 import { faultAt as fault, FaultError, faultLine } from '@true-lantern/core/system/faults';
 import { modelOf, type Model } from '@true-lantern/core/system/model';
 import { modelInState } from '@true-lantern/core/system/states';
-import { readSystemFile } from '@true-lantern/core/system/read';
 import { expectedTests } from '@true-lantern/core/prove/expect';
 import { CONDITIONS } from '@true-lantern/core/prove/conditions';
 import { workOf } from '@true-lantern/core/work/work';
 import { emptyTrace, simulateYears, YearSimulator } from '@true-lantern/core/year/year';
-import type { SystemFile } from '@true-lantern/core/system/schema';
 import { type Verb, shades, MOST_YEARS, wholeOf, weatherOf, figureOf, parse } from './flags';
-import { textOf } from './flags';
+import { load } from './load';
 import { hoursTable } from './hours-table';
 
 /** What a call of the command line comes to: its output, its errors, its exit code. */
@@ -335,12 +333,6 @@ export function run(argv: string[]): Answer {
     if (error instanceof FaultError) return { code: 2, out: '', err: lines(error.faults.map(faultLine)) };
     throw error;
   }
-}
-
-function load(path: string | undefined, warn: (line: string) => void): SystemFile {
-  const { file, warnings } = readSystemFile(textOf(path, 'a system file'));
-  warnings.forEach(warn);
-  return file;
 }
 
 /** A finding as the open format has it; where nothing that is offered cures it, what would be needed. */

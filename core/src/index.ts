@@ -191,7 +191,6 @@ export { leftAs, since, type Left, type Since } from './prove/since';
 export { epwWeather, type Weather } from './year/weather';
 export { changesOfTries, isTrying, modelOfTries, NO_TRIES, type Tries } from './year/tries';
 export { dayStrip, type DayStrip, type StripLoad } from './power/day-strip';
-export { LOG_KINDS, LOG_TESTS, type Gone, type LogEntry, type LogKind, type LogTest } from './system/schema';
 export { aheadOf, type Ahead, type AheadAsked, type DayAhead } from './service/ahead';
 export { chargeNow, type ChargeNow } from './service/charge-now';
 export { dateOf, dayFrom, dayOf } from './service/days';

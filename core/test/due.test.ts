@@ -58,8 +58,8 @@ describe('how often', () => {
   ] as const)('%s every %i days', (key, every) => expect(one(bare(), key).every_d).toBe(every));
 
   test('a hot bank, or one that is equalised, drinks twice as fast; both together no faster', () => {
-    const hot = (file: SystemFile) => void (file.system!.bank!.place!.max_C = 35);
-    const boiled = (file: SystemFile) => void (file.system!.controllers![0]!.settings!.equalise_V = 31);
+    const hot = (file: SystemFile) => void (file.system.bank!.place!.max_C = 35);
+    const boiled = (file: SystemFile) => void (file.system.controllers![0]!.settings!.equalise_V = 31);
     expect(one(bare(hot), 'water').every_d).toBe(30);
     expect(one(bare(boiled), 'water').every_d).toBe(30);
     expect(
@@ -70,7 +70,7 @@ describe('how often', () => {
     ).toBe(30);
     expect(
       one(
-        bare((file) => void (file.system!.bank!.place!.max_C = 34)),
+        bare((file) => void (file.system.bank!.place!.max_C = 34)),
         'water',
       ).every_d,
     ).toBe(60);
@@ -80,7 +80,7 @@ describe('how often', () => {
     const plan = (every: number[], volts?: number) =>
       bare((file) => {
         every.forEach((each, i) => {
-          const part = i === 0 ? file.system!.controllers![0]! : file.system!.chargers![0]!;
+          const part = i === 0 ? file.system.controllers![0]! : file.system.chargers![0]!;
           part.settings = { ...part.settings, equaliseEvery_d: each, equalise_V: volts ?? null };
         });
       });
@@ -90,20 +90,20 @@ describe('how often', () => {
   });
 
   test('a roof that lies flat is not washed by rain; a tilt that nobody noted is not flat', () => {
-    const tilted = (tilt: number | null) => bare((file) => void (file.system!.arrays![0]!.tilt_deg = tilt));
+    const tilted = (tilt: number | null) => bare((file) => void (file.system.arrays![0]!.tilt_deg = tilt));
     expect(one(tilted(9.9), 'clean').every_d).toBe(90);
     expect(one(tilted(10), 'clean').every_d).toBe(180);
     expect(one(tilted(null), 'clean').every_d).toBe(180);
   });
 
   test('only a bank older than two years is due for a capacity test', () => {
-    const aged = (age: number) => bare((file) => void (file.system!.bank!.age_y = age));
+    const aged = (age: number) => bare((file) => void (file.system.bank!.age_y = age));
     expect(of(aged(2), 'capacity')).toEqual([]);
     expect(one(aged(2.1), 'capacity')).toMatchObject({ every_d: 730, subject: 'bank' });
   });
 
   test('valve-regulated lead takes no water; lithium neither, nor has it a resting voltage to read', () => {
-    const made = (chemistry: 'agm' | 'lfp') => bare((file) => void (file.system!.bank!.chemistry = chemistry));
+    const made = (chemistry: 'agm' | 'lfp') => bare((file) => void (file.system.bank!.chemistry = chemistry));
     for (const chemistry of ['agm', 'lfp'] as const)
       expect([...of(made(chemistry), 'water'), ...of(made(chemistry), 'density')]).toEqual([]);
     expect(of(made('agm'), 'rest')).toHaveLength(1);
@@ -113,13 +113,13 @@ describe('how often', () => {
   test('a starter battery is read at rest too', () => {
     const file = bare(
       (it) =>
-        void (it.system!.otherBanks = [{ id: 'start', role: 'starter', chemistry: 'flooded', nominal_V: 12 }] as never),
+        void (it.system.otherBanks = [{ id: 'start', role: 'starter', chemistry: 'flooded', nominal_V: 12 }] as never),
     );
     expect(of(file, 'rest').map(({ subject }) => subject)).toEqual(['bank', 'start']);
   });
 
   test('strings under 60 V in the cold need no insulation test', () => {
-    const file = bare((it) => void (it.system!.arrays![0]!.strings = [['m235']]));
+    const file = bare((it) => void (it.system.arrays![0]!.strings = [['m235']]));
     expect(of(file, 'insulation')).toEqual([]);
     expect(one(bare(), 'insulation').licensed).toBe(true);
   });
@@ -131,17 +131,17 @@ describe('how often', () => {
         'alarm',
       ),
     ).toEqual([]);
-    const quiet = (file: SystemFile) => void (file.system!.sources = []);
+    const quiet = (file: SystemFile) => void (file.system.sources = []);
     expect(of(bare(quiet), 'alarm')).toEqual([]);
     expect(
       of(
-        bare((file) => (quiet(file), (file.system!.bank!.place!.space = 'sealed-vented-box'))),
+        bare((file) => (quiet(file), (file.system.bank!.place!.space = 'sealed-vented-box'))),
         'alarm',
       ),
     ).toHaveLength(1);
     expect(
       of(
-        bare((file) => (quiet(file), (file.system!.bank!.chemistry = 'lfp'))),
+        bare((file) => (quiet(file), (file.system.bank!.chemistry = 'lfp'))),
         'alarm',
       ),
     ).toHaveLength(1);
@@ -149,8 +149,8 @@ describe('how often', () => {
 
   test('settings are read back of what has some recorded, an inverter and its charger once', () => {
     const file = bare((it) => {
-      it.system!.inverters![0]!.charger = { max_A: 35, settings: { absorb_V: 29 } };
-      it.system!.controllers![0]!.settings = {};
+      it.system.inverters![0]!.charger = { max_A: 35, settings: { absorb_V: 29 } };
+      it.system.controllers![0]!.settings = {};
     });
     expect(of(file, 'settings').map(({ subject }) => subject)).toEqual(['inv', 'mains']);
   });

@@ -168,7 +168,7 @@ describe('a reading far out of range', () => {
     expect(far([block(0, 6.4), block(1, 4.9)])).toEqual([]);
   });
   test('a bank at a third of its capacity is said; one at nine tenths is not', () => {
-    const { bank } = hut().system!;
+    const { bank } = hut().system;
     const label = bank!.blockCapacity_Ah * bank!.parallel;
     const held = (share: number) => far([{ subject: 'bank', quantity: 'capacity_Ah', value: share * label }]);
     expect(held(0.33)).toHaveLength(1);

@@ -271,7 +271,7 @@ describe('how many fit', () => {
 describe('what is lacking for one more, and what lies wrong', () => {
   const bus = (change: (roof: NonNullable<NonNullable<SystemFile['system']>['roofs']>[number]) => void): Model => {
     const made = file('p07-aerial-moves');
-    change(made.system!.roofs![0]!);
+    change(made.system.roofs![0]!);
     return modelOf(readSystemFile(JSON.stringify(made)).file);
   };
   test('by how much a side would have to move out', () => {
@@ -302,7 +302,7 @@ describe('what is lacking for one more, and what lies wrong', () => {
   });
   test('a placing as found that does not hold is told, with what and by how much', () => {
     const made = file('s13-regroup');
-    const [roof] = made.system!.roofs!;
+    const [roof] = made.system.roofs!;
     roof!.placed![1]!.x = 1400;
     const [found] = roofsOf(modelOf(made), { clock: () => looks(2) });
     // 400 + 992 + 20 = 1412; 12 mm are lacking to the module beside it.
@@ -320,7 +320,7 @@ describe('what is lacking for one more, and what lies wrong', () => {
     [{ arrayId: 'a', string: 0, index: 0, x: 0, y: 0 }, 'is placed already'],
   ])('%j is a fault of the roof, and none of the file', (placed, said) => {
     const made = file('s13-regroup');
-    made.system!.roofs![0]!.placed!.push(placed);
+    made.system.roofs![0]!.placed!.push(placed);
     const read = readSystemFile(JSON.stringify(made)).file;
     try {
       roofsOf(modelOf(read));
@@ -436,7 +436,7 @@ describe('shade', () => {
   test('without latitude, climate or heading it says what is missing, and still what fits', () => {
     const made = file('s13-regroup');
     delete made.site.latitude_deg;
-    delete made.system!.roofs![0]!.heading_deg;
+    delete made.system.roofs![0]!.heading_deg;
     const [found] = roofsOf(modelOf(made), { clock: () => looks(2) });
     expect(found).toMatchObject({
       shade: null,
@@ -448,10 +448,10 @@ describe('shade', () => {
     const at = (parked: boolean, heading?: number) => {
       const made = file('s13-regroup');
       made.site.kind = 'bus';
-      const [roof] = made.system!.roofs!;
+      const [roof] = made.system.roofs!;
       roof!.parked = parked;
       const spots = [{ x: 1412, y: 400, turned: false }];
-      const fit = { module: made.system!.moduleTypes![0]!, spots };
+      const fit = { module: made.system.moduleTypes![0]!, spots };
       return shadeOf(modelOf(made), roof!, roof!.obstacles!, fit, heading) as RoofShade;
     };
     const one = at(true);

@@ -153,7 +153,7 @@ describe('what tells nothing is no series', () => {
     expect(series({ conditions: {} })).toEqual([]);
     expect(series({ subject: 'bank', quantity: 'rest_V', value: 25, conditions: {} })).toEqual([]);
     const { system } = hut();
-    const array = system!.arrays![0]!.id;
+    const array = system.arrays![0]!.id;
     const string = { subject: array, quantity: 'stringIsc_A', value: 7, position: { string: 0 } };
     expect(series({ ...string, conditions: {} })).toEqual([]);
     expect(series({ ...string, conditions: { irradiance_W_m2: 800 } })).toHaveLength(1);
@@ -166,7 +166,7 @@ describe('what tells nothing is no series', () => {
     const rest = { at: at(0), subject: 'bank', quantity: 'rest_V', value: 25, ...visit };
     const shown = {
       at: at(0),
-      subject: hut().system!.monitor?.id ?? 'bank',
+      subject: hut().system.monitor?.id ?? 'bank',
       quantity: 'head_soc',
       value: 0.8,
       ...visit,
@@ -199,7 +199,7 @@ describe('a bound', () => {
   });
   test('that is neared drifts', () => expect(only(joints([0.05, 0.07, 0.1, 0.14, 0.2])).verdict).toBe('drifting'));
   test('of insulation: less is worse', () => {
-    const array = hut().system!.arrays![0]!.id;
+    const array = hut().system.arrays![0]!.id;
     const tested = (values: number[]) =>
       only(seen(values.map((value, i) => ({ at: at(200 * i), subject: array, quantity: 'insulation_Mohm', value }))));
     expect(tested([20, 10, 5, 2.5, 1.3]).verdict).toBe('drifting');
@@ -209,7 +209,7 @@ describe('a bound', () => {
 });
 
 test('a capacity is held against the label, at the temperature of the day', () => {
-  const { bank } = hut().system!;
+  const { bank } = hut().system;
   const labelled = bank!.blockCapacity_Ah * bank!.parallel;
   const test = (value: number, ambient_C?: number) =>
     only(

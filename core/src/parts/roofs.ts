@@ -153,7 +153,7 @@ export const roofs = kind({
     notes: notes(),
   }),
   fact: ({ outline_mm, placed }) => {
-    const { left, right, foot, top } = boxOf((outline_mm ?? []));
+    const { left, right, foot, top } = boxOf(outline_mm ?? []);
     return `${((right - left) / 1000).toFixed(2)} x ${((top - foot) / 1000).toFixed(2)} m, ${placed?.length ?? 0} modules`;
   },
   line: { at: 'list' },
