@@ -500,7 +500,8 @@ describe('a day of loads on a strip', () => {
 
 describe('what do you see?', () => {
   test('every kind of part is among the things, each drawn in its own way, twenty and more', () => {
-    expect(new Set(SEEN.map(({ kind }) => kind))).toEqual(new Set(KIND_ORDER));
+    // A roof is measured, not seen: it comes with its outline.
+    expect(new Set(SEEN.map(({ kind }) => kind))).toEqual(new Set(KIND_ORDER.filter((kind) => kind !== 'roofs')));
     expect(new Set(SEEN.map(({ thing }) => thing)).size).toBe(SEEN.length);
     expect(new Set(SEEN.map(({ word }) => word)).size).toBe(SEEN.length);
     expect(SEEN.length).toBeGreaterThanOrEqual(20);

@@ -89,8 +89,9 @@ describe('the load ladder agrees with the rules', () => {
     }
   });
   test('without an inverter the DC side has a ladder of its own; each rung agrees with the rules', () => {
-    const model = open(whelk, (file: { system: Record<string, unknown>; readings: unknown[] }) => {
+    const model = open(whelk, (file: { system: Record<string, unknown>; readings: unknown[]; log: unknown[] }) => {
       file.readings = [];
+      file.log = [];
       file.system.inverters = [];
       file.system.runs = [];
       file.system.switches = [];

@@ -210,7 +210,7 @@ describe('how many fit', () => {
         const fewer = pack(groundWith(w, h, list.slice(1)), size, looks(6));
         if (fewer.bound === fewer.spots.length) expect(fewer.spots.length).toBeGreaterThanOrEqual(found.spots.length);
       }),
-      { numRuns: Number(process.env.ROOFS ?? 120) },
+      { numRuns: Number(process.env.ROOFS ?? 60) },
     );
   });
 

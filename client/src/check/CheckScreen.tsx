@@ -1,7 +1,6 @@
 import {
   CONSEQUENCE_ORDER,
   darkSentence,
-  farOut,
   grouped,
   keyOf,
   sentenceOf,
@@ -26,6 +25,7 @@ import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { usePretty } from '../kit/units';
 import { useWidest } from '../kit/wide';
+import { useToday } from '../data/today';
 import { useAnswer } from '../workers/engine';
 import { HeadroomNote } from './HeadroomNote';
 import { Remedies } from './Remedies';
@@ -119,7 +119,9 @@ function FarReadings() {
   const site = useOpenSite();
   const units = useUnits();
   const pretty = usePretty();
-  const far = useMemo(() => farOut(site.file, undefined, units), [site.file, units]);
+  const today = useToday();
+  const { data } = useAnswer<'trends'>({ ask: 'trends', file: site.file, on: today, units });
+  const far = data?.far ?? [];
   if (far.length === 0) return null;
   return (
     <View>

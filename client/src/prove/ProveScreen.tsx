@@ -25,7 +25,7 @@ import { metersOf } from '../data/meters';
 import { Chip, HeavyRule, Waiting } from '../kit/controls';
 import { shortDay } from '../kit/dates';
 import { Heading, T } from '../kit/text';
-import { useToday } from '../service/today';
+import { useToday } from '../data/today';
 import { useAnswer } from '../workers/engine';
 import { ConditionsEntry } from './ConditionsEntry';
 import { Signing } from './Signing';

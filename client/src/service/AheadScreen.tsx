@@ -15,7 +15,7 @@ import { tenth } from '../kit/tenth';
 import { T } from '../kit/text';
 import { Top } from '../kit/top';
 import { useAnswer } from '../workers/engine';
-import { useToday } from './today';
+import { useToday } from '../data/today';
 
 const DAYS: readonly (readonly [days: number, label: string])[] = [
   [7, '7 days'],

@@ -14,7 +14,7 @@ import { shortDay } from '../kit/dates';
 import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
 import { offerUndo } from '../kit/undo';
-import { useToday } from './today';
+import { useToday } from '../data/today';
 
 const WITHIN: readonly (readonly [days: number, label: string])[] = [
   [30, '30 days'],

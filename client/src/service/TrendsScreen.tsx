@@ -23,7 +23,7 @@ import { Legend } from '../kit/legend';
 import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
 import { useAnswer } from '../workers/engine';
-import { useToday } from './today';
+import { useToday } from '../data/today';
 import { TREND, trendLayout } from './trend-layout';
 
 const ORDER = { outside: 0, drifting: 1, 'too-few': 2, steady: 3 } as const;
@@ -32,7 +32,8 @@ const ORDER = { outside: 0, drifting: 1, 'too-few': 2, steady: 3 } as const;
 export function TrendsScreen() {
   const site = useOpenSite();
   const today = useToday();
-  const { data, error } = useAnswer<'trends'>({ ask: 'trends', file: site.file, on: today });
+  const units = useUnits();
+  const { data, error } = useAnswer<'trends'>({ ask: 'trends', file: site.file, on: today, units });
   const [steadyOpen, setSteadyOpen] = useState(false);
   const [fewOpen, setFewOpen] = useState(false);
   const trends = [...(data?.trends ?? [])].sort((a, b) => ORDER[a.verdict] - ORDER[b.verdict]);

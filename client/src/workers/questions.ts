@@ -14,6 +14,7 @@ import {
   type PracticeAsked,
   type SystemFile,
   type Trend,
+  type Units,
   faultsOf,
   type Faults,
   type FaultsAsked,
@@ -93,7 +94,7 @@ export type Question =
   | { ask: 'work'; before: Model; after: Model; shelf: StoredItem[] }
   | { ask: 'expect'; model: Model; conditions: Conditions }
   | { ask: 'faults'; model: Model; readings: Reading[]; asked: FaultsAsked }
-  | { ask: 'trends'; file: SystemFile; on: number }
+  | { ask: 'trends'; file: SystemFile; on: number; units: Units }
   | { ask: 'ahead'; model: Model; asked: AheadAsked }
   | { ask: 'practice'; model: Model; asked: PracticeAsked }
   | { ask: 'convert'; model: Model; packs: ShelfItem[] }
@@ -161,7 +162,7 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     advice: ({ model, asked }, progress) => yearAdvice(model, asked, progress),
     work: ({ before, after, shelf }) => workOf(before, after, shelf),
     faults: ({ model, readings, asked }) => faultsOf(model, readings, asked),
-    trends: ({ file, on }) => ({ trends: trendsOf(file, on), far: farOut(file, on) }),
+    trends: ({ file, on, units }) => ({ trends: trendsOf(file, on), far: farOut(file, on, units) }),
     ahead: ({ model, asked }) => aheadOf(model, asked),
     practice: ({ model, asked }) => practice(model, asked),
     expect: ({ model, conditions }) => expectedTests(model, conditions),
