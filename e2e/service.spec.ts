@@ -85,3 +85,34 @@ test('the days ahead begin with the charge that was set, and say what to leave o
   const { violations } = await new AxeBuilder({ page: demo }).analyze();
   expect(violations.map(({ id }) => id)).toEqual([]);
 });
+
+test('@phone a cable that loses eight times what it should stands on Check by itself, and leads to its cause', async ({
+  demo,
+}) => {
+  await importCopy(demo, `Hot lug ${Date.now() % 10000}`, (file) => {
+    const copy = file as unknown as { readings: object[] };
+    copy.readings = [
+      {
+        id: 'hot',
+        at: new Date(Date.now() - 86_400_000).toISOString(),
+        subject: 'r-inv',
+        quantity: 'drop_V',
+        value: 1.6,
+        conditions: { current_A: 60 },
+      },
+    ];
+  });
+  await demo.getByRole('link', { name: /^Check/ }).click();
+  const row = demo.getByTestId('far-drop_V-r-inv');
+  await expect(row).toContainText('1.6\u00a0V read', { timeout: 20_000 });
+  await row.click();
+  await expect(demo.getByTestId('faults-lead')).toBeVisible({ timeout: 30_000 });
+  await demo
+    .getByTestId(/^cause-/)
+    .first()
+    .click();
+  await demo.getByRole('button', { name: 'Log this cause' }).click();
+  await demo.getByRole('button', { name: 'Back', exact: true }).click();
+  await demo.getByTestId('log').click();
+  await expect(demo.getByTestId('log-line').first()).toContainText('Fault found');
+});

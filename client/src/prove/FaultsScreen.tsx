@@ -5,6 +5,7 @@ import {
   CONDITIONS,
   conditionsOf,
   lowered,
+  partById,
   positionWords,
   QUANTITIES,
   readingText,
@@ -271,7 +272,8 @@ function Opened({
               'Fault logged',
               addEntry(site, person.name, {
                 kind: 'fault',
-                ...(best.subject === 'site' ? {} : { subject: best.subject }),
+                // A misread value has its reading for a subject, and no part.
+                ...(partById(site.model.system, best.subject) ? { subject: best.subject } : {}),
                 text: [best.title, ...lines.map(({ text }) => text)].join('; ').slice(0, MOST_LETTERS),
               }),
             )
