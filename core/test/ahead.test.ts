@@ -119,6 +119,13 @@ test('the first dark day is the first with any, and a sound week offers no cure'
 });
 
 describe('what keeps the lights on', () => {
+  test('is said as soon as one weather in twenty goes dark', () => {
+    const { dark, cures } = aheadOf(model, { on: day('2026-12-20'), soc: 0.9, draws: 40 });
+    expect(dark).toBeGreaterThan(0.05);
+    expect(dark).toBeLessThan(0.3);
+    expect(cures).toMatchObject([{ what: 'hob', watts_off: 1500 }]);
+  });
+
   /** The workshop of the references in its darkest week, with loads that can be left off and a generator. */
   const winter = (change: (model: Model) => void = () => undefined): Model => {
     const made = structuredClone(modelOf(readSystemFile(read('upgrade-24v.lantern.json')).file));

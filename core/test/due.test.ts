@@ -121,6 +121,9 @@ describe('how often', () => {
   test('strings under 60 V in the cold need no insulation test', () => {
     const file = bare((it) => void (it.system.arrays![0]!.strings = [['m235']]));
     expect(of(file, 'insulation')).toEqual([]);
+    // Two in series reach some 85 V in the cold.
+    const two = bare((it) => void (it.system.arrays![0]!.strings = [['m235', 'm235']]));
+    expect(of(two, 'insulation')).toHaveLength(1);
     expect(one(bare(), 'insulation').licensed).toBe(true);
   });
 
