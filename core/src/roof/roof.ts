@@ -40,7 +40,7 @@ export interface PlacedFault {
   by_mm: number;
 }
 
-/** What is asked of the roofs of a model. */
+/** Which roofs, which module, which state and heading. */
 export interface RoofAsked {
   roof?: string | undefined;
   module?: string | undefined;
@@ -88,7 +88,7 @@ function roofOf(model: Model, roof: Roof, asked: RoofAsked): RoofAnswer {
         roof,
         standing.filter((one) => one.id !== id),
       );
-      // What holds with it holds without it.
+      // A placement with the obstacle is one without it too.
       const more = pack(without, size, clock('away'), Infinity, found.spots).spots.length;
       return { obstacle: id, count: more, watts: watts(more) };
     })
