@@ -99,10 +99,6 @@ await take('wide', { width: 1280, height: 800 }, 'light', async (page, shot) => 
   await page.getByTestId('site-Gannet Ledge bird observatory').click();
   await page.getByTestId('station-bank').click();
   await shot('survey');
-  await page.getByRole('link', { name: /^Check/ }).click();
-  await page.locator('[data-testid^="row-"]').first().click();
-  await page.getByText('What would fix it').waitFor();
-  await shot('check');
   await page.getByRole('link', { name: /^Plan/ }).click();
   await page.getByRole('button', { name: 'Compare', exact: true }).click();
   await page

@@ -81,7 +81,7 @@ export function figureOf(flag: string, text: string | undefined, fallback: numbe
 const NEGATIVE = '\u0000';
 
 /** Arguments and flags of a call. @throws FaultError where they do not fit the verb's usage */
-export function parse({ usage, flags, switches = [], lists = [] }: Verb, rest: string[]) {
+export function parse({ usage, flags, switches = [], lists = [] }: Omit<Verb, 'run'>, rest: string[]) {
   try {
     const { values, positionals } = parseArgs({
       // A negative number is no option.

@@ -1,22 +1,22 @@
-import { FaultError, faultLine } from '@true-lantern/core/system/faults';
 import { isPicture } from './picture-path';
-import { run, type Answer } from './run';
+import { parse } from './flags';
+import { PLATE_CALL } from './plate';
+import { printedAs, refused, type Answer } from './answer';
+import { run } from './run';
 
 const argv = process.argv.slice(2);
 
 /** A picture takes a reader of its own, which is loaded only for it. */
-async function picture(path: string, flags: readonly string[]): Promise<Answer> {
+async function picture(rest: string[]): Promise<Answer> {
   try {
+    const {
+      args: [path = ''],
+      flags: { kind },
+    } = parse(PLATE_CALL, rest);
     const { pictureVerb } = await import('./picture');
-    const at = flags.indexOf('--kind');
-    return {
-      code: 0,
-      out: `${JSON.stringify(await pictureVerb(path, at < 0 ? undefined : (flags[at + 1] ?? '')), null, 1)}\n`,
-      err: '',
-    };
+    return { code: 0, out: printedAs(await pictureVerb(path, kind)), err: '' };
   } catch (error) {
-    if (error instanceof FaultError) return { code: 2, out: '', err: `${error.faults.map(faultLine).join('\n')}\n` };
-    throw error;
+    return refused(error);
   }
 }
 
@@ -27,7 +27,6 @@ function finish({ code, out, err }: Answer): void {
   process.exitCode = code;
 }
 
-const [verb, path, ...flags] = argv;
-if (verb === 'plate' && path !== undefined && !path.startsWith('--') && isPicture(path))
-  void picture(path, flags).then(finish);
+const [verb, ...rest] = argv;
+if (verb === 'plate' && rest.some(isPicture)) void picture(rest).then(finish);
 else finish(run(argv));

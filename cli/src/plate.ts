@@ -4,6 +4,9 @@ import { PLATE_KINDS, type PlateKind } from '@true-lantern/core/plate/labels';
 import { readPlate, type Plate } from '@true-lantern/core/plate/plate';
 import { textOf } from './flags';
 
+/** How the verb is called, of a text or a picture. */
+export const PLATE_CALL = { usage: 'lantern plate IMAGE|TEXT [--kind KIND]', flags: ['kind'] };
+
 /** A plate's text is a page at most. */
 const MOST_BYTES = 200_000;
 

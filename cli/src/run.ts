@@ -1,4 +1,5 @@
-import { plateVerb } from './plate';
+import { PLATE_CALL, plateVerb } from './plate';
+import { lines, printedAs, refused, type Answer } from './answer';
 import { roofVerb } from './roof';
 import { aheadVerb, dueVerb, faultsVerb, practiceVerb, trendsVerb } from './service';
 import { checkWithRemedies, neededFor } from '@true-lantern/core/rules/cures/remedies';
@@ -21,7 +22,7 @@ import { arrayCurve, groupsApart } from '@true-lantern/core/pv/curve';
 import { modulesOf } from '@true-lantern/core/pv/strings';
 import { createLedger } from '@true-lantern/core/ledger/ledger';
 import type { Finding } from '@true-lantern/core/rules/finding';
-import { faultAt as fault, FaultError, faultLine } from '@true-lantern/core/system/faults';
+import { faultAt as fault } from '@true-lantern/core/system/faults';
 import { modelOf, type Model } from '@true-lantern/core/system/model';
 import { modelInState } from '@true-lantern/core/system/states';
 import { expectedTests } from '@true-lantern/core/prove/expect';
@@ -31,14 +32,6 @@ import { emptyTrace, simulateYears, YearSimulator } from '@true-lantern/core/yea
 import { type Verb, shades, MOST_YEARS, wholeOf, weatherOf, figureOf, parse } from './flags';
 import { load } from './load';
 import { hoursTable } from './hours-table';
-
-/** What a call of the command line comes to: its output, its errors, its exit code. */
-export interface Answer {
-  /** 0 when done, 2 for a bad file or call. */
-  code: number;
-  out: string;
-  err: string;
-}
 
 /** The controller that a flag names. @throws FaultError where there is none */
 function controllerNamed(model: Model, flag: string, id: string | undefined) {
@@ -283,8 +276,7 @@ const VERBS: Record<string, Verb> = {
     run: ([path], flags, warn) => roofVerb(load(path, warn), flags, warn),
   },
   plate: {
-    usage: 'lantern plate IMAGE|TEXT [--kind KIND]',
-    flags: ['kind'],
+    ...PLATE_CALL,
     run: ([path], { kind }) => plateVerb(path, kind),
   },
   sun: {
@@ -327,11 +319,9 @@ export function run(argv: string[]): Answer {
       throw fault('call', `is ${name ? `"${name}"` : 'empty'}, expected one of ${Object.keys(VERBS).join(', ')}`);
     const { args, flags } = parse(verb, rest);
     const value = verb.run(args, flags, (line) => warnings.push(line));
-    const out = value === undefined ? '' : typeof value === 'string' ? value : `${JSON.stringify(value, null, 1)}\n`;
-    return { code: 0, out, err: lines(warnings) };
+    return { code: 0, out: printedAs(value), err: lines(warnings) };
   } catch (error) {
-    if (error instanceof FaultError) return { code: 2, out: '', err: lines(error.faults.map(faultLine)) };
-    throw error;
+    return refused(error);
   }
 }
 
@@ -343,5 +333,3 @@ function printed(model: Model, found: Finding) {
     ? { ...finding, needed: neededFor(model, found) }
     : finding;
 }
-
-const lines = (all: string[]) => (all.length > 0 ? `${all.join('\n')}\n` : '');

@@ -9,13 +9,13 @@ import { useHeldFocus } from '../kit/focus';
 import { padKeys, useKeys } from '../kit/keys';
 import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
 import type { BatteryContext } from '../kit/number-entry';
-import { ear } from '../kit/spoken';
+import { listen } from '../kit/spoken';
 import { TermHelp } from '../kit/term';
 import { Heading, T } from '../kit/text';
 import { inUnits, sizeText, unitText } from '../kit/units';
 import { Choice } from './Choice';
 import { batteryOf, draftOf, evidenceOf, previewOf, readingOf, type Draft } from './draft';
-import { SayIt } from './SayIt';
+import { Speak } from '../kit/speak';
 import { VerdictChange } from './VerdictChange';
 import { storedValue } from './values';
 
@@ -172,7 +172,7 @@ export function Entry(props: EntryProps) {
       {site ? (
         <DesignEstimate site={site} path={row.kind === 'site' ? spec.path : ''} onTake={draft.takeEstimate} />
       ) : null}
-      {typed && ear() ? <SayIt onNumber={draft.setEntry} /> : null}
+      {typed ? <Speak label="Say the number" hear={listen} onHeard={draft.setEntry} /> : null}
       {spec.path.startsWith('observations.') ? null : (
         <View role="radiogroup" aria-label="Where the value comes from" className="flex-row flex-wrap gap-2">
           {GRADES.map((item) => (

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { LayoutChangeEvent } from 'react-native';
+import type { GestureResponderEvent, LayoutChangeEvent } from 'react-native';
 import { ChartText } from './chart-text';
 
 /** What every drawing wants: its width as it is laid out, tenths of a pixel, the hours of a day along its foot. */
@@ -8,6 +8,12 @@ import { ChartText } from './chart-text';
 export function useWidth(start = 354, least = 300): [number, (event: LayoutChangeEvent) => void] {
   const [width, setWidth] = useState(start);
   return [width, ({ nativeEvent }) => setWidth(Math.max(least, nativeEvent.layout.width))];
+}
+
+/** Where a drawing was touched, px from its left edge: a mouse gives its place within what it hits, a finger by another name. */
+export function touchedX({ nativeEvent }: GestureResponderEvent): number {
+  const { offsetX } = nativeEvent as unknown as { offsetX?: number };
+  return offsetX ?? nativeEvent.locationX;
 }
 
 /** 0 to 24 h, six by six. */

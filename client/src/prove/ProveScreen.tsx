@@ -13,7 +13,7 @@ import {
   type Proved,
 } from '@true-lantern/core';
 import { router, useGlobalSearchParams, type Href } from 'expo-router';
-import { useMemo, useState } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { readingsOf } from '../data/readings';
@@ -166,16 +166,9 @@ function Rooms({ site }: { site: OpenSite }) {
   const today = useToday();
   const due = useMemo(() => dueOf(site.file, today), [site.file, today]);
   const soc = useMemo(() => chargeNow(site.file, today)?.soc ?? null, [site.file, today]);
-  // Only from a charge that was read: an assumed one is no forecast.
-  const { data: ahead } = useAnswer<'ahead'>({
-    ask: 'ahead',
-    model: site.judged,
-    asked: { on: today, soc: soc ?? 0.8 },
-  });
-  const tonight = soc !== null && ahead ? aheadLines(site.model, ahead)[0] : undefined;
   const overdue = due.filter(({ overdue_d }) => overdue_d > 0).length;
   const entries = (site.file.log ?? []).length;
-  const rooms: readonly (readonly [id: string, path: string, title: string, says: string])[] = [
+  const rooms: readonly (readonly [id: string, path: string, title: string, says: ReactNode])[] = [
     ['find-fault', 'faults', 'Find the fault', 'What the readings say, what to read next'],
     [
       'visits',
@@ -191,7 +184,8 @@ function Rooms({ site }: { site: OpenSite }) {
     ],
     ['log', 'log', 'Log', entries > 0 ? counted(entries, 'entry', 'entries') : 'what was done, and by whom'],
     ['trends', 'trends', 'Trends', 'How it changes over the years'],
-    ['ahead', 'ahead', 'Days ahead', tonight ?? 'Will the bank last?'],
+    // Only from a charge that was read: an assumed one is no forecast.
+    ['ahead', 'ahead', 'Days ahead', soc === null ? WILL_IT_LAST : <Tonight site={site} today={today} soc={soc} />],
     ['practice', 'practice', 'Practice', 'Find a hidden fault'],
   ];
   return (
@@ -212,4 +206,12 @@ function Rooms({ site }: { site: OpenSite }) {
       ))}
     </View>
   );
+}
+
+const WILL_IT_LAST = 'Will the bank last?';
+
+/** The first of the days ahead, once it is worked out. */
+function Tonight({ site, today, soc }: { site: OpenSite; today: number; soc: number }) {
+  const { data } = useAnswer<'ahead'>({ ask: 'ahead', model: site.judged, asked: { on: today, soc } });
+  return data ? (aheadLines(site.model, data)[0] ?? WILL_IT_LAST) : WILL_IT_LAST;
 }

@@ -4,6 +4,7 @@ import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import Svg, { Line, Path, Rect } from 'react-native-svg';
 import { useOpenSite } from '../data/open-site';
+import { bandPath } from '../kit/band-path';
 import { useWidth } from '../kit/chart';
 import { ChartText } from '../kit/chart-text';
 import { Chip, Waiting } from '../kit/controls';
@@ -84,11 +85,13 @@ function Bands({ ahead: { days } }: { ahead: Ahead }) {
   const x = (i: number) => BANDS.left + (across * i) / Math.max(1, days.length - 1);
   const y = (soc: number) => BANDS.top + down * (1 - Math.max(0, Math.min(1, soc)));
   type Day = (typeof days)[number];
-  const band = (low: (day: Day) => number, high: (day: Day) => number) => {
-    const top = days.map((day, i) => `${tenth(x(i))} ${tenth(y(high(day)))}`);
-    const foot = days.map((day, i) => `${tenth(x(i))} ${tenth(y(low(day)))}`).reverse();
-    return `M${[...top, ...foot].join('L')}Z`;
-  };
+  const band = (low: (day: Day) => number, high: (day: Day) => number) =>
+    bandPath(
+      days,
+      x,
+      (day) => y(low(day)),
+      (day) => y(high(day)),
+    );
   const every = Math.ceil(days.length / 7);
   return (
     <View onLayout={onLayout} testID="ahead-bands">

@@ -25,10 +25,12 @@ import { useUnits } from '../data/units';
 import { Button, Chip, HeavyRule, Row } from '../kit/controls';
 import { momentText } from '../kit/dates';
 import { TextField } from '../kit/field';
+import { readEntry } from '../kit/number-entry';
+import { Speak } from '../kit/speak';
+import { listenWords } from '../kit/spoken';
 import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
 import { offerUndo } from '../kit/undo';
-import { SayWords } from './SayWords';
 import { partsOf, usualKinds } from './parts';
 
 /** What the list is narrowed to. */
@@ -249,8 +251,8 @@ function Entry({ site, start, onDone }: { site: OpenSite; start: string | null; 
   const [allParts, setAllParts] = useState(false);
   const parts = partsOf(site, kind, what);
   const measure = AMOUNTS[kind];
-  const number = amount.trim() === '' ? null : Number(amount.replace(',', '.'));
-  const wrong = number !== null && !(number >= 0 && number <= 1e6) ? 'Expected a number' : undefined;
+  const number = readEntry(amount);
+  const wrong = number === undefined || (number ?? 0) < 0 || (number ?? 0) > 1e6 ? 'Expected a number' : undefined;
   const empty = kind === 'note' && text.trim() === '';
   const save = () => {
     offerUndo(
@@ -260,7 +262,7 @@ function Entry({ site, start, onDone }: { site: OpenSite; start: string | null; 
         ...(subject ? { subject } : {}),
         ...(kind === 'tested' ? { what } : {}),
         ...(text.trim() ? { text: text.trim() } : {}),
-        ...(measure && number !== null ? { [measure.field]: number } : {}),
+        ...(measure && typeof number === 'number' ? { [measure.field]: number } : {}),
       }),
     );
     onDone();
@@ -296,7 +298,7 @@ function Entry({ site, start, onDone }: { site: OpenSite; start: string | null; 
         <TextField label={measure.label} value={amount} onChangeText={setAmount} inputMode="decimal" error={wrong} />
       ) : null}
       <TextField label="Text" value={text} onChangeText={setText} multiline />
-      <SayWords onWords={(said) => setText([text, said].filter(Boolean).join(' '))} />
+      <Speak label="Speak it" hear={listenWords} onHeard={(said) => setText([text, said].filter(Boolean).join(' '))} />
       <View className="flex-row gap-3">
         <Button
           kind="main"

@@ -14,7 +14,7 @@ import Svg, { Circle, Line, Path, Rect } from 'react-native-svg';
 import { useOpenSite } from '../data/open-site';
 import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
-import { useWidth } from '../kit/chart';
+import { touchedX, useWidth } from '../kit/chart';
 import { ChartText } from '../kit/chart-text';
 import { Button, Row, Waiting } from '../kit/controls';
 import { shortDay } from '../kit/dates';
@@ -163,9 +163,8 @@ function Chart({ trend, label, at, onAt }: ChartProps) {
   const { colours } = useGround();
   const [width, onLayout] = useWidth();
   const { band, points, line, cone, years } = trendLayout(trend, width);
-  const touched = ({ nativeEvent }: GestureResponderEvent) => {
-    const { offsetX } = nativeEvent as unknown as { offsetX?: number };
-    const place = offsetX ?? nativeEvent.locationX;
+  const touched = (event: GestureResponderEvent) => {
+    const place = touchedX(event);
     const near = points.map(({ x }, i) => [Math.abs(x - place), i] as const).sort(([a], [b]) => a - b)[0];
     if (near) onAt(near[1]);
   };

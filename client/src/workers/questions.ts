@@ -162,7 +162,10 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     advice: ({ model, asked }, progress) => yearAdvice(model, asked, progress),
     work: ({ before, after, shelf }) => workOf(before, after, shelf),
     faults: ({ model, readings, asked }) => faultsOf(model, readings, asked),
-    trends: ({ file, on, units }) => ({ trends: trendsOf(file, on), far: farOut(file, on, units) }),
+    trends: ({ file, on, units }) => {
+      const trends = trendsOf(file, on);
+      return { trends, far: farOut(file, on, units, trends) };
+    },
     ahead: ({ model, asked }) => aheadOf(model, asked),
     practice: ({ model, asked }) => practice(model, asked),
     expect: ({ model, conditions }) => expectedTests(model, conditions),

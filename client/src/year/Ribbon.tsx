@@ -1,7 +1,7 @@
 import type { YearStory } from '@true-lantern/core';
 import { Pressable, View, type GestureResponderEvent } from 'react-native';
 import Svg, { G, Line, Path, Rect } from 'react-native-svg';
-import { useWidth } from '../kit/chart';
+import { touchedX, useWidth } from '../kit/chart';
 import { ChartText } from '../kit/chart-text';
 import { useGround } from '../kit/ground';
 import { Legend } from '../kit/legend';
@@ -24,11 +24,7 @@ export function Ribbon({ story, other, label, day, onDay }: RibbonProps) {
   const { colours } = useGround();
   const [width, onLayout] = useWidth();
   const { outer, inner, middle, y, x, letters, dayAt, feet, ...marks } = ribbonLayout(story, width);
-  const touched = ({ nativeEvent }: GestureResponderEvent) => {
-    // A mouse gives its place within what it hits; a finger likewise, by another name.
-    const { offsetX } = nativeEvent as unknown as { offsetX?: number };
-    onDay(dayAt(offsetX ?? nativeEvent.locationX));
-  };
+  const touched = (event: GestureResponderEvent) => onDay(dayAt(touchedX(event)));
   const beside = other && ribbonLayout(other, width);
   return (
     <View onLayout={onLayout} testID="ribbon">

@@ -1,4 +1,5 @@
 import { MONTH_STARTS, type YearStory, type YearSums } from '@true-lantern/core';
+import { bandPath } from '../kit/band-path';
 import { tenth } from '../kit/tenth';
 
 /** Where the ribbon and the strip below it are drawn: pure, so that a test can look at it. */
@@ -40,10 +41,13 @@ export function ribbonLayout(
   const down = RIBBON.height - RIBBON.top - RIBBON.bottom;
   const x = (day: number) => RIBBON.left + (across * day) / Math.max(1, days.length - 1);
   const y = (soc: number) => RIBBON.top + down * (1 - Math.max(0, Math.min(1, soc)));
-  const line = (pick: (day: YearStory['days'][number]) => number) =>
-    days.map((day, i) => `${tenth(x(i))} ${tenth(y(pick(day)))}`);
   const band = (low: (day: YearStory['days'][number]) => number, high: typeof low) =>
-    days.length === 0 ? '' : `M${line(high).join('L')}L${line(low).reverse().join('L')}Z`;
+    bandPath(
+      days,
+      x,
+      (day) => y(low(day)),
+      (day) => y(high(day)),
+    );
   const feet = {
     dark: RIBBON.top + down + MARKS.dark + 2,
     generator: RIBBON.top + down + MARKS.dark + MARKS.generator + 6,

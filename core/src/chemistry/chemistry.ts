@@ -342,6 +342,10 @@ export const CHEMISTRIES = Object.keys(TABLE) as [Chemistry, ...Chemistry[]];
 /** What a conversion from lead leads to: the one lithium that may stand where people live. */
 export const CONVERSION: Chemistry = 'lfp';
 
+/** Volts of a cell that is floated; of what takes no float its absorption. */
+export const floatCell_V = (chemistry: Chemistry): number =>
+  CHEMISTRY[chemistry].float_V ?? CHEMISTRY[chemistry].absorb_V;
+
 /** True for every chemistry of the lithium family. */
 export const isLithium = (chemistry: Chemistry) => CHEMISTRY[chemistry].family === 'lithium';
 

@@ -1,6 +1,7 @@
 import type { Reading, SystemFile, Visit } from '../system/schema';
 import { CONDITIONS, type Conditions } from '../prove/conditions';
-import { isQuantity, type Quantity } from '../prove/quantities';
+import { isQuantity, nameToday, type Quantity } from '../prove/quantities';
+import { conditionsOf } from '../prove/visit';
 import type { Read } from './asked';
 
 /** Readings with the conditions under which they were taken: what one lacks comes from the nearest that has it. */
@@ -37,25 +38,19 @@ export function placed(readings: readonly Reading[], visit: Pick<Visit, 'conditi
   const given = visit?.conditions ?? {};
   return readings.flatMap((reading): Read[] => {
     const { id, subject, quantity: named, value, position, conditions: own, meter_pct } = reading;
-    const quantity: string = named === 'restVoltage_V' ? 'rest_V' : named;
+    const quantity = nameToday(named);
     if (!isQuantity(quantity) || !Number.isFinite(value)) return [];
     // A clamp's own value is what is read, not what is known beside it.
     const current =
       own?.current_A ?? (quantity === 'clamp_A' || !OF_THE_BANK.has(quantity) ? undefined : clamp(reading));
+    const usual = conditionsOf(visit, meter_pct ?? CONDITIONS.meter_pct);
     const at: Conditions = {
-      irradiance_W_m2:
-        own?.irradiance_W_m2 ??
-        nearest(reading, 'irradiance_W_m2') ??
-        given.irradiance_W_m2 ??
-        CONDITIONS.irradiance_W_m2,
+      ...usual,
+      irradiance_W_m2: own?.irradiance_W_m2 ?? nearest(reading, 'irradiance_W_m2') ?? usual.irradiance_W_m2,
       irradianceBy: own?.irradianceBy ?? nearest(reading, 'irradianceBy') ?? given.irradianceBy ?? 'meter',
-      cell_C: own?.cell_C ?? nearest(reading, 'cell_C') ?? given.cell_C ?? null,
-      ambient_C: own?.ambient_C ?? nearest(reading, 'ambient_C') ?? given.ambient_C ?? CONDITIONS.ambient_C,
-      soc: given.soc ?? CONDITIONS.soc,
-      share: given.share ?? CONDITIONS.share,
-      load_A: given.load_A ?? CONDITIONS.load_A,
+      cell_C: own?.cell_C ?? nearest(reading, 'cell_C') ?? usual.cell_C,
+      ambient_C: own?.ambient_C ?? nearest(reading, 'ambient_C') ?? usual.ambient_C,
       ...(current === undefined || current === null ? {} : { current_A: current }),
-      meter_pct: meter_pct ?? CONDITIONS.meter_pct,
     };
     return [
       {

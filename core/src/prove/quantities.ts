@@ -48,5 +48,7 @@ export const PAIRS: Partial<Record<Quantity, readonly [first: string, second: st
   idle_A: ['Inverter on', 'Inverter off'],
   drop_V: ['At the source end', 'At the far end'],
 };
+/** A quantity by the name that it has today: older files have another for rest volts. */
+export const nameToday = (name: string): string => (name === 'restVoltage_V' ? 'rest_V' : name);
 /** True for a quantity that can be read. */
 export const isQuantity = (name: string): name is Quantity => Object.hasOwn(QUANTITIES, name);

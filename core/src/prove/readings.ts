@@ -1,6 +1,6 @@
 import { partById, type PartKind } from '../system/parts';
 import type { Reading, System } from '../system/schema';
-import { QUANTITIES, type Quantity } from './quantities';
+import { isQuantity, nameToday, QUANTITIES, type Quantity } from './quantities';
 
 /** What can be read at each kind of part (docs/work-and-prove.md), the likeliest first. */
 const READ_AT: Partial<Record<PartKind, readonly Quantity[]>> = {
@@ -109,9 +109,8 @@ export interface Series {
 export function seriesOf(readings: readonly Reading[]): Series[] {
   const rows = new Map<string, Series>();
   for (const reading of [...readings].sort((a, b) => (a.at ?? '').localeCompare(b.at ?? ''))) {
-    // The name it had in older files.
-    const quantity = (reading.quantity === 'restVoltage_V' ? 'rest_V' : reading.quantity) as Quantity;
-    if (!Object.hasOwn(QUANTITIES, quantity)) continue;
+    const quantity = nameToday(reading.quantity);
+    if (!isQuantity(quantity)) continue;
     const position = reading.position ?? null;
     const key = `${quantity} ${JSON.stringify(position)}`;
     const row = rows.get(key);

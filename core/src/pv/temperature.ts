@@ -20,6 +20,9 @@ export const MOUNTING_K: Record<Mounting, number> = {
 export const cell_C = (ambient_C: number, irradiance_W_m2: number, noct_C: number, mounting_K: number) =>
   ambient_C + (irradiance_W_m2 * (noct_C - 20)) / 800 + (mounting_K * irradiance_W_m2) / 1000;
 
+/** The same as K above the air by W/m2, for whoever asks it hour by hour. */
+export const heat_K_m2_W = (noct_C: number, mounting_K: number) => (noct_C - 20) / 800 + mounting_K / 1000;
+
 /** Cell temperature at the site's record high under 1000 W/m2, degC. */
 export function hotCell_C(io: Ledger, array: PvArray, module: ModuleType): number {
   const high = io.need('site.recordHigh_C', io.model.site.recordHigh_C);

@@ -1,4 +1,5 @@
 import type { Box } from '../numeric/polygon';
+import { ALBEDO } from '../year/sky';
 import type { Weather } from '../year/weather';
 import { FIRST_DAY, MONTH_DAYS } from '../year/calendar';
 import { inPlane, litShare, shadows, skyShare, type Plane, type Prism } from './shade';
@@ -32,7 +33,6 @@ export interface Face {
   groups: Box[];
 }
 
-const ALBEDO = 0.2;
 const LEAST_UP = Math.sin((5 * Math.PI) / 180);
 
 /**

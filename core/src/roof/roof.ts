@@ -17,7 +17,7 @@ import { groundOf, type Ground } from './free';
 import { pack } from './pack';
 import type { Spot } from './spots';
 import { shadeOf, type RoofShade } from './shade-of';
-import { boxOfSpot, gapOf, mountOf, sizeOf } from './size';
+import { boxOfSpot, gapOf, mountOf, placedType, sizeOf } from './size';
 
 /** What a roof carries (docs/roof.md): how many modules, what stands in the way, what lies wrong, what shade costs. */
 
@@ -29,7 +29,8 @@ export interface RoofAnswer {
   away: { obstacle: string; count: number; watts: number }[];
   short: { count: number; by_mm: number; where: Side } | null;
   placed?: { count: number; watts: number; faults: PlacedFault[] };
-  shade: RoofShade | { missing: string[] } | null;
+  /** Null where something is missing. */
+  shade: RoofShade | null;
   missing?: string[];
 }
 export type Side = 'ahead' | 'right' | 'behind' | 'left';
@@ -174,8 +175,8 @@ function moduleFor({ system }: Model, roof: Roof, wanted: string | undefined): M
   const types = system.moduleTypes ?? [];
   const byId = (id: string | undefined) => types.find((one) => one.id === id);
   const counts = new Map<string, number>();
-  for (const { arrayId, string, index } of roof.placed ?? []) {
-    const id = system.arrays?.find((array) => array.id === arrayId)?.strings[string ?? 0]?.[index ?? 0];
+  for (const placed of roof.placed ?? []) {
+    const id = placedType(system, placed);
     if (id) counts.set(id, (counts.get(id) ?? 0) + 1);
   }
   const [most] = [...counts].sort(([, a], [, b]) => b - a);
@@ -235,7 +236,7 @@ function placedFaults({ system }: Model, roof: Roof): Fault[] {
 /** A placing as found, and where it does not hold. */
 function wrongIn(model: Model, roof: Roof, obstacles: readonly Obstacle[]): NonNullable<RoofAnswer['placed']> {
   const outline = outlineOf(roof);
-  const boxes = (roof.placed ?? []).map((one) => boxOfSpot(model, roof, one));
+  const boxes = (roof.placed ?? []).map((one) => boxOfSpot(model, one));
   const faults: PlacedFault[] = [];
   const tell = (index: number, what: string, lacks: number) => {
     if (lacks > 1e-6) faults.push({ index, with: what, by_mm: Math.ceil(lacks - 1e-6) });
@@ -246,7 +247,7 @@ function wrongIn(model: Model, roof: Roof, obstacles: readonly Obstacle[]): NonN
     const inside = rectangle(box).every((corner) => holds(outline, corner));
     const out = inside
       ? 0
-      : Math.max(...rectangle(box).map((corner) => (holds(outline, corner) ? 0 : away(corner, outline))));
+      : Math.max(...rectangle(box).map((corner) => (holds(outline, corner) ? 0 : offEdge(corner, outline))));
     tell(i, 'edge', (roof.edge_mm ?? EDGE_MM) - (inside ? toEdge : -out));
     boxes.slice(i + 1).forEach(({ box: other }, k) => {
       const x = Math.max(other.left - box.right, box.left - other.right);
@@ -265,7 +266,7 @@ function wrongIn(model: Model, roof: Roof, obstacles: readonly Obstacle[]): NonN
   return { count: boxes.length, watts: boxes.reduce((sum, { module }) => sum + module.pmax_W, 0), faults };
 }
 
-const away = (point: Point, outline: readonly Point[]) =>
+const offEdge = (point: Point, outline: readonly Point[]) =>
   Math.sqrt(Math.min(...edgesOf(outline).map((edge) => between2([point, point], edge))));
 
 function toObstacle(box: Box, { outline_mm, circle_mm }: Obstacle): number {

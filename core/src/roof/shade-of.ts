@@ -1,13 +1,14 @@
 import { cellsInSeries } from '../bank/bank';
-import { CHEMISTRY } from '../chemistry/chemistry';
+import { floatCell_V } from '../chemistry/chemistry';
 import { createLedger } from '../ledger/ledger';
 import type { Box } from '../numeric/polygon';
 import { groupsOf } from '../pv/curve';
 import { modulesOf } from '../pv/strings';
-import { MOUNTING_K } from '../pv/temperature';
+import { heat_K_m2_W, MOUNTING_K } from '../pv/temperature';
 import { faultsIn } from '../system/faults';
 import { isVehicle, type Model } from '../system/model';
 import type { ModuleType, Obstacle, PvArray, Roof } from '../system/schema';
+import { worksAt } from '../year/array-power';
 import { sunSeen } from '../year/sky';
 import { meanWeather } from '../year/weather';
 import { climateOf } from '../year/year';
@@ -61,14 +62,14 @@ export function shadeOf(
   });
   const lying = fit
     ? fit.spots.map(({ x, y, turned }) => ({ module: fit.module, box: boxAt(fit.module, x, y, turned), turned }))
-    : (roof.placed ?? []).map((one) => ({ ...boxOfSpot(model, roof, one), turned: one.turned ?? false }));
+    : (roof.placed ?? []).map((one) => ({ ...boxOfSpot(model, one), turned: one.turned ?? false }));
   const faces = lying.map(({ module, box, turned }): Face => ({ box, groups: groupBoxes(module, box, turned) }));
   const inputs = fit ? [loose(fit.module, fit.spots.length)] : inputsOf(model, roof);
   const weather = meanWeather(climateOf(model));
   const seen = sunSeen(weather, model.site.horizon ?? []);
   const skies = skiesOf(prisms, tilt, faces);
   const years = headings.map((one) => litHours(weather, seen, { tilt, heading: one }, prisms, faces));
-  const wired = inputs.map((input) => summed(years.map((hours) => yieldOf(input, hours, skies))));
+  const wired = inputs.map((input) => meanYear(years.map((hours) => yieldOf(input, hours, skies))));
   const all = summed(wired);
   return {
     hours: hoursOf(years, faces.length),
@@ -89,6 +90,12 @@ const summed = (years: readonly Yield[]): Yield =>
     { full: 0, kept: 0, hard: 0 },
   );
 
+/** The mean of years of several headings. */
+function meanYear(years: readonly Yield[]): Yield {
+  const { full, kept, hard } = summed(years);
+  return { full: full / years.length, kept: kept / years.length, hard: hard / years.length };
+}
+
 /** As wired, and the best grouping that was found. */
 function wiringsOf(
   inputs: readonly Input[],
@@ -104,25 +111,9 @@ function wiringsOf(
   const all = summed(wired);
   const first = { strings: said(inputs.map(({ strings }) => strings)), kept: share(all.kept, all.full) };
   const hours = years.flat().map((hour) => ({ ...hour, days: hour.days / years.length }));
-  const better = inputs.map((input, i) => {
-    const own = wired[i] as Yield;
-    const scaled = { full: own.full / years.length, kept: own.kept / years.length, hard: own.hard / years.length };
-    return regrouped(input, hours, skies, scaled);
-  });
+  const better = inputs.map((input, i) => regrouped(input, hours, skies, wired[i] as Yield));
   if (better.every((one) => one === null)) return [first];
-  const sums = summed(
-    better.map(
-      (one, i) =>
-        one?.sums ??
-        summed(
-          [wired[i] as Yield].map(({ full, kept, hard }) => ({
-            full: full / years.length,
-            kept: kept / years.length,
-            hard: hard / years.length,
-          })),
-        ),
-    ),
-  );
+  const sums = summed(better.map((one, i) => one?.sums ?? (wired[i] as Yield)));
   return [
     first,
     { strings: said(inputs.map(({ strings }, i) => better[i]?.strings ?? strings)), kept: share(sums.kept, sums.full) },
@@ -192,12 +183,8 @@ function inputsOf(model: Model, roof: Roof): Input[] {
     .filter((arrays) => arrays.some(({ id }) => here.has(id)))
     .map((arrays): Input => {
       const controller = system.controllers?.find(({ id }) => id === arrays[0]?.controllerId);
-      const pwm = controller?.type === 'pwm';
-      const float_V = floatOf(model);
       return {
-        type: pwm ? 'pwm' : 'mppt',
-        volts: float_V + (pwm ? 0.5 : 1),
-        worth_V: float_V,
+        ...worksAt(controller?.type ?? 'mppt', floatOf(model)),
         heat_K_m2_W: heatOf(
           arrays.flatMap((array) => array.strings.flatMap((string) => modulesOf(system, string))),
           arrays[0] ?? null,
@@ -220,13 +207,12 @@ function inputsOf(model: Model, roof: Roof): Input[] {
 function floatOf(model: Model): number {
   const { bank, nominal_V } = model.system;
   if (!bank) return nominal_V ?? ANY_V;
-  const table = CHEMISTRY[bank.chemistry];
-  const volts = cellsInSeries(createLedger(model), bank) * (table.float_V ?? table.absorb_V);
+  const volts = cellsInSeries(createLedger(model), bank) * floatCell_V(bank.chemistry);
   return Number.isFinite(volts) ? volts : (nominal_V ?? ANY_V);
 }
 
 /** K above the air by W/m2: as in the year. */
 function heatOf(modules: readonly ModuleType[], array: PvArray | null): number {
   const noct = meanOf(modules.map(({ noct_C }) => noct_C ?? 45));
-  return (noct - 20) / 800 + MOUNTING_K[array?.mounting ?? 'raised'] / 1000;
+  return heat_K_m2_W(noct, MOUNTING_K[array?.mounting ?? 'raised']);
 }

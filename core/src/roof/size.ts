@@ -1,6 +1,6 @@
 import type { Box } from '../numeric/polygon';
 import type { Model } from '../system/model';
-import type { ModuleType, Roof } from '../system/schema';
+import type { ModuleType, Roof, System } from '../system/schema';
 import type { Size } from './spots';
 
 /** What is usual on a roof where nobody measured it, mm. */
@@ -27,9 +27,14 @@ export function boxAt({ width_mm, length_mm }: ModuleType, x: number, y: number,
   return { left: x, right: x + wide, foot: y, top: y + high };
 }
 
+/** The type of a placed module, by its id; undefined where that array has no such module. */
+export const placedType = ({ arrays }: System, { arrayId, string, index }: Placed): string | undefined =>
+  arrays?.find((array) => array.id === arrayId)?.strings[string ?? 0]?.[index ?? 0];
+
 /** A placed module with its type and rectangle. @throws Error where it is not there: that is checked before */
-export function boxOfSpot({ system }: Model, _roof: Roof, { arrayId, string, index, x, y, turned }: Placed) {
-  const id = system.arrays?.find((array) => array.id === arrayId)?.strings[string ?? 0]?.[index ?? 0];
+export function boxOfSpot({ system }: Model, placed: Placed) {
+  const { x, y, turned } = placed;
+  const id = placedType(system, placed);
   const module = system.moduleTypes?.find((one) => one.id === id);
   if (!module) throw new Error('A module that is placed is not in the system');
   return { module, box: boxAt(module, x, y, turned ?? false) };

@@ -2,11 +2,12 @@ import type { Model } from '../system/model';
 import type { Load } from '../system/schema';
 import { DAYS_Y, FIRST_DAY } from '../year/calendar';
 import { runYear } from '../year/loop';
-import { emptyGiven, emptyRun, SUMS, SUM_COUNT, type Given, type Run } from '../year/run';
+import { emptyGiven, emptyRun, SUMS, SUM_COUNT, type Given } from '../year/run';
 import { rankOf, yearPlan, type YearPlan } from '../year/setup';
 import { Sky } from '../year/sky-to-bus';
+import { firstGenerator } from '../year/sources';
 import { seededWeather, type SeededWeather } from '../year/weather';
-import { climateOf, shareOf, type DayBand } from '../year/year';
+import { bandOf, climateOf, type DayBand } from '../year/year';
 import { calendarOf, dateOf } from './days';
 
 /**
@@ -56,21 +57,13 @@ const ACCEPTED = 0.05;
 export function aheadOf(model: Model, asked: AheadAsked): Ahead {
   const { on, soc, days = 7, seed = 1, draws = 200 } = asked;
   const runner = new Runner(model, { on, days, soc, seed, draws });
-  const { lows, off } = runner.run(runner.plan);
-  const { dark, byDay } = shares(off, days, draws);
+  const lows = new Float64Array(draws * days);
+  const { dark, byDay } = runner.run([runner.plan], lows)[0] as Drawn;
   const sorted = new Float64Array(draws);
   const list = Array.from({ length: days }, (_, day): DayAhead => {
     for (let k = 0; k < draws; k++) sorted[k] = lows[k * days + day] ?? 0;
     sorted.sort();
-    return {
-      date: dateOf(on + day),
-      p5: shareOf(sorted, 0.05),
-      p25: shareOf(sorted, 0.25),
-      p50: shareOf(sorted, 0.5),
-      p75: shareOf(sorted, 0.75),
-      p95: shareOf(sorted, 0.95),
-      dark: byDay[day] ?? 0,
-    };
+    return { date: dateOf(on + day), ...bandOf(sorted), dark: byDay[day] ?? 0 };
   });
   const first = list.find((day) => day.dark > 0);
   return {
@@ -84,38 +77,30 @@ export function aheadOf(model: Model, asked: AheadAsked): Ahead {
 /** What keeps the dark away: loads left off, or the generator for some hours a day. */
 function curesOf(model: Model, runner: Runner): AheadCure[] {
   const optional = (model.system.loads ?? []).filter((load) => rankOf(load) > 1 && load.power_W > 0);
-  const without = (loads: readonly Load[]): number => {
+  const watts = ({ power_W, quantity }: Load) => power_W * (quantity ?? 1);
+  const without = (loads: readonly Load[]) => {
     const gone = new Set(loads.map(({ id }) => id));
     const system = { ...model.system, loads: (model.system.loads ?? []).filter(({ id }) => !gone.has(id)) };
-    return runner.darkOf(runner.planOf({ ...model, system }));
+    return {
+      plan: runner.planOf({ ...model, system }),
+      what: loads.map(({ id }) => id).join(', '),
+      watts_off: loads.reduce((sum, load) => sum + watts(load), 0),
+    };
   };
-  const watts = ({ power_W, quantity }: Load) => power_W * (quantity ?? 1);
-  const cures: AheadCure[] = optional
-    .map((load) => ({ what: load.id, watts_off: watts(load), dark: without([load]) }))
-    .filter(({ dark }) => dark < ACCEPTED)
+  const alone = runner
+    .tried(optional.map((load) => without([load])))
     .sort((a, b) => a.watts_off - b.watts_off || (a.what < b.what ? -1 : 1));
-  if (cures.length === 0) {
-    // Together, from what was ranked last upwards.
-    const ranks = [...new Set(optional.map(rankOf))].sort((a, b) => b - a);
-    for (const rank of ranks) {
-      const off = optional.filter((load) => rankOf(load) >= rank);
-      const dark = without(off);
-      if (dark >= ACCEPTED) continue;
-      cures.push({
-        what: off.map(({ id }) => id).join(', '),
-        watts_off: off.reduce((sum, load) => sum + watts(load), 0),
-        dark,
-      });
-      break;
-    }
-  }
-  return [...cures, ...generatorCure(model, runner)];
+  if (alone.length > 0) return [...alone, ...generatorCure(model, runner)];
+  // Together, from what was ranked last upwards.
+  const ranks = [...new Set(optional.map(rankOf))].sort((a, b) => b - a);
+  const together = runner.tried(ranks.map((rank) => without(optional.filter((load) => rankOf(load) >= rank))));
+  return [...together.slice(0, 1), ...generatorCure(model, runner)];
 }
 
 /** The fewest whole hours a day of the generator that do. */
 function generatorCure({ system }: Model, runner: Runner): AheadCure[] {
   const { generator } = runner.plan;
-  const source = (system.sources ?? []).find(({ kind }) => kind === 'generator');
+  const source = firstGenerator(system);
   if (!generator || !source) return [];
   // In the morning, for whoever wakes to a low bank, or in the evening before the quiet hours: whichever takes fewer.
   const wakes = Array.from({ length: 24 }, (_, h) => h).find(
@@ -123,30 +108,22 @@ function generatorCure({ system }: Model, runner: Runner): AheadCure[] {
   );
   const morning = Array.from({ length: 24 }, (_, i) => ((wakes ?? 0) + i) % 24).filter((h) => generator.quiet[h] !== 1);
   const evening = [...morning].reverse();
-  for (let hours = 1; hours <= morning.length; hours++)
-    for (const order of [morning, evening]) {
+  const tries = morning.flatMap((_, i) =>
+    [morning, evening].map((order) => {
       const daily = new Uint8Array(24);
-      for (const h of order.slice(0, hours)) daily[h] = 1;
-      const dark = runner.darkOf({ ...runner.plan, generator: { ...generator, daily } });
-      if (dark < ACCEPTED) return [{ what: source.id, generator_h: hours, dark }];
-    }
-  return [];
+      for (const h of order.slice(0, i + 1)) daily[h] = 1;
+      const plan = { ...runner.plan, generator: { ...generator, daily } };
+      return { plan, what: source.id, generator_h: i + 1 };
+    }),
+  );
+  return runner.tried(tries).slice(0, 1);
 }
 
-/** The share of draws that go dark at all, and on each day. */
-function shares(off: Uint8Array, days: number, draws: number): { dark: number; byDay: Float64Array } {
-  const byDay = new Float64Array(days);
-  let dark = 0;
-  for (let k = 0; k < draws; k++) {
-    let any = 0;
-    for (let day = 0; day < days; day++) {
-      if (off[k * days + day] !== 1) continue;
-      byDay[day] = (byDay[day] ?? 0) + 1;
-      any = 1;
-    }
-    dark += any;
-  }
-  return { dark: dark / draws, byDay: byDay.map((count) => count / draws) };
+/** What came of all draws for one plan. */
+interface Drawn {
+  /** Share of draws with an hour off, at all and on each day. */
+  dark: number;
+  byDay: Float64Array;
 }
 
 /** A stretch of one calendar year: its days there, and where it stands among the days asked for. */
@@ -179,36 +156,55 @@ class Runner {
     return yearPlan(model, this.latitude_deg);
   }
 
-  darkOf(plan: YearPlan): number {
-    const { days, draws } = this.asked;
-    return shares(this.run(plan).off, days, draws).dark;
+  /** Of some plans those under which few enough draws go dark, each with how many, in their order. */
+  tried<T extends { plan: YearPlan }>(plans: readonly T[]): (Omit<T, 'plan'> & { dark: number })[] {
+    const drawn = this.run(plans.map(({ plan }) => plan));
+    return plans.flatMap(({ plan: _, ...rest }, i) => {
+      const { dark } = drawn[i] as Drawn;
+      return dark < ACCEPTED ? [{ ...rest, dark }] : [];
+    });
   }
 
-  /** By draw and day: the lowest state of charge, and whether any hour was off. */
-  run(plan: YearPlan): { lows: Float64Array; off: Uint8Array } {
+  /**
+   * All draws for each of some plans that differ in what is drawn and what runs: the sky above them is the same.
+   * @param lows takes the lowest state of charge by draw and day, of one plan
+   */
+  run(plans: readonly YearPlan[], lows: Float64Array | null = null): Drawn[] {
     const { days, draws, soc } = this.asked;
-    const lows = new Float64Array(draws * days);
-    const off = new Uint8Array(draws * days);
-    const sky = new Sky(plan);
+    const sky = new Sky(this.plan);
     const given: Given = emptyGiven();
-    const run: Run = emptyRun(plan);
+    const each = plans.map((plan) => ({
+      plan,
+      run: emptyRun(plan),
+      drawn: { dark: 0, byDay: new Float64Array(days) },
+      any: false,
+    }));
     for (let k = 0; k < draws; k++) {
       this.stretches.forEach(({ year, first, end, at }, i) => {
         sky.write(this.weather.year(k + year, [first, end]), given, [first, end]);
-        if (i === 0) {
-          run.store_Wh = plan.bank.capacity_Wh * (1 - (given.factor[first] ?? 1) * (1 - soc));
-          run.off = false;
-          run.generating = false;
-        }
-        runYear(plan, given, run, null, null, [first, end]);
-        for (let day = first; day < end; day++) {
-          const place = k * days + at + day - first;
-          lows[place] = run.dayLow[day] ?? 0;
-          off[place] = (run.days.sums[day * SUM_COUNT + SUMS.off_h] ?? 0) > 0 ? 1 : 0;
+        for (const one of each) {
+          const { plan, run, drawn } = one;
+          if (i === 0) {
+            run.store_Wh = plan.bank.capacity_Wh * (1 - (given.factor[first] ?? 1) * (1 - soc));
+            run.off = false;
+            run.generating = false;
+            one.any = false;
+          }
+          runYear(plan, given, run, null, null, [first, end]);
+          for (let day = first; day < end; day++) {
+            if (lows) lows[k * days + at + day - first] = run.dayLow[day] ?? 0;
+            if (!((run.days.sums[day * SUM_COUNT + SUMS.off_h] ?? 0) > 0)) continue;
+            drawn.byDay[at + day - first] = (drawn.byDay[at + day - first] ?? 0) + 1;
+            one.any = true;
+          }
         }
       });
+      for (const { drawn, any } of each) if (any) drawn.dark += 1;
     }
-    return { lows, off };
+    return each.map(({ drawn: { dark, byDay } }) => ({
+      dark: dark / draws,
+      byDay: byDay.map((count) => count / draws),
+    }));
   }
 }
 

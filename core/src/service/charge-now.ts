@@ -3,6 +3,7 @@ import { restCell_V } from '../bank/rest';
 import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { createLedger } from '../ledger/ledger';
 import { bisect } from '../numeric/roots';
+import { nameToday } from '../prove/quantities';
 import { modelOf } from '../system/model';
 import type { Reading, SystemFile } from '../system/schema';
 import { dayOf } from './days';
@@ -57,7 +58,7 @@ export function chargeNow(file: SystemFile, on: number): ChargeNow | null {
 function byRest(file: SystemFile, reading: Reading): ChargeNow | null {
   const { bank } = file.system ?? {};
   if (!bank || reading.subject !== bank.id) return null;
-  if (reading.quantity !== 'rest_V' && reading.quantity !== 'restVoltage_V') return null;
+  if (nameToday(reading.quantity) !== 'rest_V') return null;
   const io = createLedger(modelOf(file));
   const { current_A, rested_h } = reading.conditions ?? {};
   const still = typeof current_A === 'number' && Math.abs(current_A) < STILL * c20_Ah(io, bank);

@@ -1,3 +1,4 @@
+import { codeUnits } from '../rules/finding';
 import { modelOf } from '../system/model';
 import type { SystemFile } from '../system/schema';
 import { dateOf } from './days';
@@ -45,10 +46,8 @@ export function dueOf(file: SystemFile, on: number, within = 30): Due[] {
       ...(licensed ? { licensed: true as const } : {}),
       why,
     }))
-    .sort((a, b) => order(a.due, b.due) || order(a.key, b.key) || order(a.subject, b.subject));
+    .sort((a, b) => codeUnits(a.due, b.due) || codeUnits(a.key, b.key) || codeUnits(a.subject, b.subject));
 }
-
-const order = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
 
 function dated(duty: Duty, past: Past): Dated {
   const { last, due, ...rest } = duty;

@@ -34,7 +34,7 @@ export function bankDuties({ system }: Model, past: Past): Duty[] {
         what: `Read the resting voltage of ${name(id)}`,
         subject: id,
         every_d: 90,
-        last: latestOf(readDays(past, ['rest_V', 'restVoltage_V'], id)),
+        last: latestOf(readDays(past, ['rest_V'], id)),
         why: 'Lead that is left part charged sulphates; the resting voltage shows it early.',
       })),
     ...all.map(({ id }): Duty => ({

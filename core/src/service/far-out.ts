@@ -6,7 +6,7 @@ import { modelOf } from '../system/model';
 import type { SystemFile } from '../system/schema';
 import { METRIC, type Units } from '../written/units';
 import { dateOf, dayOf } from './days';
-import { trendsOf } from './trends';
+import { trendsOf, type Trend } from './trends';
 
 /**
  * Readings so far from what is expected that nobody should have to look for them (docs/service.md): a joint that loses
@@ -35,8 +35,14 @@ const APART_V = 0.5;
 /**
  * The last reading of each series where it is far out, the worst first.
  * @param on the day it is asked; absent: the day of the last reading
+ * @param trends of that day, where somebody has them already
  */
-export function farOut(file: SystemFile, on?: number, units: Units = METRIC): FarOut[] {
+export function farOut(
+  file: SystemFile,
+  on?: number,
+  units: Units = METRIC,
+  trends: readonly Trend[] | null = null,
+): FarOut[] {
   const last = (file.readings ?? []).reduce((latest, { at }) => Math.max(latest, dayOf(at) ?? -Infinity), -Infinity);
   const today = on ?? last;
   if (!Number.isFinite(today)) return [];
@@ -44,41 +50,32 @@ export function farOut(file: SystemFile, on?: number, units: Units = METRIC): Fa
   const named = (subject: string, position: Position | undefined) =>
     `${subjectName(model, subject)}${position ? `, ${positionWords(position)}` : ''}`;
   const recent = (at: string) => (dayOf(at) ?? -Infinity) >= today - RECENT_D;
-  const series = trendsOf(file, today).flatMap((trend): (FarOut & { z: number })[] => {
+  const series = (trends ?? trendsOf(file, today)).flatMap((trend): { z: number; far: FarOut }[] => {
     const point = trend.points.at(-1);
     if (!point || !recent(point.at)) return [];
-    const far = trend.bound ? point.z > FAR_BOUND : Math.abs(point.z) > FAR_Z;
-    if (!far) return [];
+    if (!(trend.bound ? point.z > FAR_BOUND : Math.abs(point.z) > FAR_Z)) return [];
     const { quantity, subject, position, unit } = trend;
     const text = (value: number) => readingText(value, unit, units);
     return [
       {
-        quantity,
-        subject,
-        ...(position ? { position } : {}),
-        at: point.at,
-        value: point.value,
-        expected: point.expected,
         z: Math.abs(point.z),
-        sentence: `${QUANTITIES[quantity][1]} of ${named(subject, position)}: ${text(point.value)} read, ${
-          trend.bound ? `the limit is ${text(point.expected)}` : `about ${text(point.expected)} expected`
-        }.`,
+        far: {
+          quantity,
+          subject,
+          ...(position ? { position } : {}),
+          at: point.at,
+          value: point.value,
+          expected: point.expected,
+          sentence: `${QUANTITIES[quantity][1]} of ${named(subject, position)}: ${text(point.value)} read, ${
+            trend.bound ? `the limit is ${text(point.expected)}` : `about ${text(point.expected)} expected`
+          }.`,
+        },
       },
     ];
   });
-  const known = new Set(series.map(keyOf));
-  return [
-    ...series.sort((a, b) => b.z - a.z),
-    ...apart(file, today, units).filter((one) => !known.has(keyOf(one))),
-  ].map(({ quantity, subject, position, at, value, expected, sentence }) => ({
-    quantity,
-    subject,
-    ...(position ? { position } : {}),
-    at,
-    value,
-    expected,
-    sentence,
-  }));
+  const worst = series.sort((a, b) => b.z - a.z).map(({ far }) => far);
+  const known = new Set(worst.map(keyOf));
+  return [...worst, ...apart(file, today, units).filter((one) => !known.has(keyOf(one)))];
 }
 const keyOf = ({ quantity, subject, position }: FarOut) => `${quantity} ${subject} ${JSON.stringify(position ?? null)}`;
 

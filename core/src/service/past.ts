@@ -1,3 +1,4 @@
+import { nameToday } from '../prove/quantities';
 import type { LogEntry, LogKind, LogTest, Reading, SystemFile } from '../system/schema';
 import { dayOf } from './days';
 import { ofSite, standing } from './log';
@@ -50,4 +51,6 @@ export const loggedDays = ({ log }: Past, kind: LogKind, subject: string, what?:
 
 /** Days on which something was read at a part, at whatever place of it. */
 export const readDays = ({ readings }: Past, quantities: readonly string[], subject: string): number[] =>
-  readings.filter((one) => one.subject === subject && quantities.includes(one.quantity)).map(({ day }) => day);
+  readings
+    .filter((one) => one.subject === subject && quantities.includes(nameToday(one.quantity)))
+    .map(({ day }) => day);

@@ -3,8 +3,10 @@ import { familyOf, isLithium } from '../chemistry/chemistry';
 import { createLedger } from '../ledger/ledger';
 import { CONDITIONS, type Conditions } from '../prove/conditions';
 import { expectedTests } from '../prove/expect';
-import { isQuantity, QUANTITIES, type Quantity } from '../prove/quantities';
+import { isQuantity, nameToday, QUANTITIES, type Quantity } from '../prove/quantities';
 import { samePosition, type Position } from '../prove/row';
+import { conditionsOf } from '../prove/visit';
+import { codeUnits } from '../rules/finding';
 import type { Model } from '../system/model';
 import type { Reading, SystemFile, Visit } from '../system/schema';
 import { dayOf } from './days';
@@ -77,7 +79,7 @@ export function seriesBeside(
   from: (quantity: Quantity, subject: string) => number,
 ): SeriesOfReadings[] {
   const all = (readings ?? []).flatMap((reading) => {
-    const named = reading.quantity === 'restVoltage_V' ? 'rest_V' : reading.quantity;
+    const named = nameToday(reading.quantity);
     const day = dayOf(reading.at);
     return isQuantity(named) && day !== null && day <= until && Number.isFinite(reading.value)
       ? [{ reading, quantity: named, day, ms: Date.parse(reading.at ?? '') }]
@@ -92,7 +94,7 @@ export function seriesBeside(
   for (const { reading, quantity, day, ms } of all) {
     if (ms < from(quantity, reading.subject)) continue;
     const visit = reading.visit ? visitOf.get(reading.visit) : undefined;
-    const conditions = conditionsOf(reading, quantity, ofVisit.get(reading.visit ?? '') ?? [reading], visit);
+    const conditions = takenUnder(reading, quantity, ofVisit.get(reading.visit ?? '') ?? [reading], visit);
     if (!conditions) continue;
     const position = placeOf(reading.position);
     const band = bands(reading.subject, quantity, position, conditions);
@@ -111,7 +113,9 @@ export function seriesBeside(
   }
   return [...series.values()].sort(
     (a, b) =>
-      order(a.quantity, b.quantity) || order(a.subject, b.subject) || byPosition(a.position ?? {}, b.position ?? {}),
+      codeUnits(a.quantity, b.quantity) ||
+      codeUnits(a.subject, b.subject) ||
+      byPosition(a.position ?? {}, b.position ?? {}),
   );
 }
 
@@ -126,7 +130,6 @@ function besides(value: number, { expected, low, high, bound }: Band): Pick<Seen
   return { z: value === expected ? 0 : (value - expected) / half, expected, half };
 }
 
-const order = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
 const PLACES = ['string', 'module', 'block', 'cell'] as const;
 
 /** Where there is none it comes first. */
@@ -162,9 +165,8 @@ function bandsOf(model: Model) {
     // The resistance of one block is no row: the bank's is of all that lies between its posts.
     if (quantity === 'resistance_mohm' && position) return null;
     const key = `${subject} ${quantity} ${JSON.stringify(conditions)}`;
-    const tests = known.get(key) ?? expectedTests(model, conditions, (one) => one === quantity, subject).tests;
-    known.set(key, tests);
-    const rows = tests.filter((test) => test.quantity === quantity);
+    const rows = known.get(key) ?? expectedTests(model, conditions, (one) => one === quantity, subject).tests;
+    known.set(key, rows);
     const test =
       rows.find((row) => samePosition(placeOf(row.position), position)) ??
       rows.find((row) => row.position === undefined);
@@ -188,7 +190,7 @@ function capacityBand(model: Model, ambient_C: number): Band | null {
  * Under what a reading was taken: its own, else the nearest of its visit, else the visit's, else the usual. Null where
  * that without which it tells nothing was not noted.
  */
-function conditionsOf(
+function takenUnder(
   reading: Reading,
   quantity: Quantity,
   ofVisit: readonly Reading[],
@@ -215,16 +217,15 @@ function conditionsOf(
   if (BY_LIGHT.has(quantity) && unknown(irradiance)) return null;
   if (BY_CHARGE.has(quantity) && unknown(soc)) return null;
   if (BY_CURRENT.has(quantity) && unknown(current)) return null;
+  const usual = conditionsOf(visit ?? null, reading.meter_pct ?? CONDITIONS.meter_pct);
   const ambient = noted('ambient_C') ?? given.ambient_C;
   return {
-    irradiance_W_m2: irradiance ?? CONDITIONS.irradiance_W_m2,
+    ...usual,
+    irradiance_W_m2: irradiance ?? usual.irradiance_W_m2,
     irradianceBy: noted('irradianceBy') ?? given.irradianceBy ?? 'meter',
-    cell_C: noted('cell_C') ?? given.cell_C ?? null,
-    ambient_C: ambient ?? (quantity === 'capacity_Ah' ? LABELLED_C : CONDITIONS.ambient_C),
-    soc: soc ?? CONDITIONS.soc,
-    share: given.share ?? CONDITIONS.share,
-    load_A: given.load_A ?? CONDITIONS.load_A,
+    cell_C: noted('cell_C') ?? usual.cell_C,
+    ambient_C: ambient ?? (quantity === 'capacity_Ah' ? LABELLED_C : usual.ambient_C),
+    soc: soc ?? usual.soc,
     ...(unknown(current) ? {} : { current_A: current }),
-    meter_pct: reading.meter_pct ?? CONDITIONS.meter_pct,
   };
 }

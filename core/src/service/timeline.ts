@@ -1,4 +1,4 @@
-import { PAIRS, QUANTITIES, isQuantity } from '../prove/quantities';
+import { isQuantity, nameToday, PAIRS, QUANTITIES } from '../prove/quantities';
 import { positionWords } from '../prove/readings';
 import { readingText, subjectName } from '../prove/visit';
 import { harmless } from '../shelf/table';
@@ -92,7 +92,7 @@ export function timelineOf(file: SystemFile, units: Units = METRIC): TimeLine[] 
 }
 
 function lineOfReading(reading: Reading, name: (subject: string) => string, units: Units): TimeLine {
-  const quantity = reading.quantity === 'restVoltage_V' ? 'rest_V' : reading.quantity;
+  const quantity = nameToday(reading.quantity);
   const [unit, title] = isQuantity(quantity) ? QUANTITIES[quantity] : ['', quantity];
   const where = positionWords(reading.position);
   const pair = isQuantity(quantity) && reading.pair?.length === 2 ? PAIRS[quantity] : undefined;

@@ -4,6 +4,7 @@ import { positionWords } from '../prove/readings';
 import { subjectName } from '../prove/visit';
 import type { Model } from '../system/model';
 import type { LogKind, LogTest } from '../system/schema';
+import { MONTHS } from '../year/months';
 import type { Ahead } from './ahead';
 import type { DutyKey } from './duty';
 import type { Trend } from './trends';
@@ -60,7 +61,6 @@ export const SETTLED_BY: Readonly<Record<DutyKey, Settling>> = {
   open: { kind: 'opened' },
 };
 
-const MONTHS = 'January February March April May June July August September October November December'.split(' ');
 /** "March 2027". */
 export const monthOf = (date: string): string => `${MONTHS[Number(date.slice(5, 7)) - 1] ?? ''} ${date.slice(0, 4)}`;
 

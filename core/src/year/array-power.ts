@@ -32,6 +32,13 @@ export interface Wired {
   worth_V: number;
 }
 
+/** Where a controller works an array, by the volts at which the sun's energy goes into the bank. */
+export const worksAt = (type: Wired['type'], float_V: number): Pick<Wired, 'type' | 'volts' | 'worth_V'> => ({
+  type,
+  volts: float_V + (type === 'pwm' ? 0.5 : 1),
+  worth_V: float_V,
+});
+
 /** The table of an array; kept by what it follows from, since a year is asked for again and again. */
 export const powerTable = (wired: Wired): PowerTable => tables(JSON.stringify(wired), () => made(wired));
 

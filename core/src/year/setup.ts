@@ -1,5 +1,5 @@
 import { c20_Ah, cellsInSeries } from '../bank/bank';
-import { CHEMISTRY, familyOf, isLithium } from '../chemistry/chemistry';
+import { CHEMISTRY, familyOf, floatCell_V, isLithium } from '../chemistry/chemistry';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import {
   controllers_W,
@@ -16,12 +16,12 @@ import { windowOf } from '../power/day-strip';
 import { inverterGroups } from '../power/groups';
 import { outputGroups } from '../pv/controllers';
 import { modulesOf, stringImp_A, stringVmp_V } from '../pv/strings';
-import { MOUNTING_K } from '../pv/temperature';
+import { heat_K_m2_W, MOUNTING_K } from '../pv/temperature';
 import { runBothWays_ohm } from '../rules/wires/run-limits';
 import { FaultError, type Fault } from '../system/faults';
 import { arraysOf, isVehicle, type Model } from '../system/model';
 import type { Bank, Controller, Load, PvArray, Run, System } from '../system/schema';
-import { powerTable, type PowerTable, type Wired } from './array-power';
+import { powerTable, worksAt, type PowerTable, type Wired } from './array-power';
 import { mixesOf, type Mix, type Mixed } from './mix';
 import {
   type PlannedGenerator,
@@ -140,7 +140,7 @@ export function yearPlan(model: Model, latitude_deg: number): YearPlan {
   const io = createLedger(model);
   const table = CHEMISTRY[bank.chemistry];
   const cells = cellsInSeries(io, bank);
-  const float_V = cells * (table.float_V ?? table.absorb_V);
+  const float_V = cells * floatCell_V(bank.chemistry);
   const months = site.occupiedMonths?.length ? site.occupiedMonths : null;
   const occupied = Array.from({ length: 12 }, (_, month) => months === null || months.includes(month + 1));
   const arrays: PlannedArray[] = [];
@@ -210,16 +210,14 @@ function plannedArray(io: Ledger, array: PvArray, controller: Controller, float_
   const wired: Wired = {
     strings,
     shade: array.shade?.map((string) => string ?? []) ?? null,
-    type: pwm ? 'pwm' : 'mppt',
-    volts: float_V + (pwm ? 0.5 : 1),
-    worth_V: float_V,
+    ...worksAt(controller.type, float_V),
   };
   return {
     wired,
     tilt_deg: array.tilt_deg ?? 0,
     azimuth_deg: array.azimuth_deg ?? 180,
     table: scaled(powerTable(wired)),
-    heat_K_m2_W: (noct - 20) / 800 + mounting / 1000,
+    heat_K_m2_W: heat_K_m2_W(noct, mounting),
     cable_ohm: pwm ? 0 : pvCable_ohm(io, array, strings.map(stringImp_A)),
     vmp_V: Math.min(...strings.map(stringVmp_V)),
     efficiency: pwm ? 1 : io.or(`${controller.id}.efficiency_pct`, controller.efficiency_pct, 97) / 100,

@@ -5,7 +5,8 @@ import { HOURS_Y } from './calendar';
 /** From the sky to the plane of an array: Hay and Davies (Duffie and Beckman, 2.16.4), with what the horizon hides. */
 
 const RAD = Math.PI / 180;
-const ALBEDO = 0.2;
+/** What the ground gives back of the light on it. */
+export const ALBEDO = 0.2;
 /** Nearer the horizon than this the beam on the level says nothing of the beam itself: all of it is diffuse. */
 const LOWEST_COS = Math.cos(85 * RAD);
 

@@ -262,13 +262,7 @@ export function withBands(
   const days = Array.from({ length: DAYS_Y }, (_, day): DayBand => {
     lows.forEach((low, i) => (sorted[i] = low[day] ?? 0));
     sorted.sort();
-    return {
-      p5: shareOf(sorted, 0.05),
-      p25: shareOf(sorted, 0.25),
-      p50: shareOf(sorted, 0.5),
-      p75: shareOf(sorted, 0.75),
-      p95: shareOf(sorted, 0.95),
-    };
+    return bandOf(sorted);
   });
   const outageChance = Array.from(
     { length: 12 },
@@ -277,8 +271,17 @@ export function withBands(
   return { years, assumed: [...assumed], days, outageChance };
 }
 
+/** The bands of sorted figures. */
+export const bandOf = (sorted: Float64Array): DayBand => ({
+  p5: shareOf(sorted, 0.05),
+  p25: shareOf(sorted, 0.25),
+  p50: shareOf(sorted, 0.5),
+  p75: shareOf(sorted, 0.75),
+  p95: shareOf(sorted, 0.95),
+});
+
 /** A percentile of sorted figures, straight between its neighbours. */
-export function shareOf(sorted: Float64Array, at: number): number {
+function shareOf(sorted: Float64Array, at: number): number {
   const place = at * (sorted.length - 1);
   const below = Math.floor(place);
   const low = sorted[below] ?? 0;
