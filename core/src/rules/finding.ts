@@ -92,6 +92,7 @@ export const overOf = (findings: readonly Finding[]) => findings.filter(({ verdi
 export const keyOf = (finding: Pick<Finding, 'rule' | 'subject' | 'quantity'>) =>
   `${finding.rule}|${finding.subject}|${finding.quantity ?? ''}`;
 
+/** The order of two texts by code unit: the same wherever it runs. */
 export const codeUnits = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
 
 /** The order of the command line: rule, subject, quantity, by code unit. */
