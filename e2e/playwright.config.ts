@@ -17,9 +17,9 @@ export default defineConfig({
     baseURL: process.env.BASE_URL,
     launchOptions: BROWSER,
     serviceWorkers: 'block',
-    // What failed can be looked at afterwards, step by step.
+    // What failed once is tried again with every step recorded: recording all of it costs each test a third of its time.
     screenshot: 'only-on-failure',
-    trace: 'retain-on-failure',
+    trace: 'on-first-retry',
   },
   outputDir: '../test-results',
   projects: [

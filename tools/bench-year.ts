@@ -6,10 +6,10 @@ import type { Model } from '@true-lantern/core';
 import { runYear } from '@true-lantern/core/year/loop';
 import { yearPlan } from '@true-lantern/core/year/setup';
 import { emptyGiven, emptyRun, SUM_COUNT } from '@true-lantern/core/year/run';
-import { sunSeen } from '@true-lantern/core/year/sky';
+import { sunSeen } from '@true-lantern/core/sun/sky';
 import { Sky } from '@true-lantern/core/year/sky-to-bus';
-import { seededWeather } from '@true-lantern/core/year/weather';
-import { climateOf, YearSimulator } from '@true-lantern/core/year/year';
+import { climateOf, seededWeather } from '@true-lantern/core/sun/weather';
+import { YearSimulator } from '@true-lantern/core/year/year';
 
 /**
  * What a year costs: ours against a plain C program of the same loop in one run, 200 years on one core, and whether the
@@ -17,7 +17,7 @@ import { climateOf, YearSimulator } from '@true-lantern/core/year/year';
  */
 export function benchYear(model: Model, name: string): [what: string, measured: string, target: string][] {
   const climate = climateOf(model);
-  const plan = yearPlan(model, climate.latitude_deg);
+  const plan = yearPlan(model, climate);
   const weather = seededWeather(climate, 1).year(0);
   const sky = new Sky(plan);
   const given = emptyGiven();

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { faultAt as fault, FaultError } from '@true-lantern/core/system/faults';
 import { parseArgs } from 'node:util';
-import { epwWeather } from '@true-lantern/core/year/weather';
+import { epwWeather } from '@true-lantern/core/sun/weather';
 import { groupsOf } from '@true-lantern/core/pv/curve';
 import type { ModuleType } from '@true-lantern/core/system/schema';
 import { type WeatherChoice } from '@true-lantern/core/year/year';

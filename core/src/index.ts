@@ -188,7 +188,7 @@ export {
   type Proved,
 } from './prove/visit';
 export { leftAs, since, type Left, type Since } from './prove/since';
-export { epwWeather, type Weather } from './year/weather';
+export { epwWeather, type Weather } from './sun/weather';
 export { changesOfTries, isTrying, modelOfTries, NO_TRIES, type Tries } from './year/tries';
 export { dayStrip, type DayStrip, type StripLoad } from './power/day-strip';
 export { aheadOf, type Ahead, type AheadAsked, type DayAhead } from './service/ahead';

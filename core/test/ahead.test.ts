@@ -8,8 +8,7 @@ import { emptyRun, SUMS, SUM_COUNT, emptyGiven } from '../src/year/run';
 import { runYear } from '../src/year/loop';
 import { yearPlan } from '../src/year/setup';
 import { Sky } from '../src/year/sky-to-bus';
-import { seededWeather } from '../src/year/weather';
-import { climateOf } from '../src/year/year';
+import { climateOf, seededWeather } from '../src/sun/weather';
 
 const reference = join(__dirname, '../../docs/format/reference');
 const read = (name: string) => readFileSync(join(reference, name), 'utf8');
@@ -41,7 +40,7 @@ test('the bands that another program found, each within its own scatter', () => 
 
 describe('the year\u2019s own loop', () => {
   const climate = climateOf(model);
-  const plan = yearPlan(model, climate.latitude_deg);
+  const plan = yearPlan(model, climate);
   const first = (year: number) => {
     const given = emptyGiven();
     const run = emptyRun(plan);

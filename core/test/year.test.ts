@@ -3,15 +3,15 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { modelOf, readSystemFile, type Model, type System } from '../src/index';
 import { arrayCurve } from '../src/pv/curve';
-import { arrayWatts, powerTable, readTable } from '../src/year/array-power';
-import { FIRST_DAY, MONTH_DAYS } from '../src/year/calendar';
+import { arrayWatts, powerTable, readTable } from '../src/pv/array-power';
+import { FIRST_DAY, MONTH_DAYS } from '../src/sun/calendar';
 import { runYear } from '../src/year/loop';
 import { emptyGiven, emptyRun, SUMS, SUM_COUNT } from '../src/year/run';
 import { windowOf } from '../src/power/day-strip';
 import { yearPlan } from '../src/year/setup';
-import { onPlane, sunSeen } from '../src/year/sky';
+import { onPlane, sunSeen } from '../src/sun/sky';
 import { Sky } from '../src/year/sky-to-bus';
-import { epwWeather, meanWeather, seededWeather, type Climate } from '../src/year/weather';
+import { epwWeather, meanWeather, seededWeather, type Climate } from '../src/sun/weather';
 import { emptyTrace, simulateYears, withBands, YearSimulator, type YearResult, type YearSums } from '../src/year/year';
 
 const folder = join(__dirname, '../../docs/format/reference');
@@ -325,7 +325,7 @@ const hut = (change: (system: System) => void = () => undefined): Model => {
 };
 /** A year with a sky of our own: watts at the bank by hour, 18 degC throughout. */
 function byHand(model: Model, watts: (hour: number) => number, excess: (hour: number) => number = () => 0) {
-  const plan = yearPlan(model, 50);
+  const plan = yearPlan(model, CLIMATE);
   const given = emptyGiven();
   given.available_W.forEach((_, hour) => (given.available_W[hour] = watts(hour)));
   given.excess_W.forEach((_, hour) => (given.excess_W[hour] = excess(hour)));
@@ -396,7 +396,7 @@ describe('three days worked by hand', () => {
       system.loads = [];
     });
     const watts = (most_A: number, soc: number) => {
-      const plan = yearPlan(model, 50);
+      const plan = yearPlan(model, CLIMATE);
       const given = emptyGiven();
       given.available_W.fill(5000);
       given.factor.fill(1);
@@ -508,7 +508,7 @@ describe('engines', () => {
       const model = hut((system) => {
         Object.assign(system.bank!, { chemistry: 'lfp', block_V: 12.8, cells: 4, lowTemperatureProtection });
       });
-      const plan = yearPlan(model, 50);
+      const plan = yearPlan(model, CLIMATE);
       const given = emptyGiven();
       given.factor.fill(0.9);
       for (let hour = 10; hour < 16; hour++) given.available_W[hour] = 100;
@@ -546,7 +546,7 @@ describe('a year from another start', () => {
     '%s: taken from an earlier run where both stand alike, it is what all its hours would have come to',
     (_, model) => {
       const { latitude_deg, climate } = model.site;
-      const plan = yearPlan(model, latitude_deg!);
+      const plan = yearPlan(model, { ...CLIMATE, latitude_deg: latitude_deg! });
       const given = emptyGiven();
       const weather = seededWeather(
         {

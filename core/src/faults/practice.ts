@@ -4,7 +4,7 @@ import { partTitle } from '../conductors/names';
 import { CONDITIONS, type Conditions } from '../prove/conditions';
 import type { Quantity } from '../prove/quantities';
 import { samePosition, type ExpectedTest } from '../prove/row';
-import { normals, uniforms } from '../year/random';
+import { normals, uniforms } from '../sun/random';
 import type { Asked } from './asked';
 import { CAUSES, causeOf } from './causes';
 import { COMPLAINTS, type Candidate, type CauseCode, type Complaint } from './causes/cause';

@@ -8,7 +8,7 @@ import { arraysOf, type Model } from '../system/model';
 import type { Controller, PvArray } from '../system/schema';
 import type { Conditions } from '../prove/conditions';
 import { behindCables, bestPoint, standing, type Top } from '../prove/sun-at';
-import { pvCable_ohm } from '../year/setup';
+import { pvCable_ohm } from '../year/cables';
 import { gainSigma } from './grid';
 import type { ArrayState, State } from './state';
 

@@ -4,6 +4,7 @@ import { inEachString, pvStringFuse_A } from '../rules/wires/string-own';
 import { type Model } from '../system/model';
 
 import type { Change, PvArray } from '../system/schema';
+import { rewiredOnRoofs, type Wiring } from '../system/on-roofs';
 import { stringRuns } from '../system/string-runs';
 import { takenOut } from '../system/taken-out';
 import type { Share } from './groupings';
@@ -40,11 +41,24 @@ export function changesFor(model: Model, shares: readonly PlacedShare[]): Change
   const arrays = model.system.arrays ?? [];
   const used = new Set(shares.map(({ controllerId }) => controllerId));
   const idle = arrays.filter(({ controllerId }) => controllerId && !used.has(controllerId));
+  const wired = new Map<string, Wiring>();
   const changes = shares.flatMap((share) => {
     const [first, ...others] = arrays.filter((array) => array.controllerId === share.controllerId);
+    const arrayId = first?.id ?? newId(share.controllerId);
+    share.strings.forEach((string, s) =>
+      string.forEach(({ onRoof }, m) => {
+        if (onRoof) wired.set(JSON.stringify(onRoof), { arrayId, string: s, index: m });
+      }),
+    );
     return [...stringsInto(model, share, first), ...others.flatMap((array) => out(model, array))];
   });
-  return [...changes, ...idle.flatMap((array) => out(model, array))];
+  // Last, over all arrays at once: each module stays where it lies, however it is wired now.
+  const roofs = rewiredOnRoofs(model.system, (one) =>
+    arrays.some(({ id, controllerId }) => id === one.arrayId && !controllerId)
+      ? one
+      : (wired.get(JSON.stringify(one)) ?? null),
+  );
+  return [...changes, ...idle.flatMap((array) => out(model, array)), ...roofs];
 }
 const out = (model: Model, array: PvArray) => takenOut(model.system, 'arrays', array.id);
 
@@ -55,8 +69,9 @@ export function stringsInto(
   array: PvArray | undefined,
 ): Change[] {
   const types = strings.map((string) => string.map(({ type }) => type));
-  const shaded = strings.some((string) => string.some(({ light }) => light < 1));
-  const shade = shaded ? { shade: strings.map((string) => string.map(({ light }) => light)) } : {};
+  const lights = strings.map((string) => string.map(({ light, noted }) => noted ?? light));
+  const shaded = lights.some((string) => string.some((light) => light < 1));
+  const shade = shaded ? { shade: lights } : {};
   if (!array) {
     const value = { ...newArray(model.system.arrays?.[0], controllerId, types), ...shade };
     return [{ op: 'add', at: 'arrays', value }];
@@ -68,8 +83,10 @@ export function stringsInto(
 /** An array of some strings on a controller, standing as the one that it is like. */
 export function newArray(like: PvArray | undefined, controllerId: string, strings: string[][]): PvArray {
   const { tilt_deg, azimuth_deg, mounting } = like ?? {};
-  return { id: `array-${controllerId}`, label: 'New array', strings, tilt_deg, azimuth_deg, mounting, controllerId };
+  return { id: newId(controllerId), label: 'New array', strings, tilt_deg, azimuth_deg, mounting, controllerId };
 }
+
+const newId = (controllerId: string) => `array-${controllerId}`;
 
 /** A fuse for each string of an array: so many of a rating. */
 export interface StringFuses {

@@ -1,5 +1,7 @@
 import { modulesOfArray } from '../pv/strings';
+import { lightOnRoofs } from '../roof/kept-hours';
 import type { Model } from '../system/model';
+import { wiringOf, type Wiring } from '../system/on-roofs';
 import type { PvArray } from '../system/schema';
 
 /** The modules that are there to be laid out. */
@@ -7,15 +9,33 @@ import type { PvArray } from '../system/schema';
 /** More modules than this are a different job: the number of groupings grows too fast to be read. */
 export const MOST_MODULES = 48;
 
-/** A module as it stands: its type, and the share of the light that it was seen to get. */
+/** A module as it stands: its type, and the share of the light that it gets. */
 export interface Pooled {
   type: string;
   light: number;
+  /** Of that what was noted at its array; absent: as `light`. */
+  noted?: number;
+  /** Where it lies on a roof, by where it is wired. */
+  onRoof?: Wiring;
 }
 
 /** The modules of an array as they stand, string by string. */
 export const pooledIn = ({ strings, shade }: PvArray): Pooled[][] =>
   strings.map((string, s) => string.map((type, m) => ({ type, light: shade?.[s]?.[m] ?? 1 })));
+
+/** The same with what a roof says of the light: there it counts, and the note goes along with its module. */
+function standingIn(model: Model, array: PvArray): Pooled[] {
+  const placed = (model.system.roofs ?? []).flatMap((roof) => (roof.placed ?? []).map(wiringOf));
+  const lights = lightOnRoofs(model, array);
+  return pooledIn(array).flatMap((string, s) =>
+    string.map((one, m): Pooled => {
+      const onRoof = placed.find((at) => at.arrayId === array.id && at.string === s && at.index === m);
+      if (!onRoof) return one;
+      const light = lights.get(`${s} ${m}`);
+      return { ...one, onRoof, ...(light === undefined ? {} : { light, noted: one.light }) };
+    }),
+  );
+}
 
 /**
  * The modules as they stand, with more of the commonest type in full light, or fewer of it: the first ones. Modules of
@@ -23,7 +43,7 @@ export const pooledIn = ({ strings, shade }: PvArray): Pooled[][] =>
  * @param total modules in all
  */
 export function poolOf(model: Model, total?: number): Pooled[] {
-  const standing = (model.system.arrays ?? []).flatMap((array) => pooledIn(array).flat());
+  const standing = (model.system.arrays ?? []).flatMap((array) => standingIn(model, array));
   const count = Math.min(MOST_MODULES, Math.max(1, Math.floor(total ?? standing.length)));
   const type = presentModules(model)?.type ?? model.system.moduleTypes?.[0]?.id;
   const others = standing.filter((one) => one.type !== type).length;

@@ -1,11 +1,14 @@
 import { arrayCurve, noteCurve } from '../pv/curve';
 import { underShade } from '../pv/shade';
-import { cell_C, MOUNTING_K } from '../pv/temperature';
+import { cell_C, heat_K_m2_W, MOUNTING_K } from '../pv/temperature';
 import { modulesOf, modulesOfArray } from '../pv/strings';
 import type { Ledger } from '../ledger/ledger';
+import { worksAt } from '../pv/array-power';
+import { keptByHour, keptInMonth, shadedPlaces, unknownShade } from '../roof/kept-hours';
+import { MONTHS } from '../sun/months';
 import { sunHours } from '../sun/tilted';
 import { kept } from '../numeric/kept';
-import type { Bank, PvArray } from '../system/schema';
+import type { Bank, Controller, PvArray } from '../system/schema';
 import { chargingDevices, charger_A } from '../bank/charging';
 import { capacity_Ah, cellsInSeries, place_min_C } from '../bank/bank';
 import { outputGroups } from '../pv/controllers';
@@ -106,10 +109,17 @@ function sunOn_Wh(io: Ledger, arrays: readonly PvArray[]): number[] {
     const azimuth_deg = tilt_deg === 0 ? 180 : io.need(`${array.id}.azimuth_deg`, array.azimuth_deg);
     const controller = system.controllers?.find(({ id }) => id === array.controllerId);
     const kept = (controller?.type === 'pwm' ? 1 - pwmWaste(io, array).waste : 1) * shadeKept(io, array);
+    const roof = roofKept(io, array, controller?.type ?? 'mppt');
     const watts = modulesOfArray(system, array).reduce((sum, { pmax_W }) => sum + pmax_W, 0);
     months.forEach((sum, i) => {
       const level = climate?.[i] ?? Number.NaN;
-      months[i] = sum + watts * sunHours({ latitude_deg, tilt_deg, azimuth_deg }, i + 1, level) * SYSTEM_SHARE * kept;
+      months[i] =
+        sum +
+        watts *
+          sunHours({ latitude_deg, tilt_deg, azimuth_deg }, i + 1, level) *
+          SYSTEM_SHARE *
+          kept *
+          (roof?.[i] ?? 1);
     });
   }
   return months;
@@ -120,7 +130,10 @@ function sunOn_Wh(io: Ledger, arrays: readonly PvArray[]): number[] {
  * light at 25 degC, so that the worst month rests on what the hourly year multiplies into each module's light.
  */
 function shadeKept(io: Ledger, array: PvArray): number {
-  const light = array.shade;
+  const onRoof = shadedPlaces(io.model, array);
+  const light = array.shade?.map((string, s) =>
+    (string ?? []).map((share, m) => (onRoof.has(`${s} ${m}`) ? 1 : share)),
+  );
   if (!light || light.every((string) => (string ?? []).every((share) => share === 1))) return 1;
   noteCurve(io, modulesOfArray(io.model.system, array));
   const modules = array.strings.map((string) => modulesOf(io.model.system, string));
@@ -138,6 +151,42 @@ function shadeKept(io: Ledger, array: PvArray): number {
 }
 
 const shades = kept<string, number>(200);
+
+/** Air of a month whose mean nobody entered: what shade leaves hardly follows it, degC. */
+const ANY_MONTH_C = 10;
+
+/**
+ * The share of each month's energy that is left where the array lies on a roof with something on it that throws a shadow:
+ * the same table that the hourly year is multiplied by. Null: nothing shades it.
+ */
+function roofKept(io: Ledger, array: PvArray, type: Controller['type']): number[] | null {
+  const { model } = io;
+  if (shadedPlaces(model, array).size === 0) return null;
+  const unknown = unknownShade(model, array);
+  unknown.forEach(({ path }) => io.miss(path));
+  const latitude_deg = io.need('site.latitude_deg', model.site.latitude_deg);
+  const level = model.site.climate?.globalHorizontal_kWh_m2_d;
+  const float_V = charging_V(io);
+  if (unknown.length > 0 || !level || Number.isNaN(latitude_deg + float_V)) return null;
+  const means = model.site.climate?.meanTemp_C;
+  const modules = modulesOfArray(model.system, array);
+  noteCurve(io, modules);
+  const noct = modules.reduce((sum, { id, noct_C }) => sum + io.or(`${id}.noct_C`, noct_C, 45), 0) / modules.length;
+  const mounting = MOUNTING_K[io.word(`${array.id}.mounting`, array.mounting, 'raised')];
+  const working = { ...worksAt(type, float_V), heat_K_m2_W: heat_K_m2_W(noct, mounting) };
+  const climate = {
+    latitude_deg,
+    level_kWh_m2_d: level.map((one) => one ?? Number.NaN),
+    meanTemp_C: level.map((_, month) => means?.[month] ?? ANY_MONTH_C),
+  };
+  const table = keptByHour(model, array, working, climate);
+  if (!table) return null;
+  const months = level.map((_, month) => keptInMonth(table, month));
+  const [least, most] = [Math.min(...months), Math.max(...months)];
+  const share = (of: number) => `${figure(100 * of)} % in ${MONTHS[months.indexOf(of)]}`;
+  io.work(`shade on the roof leaves ${share(least)} and ${share(most)} of ${partName(model, array.id)}`);
+  return months;
+}
 
 /** What each alternator brings in its hours a day, no more than it gives for long. */
 function driving_Wh(io: Ledger): number[] {

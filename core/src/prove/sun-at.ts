@@ -8,7 +8,7 @@ import { modulesOf, stringImp_A } from '../pv/strings';
 import { cell_C, MOUNTING_K } from '../pv/temperature';
 import { arraysOf } from '../system/model';
 import type { Bank, Controller, PvArray } from '../system/schema';
-import { pvCable_ohm } from '../year/setup';
+import { pvCable_ohm } from '../year/cables';
 import type { Conditions } from './conditions';
 import { postsAt, settled_A, wayOf, type Way } from './moment';
 

@@ -67,6 +67,51 @@ const CLOSE = 1e-11;
 /** Two currents of a string this near are one, A. */
 const NEAR_A = 1e-9;
 
+const PLAIN_STEPS = 12;
+
+/** A module of which no bypass diode conducts; null where one does. From above Newton cannot miss: the current bends down. */
+function withoutBypass({ light_A, saturation_A, a_V, series_ohm, shunt_S }: Lit, current_A: number): Reading | null {
+  let x = a_V * Math.log1p((light_A - current_A) / saturation_A);
+  for (let k = 0; k < PLAIN_STEPS; k++) {
+    const grown = Math.exp(x / a_V);
+    const slope = -(saturation_A / a_V) * grown - shunt_S;
+    const step = (light_A - saturation_A * (grown - 1) - x * shunt_S - current_A) / slope;
+    x -= step;
+    if (Math.abs(step) > CLOSE * Math.max(1, x)) continue;
+    const volts = x - current_A * series_ohm;
+    return volts >= 0 ? { volts, slope: 1 / slope - series_ohm } : null;
+  }
+  return null;
+}
+
+/** Nearer to its own light than this a module is between both: there bounds that close in are needed, A. */
+const BETWEEN_A = 0.02;
+
+/** A module that its bypass diodes carry: what its cells give hardly follows the volts, so a few rounds settle it. */
+function onBypass(
+  { light_A, saturation_A, a_V, series_ohm, shunt_S }: Lit,
+  diode_V: number,
+  current_A: number,
+): Reading | null {
+  if (current_A < light_A + BETWEEN_A) return null;
+  let volts = 0;
+  let cells_A = light_A;
+  for (let k = 0; k < PLAIN_STEPS; k++) {
+    const x = volts + cells_A * series_ohm;
+    const grown = Math.exp(x / a_V);
+    cells_A = light_A - saturation_A * (grown - 1) - x * shunt_S;
+    const next = -diode_V * Math.log1p((current_A - cells_A) / BYPASS_A);
+    const moved = Math.abs(next - volts);
+    volts = next;
+    if (!(moved > CLOSE)) {
+      const cells_S = -(saturation_A / a_V) * grown - shunt_S;
+      const steep = 1 - cells_S * series_ohm;
+      return { volts, slope: steep / (cells_S - (BYPASS_A / diode_V) * Math.exp(-volts / diode_V) * steep) };
+    }
+  }
+  return null;
+}
+
 /**
  * A module at a current. Both its current and its volts follow plainly from the diode's own voltage x, and the current
  * falls as x rises: so x is found by Newton, kept within bounds that close in.
@@ -75,6 +120,8 @@ function moduleAt(part: Part, current_A: number): Reading {
   const { one, groups, thermal_V } = part;
   const { light_A, saturation_A, a_V, series_ohm, shunt_S } = one;
   const diode_V = groups * thermal_V;
+  const plain = current_A < light_A ? withoutBypass(one, current_A) : onBypass(one, diode_V, current_A);
+  if (plain !== null) return plain;
   // Below `low` the current is too large, above `high` too small, whatever the bypass diode does.
   const low = current_A <= light_A ? 0 : -diode_V * Math.log1p(current_A / BYPASS_A);
   const open_V = a_V * Math.log1p(Math.max(0, light_A - current_A) / saturation_A);

@@ -1,6 +1,6 @@
 import { groupsOf, type Standing } from '../pv/curve';
 import type { ModuleType } from '../system/schema';
-import { wattsOf } from '../year/array-power';
+import { wattsOf } from '../pv/array-power';
 import type { LitHour } from './light';
 
 /** What shade leaves of a year, by the exact curves of the modules as they are wired (docs/roof.md). */
@@ -29,55 +29,68 @@ const ALL = 0.9995;
 export function yieldOf(input: Input, hours: readonly LitHour[], skies: readonly number[], hard = true): Yield {
   const sum: Yield = { full: 0, kept: 0, hard: 0 };
   for (const hour of hours) {
-    const { beam, sky, ground, days, air_C } = hour;
-    const light = beam + sky + ground;
-    if (light <= 0) continue;
-    const cell_C = air_C + input.heat_K_m2_W * light;
-    const share = (lit: number, face: number) => (beam * lit + sky * (skies[face] ?? 1) + ground) / light;
-    const full = fullWatts(input, light, cell_C) * days;
-    const shares = input.strings.map((string) =>
-      string.map(({ face }) => (face === null ? 1 : share(hour.lit[face] ?? 1, face))),
-    );
-    sum.full += full;
-    const shaded = shares.some((string) => string.some((one) => one < ALL));
-    const standing = ({ module }: { module: ModuleType }, part: number): Standing => ({
-      module,
-      cell_C,
-      irradiance_W_m2: Math.max(1, light * part),
-    });
-    const soft = shaded
-      ? wattsOf(
-          input.strings.map((string, s) => string.map((one, m) => standing(one, shares[s]?.[m] ?? 1))),
-          input,
-        ) * days
-      : full;
-    sum.kept += soft;
-    if (!hard) continue;
-    const uneven = input.strings.some((string) =>
-      string.some(({ face }) => face !== null && (hour.lit[face] ?? 1) > 0 && (hour.lit[face] ?? 1) < ALL),
-    );
-    sum.hard += uneven
-      ? wattsOf(
-          input.strings.map((string, s) =>
-            string.flatMap((one, m): Standing[] => {
-              const { face, module } = one;
-              const whole = standing(one, shares[s]?.[m] ?? 1);
-              if (face === null) return [whole];
-              const count = groupsOf(module);
-              const lit = hour.groups[face];
-              if (!lit || lit.length !== count) return [whole];
-              return Array.from(lit, (each) => ({
-                ...whole,
-                irradiance_W_m2: Math.max(1, light * share(each, face)),
-                oneOf: count,
-              }));
-            }),
-          ),
-          input,
-        ) * days
-      : soft;
+    const { full, kept } = wattsIn(input, hour, skies);
+    sum.full += full * hour.days;
+    sum.kept += kept * hour.days;
+    if (hard) sum.hard += (hardWatts(input, hour, skies) ?? kept) * hour.days;
   }
   return sum;
+}
+
+/** Watts of an input in one hour: without any shade, and with each module's mean share. */
+export function wattsIn(input: Input, hour: LitHour, skies: readonly number[]): { full: number; kept: number } {
+  const light = lightIn(hour);
+  if (light <= 0) return { full: 0, kept: 0 };
+  const cell_C = hour.air_C + input.heat_K_m2_W * light;
+  const full = fullWatts(input, light, cell_C);
+  const shares = input.strings.map((string) => string.map(({ face }) => shareOf(hour, skies, face)));
+  if (!shares.some((string) => string.some((one) => one < ALL))) return { full, kept: full };
+  const kept = wattsOf(
+    input.strings.map((string, s) =>
+      string.map(({ module }, m): Standing => ({
+        module,
+        cell_C,
+        irradiance_W_m2: Math.max(1, light * (shares[s]?.[m] ?? 1)),
+      })),
+    ),
+    input,
+  );
+  return { full, kept };
+}
+
+/** The same with whole groups of cells dark; null where no module is lit in part. */
+function hardWatts(input: Input, hour: LitHour, skies: readonly number[]): number | null {
+  const uneven = input.strings.some((string) =>
+    string.some(({ face }) => face !== null && (hour.lit[face] ?? 1) > 0 && (hour.lit[face] ?? 1) < ALL),
+  );
+  const light = lightIn(hour);
+  if (!uneven || light <= 0) return null;
+  const cell_C = hour.air_C + input.heat_K_m2_W * light;
+  return wattsOf(
+    input.strings.map((string) =>
+      string.flatMap(({ face, module }): Standing[] => {
+        const whole = { module, cell_C, irradiance_W_m2: Math.max(1, light * shareOf(hour, skies, face)) };
+        const lit = face === null ? undefined : hour.groups[face];
+        const count = groupsOf(module);
+        if (face === null || !lit || lit.length !== count) return [whole];
+        return Array.from(lit, (each) => ({
+          ...whole,
+          irradiance_W_m2: Math.max(1, light * shareOf(hour, skies, face, each)),
+          oneOf: count,
+        }));
+      }),
+    ),
+    input,
+  );
+}
+
+const lightIn = ({ beam, sky, ground }: LitHour) => beam + sky + ground;
+
+/** The share of an hour's light that a module gets, or a group of its cells; one that lies nowhere gets all. */
+function shareOf(hour: LitHour, skies: readonly number[], face: number | null, lit?: number): number {
+  if (face === null) return 1;
+  const { beam, sky, ground } = hour;
+  return (beam * (lit ?? hour.lit[face] ?? 1) + sky * (skies[face] ?? 1) + ground) / (beam + sky + ground);
 }
 
 const known = new WeakMap<Input, Map<string, number>>();

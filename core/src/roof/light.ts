@@ -1,7 +1,7 @@
 import type { Box } from '../numeric/polygon';
-import { ALBEDO } from '../year/sky';
-import type { Weather } from '../year/weather';
-import { FIRST_DAY, MONTH_DAYS } from '../year/calendar';
+import { ALBEDO } from '../sun/sky';
+import type { Weather } from '../sun/weather';
+import { FIRST_DAY, MONTH_DAYS } from '../sun/calendar';
 import { inPlane, litShare, shadows, skyShare, type Plane, type Prism } from './shade';
 
 /**

@@ -1,23 +1,14 @@
-import { cellsInSeries } from '../bank/bank';
-import { floatCell_V } from '../chemistry/chemistry';
-import { createLedger } from '../ledger/ledger';
-import type { Box } from '../numeric/polygon';
-import { groupsOf } from '../pv/curve';
-import { modulesOf } from '../pv/strings';
-import { heat_K_m2_W, MOUNTING_K } from '../pv/temperature';
 import { faultsIn } from '../system/faults';
-import { isVehicle, type Model } from '../system/model';
-import type { ModuleType, Obstacle, PvArray, Roof } from '../system/schema';
-import { worksAt } from '../year/array-power';
-import { sunSeen } from '../year/sky';
-import { meanWeather } from '../year/weather';
-import { climateOf } from '../year/year';
+import type { Model } from '../system/model';
+import type { ModuleType, Obstacle, Roof } from '../system/schema';
+import { climateOf } from '../sun/weather';
+import { inputsOf, loose } from './inputs';
 import { yieldOf, type Input, type Yield } from './kept';
-import { litHours, skiesOf, type Face, type LitHour } from './light';
+import type { LitHour } from './light';
+import { headingsOf, lightOf, litRoof } from './lit-roof';
 import type { Spot } from './spots';
 import { regrouped } from './regroup';
-import { prismOf, type Prism } from './shade';
-import { boxAt, boxOfSpot, mountOf } from './size';
+import { boxAt, boxOfSpot } from './size';
 
 /** The shade on a roof's modules over the mean year (docs/roof.md). */
 export interface RoofShade {
@@ -28,11 +19,6 @@ export interface RoofShade {
   keptHard: number;
   wirings: { strings: number[][]; kept: number }[];
 }
-
-/** Of a vehicle that is not always parked one way: so many headings, evenly round. */
-const HEADINGS = Array.from({ length: 8 }, (_, i) => 45 * i);
-/** A string of modules that nobody wired works at its best point, from here up, V. */
-const ANY_V = 1;
 
 /**
  * @param fit modules that are not placed yet, as one string; null: those of the file
@@ -45,35 +31,21 @@ export function shadeOf(
   fit: { module: ModuleType; spots: readonly Spot[] } | null,
   heading: number | undefined,
 ): RoofShade | { missing: string[] } {
-  const turning = isVehicle(model.site) && !roof.parked;
-  const headings = heading !== undefined ? [heading] : turning ? HEADINGS : [roof.heading_deg ?? Number.NaN];
+  const headings = headingsOf(model.site, roof, heading);
   const missing = faultsIn(() => climateOf(model)).map(({ path }) => path);
   if (headings.some(Number.isNaN)) missing.push(`${roof.id}.heading_deg`);
   if (missing.length > 0) return { missing };
-  const tilt = roof.tilt_deg ?? 0;
-  const mount = mountOf(roof);
-  const prisms = obstacles.flatMap((one): Prism[] => {
-    const prism = prismOf(
-      { outline: one.outline_mm ?? null, circle: one.circle_mm ?? null, height: one.height_mm ?? 0 },
-      mount,
-      tilt,
-    );
-    return prism ? [prism] : [];
-  });
   const lying = fit
     ? fit.spots.map(({ x, y, turned }) => ({ module: fit.module, box: boxAt(fit.module, x, y, turned), turned }))
     : (roof.placed ?? []).map((one) => ({ ...boxOfSpot(model, one), turned: one.turned ?? false }));
-  const faces = lying.map(({ module, box, turned }): Face => ({ box, groups: groupBoxes(module, box, turned) }));
   const inputs = fit ? [loose(fit.module, fit.spots.length)] : inputsOf(model, roof);
-  const weather = meanWeather(climateOf(model));
-  const seen = sunSeen(weather, model.site.horizon ?? []);
-  const skies = skiesOf(prisms, tilt, faces);
-  const years = headings.map((one) => litHours(weather, seen, { tilt, heading: one }, prisms, faces));
+  const lit = litRoof(model, climateOf(model), roof, obstacles, lying, headings);
+  const { faces, skies, years } = lit;
   const wired = inputs.map((input) => meanYear(years.map((hours) => yieldOf(input, hours, skies))));
   const all = summed(wired);
   return {
     hours: hoursOf(years, faces.length),
-    light: faces.map((_, i) => meanOf(years.map((hours) => lightOf(hours, skies, i)))),
+    light: faces.map((_, face) => lightOf(lit, face)),
     sky: skies,
     kept: share(all.kept, all.full),
     keptHard: share(all.hard, all.full),
@@ -82,8 +54,6 @@ export function shadeOf(
 }
 
 const share = (part: number, whole: number) => (whole > 0 ? part / whole : 1);
-const meanOf = (values: readonly number[]) =>
-  values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length);
 const summed = (years: readonly Yield[]): Yield =>
   years.reduce(
     (sum, { full, kept, hard }) => ({ full: sum.full + full, kept: sum.kept + kept, hard: sum.hard + hard }),
@@ -138,81 +108,4 @@ function hoursOf(years: readonly LitHour[][], count: number): RoofShade['hours']
       hour: key % 24,
       beam: Array.from(beams, (sum) => sum / times),
     }));
-}
-
-/** What of the year's light reaches one module. */
-function lightOf(hours: readonly LitHour[], skies: readonly number[], face: number): number {
-  let [got, all] = [0, 0];
-  for (const { beam, sky, ground, days, lit } of hours) {
-    got += days * (beam * (lit[face] ?? 1) + sky * (skies[face] ?? 1) + ground);
-    all += days * (beam + sky + ground);
-  }
-  return share(got, all);
-}
-
-/** Groups of cells lie side by side, each the whole length of the module. */
-function groupBoxes(module: ModuleType, { left, right, foot, top }: Box, turned: boolean): Box[] {
-  const count = groupsOf(module);
-  return Array.from({ length: count }, (_, i) =>
-    turned
-      ? { left, right, foot: foot + ((top - foot) * i) / count, top: foot + ((top - foot) * (i + 1)) / count }
-      : { left: left + ((right - left) * i) / count, right: left + ((right - left) * (i + 1)) / count, foot, top },
-  );
-}
-
-/** Modules that nobody wired, as one string at its best point. */
-const loose = (module: ModuleType, count: number): Input => ({
-  type: 'mppt',
-  volts: ANY_V,
-  worth_V: ANY_V,
-  heat_K_m2_W: heatOf([module], null),
-  strings: count > 0 ? [Array.from({ length: count }, (_, face) => ({ module, face, array: '' }))] : [],
-});
-
-/** The inputs of controllers that have a module on this roof, all their strings together. */
-function inputsOf(model: Model, roof: Roof): Input[] {
-  const { system } = model;
-  const placed = roof.placed ?? [];
-  const here = new Set(placed.map(({ arrayId }) => arrayId));
-  const groups = new Map<string, PvArray[]>();
-  for (const array of system.arrays ?? []) {
-    const key = array.controllerId ? `c ${array.controllerId}` : `a ${array.id}`;
-    groups.set(key, [...(groups.get(key) ?? []), array]);
-  }
-  return [...groups.values()]
-    .filter((arrays) => arrays.some(({ id }) => here.has(id)))
-    .map((arrays): Input => {
-      const controller = system.controllers?.find(({ id }) => id === arrays[0]?.controllerId);
-      return {
-        ...worksAt(controller?.type ?? 'mppt', floatOf(model)),
-        heat_K_m2_W: heatOf(
-          arrays.flatMap((array) => array.strings.flatMap((string) => modulesOf(system, string))),
-          arrays[0] ?? null,
-        ),
-        strings: arrays.flatMap((array) =>
-          array.strings.map((string, s) =>
-            modulesOf(system, string).map((module, m) => {
-              const face = placed.findIndex(
-                (one) => one.arrayId === array.id && (one.string ?? 0) === s && (one.index ?? 0) === m,
-              );
-              return { module, face: face < 0 ? null : face, array: array.id };
-            }),
-          ),
-        ),
-      };
-    });
-}
-
-/** Volts at which the sun's energy goes into the bank, as in the year. */
-function floatOf(model: Model): number {
-  const { bank, nominal_V } = model.system;
-  if (!bank) return nominal_V ?? ANY_V;
-  const volts = cellsInSeries(createLedger(model), bank) * floatCell_V(bank.chemistry);
-  return Number.isFinite(volts) ? volts : (nominal_V ?? ANY_V);
-}
-
-/** K above the air by W/m2: as in the year. */
-function heatOf(modules: readonly ModuleType[], array: PvArray | null): number {
-  const noct = meanOf(modules.map(({ noct_C }) => noct_C ?? 45));
-  return heat_K_m2_W(noct, MOUNTING_K[array?.mounting ?? 'raised']);
 }

@@ -1,13 +1,13 @@
 import type { Model } from '../system/model';
 import type { Load } from '../system/schema';
-import { DAYS_Y, FIRST_DAY } from '../year/calendar';
+import { DAYS_Y, FIRST_DAY } from '../sun/calendar';
 import { runYear } from '../year/loop';
 import { emptyGiven, emptyRun, SUMS, SUM_COUNT, type Given } from '../year/run';
 import { rankOf, yearPlan, type YearPlan } from '../year/setup';
 import { Sky } from '../year/sky-to-bus';
 import { firstGenerator } from '../year/sources';
-import { seededWeather, type SeededWeather } from '../year/weather';
-import { bandOf, climateOf, type DayBand } from '../year/year';
+import { climateOf, seededWeather, type Climate, type SeededWeather } from '../sun/weather';
+import { bandOf, type DayBand } from '../year/year';
 import { calendarOf, dateOf } from './days';
 
 /**
@@ -137,7 +137,7 @@ interface Stretch {
 /** The draws, over one plan or another of the same sky. */
 class Runner {
   readonly plan: YearPlan;
-  private readonly latitude_deg: number;
+  private readonly climate: Climate;
   private readonly weather: SeededWeather;
   private readonly stretches: Stretch[];
 
@@ -145,15 +145,14 @@ class Runner {
     model: Model,
     private readonly asked: Required<AheadAsked>,
   ) {
-    const climate = climateOf(model);
-    this.latitude_deg = climate.latitude_deg;
+    this.climate = climateOf(model);
     this.plan = this.planOf(model);
-    this.weather = seededWeather(climate, asked.seed);
+    this.weather = seededWeather(this.climate, asked.seed);
     this.stretches = stretchesOf(asked.on, asked.days);
   }
 
   planOf(model: Model): YearPlan {
-    return yearPlan(model, this.latitude_deg);
+    return yearPlan(model, this.climate);
   }
 
   /** Of some plans those under which few enough draws go dark, each with how many, in their order. */

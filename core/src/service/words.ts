@@ -4,7 +4,7 @@ import { positionWords } from '../prove/readings';
 import { subjectName } from '../prove/visit';
 import type { Model } from '../system/model';
 import type { LogKind, LogTest } from '../system/schema';
-import { MONTHS } from '../year/months';
+import { MONTHS } from '../sun/months';
 import type { Ahead } from './ahead';
 import type { DutyKey } from './duty';
 import type { Trend } from './trends';

@@ -22,8 +22,20 @@ export function inState(system: System, stateId: string): System {
     before = off.size;
     for (const id of hanging(system, off, joinedBefore, fedBefore)) off.add(id);
   }
-  return without(system, off);
+  return without(standingIn(system, stateId), off);
 }
+
+/** What stands on the roofs in another state alone throws no shadow in this one. */
+const standingIn = (system: System, stateId: string): System =>
+  system.roofs?.some(({ obstacles }) => obstacles?.some(({ state }) => state && state !== stateId))
+    ? {
+        ...system,
+        roofs: system.roofs.map((roof) => ({
+          ...roof,
+          obstacles: roof.obstacles?.filter(({ state }) => !state || state === stateId),
+        })),
+      }
+    : system;
 
 /** The same site in one of its states; each proposal has its own. */
 export const modelInState = (model: Model, stateId: string): Model => ({

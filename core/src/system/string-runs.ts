@@ -1,10 +1,11 @@
 import { freeId } from './free-id';
+import { inOrder, rewiredOnRoofs } from './on-roofs';
 import type { Change, PvArray, System } from './schema';
 import { takenOut } from './taken-out';
 
 /**
  * An array with other strings: its cables follow them, and the shade that was noted stays with its modules, read off
- * string by string; a module that comes stands in the light.
+ * string by string, and so does their place on a roof; a module that comes stands in the light.
  */
 export function rewired(system: System, array: PvArray, strings: string[][]): Change[] {
   const light = array.shade?.flatMap((shares, s) => (array.strings[s] ?? []).map((_, m) => shares?.[m] ?? 1));
@@ -12,6 +13,7 @@ export function rewired(system: System, array: PvArray, strings: string[][]): Ch
   return [
     ...stringRuns(system, array, strings.length),
     { op: 'set', at: 'arrays', id: array.id, value: { strings, ...shade } },
+    ...rewiredOnRoofs(system, inOrder(array, strings)),
   ];
 }
 

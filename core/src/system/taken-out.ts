@@ -1,8 +1,10 @@
 import type { ListName } from '../parts/kinds';
+import { rewiredOnRoofs } from './on-roofs';
 import type { Change, System } from './schema';
 
 /** The changes that take a part out with the cables at it and what opens those; boards and states let go of them first. */
-export function takenOut({ runs, distribution, switches, states }: System, at: ListName, id: string): Change[] {
+export function takenOut(system: System, at: ListName, id: string): Change[] {
+  const { runs, distribution, switches, states } = system;
   const its = (runs ?? []).filter(({ from, to }) => from === id || to === id);
   const circuits = new Set(its.map((run) => run.id));
   const onThem = (switches ?? []).filter(({ runId }) => circuits.has(runId) || (at === 'runs' && runId === id));
@@ -26,6 +28,7 @@ export function takenOut({ runs, distribution, switches, states }: System, at: L
       })),
     ...onThem.map((one): Change => ({ op: 'remove', at: 'switches', id: one.id })),
     ...its.map((run): Change => ({ op: 'remove', at: 'runs', id: run.id })),
+    ...(at === 'arrays' ? rewiredOnRoofs(system, (wired) => (wired.arrayId === id ? null : wired)) : []),
     { op: 'remove', at, id },
   ];
 }

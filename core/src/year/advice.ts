@@ -7,7 +7,7 @@ import { raised } from '../parts/said';
 import { CONTROLLER_OUTPUT_A, sizeSold } from '../rules/cures/sold';
 import { type Model } from '../system/model';
 import type { Bank, Change, Load, PvArray } from '../system/schema';
-import { MONTHS } from './months';
+import { MONTHS } from '../sun/months';
 import { type YearSums } from './year';
 import { type Advice, type Asked, ASKED, type Outcome, Trials } from './trials';
 

@@ -1,4 +1,4 @@
-import { DAYS_Y, MONTH_OF_DAY } from './calendar';
+import { DAYS_Y, MONTH_OF_DAY } from '../sun/calendar';
 import { GENERATOR_SHARE } from '../power/ac';
 import { leftOnBank } from './left-on-bank';
 import { SLOTS, type YearPlan } from './setup';

@@ -1,5 +1,5 @@
 import { kept } from '../numeric/kept';
-import { arrayWatts, type Wired } from './array-power';
+import { arrayWatts, type Wired } from '../pv/array-power';
 
 /**
  * Arrays of unlike strings on one controller input drag each other to one voltage (docs/year.md, section 2): the share of

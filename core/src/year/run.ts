@@ -1,4 +1,4 @@
-import { DAYS_Y, HOURS_Y } from './calendar';
+import { DAYS_Y, HOURS_Y } from '../sun/calendar';
 import { type YearPlan } from './setup';
 
 /**

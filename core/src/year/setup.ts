@@ -17,11 +17,13 @@ import { inverterGroups } from '../power/groups';
 import { outputGroups } from '../pv/controllers';
 import { modulesOf, stringImp_A, stringVmp_V } from '../pv/strings';
 import { heat_K_m2_W, MOUNTING_K } from '../pv/temperature';
-import { runBothWays_ohm } from '../rules/wires/run-limits';
 import { FaultError, type Fault } from '../system/faults';
 import { arraysOf, isVehicle, type Model } from '../system/model';
-import type { Bank, Controller, Load, PvArray, Run, System } from '../system/schema';
-import { powerTable, worksAt, type PowerTable, type Wired } from './array-power';
+import type { Bank, Controller, Load, PvArray, System } from '../system/schema';
+import { keptByHour, shadedPlaces, unknownShade } from '../roof/kept-hours';
+import type { Climate } from '../sun/weather';
+import { powerTable, worksAt, type PowerTable, type Wired } from '../pv/array-power';
+import { outputCable_ohm, pvCable_ohm } from './cables';
 import { mixesOf, type Mix, type Mixed } from './mix';
 import {
   type PlannedGenerator,
@@ -64,6 +66,8 @@ interface PlannedArray extends Mixed {
   cable_ohm: number;
   vmp_V: number;
   efficiency: number;
+  /** The share that the shade of its roof leaves, by month x 24 + hour; null: nothing shades it. */
+  roof: Float64Array | null;
 }
 
 interface PlannedGroup {
@@ -128,11 +132,12 @@ const HOURS_MONTH = 730;
 
 /**
  * The plan of a model's year.
- * @param latitude_deg of the weather: south of the equator winter is from April to September
+ * @param climate of the weather: south of the equator winter is from April to September
  * @throws FaultError that names each field without which nothing can be said
  */
-export function yearPlan(model: Model, latitude_deg: number): YearPlan {
+export function yearPlan(model: Model, climate: Climate): YearPlan {
   const { site, system } = model;
+  const { latitude_deg } = climate;
   const faults = lacking(model);
   if (faults.length > 0) throw new FaultError(faults);
   const { bank } = system;
@@ -149,7 +154,9 @@ export function yearPlan(model: Model, latitude_deg: number): YearPlan {
     return {
       most_W: limit_A * float_V,
       members: members.map((controller) => {
-        const own = arraysOf(system, controller.id).map((array) => plannedArray(io, array, controller, float_V));
+        const own = arraysOf(system, controller.id).map((array) =>
+          plannedArray(io, array, controller, float_V, climate),
+        );
         return {
           arrays: own.map((planned) => arrays.push(planned) - 1),
           cable_ohm: controller.type === 'mppt' ? outputCable_ohm(io, system, controller) : 0,
@@ -175,14 +182,17 @@ export function yearPlan(model: Model, latitude_deg: number): YearPlan {
 }
 
 /** What must be known, each by its path; never a silent default. */
-function lacking({ system }: Model): Fault[] {
+function lacking(model: Model): Fault[] {
+  const { system } = model;
   const faults: Fault[] = [];
   const need = (path: string, value: unknown, expected: string) => {
     if (value === null || value === undefined) faults.push({ path, message: `is unknown, expected ${expected}` });
   };
   const controllers = new Set((system.controllers ?? []).map(({ id }) => id));
-  for (const { id, tilt_deg, azimuth_deg, controllerId } of system.arrays ?? []) {
+  for (const array of system.arrays ?? []) {
+    const { id, tilt_deg, azimuth_deg, controllerId } = array;
     if (!controllerId || !controllers.has(controllerId)) continue;
+    faults.push(...unknownShade(model, array));
     need(`${id}.tilt_deg`, tilt_deg, 'the tilt of the array');
     if (tilt_deg !== 0) need(`${id}.azimuth_deg`, azimuth_deg, 'where the array faces');
   }
@@ -199,7 +209,13 @@ function lacking({ system }: Model): Fault[] {
   return faults;
 }
 
-function plannedArray(io: Ledger, array: PvArray, controller: Controller, float_V: number): PlannedArray {
+function plannedArray(
+  io: Ledger,
+  array: PvArray,
+  controller: Controller,
+  float_V: number,
+  climate: Climate,
+): PlannedArray {
   const { system } = io.model;
   const strings = array.strings.map((string) => modulesOf(system, string));
   const modules = strings.flat();
@@ -207,69 +223,33 @@ function plannedArray(io: Ledger, array: PvArray, controller: Controller, float_
     modules.reduce((sum, { id, noct_C }) => sum + io.or(`${id}.noct_C`, noct_C, 45), 0) / Math.max(1, modules.length);
   const mounting = MOUNTING_K[io.word(`${array.id}.mounting`, array.mounting, 'raised')];
   const pwm = controller.type === 'pwm';
-  const wired: Wired = {
-    strings,
-    shade: array.shade?.map((string) => string ?? []) ?? null,
-    ...worksAt(controller.type, float_V),
-  };
+  const works = worksAt(controller.type, float_V);
+  const warms = heat_K_m2_W(noct, mounting);
+  const roof = keptByHour(io.model, array, { ...works, heat_K_m2_W: warms }, climate)?.share ?? null;
+  const wired: Wired = { strings, shade: noted(io, array), ...works };
   return {
     wired,
     tilt_deg: array.tilt_deg ?? 0,
     azimuth_deg: array.azimuth_deg ?? 180,
     table: scaled(powerTable(wired)),
-    heat_K_m2_W: heat_K_m2_W(noct, mounting),
+    heat_K_m2_W: warms,
     cable_ohm: pwm ? 0 : pvCable_ohm(io, array, strings.map(stringImp_A)),
     vmp_V: Math.min(...strings.map(stringVmp_V)),
     efficiency: pwm ? 1 : io.or(`${controller.id}.efficiency_pct`, controller.efficiency_pct, 97) / 100,
+    roof,
   };
 }
 
+/** The shade that was noted module by module; where the roof says it, the roof's counts, and the note is named. */
+function noted(io: Ledger, array: PvArray): number[][] | null {
+  const shade = array.shade?.map((string) => string ?? []) ?? null;
+  const onRoof = shadedPlaces(io.model, array);
+  if (!shade || onRoof.size === 0) return shade;
+  io.guess(`${array.id}.shade`);
+  return shade.map((string, s) => string.map((share, m) => (onRoof.has(`${s} ${m}`) ? 1 : share)));
+}
+
 const scaled = ({ watts }: PowerTable): PowerTable => ({ watts: watts.map((each) => FIELD_SHARE * each) });
-
-/**
- * The resistance by which the square of the array's whole current is lost in its pv runs. A run carries its strings' share
- * of Imp; behind a combiner all its strings as if lit alike, each array bearing its part.
- */
-export function pvCable_ohm(io: Ledger, array: PvArray, imp_A: readonly number[]): number {
-  const { system } = io.model;
-  const own = imp_A.reduce((sum, amps) => sum + amps, 0);
-  if (own <= 0) return 0;
-  const pv = (system.runs ?? []).filter(({ kind }) => kind === 'pv');
-  const ends = ({ from, to }: Run) => [from, to];
-  const mine = pv.filter((run) => ends(run).includes(array.id));
-  const carried = (run: Run) =>
-    (run.strings?.length ? run.strings : imp_A.map((_, s) => s)).reduce((sum, s) => sum + (imp_A[s] ?? 0), 0);
-  let ohm = 0;
-  for (const run of mine) ohm += runBothWays_ohm(io, run, WARM_C, true) * (carried(run) / own) ** 2;
-  const boards = new Set((system.distribution ?? []).map(({ id }) => id));
-  for (const board of new Set(mine.flatMap(ends).filter((end) => end && boards.has(end)))) {
-    // What arrives at the board, of this array and of all.
-    const here = mine.filter((run) => ends(run).includes(board)).reduce((sum, run) => sum + carried(run), 0);
-    const all = pv.filter((run) => ends(run).includes(board)).reduce((sum, run) => sum + impInto(system, run), 0);
-    const onward = pv.filter(
-      (run) => ends(run).includes(board) && !(system.arrays ?? []).some(({ id }) => ends(run).includes(id)),
-    );
-    for (const run of onward)
-      ohm += (runBothWays_ohm(io, run, WARM_C, true) * all * here) / own ** 2 / onward.length ** 2;
-  }
-  return ohm;
-}
-
-const WARM_C = 50;
-
-/** Imp of the strings that a run brings from its array, A; a run between board and controller brings none of its own. */
-function impInto(system: System, { from, to, strings }: Run): number {
-  const array = (system.arrays ?? []).find(({ id }) => id === from || id === to);
-  return (array?.strings ?? [])
-    .filter((_, s) => !strings?.length || strings.includes(s))
-    .reduce((sum, string) => sum + stringImp_A(modulesOf(system, string)), 0);
-}
-
-/** Both ways of a controller's first run to the bank, ohm; not recorded, it loses nothing. */
-function outputCable_ohm(io: Ledger, { runs }: System, { id }: Controller): number {
-  const run = (runs ?? []).find(({ kind, from, to }) => kind === 'controller-battery' && (from === id || to === id));
-  return run ? runBothWays_ohm(io, run, WARM_C, true) : 0;
-}
 
 function demandOf(io: Ledger, system: System, occupied: readonly boolean[], latitude: number): Demand {
   const entries: { load: Load; bank: number; carried: boolean }[] = [];

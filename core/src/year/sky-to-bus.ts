@@ -1,12 +1,12 @@
 import { familyOf } from '../chemistry/chemistry';
 import { isWinter } from '../power/loads';
-import { readTable } from './array-power';
-import { DAYS_Y, HOURS_Y, MONTH_OF_DAY } from './calendar';
+import { readTable } from '../pv/array-power';
+import { DAYS_Y, HOURS_Y, MEAN_HOUR, MONTH_OF_DAY } from '../sun/calendar';
 import type { Given } from './run';
 import { readMix } from './mix';
 import type { YearPlan } from './setup';
-import { onPlane, sunSeen } from './sky';
-import type { Weather } from './weather';
+import { onPlane, sunSeen } from '../sun/sky';
+import type { Weather } from '../sun/weather';
 
 /** What a year's sky gives at the bank, written over what the year before gave. */
 export class Sky {
@@ -56,13 +56,14 @@ export class Sky {
         for (const index of members[m]?.arrays ?? []) {
           const array = plan.arrays[index];
           if (!array) continue;
-          const { table, heat_K_m2_W, cable_ohm, vmp_V, efficiency, tilt_deg, azimuth_deg } = array;
+          const { table, heat_K_m2_W, cable_ohm, vmp_V, efficiency, tilt_deg, azimuth_deg, roof } = array;
           onPlane(weather, this.seen, tilt_deg, azimuth_deg, plane, from, to);
           const lossy = cable_ohm / (vmp_V * vmp_V);
           for (let h = from; h < to; h++) {
             const light = plane[h] as number;
             if (light <= 0) continue;
-            const watts = readTable(table.watts, light, (temp_C[h] as number) + heat_K_m2_W * light);
+            const clear = readTable(table.watts, light, (temp_C[h] as number) + heat_K_m2_W * light);
+            const watts = roof === null ? clear : clear * (roof[MEAN_HOUR[h] as number] as number);
             const arrives = watts - watts * watts * lossy;
             if (arrives > 0) net[at + h] = (net[at + h] as number) + arrives * efficiency;
           }
@@ -116,7 +117,8 @@ export class Sky {
         room.watts[h] =
           light <= 0
             ? 0
-            : readTable(array.table.watts, light, (weather.temp_C[h] as number) + array.heat_K_m2_W * light);
+            : readTable(array.table.watts, light, (weather.temp_C[h] as number) + array.heat_K_m2_W * light) *
+              (array.roof?.[MEAN_HOUR[h] as number] ?? 1);
       }
     });
     for (const { first, second, share } of mixes) {

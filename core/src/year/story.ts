@@ -3,8 +3,8 @@ import { rewired } from '../system/string-runs';
 import type { Change } from '../system/schema';
 import { partTitle } from '../conductors/names';
 import { counted } from '../ledger/figures';
-import { DAYS_Y, MONTH_DAYS, MONTH_OF_DAY } from './calendar';
-import { MONTHS } from './months';
+import { DAYS_Y, MONTH_DAYS, MONTH_OF_DAY } from '../sun/calendar';
+import { MONTHS } from '../sun/months';
 import {
   emptyTrace,
   withBands,

@@ -1,4 +1,4 @@
-import { DAYS_Y, MONTH_OF_DAY } from './calendar';
+import { DAYS_Y, MONTH_OF_DAY } from '../sun/calendar';
 import { SUM_COUNT, type Run } from './run';
 
 /** The rest of a year from a day on as another run of it has it, with where that ended. */

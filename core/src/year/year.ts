@@ -1,12 +1,11 @@
-import { FaultError, type Fault } from '../system/faults';
 import type { Model } from '../system/model';
 import { calendarLife_y, cyclesAt } from '../proposal/money';
-import { DAYS_Y } from './calendar';
+import { DAYS_Y } from '../sun/calendar';
 import { runYear } from './loop';
 import { emptyGiven, emptyRun, SUMS, SUM_COUNT, type Given, type Run, type Trace } from './run';
 import { yearPlan, type YearPlan } from './setup';
 import { Sky } from './sky-to-bus';
-import { meanWeather, seededWeather, type Climate, type SeededWeather, type Weather } from './weather';
+import { climateIn, climateOf, meanWeather, seededWeather, type SeededWeather, type Weather } from '../sun/weather';
 
 /** A month's or a year's sums (docs/year.md). */
 export interface YearSums {
@@ -86,15 +85,13 @@ export class YearSimulator {
     readonly model: Model,
     readonly choice: WeatherChoice,
   ) {
-    const climate = choice.kind === 'hours' ? null : climateOf(model);
-    const latitude_deg = choice.kind === 'hours' ? choice.weather.latitude_deg : (climate?.latitude_deg ?? Number.NaN);
-    this.plan = yearPlan(model, latitude_deg);
+    const climate = choice.kind === 'hours' ? climateIn(choice.weather) : climateOf(model);
+    this.plan = yearPlan(model, climate);
     this.sky = new Sky(this.plan);
     this.first = emptyRun(this.plan);
     this.run = emptyRun(this.plan);
-    this.seeded = choice.kind === 'seeded' && climate ? seededWeather(climate, choice.seed) : null;
-    this.fixed =
-      choice.kind === 'hours' ? choice.weather : choice.kind === 'mean' && climate ? meanWeather(climate) : null;
+    this.seeded = choice.kind === 'seeded' ? seededWeather(climate, choice.seed) : null;
+    this.fixed = choice.kind === 'hours' ? choice.weather : choice.kind === 'mean' ? meanWeather(climate) : null;
   }
 
   /** A year by its number, counted from 0; with a trace hour by hour. */
@@ -200,34 +197,6 @@ export class YearSimulator {
       coldCharge_h: sum(SUMS.coldCharge_h),
     };
   }
-}
-
-/** What the site says of its climate. @throws FaultError by field */
-export function climateOf({ site }: Model): Climate {
-  const faults: Fault[] = [];
-  const { latitude_deg, climate } = site;
-  const twelve = (
-    path: string,
-    months: readonly (number | null | undefined)[] | null | undefined,
-    expected: string,
-  ) => {
-    if (!months || months.length !== 12 || months.some((each) => each === null || each === undefined))
-      faults.push({ path, message: `is unknown, expected ${expected}` });
-  };
-  if (latitude_deg === null || latitude_deg === undefined)
-    faults.push({ path: 'site.latitude_deg', message: 'is unknown, expected the latitude of the site' });
-  twelve(
-    'site.climate.globalHorizontal_kWh_m2_d',
-    climate?.globalHorizontal_kWh_m2_d,
-    'twelve figures of the sun on the level, one a month',
-  );
-  twelve('site.climate.meanTemp_C', climate?.meanTemp_C, 'twelve mean temperatures, one a month');
-  if (faults.length > 0) throw new FaultError(faults);
-  return {
-    latitude_deg: latitude_deg ?? Number.NaN,
-    level_kWh_m2_d: climate?.globalHorizontal_kWh_m2_d ?? [],
-    meanTemp_C: climate?.meanTemp_C ?? [],
-  };
 }
 
 /**

@@ -1,6 +1,6 @@
 import { kept } from '../numeric/kept';
 import { heightOfTop } from '../numeric/roots';
-import { inParallel, type Standing } from '../pv/curve';
+import { inParallel, type Standing } from './curve';
 import type { ModuleType } from '../system/schema';
 
 /**

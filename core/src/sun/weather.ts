@@ -1,4 +1,5 @@
-import { faultAt } from '../system/faults';
+import { faultAt, FaultError, type Fault } from '../system/faults';
+import type { Model } from '../system/model';
 import {
   dailyDiffuse,
   globalHours,
@@ -9,9 +10,9 @@ import {
   RAD,
   solarDay,
   type SolarDay,
-} from '../sun/day';
-import { epwHead, HEADER_LINES, NO_SUN, NO_TEMPERATURE } from '../sun/epw';
-import { sunPosition } from '../sun/position';
+} from './day';
+import { epwHead, HEADER_LINES, NO_SUN, NO_TEMPERATURE } from './epw';
+import { sunPosition } from './position';
 import { normals } from './random';
 import { DAYS_Y, FIRST_DAY, HOURS_Y, MONTH_DAYS, MONTH_OF_DAY } from './calendar';
 
@@ -42,6 +43,48 @@ export interface Climate {
   /** kWh/m2 a day on the level, month by month. */
   level_kWh_m2_d: readonly number[];
   meanTemp_C: readonly number[];
+}
+
+/** The climate that a year of hours has: of a file's weather. */
+export function climateIn({ ghi, temp_C, latitude_deg }: Weather): Climate {
+  const mean = (hours: Float64Array, month: number) => {
+    const [from, count] = [24 * (FIRST_DAY[month] ?? 0), 24 * (MONTH_DAYS[month] ?? 0)];
+    return hours.subarray(from, from + count).reduce((sum, each) => sum + each, 0) / count;
+  };
+  const months = MONTH_DAYS.map((_, month) => month);
+  return {
+    latitude_deg,
+    level_kWh_m2_d: months.map((month) => (mean(ghi, month) * 24) / 1000),
+    meanTemp_C: months.map((month) => mean(temp_C, month)),
+  };
+}
+
+/** What the site says of its climate. @throws FaultError by field */
+export function climateOf({ site }: Model): Climate {
+  const faults: Fault[] = [];
+  const { latitude_deg, climate } = site;
+  const twelve = (
+    path: string,
+    months: readonly (number | null | undefined)[] | null | undefined,
+    expected: string,
+  ) => {
+    if (!months || months.length !== 12 || months.some((each) => each === null || each === undefined))
+      faults.push({ path, message: `is unknown, expected ${expected}` });
+  };
+  if (latitude_deg === null || latitude_deg === undefined)
+    faults.push({ path: 'site.latitude_deg', message: 'is unknown, expected the latitude of the site' });
+  twelve(
+    'site.climate.globalHorizontal_kWh_m2_d',
+    climate?.globalHorizontal_kWh_m2_d,
+    'twelve figures of the sun on the level, one a month',
+  );
+  twelve('site.climate.meanTemp_C', climate?.meanTemp_C, 'twelve mean temperatures, one a month');
+  if (faults.length > 0) throw new FaultError(faults);
+  return {
+    latitude_deg: latitude_deg ?? Number.NaN,
+    level_kWh_m2_d: climate?.globalHorizontal_kWh_m2_d ?? [],
+    meanTemp_C: climate?.meanTemp_C ?? [],
+  };
 }
 
 /** Less than this above the air is no day, Wh/m2. */

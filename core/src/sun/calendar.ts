@@ -13,3 +13,9 @@ export const MONTH_OF_DAY: Uint8Array = Uint8Array.from(
 export const FIRST_DAY: readonly number[] = MONTH_DAYS.map((_, month) =>
   MONTH_DAYS.slice(0, month).reduce((sum: number, days) => sum + days, 0),
 );
+
+/** Of each hour of a year its place in the mean year: month x 24 + hour of the day. */
+export const MEAN_HOUR: Uint16Array = Uint16Array.from(
+  { length: HOURS_Y },
+  (_, h) => 24 * (MONTH_OF_DAY[Math.floor(h / 24)] ?? 0) + (h % 24),
+);
