@@ -140,6 +140,7 @@ export {
 } from './prove/record';
 export { isQuantity, PAIRS, QUANTITIES, type Quantity } from './prove/quantities';
 export type { ExpectedTest, Position } from './prove/row';
+export { handOver, type HandOver } from './work/handover';
 export { workOf, type Label, type Work } from './work/work';
 export { PHASES, type Act, type Phase, type Step } from './work/order';
 export type { Coil, Cut } from './work/cuts';
@@ -202,3 +203,9 @@ export { aheadLines, LOG_WORDS, SETTLED_BY, TEST_WORDS, trendName, trendSentence
 export { practice, type Level, type Practice, type PracticeAsked, type PracticeReading } from './faults/practice';
 export { readable } from './faults/readable';
 export { straight } from './service/fit';
+export { kept } from './numeric/kept';
+export { roofsOf, wrongIn, type RoofAnswer, type Room, type PlacedFault } from './roof/roof';
+export { roofSun, type RoofSun } from './roof/shown';
+export { roofSentence, shadeSentence, tooNear } from './roof/words';
+export { boxAt as moduleBox, placedType } from './roof/size';
+export { OBSTACLE_KINDS, outlineFault } from './parts/roofs';

@@ -2,6 +2,7 @@
 export * from './changes';
 export * from './firm';
 export * from './ids';
+export * from './links';
 export * from './people';
 export * from './problems';
 export * from './session';

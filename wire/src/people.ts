@@ -1,14 +1,7 @@
 import { mixed, number, object, string, type InferType } from 'yup';
 import { ROLES, type Role } from './session';
-import { keepable, oneLine } from './text';
+import { oneLine, text } from './text';
 
-const text = (what: string, most: number) =>
-  keepable(
-    string()
-      .typeError(`is no text, expected ${what}`)
-      .trim()
-      .max(most, `is longer than ${most} letters, expected a shorter one`),
-  );
 const required = (what: string, most: number) => text(what, most).required(`is missing, expected ${what}`);
 const email = () =>
   required('an e-mail address', 200).matches(/^[^\s@]+@[^\s@]+$/, 'is no e-mail address, expected one');

@@ -1,5 +1,5 @@
 import { textFault } from '@true-lantern/core/base';
-import type { StringSchema } from 'yup';
+import { string, type StringSchema } from 'yup';
 
 /** A text of one line: names stand in heads of papers and in the lines of mails. */
 export const oneLine = <S extends StringSchema<string | undefined>>(schema: S): S =>
@@ -11,4 +11,13 @@ export const keepable = <S extends StringSchema<string | undefined>>(schema: S):
     'text',
     'holds a character that cannot be kept, expected readable text',
     (value) => !textFault(value ?? ''),
+  );
+
+/** A text of so many letters at most, its ends trimmed. */
+export const text = (what: string, most: number) =>
+  keepable(
+    string()
+      .typeError(`is no text, expected ${what}`)
+      .trim()
+      .max(most, `is longer than ${most} letters, expected a shorter one`),
   );

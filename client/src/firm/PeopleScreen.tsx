@@ -2,7 +2,6 @@ import type { InvitedAnswer, PeopleAnswer, Role } from '@true-lantern/wire';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
-import Svg, { Path } from 'react-native-svg';
 import {
   changeLicence,
   changeRole,
@@ -20,6 +19,7 @@ import { Button, Chip } from '../kit/controls';
 import { TextField } from '../kit/field';
 import { momentText } from '../kit/dates';
 import { Page } from '../kit/page';
+import { Qr } from '../kit/qr';
 import { Heading, T } from '../kit/text';
 
 const ROLES: { role: Role; may: string }[] = [
@@ -205,15 +205,7 @@ function Link({ link, onDone }: { link: InvitedAnswer; onDone(): void }) {
       <T look="mono" selectable testID="link-address">
         {link.address}
       </T>
-      <View
-        role="img"
-        aria-label="QR code of the link"
-        style={{ width: 216, height: 216, backgroundColor: '#fff', padding: 12 }}
-      >
-        <Svg width="100%" height="100%" viewBox={`0 0 ${link.qr.size} ${link.qr.size}`}>
-          <Path d={link.qr.path} fill="#000" />
-        </Svg>
-      </View>
+      <Qr code={link.qr} label="QR code of the link" />
       {link.mailed ? <T className="font-semi">{`Mailed to ${link.mailed}.`}</T> : null}
       <T look="fact">It is shown only once. Anyone with the link can use it: give it to that person only.</T>
       <View className="flex-row gap-3">

@@ -178,6 +178,7 @@ const BELONG: Readonly<Record<string, Stage>> = {
   visits: 'prove',
   faults: 'prove',
   practice: 'prove',
+  handover: 'prove',
   log: 'prove',
   due: 'prove',
   trends: 'prove',

@@ -12,7 +12,7 @@ import {
   partTitle,
   lowered,
 } from '@true-lantern/core';
-import { router } from 'expo-router';
+import { Redirect, router } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { FIELDS, KIND_WORDS } from '../data/fields';
@@ -28,7 +28,7 @@ import { useEditor } from '../entry/useEditor';
 import { storedValue } from '../entry/values';
 import { Button, Chip } from '../kit/controls';
 import { T } from '../kit/text';
-import { Thing } from '../kit/things';
+import { Thing, type Drawn } from '../kit/things';
 import { Top } from '../kit/top';
 import { useWide } from '../kit/wide';
 import { CableSheet } from './CableSheet';
@@ -51,7 +51,6 @@ interface AddProps {
 export function AddScreen({ kind, from, at, all, as }: AddProps) {
   const site = useOpenSite();
   const { items } = useShelf();
-  const wide = useWide();
   // Where every cable that the parts imply is there, another one is described field by field.
   const [quick] = useState(() => cablesWanted(site.model.system).length > 0);
   if (kind === 'runs' && !all && quick) return <CableSheet site={site} at={at} />;
@@ -59,6 +58,8 @@ export function AddScreen({ kind, from, at, all, as }: AddProps) {
     return (
       <PlateSheet site={site} onShelf={(id) => router.navigate(`/site/${site.id}/add?kind=moduleTypes&from=${id}`)} />
     );
+  // A roof is drawn, not filled in.
+  if (kind === 'roofs') return <Redirect href={`/site/${site.id}/roof`} />;
   if (kind !== null && (isListName(kind) || isSingleName(kind)))
     return (
       <NewPart site={site} kind={kind} start={items.find(({ id }) => id === from) ?? null} seen={seenAs(kind, as)} />
@@ -77,23 +78,30 @@ export function AddScreen({ kind, from, at, all, as }: AddProps) {
           />
           <View className="flex-row flex-wrap gap-2 px-[18px] pt-4">
             {likelyFirst(site.model.system, site.rows).map(({ thing, kind: becomes, word }) => (
-              <Pressable
-                key={thing}
-                role="button"
-                testID={`kind-${thing}`}
-                onPress={() => begin(`kind=${becomes}&as=${thing}`)}
-                className={`min-h-[108px] items-center ${wide ? 'w-[150px]' : 'w-[31%] grow'} justify-center gap-2 rounded-[4px] border-2 border-rule px-1 py-3 active:bg-well`}
-              >
-                <Thing thing={thing} />
-                <T look="head" className="text-center">
-                  {word}
-                </T>
-              </Pressable>
+              <Tile key={thing} thing={thing} word={word} onPress={() => begin(`kind=${becomes}&as=${thing}`)} />
             ))}
+            <Tile thing="roofs" word="Roof" onPress={() => router.navigate(`/site/${site.id}/roof`)} />
           </View>
         </View>
       </ScrollView>
     </View>
+  );
+}
+
+function Tile({ thing, word, onPress }: { thing: Drawn; word: string; onPress(): void }) {
+  const wide = useWide();
+  return (
+    <Pressable
+      role="button"
+      testID={`kind-${thing}`}
+      onPress={onPress}
+      className={`min-h-[108px] items-center ${wide ? 'w-[150px]' : 'w-[31%] grow'} justify-center gap-2 rounded-[4px] border-2 border-rule px-1 py-3 active:bg-well`}
+    >
+      <Thing thing={thing} />
+      <T look="head" className="text-center">
+        {word}
+      </T>
+    </Pressable>
   );
 }
 

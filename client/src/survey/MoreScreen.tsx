@@ -37,6 +37,7 @@ export function MoreScreen() {
     offerUndo(`${name} was archived.`, () => archiveSite(site.id, false));
   };
   const items: [label: string, fact: string, act: () => void, id: string][] = [
+    ['Roof', 'what fits, what is in the way, what shade costs', () => router.navigate(`/site/${site.id}/roof`), 'roof'],
     [
       'History',
       'who changed what, when; undo any change',

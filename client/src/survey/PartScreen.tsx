@@ -63,8 +63,20 @@ function Recorded({ site, row, field }: { site: OpenSite; row: PartRow; field: s
               <BankShares model={site.model} />
             </>
           ) : null}
-          {row.kind === 'arrays' ? (
+          {row.kind === 'arrays' || row.kind === 'roofs' ? (
             <View className="px-[18px] pt-6">
+              <Button
+                label={row.kind === 'roofs' ? 'Draw this roof' : 'Roof: what fits, what shade costs'}
+                onPress={() =>
+                  router.navigate(
+                    `/site/${site.id}/roof${row.kind === 'roofs' ? `?roof=${encodeURIComponent(partId)}` : ''}`,
+                  )
+                }
+              />
+            </View>
+          ) : null}
+          {row.kind === 'arrays' ? (
+            <View className="px-[18px] pt-3">
               <Button
                 label="Curves and shade"
                 onPress={() => router.navigate(`/site/${site.id}/curve/${encodeURIComponent(partId)}`)}

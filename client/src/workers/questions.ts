@@ -6,7 +6,11 @@ import {
   expectedTests,
   farOut,
   practice,
+  roofsOf,
   trendsOf,
+  type RoofAnswer,
+  type Room,
+  kept,
   type Ahead,
   type AheadAsked,
   type FarOut,
@@ -96,6 +100,7 @@ export type Question =
   | { ask: 'faults'; model: Model; readings: Reading[]; asked: FaultsAsked }
   | { ask: 'trends'; file: SystemFile; on: number; units: Units }
   | { ask: 'ahead'; model: Model; asked: AheadAsked }
+  | { ask: 'roof'; model: Model; roof: string; module?: string }
   | { ask: 'practice'; model: Model; asked: PracticeAsked }
   | { ask: 'convert'; model: Model; packs: ShelfItem[] }
   | { ask: 'whole'; model: Model; option: ConversionOption; shelf: ShelfItem[]; skip: string[] }
@@ -107,6 +112,9 @@ export interface Candidates {
   nearly: SuccessorCandidate[];
   others: number;
 }
+
+/** What fits on the roofs that were asked for lately: the same while modules are only moved about. */
+const rooms = kept<string, Room>(20);
 
 /** What the engine answers to each question. */
 export interface Answers {
@@ -131,6 +139,7 @@ export interface Answers {
   work: Work;
   faults: Faults;
   trends: { trends: Trend[]; far: FarOut[] };
+  roof: RoofAnswer;
   ahead: Ahead;
   practice: Practice;
   expect: { tests: ExpectedTest[]; left: { subject: string; missing: string[] }[] };
@@ -162,6 +171,14 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     advice: ({ model, asked }, progress) => yearAdvice(model, asked, progress),
     work: ({ before, after, shelf }) => workOf(before, after, shelf),
     faults: ({ model, readings, asked }) => faultsOf(model, readings, asked),
+    roof: ({ model, roof, module }) => {
+      // On a phone the answer is wanted now: what is not proved by then is said to be so.
+      const ends = { fit: Date.now() + 3000, away: Date.now() + 5000, short: Date.now() + 7000 };
+      const clock = (what: keyof typeof ends) => () => Date.now() < ends[what];
+      const [answered] = roofsOf(model, { roof, module, clock, remember: rooms });
+      if (!answered) throw new Error('This roof is not in the system');
+      return answered;
+    },
     trends: ({ file, on, units }) => {
       const trends = trendsOf(file, on);
       return { trends, far: farOut(file, on, units, trends) };

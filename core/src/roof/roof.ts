@@ -49,7 +49,12 @@ export interface RoofAsked {
   heading?: number | undefined;
   /** A clock for each search: said no, the best so far counts. Absent: until proved. */
   clock?: (share: 'fit' | 'away' | 'short') => () => boolean;
+  /** Keeps what fits by what it follows from: a module that is moved changes nothing of it. */
+  remember?: (key: string, make: () => Room) => Room;
 }
+
+/** What a roof holds, whatever lies on it. */
+export type Room = Pick<RoofAnswer, 'fit' | 'away' | 'short'>;
 
 const EDGE_MM = 100;
 const CLEARANCE_MM = 50;
@@ -73,10 +78,27 @@ function roofOf(model: Model, roof: Roof, asked: RoofAsked): RoofAnswer {
   const faults = placedFaults(model, roof);
   if (faults.length > 0) throw new FaultError(faults);
   const module = moduleFor(model, roof, asked.module);
-  const clock = asked.clock ?? (() => () => true);
   const standing = (roof.obstacles ?? []).filter(
     ({ state }) => asked.state === undefined || !state || state === asked.state,
   );
+  const remember = asked.remember ?? ((_: string, make: () => Room) => make());
+  const { placed: _, ...bare } = roof;
+  const room = remember(JSON.stringify([bare, standing, module]), () => roomOn(roof, standing, module, asked));
+  const placed = roof.placed ?? [];
+  const spots =
+    placed.length > 0 ? placed.map(({ x, y, turned }) => ({ x, y, turned: turned ?? false })) : room.fit.placed;
+  const shade = shadeOf(model, roof, standing, placed.length > 0 ? null : { module, spots }, asked.heading);
+  return {
+    id: roof.id,
+    module: module.id,
+    ...room,
+    ...(placed.length > 0 ? { placed: wrongIn(model, roof, standing) } : {}),
+    ...('missing' in shade ? { shade: null, missing: shade.missing } : { shade }),
+  };
+}
+
+function roomOn(roof: Roof, standing: readonly Obstacle[], module: ModuleType, asked: RoofAsked): Room {
+  const clock = asked.clock ?? (() => () => true);
   const size = sizeOf(module, roof);
   const watts = (count: number) => count * module.pmax_W;
   const ground = groundFor(roof, standing);
@@ -94,12 +116,7 @@ function roofOf(model: Model, roof: Roof, asked: RoofAsked): RoofAnswer {
       return { obstacle: id, count: more, watts: watts(more) };
     })
     .sort((a, b) => b.count - a.count);
-  const placed = roof.placed ?? [];
-  const spots = placed.length > 0 ? placed.map(({ x, y, turned }) => ({ x, y, turned: turned ?? false })) : found.spots;
-  const shade = shadeOf(model, roof, standing, placed.length > 0 ? null : { module, spots }, asked.heading);
   return {
-    id: roof.id,
-    module: module.id,
     fit: {
       count,
       watts: watts(count),
@@ -109,8 +126,6 @@ function roofOf(model: Model, roof: Roof, asked: RoofAsked): RoofAnswer {
     },
     away,
     short: shortOf(roof, standing, size, count, clock),
-    ...(placed.length > 0 ? { placed: wrongIn(model, roof, standing) } : {}),
-    ...('missing' in shade ? { shade: null, missing: shade.missing } : { shade }),
   };
 }
 
@@ -233,8 +248,8 @@ function placedFaults({ system }: Model, roof: Roof): Fault[] {
   });
 }
 
-/** A placing as found, and where it does not hold. */
-function wrongIn(model: Model, roof: Roof, obstacles: readonly Obstacle[]): NonNullable<RoofAnswer['placed']> {
+/** A placing as found, and where it does not hold: which module, what it is too near to, and by how much. */
+export function wrongIn(model: Model, roof: Roof, obstacles: readonly Obstacle[]): NonNullable<RoofAnswer['placed']> {
   const outline = outlineOf(roof);
   const boxes = (roof.placed ?? []).map((one) => boxOfSpot(model, one));
   const faults: PlacedFault[] = [];

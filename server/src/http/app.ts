@@ -11,7 +11,9 @@ import type { Config } from '../config';
 import type { Database } from '../store/database';
 import type { Pool } from '../threads/pool';
 import { attachmentRoutes } from './attachments';
+import { dueRoutes } from './due';
 import { firmRoutes } from './firm';
+import { handOverPages, handOverRoutes } from './handover';
 import { paperRoutes } from './papers';
 import { invitationRoutes } from './invitations';
 import { joiningRoutes } from './joining';
@@ -100,6 +102,8 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
   api.use(siteRoutes(database, pool));
   api.use(attachmentRoutes(database, pool));
   api.use(paperRoutes(database, pool));
+  api.use(dueRoutes(config, database, pool));
+  api.use(handOverRoutes(config, database, pool));
   api.use(recordRoutes(database));
   api.use(shelfRoutes(database));
   api.use(firmRoutes(database, pool));
@@ -107,6 +111,7 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
     throw notFound();
   });
   app.use('/api', api);
+  app.use(handOverPages(config, database));
   if (config.webRoot) serveWeb(app, config.webRoot);
   app.use(problems);
   return app;

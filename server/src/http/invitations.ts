@@ -1,6 +1,5 @@
 import { inviteSchema, isUuid, type InvitedAnswer } from '@true-lantern/wire';
 import { Router, type Request } from 'express';
-import QRCode from 'qrcode';
 import { only, ownerIs } from '../auth/session';
 import type { Config } from '../config';
 import { audit } from '../store/audit';
@@ -8,6 +7,8 @@ import type { Database } from '../store/database';
 import { firmOf } from '../store/firms';
 import { invitationsOf, invite, shown, takeBack } from '../store/invitations';
 import type { Invitation } from '../store/models';
+import { qrOf } from '../reports/qr';
+import { addressOf } from './address';
 import { body } from './body';
 import { linkMail, type Post } from './mail';
 import { parse } from '../parse';
@@ -25,7 +26,7 @@ export function invitationRoutes(config: Config, database: Database, post: Post 
     to: string | undefined = person?.email,
   ): Promise<InvitedAnswer> => {
     // Without a public address the one by which the owner has come: the link is shown to nobody else.
-    const address = `${config.publicUrl ?? `${request.protocol}://${request.get('host')}`}/join/${token}`;
+    const address = `${addressOf(config, request)}/join/${token}`;
     const firm = to && post ? await firmOf(database, invitation.firmId) : null;
     const sent = to && post && firm ? await post(linkMail(to, firm.name, address, person?.name ?? null)) : false;
     return {
@@ -63,11 +64,4 @@ export function invitationRoutes(config: Config, database: Database, post: Post 
     response.status(201).json(await answer(request, token, invitation, person));
   });
   return router;
-}
-
-/** A square a dark module; the package finds which they are (ISO/IEC 18004). */
-function qrOf(address: string): InvitedAnswer['qr'] {
-  const { size, data } = QRCode.create(address).modules;
-  const dark = [...data].flatMap((on, i) => (on ? [`M${i % size} ${Math.floor(i / size)}h1v1h-1z`] : []));
-  return { size, path: dark.join('') };
 }

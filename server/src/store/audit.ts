@@ -22,6 +22,9 @@ export type Audited =
   | 'archived a site'
   | 'restored a site'
   | 'changed the firm sheet'
+  | 'made a calendar address'
+  | 'made a hand-over page'
+  | 'ended a hand-over page'
   | 'created the firm';
 
 /** How older versions wrote the same things down: rows of a year are still read. */

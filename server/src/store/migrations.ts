@@ -157,6 +157,26 @@ const STEPS: { name: string; sql: string }[] = [
       );
     `,
   },
+  {
+    // Addresses that need no sign-in: a person's calendar, a page for a customer. Of the token its hash alone is kept.
+    name: '008-links',
+    sql: `
+      create table links (
+        id uuid primary key,
+        firm_id uuid not null references firms,
+        site_id uuid references sites,
+        user_id uuid references users,
+        kind text not null,
+        token_hash text not null unique,
+        body jsonb not null default '{}',
+        opened integer not null default 0,
+        created_at timestamptz not null default now(),
+        expires_at timestamptz
+      );
+      create index links_of_site on links (site_id);
+      create index links_of_person on links (user_id);
+    `,
+  },
 ];
 
 /** The names of all steps: what a database of this version has. */

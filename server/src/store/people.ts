@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Person, Role } from '@true-lantern/wire';
 import { and, col, fn, literal, Op, QueryTypes, UniqueConstraintError, where } from 'sequelize';
 import type { Database } from './database';
+import { endCalendars } from './links';
 import { shownOf } from './hash';
 
 /** For signing in only: the one query that cannot know the firm yet. */
@@ -101,6 +102,7 @@ export function setRole(database: Database, firmId: string, id: string, role: Ro
       { where: { id, firmId, removedAt: null }, transaction },
     );
     if (role === null) await models.Passkey.destroy({ where: { userId: id }, transaction });
+    if (role === null) await endCalendars(database, firmId, id, transaction);
     // A link outlives nobody: not those that an owner handed out who is none any more, nor one that opens this account.
     if (role !== 'owner')
       await models.Invitation.destroy({

@@ -1,6 +1,8 @@
 import {
   checkSystemFile,
+  dueOf,
   FaultError,
+  handOver,
   linkFaultsByRow,
   modelOf,
   toRows,
@@ -53,6 +55,13 @@ export const jobs = {
       warnings: left > 0 ? [...warnings, `${ticks} left out: set by somebody else, or licensed work.`] : warnings,
     };
   },
+  /** What a site needs within some days, and where it is. */
+  due({ file, on, days }: { file: SystemFile; on: number; days: number }) {
+    const { latitude_deg, longitude_deg } = file.site;
+    return { due: dueOf(file, on, days), latitude_deg: latitude_deg ?? null, longitude_deg: longitude_deg ?? null };
+  },
+  handover: ({ file, on, proposal }: { file: SystemFile; on: number; proposal?: string }) =>
+    handOver(file, on, proposal),
   /** Keys of the licensed steps of some proposals; null of one that does not apply, since it has no order. */
   licensed: licensedSteps,
   /** Where the references and proposals of a whole job lead. */

@@ -1,0 +1,202 @@
+import { counted } from '@true-lantern/core';
+import type { CalendarAnswer, SiteDue } from '@true-lantern/wire';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { endCalendar, makeCalendar, useCalendar, useFirmDue, useGivenAgain } from '../data/given';
+import { Button, Chip, Plain, Row, Waiting } from '../kit/controls';
+import { momentText, shortDay } from '../kit/dates';
+import { Page } from '../kit/page';
+import { Heading, T } from '../kit/text';
+
+const WITHIN: readonly (readonly [days: number, label: string])[] = [
+  [0, 'Today'],
+  [30, '30 days'],
+  [90, '3 months'],
+];
+/** So many jobs of a site are shown before the rest is counted. */
+const SHOWN = 4;
+interface Place {
+  latitude: number;
+  longitude: number;
+}
+
+/** What is due over all sites of the firm: the most overdue site first, or the nearest. */
+export function FirmDueScreen() {
+  const [within, setWithin] = useState(30);
+  const { data, error, isPending, refetch } = useFirmDue(within);
+  const [here, setHere] = useState<Place | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const sites = sorted(
+    (data?.sites ?? []).filter(({ due }) => due.length > 0),
+    here,
+  );
+  const jobs = sites.flatMap(({ due }) => due);
+  const overdue = jobs.filter(({ overdue_d }) => overdue_d > 0).length;
+  const nearest = () => {
+    setTrouble(null);
+    if (here) return setHere(null);
+    // Asked only now, and only for the distance: where one is, is kept nowhere.
+    navigator.geolocation?.getCurrentPosition(
+      ({ coords }) => setHere(coords),
+      () => setTrouble('This device does not say where it is.'),
+      { timeout: 10_000 },
+    );
+  };
+  return (
+    <Page title="Due, all sites" onBack={() => router.navigate('/')}>
+      <Heading look="lead" className="px-[18px] pt-4" testID="firm-due-lead">
+        {data
+          ? jobs.length === 0
+            ? 'Nothing is due.'
+            : `${counted(jobs.length, 'job')} at ${counted(sites.length, 'site')}${overdue > 0 ? `, ${overdue} overdue` : ''}.`
+          : ' '}
+      </Heading>
+      <View className="flex-row flex-wrap gap-2 px-[18px] pt-3">
+        <View role="radiogroup" aria-label="How far ahead" className="flex-row flex-wrap gap-2">
+          {WITHIN.map(([days, label]) => (
+            <Chip key={days} label={label} on={within === days} onPress={() => setWithin(days)} />
+          ))}
+        </View>
+        <View role="group" aria-label="Order">
+          <Chip label="Nearest first" on={here !== null} onPress={nearest} />
+        </View>
+      </View>
+      {trouble ? (
+        <T role="alert" className="px-[18px] pt-3">
+          {trouble}
+        </T>
+      ) : null}
+      {isPending ? <Waiting what="Loading what is due ..." /> : null}
+      {error && !data ? (
+        <Plain title="What is due could not be loaded." text={error.message}>
+          <Button label="Try again" kind="main" onPress={() => void refetch()} />
+        </Plain>
+      ) : null}
+      {sites.map((site) => (
+        <SiteJobs key={site.id} site={site} here={here} />
+      ))}
+      <Calendar />
+    </Page>
+  );
+}
+
+/** The site whose oldest job is the most overdue first; or by distance, those of no known place last. */
+function sorted(sites: readonly SiteDue[], here: Place | null): SiteDue[] {
+  const most = ({ due }: SiteDue) => Math.max(...due.map(({ overdue_d }) => overdue_d));
+  return [...sites].sort((a, b) =>
+    here ? (away_km(a, here) ?? Infinity) - (away_km(b, here) ?? Infinity) : most(b) - most(a),
+  );
+}
+
+const EARTH_KM = 6371;
+const RAD = Math.PI / 180;
+/** Along the great circle (haversine), km; null where the site's place is not known. */
+function away_km({ latitude_deg, longitude_deg }: SiteDue, { latitude, longitude }: Place): number | null {
+  if (latitude_deg === null || longitude_deg === null) return null;
+  const half = (deg: number) => Math.sin((deg * RAD) / 2) ** 2;
+  const across = half(latitude_deg - latitude);
+  const along = Math.cos(latitude * RAD) * Math.cos(latitude_deg * RAD) * half(longitude_deg - longitude);
+  return 2 * EARTH_KM * Math.asin(Math.sqrt(Math.min(1, across + along)));
+}
+
+function SiteJobs({ site, here }: { site: SiteDue; here: Place | null }) {
+  const km = here ? away_km(site, here) : null;
+  const overdue = site.due.filter(({ overdue_d }) => overdue_d > 0).length;
+  return (
+    <View className="pt-5" testID={`due-at-${site.name}`}>
+      <Row onPress={() => router.push(`/site/${site.id}/due`)} aria-label={`Due at ${site.name}`}>
+        <View className="min-w-0 flex-1">
+          <Heading level={2} look="station">
+            {site.name}
+          </Heading>
+          <T look="fact">
+            {[
+              counted(site.due.length, 'job'),
+              overdue > 0 ? `${overdue} overdue` : '',
+              km === null ? '' : `${km < 10 ? km.toFixed(1) : Math.round(km)} km away`,
+            ]
+              .filter(Boolean)
+              .join(' \u00b7 ')}
+          </T>
+        </View>
+      </Row>
+      {site.due.slice(0, SHOWN).map(({ key, subject, what, due, overdue_d, last, licensed }) => (
+        <View
+          key={`${key} ${subject}`}
+          className={`border-b border-rule px-[18px] py-2 ${overdue_d > 0 ? 'border-l-[5px] border-l-ink pl-[13px]' : ''}`}
+        >
+          <T>{what}</T>
+          <T look="fact">
+            {[
+              !last ? 'never logged' : overdue_d > 0 ? `${counted(overdue_d, 'day')} overdue` : `by ${shortDay(due)}`,
+              licensed ? 'licensed person' : '',
+            ]
+              .filter(Boolean)
+              .join(' \u00b7 ')}
+          </T>
+        </View>
+      ))}
+      {site.due.length > SHOWN ? (
+        <T look="fact" className="px-[18px] py-2">{`${site.due.length - SHOWN} more`}</T>
+      ) : null}
+    </View>
+  );
+}
+
+/** An address that a calendar program follows: one's own, told once, ended at any time. */
+function Calendar() {
+  const { data } = useCalendar();
+  const again = useGivenAgain();
+  const [made, setMade] = useState<CalendarAnswer | null>(null);
+  const [copied, setCopied] = useState(false);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const attempt = async (act: () => Promise<CalendarAnswer | undefined>) => {
+    setTrouble(null);
+    setCopied(false);
+    try {
+      setMade((await act()) ?? null);
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+    again();
+  };
+  const address = made?.address ?? null;
+  return (
+    <View className="gap-3 px-[18px] pt-8">
+      <Heading level={2} look="station">
+        In your calendar
+      </Heading>
+      <T>
+        {data?.since
+          ? `Your calendar address has been on since ${momentText(data.since)}, and was read ${counted(data.opened, 'time')}.`
+          : 'Your calendar program can follow what is due at all sites.'}
+      </T>
+      {trouble ? <T role="alert">{trouble}</T> : null}
+      {address ? (
+        <View className="gap-3 bg-well px-4 py-4" role="status" testID="calendar-address">
+          <T look="mono" selectable>
+            {address}
+          </T>
+          <T look="fact">
+            It is shown only once. Anyone who has it can read what is due. It shows no prices and no names.
+          </T>
+          <Button
+            label={copied ? 'Copied' : 'Copy address'}
+            onPress={() => void navigator.clipboard?.writeText(address).then(() => setCopied(true))}
+          />
+        </View>
+      ) : null}
+      <View className="flex-row flex-wrap gap-3">
+        <Button
+          label={data?.since ? 'New address' : 'Make an address'}
+          className="grow"
+          onPress={() => void attempt(makeCalendar)}
+        />
+        {data?.since ? (
+          <Button label="End the address" className="grow" onPress={() => void attempt(endCalendar)} />
+        ) : null}
+      </View>
+    </View>
+  );
+}

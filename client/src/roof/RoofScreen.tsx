@@ -1,0 +1,235 @@
+import {
+  inUnits,
+  moduleBox,
+  roofSentence,
+  roofSun,
+  shadeSentence,
+  tooNear,
+  withUnit,
+  wrongIn,
+  type Roof,
+  type RoofAnswer,
+} from '@true-lantern/core';
+import { router, useGlobalSearchParams } from 'expo-router';
+import { useMemo, useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { useOpenSite } from '../data/open-site';
+import { addRoof, modulesToLay, removeRoof, roofsIn, setRoof } from '../data/roofs';
+import { useMayWrite } from '../data/session';
+import type { OpenSite } from '../data/site';
+import { useUnits } from '../data/units';
+import { useWidth } from '../kit/chart';
+import { Button, Chip, Plain } from '../kit/controls';
+import { Heading, T } from '../kit/text';
+import { Top } from '../kit/top';
+import { offerUndo } from '../kit/undo';
+import { useAnswer } from '../workers/engine';
+import { ModuleList, ObstacleList, Settings } from './lists';
+import { RoofDrawing } from './RoofDrawing';
+import { SunHours } from './SunHours';
+import { typeOf, type Point } from './scale';
+import { NewRoof } from './Tape';
+
+/** What fits on a roof, what is in the way, what its shade costs: the sentence first, the drawing beneath it. */
+export function RoofScreen() {
+  const site = useOpenSite();
+  const mayWrite = useMayWrite();
+  const { roof: wanted } = useGlobalSearchParams<{ roof?: string }>();
+  const roofs = roofsIn(site);
+  const [adding, setAdding] = useState(false);
+  const roof = roofs.find(({ id }) => id === wanted) ?? roofs[0] ?? null;
+  const make = (body: Partial<Roof>) => {
+    const id = addRoof(site, body);
+    setAdding(false);
+    router.setParams({ roof: id });
+  };
+  return (
+    <View className="flex-1">
+      <Top title="Roof" onBack={() => router.navigate(`/site/${site.id}`)} />
+      <ScrollView keyboardShouldPersistTaps="handled">
+        <View className="max-w-[1100px] pb-10">
+          {roofs.length > 0 && mayWrite ? (
+            <View className="flex-row flex-wrap gap-2 px-[18px] pt-3">
+              <View role="radiogroup" aria-label="Which roof" className="flex-row flex-wrap gap-2">
+                {roofs.map(({ id, label }, i) => (
+                  <Chip
+                    key={id}
+                    label={label ?? `Roof ${i + 1}`}
+                    on={!adding && roof?.id === id}
+                    onPress={() => {
+                      setAdding(false);
+                      router.setParams({ roof: id });
+                    }}
+                  />
+                ))}
+              </View>
+              <View role="group" aria-label="More">
+                <Chip label="New roof" on={adding} onPress={() => setAdding(!adding)} />
+              </View>
+            </View>
+          ) : null}
+          {roof && !adding ? <OneRoof key={roof.id} site={site} roof={roof} mayWrite={mayWrite} /> : null}
+          {!roof || adding ? (
+            mayWrite ? (
+              <NewRoof onMake={make} />
+            ) : (
+              <Plain title="No roof is measured yet." text="An owner or a technician measures it." />
+            )
+          ) : null}
+        </View>
+      </ScrollView>
+    </View>
+  );
+}
+
+/** A drawing is at most this high: what it says stands above it on the same screen. */
+const HIGHEST = 460;
+
+function OneRoof({ site, roof, mayWrite }: { site: OpenSite; roof: Roof; mayWrite: boolean }) {
+  const model = site.judged;
+  const { system } = model;
+  const units = useUnits();
+  const [width, onLayout] = useWidth();
+  const [month, setMonth] = useState(11);
+  const [hour, setHour] = useState<number | null>(null);
+  const [heading, setHeading] = useState(roof.heading_deg ?? 0);
+  const [heat, setHeat] = useState(false);
+  const { data, error } = useAnswer<'roof'>({ ask: 'roof', model, roof: roof.id });
+  const placed = useMemo(() => roof.placed ?? [], [roof]);
+  const faults = useMemo(() => {
+    const known = placed.every((one) => typeOf(system, one));
+    return known ? wrongIn(model, roof, roof.obstacles ?? []).faults : [];
+  }, [model, system, roof, placed]);
+  const sun = useMemo(
+    () => (hour === null ? null : roofSun(model, roof, month, hour, heading)),
+    [model, roof, month, hour, heading],
+  );
+  const said = (mm: number) => inUnits(mm, 'mm', units);
+  const write = (what: string, set: Partial<Roof>) => offerUndo(what, setRoof(site, roof, set));
+  const move = (index: number, [x, y]: Point) =>
+    write(`Module ${index + 1} moved`, { placed: placed.map((one, i) => (i === index ? { ...one, x, y } : one)) });
+  return (
+    <View>
+      <Lead roof={roof} answer={data ?? null} trouble={error?.message ?? null} faults={faults} />
+      <View className="px-[8px] pt-2" onLayout={onLayout}>
+        <RoofDrawing
+          system={system}
+          roof={roof}
+          ghosts={placed.length === 0 && data ? ghostsOf(site, data) : []}
+          faults={faults}
+          dark={sun?.dark ?? []}
+          light={heat ? (data?.shade?.light ?? []) : []}
+          width={width - 16}
+          most={HIGHEST}
+          said={said}
+          {...(mayWrite ? { onMove: move } : {})}
+        />
+      </View>
+      <SunHours
+        month={month}
+        hour={hour}
+        heading={heading}
+        turning={roof.heading_deg === null || roof.heading_deg === undefined}
+        sun={sun}
+        heat={heat}
+        heatPossible={Boolean(data?.shade) && placed.length > 0}
+        onMonth={setMonth}
+        onHour={setHour}
+        onHeading={setHeading}
+        onHeat={setHeat}
+        answer={data ?? null}
+      />
+      {mayWrite && data && data.fit.count > 0 ? <Lay site={site} roof={roof} answer={data} write={write} /> : null}
+      <ModuleList site={site} roof={roof} faults={faults} mayWrite={mayWrite} said={said} write={write} />
+      <ObstacleList roof={roof} mayWrite={mayWrite} said={said} write={write} />
+      <Settings
+        site={site}
+        roof={roof}
+        mayWrite={mayWrite}
+        write={write}
+        onRemove={() => offerUndo('Roof removed', removeRoof(site, roof))}
+      />
+    </View>
+  );
+}
+
+const ghostsOf = ({ model }: OpenSite, { module, fit }: RoofAnswer) => {
+  const type = (model.system.moduleTypes ?? []).find(({ id }) => id === module);
+  return type ? fit.placed.map(({ x, y, turned }) => moduleBox(type, x, y, turned)) : [];
+};
+
+interface LeadProps {
+  roof: Roof;
+  answer: RoofAnswer | null;
+  trouble: string | null;
+  faults: RoofAnswer['placed'] extends infer P ? (P extends { faults: infer F } ? F : never) : never;
+}
+
+function Lead({ roof, answer, trouble, faults }: LeadProps) {
+  const units = useUnits();
+  const shade = answer ? shadeSentence(answer) : null;
+  return (
+    <View className="gap-1 px-[18px] pt-4">
+      <Heading look="lead" testID="roof-lead" aria-live="polite">
+        {answer
+          ? roofSentence(roof, answer).replace(/(\d+) mm/g, (_, mm: string) => inUnits(Number(mm), 'mm', units))
+          : trouble
+            ? 'What fits cannot be said yet.'
+            : 'Trying every place ...'}
+      </Heading>
+      {trouble ? <T>{trouble}</T> : null}
+      {answer ? <T look="fact">{`${withUnit(answer.fit.watts, 'W')} with what fits. ${shade ?? ''}`}</T> : null}
+      {answer?.missing ? <T look="fact">{`Shade needs: ${answer.missing.map(missingWords).join(', ')}.`}</T> : null}
+      {faults.map((fault, i) => (
+        <T key={i} look="head" className="text-second" role="alert">
+          {`Module ${fault.index + 1}: ${tooNear(roof, fault)}.`}
+        </T>
+      ))}
+    </View>
+  );
+}
+
+const MISSING: readonly (readonly [RegExp, string])[] = [
+  [/latitude/, 'the latitude of the site'],
+  [/globalHorizontal/, 'the sun of each month'],
+  [/meanTemp/, 'the temperature of each month'],
+  [/heading/, 'which way the roof points'],
+];
+const missingWords = (path: string) => MISSING.find(([pattern]) => pattern.test(path))?.[1] ?? path;
+
+/** The best placing that was found, for the modules that are there. */
+function Lay({
+  site,
+  roof,
+  answer,
+  write,
+}: {
+  site: OpenSite;
+  roof: Roof;
+  answer: RoofAnswer;
+  write(what: string, set: Partial<Roof>): void;
+}) {
+  const modules = modulesToLay(site, roof).filter(({ type }) => type === answer.module);
+  const count = Math.min(modules.length, answer.fit.count);
+  if (count === 0)
+    return (
+      <T className="px-[18px] pt-3" look="fact">
+        No array has such modules yet. Add one in Survey, or more modules in Plan.
+      </T>
+    );
+  const lay = () =>
+    write(`${count} modules placed`, {
+      placed: modules.slice(0, count).flatMap(({ type: _, ...where }, i) => {
+        const spot = answer.fit.placed[i];
+        return spot ? [{ ...where, ...spot }] : [];
+      }),
+    });
+  return (
+    <View className="gap-1 px-[18px] pt-4">
+      <Button label={`Place ${count === 1 ? 'the module' : `${count} modules`} like that`} onPress={lay} />
+      {modules.length > count ? (
+        <T look="fact">{`${modules.length - count} of ${modules.length} modules find no place here.`}</T>
+      ) : null}
+    </View>
+  );
+}

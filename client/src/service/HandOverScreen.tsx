@@ -1,0 +1,205 @@
+import { counted, type HandOver } from '@true-lantern/core';
+import type { HandOverLink, HandOverMade } from '@true-lantern/wire';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { endHandOver, makeHandOver, useGivenAgain, useHandOver } from '../data/given';
+import { useOpenSite } from '../data/open-site';
+
+import { useMayWrite } from '../data/session';
+import { openProposals } from '../data/work';
+import { Button, Chip, Plain, Waiting } from '../kit/controls';
+import { shortDay } from '../kit/dates';
+import { TextField } from '../kit/field';
+import { Qr } from '../kit/qr';
+import { Heading, T } from '../kit/text';
+import { Top } from '../kit/top';
+
+const OPEN_D: readonly (readonly [days: number, label: string])[] = [
+  [90, '3 months'],
+  [365, 'A year'],
+  [3650, 'Ten years'],
+];
+
+/** What the customer keeps: the page as it would be today, what the firm adds, and the addresses that are out. */
+export function HandOverScreen() {
+  const site = useOpenSite();
+  const mayWrite = useMayWrite();
+  // What was signed is in the system already; a proposal that is being built can be handed over ahead of it.
+  const proposals = openProposals(site);
+  const [proposal, setProposal] = useState<string | null>(null);
+  const { data, error, isPending, refetch } = useHandOver(site.id, proposal);
+  return (
+    <View className="flex-1">
+      <Top title="Hand-over" onBack={() => router.navigate(`/site/${site.id}/prove`)} />
+      <ScrollView keyboardShouldPersistTaps="handled">
+        <View className="max-w-[860px] pb-10">
+          <Heading look="lead" className="px-[18px] pt-4" testID="handover-lead">
+            A page for the customer, and a sheet for the locker door
+          </Heading>
+          {proposals.length > 0 ? (
+            <View role="radiogroup" aria-label="Which system" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
+              <Chip label="As it is" on={proposal === null} onPress={() => setProposal(null)} />
+              {proposals.map(({ id, title }) => (
+                <Chip key={id} label={title} on={proposal === id} onPress={() => setProposal(id)} />
+              ))}
+            </View>
+          ) : null}
+          {isPending ? <Waiting what="Loading the page ..." /> : null}
+          {error && !data ? (
+            <Plain title="The page could not be loaded." text={error.message}>
+              <Button label="Try again" kind="main" onPress={() => void refetch()} />
+            </Plain>
+          ) : null}
+          {data ? (
+            <>
+              <Open lines={data.page.open} />
+              <Told page={data.page} />
+              {mayWrite ? <Give key={proposal ?? ''} siteId={site.id} proposal={proposal} /> : null}
+              <Out siteId={site.id} links={data.links} mayWrite={mayWrite} />
+            </>
+          ) : null}
+        </View>
+      </ScrollView>
+    </View>
+  );
+}
+
+/** A system with something dangerous is mended first: said before the page goes out, to who hands it over. */
+function Open({ lines }: { lines: readonly string[] }) {
+  if (lines.length === 0) return null;
+  return (
+    <View className="mx-[18px] mt-4 gap-2 border-2 border-second px-4 py-3" role="alert" testID="not-ready">
+      <T look="head" className="text-second">
+        Not ready to hand over: {counted(lines.length, 'finding')} of danger
+      </T>
+      {lines.slice(0, 5).map((line) => (
+        <T key={line}>{line}</T>
+      ))}
+    </View>
+  );
+}
+
+function Told({ page }: { page: HandOver }) {
+  const group = (title: string, lines: readonly string[]) =>
+    lines.length === 0 ? null : (
+      <View className="gap-1 px-[18px] pt-5">
+        <Heading level={2} look="station">
+          {title}
+        </Heading>
+        {lines.map((line) => (
+          <T key={line}>{line}</T>
+        ))}
+      </View>
+    );
+  return (
+    <View testID="handover-page">
+      {group(
+        'In an emergency',
+        page.off.map((line, i) => `${i + 1}. ${line}`),
+      )}
+      {group('What you have', page.have)}
+      {group('What may run at the same time', page.atOnce)}
+      {group('Without sun', page.withoutSun ? [page.withoutSun] : [])}
+      {group('What not to do', page.never)}
+      {group(
+        'What you do yourself',
+        page.jobs.map(({ what, every }) => `${what}: ${every}.`),
+      )}
+      {group('Where the switches are', page.isolators)}
+    </View>
+  );
+}
+
+function Give({ siteId, proposal }: { siteId: string; proposal: string | null }) {
+  const [call, setCall] = useState('');
+  const [lights, setLights] = useState('');
+  const [more, setMore] = useState('');
+  const [days, setDays] = useState(365);
+  const [made, setMade] = useState<HandOverMade | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const again = useGivenAgain();
+  const make = async () => {
+    setTrouble(null);
+    try {
+      setMade(await makeHandOver(siteId, { call, lights, more, days, proposal }));
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+    again();
+  };
+  return (
+    <View className="gap-3 px-[18px] pt-7">
+      <Heading level={2} look="station">
+        Your words
+      </Heading>
+      <TextField label="Whom to call, and when" value={call} onChangeText={setCall} multiline />
+      <TextField label="What each light means" value={lights} onChangeText={setLights} multiline />
+      <TextField label="Anything else, in the customer’s language" value={more} onChangeText={setMore} multiline />
+      <View role="radiogroup" aria-label="How long the page is open" className="flex-row flex-wrap gap-2">
+        {OPEN_D.map(([value, label]) => (
+          <Chip key={value} label={label} on={days === value} onPress={() => setDays(value)} />
+        ))}
+      </View>
+      {trouble ? <T role="alert">{trouble}</T> : null}
+      <Button label="Make the page" kind="main" onPress={() => void make()} />
+      {made ? <Made made={made} /> : null}
+    </View>
+  );
+}
+
+function Made({ made }: { made: HandOverMade }) {
+  const [copied, setCopied] = useState(false);
+  return (
+    <View className="gap-3 bg-well px-4 py-4" role="status" testID="handover-address">
+      <T look="mono" selectable>
+        {made.address}
+      </T>
+      <Qr code={made.qr} label="QR code of the page" />
+      <T look="fact">It is shown only once. Anyone who has it can read the page. The page stays as it is today.</T>
+      <View className="flex-row flex-wrap gap-3">
+        <Button
+          label={copied ? 'Copied' : 'Copy address'}
+          className="grow"
+          onPress={() => void navigator.clipboard?.writeText(made.address).then(() => setCopied(true))}
+        />
+        <Button label="Open the page" className="grow" onPress={() => window.open(made.address)} />
+        <Button label="Print the locker sheet" className="grow" onPress={() => window.open(`${made.address}/sheet`)} />
+      </View>
+    </View>
+  );
+}
+
+function Out({ siteId, links, mayWrite }: { siteId: string; links: readonly HandOverLink[]; mayWrite: boolean }) {
+  const again = useGivenAgain();
+  const [trouble, setTrouble] = useState<string | null>(null);
+  if (links.length === 0) return null;
+  return (
+    <View className="px-[18px] pt-7">
+      <Heading level={2} look="station">
+        Pages that are open
+      </Heading>
+      {trouble ? <T role="alert">{trouble}</T> : null}
+      {links.map(({ id, createdAt, expiresAt, opened, by }) => (
+        <View key={id} className="min-h-[64px] flex-row items-center justify-between gap-3 border-b border-rule">
+          <View className="min-w-0 flex-1">
+            <T>{`Made ${shortDay(createdAt)}${by ? ` by ${by}` : ''}`}</T>
+            <T look="fact">{`until ${shortDay(expiresAt)} \u00b7 opened ${counted(opened, 'time')}`}</T>
+          </View>
+          {mayWrite ? (
+            <Button
+              label="End"
+              aria-label={`End the page of ${shortDay(createdAt)}`}
+              kind="plain"
+              onPress={() =>
+                void endHandOver(siteId, id)
+                  .catch((error: unknown) => setTrouble((error as Error).message))
+                  .finally(again)
+              }
+            />
+          ) : null}
+        </View>
+      ))}
+    </View>
+  );
+}

@@ -1,0 +1,103 @@
+import { expect, hardToReach, importCopy, test } from './demo';
+
+test('what fits stands first; modules are placed, moved by thumb and by keys, and too near is said and undone', async ({
+  demo: page,
+}, { project }) => {
+  await importCopy(page, `Roof ${project.name}`);
+  await page.getByTestId('line').first().waitFor();
+  const site = page.url().replace(/\/$/, '');
+  await page.goto(`${site}/roof`);
+  await expect(page.getByTestId('roof-lead')).toHaveText(
+    'Eight fit. Nine do not: 180\u00a0mm short on the right. Move the stove flue and nine fit.',
+    { timeout: 20_000 },
+  );
+  await page.getByRole('button', { name: 'Place 3 modules like that' }).click();
+  await expect(page.getByTestId('placed-2')).toContainText('right');
+  const before = await page.getByTestId('placed-1').innerText();
+  // Dragged far over the edge it lies there, in the second ink, until that is taken back.
+  const drawing = page.getByTestId('roof-drawing');
+  await drawing.scrollIntoViewIfNeeded();
+  const box = (await drawing.boundingBox())!;
+  const [x, y] = [box.x + (62 * box.width) / 374, box.y + box.height * 0.7];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x - 30, y, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByRole('alert').filter({ hasText: 'Module 1' })).toContainText('too near the edge');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByTestId('placed-1')).toHaveText(before.replace(/\n/g, ''));
+  // By keys: the same module a centimetre to the right is too near its neighbour.
+  await page.getByTestId('placed-1').click();
+  await page.getByRole('button', { name: 'Right', exact: true }).click();
+  await expect(page.getByTestId('placed-1')).toContainText('10\u00a0mm too near module 2');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.reload();
+  await expect(page.getByTestId('placed-1')).toHaveText(before.replace(/\n/g, ''), { timeout: 20_000 });
+  await page.getByText('Shadows').click();
+  await expect(page.getByTestId('roof-sun')).toContainText('The sun');
+  expect(await hardToReach(page)).toEqual([]);
+});
+
+test('@phone a roof is measured by tape: two figures, a corner, an obstacle; what is no length is said', async ({
+  demo: page,
+}) => {
+  await importCopy(page, 'Roof by tape', (file) => {
+    delete (file as unknown as { system: { roofs?: unknown } }).system.roofs;
+  });
+  await page.getByTestId('line').first().waitFor();
+  await page.goto(`${page.url().replace(/\/$/, '')}/roof`);
+  await page.getByLabel('Across, mm').fill('3200');
+  await page.getByLabel('Behind to ahead, mm').fill('abc');
+  await expect(page.getByText('Not a length')).toBeVisible();
+  await page.getByLabel('Behind to ahead, mm').fill('2000');
+  await page.getByRole('button', { name: 'Draw the roof' }).click();
+  await expect(page.getByTestId('roof-lead')).toContainText('Three fit.', { timeout: 20_000 });
+  await page.getByRole('button', { name: 'Add a vent, hatch, aerial ...' }).click();
+  await page.getByTestId('obstacle-entry').getByText('hatch', { exact: true }).click();
+  await page.getByLabel('Middle, from the left, mm').fill('1600');
+  await page.getByLabel('Middle, from behind, mm').fill('1000');
+  await page.getByLabel('Width, mm').fill('500');
+  await page.getByRole('button', { name: 'Add', exact: true }).click();
+  await expect(page.getByTestId('roof-lead')).toContainText('Two fit.', { timeout: 20_000 });
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByTestId('roof-lead')).toContainText('Three fit.', { timeout: 20_000 });
+  await page.getByRole('button', { name: 'Cut a corner' }).click();
+  await page.getByLabel('Cut across, mm').fill('4000');
+  await page.getByLabel('Cut along, mm').fill('500');
+  await expect(page.getByText('This corner cannot be cut like that.')).toBeVisible();
+});
+
+test('a page for the customer is made, opens without signing in, and ends', async ({ demo: page, browser }, {
+  project,
+}) => {
+  await importCopy(page, `Handed over ${project.name}`);
+  await page.getByTestId('line').first().waitFor();
+  await page.goto(`${page.url().replace(/\/$/, '')}/handover`);
+  await expect(page.getByTestId('handover-page')).toContainText('In an emergency', { timeout: 20_000 });
+  await page.getByLabel('Whom to call, and when').fill('Call us, 0555 0100');
+  await page.getByRole('button', { name: 'Make the page' }).click();
+  const told = await page.getByTestId('handover-address').innerText();
+  expect(await hardToReach(page)).toEqual([]);
+  const path = new URL(/http\S+/.exec(told)![0]).pathname;
+  const stranger = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  await stranger.goto(path);
+  await expect(stranger.getByText('Call us, 0555 0100')).toBeVisible();
+  expect(await hardToReach(stranger)).toEqual([]);
+  await page.getByRole('button', { name: /^End the page/ }).click();
+  await expect(page.getByText('Pages that are open')).toBeHidden();
+  expect((await stranger.goto(path))!.status()).toBe(404);
+  await expect(stranger.getByText('This page has ended').first()).toBeVisible();
+  await stranger.context().close();
+});
+
+test('@phone what is due over all sites leads to the site, and a calendar can follow it', async ({ demo: page }) => {
+  await page.getByRole('button', { name: 'Due, all sites' }).click();
+  await expect(page.getByTestId('firm-due-lead')).toContainText(/\d+ jobs? at \d+ sites?/);
+  await page.getByRole('button', { name: 'Make an address' }).click();
+  await expect(page.getByTestId('calendar-address')).toContainText('.ics');
+  expect(await hardToReach(page)).toEqual([]);
+  await page.getByRole('button', { name: 'End the address' }).click();
+  await expect(page.getByText('Your calendar program can follow')).toBeVisible();
+  await page.getByRole('button', { name: 'Due at Gannet Ledge bird observatory' }).click();
+  await expect(page.getByTestId('due-lead')).toBeVisible();
+});

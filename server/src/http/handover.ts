@@ -1,0 +1,121 @@
+import { dayOf, type HandOver } from '@true-lantern/core';
+import { HANDOVER_D, handOverSchema, isUuid, type HandOverAnswer, type HandOverMade } from '@true-lantern/wire';
+import { Router, type Request, type Response } from 'express';
+import { only, whoIs, writerIs } from '../auth/session';
+import type { Config } from '../config';
+import { gonePage, handOverPage, lockerSheet, type HandOverWords } from '../reports/handover-page';
+import { qrOf } from '../reports/qr';
+import { audit } from '../store/audit';
+import type { Database } from '../store/database';
+import { firmOf } from '../store/firms';
+import { endLink, linksOf, makeLink, openLink, type Link } from '../store/links';
+import { fileOf } from '../store/sites';
+import type { Pool } from '../threads/pool';
+import { addressOf } from './address';
+import { body } from './body';
+import { param } from './param';
+import { parse } from '../parse';
+import { requireSite } from './require-site';
+
+/** What was given out: the page as it was on that day, so that it does not change by itself. */
+interface Given {
+  page: HandOver;
+  words: HandOverWords;
+}
+
+const today = () => dayOf(new Date().toISOString()) ?? 0;
+const shown = ({ id, createdAt, expiresAt, opened, by }: Link & { by: string | null }) => ({
+  id,
+  createdAt: createdAt.toISOString(),
+  expiresAt: expiresAt?.toISOString() ?? '',
+  opened,
+  by,
+});
+
+/** The pages that a firm hands over to a customer: made, listed, taken back. */
+export function handOverRoutes(config: Config, database: Database, pool: Pool): Router {
+  const router = Router();
+
+  router.get('/sites/:id/handover', async (request, response) => {
+    const { firmId } = whoIs(request);
+    const { id } = await requireSite(database, firmId, param(request, 'id'));
+    const { proposal } = request.query;
+    const file = await fileOf(database, firmId, id);
+    const page = await pool.run('handover', {
+      file,
+      on: today(),
+      ...(typeof proposal === 'string' && proposal ? { proposal } : {}),
+    });
+    const links = await linksOf(database, 'handover', { firmId, siteId: id });
+    response.json({ page, links: links.map(shown) } satisfies HandOverAnswer);
+  });
+
+  router.post('/sites/:id/handover', only(writerIs), body(), async (request, response) => {
+    const { firmId, userId } = writerIs(request);
+    const { id, name } = await requireSite(database, firmId, param(request, 'id'));
+    const { days, call, lights, more, proposal } = parse(handOverSchema, request.body);
+    const file = await fileOf(database, firmId, id);
+    const page = await pool.run('handover', { file, on: today(), ...(proposal ? { proposal } : {}) });
+    const given: Given = { page, words: { call: call ?? '', lights: lights ?? '', more: more ?? '' } };
+    const made = await makeLink(database, 'handover', {
+      firmId,
+      siteId: id,
+      userId,
+      body: given,
+      days: days ?? HANDOVER_D,
+    });
+    await audit(database, firmId, userId, 'made a hand-over page', name);
+    const links = await linksOf(database, 'handover', { firmId, siteId: id });
+    const link = links.find((one) => one.id === made.id);
+    if (!link) throw new Error('The link that was made is not there');
+    const address = `${addressOf(config, request)}/h/${made.token}`;
+    response.status(201).json({ ...shown(link), address, qr: qrOf(address) } satisfies HandOverMade);
+  });
+
+  router.delete('/sites/:id/handover/:link', only(writerIs), async (request, response) => {
+    const { firmId, userId } = writerIs(request);
+    const { name } = await requireSite(database, firmId, param(request, 'id'));
+    const link = param(request, 'link');
+    if (isUuid(link)) await endLink(database, 'handover', firmId, link);
+    await audit(database, firmId, userId, 'ended a hand-over page', name);
+    response.status(204).end();
+  });
+  return router;
+}
+
+/** The pages themselves, for whoever has the address: one document, no script, not for search engines. */
+export function handOverPages(config: Config, database: Database): Router {
+  const router = Router();
+  const show = async (request: Request, response: Response, sheet: boolean) => {
+    response
+      .type('html')
+      .set('Cache-Control', 'no-store')
+      .set('X-Robots-Tag', 'noindex, nofollow')
+      .set('Referrer-Policy', 'no-referrer')
+      .set(
+        'Content-Security-Policy',
+        "default-src 'none'; style-src 'unsafe-inline'; img-src data:; frame-ancestors 'none'",
+      );
+    const token = param(request, 'token');
+    const link = await openLink<Given>(database, 'handover', token);
+    const firm = link ? await firmOf(database, link.firmId) : null;
+    if (!link || !firm) return void response.status(404).send(gonePage());
+    const { page, words } = link.body;
+    const head = {
+      name: firm.name,
+      address: firm.sheet.address ?? '',
+      logo: firm.sheet.logo ?? null,
+      day: link.createdAt.toLocaleDateString('en-GB', {
+        day: 'numeric',
+        month: 'long',
+        year: 'numeric',
+        timeZone: 'UTC',
+      }),
+    };
+    const address = `${addressOf(config, request)}/h/${token}`;
+    response.send(sheet ? lockerSheet(page, words, head, address) : handOverPage(page, words, head, address));
+  };
+  router.get('/h/:token', (request, response) => show(request, response, false));
+  router.get('/h/:token/sheet', (request, response) => show(request, response, true));
+  return router;
+}
