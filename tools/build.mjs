@@ -1,4 +1,4 @@
-import { existsSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { fingerprint, must, ROOT, say, stamp, stamped } from './steps.mjs';
 
@@ -69,6 +69,26 @@ async function buildServer() {
   stamp('server', print);
 }
 
+/**
+ * What reads the words of a photo: fetched once, when somebody takes one, and kept on the device from then on. One of the
+ * three cores is taken, by what the processor can.
+ */
+function shipReader() {
+  const to = join(WEB_ROOT, 'reader');
+  mkdirSync(to, { recursive: true });
+  const from = (...path) => join(ROOT, 'node_modules', ...path);
+  copyFileSync(from('tesseract.js', 'dist', 'worker.min.js'), join(to, 'worker.min.js'));
+  for (const core of ['lstm', 'simd-lstm', 'relaxedsimd-lstm'])
+    copyFileSync(
+      from('tesseract.js-core', `tesseract-core-${core}.wasm.js`),
+      join(to, `tesseract-core-${core}.wasm.js`),
+    );
+  copyFileSync(
+    from('@tesseract.js-data', 'eng', '4.0.0_best_int', 'eng.traineddata.gz'),
+    join(to, 'eng.traineddata.gz'),
+  );
+}
+
 async function buildWeb() {
   const print = fingerprint([
     'core/src',
@@ -86,6 +106,7 @@ async function buildWeb() {
     log: 'expo-export.log',
     env: { CI: '1', EXPO_OFFLINE: '1', EXPO_NO_TELEMETRY: '1', NODE_ENV: 'production' },
   });
+  shipReader();
   const { precache } = await import('./precache.mjs');
   await precache(WEB_ROOT);
   stamp('web', print);

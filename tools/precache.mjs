@@ -5,6 +5,9 @@ export async function precache(webRoot) {
   const { warnings } = await generateSW({
     globDirectory: webRoot,
     globPatterns: ['**/*.{html,js,css,ttf,png,webmanifest,ico}'],
+    // The reader of photos is seven megabytes that most never need: kept once it was asked for.
+    globIgnores: ['reader/**'],
+    runtimeCaching: [{ urlPattern: /\/reader\//, handler: 'CacheFirst', options: { cacheName: 'reader' } }],
     swDest: `${webRoot}/sw.js`,
     inlineWorkboxRuntime: true,
     sourcemap: false,

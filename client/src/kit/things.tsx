@@ -4,7 +4,7 @@ import { useGround } from './ground';
 
 /** What is drawn: every kind of part, and what of it the eye tells apart. */
 export type Drawn =
-  PartKind | 'breaker' | 'lamp' | 'refrigerator' | 'pump' | 'kettle' | 'dcdc' | 'inlet' | 'alternator';
+  PartKind | 'plate' | 'breaker' | 'lamp' | 'refrigerator' | 'pump' | 'kettle' | 'dcdc' | 'inlet' | 'alternator';
 
 /** Small drawings of what one sees, our own: outlines on a field of 40 x 40, one stroke throughout. */
 const OUTLINES: Record<Drawn, string> = {
@@ -53,9 +53,11 @@ const OUTLINES: Record<Drawn, string> = {
   // A display with its shunt below.
   monitor: 'M20 15m-11 0a11 11 0 1 0 22 0a11 11 0 1 0-22 0M20 15l5-5M5 34h8v-4h14v4h8',
   // A smaller block beside a wheel.
+  otherBanks: 'M4 18h20v14H4zM8 18v-4h4v4M16 18v-4h4v4M31 26m-6 0a6 6 0 1 0 12 0a6 6 0 1 0-12 0M31 26h.1',
   // A roof from above, a module and a hatch on it.
   roofs: 'M4 8h32v24H4zM9 13h11v14H9zM26 14h6v6h-6z',
-  otherBanks: 'M4 18h20v14H4zM8 18v-4h4v4M16 18v-4h4v4M31 26m-6 0a6 6 0 1 0 12 0a6 6 0 1 0-12 0M31 26h.1',
+  // A nameplate before a lens.
+  plate: 'M5 10h30v20H5zM10 16h12M10 21h9M10 25h6M28 22m-4.5 0a4.5 4.5 0 1 0 9 0a4.5 4.5 0 1 0-9 0',
   // On the road or at rest: two ways of one thing.
   states: 'M14 20m-10 0a10 10 0 1 0 20 0a10 10 0 1 0-20 0M26 20m-10 0a10 10 0 1 0 20 0a10 10 0 1 0-20 0',
 };

@@ -174,7 +174,7 @@ function Lead({ roof, answer, trouble, faults }: LeadProps) {
         {answer
           ? roofSentence(roof, answer).replace(/(\d+) mm/g, (_, mm: string) => inUnits(Number(mm), 'mm', units))
           : trouble
-            ? 'What fits cannot be said yet.'
+            ? 'What fits is not known yet.'
             : 'Trying every place ...'}
       </Heading>
       {trouble ? <T>{trouble}</T> : null}

@@ -29,6 +29,7 @@ export { PracticeScreen } from '../prove/PracticeScreen';
 export { AheadScreen } from '../service/AheadScreen';
 export { DueScreen } from '../service/DueScreen';
 export { RoofScreen } from '../roof/RoofScreen';
+export { PlatePhotoScreen } from '../plate/PhotoScreen';
 export { FirmDueScreen } from '../firm/FirmDueScreen';
 export { HandOverScreen } from '../service/HandOverScreen';
 export { LogScreen } from '../service/LogScreen';

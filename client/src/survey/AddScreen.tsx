@@ -26,6 +26,8 @@ import { SeriesParallel } from '../entry/SeriesParallel';
 import { ShelfPick } from '../entry/ShelfPick';
 import { useEditor } from '../entry/useEditor';
 import { storedValue } from '../entry/values';
+import { addPhoto } from '../data/attachments';
+import { fromPlate, type FromPlate } from '../data/plate';
 import { Button, Chip } from '../kit/controls';
 import { T } from '../kit/text';
 import { Thing, type Drawn } from '../kit/things';
@@ -80,6 +82,7 @@ export function AddScreen({ kind, from, at, all, as }: AddProps) {
             {likelyFirst(site.model.system, site.rows).map(({ thing, kind: becomes, word }) => (
               <Tile key={thing} thing={thing} word={word} onPress={() => begin(`kind=${becomes}&as=${thing}`)} />
             ))}
+            <Tile thing="plate" word="Photo of a plate" onPress={() => router.navigate(`/site/${site.id}/plate`)} />
             <Tile thing="roofs" word="Roof" onPress={() => router.navigate(`/site/${site.id}/roof`)} />
           </View>
         </View>
@@ -113,7 +116,11 @@ interface NewPartProps {
 }
 
 function NewPart({ site, kind, start, seen }: NewPartProps) {
-  const [draft, setDraft] = useState<PartRow>(() => filled(firstDraft(site, kind, seen?.set), start));
+  /** What a photo of its plate gave, where one was taken for it. */
+  const [plate] = useState(() => (fromPlate.get()?.kind === kind ? fromPlate.get() : null));
+  const [draft, setDraft] = useState<PartRow>(() =>
+    platedDraft(filled(firstDraft(site, kind, seen?.set), start), plate),
+  );
   const [picked, setPicked] = useState<string | null>(start?.id ?? null);
   /** A module taken from the shelf for this array: it is recorded together with it. */
   const [module, setModule] = useState<PartRow | null>(null);
@@ -133,6 +140,8 @@ function NewPart({ site, kind, start, seen }: NewPartProps) {
   const add = () => {
     if (module) addPart(site, module);
     recordPart(site, draft);
+    if (plate?.photo) void addPhoto(site, nameOfRow(draft), plate.photo);
+    fromPlate.set(null);
     router.navigate(`/site/${site.id}/part/${encodeURIComponent(nameOfRow(draft))}`);
   };
   const guessed = Object.values(draft.evidence).filter(({ grade }) => grade === 'assumed').length;
@@ -239,6 +248,14 @@ function filled(draft: PartRow, item: StoredItem | null): PartRow {
   );
   const body = { ...draft.body, ...set };
   return { ...draft, body, evidence: { ...draft.evidence, ...grades } };
+}
+
+/** A draft with what was read off its plate. */
+function platedDraft(draft: PartRow, plate: FromPlate | null): PartRow {
+  if (!plate) return draft;
+  const grades = Object.fromEntries(Object.keys(plate.set).map((path) => [path, { grade: 'nameplate' as const }]));
+  const read = setOnRow(draft, plate.set);
+  return { ...read, evidence: { ...draft.evidence, ...grades } };
 }
 
 function firstDraft(site: OpenSite, kind: PartKind, set: Record<string, unknown> = {}): PartRow {

@@ -6,6 +6,7 @@ import { Pressable, ScrollView, View } from 'react-native';
 import { FIELDS, KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { findingsAbout, partName, pathName } from '../data/reading';
+import { useMayWrite } from '../data/session';
 import { rowOfPart, setFields, type OpenSite } from '../data/site';
 import { Button, HeavyRule, Plain, Row } from '../kit/controls';
 import { FindingDetail } from '../kit/finding-detail';
@@ -41,6 +42,7 @@ function Recorded({ site, row, field }: { site: OpenSite; row: PartRow; field: s
   const specs = FIELDS[row.kind] ?? [];
   const { open, editor } = useEditor({ site, row, specs, first: field, onSave: (set) => setFields(site, row, set) });
   const rest = useRestAndRun(site);
+  const mayWrite = useMayWrite();
   return (
     <View className="flex-1">
       <PartHeader row={row} siteId={site.id} />
@@ -62,6 +64,14 @@ function Recorded({ site, row, field }: { site: OpenSite; row: PartRow; field: s
               {rest.panel}
               <BankShares model={site.model} />
             </>
+          ) : null}
+          {PLATED.has(row.kind) && mayWrite ? (
+            <View className="px-[18px] pt-6">
+              <Button
+                label="Read its nameplate from a photo"
+                onPress={() => router.navigate(`/site/${site.id}/plate?part=${encodeURIComponent(partId)}`)}
+              />
+            </View>
           ) : null}
           {row.kind === 'arrays' || row.kind === 'roofs' ? (
             <View className="px-[18px] pt-6">
@@ -92,6 +102,16 @@ function Recorded({ site, row, field }: { site: OpenSite; row: PartRow; field: s
     </View>
   );
 }
+
+/** Kinds whose plates are read. */
+const PLATED: ReadonlySet<string> = new Set<PartKind>([
+  'moduleTypes',
+  'controllers',
+  'bank',
+  'inverters',
+  'chargers',
+  'sources',
+]);
 
 /** What must be minded at this part, whatever its findings say. */
 function Cautions({ row }: { row: PartRow }) {

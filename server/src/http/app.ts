@@ -126,6 +126,9 @@ function serveWeb(app: Express, root: string) {
       setHeaders(response, path) {
         const hashed = /[\\/](_expo[\\/]static|assets)[\\/]/.test(path);
         response.setHeader('Cache-Control', hashed ? year : 'no-cache');
+        // The reader of photos compiles its own program, in its own thread alone: nothing else here may.
+        if (/[\\/]reader[\\/]/.test(path))
+          response.setHeader('Content-Security-Policy', "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'");
       },
     }),
   );

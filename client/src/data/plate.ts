@@ -1,0 +1,12 @@
+import type { PartKind } from '@true-lantern/core/base';
+import { createStore } from './store';
+
+/** What a plate's photo gave, on its way to the part that it becomes. */
+export interface FromPlate {
+  kind: PartKind;
+  /** By the field's path. */
+  set: Record<string, unknown>;
+  /** The photo itself: it stays with the part. */
+  photo: Blob | null;
+}
+export const fromPlate = createStore<FromPlate | null>(null);

@@ -1,0 +1,176 @@
+import {
+  bestReading,
+  darkOnLight,
+  evenLight,
+  linesIn,
+  tiltOf,
+  TILT_STEP,
+  type PictureLine,
+  type PlateKind,
+} from '@true-lantern/core';
+
+/** A photo of a plate as lines of text, on the device itself (docs/plates.md): fetched once, then without a signal too. */
+
+/** A phone's photo has twelve; beyond this a browser may give up on it. */
+const MOST_PIXELS = 40e6;
+/** Long enough for the small print of a module, short enough to be read in seconds. */
+const LONG_SIDE = 2000;
+/** What is fetched before the first photo is read, MB (measured; compressed on the way it is less). */
+export const READER_MB = 7;
+const READER = '/reader';
+
+/** A photo as it was read: the picture upright and level, and its lines with their places in it. */
+export interface ReadPhoto {
+  lines: PictureLine[];
+  /** The picture that the places are of, as a data address. */
+  picture: string;
+  width: number;
+  height: number;
+}
+
+/** What was wrong with a picture, in a sentence for a person. */
+export class NoPlate extends Error {}
+
+/**
+ * @param tell share of the way, 0 to 1
+ * @throws NoPlate for what is no picture, is too large or shows no text; AbortError where it was stopped
+ */
+export async function readPhoto(
+  file: Blob & { name?: string },
+  kind: PlateKind | undefined,
+  tell: (share: number) => void,
+  stop: AbortSignal,
+): Promise<ReadPhoto> {
+  if (/hei[cf]/i.test(file.type) || /\.hei[cf]$/i.test(file.name ?? ''))
+    throw new NoPlate('This is a HEIC picture. Set the camera to "most compatible" and take it again.');
+  const canvas = await levelled(file);
+  stop.throwIfAborted();
+  const { createWorker, OEM, PSM } = await import('tesseract.js');
+  const worker = await createWorker('eng', OEM.LSTM_ONLY, {
+    workerPath: `${READER}/worker.min.js`,
+    corePath: READER,
+    langPath: READER,
+    workerBlobURL: false,
+    gzip: true,
+    // The service worker keeps what was fetched; a second copy would be of no use.
+    cacheMethod: 'none',
+    logger: ({ status, progress }) => tell(status === 'recognizing text' ? 0.3 + 0.7 * progress : 0.3 * progress),
+  });
+  const end = () => void worker.terminate();
+  stop.addEventListener('abort', end, { once: true });
+  try {
+    const pass = async (mode: (typeof PSM)[keyof typeof PSM]) => {
+      stop.throwIfAborted();
+      await worker.setParameters({
+        tessedit_pageseg_mode: mode,
+        preserve_interword_spaces: '1',
+        user_defined_dpi: '300',
+      });
+      const { data } = await stopped(worker.recognize(canvas, {}, { blocks: true, text: false }), stop);
+      return linesIn(data.blocks ?? []);
+    };
+    const lines = await bestReading([PSM.AUTO, PSM.SINGLE_BLOCK, PSM.SPARSE_TEXT], pass, kind);
+    if (lines.length === 0) throw new NoPlate('No text was found. Fill the picture with the nameplate, in even light.');
+    return {
+      lines,
+      picture: canvas.toDataURL('image/jpeg', 0.8),
+      width: canvas.width,
+      height: canvas.height,
+    };
+  } finally {
+    stop.removeEventListener('abort', end);
+    await worker.terminate();
+  }
+}
+
+/** A thread that was ended answers nothing: whoever waits for it is told. */
+const stopped = <T>(work: Promise<T>, stop: AbortSignal): Promise<T> =>
+  Promise.race([
+    work,
+    new Promise<never>((_, reject) =>
+      stop.addEventListener('abort', () => reject(new DOMException('Stopped', 'AbortError')), { once: true }),
+    ),
+  ]);
+
+/** Grey, in even light, dark on light, its lines level. */
+async function levelled(file: Blob): Promise<HTMLCanvasElement> {
+  const bitmap = await createImageBitmap(file).catch(() => {
+    throw new NoPlate('This is not a picture that this browser can read. Take a JPEG or PNG.');
+  });
+  if (bitmap.width * bitmap.height > MOST_PIXELS)
+    throw new NoPlate('This picture has more than 40 megapixels. Take a smaller one.');
+  const scale = Math.min(3, LONG_SIDE / Math.max(bitmap.width, bitmap.height));
+  const [width, height] = [Math.round(bitmap.width * scale), Math.round(bitmap.height * scale)];
+  const [canvas, pen] = canvasOf(width, height);
+  pen.drawImage(bitmap, 0, 0, width, height);
+  bitmap.close();
+  const paper = darkOnLight(greyOf(pen, width, height));
+  write(pen, width, height, paper);
+  write(pen, width, height, evenLight(paper, blurred(canvas, width, height)));
+  const turn = turnOf(canvas);
+  return Math.abs(turn) < TILT_STEP / 2 ? canvas : turned(canvas, turn);
+}
+
+function canvasOf(width: number, height: number): [HTMLCanvasElement, CanvasRenderingContext2D] {
+  const canvas = document.createElement('canvas');
+  canvas.width = width;
+  canvas.height = height;
+  const pen = canvas.getContext('2d', { willReadFrequently: true });
+  if (!pen) throw new NoPlate('This browser cannot draw the picture.');
+  return [canvas, pen];
+}
+
+function greyOf(pen: CanvasRenderingContext2D, width: number, height: number): Uint8Array {
+  const { data } = pen.getImageData(0, 0, width, height);
+  const grey = new Uint8Array(width * height);
+  for (let i = 0; i < grey.length; i++)
+    grey[i] = 0.299 * (data[4 * i] ?? 0) + 0.587 * (data[4 * i + 1] ?? 0) + 0.114 * (data[4 * i + 2] ?? 0);
+  return grey;
+}
+
+function write(pen: CanvasRenderingContext2D, width: number, height: number, grey: Uint8Array): void {
+  const image = pen.createImageData(width, height);
+  for (let i = 0; i < grey.length; i++) {
+    const value = grey[i] ?? 0;
+    image.data[4 * i] = value;
+    image.data[4 * i + 1] = value;
+    image.data[4 * i + 2] = value;
+    image.data[4 * i + 3] = 255;
+  }
+  pen.putImageData(image, 0, 0);
+}
+
+/** The light around each place: the picture much smaller, smoothed, read at its own size again. */
+function blurred(canvas: HTMLCanvasElement, width: number, height: number): (at: number) => number {
+  const small = Math.max(8, Math.round(width / 16));
+  const low = Math.max(8, Math.round((height * small) / width));
+  const [, pen] = canvasOf(small, low);
+  pen.filter = 'blur(6px)';
+  pen.imageSmoothingQuality = 'high';
+  // A little beyond its own edge, so that the border is not blurred with nothing.
+  pen.drawImage(canvas, -1, -1, small + 2, low + 2);
+  const grey = greyOf(pen, small, low);
+  return (at) => {
+    const x = Math.min(small - 1, Math.floor(((at % width) * small) / width));
+    const y = Math.min(low - 1, Math.floor((Math.floor(at / width) * low) / height));
+    return grey[y * small + x] ?? 255;
+  };
+}
+
+const LOOK_PX = 500;
+function turnOf(canvas: HTMLCanvasElement): number {
+  const height = Math.round((canvas.height * LOOK_PX) / canvas.width);
+  const [, pen] = canvasOf(LOOK_PX, height);
+  pen.drawImage(canvas, 0, 0, LOOK_PX, height);
+  return tiltOf(greyOf(pen, LOOK_PX, height), LOOK_PX, height);
+}
+
+function turned(canvas: HTMLCanvasElement, degrees: number): HTMLCanvasElement {
+  const [out, pen] = canvasOf(canvas.width, canvas.height);
+  pen.fillStyle = 'rgb(200, 200, 200)';
+  pen.fillRect(0, 0, out.width, out.height);
+  pen.translate(out.width / 2, out.height / 2);
+  pen.rotate((degrees * Math.PI) / 180);
+  pen.drawImage(canvas, -out.width / 2, -out.height / 2);
+  return out;
+}
