@@ -2,6 +2,7 @@
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBuilt, DEMO, SERVER, SIGN_IN, WEB_ROOT } from './build.mjs';
+import { startDemoFeed } from './demo-feed.mjs';
 import { startPostgres } from './postgres.mjs';
 import {
   ensurePackages,
@@ -70,9 +71,11 @@ runMain(async () => {
       detached: true,
     });
     let leaving = false;
+    let feed = null;
     leave = async () => {
       if (leaving) return;
       leaving = true;
+      if (feed) await stop(feed);
       await stop(server);
       database.stop();
       process.exit(0);
@@ -86,6 +89,7 @@ runMain(async () => {
       process.stderr.write('The server ended by itself; its own words are above.\n');
       void leave();
     });
+    if (mode === 'demo') feed = await startDemoFeed(`http://127.0.0.1:${port}`).catch(() => null);
     const { email, password } = JSON.parse(readFileSync(SIGN_IN, 'utf8'));
     say(`\nTrue Lantern is at http://localhost:${port}`);
     say(`Sign in as ${email} with ${password} (one tap on the sign-in screen). Ctrl-C stops everything.`);

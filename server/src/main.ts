@@ -6,6 +6,7 @@ import { pino } from 'pino';
 import { readConfig } from './config';
 import { createApp } from './http/app';
 import { keepNights } from './jobs/nights';
+import { keepRolling } from './jobs/rolling';
 import { openDatabase } from './store/database';
 import { noFirmYet } from './store/firms';
 import { openPool } from './threads/pool';
@@ -41,11 +42,14 @@ async function main() {
   if (backupDir && !existsSync(backupDir)) throw new Error(`BACKUP_DIR ${backupDir} is no folder`);
   const endNights = backupDir ? keepNights(database.pool, config.databaseUrl, backupDir, log) : () => undefined;
 
+  const endRolling = keepRolling(database.pool, log);
+
   let leaving = false;
   const leave = () => {
     if (leaving) return;
     leaving = true;
     endNights();
+    endRolling();
     setTimeout(() => process.exit(1), LEAVE_MS).unref();
     const force = setTimeout(() => server.closeAllConnections(), GRACE_MS);
     server.closeIdleConnections();

@@ -3,6 +3,7 @@ export * from './changes';
 export * from './firm';
 export * from './ids';
 export * from './links';
+export * from './live';
 export * from './people';
 export * from './problems';
 export * from './session';

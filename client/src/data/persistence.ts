@@ -5,7 +5,7 @@ import { noteTrouble } from './trouble';
 
 /** Change when the shape of what is fetched changes: an old cache is then thrown away instead of misread. */
 const SHAPE = '2';
-const KEPT = new Set<unknown>(['session', 'sites', 'site', 'shelf', 'history-pages', 'firm', 'due']);
+const KEPT = new Set<unknown>(['session', 'sites', 'site', 'shelf', 'history-pages', 'firm', 'due', 'live']);
 const PREFIX = 'q';
 const UNKEPT = 'The site could not be stored on this device: it will not open without a signal.';
 

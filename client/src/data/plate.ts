@@ -9,4 +9,5 @@ export interface FromPlate {
   /** The photo itself: it stays with the part. */
   photo: Blob | null;
 }
+/** The last plate that was read, until a part is made of it. */
 export const fromPlate = createStore<FromPlate | null>(null);

@@ -18,7 +18,6 @@ import { useOpenSite } from '../data/open-site';
 import { partName } from '../data/reading';
 import { fromPlate } from '../data/plate';
 import { rowOfPart, setFields } from '../data/site';
-import { useUnits } from '../data/units';
 import { useWidth } from '../kit/chart';
 import { Button, Chip, Row } from '../kit/controls';
 import { useGround } from '../kit/ground';
@@ -26,7 +25,7 @@ import { Mark } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
 import { offerUndo } from '../kit/undo';
-import { inUnits } from '../kit/units';
+import { withUnit } from '../kit/units';
 import { NoPlate, READER_MB, readPhoto, type ReadPhoto } from './read-photo';
 
 const KIND_OF: Readonly<Record<PlateKind, PartKind>> = {
@@ -219,6 +218,9 @@ const valueAt = (body: Record<string, unknown>, path: string): unknown =>
       body,
     ) ?? null;
 
+/** As many figures as a plate has: it is held against the plate, digit by digit. */
+const EXACT = 7;
+
 interface FieldRowProps {
   kind: PlateKind | null;
   one: PlateField;
@@ -228,9 +230,8 @@ interface FieldRowProps {
 
 /** A figure with the line that it was read from; unsure ones begin untaken. */
 function FieldRow({ kind, one, on, onPress }: FieldRowProps) {
-  const units = useUnits();
   const spec = kind ? fieldSpec(KIND_OF[kind], one.field) : undefined;
-  const value = typeof one.value === 'number' ? inUnits(one.value, spec?.unit ?? unitOf(one.field), units) : one.value;
+  const value = typeof one.value === 'number' ? withUnit(one.value, spec?.unit ?? unitOf(one.field), EXACT) : one.value;
   return (
     <Row
       role="checkbox"

@@ -186,6 +186,7 @@ function Rooms({ site }: { site: OpenSite }) {
     ['trends', 'trends', 'Trends', 'How it changes over the years'],
     // Only from a charge that was read: an assumed one is no forecast.
     ['ahead', 'ahead', 'Days ahead', soc === null ? WILL_IT_LAST : <Tonight site={site} today={today} soc={soc} />],
+    ['live', 'live', 'Live', 'What the system says now'],
     ['handover', 'handover', 'Hand-over', 'A page for the customer'],
     ['practice', 'practice', 'Practice', 'Find a hidden fault'],
   ];

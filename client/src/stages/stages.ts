@@ -28,6 +28,7 @@ export { FaultsScreen } from '../prove/FaultsScreen';
 export { PracticeScreen } from '../prove/PracticeScreen';
 export { AheadScreen } from '../service/AheadScreen';
 export { DueScreen } from '../service/DueScreen';
+export { LiveScreen } from '../service/LiveScreen';
 export { RoofScreen } from '../roof/RoofScreen';
 export { PlatePhotoScreen } from '../plate/PhotoScreen';
 export { FirmDueScreen } from '../firm/FirmDueScreen';

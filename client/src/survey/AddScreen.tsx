@@ -155,7 +155,7 @@ function NewPart({ site, kind, start, seen }: NewPartProps) {
         <View className="max-w-[640px] pb-8">
           {kind === 'arrays' ? (
             <ArrayShape site={site} draft={draft} module={module} onPick={pick} picked={picked} take={take} />
-          ) : isShelfKind(kind) ? (
+          ) : isShelfKind(kind) && !plate ? (
             <ShelfPick kind={kind} onPick={pick} picked={picked} />
           ) : null}
           {kind === 'bank' ? (

@@ -16,6 +16,7 @@ import { firmRoutes } from './firm';
 import { handOverPages, handOverRoutes } from './handover';
 import { paperRoutes } from './papers';
 import { invitationRoutes } from './invitations';
+import { feedRoute, liveRoutes } from './live';
 import { joiningRoutes } from './joining';
 import { passkeyRoutes } from './passkeys';
 import { postOf } from './mail';
@@ -41,31 +42,7 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
   // Behind a proxy the address and the protocol are what the proxy says, if it is one that we were told of.
   app.set('trust proxy', config.trustProxy);
   app.disable('x-powered-by');
-  app.use(
-    helmet({
-      contentSecurityPolicy: {
-        useDefaults: false,
-        directives: {
-          defaultSrc: ["'self'"],
-          baseUri: ["'none'"],
-          formAction: ["'self'"],
-          frameAncestors: ["'none'"],
-          objectSrc: ["'none'"],
-          scriptSrc: ["'self'"],
-          workerSrc: ["'self'", 'blob:'],
-          styleSrc: ["'self'", "'unsafe-inline'"],
-          imgSrc: ["'self'", 'data:', 'blob:'],
-          mediaSrc: ["'self'", 'blob:'],
-          fontSrc: ["'self'", 'data:'],
-          connectSrc: ["'self'"],
-          manifestSrc: ["'self'"],
-        },
-      },
-      strictTransportSecurity: config.secure,
-      // The app is never framed or embedded; the other defaults of helmet stand.
-      crossOriginEmbedderPolicy: false,
-    }),
-  );
+  app.use(heads(config));
   app.use(compression());
   app.use(
     pinoHttp({
@@ -88,6 +65,7 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
     next();
   });
   api.use(overHttps(config));
+  api.use(feedRoute(database));
   // Who is asking, before the request is read.
   api.use(sessions(config, database.pool));
   api.use(identify(database));
@@ -104,6 +82,7 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
   api.use(paperRoutes(database, pool));
   api.use(dueRoutes(config, database, pool));
   api.use(handOverRoutes(config, database, pool));
+  api.use(liveRoutes(database));
   api.use(recordRoutes(database));
   api.use(shelfRoutes(database));
   api.use(firmRoutes(database, pool));
@@ -116,6 +95,32 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
   app.use(problems);
   return app;
 }
+
+/** What a page may load and do, told with every answer. */
+const heads = (config: Config) =>
+  helmet({
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        defaultSrc: ["'self'"],
+        baseUri: ["'none'"],
+        formAction: ["'self'"],
+        frameAncestors: ["'none'"],
+        objectSrc: ["'none'"],
+        scriptSrc: ["'self'"],
+        workerSrc: ["'self'", 'blob:'],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        imgSrc: ["'self'", 'data:', 'blob:'],
+        mediaSrc: ["'self'", 'blob:'],
+        fontSrc: ["'self'", 'data:'],
+        connectSrc: ["'self'"],
+        manifestSrc: ["'self'"],
+      },
+    },
+    strictTransportSecurity: config.secure,
+    // The app is never framed or embedded; the other defaults of helmet stand.
+    crossOriginEmbedderPolicy: false,
+  });
 
 function serveWeb(app: Express, root: string) {
   if (!existsSync(join(root, 'index.html'))) throw new Error(`WEB_ROOT ${root} holds no index.html: build the web app`);

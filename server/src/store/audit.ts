@@ -25,6 +25,8 @@ export type Audited =
   | 'made a calendar address'
   | 'made a hand-over page'
   | 'ended a hand-over page'
+  | 'made a feed'
+  | 'ended a feed'
   | 'created the firm';
 
 /** How older versions wrote the same things down: rows of a year are still read. */

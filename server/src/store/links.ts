@@ -4,7 +4,7 @@ import type { Database } from './database';
 import { hashOf } from './hash';
 
 /** Addresses that open one thing without a sign-in: 128 bits, kept as their hash, counted, ended at any time. */
-export type LinkKind = 'calendar' | 'handover';
+export type LinkKind = 'calendar' | 'handover' | 'feed';
 
 /** A link as it is kept. */
 export interface Link<Body = unknown> {

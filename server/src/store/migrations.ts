@@ -177,6 +177,37 @@ const STEPS: { name: string; sql: string }[] = [
       create index links_of_person on links (user_id);
     `,
   },
+  {
+    // What systems say of themselves: every value for a while, five minutes for a year, days for good.
+    name: '009-live',
+    sql: `
+      create table live (
+        site_id uuid not null references sites,
+        subject text not null,
+        quantity text not null,
+        at timestamptz not null,
+        value double precision not null,
+        primary key (site_id, subject, quantity, at)
+      ) partition by range (at);
+      create table live_steps (
+        site_id uuid not null references sites,
+        subject text not null,
+        quantity text not null,
+        step_s integer not null,
+        at timestamptz not null,
+        least double precision not null,
+        mean double precision not null,
+        most double precision not null,
+        count integer not null,
+        primary key (site_id, step_s, subject, quantity, at)
+      );
+      create table live_touched (
+        site_id uuid not null references sites,
+        day date not null,
+        primary key (site_id, day)
+      );
+    `,
+  },
 ];
 
 /** The names of all steps: what a database of this version has. */

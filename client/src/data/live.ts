@@ -1,0 +1,29 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import type { Feed, LiveAnswerOfSite, LiveSpan } from '@true-lantern/wire';
+import { ask } from './api';
+
+/** Live values of a site, asked for again while the screen is open; without a signal what was last seen, with its age. */
+
+const AGAIN_MS = 10_000;
+
+/** The newest values and their course over a span. */
+export const useLive = (site: string, span: LiveSpan) =>
+  useQuery({
+    queryKey: ['live', site, span],
+    queryFn: () => ask<LiveAnswerOfSite>('GET', `/sites/${site}/live?span=${span}`),
+    refetchInterval: AGAIN_MS,
+  });
+
+/** The tokens by which the site's devices send. */
+export const useFeeds = (site: string) =>
+  useQuery({ queryKey: ['feeds', site], queryFn: () => ask<{ feeds: Feed[] }>('GET', `/sites/${site}/feeds`) });
+/** A new token, told once. @throws NoSignal, ApiError */
+export const makeFeed = (site: string) => ask<Feed>('POST', `/sites/${site}/feeds`, {});
+/** Ends a token. @throws NoSignal, ApiError */
+export const endFeed = (site: string, id: string) => ask<undefined>('DELETE', `/sites/${site}/feeds/${id}`);
+
+/** What was changed is asked for again. */
+export function useFeedsAgain(): () => void {
+  const client = useQueryClient();
+  return () => void client.invalidateQueries({ queryKey: ['feeds'] });
+}

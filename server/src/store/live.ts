@@ -1,0 +1,173 @@
+import type { LiveValue } from '@true-lantern/core';
+import type { LiveSeries, LiveSpan } from '@true-lantern/wire';
+import type pg from 'pg';
+
+/** Live values (docs/live.md): every one of them in partitions of a month, then steps of five minutes and of a day. */
+
+const DAY_MS = 24 * 3_600_000;
+/** Seconds of a step that is kept. */
+const FINE_S = 300;
+const DAILY_S = 86_400;
+/**
+ * Values themselves are kept as long as late ones may come, so that a step is always made of all of them; five-minute steps
+ * a year; days for good.
+ */
+const RAW_D = 92;
+const FINE_D = 366;
+
+/** Partitions that this server knows to be there, by database. */
+const known = new WeakMap<pg.Pool, Set<string>>();
+
+/** The partition of a month, made where it is not there yet. */
+async function ensureMonth(pool: pg.Pool, at: number): Promise<void> {
+  const day = new Date(at);
+  const [year, month] = [day.getUTCFullYear(), day.getUTCMonth()];
+  const name = `live_${year}_${String(month + 1).padStart(2, '0')}`;
+  const mine = known.get(pool) ?? new Set<string>();
+  known.set(pool, mine);
+  if (mine.has(name)) return;
+  const iso = (ms: number) => new Date(ms).toISOString();
+  // Names and moments are our own arithmetic: nothing of what somebody sent is in this text.
+  await pool
+    .query(
+      `create table if not exists ${name} partition of live for values from ('${iso(Date.UTC(year, month, 1))}') to ('${iso(Date.UTC(year, month + 1, 1))}')`,
+    )
+    .catch((error: unknown) => {
+      // Two servers that make it in the same moment: one of them has.
+      if (!['42P07', '23505'].includes((error as { code?: string }).code ?? '')) throw error;
+    });
+  mine.add(name);
+}
+
+/** Keeps values in one statement; what is there already, late or twice, changes nothing. Kept once this resolves. */
+export async function keepLive(pool: pg.Pool, siteId: string, values: readonly LiveValue[]): Promise<void> {
+  if (values.length === 0) return;
+  for (const month of new Set(values.map(({ at }) => new Date(at).toISOString().slice(0, 7))))
+    await ensureMonth(pool, Date.parse(`${month}-01T00:00:00Z`));
+  await pool.query(
+    `with given as (
+       insert into live (site_id, subject, quantity, at, value)
+       select $1, subject, quantity, to_timestamp(at / 1000.0), value
+         from unnest($2::text[], $3::text[], $4::double precision[], $5::double precision[]) as t(subject, quantity, at, value)
+       on conflict do nothing
+       returning at
+     )
+     insert into live_touched (site_id, day) select distinct $1::uuid, (at at time zone 'UTC')::date from given
+     on conflict do nothing`,
+    [
+      siteId,
+      values.map(({ subject }) => subject),
+      values.map(({ quantity }) => quantity),
+      values.map(({ at }) => at),
+      values.map(({ value }) => value),
+    ],
+  );
+}
+
+/** Steps of what came since the last time, late values too; then what is too old is dropped. The same run twice is one. */
+export async function rollUp(pool: pg.Pool, now = Date.now()): Promise<number> {
+  const client = await pool.connect();
+  try {
+    await client.query('begin');
+    // Days are taken one by one server: another that looks in the same moment finds the others.
+    const { rows } = await client.query<{ site_id: string; day: string }>(
+      `delete from live_touched where (site_id, day) in
+         (select site_id, day from live_touched order by day limit 2000 for update skip locked)
+       returning site_id, day::text`,
+    );
+    for (const { site_id, day } of rows)
+      for (const step of [FINE_S, DAILY_S])
+        await client.query(
+          `insert into live_steps (site_id, subject, quantity, step_s, at, least, mean, most, count)
+           select site_id, subject, quantity, $3::integer,
+                  date_bin($3 * interval '1 second', at, '2000-01-01T00:00:00Z'), min(value), avg(value), max(value), count(*)
+             from live where site_id = $1 and at >= $2::date::timestamp at time zone 'UTC'
+              and at < ($2::date + 1)::timestamp at time zone 'UTC'
+            group by site_id, subject, quantity, 5
+           on conflict (site_id, step_s, subject, quantity, at)
+           do update set least = excluded.least, mean = excluded.mean, most = excluded.most, count = excluded.count`,
+          [site_id, day, step],
+        );
+    await client.query('delete from live_steps where step_s = $1 and at < to_timestamp($2)', [
+      FINE_S,
+      (now - FINE_D * DAY_MS) / 1000,
+    ]);
+    await client.query('commit');
+    await dropOld(client, now);
+    return rows.length;
+  } catch (error) {
+    await client.query('rollback');
+    throw error;
+  } finally {
+    client.release();
+  }
+}
+
+/** Whole months of values that are older than they are kept: a partition is dropped, no row is looked at. */
+async function dropOld(client: pg.PoolClient, now: number): Promise<void> {
+  const oldest = new Date(now - RAW_D * DAY_MS);
+  const last = `live_${oldest.getUTCFullYear()}_${String(oldest.getUTCMonth() + 1).padStart(2, '0')}`;
+  const { rows } = await client.query<{ name: string }>(
+    `select c.relname as name from pg_inherits i join pg_class c on c.oid = i.inhrelid
+      where i.inhparent = 'live'::regclass and c.relname < $1`,
+    [last],
+  );
+  for (const { name } of rows) await client.query(`drop table if exists ${name}`);
+}
+
+const SPANS: Readonly<Record<LiveSpan, { back_ms: number; step_s: number }>> = {
+  day: { back_ms: DAY_MS, step_s: FINE_S },
+  month: { back_ms: 31 * DAY_MS, step_s: 3 * 3600 },
+  year: { back_ms: 366 * DAY_MS, step_s: DAILY_S },
+};
+
+interface Step {
+  subject: string;
+  quantity: LiveSeries['quantity'];
+  at: Date;
+  least: number;
+  mean: number;
+  most: number;
+}
+
+/** The newest value of each quantity and its steps over a span; values that are not rolled up yet are counted in. */
+export async function liveOf(
+  pool: pg.Pool,
+  siteId: string,
+  span: LiveSpan,
+  now = Date.now(),
+): Promise<{ from: number; step_s: number; series: LiveSeries[] }> {
+  const { back_ms, step_s } = SPANS[span];
+  const step_ms = step_s * 1000;
+  const from = Math.floor((now - back_ms) / step_ms) * step_ms;
+  const source =
+    span === 'day'
+      ? `select subject, quantity, at, value as least, value as mean, value as most, 1 as count from live
+          where site_id = $1 and at >= to_timestamp($2)`
+      : `select subject, quantity, at, least, mean, most, count from live_steps
+          where site_id = $1 and step_s = ${span === 'year' ? DAILY_S : FINE_S} and at >= to_timestamp($2)`;
+  const [steps, newest] = await Promise.all([
+    pool.query<Step>(
+      `select subject, quantity, date_bin($3 * interval '1 second', at, '2000-01-01T00:00:00Z') as at,
+              min(least) as least, sum(mean * count) / sum(count) as mean, max(most) as most
+         from (${source}) as of_span group by 1, 2, 3 order by 1, 2, 3`,
+      [siteId, from / 1000, step_s],
+    ),
+    pool.query<{ subject: string; quantity: LiveSeries['quantity']; at: Date; value: number }>(
+      `select distinct on (subject, quantity) subject, quantity, at, value from live
+        where site_id = $1 order by subject, quantity, at desc`,
+      [siteId],
+    ),
+  ]);
+  const length = Math.ceil((now - from) / step_ms);
+  const series = newest.rows.map(({ subject, quantity, at, value }): LiveSeries => {
+    const own: LiveSeries['steps'] = Array.from({ length }, () => null);
+    for (const step of steps.rows)
+      if (step.subject === subject && step.quantity === quantity) {
+        const place = Math.floor((step.at.getTime() - from) / step_ms);
+        if (place >= 0 && place < length) own[place] = [step.least, step.mean, step.most];
+      }
+    return { subject, quantity, at: at.toISOString(), value, steps: own };
+  });
+  return { from, step_s, series };
+}

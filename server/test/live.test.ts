@@ -1,0 +1,130 @@
+import { bodyOf, startRig, Visitor, type Rig } from './site-of-two-firms';
+import { rollUp } from '../src/store/live';
+import type { LiveAnswer, LiveAnswerOfSite } from '@true-lantern/wire';
+
+/** What systems send is kept once, refused line by line, and never another site's. */
+
+let rig: Rig;
+let ann: Visitor;
+let token: string;
+beforeAll(async () => {
+  rig = await startRig();
+  ann = new Visitor(rig.address);
+  await ann.signIn('ann@ours.example');
+  token = bodyOf<{ token: string }>(await ann.call('POST', `/sites/${rig.sites.ours}/feeds`, {})).token;
+}, 60_000);
+afterAll(() => rig.close());
+beforeEach(() => rig.database.pool.query("delete from limits where key like 'live%'"));
+
+const HOUR = 3_600_000;
+const now = Date.now();
+const line = (ago_ms: number, value: number, more: object = {}) =>
+  JSON.stringify({ at: new Date(now - ago_ms).toISOString(), subject: 'bank', quantity: 'load_V', value, ...more });
+const post = (lines: readonly string[], bearer = token) =>
+  fetch(`${rig.address}/api/live`, {
+    method: 'POST',
+    headers: { authorization: `Bearer ${bearer}`, 'content-type': 'application/x-ndjson' },
+    body: lines.join('\n'),
+  });
+const kept = async (site = rig.sites.ours) =>
+  (await rig.database.pool.query<{ n: number }>('select count(*)::integer as n from live where site_id = $1', [site]))
+    .rows[0]!.n;
+const shown = async (span: string) =>
+  bodyOf<LiveAnswerOfSite>(await ann.call('GET', `/sites/${rig.sites.ours}/live?span=${span}`));
+
+test('values are kept; late and doubled ones change nothing; each bad line is named, the rest is kept', async () => {
+  const reply = await post([
+    line(HOUR, 12.5),
+    'not json',
+    line(2 * HOUR, 12.6),
+    line(3 * HOUR, 4000),
+    JSON.stringify({ at: new Date(now).toISOString(), subject: 'bank', quantity: 'volts', value: 12 }),
+    line(-10 * 60_000, 12),
+    line(91 * 24 * HOUR, 12),
+    '',
+  ]);
+  const answer = (await reply.json()) as LiveAnswer;
+  expect(answer.kept).toBe(2);
+  expect(answer.refused.map((one) => one.line)).toEqual([2, 4, 5, 6, 7]);
+  expect(answer.refused.map(({ why }) => why).join()).toMatch(/no JSON.*outside.*expected one such.*ahead.*90 days/s);
+  const before = await kept();
+  expect(((await (await post([line(HOUR, 12.5), line(HOUR, 11)])).json()) as LiveAnswer).refused).toEqual([]);
+  expect(await kept()).toBe(before);
+});
+
+test('no token, an ended one, another word for it: nothing is kept; a token writes to its own site alone', async () => {
+  expect((await post([line(5 * HOUR, 12)], 'x'.repeat(22))).status).toBe(401);
+  const made = bodyOf<{ id: string; token: string }>(await ann.call('POST', `/sites/${rig.sites.ours}/feeds`, {}));
+  await ann.call('DELETE', `/sites/${rig.sites.ours}/feeds/${made.id}`);
+  expect((await post([line(5 * HOUR, 12)], made.token)).status).toBe(401);
+  await post([line(6 * HOUR, 12, { site: rig.sites.theirs })]);
+  expect(await kept(rig.sites.theirs)).toBe(0);
+  // It only writes.
+  const read = await fetch(`${rig.address}/api/sites/${rig.sites.ours}/live`, {
+    headers: { authorization: `Bearer ${token}` },
+  });
+  expect(read.status).toBe(401);
+  const [rows] = await rig.database.sequelize.query('select * from links');
+  expect(JSON.stringify(rows)).not.toContain(token);
+});
+
+test('more than a thousand lines, or two thousand a minute, are turned away with when to come again', async () => {
+  const many = (n: number, from: number) => Array.from({ length: n }, (_, i) => line(from + i * 1000, 12));
+  expect((await post(many(1001, HOUR))).status).toBe(413);
+  expect((await post(many(1000, 10 * HOUR))).status).toBe(200);
+  expect((await post(many(1000, 20 * HOUR))).status).toBe(200);
+  const over = await post(many(10, 30 * HOUR));
+  expect(over.status).toBe(429);
+  expect(Number(over.headers.get('retry-after'))).toBeGreaterThan(0);
+});
+
+test('steps of five minutes and of a day, by hand; a late value is rolled up again; twice is once', async () => {
+  await rig.database.pool.query('delete from live');
+  const noon = Math.floor((now - 3 * 24 * HOUR) / (24 * HOUR)) * 24 * HOUR + 12 * HOUR;
+  const at = (ms: number, value: number) =>
+    JSON.stringify({ at: new Date(noon + ms).toISOString(), subject: 'bank', quantity: 'load_V', value });
+  await post([at(0, 12), at(60_000, 13), at(120_000, 14), at(300_000, 20)]);
+  await rollUp(rig.database.pool);
+  const steps = async (seconds: number) =>
+    (
+      await rig.database.pool.query(
+        'select extract(epoch from at) * 1000 as at, least, mean, most, count from live_steps where step_s = $1 order by at',
+        [seconds],
+      )
+    ).rows.map(({ at: when, ...rest }: Record<string, unknown>) => ({ at: Number(when) - noon, ...rest }));
+  expect(await steps(300)).toEqual([
+    { at: 0, least: 12, mean: 13, most: 14, count: 3 },
+    { at: 300_000, least: 20, mean: 20, most: 20, count: 1 },
+  ]);
+  expect(await steps(86_400)).toEqual([{ at: -12 * HOUR, least: 12, mean: 14.75, most: 20, count: 4 }]);
+  await post([at(180_000, 5)]);
+  expect(await rollUp(rig.database.pool)).toBe(1);
+  expect((await steps(300))[0]).toEqual({ at: 0, least: 5, mean: 11, most: 14, count: 4 });
+  expect(await rollUp(rig.database.pool)).toBe(0);
+  const month = await shown('month');
+  expect(month.series[0]).toMatchObject({ subject: 'bank', quantity: 'load_V', value: 20 });
+  expect(month.series[0]!.steps.filter(Boolean)).toEqual([[5, (4 * 11 + 20) / 5, 20]]);
+});
+
+test('a day is drawn from the values themselves, with gaps as gaps', async () => {
+  await rig.database.pool.query('delete from live');
+  await post([line(2 * HOUR, 12), line(HOUR, 13), line(HOUR - 1000, 15)]);
+  const { series, step_s } = await shown('day');
+  expect(step_s).toBe(300);
+  const drawn = series[0]!.steps.filter(Boolean);
+  expect(drawn).toHaveLength(2);
+  expect(series[0]!.value).toBe(15);
+  expect(series[0]!.steps.length).toBeGreaterThan(280);
+});
+
+test('months that no late value can reach any more are dropped, later ones stay', async () => {
+  await post([line(80 * 24 * HOUR, 12), line(HOUR, 12)]);
+  const tables = async () =>
+    (await rig.database.pool.query("select count(*)::integer as n from pg_inherits where inhparent = 'live'::regclass"))
+      .rows[0].n as number;
+  const before = await tables();
+  await rollUp(rig.database.pool);
+  expect(await tables()).toBe(before);
+  await rollUp(rig.database.pool, now + 95 * 24 * HOUR);
+  expect(await tables()).toBeLessThan(before);
+});

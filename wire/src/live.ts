@@ -1,0 +1,34 @@
+import type { Quantity, RefusedLine } from '@true-lantern/core';
+
+/** What a system says of itself: one value a line, as JSON (docs/live.md). */
+
+/** POST /live */
+export interface LiveAnswer {
+  kept: number;
+  refused: RefusedLine[];
+}
+
+/** Of one quantity of a part: the newest value, and the times before it. */
+export interface LiveSeries {
+  subject: string;
+  quantity: Quantity;
+  at: string;
+  value: number;
+  /** Least, mean and largest of each step, the oldest first; null where nothing came. */
+  steps: ([min: number, mean: number, max: number] | null)[];
+}
+export type LiveSpan = 'day' | 'month' | 'year';
+/** GET /sites/:id/live?span=day */
+export interface LiveAnswerOfSite {
+  from: string;
+  step_s: number;
+  series: LiveSeries[];
+}
+/** GET /sites/:id/feeds; POST answers with the token, told once. */
+export interface Feed {
+  id: string;
+  createdAt: string;
+  by: string | null;
+  used: number;
+  token?: string;
+}
