@@ -14,16 +14,16 @@ test('@phone a token is made, what it sends is shown with its age, and ended it 
       headers: { authorization: `Bearer ${token}` },
       data: JSON.stringify({
         at: new Date(Date.now() - 1000 * ago_s).toISOString(),
-        subject: 'bank',
+        subject: 'gel',
         quantity: 'load_V',
         value,
       }),
     });
   expect((await send(12.4, 3600)).status()).toBe(200);
   expect((await send(12.6, 2)).status()).toBe(200);
-  await expect(page.getByTestId('live-bank.load_V')).toContainText('12.6', { timeout: 20_000 });
+  await expect(page.getByTestId('live-gel.load_V')).toContainText('12.6', { timeout: 20_000 });
   await expect(page.getByTestId('live-lead')).toContainText(/Heard \d+ s ago/);
-  await expect(page.getByTestId('live-bank.load_V')).toContainText('from 12.4');
+  await expect(page.getByTestId('live-gel.load_V')).toContainText('from 12.4');
   expect(await hardToReach(page)).toEqual([]);
   await page.getByRole('button', { name: /^End the token/ }).click();
   await expect(page.getByRole('button', { name: /^End the token/ })).toBeHidden();

@@ -208,9 +208,10 @@ export { roofsOf, wrongIn, type RoofAnswer, type Room, type PlacedFault } from '
 export { roofSun, type RoofSun } from './roof/shown';
 export { roofSentence, shadeSentence, tooNear } from './roof/words';
 export { boxAt as moduleBox, placedType } from './roof/size';
-export { OBSTACLE_KINDS, outlineFault } from './parts/roofs';
+export { outlineFault } from './parts/roofs';
 export { readPlate, type Plate } from './plate/plate';
 export type { PlateField } from './plate/plate-field';
 export type { PlateKind } from './plate/labels';
 export { bestReading, darkOnLight, evenLight, linesIn, tiltOf, TILT_STEP, type PictureLine } from './plate/picture';
 export { liveLine, liveLines, MOST_A_MINUTE, MOST_LINES, type LiveValue, type RefusedLine } from './service/live';
+export { roofRefusal, roofRoom, type RoofRoom } from './roof/room';

@@ -3,6 +3,8 @@ import { join } from 'node:path';
 import {
   modelOf,
   readSystemFile,
+  roofRefusal,
+  roofRoom,
   roofSentence,
   roofsOf,
   roofSun,
@@ -155,4 +157,32 @@ test('what fits is asked once while modules are only moved', () => {
   const ask = (one: typeof model) => roofsOf(one, { remember, clock: () => () => false } as never)[0]!.fit.count;
   expect(ask(moved)).toBe(ask(model));
   expect(made).toBe(1);
+});
+
+describe('more modules than the roof holds', () => {
+  const model = open('s13-regroup');
+  test('what is proved not to fit is refused, what was only not found is told', () => {
+    const room = roofRoom(model, 'm280')!;
+    const [roof_] = roofsOf(model, { clock: () => () => false });
+    expect(room.count).toBeGreaterThanOrEqual(roof_!.fit.count);
+    expect(room.there).toBe(4);
+    const free = room.count - room.there;
+    expect(roofRefusal(room, free)).toBeNull();
+    expect(roofRefusal(room, free + 1)).toMatchObject({ certain: room.proved });
+    expect(roofRefusal({ count: 8, proved: true, there: 3 }, 6)).toEqual({
+      says: 'The measured roof holds 8 modules of this size: 9 do not fit.',
+      certain: true,
+    });
+    expect(roofRefusal({ count: 8, proved: false, there: 3 }, 6)).toMatchObject({ certain: false });
+  });
+  test('without a roof, or without the size of the module, nothing is refused', () => {
+    expect(roofRefusal(null, 40)).toBeNull();
+    expect(roofRoom({ ...model, system: { ...model.system, roofs: [] } }, 'm280')).toBeNull();
+    expect(roofRoom(model, 'nobody')).toBeNull();
+    expect(roofRefusal({ count: 2, proved: true, there: 4 }, 0)).toBeNull();
+  });
+  test('what stands on the ground takes no place on the roof', () => {
+    const arrays = model.system.arrays!.map((array) => ({ ...array, mounting: 'ground' as const }));
+    expect(roofRoom({ ...model, system: { ...model.system, arrays } }, 'm280')!.there).toBe(0);
+  });
 });

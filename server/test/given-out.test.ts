@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import ICAL from 'ical.js';
 import { dateOf, dayOf } from '@true-lantern/core';
+import { withoutToken } from '../src/http/app';
 import { bodyOf, change, PASSWORD, startRig, Visitor, type Rig } from './site-of-two-firms';
 
 /** What leaves the firm by an address alone: a calendar, a page for a customer. Read as a stranger's program reads it. */
@@ -189,4 +190,11 @@ describe('a page for the customer', () => {
     await reader.signIn('rob@ours.example');
     expect((await reader.call('POST', `/sites/${rig.sites.ours}/handover`, {})).status).toBe(403);
   });
+});
+
+test('an address that opens something by itself stands in no log', () => {
+  expect(withoutToken('/api/calendars/abc_DEF-1.ics')).toBe('/api/calendars/...');
+  expect(withoutToken('/h/abc/sheet?x=1')).toBe('/h/.../sheet?x=1');
+  expect(withoutToken('/api/join/abc')).toBe('/api/join/...');
+  expect(withoutToken('/api/sites/abc')).toBe('/api/sites/abc');
 });

@@ -19,7 +19,7 @@ beforeEach(() => rig.database.pool.query("delete from limits where key like 'liv
 const HOUR = 3_600_000;
 const now = Date.now();
 const line = (ago_ms: number, value: number, more: object = {}) =>
-  JSON.stringify({ at: new Date(now - ago_ms).toISOString(), subject: 'bank', quantity: 'load_V', value, ...more });
+  JSON.stringify({ at: new Date(now - ago_ms).toISOString(), subject: 'gel', quantity: 'load_V', value, ...more });
 const post = (lines: readonly string[], bearer = token) =>
   fetch(`${rig.address}/api/live`, {
     method: 'POST',
@@ -38,7 +38,7 @@ test('values are kept; late and doubled ones change nothing; each bad line is na
     'not json',
     line(2 * HOUR, 12.6),
     line(3 * HOUR, 4000),
-    JSON.stringify({ at: new Date(now).toISOString(), subject: 'bank', quantity: 'volts', value: 12 }),
+    JSON.stringify({ at: new Date(now).toISOString(), subject: 'gel', quantity: 'volts', value: 12 }),
     line(-10 * 60_000, 12),
     line(91 * 24 * HOUR, 12),
     '',
@@ -68,6 +68,15 @@ test('no token, an ended one, another word for it: nothing is kept; a token writ
   expect(JSON.stringify(rows)).not.toContain(token);
 });
 
+test('what is no part of the site is kept nowhere', async () => {
+  const before = await kept();
+  const answer = (await (
+    await post([line(7 * HOUR, 12, { subject: 'a-thousand-names' }), line(7 * HOUR, 12)])
+  ).json()) as LiveAnswer;
+  expect(answer.refused).toEqual([{ line: 1, why: 'subject is "a-thousand-names", no part of this site' }]);
+  expect(await kept()).toBe(before + 1);
+});
+
 test('more than a thousand lines, or two thousand a minute, are turned away with when to come again', async () => {
   const many = (n: number, from: number) => Array.from({ length: n }, (_, i) => line(from + i * 1000, 12));
   expect((await post(many(1001, HOUR))).status).toBe(413);
@@ -82,7 +91,7 @@ test('steps of five minutes and of a day, by hand; a late value is rolled up aga
   await rig.database.pool.query('delete from live');
   const noon = Math.floor((now - 3 * 24 * HOUR) / (24 * HOUR)) * 24 * HOUR + 12 * HOUR;
   const at = (ms: number, value: number) =>
-    JSON.stringify({ at: new Date(noon + ms).toISOString(), subject: 'bank', quantity: 'load_V', value });
+    JSON.stringify({ at: new Date(noon + ms).toISOString(), subject: 'gel', quantity: 'load_V', value });
   await post([at(0, 12), at(60_000, 13), at(120_000, 14), at(300_000, 20)]);
   await rollUp(rig.database.pool);
   const steps = async (seconds: number) =>
@@ -102,7 +111,7 @@ test('steps of five minutes and of a day, by hand; a late value is rolled up aga
   expect((await steps(300))[0]).toEqual({ at: 0, least: 5, mean: 11, most: 14, count: 4 });
   expect(await rollUp(rig.database.pool)).toBe(0);
   const month = await shown('month');
-  expect(month.series[0]).toMatchObject({ subject: 'bank', quantity: 'load_V', value: 20 });
+  expect(month.series[0]).toMatchObject({ subject: 'gel', quantity: 'load_V', value: 20 });
   expect(month.series[0]!.steps.filter(Boolean)).toEqual([[5, (4 * 11 + 20) / 5, 20]]);
 });
 

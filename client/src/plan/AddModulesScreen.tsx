@@ -3,10 +3,12 @@ import {
   MOST_MODULES,
   poolOf,
   presentModules,
+  roofRefusal,
   withModuleType,
   type Layout,
   type StoredItem,
 } from '@true-lantern/core';
+import { router } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
@@ -54,6 +56,7 @@ function useLayouts(base: Base, { more, other, oneMore, larger }: Wanted) {
     most: MOST_OFFERED,
   });
   const offered = useMemo(() => controllers.data ?? [], [controllers.data]);
+  const room = useAnswer<'room'>({ ask: 'room', model, module: type ?? present?.type ?? '' });
   const { data, error, isFetching, progress, stop } = useAnswer<'layouts'>({
     ask: 'layouts',
     model,
@@ -61,7 +64,22 @@ function useLayouts(base: Base, { more, other, oneMore, larger }: Wanted) {
     offered,
     larger,
   });
-  return { model, changes, pool, count, present, controllers, offered, data, error, isFetching, progress, stop };
+  const refusal = roofRefusal(room.data ?? null, more);
+  return {
+    model,
+    changes,
+    pool,
+    count,
+    present,
+    controllers,
+    offered,
+    refusal,
+    data,
+    error,
+    isFetching,
+    progress,
+    stop,
+  };
 }
 
 /** "What if two more modules go on": every layout over the controllers that are there or one more, best first. */
@@ -87,6 +105,14 @@ export function AddModulesScreen() {
         {oneMore && layouts.controllers.data?.length === 0 ? (
           <T className="px-[18px]">No controller on the shelf is rated for this bank voltage.</T>
         ) : null}
+        {layouts.refusal ? (
+          <View className="mx-[18px] gap-2 border-2 border-second px-4 py-3" role="alert" testID="roof-refuses">
+            <T look="head" className="text-second">
+              {layouts.refusal.says}
+            </T>
+            <Button label="Show the roof" onPress={() => router.navigate(`/site/${site.id}/roof`)} />
+          </View>
+        ) : null}
         <Heading level={2} look="station" className="px-[18px]">
           Layouts, best first
         </Heading>
@@ -102,6 +128,7 @@ export function AddModulesScreen() {
               open={chosen === title}
               onOpen={() => setChosen(chosen === title ? null : title)}
               onSave={() => save(layout)}
+              refused={layouts.refusal?.certain ? layouts.refusal.says : null}
             />
           );
         })}
@@ -199,9 +226,11 @@ interface LayoutRowProps {
   open: boolean;
   onOpen(): void;
   onSave(): void;
+  /** Why it cannot be built on the roof that was measured; null: nothing is known against it. */
+  refused: string | null;
 }
 
-function LayoutRow({ title, layout, currency, open, onOpen, onSave }: LayoutRowProps) {
+function LayoutRow({ title, layout, currency, open, onOpen, onSave, refused }: LayoutRowProps) {
   const pretty = usePretty();
   const mayWrite = useMayWrite();
   return (
@@ -221,6 +250,8 @@ function LayoutRow({ title, layout, currency, open, onOpen, onSave }: LayoutRowP
         <View className="bg-well px-[18px] py-3">
           {layout.onVolts ? (
             <T look="fact">This would destroy the controller. It is shown only to say why.</T>
+          ) : refused ? (
+            <T look="fact">{`${refused} Take fewer.`}</T>
           ) : mayWrite ? (
             <Button label="Save as proposal" kind="second" onPress={onSave} />
           ) : (

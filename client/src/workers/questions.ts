@@ -6,6 +6,8 @@ import {
   expectedTests,
   farOut,
   practice,
+  roofRoom,
+  type RoofRoom,
   roofsOf,
   trendsOf,
   type RoofAnswer,
@@ -101,6 +103,7 @@ export type Question =
   | { ask: 'trends'; file: SystemFile; on: number; units: Units }
   | { ask: 'ahead'; model: Model; asked: AheadAsked }
   | { ask: 'roof'; model: Model; roof: string; module?: string }
+  | { ask: 'room'; model: Model; module: string }
   | { ask: 'practice'; model: Model; asked: PracticeAsked }
   | { ask: 'convert'; model: Model; packs: ShelfItem[] }
   | { ask: 'whole'; model: Model; option: ConversionOption; shelf: ShelfItem[]; skip: string[] }
@@ -140,6 +143,7 @@ export interface Answers {
   faults: Faults;
   trends: { trends: Trend[]; far: FarOut[] };
   roof: RoofAnswer;
+  room: RoofRoom | null;
   ahead: Ahead;
   practice: Practice;
   expect: { tests: ExpectedTest[]; left: { subject: string; missing: string[] }[] };
@@ -171,6 +175,10 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     advice: ({ model, asked }, progress) => yearAdvice(model, asked, progress),
     work: ({ before, after, shelf }) => workOf(before, after, shelf),
     faults: ({ model, readings, asked }) => faultsOf(model, readings, asked),
+    room: ({ model, module }) => {
+      const end = Date.now() + 4000;
+      return roofRoom(model, module, () => Date.now() < end);
+    },
     roof: ({ model, roof, module }) => {
       // On a phone the answer is wanted now: what is not proved by then is said to be so.
       const ends = { fit: Date.now() + 3000, away: Date.now() + 5000, short: Date.now() + 7000 };

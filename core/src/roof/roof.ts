@@ -97,13 +97,24 @@ function roofOf(model: Model, roof: Roof, asked: RoofAsked): RoofAnswer {
   };
 }
 
+/** What fits on a roof, and whether more is ruled out. */
+export function fitOn(
+  roof: Roof,
+  standing: readonly Obstacle[],
+  module: ModuleType,
+  go: () => boolean,
+): RoofAnswer['fit'] {
+  const { spots, bound } = pack(groundFor(roof, standing), sizeOf(module, roof), go);
+  const count = spots.length;
+  return { count, watts: count * module.pmax_W, placed: spots, bound, proved: bound === count };
+}
+
 function roomOn(roof: Roof, standing: readonly Obstacle[], module: ModuleType, asked: RoofAsked): Room {
   const clock = asked.clock ?? (() => () => true);
   const size = sizeOf(module, roof);
   const watts = (count: number) => count * module.pmax_W;
-  const ground = groundFor(roof, standing);
-  const found = pack(ground, size, clock('fit'));
-  const count = found.spots.length;
+  const fit = fitOn(roof, standing, module, clock('fit'));
+  const { count } = fit;
   const away = standing
     .filter(({ movable }) => movable)
     .map(({ id }) => {
@@ -112,18 +123,12 @@ function roomOn(roof: Roof, standing: readonly Obstacle[], module: ModuleType, a
         standing.filter((one) => one.id !== id),
       );
       // A placement with the obstacle is one without it too.
-      const more = pack(without, size, clock('away'), Infinity, found.spots).spots.length;
+      const more = pack(without, size, clock('away'), Infinity, fit.placed).spots.length;
       return { obstacle: id, count: more, watts: watts(more) };
     })
     .sort((a, b) => b.count - a.count);
   return {
-    fit: {
-      count,
-      watts: watts(count),
-      placed: found.spots,
-      bound: found.bound,
-      proved: found.bound === count,
-    },
+    fit,
     away,
     short: shortOf(roof, standing, size, count, clock),
   };

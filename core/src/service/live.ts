@@ -41,9 +41,10 @@ const RANGES: readonly (readonly [RegExp, number, number])[] = [
 
 /**
  * One line as a value.
+ * @param parts ids that there are; absent: any
  * @returns why not, for a person
  */
-export function liveLine(text: string, now: number): LiveValue | string {
+export function liveLine(text: string, now: number, parts?: ReadonlySet<string>): LiveValue | string {
   let given: unknown;
   try {
     given = JSON.parse(text);
@@ -60,6 +61,7 @@ export function liveLine(text: string, now: number): LiveValue | string {
   if (when < now - BACK_MS) return 'at is more than 90 days back';
   if (typeof subject !== 'string' || subject === '' || subject.length > LONGEST_SUBJECT)
     return `subject is ${JSON.stringify(subject)?.slice(0, 60)}, expected the id of a part`;
+  if (parts && !parts.has(subject)) return `subject is "${subject.slice(0, 60)}", no part of this site`;
   if (typeof quantity !== 'string' || !isQuantity(quantity))
     return `quantity is ${JSON.stringify(quantity)?.slice(0, 60)}, expected one such as "load_V"`;
   if (typeof value !== 'number' || !Number.isFinite(value))
@@ -71,14 +73,18 @@ export function liveLine(text: string, now: number): LiveValue | string {
 }
 
 /** Lines as values, each that is not understood with its number; empty lines are nothing. */
-export function liveLines(text: string, now: number): { values: LiveValue[]; refused: RefusedLine[]; lines: number } {
+export function liveLines(
+  text: string,
+  now: number,
+  parts?: ReadonlySet<string>,
+): { values: LiveValue[]; refused: RefusedLine[]; lines: number } {
   const values: LiveValue[] = [];
   const refused: RefusedLine[] = [];
   let lines = 0;
   text.split(/\r?\n/).forEach((line, i) => {
     if (line.trim() === '') return;
     lines += 1;
-    const read = liveLine(line, now);
+    const read = liveLine(line, now, parts);
     if (typeof read === 'string') refused.push({ line: i + 1, why: read });
     else values.push(read);
   });

@@ -49,8 +49,14 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
       logger: log,
       serializers: {
         err: (error: Error) => ({ type: error.name, message: error.message, stack: forLog(error).stack }),
+        req: (read: { url: string }) => ({ ...read, url: withoutToken(read.url) }),
       },
-      redact: ['req.headers.cookie', 'req.headers["x-csrf-token"]', 'res.headers["set-cookie"]'],
+      redact: [
+        'req.headers.cookie',
+        'req.headers.authorization',
+        'req.headers["x-csrf-token"]',
+        'res.headers["set-cookie"]',
+      ],
       autoLogging: { ignore: ({ url }) => url === '/api/health' || !url?.startsWith('/api') },
     }),
   );
@@ -95,6 +101,9 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
   app.use(problems);
   return app;
 }
+
+/** An address that opens something by itself is written to no log: its token is left out. */
+export const withoutToken = (url: string): string => url.replace(/\/(join|calendars|h)\/[^/?#]+/g, '/$1/...');
 
 /** What a page may load and do, told with every answer. */
 const heads = (config: Config) =>

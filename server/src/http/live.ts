@@ -6,7 +6,7 @@ import { only, whoIs, writerIs } from '../auth/session';
 import { audit } from '../store/audit';
 import type { Database } from '../store/database';
 import { endLink, linksOf, makeLink, openLink } from '../store/links';
-import { keepLive, liveOf } from '../store/live';
+import { keepLive, liveOf, partIds } from '../store/live';
 import { param } from './param';
 import { Problem } from '../problem';
 import { requireSite } from './require-site';
@@ -30,7 +30,7 @@ export function feedRoute(database: Database): Router {
     const feed = token ? await openLink(database, 'feed', token) : null;
     if (!feed?.siteId) throw new Problem(401, 'This token is not known, or has ended.');
     const text = typeof request.body === 'string' ? request.body : '';
-    const { values, refused, lines } = liveLines(text, Date.now());
+    const { values, refused, lines } = liveLines(text, Date.now(), await partIds(database.pool, feed.siteId));
     if (lines > MOST_LINES)
       throw new Problem(413, `A request has ${MOST_LINES} lines at most. Send the rest in another.`);
     try {

@@ -39,6 +39,15 @@ async function ensureMonth(pool: pg.Pool, at: number): Promise<void> {
   mine.add(name);
 }
 
+/** The ids of a site's parts: what a device names beside them is kept nowhere. */
+export async function partIds(pool: pg.Pool, siteId: string): Promise<Set<string>> {
+  const { rows } = await pool.query<{ id: string }>(
+    "select body->>'id' as id from parts where site_id = $1 and deleted_at is null and body ? 'id'",
+    [siteId],
+  );
+  return new Set(rows.map(({ id }) => id));
+}
+
 /** Keeps values in one statement; what is there already, late or twice, changes nothing. Kept once this resolves. */
 export async function keepLive(pool: pg.Pool, siteId: string, values: readonly LiveValue[]): Promise<void> {
   if (values.length === 0) return;
