@@ -17,7 +17,7 @@ export default defineConfig({
     baseURL: process.env.BASE_URL,
     launchOptions: BROWSER,
     serviceWorkers: 'block',
-    // What failed once is tried again with every step recorded: recording all of it costs each test a third of its time.
+    // What failed once is tried again with every step recorded: recording all of it costs every test.
     screenshot: 'only-on-failure',
     trace: 'on-first-retry',
   },

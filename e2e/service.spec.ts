@@ -28,6 +28,8 @@ test('the log, what is due and the trends are read and written off line, and nob
   await context.setOffline(false);
   await demo.waitForTimeout(1500);
   await demo.reload();
+  // What is typed before the log has come is typed into a field that is drawn anew with it.
+  await expect(demo.getByTestId('log-line').first()).toBeVisible({ timeout: 15_000 });
   await demo.getByLabel('Search the log').fill('store lamp');
   await expect(demo.getByTestId('log-line')).toContainText('struck out', { timeout: 15_000 });
   const { violations } = await new AxeBuilder({ page: demo }).analyze();

@@ -45,11 +45,11 @@ const waited = async (until: () => boolean) => {
 const kept = () => state().entries.every((entry) => entry.n !== undefined || entry.unkept);
 const settled = () => waited(() => !state().sending && kept());
 /** Enters all of it while nothing is sent, then lets it go. */
-async function sendTogether(enter: () => void): Promise<void> {
+async function sendTogether(enter: () => void | Promise<void>): Promise<void> {
   update({ owner: '' });
   await settled();
   update({ owner: 'ann', sending: true });
-  enter();
+  await enter();
   await waited(kept);
   update({ sending: false });
   await drain();
@@ -143,10 +143,11 @@ test.each([
   [404, 'site'],
 ])('after %d without faults of its own the fault is of the %s', async (status, path) => {
   server.pushChanges.mockRejectedValue(new api.ApiError(status, 'No.', [], undefined));
-  await sendTogether(() => {
+  await sendTogether(async () => {
     note('s', 1);
+    await waited(kept);
     // A third time is the last.
-    void changeEntries((entry) => ({ ...entry, tries: 2 }));
+    await changeEntries((entry) => ({ ...entry, tries: 2 }));
   });
   expect(state().entries).toMatchObject([{ state: 'refused', faults: [{ path, message: 'No.' }], tries: 0 }]);
 });
