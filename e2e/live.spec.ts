@@ -6,7 +6,9 @@ test('@phone a token is made, what it sends is shown with its age, and ended it 
   await importCopy(page, 'It speaks');
   await page.getByTestId('line').first().waitFor();
   await page.goto(`${page.url().replace(/\/$/, '')}/live`);
-  await expect(page.getByTestId('live-lead')).toHaveText('Nothing has been heard from this system yet.');
+  await expect(page.getByTestId('live-lead')).toHaveText('Nothing has been heard from this system yet.', {
+    timeout: 30_000,
+  });
   await page.getByRole('button', { name: 'Make a token' }).click();
   const token = (await page.getByTestId('feed-token').innerText()).split('\n')[0]!.trim();
   const send = (value: number, ago_s: number) =>

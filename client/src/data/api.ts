@@ -42,6 +42,8 @@ export const getSession = () => askIn('GET', '/session');
 /** What only works with a signal: people, passwords, sessions. @throws NoSignal, ApiError */
 export const ask = <T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown) =>
   call(method, path, body) as Promise<T>;
+/** For a query about a site that was made a moment ago: the server may not have it yet, and has it in some seconds. */
+export const UNTIL_SENT = { retry: 6, retryDelay: 2000 } as const;
 /** As `ask`, for what answers with the session: its token changes with it. */
 export async function askIn(method: 'GET' | 'POST' | 'PUT', path: string, body?: unknown): Promise<Session> {
   const session = await ask<Session>(method, path, body);

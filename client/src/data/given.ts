@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { CalendarAnswer, DueAnswer, HandOverAnswer, HandOverMade } from '@true-lantern/wire';
-import { ask } from './api';
+import { ask, UNTIL_SENT } from './api';
 
 /** What the server works out over the firm, and the addresses that lead out of it. */
 
@@ -19,6 +19,7 @@ export const endCalendar = () => ask<undefined>('DELETE', '/calendar');
 /** What a customer would be told today, and the pages that are out. */
 export const useHandOver = (site: string, proposal: string | null) =>
   useQuery({
+    ...UNTIL_SENT,
     queryKey: ['handover', site, proposal],
     queryFn: () =>
       ask<HandOverAnswer>(

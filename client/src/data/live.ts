@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { Feed, LiveAnswerOfSite, LiveSpan } from '@true-lantern/wire';
-import { ask } from './api';
+import { ask, UNTIL_SENT } from './api';
 
 /** Live values of a site, asked for again while the screen is open; without a signal what was last seen, with its age. */
 
@@ -9,6 +9,7 @@ const AGAIN_MS = 10_000;
 /** The newest values and their course over a span. */
 export const useLive = (site: string, span: LiveSpan) =>
   useQuery({
+    ...UNTIL_SENT,
     queryKey: ['live', site, span],
     queryFn: () => ask<LiveAnswerOfSite>('GET', `/sites/${site}/live?span=${span}`),
     refetchInterval: AGAIN_MS,
