@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { StoredPart } from '@true-lantern/core';
-import { bodyOf, startRig, Visitor, type Rig } from './site-of-two-firms';
+import { bodyOf, signedIn, startRig, Visitor, type Rig } from './site-of-two-firms';
 
 /** A server that cannot store: full, or told so by its proxy. Nobody's entry is set aside for it, and no link used up. */
 
@@ -8,8 +8,7 @@ let rig: Rig;
 let ann: Visitor;
 beforeAll(async () => {
   rig = await startRig();
-  ann = new Visitor(rig.address);
-  await ann.signIn('ann@ours.example');
+  ann = await signedIn(rig, 'ann@ours.example');
 }, 60_000);
 afterAll(() => rig.close());
 

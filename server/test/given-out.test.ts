@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import ICAL from 'ical.js';
 import { dateOf, dayOf } from '@true-lantern/core';
 import { withoutToken } from '../src/http/app';
-import { bodyOf, change, PASSWORD, startRig, Visitor, type Rig } from './site-of-two-firms';
+import { bodyOf, change, PASSWORD, signedIn, startRig, Visitor, type Rig } from './site-of-two-firms';
 
 /** What leaves the firm by an address alone: a calendar, a page for a customer. Read as a stranger's program reads it. */
 
@@ -10,8 +10,7 @@ let rig: Rig;
 let ann: Visitor;
 beforeAll(async () => {
   rig = await startRig();
-  ann = new Visitor(rig.address);
-  await ann.signIn('ann@ours.example');
+  ann = await signedIn(rig, 'ann@ours.example');
 }, 60_000);
 afterAll(() => rig.close());
 

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import sharp from 'sharp';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
-import { bodyOf, startRig, Visitor, type Rig } from './site-of-two-firms';
+import { bodyOf, signedIn, startRig, Visitor, type Rig } from './site-of-two-firms';
 
 /** How long a link and a session last, and which ids are free. */
 
@@ -9,8 +9,7 @@ let rig: Rig;
 let ann: Visitor;
 beforeAll(async () => {
   rig = await startRig();
-  ann = new Visitor(rig.address);
-  await ann.signIn('ann@ours.example');
+  ann = await signedIn(rig, 'ann@ours.example');
 }, 60_000);
 afterAll(() => rig.close());
 

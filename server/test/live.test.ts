@@ -1,4 +1,4 @@
-import { bodyOf, startRig, Visitor, type Rig } from './site-of-two-firms';
+import { bodyOf, signedIn, startRig, Visitor, type Rig } from './site-of-two-firms';
 import { rollUp } from '../src/store/live';
 import type { LiveAnswer, LiveAnswerOfSite } from '@true-lantern/wire';
 
@@ -9,8 +9,7 @@ let ann: Visitor;
 let token: string;
 beforeAll(async () => {
   rig = await startRig();
-  ann = new Visitor(rig.address);
-  await ann.signIn('ann@ours.example');
+  ann = await signedIn(rig, 'ann@ours.example');
   token = bodyOf<{ token: string }>(await ann.call('POST', `/sites/${rig.sites.ours}/feeds`, {})).token;
 }, 60_000);
 afterAll(() => rig.close());

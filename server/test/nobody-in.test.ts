@@ -11,7 +11,7 @@ import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import { createApp } from '../src/http/app';
 import { openPool } from '../src/threads/pool';
 import { migrate } from '../src/store/migrations';
-import { bodyOf, FIRST_CODE, PASSWORD, startRig, Visitor, type Rig } from './site-of-two-firms';
+import { bodyOf, FIRST_CODE, PASSWORD, signedIn as enter, startRig, Visitor, type Rig } from './site-of-two-firms';
 
 let rig: Rig;
 beforeAll(async () => {
@@ -20,12 +20,7 @@ beforeAll(async () => {
 afterAll(() => rig.close());
 
 const visitor = () => new Visitor(rig.address);
-async function signedIn(email: string, password = PASSWORD): Promise<Visitor> {
-  const person = visitor();
-  const reply = await person.signIn(email, password);
-  if (reply.status !== 200) throw new Error(`${email}: ${reply.status}`);
-  return person;
-}
+const signedIn = (email: string, password?: string) => enter(rig, email, password);
 /** Somebody new, by a link of the firm's owner. */
 async function joined(owner: Visitor, role: string, name: string): Promise<Visitor> {
   const { token } = bodyOf<{ token: string }>(await owner.call('POST', '/invitations', { role }));

@@ -171,6 +171,18 @@ export class Visitor {
   }
 }
 
+/** A visitor who is in. @throws Error where the door stays shut */
+export async function signedIn(
+  { address }: Pick<Rig, 'address'>,
+  email: string,
+  password = PASSWORD,
+): Promise<Visitor> {
+  const person = new Visitor(address);
+  const reply = await person.signIn(email, password);
+  if (reply.status !== 200) throw new Error(`${email}: ${reply.status}`);
+  return person;
+}
+
 export const change = (
   partId: string,
   baseRevision: number,

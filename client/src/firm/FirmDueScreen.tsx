@@ -4,10 +4,13 @@ import { router } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { endCalendar, makeCalendar, useCalendar, useFirmDue, useGivenAgain } from '../data/given';
+import { useAttempt } from '../kit/attempt';
 import { Button, Chip, Plain, Row, Waiting } from '../kit/controls';
-import { momentText, shortDay } from '../kit/dates';
+import { momentText } from '../kit/dates';
+import { whenDue } from '../kit/due-words';
 import { Page } from '../kit/page';
 import { Heading, T } from '../kit/text';
+import { ToldOnce } from '../kit/told-once';
 
 const WITHIN: readonly (readonly [days: number, label: string])[] = [
   [0, 'Today'],
@@ -121,19 +124,14 @@ function SiteJobs({ site, here }: { site: SiteDue; here: Place | null }) {
           </T>
         </View>
       </Row>
-      {site.due.slice(0, SHOWN).map(({ key, subject, what, due, overdue_d, last, licensed }) => (
+      {site.due.slice(0, SHOWN).map((one) => (
         <View
-          key={`${key} ${subject}`}
-          className={`border-b border-rule px-[18px] py-2 ${overdue_d > 0 ? 'border-l-[5px] border-l-ink pl-[13px]' : ''}`}
+          key={`${one.key} ${one.subject}`}
+          className={`border-b border-rule px-[18px] py-2 ${one.overdue_d > 0 ? 'border-l-[5px] border-l-ink pl-[13px]' : ''}`}
         >
-          <T>{what}</T>
+          <T>{one.what}</T>
           <T look="fact">
-            {[
-              !last ? 'never logged' : overdue_d > 0 ? `${counted(overdue_d, 'day')} overdue` : `by ${shortDay(due)}`,
-              licensed ? 'licensed person' : '',
-            ]
-              .filter(Boolean)
-              .join(' \u00b7 ')}
+            {[whenDue(one) || 'never logged', one.licensed ? 'licensed person' : ''].filter(Boolean).join(' \u00b7 ')}
           </T>
         </View>
       ))}
@@ -148,19 +146,7 @@ function SiteJobs({ site, here }: { site: SiteDue; here: Place | null }) {
 function Calendar() {
   const { data } = useCalendar();
   const again = useGivenAgain();
-  const [made, setMade] = useState<CalendarAnswer | null>(null);
-  const [copied, setCopied] = useState(false);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const attempt = async (act: () => Promise<CalendarAnswer | undefined>) => {
-    setTrouble(null);
-    setCopied(false);
-    try {
-      setMade((await act()) ?? null);
-    } catch (error) {
-      setTrouble((error as Error).message);
-    }
-    again();
-  };
+  const { made, trouble, attempt } = useAttempt<CalendarAnswer>(again);
   const address = made?.address ?? null;
   return (
     <View className="gap-3 px-[18px] pt-8">
@@ -174,18 +160,12 @@ function Calendar() {
       </T>
       {trouble ? <T role="alert">{trouble}</T> : null}
       {address ? (
-        <View className="gap-3 bg-well px-4 py-4" role="status" testID="calendar-address">
-          <T look="mono" selectable>
-            {address}
-          </T>
-          <T look="fact">
-            It is shown only once. Anyone who has it can read what is due. It shows no prices and no names.
-          </T>
-          <Button
-            label={copied ? 'Copied' : 'Copy address'}
-            onPress={() => void navigator.clipboard?.writeText(address).then(() => setCopied(true))}
-          />
-        </View>
+        <ToldOnce
+          text={address}
+          copy="Copy address"
+          says="It is shown only once. Anyone who has it can read what is due. It shows no prices and no names."
+          testID="calendar-address"
+        />
       ) : null}
       <View className="flex-row flex-wrap gap-3">
         <Button

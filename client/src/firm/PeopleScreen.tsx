@@ -15,6 +15,7 @@ import {
   usePeople,
 } from '../data/people';
 import { usePerson, useSession } from '../data/session';
+import { useAttempt } from '../kit/attempt';
 import { Button, Chip } from '../kit/controls';
 import { TextField } from '../kit/field';
 import { momentText } from '../kit/dates';
@@ -33,19 +34,7 @@ export function PeopleScreen() {
   const me = usePerson();
   const owner = me.role === 'owner';
   const people = usePeople(owner);
-  const askAgain = useAskAgain();
-  const [link, setLink] = useState<InvitedAnswer | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const attempt = async (act: () => Promise<InvitedAnswer | undefined>) => {
-    setTrouble(null);
-    try {
-      const made = await act();
-      setLink(made ?? null);
-    } catch (error) {
-      setTrouble((error as Error).message);
-    }
-    askAgain();
-  };
+  const { made: link, trouble, attempt, forget } = useAttempt<InvitedAnswer>(useAskAgain());
   return (
     <Page title="People" onBack={() => router.navigate('/firm')}>
       {owner ? null : <T className="px-[18px] py-6">Only an owner can manage people.</T>}
@@ -54,7 +43,7 @@ export function PeopleScreen() {
           {trouble}
         </T>
       ) : null}
-      {link ? <Link link={link} onDone={() => setLink(null)} /> : null}
+      {link ? <Link link={link} onDone={forget} /> : null}
       {people.error && !people.data ? (
         <T className="px-[18px] py-4 text-soft">Saved on the server. They will load when you have a signal.</T>
       ) : null}

@@ -18,6 +18,7 @@ import { useOpenSite } from '../data/open-site';
 import { partName } from '../data/reading';
 import { fromPlate } from '../data/plate';
 import { rowOfPart, setFields } from '../data/site';
+import { storedValue } from '../entry/values';
 import { useWidth } from '../kit/chart';
 import { Button, Chip, Row } from '../kit/controls';
 import { useGround } from '../kit/ground';
@@ -152,7 +153,7 @@ function Found({ photo, file, known, partId }: FoundProps) {
     const row = partId ? rowOfPart(site, partId) : null;
     if (row && partId) {
       const graded = Object.fromEntries(chosen.map(({ field }) => [`evidence/${field}`, { grade: 'nameplate' }]));
-      const before = Object.fromEntries(chosen.map(({ field }) => [field, valueAt(row.body, field)]));
+      const before = Object.fromEntries(chosen.map(({ field }) => [field, storedValue(row, field)]));
       setFields(site, row, { ...set, ...graded });
       void addPhoto(site, partId, file);
       offerUndo(`${chosen.length} figures taken from the plate`, () => setFields(site, row, before));
@@ -209,14 +210,6 @@ function Found({ photo, file, known, partId }: FoundProps) {
     </View>
   );
 }
-
-const valueAt = (body: Record<string, unknown>, path: string): unknown =>
-  path
-    .split('.')
-    .reduce<unknown>(
-      (at, key) => (at && typeof at === 'object' ? (at as Record<string, unknown>)[key] : undefined),
-      body,
-    ) ?? null;
 
 /** As many figures as a plate has: it is held against the plate, digit by digit. */
 const EXACT = 7;

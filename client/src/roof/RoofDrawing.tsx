@@ -1,19 +1,27 @@
-import type { PlacedFault, Roof, System } from '@true-lantern/core';
+import {
+  boundsOf,
+  obstacleBox,
+  type Bounds,
+  type PlacedFault,
+  type Roof,
+  type RoofPoint,
+  type System,
+} from '@true-lantern/core';
 import { useMemo, useState } from 'react';
 import { View, type GestureResponderEvent } from 'react-native';
 import Svg, { Circle, ClipPath, Defs, G, Path, Rect } from 'react-native-svg';
 import { ChartText } from '../kit/chart-text';
 import { useGround } from '../kit/ground';
-import { boxOf, pathOf, scaleOf, snapped, type Point, type Scale } from './scale';
+import { boxOf, pathOf, scaleOf, snapped, type Scale } from './scale';
 
 interface Props {
   system: System;
   roof: Roof;
   /** Modules where they would lie, not placed yet: drawn in outline. */
-  ghosts: readonly { left: number; right: number; foot: number; top: number }[];
+  ghosts: readonly Bounds[];
   faults: readonly PlacedFault[];
   /** Outlines of shadows, mm. */
-  dark: readonly Point[][];
+  dark: readonly RoofPoint[][];
   /** Share of the year's light by module; empty: not shown. */
   light: readonly number[];
   width: number;
@@ -21,7 +29,7 @@ interface Props {
   /** Lengths in the person's unit. */
   said(mm: number): string;
   /** Absent: nothing may be moved. */
-  onMove?: ((index: number, to: Point) => void) | undefined;
+  onMove?: ((index: number, to: RoofPoint) => void) | undefined;
 }
 
 /** Within so many pixels of a line a module comes to rest on it. */
@@ -33,8 +41,8 @@ const LEAST_FOR_SHARE = 48;
 interface Drag {
   index: number;
   /** Where in the module it is held, mm from its corner. */
-  off: Point;
-  at: Point;
+  off: RoofPoint;
+  at: RoofPoint;
 }
 
 /** The roof to scale, seen from above: what stands on it, where modules lie, what is dark. */
@@ -99,7 +107,7 @@ function usePan({ system, roof, onMove }: Pick<Props, 'system' | 'roof' | 'onMov
   const [drag, setDrag] = useState<Drag | null>(null);
   const placed = roof.placed ?? [];
   // What is hit may be a module within the drawing: the place is told from the drawing's own corner.
-  const pointOf = ({ currentTarget, nativeEvent }: GestureResponderEvent): Point => {
+  const pointOf = ({ currentTarget, nativeEvent }: GestureResponderEvent): RoofPoint => {
     const corner = (currentTarget as unknown as Element).getBoundingClientRect();
     return scale.back(nativeEvent.pageX - corner.left, nativeEvent.pageY - corner.top);
   };
@@ -126,7 +134,7 @@ function usePan({ system, roof, onMove }: Pick<Props, 'system' | 'roof' | 'onMov
       onResponderMove: (event: GestureResponderEvent) => {
         if (!drag) return;
         const [x, y] = pointOf(event);
-        const to: Point = [x - drag.off[0], y - drag.off[1]];
+        const to: RoofPoint = [x - drag.off[0], y - drag.off[1]];
         setDrag({ ...drag, at: snapped(system, roof, drag.index, to, REACH_PX / scale.perMm) });
       },
       onResponderRelease: end,
@@ -138,7 +146,7 @@ function usePan({ system, roof, onMove }: Pick<Props, 'system' | 'roof' | 'onMov
 function Modules({ system, roof, ghosts, faults, light, scale }: Props & { scale: Scale }) {
   const { colours } = useGround();
   const wrong = new Set(faults.map(({ index }) => index));
-  const rect = ({ left, right, foot, top }: Props['ghosts'][number]) => ({
+  const rect = ({ left, right, foot, top }: Bounds) => ({
     x: scale.x(left),
     y: scale.y(top),
     width: (right - left) * scale.perMm,
@@ -187,12 +195,9 @@ function Obstacles({ roof, scale }: { roof: Roof; scale: Scale }) {
   const { colours } = useGround();
   return (
     <G>
-      {(roof.obstacles ?? []).map(({ id, label, kind, outline_mm, circle_mm, movable }) => {
-        const points = outline_mm ?? [];
-        const right = circle_mm ? circle_mm[0] + circle_mm[2] : Math.max(...points.map(([x]) => x));
-        const middle = circle_mm
-          ? circle_mm[1]
-          : (Math.min(...points.map(([, y]) => y)) + Math.max(...points.map(([, y]) => y))) / 2;
+      {(roof.obstacles ?? []).map((obstacle) => {
+        const { id, label, kind, outline_mm, circle_mm, movable } = obstacle;
+        const { right, foot, top } = obstacleBox(obstacle);
         const look = {
           fill: colours.paper,
           stroke: colours.ink,
@@ -209,9 +214,9 @@ function Obstacles({ roof, scale }: { roof: Roof; scale: Scale }) {
                 {...look}
               />
             ) : (
-              <Path d={pathOf(points, scale)} {...look} />
+              <Path d={pathOf(outline_mm ?? [], scale)} {...look} />
             )}
-            <ChartText x={scale.x(right) + 5} y={scale.y(middle) + 5} fill={colours.ink} anchor="start">
+            <ChartText x={scale.x(right) + 5} y={scale.y((foot + top) / 2) + 5} fill={colours.ink} anchor="start">
               {(label ?? kind).slice(0, 10)}
             </ChartText>
           </G>
@@ -224,9 +229,7 @@ function Obstacles({ roof, scale }: { roof: Roof; scale: Scale }) {
 /** Width and depth of the whole, where they are measured; an arrow ahead. */
 function Measures({ roof, scale, said }: { roof: Roof; scale: Scale; said(mm: number): string }) {
   const { colours } = useGround();
-  const points = roof.outline_mm ?? [];
-  const [left, right] = [Math.min(...points.map(([x]) => x)), Math.max(...points.map(([x]) => x))];
-  const [foot, top] = [Math.min(...points.map(([, y]) => y)), Math.max(...points.map(([, y]) => y))];
+  const { left, right, foot, top } = boundsOf(roof.outline_mm ?? []);
   return (
     <G>
       <ChartText x={scale.x((left + right) / 2)} y={scale.y(foot) + 22} fill={colours.soft} anchor="middle">
@@ -250,9 +253,7 @@ function DragMeasures({ system, roof, scale, drag, said }: Props & { scale: Scal
   const one = (roof.placed ?? [])[drag.index];
   const at = one ? boxOf(system, one) : null;
   if (!at) return null;
-  const points = roof.outline_mm ?? [];
-  const left = Math.min(...points.map(([x]) => x));
-  const foot = Math.min(...points.map(([, y]) => y));
+  const { left, foot } = boundsOf(roof.outline_mm ?? []);
   const [mx, my] = [scale.x((at.left + at.right) / 2), scale.y((at.foot + at.top) / 2)];
   return (
     <G>

@@ -1,5 +1,6 @@
 import {
   inUnits,
+  lyingOf,
   moduleBox,
   roofSentence,
   roofSun,
@@ -8,7 +9,9 @@ import {
   withUnit,
   wrongIn,
   type Roof,
+  type PlacedFault,
   type RoofAnswer,
+  type RoofPoint,
 } from '@true-lantern/core';
 import { router, useGlobalSearchParams } from 'expo-router';
 import { useMemo, useState } from 'react';
@@ -27,7 +30,6 @@ import { useAnswer } from '../workers/engine';
 import { ModuleList, ObstacleList, Settings } from './lists';
 import { RoofDrawing } from './RoofDrawing';
 import { SunHours } from './SunHours';
-import { typeOf, type Point } from './scale';
 import { NewRoof } from './Tape';
 
 /** What fits on a roof, what is in the way, what its shade costs: the sentence first, the drawing beneath it. */
@@ -97,7 +99,7 @@ function OneRoof({ site, roof, mayWrite }: { site: OpenSite; roof: Roof; mayWrit
   const { data, error } = useAnswer<'roof'>({ ask: 'roof', model, roof: roof.id });
   const placed = useMemo(() => roof.placed ?? [], [roof]);
   const faults = useMemo(() => {
-    const known = placed.every((one) => typeOf(system, one));
+    const known = placed.every((one) => lyingOf(system, one));
     return known ? wrongIn(model, roof, roof.obstacles ?? []).faults : [];
   }, [model, system, roof, placed]);
   const sun = useMemo(
@@ -106,7 +108,7 @@ function OneRoof({ site, roof, mayWrite }: { site: OpenSite; roof: Roof; mayWrit
   );
   const said = (mm: number) => inUnits(mm, 'mm', units);
   const write = (what: string, set: Partial<Roof>) => offerUndo(what, setRoof(site, roof, set));
-  const move = (index: number, [x, y]: Point) =>
+  const move = (index: number, [x, y]: RoofPoint) =>
     write(`Module ${index + 1} moved`, { placed: placed.map((one, i) => (i === index ? { ...one, x, y } : one)) });
   return (
     <View>
@@ -162,7 +164,7 @@ interface LeadProps {
   roof: Roof;
   answer: RoofAnswer | null;
   trouble: string | null;
-  faults: RoofAnswer['placed'] extends infer P ? (P extends { faults: infer F } ? F : never) : never;
+  faults: readonly PlacedFault[];
 }
 
 function Lead({ roof, answer, trouble, faults }: LeadProps) {

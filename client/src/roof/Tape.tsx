@@ -1,4 +1,13 @@
-import { METRIC, OBSTACLE_KINDS, outlineFault, type Obstacle, type Roof } from '@true-lantern/core';
+import {
+  boundsOf,
+  METRIC,
+  OBSTACLE_KINDS,
+  obstacleBox,
+  outlineFault,
+  type Obstacle,
+  type Roof,
+  type RoofPoint,
+} from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useUnits } from '../data/units';
@@ -6,7 +15,6 @@ import { Button, Chip } from '../kit/controls';
 import { TextField } from '../kit/field';
 import { readQuantity } from '../kit/number-entry';
 import { T } from '../kit/text';
-import type { Point } from './scale';
 
 /** What a tape says, in two or three figures each: a roof, a corner that is cut off, what stands on it. */
 
@@ -43,7 +51,7 @@ export function NewRoof({ onMake }: { onMake(body: Partial<Roof>): void }) {
   const [deep, setDeep] = useState('');
   const length = useLength();
   const [x, y] = [length(across), length(deep)];
-  const outline: Point[] | null =
+  const outline: RoofPoint[] | null =
     x && y
       ? [
           [0, 0],
@@ -75,16 +83,20 @@ const CORNERS = ['ahead left', 'ahead right', 'behind right', 'behind left'] as 
 type Corner = (typeof CORNERS)[number];
 
 /** The outline with a corner of its bounding box cut off straight; null where that corner is not a right one. */
-export function cutCorner(outline: readonly Point[], corner: Corner, across: number, deep: number): Point[] | null {
-  const xs = outline.map(([x]) => x);
-  const ys = outline.map(([, y]) => y);
-  const x = corner.endsWith('left') ? Math.min(...xs) : Math.max(...xs);
-  const y = corner.startsWith('ahead') ? Math.max(...ys) : Math.min(...ys);
+export function cutCorner(
+  outline: readonly RoofPoint[],
+  corner: Corner,
+  across: number,
+  deep: number,
+): RoofPoint[] | null {
+  const { left, right, foot, top } = boundsOf(outline);
+  const x = corner.endsWith('left') ? left : right;
+  const y = corner.startsWith('ahead') ? top : foot;
   const at = outline.findIndex(([px, py]) => px === x && py === y);
   if (at < 0) return null;
-  const inX: Point = [corner.endsWith('left') ? x + across : x - across, y];
-  const inY: Point = [x, corner.startsWith('ahead') ? y - deep : y + deep];
-  const before = outline[(at + outline.length - 1) % outline.length] as Point;
+  const inX: RoofPoint = [corner.endsWith('left') ? x + across : x - across, y];
+  const inY: RoofPoint = [x, corner.startsWith('ahead') ? y - deep : y + deep];
+  const before = outline[(at + outline.length - 1) % outline.length] as RoofPoint;
   // Which of both comes first depends on the way round.
   const pair = before[0] === x ? [inY, inX] : [inX, inY];
   const cut = [...outline.slice(0, at), ...pair, ...outline.slice(at + 1)];
@@ -92,7 +104,7 @@ export function cutCorner(outline: readonly Point[], corner: Corner, across: num
 }
 
 /** A corner cut off, in two figures. */
-export function CornerCut({ roof, onCut }: { roof: Roof; onCut(outline: Point[]): void }) {
+export function CornerCut({ roof, onCut }: { roof: Roof; onCut(outline: RoofPoint[]): void }) {
   const [corner, setCorner] = useState<Corner>('ahead left');
   const [across, setAcross] = useState('');
   const [deep, setDeep] = useState('');
@@ -133,17 +145,15 @@ export function ObstacleEntry({
   id: string;
   onSave(obstacle: Obstacle): void;
 }) {
-  const points = before?.outline_mm ?? [];
-  const [left, right] = [Math.min(...points.map(([x]) => x)), Math.max(...points.map(([x]) => x))];
-  const [foot, top] = [Math.min(...points.map(([, y]) => y)), Math.max(...points.map(([, y]) => y))];
+  const { left, right, foot, top } = obstacleBox(before ?? {});
   const circle = before?.circle_mm;
   const [round, setRound] = useState(before ? Boolean(circle) : false);
   const [kind, setKind] = useState(before?.kind ?? 'vent');
   const text = (value: number | undefined | null) =>
     typeof value === 'number' && Number.isFinite(value) ? String(value) : '';
-  const [x, setX] = useState(text(circle ? circle[0] : before ? (left + right) / 2 : null));
-  const [y, setY] = useState(text(circle ? circle[1] : before ? (foot + top) / 2 : null));
-  const [wide, setWide] = useState(text(circle ? 2 * circle[2] : before ? right - left : null));
+  const [x, setX] = useState(text(before ? (left + right) / 2 : null));
+  const [y, setY] = useState(text(before ? (foot + top) / 2 : null));
+  const [wide, setWide] = useState(text(before ? right - left : null));
   const [deep, setDeep] = useState(text(circle ? null : before ? top - foot : null));
   const [high, setHigh] = useState(text(before?.height_mm));
   const [movable, setMovable] = useState(before?.movable ?? false);

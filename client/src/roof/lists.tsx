@@ -1,4 +1,15 @@
-import { inUnits, partTitle, tooNear, type Obstacle, type PlacedFault, type Roof } from '@true-lantern/core';
+import {
+  boundsOf,
+  edgeOf,
+  gapOf,
+  mountOf,
+  inUnits,
+  partTitle,
+  tooNear,
+  type Obstacle,
+  type PlacedFault,
+  type Roof,
+} from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import type { OpenSite } from '../data/site';
@@ -26,9 +37,7 @@ interface ModuleListProps {
 export function ModuleList({ site, roof, faults, mayWrite, said, write }: ModuleListProps) {
   const [open, setOpen] = useState<number | null>(null);
   const placed = roof.placed ?? [];
-  const points = roof.outline_mm ?? [];
-  const left = Math.min(...points.map(([x]) => x));
-  const foot = Math.min(...points.map(([, y]) => y));
+  const { left, foot } = boundsOf(roof.outline_mm ?? []);
   if (placed.length === 0) return null;
   return (
     <View className="pt-6">
@@ -212,11 +221,10 @@ export function Settings({ roof, mayWrite, write, onRemove }: SettingsProps) {
   );
 }
 
-const DEFAULTS = { edge_mm: 100, gap_mm: 20, mount_mm: 40 } as const;
 const LENGTHS = [
-  ['edge_mm', 'Distance to the edge, mm'],
-  ['gap_mm', 'Gap between modules, mm'],
-  ['mount_mm', 'Underside of the modules above the roof, mm'],
+  ['edge_mm', 'Distance to the edge, mm', edgeOf],
+  ['gap_mm', 'Gap between modules, mm', gapOf],
+  ['mount_mm', 'Underside of the modules above the roof, mm', mountOf],
 ] as const;
 
 function More({ roof, write }: { roof: Roof; write: Write }) {
@@ -225,7 +233,7 @@ function More({ roof, write }: { roof: Roof; write: Write }) {
   const [heading, setHeading] = useState(String(roof.heading_deg ?? ''));
   const [tilt, setTilt] = useState(String(roof.tilt_deg ?? ''));
   const [lengths, setLengths] = useState<Record<string, string>>(
-    Object.fromEntries(LENGTHS.map(([key]) => [key, String(roof[key] ?? DEFAULTS[key])])),
+    Object.fromEntries(LENGTHS.map(([key, , of]) => [key, String(of(roof))])),
   );
   const degrees = (text: string, most: number) => {
     const value = Number(text.replace(',', '.'));

@@ -11,6 +11,7 @@ import type { OpenSite } from '../data/site';
 import { ReadingPad } from '../entry/ReadingPad';
 import { Button, Chip, Row } from '../kit/controls';
 import { shortDay } from '../kit/dates';
+import { whenDue } from '../kit/due-words';
 import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
 import { offerUndo } from '../kit/undo';
@@ -87,7 +88,7 @@ interface TaskProps {
 }
 
 function Task({ due: one, open, onOpen, site }: TaskProps) {
-  const { what, why, last, due, overdue_d, licensed, every_d } = one;
+  const { what, why, last, overdue_d, licensed, every_d } = one;
   return (
     <View>
       <Row
@@ -99,12 +100,7 @@ function Task({ due: one, open, onOpen, site }: TaskProps) {
         <View className="min-w-0 flex-1">
           <T look="head">{what}</T>
           <T look="fact">
-            {[
-              // Never logged may be never written down: the years since then say nothing.
-              last ? (overdue_d > 0 ? `${counted(overdue_d, 'day')} overdue` : `by ${shortDay(due)}`) : '',
-              last ? `last ${shortDay(last)}` : 'never logged',
-              licensed ? 'licensed person' : '',
-            ]
+            {[whenDue(one), last ? `last ${shortDay(last)}` : 'never logged', licensed ? 'licensed person' : '']
               .filter(Boolean)
               .join(' \u00b7 ')}
           </T>

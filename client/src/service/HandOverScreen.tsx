@@ -8,11 +8,13 @@ import { useOpenSite } from '../data/open-site';
 
 import { useMayWrite } from '../data/session';
 import { openProposals } from '../data/work';
+import { useAttempt } from '../kit/attempt';
 import { Button, Chip, Plain, Waiting } from '../kit/controls';
 import { shortDay } from '../kit/dates';
 import { TextField } from '../kit/field';
 import { Qr } from '../kit/qr';
 import { Heading, T } from '../kit/text';
+import { ToldOnce } from '../kit/told-once';
 import { Top } from '../kit/top';
 
 const OPEN_D: readonly (readonly [days: number, label: string])[] = [
@@ -116,18 +118,8 @@ function Give({ siteId, proposal }: { siteId: string; proposal: string | null })
   const [lights, setLights] = useState('');
   const [more, setMore] = useState('');
   const [days, setDays] = useState(365);
-  const [made, setMade] = useState<HandOverMade | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const again = useGivenAgain();
-  const make = async () => {
-    setTrouble(null);
-    try {
-      setMade(await makeHandOver(siteId, { call, lights, more, days, proposal }));
-    } catch (error) {
-      setTrouble((error as Error).message);
-    }
-    again();
-  };
+  const { made, trouble, attempt } = useAttempt<HandOverMade>(useGivenAgain());
+  const make = () => attempt(() => makeHandOver(siteId, { call, lights, more, days, proposal }));
   return (
     <View className="gap-3 px-[18px] pt-7">
       <Heading level={2} look="station">
@@ -148,31 +140,21 @@ function Give({ siteId, proposal }: { siteId: string; proposal: string | null })
   );
 }
 
-function Made({ made }: { made: HandOverMade }) {
-  const [copied, setCopied] = useState(false);
-  return (
-    <View className="gap-3 bg-well px-4 py-4" role="status" testID="handover-address">
-      <T look="mono" selectable>
-        {made.address}
-      </T>
-      <Qr code={made.qr} label="QR code of the page" />
-      <T look="fact">It is shown only once. Anyone who has it can read the page. The page stays as it is today.</T>
-      <View className="flex-row flex-wrap gap-3">
-        <Button
-          label={copied ? 'Copied' : 'Copy address'}
-          className="grow"
-          onPress={() => void navigator.clipboard?.writeText(made.address).then(() => setCopied(true))}
-        />
-        <Button label="Open the page" className="grow" onPress={() => window.open(made.address)} />
-        <Button label="Print the locker sheet" className="grow" onPress={() => window.open(`${made.address}/sheet`)} />
-      </View>
-    </View>
-  );
-}
+const Made = ({ made }: { made: HandOverMade }) => (
+  <ToldOnce
+    text={made.address}
+    copy="Copy address"
+    says="It is shown only once. Anyone who has it can read the page. The page stays as it is today."
+    shown={<Qr code={made.qr} label="QR code of the page" />}
+    testID="handover-address"
+  >
+    <Button label="Open the page" className="grow" onPress={() => window.open(made.address)} />
+    <Button label="Print the locker sheet" className="grow" onPress={() => window.open(`${made.address}/sheet`)} />
+  </ToldOnce>
+);
 
 function Out({ siteId, links, mayWrite }: { siteId: string; links: readonly HandOverLink[]; mayWrite: boolean }) {
-  const again = useGivenAgain();
-  const [trouble, setTrouble] = useState<string | null>(null);
+  const { trouble, attempt } = useAttempt<undefined>(useGivenAgain());
   if (links.length === 0) return null;
   return (
     <View className="px-[18px] pt-7">
@@ -191,11 +173,7 @@ function Out({ siteId, links, mayWrite }: { siteId: string; links: readonly Hand
               label="End"
               aria-label={`End the page of ${shortDay(createdAt)}`}
               kind="plain"
-              onPress={() =>
-                void endHandOver(siteId, id)
-                  .catch((error: unknown) => setTrouble((error as Error).message))
-                  .finally(again)
-              }
+              onPress={() => void attempt(() => endHandOver(siteId, id))}
             />
           ) : null}
         </View>

@@ -9,6 +9,7 @@ import { useOpenSite } from '../data/open-site';
 import { useMayWrite } from '../data/session';
 import { useUnits } from '../data/units';
 import { useWidth } from '../kit/chart';
+import { useAttempt } from '../kit/attempt';
 import { Button, Chip, Plain, Waiting } from '../kit/controls';
 import { shortDay } from '../kit/dates';
 import { useGround } from '../kit/ground';
@@ -159,18 +160,7 @@ function Course({ steps, label }: { steps: LiveSeries['steps']; label: string })
 /** The tokens by which devices send: made here, told once, ended here. */
 function Feeds({ siteId }: { siteId: string }) {
   const { data } = useFeeds(siteId);
-  const again = useFeedsAgain();
-  const [made, setMade] = useState<Feed | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const attempt = async (act: () => Promise<Feed | undefined>) => {
-    setTrouble(null);
-    try {
-      setMade((await act()) ?? null);
-    } catch (error) {
-      setTrouble((error as Error).message);
-    }
-    again();
-  };
+  const { made, trouble, attempt } = useAttempt<Feed>(useFeedsAgain());
   return (
     <View className="gap-3 px-[18px] pt-8">
       <Heading level={2} look="station">

@@ -5,7 +5,7 @@ import { postsAt, type Posts } from '../prove/moment';
 import { acceptance_A } from '../prove/sun-at';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import { start_W } from '../power/loads';
-import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
+import { CHEMISTRY, floatCell_V, isLithium } from '../chemistry/chemistry';
 import { cellsInSeries, fullCell_V } from '../bank/bank';
 import { restCell_V } from '../bank/rest';
 import { networkOf, touches } from '../conductors/network';
@@ -247,7 +247,7 @@ function faulty({ bank, plain }: SoundBank, state: State, lowered_V: number): (s
   const lost = block?.shorted ? (gives[block.string] ?? 0) / total : 0;
   const resistance_ohm = 1 / total;
   const absorb_V = floating
-    ? plain.cells * (table.float_V ?? table.absorb_V)
+    ? plain.cells * floatCell_V(bank.chemistry)
     : plain.absorb_V + lowered_V - stopsBelow_V * twelves;
   const accepts = openString === undefined ? 1 : (p - 1) / p;
   const trickle_A = TRICKLE * bank.blockCapacity_Ah * p;

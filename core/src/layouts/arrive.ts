@@ -1,5 +1,5 @@
 import { cellsInSeries } from '../bank/bank';
-import { CHEMISTRY } from '../chemistry/chemistry';
+import { floatCell_V } from '../chemistry/chemistry';
 import { resistance_ohm_m, WARM_C } from '../conductors/sizes';
 import { createLedger } from '../ledger/ledger';
 import { arrayCurve, type ArrayCurve } from '../pv/curve';
@@ -67,8 +67,7 @@ function cable_ohm({ system }: Model, { id }: Controller): number {
 function floatVolts(model: Model): number {
   const { bank, nominal_V } = model.system;
   if (!bank) return nominal_V ?? Number.NaN;
-  const { float_V, absorb_V } = CHEMISTRY[bank.chemistry];
-  return cellsInSeries(createLedger(model), bank) * (float_V ?? absorb_V);
+  return cellsInSeries(createLedger(model), bank) * floatCell_V(bank.chemistry);
 }
 
 const curveOf = (model: Model, { strings }: PlacedShare): ArrayCurve =>

@@ -1,10 +1,10 @@
 import { arrayCurve, noteCurve } from '../pv/curve';
 import { underShade } from '../pv/shade';
-import { cell_C, heat_K_m2_W, MOUNTING_K } from '../pv/temperature';
+import { cell_C, MOUNTING_K } from '../pv/temperature';
 import { modulesOf, modulesOfArray } from '../pv/strings';
 import type { Ledger } from '../ledger/ledger';
-import { worksAt } from '../pv/array-power';
-import { keptByHour, keptInMonth, shadedPlaces, unknownShade } from '../roof/kept-hours';
+import { workingOf } from '../pv/array-power';
+import { keptByHour, keptInMonth, notedLight, shadedPlaces, unknownShade } from '../roof/kept-hours';
 import { MONTHS } from '../sun/months';
 import { sunHours } from '../sun/tilted';
 import { kept } from '../numeric/kept';
@@ -15,7 +15,7 @@ import { outputGroups } from '../pv/controllers';
 import { alternatorDraw_A, alternatorLimit_A, alternators } from './alternators';
 import { isWinter } from './loads';
 import { figure } from '../ledger/figures';
-import { CHEMISTRY, familyOf } from '../chemistry/chemistry';
+import { CHEMISTRY, familyOf, floatCell_V } from '../chemistry/chemistry';
 import { partName } from '../conductors/names';
 
 /** Energy by the day and the month: what the sun brings, what the bank can give. */
@@ -36,8 +36,7 @@ export function pwmWaste(
     io.miss('bank');
     return { waste: Number.NaN, taken_W: Number.NaN, best_W: Number.NaN, volts: Number.NaN };
   }
-  const table = CHEMISTRY[bank.chemistry];
-  const volts = cellsInSeries(io, bank) * (table.float_V ?? table.absorb_V);
+  const volts = cellsInSeries(io, bank) * floatCell_V(bank.chemistry);
   const mounting = MOUNTING_K[io.word(`${array.id}.mounting`, array.mounting, 'raised')];
   if (Number.isNaN(volts)) return { waste: volts, taken_W: volts, best_W: volts, volts };
   noteCurve(io, modulesOfArray(io.model.system, array));
@@ -72,8 +71,7 @@ const FULL_HOURS = 10;
 function charging_V(io: Ledger): number {
   const { bank } = io.model.system;
   if (!bank) return io.need('bank', null);
-  const table = CHEMISTRY[bank.chemistry];
-  return cellsInSeries(io, bank) * (table.float_V ?? table.absorb_V);
+  return cellsInSeries(io, bank) * floatCell_V(bank.chemistry);
 }
 
 /** Wh a day at the bank by month (index 0 is January): the sun, no more than its controllers put out, and the engine. */
@@ -130,11 +128,8 @@ function sunOn_Wh(io: Ledger, arrays: readonly PvArray[]): number[] {
  * light at 25 degC, so that the worst month rests on what the hourly year multiplies into each module's light.
  */
 function shadeKept(io: Ledger, array: PvArray): number {
-  const onRoof = shadedPlaces(io.model, array);
-  const light = array.shade?.map((string, s) =>
-    (string ?? []).map((share, m) => (onRoof.has(`${s} ${m}`) ? 1 : share)),
-  );
-  if (!light || light.every((string) => (string ?? []).every((share) => share === 1))) return 1;
+  const light = notedLight(io.model, array);
+  if (!light || light.every((string) => string.every((share) => share === 1))) return 1;
   noteCurve(io, modulesOfArray(io.model.system, array));
   const modules = array.strings.map((string) => modulesOf(io.model.system, string));
   const share = shades(JSON.stringify([modules, light]), () => {
@@ -142,7 +137,7 @@ function shadeKept(io: Ledger, array: PvArray): number {
       arrayId: array.id,
       irradiance_W_m2: 1000,
       cell_C: 25,
-      light: light.map((string) => string ?? []),
+      light,
     });
     return under ? under.best.p / under.unshaded_W : 1;
   });
@@ -169,11 +164,8 @@ function roofKept(io: Ledger, array: PvArray, type: Controller['type']): number[
   const float_V = charging_V(io);
   if (unknown.length > 0 || !level || Number.isNaN(latitude_deg + float_V)) return null;
   const means = model.site.climate?.meanTemp_C;
-  const modules = modulesOfArray(model.system, array);
-  noteCurve(io, modules);
-  const noct = modules.reduce((sum, { id, noct_C }) => sum + io.or(`${id}.noct_C`, noct_C, 45), 0) / modules.length;
-  const mounting = MOUNTING_K[io.word(`${array.id}.mounting`, array.mounting, 'raised')];
-  const working = { ...worksAt(type, float_V), heat_K_m2_W: heat_K_m2_W(noct, mounting) };
+  noteCurve(io, modulesOfArray(model.system, array));
+  const working = workingOf(io, array, type, float_V);
   const climate = {
     latitude_deg,
     level_kWh_m2_d: level.map((one) => one ?? Number.NaN),

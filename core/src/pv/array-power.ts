@@ -1,7 +1,10 @@
 import { kept } from '../numeric/kept';
 import { heightOfTop } from '../numeric/roots';
 import { inParallel, type Standing } from './curve';
-import type { ModuleType } from '../system/schema';
+import type { Ledger } from '../ledger/ledger';
+import type { ModuleType, PvArray } from '../system/schema';
+import { modulesOfArray } from './strings';
+import { heat_K_m2_W, MOUNTING_K } from './temperature';
 
 /**
  * Power of a whole array as it is wired, by the light on its plane and the temperature of its cells: a table from the
@@ -38,6 +41,20 @@ export const worksAt = (type: Wired['type'], float_V: number): Pick<Wired, 'type
   volts: float_V + (type === 'pwm' ? 0.5 : 1),
   worth_V: float_V,
 });
+
+/** Where and how its controller works an array, and how warm that gets: K above the air by W/m2. */
+export interface Working extends Pick<Wired, 'type' | 'volts' | 'worth_V'> {
+  heat_K_m2_W: number;
+}
+
+/** How a controller of a type works an array, with what is usual where nobody read it. */
+export function workingOf(io: Ledger, array: PvArray, type: Wired['type'], float_V: number): Working {
+  const modules = modulesOfArray(io.model.system, array);
+  const noct =
+    modules.reduce((sum, { id, noct_C }) => sum + io.or(`${id}.noct_C`, noct_C, 45), 0) / Math.max(1, modules.length);
+  const mounting = MOUNTING_K[io.word(`${array.id}.mounting`, array.mounting, 'raised')];
+  return { ...worksAt(type, float_V), heat_K_m2_W: heat_K_m2_W(noct, mounting) };
+}
 
 /** The table of an array; kept by what it follows from, since a year is asked for again and again. */
 export const powerTable = (wired: Wired): PowerTable => tables(JSON.stringify(wired), () => made(wired));

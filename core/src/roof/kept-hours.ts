@@ -1,13 +1,14 @@
 import { kept } from '../numeric/kept';
+import type { Working } from '../pv/array-power';
 import { modulesOf } from '../pv/strings';
-import { climateOf, type Climate } from '../sun/weather';
-import { faultsIn, type Fault } from '../system/faults';
+import { knownClimate, type Climate } from '../sun/weather';
+import type { Fault } from '../system/faults';
 import type { Model } from '../system/model';
 import type { PvArray, Roof } from '../system/schema';
 import { wattsIn, type Input } from './kept';
 import type { LitHour } from './light';
 import { headingsOf, lightOf, litRoof, prismsOf, type LitRoof } from './lit-roof';
-import { boxAt, placedType } from './size';
+import { lyingThere, placedType } from './size';
 
 /** What the shade of a roof leaves of an array that lies on it, by the hours of the mean year (docs/roof.md). */
 
@@ -32,9 +33,6 @@ export function keptInMonth({ share, clear_Wh }: KeptHours, month: number): numb
   return clear > 0 ? left / clear : 1;
 }
 
-/** Where and how its controller works an array. */
-export type Working = Pick<Input, 'type' | 'volts' | 'worth_V' | 'heat_K_m2_W'>;
-
 type Placed = NonNullable<Roof['placed']>[number];
 
 /** The modules of an array that lie on a roof where something stands high enough to shade them. */
@@ -45,7 +43,12 @@ const placedOn = (roof: Roof, array: PvArray): Placed[] =>
         ({ arrayId, string, index }) => arrayId === array.id && array.strings[string ?? 0]?.[index ?? 0] !== undefined,
       );
 
-const shadedBy = ({ system }: Model, array: PvArray) =>
+/** A roof, and the modules of an array on it that something there may shade. */
+interface Shaded {
+  roof: Roof;
+  placed: Placed[];
+}
+const shadedBy = ({ system }: Model, array: PvArray): Shaded[] =>
   (system.roofs ?? []).flatMap((roof) => {
     const placed = placedOn(roof, array);
     return placed.length > 0 ? [{ roof, placed }] : [];
@@ -57,24 +60,39 @@ export const shadedPlaces = (model: Model, array: PvArray): Set<string> =>
 
 const placeOf = ({ string, index }: Placed) => `${string ?? 0} ${index ?? 0}`;
 
+/**
+ * The shade that was noted of an array, string by string; where a roof says it, the roof's counts instead. Null: nothing
+ * was noted.
+ */
+export function notedLight(model: Model, array: PvArray): number[][] | null {
+  const onRoof = shadedPlaces(model, array);
+  return (
+    array.shade?.map((string, s) => (string ?? []).map((share, m) => (onRoof.has(`${s} ${m}`) ? 1 : share))) ?? null
+  );
+}
+
 /** The share of the mean year's light that each module of an array gets on its roof, by "string index". */
 export function lightOnRoofs(model: Model, array: PvArray): Map<string, number> {
   const lights = new Map<string, number>();
-  if (unknownShade(model, array).length > 0 || faultsIn(() => climateOf(model)).length > 0) return lights;
-  for (const { roof, placed } of shadedBy(model, array)) {
-    const { id, strings } = array;
-    const { site, system } = model;
-    const key = JSON.stringify([id, strings, roof, system.moduleTypes, site]);
-    const shares = meanLights(key, () => {
-      const lying = placed.flatMap(lyingOf(model));
-      const lit = litRoof(model, climateOf(model), roof, roof.obstacles ?? [], lying, headingsOf(site, roof));
-      return lit.faces.map((_, face) => lightOf(lit, face));
-    });
-    placed.forEach((one, face) => lights.set(placeOf(one), shares[face] ?? 1));
+  const climate = knownClimate(model);
+  if (!climate || unknownShade(model, array).length > 0) return lights;
+  for (const shaded of shadedBy(model, array)) {
+    const lit = litOf(model, climate, shaded);
+    shaded.placed.forEach((one, face) => lights.set(placeOf(one), lightOf(lit, face)));
   }
   return lights;
 }
-const meanLights = kept<string, number[]>(20);
+
+/** The light on the modules of an array that lie on one roof. */
+const litOf = (model: Model, climate: Climate, { roof, placed }: Shaded): LitRoof =>
+  litRoof(
+    model,
+    climate,
+    roof,
+    roof.obstacles ?? [],
+    placed.map((one) => lyingThere(model.system, one)),
+    headingsOf(model.site, roof),
+  );
 
 /** What must be known for the shade on an array; never left out without a word. */
 export function unknownShade(model: Model, array: PvArray): Fault[] {
@@ -110,9 +128,7 @@ export function keptByHour(model: Model, array: PvArray, working: Working, clima
   const { id, strings } = array;
   const key = JSON.stringify([id, strings, modules, roofs, headings, site.horizon, working, climate]);
   return tables(key, () => {
-    const lit = roofs.map(({ roof, placed }, i) =>
-      litRoof(model, climate, roof, roof.obstacles ?? [], placed.flatMap(lyingOf(model)), headings[i] ?? []),
-    );
+    const lit = roofs.map((shaded) => litOf(model, climate, shaded));
     const faces = new Map<string, number>();
     roofs
       .flatMap(({ placed }) => placed)
@@ -130,15 +146,6 @@ export function keptByHour(model: Model, array: PvArray, working: Working, clima
 }
 
 const tables = kept<string, KeptHours>(40);
-
-const lyingOf =
-  ({ system }: Model) =>
-  (placed: Placed) => {
-    const type = placedType(system, placed);
-    const module = system.moduleTypes?.find((one) => one.id === type);
-    const turned = placed.turned ?? false;
-    return module ? [{ module, box: boxAt(module, placed.x, placed.y, turned), turned }] : [];
-  };
 
 function tableOf(input: Input, lit: readonly LitRoof[]): KeptHours {
   const skies = lit.flatMap((roof) => roof.skies);

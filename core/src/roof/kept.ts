@@ -1,17 +1,12 @@
 import { groupsOf, type Standing } from '../pv/curve';
 import type { ModuleType } from '../system/schema';
-import { wattsOf } from '../pv/array-power';
+import { wattsOf, type Working } from '../pv/array-power';
 import type { LitHour } from './light';
 
 /** What shade leaves of a year, by the exact curves of the modules as they are wired (docs/roof.md). */
 
 /** One input of a controller: its strings, module by module, and where each lies on the roof. */
-export interface Input {
-  type: 'mppt' | 'pwm';
-  volts: number;
-  worth_V: number;
-  /** K above the air by W/m2. */
-  heat_K_m2_W: number;
+export interface Input extends Working {
   strings: { module: ModuleType; face: number | null; array: string }[][];
 }
 

@@ -2,7 +2,7 @@ import type { Box } from '../numeric/polygon';
 import { ALBEDO } from '../sun/sky';
 import type { Weather } from '../sun/weather';
 import { FIRST_DAY, MONTH_DAYS } from '../sun/calendar';
-import { inPlane, litShare, shadows, skyShare, type Plane, type Prism } from './shade';
+import { inPlane, litShare, shadows, skyShare, type Plane, type Prism, type Ray } from './shade';
 
 /**
  * The light of the mean year on the modules of a roof, hour by hour (docs/roof.md): how much of it is beam, how much comes
@@ -35,6 +35,9 @@ export interface Face {
 
 const LEAST_UP = Math.sin((5 * Math.PI) / 180);
 
+/** Whether a roof has the sun: high enough, before the plane and above the horizon. */
+export const isSunny = (up: number, { n }: Ray, seen: boolean): boolean => up >= LEAST_UP && n > 0 && seen;
+
 /**
  * @param weather of the mean year
  * @param seen whether the sun stands above the horizon, by hour of the year
@@ -56,7 +59,7 @@ export function litHours(
       const at = first + hour;
       const up = weather.up[at] ?? 0;
       const ray = inPlane(plane, up, weather.north[at] ?? 0, weather.east[at] ?? 0);
-      const sunny = up >= LEAST_UP && ray.n > 0 && seen[at] === 1;
+      const sunny = isSunny(up, ray, seen[at] === 1);
       const global = weather.ghi[at] ?? 0;
       if (!(global > 0) && !sunny) continue;
       const normal = weather.normal_W_m2[FIRST_DAY[month] ?? 0] ?? 1;

@@ -1,12 +1,13 @@
 import type { Box } from '../numeric/polygon';
+import { kept } from '../numeric/kept';
 import { groupsOf } from '../pv/curve';
 import { sunSeen } from '../sun/sky';
-import { meanWeather, type Climate } from '../sun/weather';
+import { meanWeather, type Climate, type Weather } from '../sun/weather';
 import { isVehicle, type Model } from '../system/model';
 import type { ModuleType, Obstacle, Roof } from '../system/schema';
 import { litHours, skiesOf, type Face, type LitHour } from './light';
 import { prismOf, type Prism } from './shade';
-import { mountOf } from './size';
+import { mountOf, type Lying } from './size';
 
 /** A roof with what lies on it, and the light of its mean year (docs/roof.md). */
 export interface LitRoof {
@@ -15,13 +16,6 @@ export interface LitRoof {
   skies: number[];
   /** The mean year's hours, heading by heading. */
   years: LitHour[][];
-}
-
-/** A module where it lies. */
-export interface Lying {
-  module: ModuleType;
-  box: Box;
-  turned: boolean;
 }
 
 /** Of a vehicle that is not always parked one way: so many headings, evenly round. */
@@ -41,9 +35,22 @@ export const prismsOf = (roof: Roof, obstacles: readonly Obstacle[]): Prism[] =>
     return prism ? [prism] : [];
   });
 
-/** The light on a roof's modules, hour by hour of the mean year, for each heading. */
+/** The mean year's sky over a site, and which of its hours' sun stands above the horizon. */
+export function skyOver({ site }: Model, climate: Climate): { weather: Weather; seen: Uint8Array } {
+  const horizon = site.horizon ?? [];
+  return skiesOver(JSON.stringify([climate, horizon]), () => {
+    const weather = meanWeather(climate);
+    return { weather, seen: sunSeen(weather, horizon) };
+  });
+}
+const skiesOver = kept<string, ReturnType<typeof skyOver>>(4);
+
+/**
+ * The light on a roof's modules, hour by hour of the mean year, for each heading. Kept by what lies and stands there: however
+ * the modules are wired, their light is the same.
+ */
 export function litRoof(
-  { site }: Model,
+  model: Model,
   climate: Climate,
   roof: Roof,
   obstacles: readonly Obstacle[],
@@ -53,14 +60,16 @@ export function litRoof(
   const tilt = roof.tilt_deg ?? 0;
   const prisms = prismsOf(roof, obstacles);
   const faces = lying.map(({ module, box, turned }): Face => ({ box, groups: groupBoxes(module, box, turned) }));
-  const weather = meanWeather(climate);
-  const seen = sunSeen(weather, site.horizon ?? []);
-  return {
-    faces,
-    skies: skiesOf(prisms, tilt, faces),
-    years: headings.map((heading) => litHours(weather, seen, { tilt, heading }, prisms, faces)),
-  };
+  return litRoofs(JSON.stringify([tilt, prisms, faces, headings, climate, model.site.horizon]), () => {
+    const { weather, seen } = skyOver(model, climate);
+    return {
+      faces,
+      skies: skiesOf(prisms, tilt, faces),
+      years: headings.map((heading) => litHours(weather, seen, { tilt, heading }, prisms, faces)),
+    };
+  });
 }
+const litRoofs = kept<string, LitRoof>(12);
 
 /** Groups of cells lie side by side, each the whole length of the module. */
 function groupBoxes(module: ModuleType, { left, right, foot, top }: Box, turned: boolean): Box[] {

@@ -17,7 +17,7 @@ import { groundOf, type Ground } from './free';
 import { pack } from './pack';
 import type { Spot } from './spots';
 import { shadeOf, type RoofShade } from './shade-of';
-import { boxOfSpot, gapOf, mountOf, placedType, sizeOf } from './size';
+import { clearanceOf, edgeOf, gapOf, lyingThere, mountOf, placedType, sizeOf } from './size';
 
 /** What a roof carries (docs/roof.md): how many modules, what stands in the way, what lies wrong, what shade costs. */
 
@@ -56,8 +56,6 @@ export interface RoofAsked {
 /** What a roof holds, whatever lies on it. */
 export type Room = Pick<RoofAnswer, 'fit' | 'away' | 'short'>;
 
-const EDGE_MM = 100;
-const CLEARANCE_MM = 50;
 const MOST_SHORT_MM = 2500;
 const SIDES: readonly Side[] = ['ahead', 'right', 'behind', 'left'];
 
@@ -136,12 +134,12 @@ function roomOn(roof: Roof, standing: readonly Obstacle[], module: ModuleType, a
 
 /** The roof as a ground for modules: edge, clearances, what is kept clear; what they may lie over is not there. */
 function groundFor(roof: Roof, obstacles: readonly Obstacle[], outline: readonly Point[] = outlineOf(roof)): Ground {
-  return groundOf(outline, roof.edge_mm ?? EDGE_MM, [
+  return groundOf(outline, edgeOf(roof), [
     ...obstacles
       .filter((one) => !liesUnder(roof, one))
       .map((one) => ({
         ...(one.circle_mm ? { circle: one.circle_mm } : { outline: one.outline_mm ?? [] }),
-        clearance: one.clearance_mm ?? CLEARANCE_MM,
+        clearance: clearanceOf(one),
       })),
     ...(roof.keepClear ?? []).map((one) => ({ outline: one.outline_mm ?? [], clearance: 0 })),
   ]);
@@ -256,7 +254,7 @@ function placedFaults({ system }: Model, roof: Roof): Fault[] {
 /** A placing as found, and where it does not hold: which module, what it is too near to, and by how much. */
 export function wrongIn(model: Model, roof: Roof, obstacles: readonly Obstacle[]): NonNullable<RoofAnswer['placed']> {
   const outline = outlineOf(roof);
-  const boxes = (roof.placed ?? []).map((one) => boxOfSpot(model, one));
+  const boxes = (roof.placed ?? []).map((one) => lyingThere(model.system, one));
   const faults: PlacedFault[] = [];
   const tell = (index: number, what: string, lacks: number) => {
     if (lacks > 1e-6) faults.push({ index, with: what, by_mm: Math.ceil(lacks - 1e-6) });
@@ -268,14 +266,14 @@ export function wrongIn(model: Model, roof: Roof, obstacles: readonly Obstacle[]
     const out = inside
       ? 0
       : Math.max(...rectangle(box).map((corner) => (holds(outline, corner) ? 0 : offEdge(corner, outline))));
-    tell(i, 'edge', (roof.edge_mm ?? EDGE_MM) - (inside ? toEdge : -out));
+    tell(i, 'edge', edgeOf(roof) - (inside ? toEdge : -out));
     boxes.slice(i + 1).forEach(({ box: other }, k) => {
       const x = Math.max(other.left - box.right, box.left - other.right);
       const y = Math.max(other.foot - box.top, box.foot - other.top);
       tell(i, `module ${i + 1 + k}`, gapOf(roof) - Math.max(x, y));
     });
     for (const one of obstacles.filter((each) => !liesUnder(roof, each)))
-      tell(i, one.id, (one.clearance_mm ?? CLEARANCE_MM) - toObstacle(box, one));
+      tell(i, one.id, clearanceOf(one) - toObstacle(box, one));
     for (const { label, outline_mm } of roof.keepClear ?? [])
       for (const piece of convexPieces(outline_mm ?? []))
         if (areaOf(clipped(piece, box)) > 1e-6) {

@@ -8,7 +8,7 @@ import type { LitHour } from './light';
 import { headingsOf, lightOf, litRoof } from './lit-roof';
 import type { Spot } from './spots';
 import { regrouped } from './regroup';
-import { boxAt, boxOfSpot } from './size';
+import { boxAt, lyingThere } from './size';
 
 /** The shade on a roof's modules over the mean year (docs/roof.md). */
 export interface RoofShade {
@@ -37,7 +37,7 @@ export function shadeOf(
   if (missing.length > 0) return { missing };
   const lying = fit
     ? fit.spots.map(({ x, y, turned }) => ({ module: fit.module, box: boxAt(fit.module, x, y, turned), turned }))
-    : (roof.placed ?? []).map((one) => ({ ...boxOfSpot(model, one), turned: one.turned ?? false }));
+    : (roof.placed ?? []).map((one) => lyingThere(model.system, one));
   const inputs = fit ? [loose(fit.module, fit.spots.length)] : inputsOf(model, roof);
   const lit = litRoof(model, climateOf(model), roof, obstacles, lying, headings);
   const { faces, skies, years } = lit;

@@ -1,12 +1,10 @@
 import type { Point } from '../numeric/polygon';
-import { kept } from '../numeric/kept';
-import { sunSeen } from '../sun/sky';
-import { climateOf, meanWeather, type Climate } from '../sun/weather';
+import { knownClimate } from '../sun/weather';
 import { FIRST_DAY } from '../sun/calendar';
-import { faultsIn } from '../system/faults';
 import type { Model } from '../system/model';
 import type { Roof } from '../system/schema';
-import { prismsOf } from './lit-roof';
+import { isSunny } from './light';
+import { prismsOf, skyOver } from './lit-roof';
 import { inPlane, shadows } from './shade';
 
 /** What a drawing of a roof shows of the sun in one hour of the mean year. */
@@ -19,7 +17,6 @@ export interface RoofSun {
   sunny: boolean;
 }
 
-const LEAST_DEG = 5;
 const RAD = Math.PI / 180;
 
 /**
@@ -29,16 +26,14 @@ const RAD = Math.PI / 180;
  * @returns null where the site does not say where it is
  */
 export function roofSun(model: Model, roof: Roof, month: number, hour: number, heading_deg: number): RoofSun | null {
-  if (faultsIn(() => climateOf(model)).length > 0) return null;
-  const climate = climateOf(model);
-  const weather = weathers(JSON.stringify(climate), () => meanWeather(climate satisfies Climate));
+  const climate = knownClimate(model);
+  if (!climate) return null;
+  const { weather, seen } = skyOver(model, climate);
   const at = 24 * (FIRST_DAY[month] ?? 0) + hour;
   const up = weather.up[at] ?? 0;
   const plane = { tilt: roof.tilt_deg ?? 0, heading: heading_deg };
   const ray = inPlane(plane, up, weather.north[at] ?? 0, weather.east[at] ?? 0);
-  const seen = sunSeen(weather, model.site.horizon ?? [])[at] === 1;
   const elevation_deg = Math.asin(Math.max(-1, Math.min(1, up))) / RAD;
-  const sunny = elevation_deg >= LEAST_DEG && ray.n > 0 && seen;
+  const sunny = isSunny(up, ray, seen[at] === 1);
   return { elevation_deg, sunny, dark: sunny ? shadows(prismsOf(roof, roof.obstacles ?? []), plane, ray) : [] };
 }
-const weathers = kept<string, ReturnType<typeof meanWeather>>(4);

@@ -1,4 +1,4 @@
-import { faultAt, FaultError, type Fault } from '../system/faults';
+import { faultAt, FaultError, faultsIn, type Fault } from '../system/faults';
 import type { Model } from '../system/model';
 import {
   dailyDiffuse,
@@ -44,6 +44,10 @@ export interface Climate {
   level_kWh_m2_d: readonly number[];
   meanTemp_C: readonly number[];
 }
+
+/** What the site says of its climate; null where something of it is missing. */
+export const knownClimate = (model: Model): Climate | null =>
+  faultsIn(() => climateOf(model)).length > 0 ? null : climateOf(model);
 
 /** The climate that a year of hours has: of a file's weather. */
 export function climateIn({ ghi, temp_C, latitude_deg }: Weather): Climate {

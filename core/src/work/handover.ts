@@ -3,6 +3,7 @@ import { partName, partTitle } from '../conductors/names';
 import { counted } from '../ledger/figures';
 import { raised, said, withArticle } from '../parts/said';
 import { unit_W, loadsOf } from '../power/loads';
+import { modulesOfArray } from '../pv/strings';
 import { inverterGroups, type InverterGroup } from '../power/groups';
 import { check, sentenceOf } from '../rules/check';
 import { overOf, type Finding } from '../rules/finding';
@@ -11,8 +12,8 @@ import { dutiesOf } from '../service/duties';
 import type { DutyKey } from '../service/duty';
 import { pastOf } from '../service/past';
 import { modelOf, mainsSources, type Model } from '../system/model';
-import type { Switch, SystemFile, System } from '../system/schema';
-import { partsArray, partsBank } from './parting';
+import type { SystemFile, System } from '../system/schema';
+import { HANDLES, partsArray, partsBank } from './parting';
 
 /** What a customer is told of the system that was built, in sentences without a term of the trade (docs/handover.md). */
 export interface HandOver {
@@ -64,9 +65,8 @@ export function handOver(file: SystemFile, on: number, proposalId?: string): Han
 const title = (system: System, id: string, plain: string) => partTitle(system, id) ?? plain;
 
 function haves({ system }: Model): string[] {
-  const modules = new Map((system.moduleTypes ?? []).map((one) => [one.id, one]));
-  const panels = (system.arrays ?? []).flatMap(({ strings }) => strings.flat());
-  const watts = panels.reduce((sum, id) => sum + (modules.get(id)?.pmax_W ?? 0), 0);
+  const panels = (system.arrays ?? []).flatMap((array) => modulesOfArray(system, array));
+  const watts = panels.reduce((sum, { pmax_W }) => sum + pmax_W, 0);
   const { bank } = system;
   const lines: (string | null)[] = [
     panels.length > 0 ? `${counted(panels.length, 'solar panel')}, ${whole(watts)} W at best.` : null,
@@ -205,8 +205,6 @@ function emergency(model: Model): string[] {
     'Do not switch on again before somebody who knows the system has looked at it.',
   ];
 }
-
-const HANDLES = new Set<Switch['kind']>(['isolator', 'breaker', 'ground-fault']);
 
 /** True for handles that anybody may turn: never a fuse, never a plug under load. */
 const isHandle = (system: System, parts: readonly string[]) =>

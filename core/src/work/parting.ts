@@ -20,7 +20,7 @@ export interface Parting {
 }
 
 /** What may be opened while current flows, or at least by its own handle. */
-const HANDLES = new Set<Switch['kind']>(['isolator', 'breaker', 'ground-fault']);
+export const HANDLES: ReadonlySet<Switch['kind']> = new Set<Switch['kind']>(['isolator', 'breaker', 'ground-fault']);
 const handlesOn = (system: System, run: Run) =>
   (system.switches ?? []).filter(({ runId, kind }) => runId === run.id && HANDLES.has(kind));
 const plugsOn = (system: System, run: Run) =>

@@ -16,13 +16,12 @@ import { windowOf } from '../power/day-strip';
 import { inverterGroups } from '../power/groups';
 import { outputGroups } from '../pv/controllers';
 import { modulesOf, stringImp_A, stringVmp_V } from '../pv/strings';
-import { heat_K_m2_W, MOUNTING_K } from '../pv/temperature';
 import { FaultError, type Fault } from '../system/faults';
 import { arraysOf, isVehicle, type Model } from '../system/model';
 import type { Bank, Controller, Load, PvArray, System } from '../system/schema';
-import { keptByHour, shadedPlaces, unknownShade } from '../roof/kept-hours';
+import { keptByHour, notedLight, shadedPlaces, unknownShade } from '../roof/kept-hours';
 import type { Climate } from '../sun/weather';
-import { powerTable, worksAt, type PowerTable, type Wired } from '../pv/array-power';
+import { powerTable, workingOf, type PowerTable, type Wired } from '../pv/array-power';
 import { outputCable_ohm, pvCable_ohm } from './cables';
 import { mixesOf, type Mix, type Mixed } from './mix';
 import {
@@ -218,21 +217,16 @@ function plannedArray(
 ): PlannedArray {
   const { system } = io.model;
   const strings = array.strings.map((string) => modulesOf(system, string));
-  const modules = strings.flat();
-  const noct =
-    modules.reduce((sum, { id, noct_C }) => sum + io.or(`${id}.noct_C`, noct_C, 45), 0) / Math.max(1, modules.length);
-  const mounting = MOUNTING_K[io.word(`${array.id}.mounting`, array.mounting, 'raised')];
   const pwm = controller.type === 'pwm';
-  const works = worksAt(controller.type, float_V);
-  const warms = heat_K_m2_W(noct, mounting);
-  const roof = keptByHour(io.model, array, { ...works, heat_K_m2_W: warms }, climate)?.share ?? null;
+  const { heat_K_m2_W, ...works } = workingOf(io, array, controller.type, float_V);
+  const roof = keptByHour(io.model, array, { ...works, heat_K_m2_W }, climate)?.share ?? null;
   const wired: Wired = { strings, shade: noted(io, array), ...works };
   return {
     wired,
     tilt_deg: array.tilt_deg ?? 0,
     azimuth_deg: array.azimuth_deg ?? 180,
     table: scaled(powerTable(wired)),
-    heat_K_m2_W: warms,
+    heat_K_m2_W,
     cable_ohm: pwm ? 0 : pvCable_ohm(io, array, strings.map(stringImp_A)),
     vmp_V: Math.min(...strings.map(stringVmp_V)),
     efficiency: pwm ? 1 : io.or(`${controller.id}.efficiency_pct`, controller.efficiency_pct, 97) / 100,
@@ -240,13 +234,10 @@ function plannedArray(
   };
 }
 
-/** The shade that was noted module by module; where the roof says it, the roof's counts, and the note is named. */
+/** The shade that was noted; where the roof says it, that is named. */
 function noted(io: Ledger, array: PvArray): number[][] | null {
-  const shade = array.shade?.map((string) => string ?? []) ?? null;
-  const onRoof = shadedPlaces(io.model, array);
-  if (!shade || onRoof.size === 0) return shade;
-  io.guess(`${array.id}.shade`);
-  return shade.map((string, s) => string.map((share, m) => (onRoof.has(`${s} ${m}`) ? 1 : share)));
+  if (array.shade && shadedPlaces(io.model, array).size > 0) io.guess(`${array.id}.shade`);
+  return notedLight(io.model, array);
 }
 
 const scaled = ({ watts }: PowerTable): PowerTable => ({ watts: watts.map((each) => FIELD_SHARE * each) });

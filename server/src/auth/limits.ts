@@ -29,20 +29,17 @@ const ONCE_S = 600;
 export const delayAfter_ms = (attempts: number) =>
   attempts <= FREE ? 0 : Math.min(LONGEST_MS, STEP_MS * 2 ** Math.min(10, attempts - FREE - 1));
 
+/** A counter in the table `limits`: so many points in so many seconds, over all servers of the database. */
+export const limiterOf = (storeClient: pg.Pool, keyPrefix: string, points: number, duration: number) =>
+  new RateLimiterPostgres({ storeClient, tableName: 'limits', tableCreated: true, keyPrefix, points, duration });
+
 /** The counters of sign-ins in the table `limits`. `wait` stands in for the clock in tests. */
 export function signInLimits(
   pool: pg.Pool,
   wait: (ms: number) => Promise<void> = (ms) => new Promise((resolve) => setTimeout(resolve, ms)),
 ): SignInLimits {
   const limiter = (keyPrefix: string, points: number, duration = QUARTER_S) =>
-    new RateLimiterPostgres({
-      storeClient: pool,
-      tableName: 'limits',
-      tableCreated: true,
-      keyPrefix,
-      points,
-      duration,
-    });
+    limiterOf(pool, keyPrefix, points, duration);
   const byPair = limiter('pair', MOST.pair);
   const byAddress = limiter('address', MOST.address);
   const byPerson = limiter('person', MOST.person);
@@ -86,10 +83,10 @@ function refuseOver(counts: readonly [counted: RateLimiterRes, most: number][]):
   throw new Problem(429, `Too many attempts. Try again in ${minutes} min.`);
 }
 
-/** Counts one; going over is an answer like any other, the database's trouble is passed on. */
-async function consume(limiter: RateLimiterPostgres, key: string): Promise<RateLimiterRes> {
+/** Counts one, or so many; going over is an answer like any other, the database's trouble is passed on. */
+export async function consume(limiter: RateLimiterPostgres, key: string, points = 1): Promise<RateLimiterRes> {
   try {
-    return await limiter.consume(key);
+    return await limiter.consume(key, points);
   } catch (error) {
     if (error instanceof RateLimiterRes) return error;
     throw error;

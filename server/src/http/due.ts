@@ -1,4 +1,4 @@
-import { dayOf } from '@true-lantern/core';
+import { dateOf } from '@true-lantern/core';
 import type { CalendarAnswer, DueAnswer, SiteDue } from '@true-lantern/wire';
 import { Router, type Request, type Response } from 'express';
 import { whoIs } from '../auth/session';
@@ -14,6 +14,7 @@ import { addressOf } from './address';
 import { param } from './param';
 import { notFound } from '../problem';
 import { requireSite } from './require-site';
+import { today } from './today';
 
 /** A calendar looks a year ahead. */
 const YEAR_D = 365;
@@ -55,8 +56,7 @@ export function dueRoutes(config: Config, database: Database, pool: Pool): Route
   router.get('/due', async (request, response) => {
     const { firmId } = whoIs(request);
     const sites = await allOf(firmId, daysIn(request));
-    const on = new Date(today() * DAY_MS).toISOString().slice(0, 10);
-    response.json({ on, sites: sites.map(({ revision: _, ...site }) => site) } satisfies DueAnswer);
+    response.json({ on: dateOf(today()), sites: sites.map(({ revision: _, ...site }) => site) } satisfies DueAnswer);
   });
 
   router.get('/sites/:id/due.ics', async (request, response) => {
@@ -100,9 +100,6 @@ export function dueRoutes(config: Config, database: Database, pool: Pool): Route
   });
   return router;
 }
-
-const DAY_MS = 24 * 3600 * 1000;
-const today = (): number => dayOf(new Date().toISOString()) ?? 0;
 
 /** Days ahead, 0 to 3650. */
 function daysIn({ query }: Request): number {

@@ -1,4 +1,4 @@
-import { dayOf, type HandOver } from '@true-lantern/core';
+import type { HandOver } from '@true-lantern/core';
 import { HANDOVER_D, handOverSchema, isUuid, type HandOverAnswer, type HandOverMade } from '@true-lantern/wire';
 import { Router, type Request, type Response } from 'express';
 import { only, whoIs, writerIs } from '../auth/session';
@@ -16,6 +16,7 @@ import { body } from './body';
 import { param } from './param';
 import { parse } from '../parse';
 import { requireSite } from './require-site';
+import { today } from './today';
 
 /** What was given out: the page as it was on that day, so that it does not change by itself. */
 interface Given {
@@ -23,7 +24,6 @@ interface Given {
   words: HandOverWords;
 }
 
-const today = () => dayOf(new Date().toISOString()) ?? 0;
 const shown = ({ id, createdAt, expiresAt, opened, by }: Link & { by: string | null }) => ({
   id,
   createdAt: createdAt.toISOString(),
@@ -35,17 +35,19 @@ const shown = ({ id, createdAt, expiresAt, opened, by }: Link & { by: string | n
 /** The pages that a firm hands over to a customer: made, listed, taken back. */
 export function handOverRoutes(config: Config, database: Database, pool: Pool): Router {
   const router = Router();
+  /** What the page says today, of the system as found or as a proposal makes it. */
+  const pageOf = async (firmId: string, siteId: string, proposal: string | null | undefined) =>
+    pool.run('handover', {
+      file: await fileOf(database, firmId, siteId),
+      on: today(),
+      ...(proposal ? { proposal } : {}),
+    });
 
   router.get('/sites/:id/handover', async (request, response) => {
     const { firmId } = whoIs(request);
     const { id } = await requireSite(database, firmId, param(request, 'id'));
     const { proposal } = request.query;
-    const file = await fileOf(database, firmId, id);
-    const page = await pool.run('handover', {
-      file,
-      on: today(),
-      ...(typeof proposal === 'string' && proposal ? { proposal } : {}),
-    });
+    const page = await pageOf(firmId, id, typeof proposal === 'string' ? proposal : null);
     const links = await linksOf(database, 'handover', { firmId, siteId: id });
     response.json({ page, links: links.map(shown) } satisfies HandOverAnswer);
   });
@@ -54,8 +56,7 @@ export function handOverRoutes(config: Config, database: Database, pool: Pool): 
     const { firmId, userId } = writerIs(request);
     const { id, name } = await requireSite(database, firmId, param(request, 'id'));
     const { days, call, lights, more, proposal } = parse(handOverSchema, request.body);
-    const file = await fileOf(database, firmId, id);
-    const page = await pool.run('handover', { file, on: today(), ...(proposal ? { proposal } : {}) });
+    const page = await pageOf(firmId, id, proposal);
     const given: Given = { page, words: { call: call ?? '', lights: lights ?? '', more: more ?? '' } };
     const made = await makeLink(database, 'handover', {
       firmId,

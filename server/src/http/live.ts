@@ -1,7 +1,7 @@
 import { liveLines, MOST_A_MINUTE, MOST_LINES } from '@true-lantern/core';
 import { isUuid, type Feed, type LiveAnswer, type LiveAnswerOfSite, type LiveSpan } from '@true-lantern/wire';
 import express, { Router } from 'express';
-import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
+import { consume, limiterOf } from '../auth/limits';
 import { only, whoIs, writerIs } from '../auth/session';
 import { audit } from '../store/audit';
 import type { Database } from '../store/database';
@@ -16,14 +16,7 @@ const SPANS: readonly LiveSpan[] = ['day', 'month', 'year'];
 /** Where systems send: by a token of their own that can do nothing else, without cookies, hence before all that asks for them. */
 export function feedRoute(database: Database): Router {
   const router = Router();
-  const rate = new RateLimiterPostgres({
-    storeClient: database.pool,
-    tableName: 'limits',
-    tableCreated: true,
-    keyPrefix: 'live',
-    points: MOST_A_MINUTE,
-    duration: 60,
-  });
+  const rate = limiterOf(database.pool, 'live', MOST_A_MINUTE, 60);
 
   router.post('/live', express.text({ type: () => true, limit: '512kb' }), async (request, response) => {
     const token = /^Bearer ([\w-]{10,100})$/.exec(request.headers.authorization ?? '')?.[1];
@@ -33,12 +26,10 @@ export function feedRoute(database: Database): Router {
     const { values, refused, lines } = liveLines(text, Date.now(), await partIds(database.pool, feed.siteId));
     if (lines > MOST_LINES)
       throw new Problem(413, `A request has ${MOST_LINES} lines at most. Send the rest in another.`);
-    try {
-      // Counted by lines, understood or not: a device that sends nonsense fills nothing either.
-      await rate.consume(feed.siteId, Math.max(1, lines));
-    } catch (error) {
-      if (!(error instanceof RateLimiterRes)) throw error;
-      response.set('Retry-After', String(Math.ceil(error.msBeforeNext / 1000)));
+    // Counted by lines, understood or not: a device that sends nonsense fills nothing either.
+    const { consumedPoints, msBeforeNext } = await consume(rate, feed.siteId, Math.max(1, lines));
+    if (consumedPoints > MOST_A_MINUTE) {
+      response.set('Retry-After', String(Math.ceil(msBeforeNext / 1000)));
       throw new Problem(429, `A site sends ${MOST_A_MINUTE} lines a minute at most.`);
     }
     await keepLive(database.pool, feed.siteId, values);

@@ -169,14 +169,19 @@ export async function liveOf(
     ),
   ]);
   const length = Math.ceil((now - from) / step_ms);
-  const series = newest.rows.map(({ subject, quantity, at, value }): LiveSeries => {
-    const own: LiveSeries['steps'] = Array.from({ length }, () => null);
-    for (const step of steps.rows)
-      if (step.subject === subject && step.quantity === quantity) {
-        const place = Math.floor((step.at.getTime() - from) / step_ms);
-        if (place >= 0 && place < length) own[place] = [step.least, step.mean, step.most];
-      }
-    return { subject, quantity, at: at.toISOString(), value, steps: own };
-  });
+  const key = ({ subject, quantity }: Pick<LiveSeries, 'subject' | 'quantity'>) => JSON.stringify([subject, quantity]);
+  const courses = new Map(
+    newest.rows.map((row) => [key(row), Array.from({ length }, (): LiveSeries['steps'][number] => null)]),
+  );
+  for (const step of steps.rows) {
+    const place = Math.floor((step.at.getTime() - from) / step_ms);
+    const course = courses.get(key(step));
+    if (course && place >= 0 && place < length) course[place] = [step.least, step.mean, step.most];
+  }
+  const series = newest.rows.map(({ at, ...row }): LiveSeries => ({
+    ...row,
+    at: at.toISOString(),
+    steps: courses.get(key(row)) ?? [],
+  }));
   return { from, step_s, series };
 }

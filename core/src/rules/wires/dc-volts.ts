@@ -1,7 +1,7 @@
 import { raised } from '../../parts/said';
 import { hasCharger } from '../../bank/charging';
 import { cellsInSeries, top_V } from '../../bank/bank';
-import { CHEMISTRY } from '../../chemistry/chemistry';
+import { floatCell_V } from '../../chemistry/chemistry';
 import { dcDcInput_V, stringsOfRun } from '../../power/design';
 import { atEnd, networkOf, touches } from '../../conductors/network';
 import { coldString_V } from '../../pv/strings';
@@ -87,8 +87,7 @@ function voltsAt(io: Ledger, run: Run, limit: number): { demand: number; floatBe
   if (elsewhere && chargesElsewhere(system, elsewhere))
     return { demand: elsewhere_V(io, elsewhere), floatBelow: false };
   if (!bank) return { demand: io.need('bank', null), floatBelow: false };
-  const table = CHEMISTRY[bank.chemistry];
-  const resting = cellsInSeries(io, bank) * (table.float_V ?? table.absorb_V);
+  const resting = cellsInSeries(io, bank) * floatCell_V(bank.chemistry);
   return { demand: top_V(io, bank), floatBelow: resting <= limit };
 }
 
