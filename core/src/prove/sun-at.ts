@@ -4,6 +4,7 @@ import type { Ledger } from '../ledger/ledger';
 import { bisect, secant, topOf } from '../numeric/roots';
 import { outputGroups } from '../pv/controllers';
 import { inParallel, stringCurve, type Parallel, type Standing } from '../pv/curve';
+import { topOfString } from '../pv/top';
 import { modulesOf, stringImp_A } from '../pv/strings';
 import { cell_C, MOUNTING_K } from '../pv/temperature';
 import { arraysOf } from '../system/model';
@@ -63,7 +64,11 @@ const LOOKS = 30;
 const STEPS = 22;
 
 /** The best point from some volts up; of several tops the highest. */
-export function bestPoint({ currentAt, highest_V, oneTop }: Parallel, from_V: number): Top {
+export function bestPoint({ currentAt, highest_V, oneTop, same }: Parallel, from_V: number): Top {
+  if (same) {
+    const { v, i } = topOfString(same.curve, from_V);
+    return { v, i: i * same.count };
+  }
   if (highest_V <= from_V) return { v: highest_V, i: 0 };
   const power = (v: number) => v * currentAt(v);
   let [low, high] = [from_V, highest_V];

@@ -1,6 +1,7 @@
 import { kept } from '../numeric/kept';
 import { heightOfTop } from '../numeric/roots';
 import { inParallel, type Standing } from './curve';
+import { topOfString } from './top';
 import type { Ledger } from '../ledger/ledger';
 import type { ModuleType, PvArray } from '../system/schema';
 import { modulesOfArray } from './strings';
@@ -97,18 +98,19 @@ export function wattsOf(
   strings: readonly (readonly Standing[])[],
   { type, volts, worth_V }: Pick<Wired, 'type' | 'volts' | 'worth_V'>,
 ): number {
-  const { currentAt, highest_V, oneTop } = inParallel(strings);
+  const { currentAt, highest_V, same } = inParallel(strings);
   if (type === 'pwm') return Math.max(0, currentAt(volts)) * worth_V;
   if (highest_V <= volts) return 0;
+  if (same) {
+    const { v, i } = topOfString(same.curve, volts);
+    return Math.max(0, v * i * same.count);
+  }
   const power = (v: number) => v * currentAt(v);
-  // Of unlike strings and shaded modules the highest of several tops counts.
-  const best = oneTop ? heightOfTop(power, volts, highest_V, WIDE_STEPS) : highest(power, volts, highest_V);
-  return Math.max(0, best, power(volts));
+  return Math.max(0, highest(power, volts, highest_V), power(volts));
 }
 
-/** Looks along the curve for its tops, and closing in on one: to a thousandth of a thousandth of its height. */
+/** Of unlike strings the highest of several tops counts. Looks along the curve for its tops, and closing in on one: to a thousandth of a thousandth of its height. */
 const STEPS = 30;
-const WIDE_STEPS = 20;
 const NEAR_STEPS = 11;
 
 function highest(power: (v: number) => number, from: number, to: number): number {

@@ -159,6 +159,8 @@ export interface StringCurve {
   open_V: number;
   /** The largest light current of its modules, A. */
   most_A: number;
+  /** The light currents of its modules, each once, the smallest first, A. */
+  lights_A: number[];
   /** Where all modules stand alike: the string is so many times one of them, and no bypass diode conducts. */
   alike: { one: Lit; count: number } | null;
 }
@@ -204,12 +206,14 @@ export function stringCurve(standings: readonly Standing[]): StringCurve {
     return { volts, slope };
   };
   const [first] = parts;
+  const lights_A = [...new Set(parts.map(({ one }) => one.light_A))].sort((a, b) => a - b);
   return {
     at,
     open_V: at(0).volts,
     voltsAt: (current_A) => at(current_A).volts,
     alike: parts.length === 1 && first ? { one: first.one, count: first.count } : null,
-    most_A: Math.max(...parts.map(({ one }) => one.light_A)),
+    most_A: lights_A.at(-1) ?? -Infinity,
+    lights_A,
   };
 }
 
@@ -259,6 +263,8 @@ export interface Parallel {
   highest_V: number;
   /** One string, or several that stand alike, without a bypass diode that conducts: its power has one top. */
   oneTop: boolean;
+  /** Where all strings stand alike: one of them, and how many there are. */
+  same?: { curve: StringCurve; count: number } | undefined;
 }
 
 /** Strings side by side; those that stand alike are reckoned once. */
@@ -281,6 +287,7 @@ export function inParallel(strings: readonly (readonly Standing[])[]): Parallel 
       curves.reduce((sum, { curve, count }, k) => sum + count * (last[k] = stringCurrent(curve, volts, last[k])), 0),
     highest_V: Math.max(...curves.map(({ curve }) => curve.open_V)),
     oneTop: curves.length === 1 && Boolean(curves[0]?.curve.alike),
+    same: curves.length === 1 ? curves[0] : undefined,
   };
 }
 

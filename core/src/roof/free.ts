@@ -163,6 +163,28 @@ export function turnedGround({ outline, fixed }: Ground): Ground {
 /** The x that a thing with its clearance bars on one line; null where it does not come so far. */
 export const acrossLine = (one: Fixed, y: number): [number, number] | null => reachOf(one, y, y);
 
+/**
+ * Whether what is barred may differ between two lines: something begins, ends, leans or bends between them. Bands are kept
+ * merged and in their order, and lines are asked for from the foot up.
+ */
+export function bendsOf(fixed: readonly Fixed[]): (from: number, to: number) => boolean {
+  const bands = fixed
+    .flatMap(({ points, clearance: c }): [number, number][] => [
+      ...points.map(([, y]): [number, number] => [y - c, y + c]),
+      ...points.flatMap(([x, y], i): [number, number][] => {
+        const [nextX, nextY] = points[(i + 1) % points.length] as Point;
+        return x !== nextX && y !== nextY ? [[Math.min(y, nextY) - c, Math.max(y, nextY) + c]] : [];
+      }),
+    ])
+    .sort((a, b) => a[0] - b[0]);
+  let [at, until] = [0, -Infinity];
+  return (from, to) => {
+    for (; at < bands.length && (bands[at] as [number, number])[0] <= to + HAIR; at++)
+      until = Math.max(until, (bands[at] as [number, number])[1]);
+    return until >= from - HAIR;
+  };
+}
+
 /** Squares along a slanting side, and uprights in a round: enough that no module's corner slips far between. */
 const ALONG = 6;
 const ROUND_DEG = [15, 45, 75] as const;

@@ -1,5 +1,5 @@
 import { areaOf, edgesOf, holds } from '../numeric/polygon';
-import { acrossLine, easedGround, turnedGround, type Ground } from './free';
+import { acrossLine, bendsOf, easedGround, turnedGround, type Ground } from './free';
 import type { Size, Spot } from './spots';
 import { reachable, Sweep } from './sweep';
 
@@ -29,7 +29,7 @@ export function pack(
   begin: readonly Spot[] = [],
 ): Packing {
   let best: Spot[] = [...begin];
-  let bound = Math.min(byArea(ground, size), byLines(ground, size), byLines(turnedGround(ground), size));
+  let bound = byArea(ground, size);
   const better = (spots: Spot[]) => {
     if (spots.length > best.length) best = spots;
   };
@@ -43,6 +43,8 @@ export function pack(
   const look = exact.search(best, countdown(go, SHORT), Math.min(bound, enough));
   better(look.spots);
   if (look.done) return { spots: best, bound: Math.max(best.length, Math.min(bound, look.bound)) };
+  bound = Math.min(bound, byLines(ground, size), byLines(turnedGround(ground), size));
+  if (through()) return answer();
   // The same roof with a little more room has far fewer places to rest: what it cannot hold this one cannot.
   const eased = sweepsOf(easedGround(ground), size);
   bound = Math.min(bound, eased.root());
@@ -90,16 +92,16 @@ function sweepsOf(ground: Ground, size: Size) {
  */
 function byLines({ outline, box, fixed }: Ground, { width, length, gap }: Size): number {
   const reach = reachable(Math.ceil(box.right - box.left) + gap + 2, width + gap, length + gap);
-  let sum = 0;
-  for (let y = Math.ceil(box.foot); y < box.top; y++) {
+  /** What a line at a height leaves. */
+  const along = (y: number): number => {
     const barred = fixed.flatMap((one) => {
-      const span = acrossLine(one, y + 0.5);
+      const span = acrossLine(one, y);
       return span ? [span] : [];
     });
     barred.sort((a, b) => a[0] - b[0]);
-    let from = box.left;
+    let [sum, from] = [0, box.left];
     const stretch = (to: number) => {
-      if (to - from < 1 || !holds(outline, [(from + to) / 2, y + 0.5])) return;
+      if (to - from < 1 || !holds(outline, [(from + to) / 2, y])) return;
       sum += reach[Math.floor(to - from + 1e-6) + gap] ?? 0;
     };
     for (const [left, right] of barred) {
@@ -107,6 +109,15 @@ function byLines({ outline, box, fixed }: Ground, { width, length, gap }: Size):
       from = Math.max(from, right);
     }
     stretch(box.right);
+    return sum;
+  };
+  // Where nothing leans or bends, one line is like the next.
+  const first = Math.ceil(box.foot);
+  const bends = bendsOf(fixed);
+  let sum = 0;
+  for (let y = first, before = Number.NaN; y < box.top; y++) {
+    if (Number.isNaN(before) || bends(y - 0.5, y + 0.5)) before = along(y + 0.5);
+    sum += before;
   }
   return Math.floor(sum / (width * length + gap * Math.min(width, length)) + 1e-9);
 }
