@@ -118,3 +118,74 @@ test('@phone a cable that loses eight times what it should stands on Check by it
   await demo.getByTestId('log').click();
   await expect(demo.getByTestId('log-line').first()).toContainText('Fault found');
 });
+
+test('@phone a capacity test by the clock: prepared, read when the sound asks, kept over a reload, saved as the capacity', async ({
+  demo,
+}) => {
+  await importCopy(demo, `By the clock ${Date.now() % 10000}`);
+  await demo.getByRole('link', { name: /^Service/ }).click();
+  await demo.getByTestId('guided').click();
+  await demo.getByTestId('guided-capacity').click();
+  const start = demo.getByRole('button', { name: 'Start the test' });
+  await expect(start).toBeDisabled();
+  for (const line of await demo.getByRole('checkbox').all()) await line.click();
+  await expect(start).toBeDisabled();
+  await demo.getByLabel('Temperature of the bank').fill('25');
+  await demo.clock.install();
+  await start.click();
+  const lead = demo.getByTestId('clock-lead');
+  await expect(lead).toHaveText('Read voltage and current now.');
+  const end = Number(/Ends at ([\d.]+)/.exec((await demo.getByText(/Ends at/).textContent()) ?? '')?.[1]);
+  const read = async (volts: number, amps?: number) => {
+    await demo.getByLabel('Bank voltage, V').fill(String(volts));
+    if (amps !== undefined) await demo.getByLabel('Bank current, A').fill(String(amps));
+    await demo.getByRole('button', { name: 'Save reading' }).click();
+  };
+  await read(end * 1.15, 20);
+  await expect(lead).toContainText('Next reading in');
+  await demo.clock.fastForward('10:30');
+  await expect(lead).toHaveText('Read voltage and current now.');
+  await demo.clock.fastForward('05:00');
+  await expect(lead).toContainText('min late');
+  // Closed and opened again: the clock is the wall's, and nothing is lost.
+  await demo.reload();
+  await demo.getByTestId('guided-capacity').click();
+  await expect(lead).toContainText('late', { timeout: 15_000 });
+  await read(end * 1.01);
+  await expect(demo.getByText(/Next reading in [12]:/)).toBeVisible();
+  await demo.clock.fastForward('40:00');
+  await read(end - 0.01);
+  await expect(lead).toHaveText('The test is complete.');
+  await expect(demo.getByTestId('clock-result')).toContainText('of the label');
+  const { violations } = await new AxeBuilder({ page: demo }).analyze();
+  expect(violations.map(({ id }) => id)).toEqual([]);
+  await demo.getByRole('button', { name: /^Save .* Ah as the measured capacity/ }).click();
+  await expect(demo.getByTestId('guided-capacity')).not.toContainText('running');
+  await demo.getByRole('button', { name: 'Back', exact: true }).click();
+  await demo.getByTestId('log').click();
+  await expect(demo.getByTestId('log-line').filter({ hasText: 'Capacity test:' })).toHaveCount(1);
+});
+
+test('@phone strings are compared with each other: the weak one stands out, without a light meter', async ({
+  demo,
+}) => {
+  await demo.getByTestId('site-Whelk Bank research raft').click();
+  await demo.getByRole('link', { name: /^Service/ }).click();
+  await demo.getByTestId('guided').click();
+  await demo.getByTestId('guided-strings').click();
+  const rows = demo.getByTestId(/^round-.*stringImp_A/);
+  const count = await rows.count();
+  expect(count).toBeGreaterThan(1);
+  await rows.first().click();
+  for (let k = 0; k < count; k++) {
+    await demo.keyboard.type(k === 1 ? '6' : '8');
+    await demo.getByRole('button', { name: 'Save reading' }).click();
+    await expect(
+      demo
+        .getByTestId('reading-entry')
+        .or(demo.getByText(/stands out/))
+        .first(),
+    ).toBeVisible();
+  }
+  await expect(demo.getByTestId('round-lead')).toContainText('stands out');
+});

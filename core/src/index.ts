@@ -193,6 +193,17 @@ export { epwWeather, type Weather } from './sun/weather';
 export { changesOfTries, isTrying, modelOfTries, NO_TRIES, type Tries } from './year/tries';
 export { dayStrip, type DayStrip, type StripLoad } from './power/day-strip';
 export { aheadOf, type Ahead, type AheadAsked, type DayAhead } from './service/ahead';
+export {
+  acceptancePlan,
+  acceptanceResult,
+  capacityPlan,
+  capacityResult,
+  inOrder as samplesInOrder,
+  nextReadingAt,
+  type AcceptancePlan,
+  type CapacityPlan,
+  type Sample,
+} from './service/by-clock';
 export { chargeNow, type ChargeNow } from './service/charge-now';
 export { dateOf, dayFrom, dayOf } from './service/days';
 export { dueOf, type Due } from './service/due';
@@ -202,7 +213,7 @@ export { trendsOf, type Trend, type TrendPoint } from './service/trends';
 export { aheadLines, LOG_WORDS, SETTLED_BY, TEST_WORDS, trendName, trendSentence } from './service/words';
 export { practice, type Level, type Practice, type PracticeAsked, type PracticeReading } from './faults/practice';
 export { readable } from './faults/readable';
-export { straight } from './service/fit';
+export { median, straight } from './service/fit';
 export { kept } from './numeric/kept';
 export { roofsOf, wrongIn, type RoofAnswer, type Room, type PlacedFault } from './roof/roof';
 export { roofSun, type RoofSun } from './roof/shown';

@@ -1,5 +1,6 @@
 import { noteTrouble } from './trouble';
 import type { Units } from '@true-lantern/core/base';
+import type { Running } from './clock';
 
 /** Small choices that belong to this device, not to the firm. */
 interface Preferences {
@@ -22,6 +23,8 @@ interface Preferences {
   /** How practice cases went, by seed and level, and what was missed how often. */
   practice: Record<string, string>;
   missed: Record<string, number>;
+  /** Tests by the clock under way, by site and procedure. */
+  clock: Record<string, Running>;
 }
 
 const key = (name: string) => `lantern.${name}`;

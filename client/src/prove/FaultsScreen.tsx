@@ -34,7 +34,7 @@ import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
 import { offerUndo } from '../kit/undo';
 import { useAnswer } from '../workers/engine';
-import { HowTo, takenIn } from './HowTo';
+import { HowTo, takenIn } from '../entry/HowTo';
 import { nameOf } from './names';
 
 /** So many causes are listed; the rest is folded into one line. */

@@ -20,7 +20,7 @@ import { Button, Chip, HeavyRule, Row, Waiting } from '../kit/controls';
 import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
 import { useAnswer } from '../workers/engine';
-import { HowTo } from './HowTo';
+import { HowTo } from '../entry/HowTo';
 import { nameOf } from './names';
 
 const LEVELS: readonly (readonly [Level, string])[] = [

@@ -183,6 +183,7 @@ function Rooms({ site }: { site: OpenSite }) {
       overdue > 0 ? `${overdue} overdue` : due.length > 0 ? `${due.length} within 30 days` : 'nothing',
     ],
     ['log', 'log', 'Log', entries > 0 ? counted(entries, 'entry', 'entries') : 'what was done, and by whom'],
+    ['guided', 'guided', 'Guided tests', 'Capacity, acceptance, voltage drops, strings'],
     ['trends', 'trends', 'Trends', 'How it changes over the years'],
     // Only from a charge that was read: an assumed one is no forecast.
     ['ahead', 'ahead', 'Days ahead', soc === null ? WILL_IT_LAST : <Tonight site={site} today={today} soc={soc} />],

@@ -23,7 +23,7 @@ import { TermHelp } from '../kit/term';
 import { T } from '../kit/text';
 import { offerUndo } from '../kit/undo';
 import { usePretty } from '../kit/units';
-import { HowTo, takenIn } from './HowTo';
+import { HowTo, takenIn } from '../entry/HowTo';
 
 interface Props {
   proved: Proved;

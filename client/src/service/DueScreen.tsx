@@ -128,22 +128,30 @@ function Settle({ due: { key, subject, what }, site, onDone }: Pick<TaskProps, '
   if ('quantity' in by) {
     const meter = metersOf(person.id)[0];
     return (
-      <ReadingPad
-        quantity={by.quantity}
-        test={null}
-        label="Save reading"
-        onSave={(value, _, pair) => {
-          const back = addReading(site, {
-            subject,
-            quantity: by.quantity,
-            value,
-            ...(pair ? { pair } : {}),
-            ...(meter?.name ? { meter: meter.name, meter_pct: meter.pct } : {}),
-          });
-          offerUndo('Reading saved', back);
-          onDone();
-        }}
-      />
+      <>
+        {by.quantity === 'capacity_Ah' ? (
+          <Button
+            label="Run a capacity test"
+            onPress={() => router.navigate(`/site/${site.id}/guided?test=capacity`)}
+          />
+        ) : null}
+        <ReadingPad
+          quantity={by.quantity}
+          test={null}
+          label="Save reading"
+          onSave={(value, _, pair) => {
+            const back = addReading(site, {
+              subject,
+              quantity: by.quantity,
+              value,
+              ...(pair ? { pair } : {}),
+              ...(meter?.name ? { meter: meter.name, meter_pct: meter.pct } : {}),
+            });
+            offerUndo('Reading saved', back);
+            onDone();
+          }}
+        />
+      </>
     );
   }
   return (

@@ -1,7 +1,7 @@
 import { partTitle, QUANTITIES, readingText } from '@true-lantern/core';
 import type { Feed, LiveSeries, LiveSpan } from '@true-lantern/wire';
 import { router } from 'expo-router';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
 import { endFeed, makeFeed, useFeeds, useFeedsAgain, useLive } from '../data/live';
@@ -13,6 +13,7 @@ import { useAttempt } from '../kit/attempt';
 import { Button, Chip, Plain, Waiting } from '../kit/controls';
 import { shortDay } from '../kit/dates';
 import { useGround } from '../kit/ground';
+import { useNow } from '../kit/now';
 import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
 
@@ -31,7 +32,7 @@ export function LiveScreen() {
   const mayWrite = useMayWrite();
   const [span, setSpan] = useState<LiveSpan>('day');
   const { data, error, isPending, refetch } = useLive(site.id, span);
-  const now = useNow();
+  const now = useNow(TICK_MS);
   const newest = Math.max(...(data?.series ?? []).map(({ at }) => Date.parse(at)));
   return (
     <View className="flex-1">
@@ -76,15 +77,6 @@ export function LiveScreen() {
       </ScrollView>
     </View>
   );
-}
-
-function useNow(): number {
-  const [now, setNow] = useState(() => Date.now());
-  useEffect(() => {
-    const timer = setInterval(() => setNow(Date.now()), TICK_MS);
-    return () => clearInterval(timer);
-  }, []);
-  return now;
 }
 
 /** "40 s", "12 min", "3 h", "5 days". */

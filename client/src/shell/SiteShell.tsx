@@ -179,6 +179,7 @@ const BELONG: Readonly<Record<string, Stage>> = {
   faults: 'prove',
   practice: 'prove',
   handover: 'prove',
+  guided: 'prove',
   live: 'prove',
   log: 'prove',
   due: 'prove',

@@ -32,6 +32,7 @@ export { LiveScreen } from '../service/LiveScreen';
 export { RoofScreen } from '../roof/RoofScreen';
 export { PlatePhotoScreen } from '../plate/PhotoScreen';
 export { FirmDueScreen } from '../firm/FirmDueScreen';
+export { GuidedScreen } from '../service/GuidedScreen';
 export { HandOverScreen } from '../service/HandOverScreen';
 export { LogScreen } from '../service/LogScreen';
 export { TrendsScreen } from '../service/TrendsScreen';

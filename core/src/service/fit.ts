@@ -38,7 +38,8 @@ export function strays(points: readonly Dated[]): boolean[] {
   return off.map((distance) => distance > FAR && distance > FAR_TIMES * usual);
 }
 
-function median(values: readonly number[]): number {
+/** The middle one of some figures, or between the middle two; of none NaN. */
+export function median(values: readonly number[]): number {
   const sorted = Float64Array.from(values).sort();
   const middle = Math.floor(sorted.length / 2);
   const upper = sorted[middle] ?? Number.NaN;
