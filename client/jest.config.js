@@ -10,7 +10,7 @@ module.exports = {
   transformIgnorePatterns: [
     first.replace(
       'standard-navigation',
-      'standard-navigation|nativewind|react-native-css-interop|lucide-react-native|idb-keyval',
+      'standard-navigation|nativewind|react-native-css-interop|lucide-react-native|idb-keyval|d3-geo|d3-array|internmap',
     ),
     ...rest,
   ],

@@ -189,3 +189,20 @@ test('@phone strings are compared with each other: the weak one stands out, with
   }
   await expect(demo.getByTestId('round-lead')).toContainText('stands out');
 });
+
+test('which site may lose power first: worked out on the server, listed, on a map, as a file', async ({ demo }) => {
+  await demo.getByRole('button', { name: 'Risk of power cuts' }).click();
+  await expect(demo.getByTestId('fleet-lead')).toContainText(/worked out|at risk/, { timeout: 40_000 });
+  await expect(demo.getByTestId('fleet-Whelk Bank research raft')).toContainText('%', { timeout: 40_000 });
+  await demo.getByRole('checkbox', { name: 'Map' }).click();
+  await expect(demo.getByTestId('fleet-map')).toBeVisible();
+  const { violations } = await new AxeBuilder({ page: demo }).analyze();
+  expect(violations.map(({ id }) => id)).toEqual([]);
+  const saved = demo.waitForEvent('download');
+  await demo.getByRole('button', { name: 'Export CSV' }).click();
+  const { readFileSync } = await import('node:fs');
+  const text = readFileSync(await (await saved).path(), 'utf8');
+  expect(text.split('\r\n')[0]).toBe(
+    'site,chance,first,state_of_charge,assumed,helps,last_heard,due,over,worked_out',
+  );
+});

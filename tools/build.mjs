@@ -89,6 +89,12 @@ function shipReader() {
   );
 }
 
+/** The coasts of the world (Natural Earth 1:50m, public domain), fetched once a map is looked at. */
+function shipMap() {
+  mkdirSync(join(WEB_ROOT, 'map'), { recursive: true });
+  copyFileSync(join(ROOT, 'node_modules', 'world-atlas', 'land-50m.json'), join(WEB_ROOT, 'map', 'land.json'));
+}
+
 async function buildWeb() {
   const print = fingerprint([
     'core/src',
@@ -107,6 +113,7 @@ async function buildWeb() {
     env: { CI: '1', EXPO_OFFLINE: '1', EXPO_NO_TELEMETRY: '1', NODE_ENV: 'production' },
   });
   shipReader();
+  shipMap();
   const { precache } = await import('./precache.mjs');
   await precache(WEB_ROOT);
   stamp('web', print);

@@ -6,8 +6,11 @@ export async function precache(webRoot) {
     globDirectory: webRoot,
     globPatterns: ['**/*.{html,js,css,ttf,png,webmanifest,ico}'],
     // The reader of photos is seven megabytes that most never need: kept once it was asked for.
-    globIgnores: ['reader/**'],
-    runtimeCaching: [{ urlPattern: /\/reader\//, handler: 'CacheFirst', options: { cacheName: 'reader' } }],
+    globIgnores: ['reader/**', 'map/**'],
+    runtimeCaching: [
+      { urlPattern: /\/reader\//, handler: 'CacheFirst', options: { cacheName: 'reader' } },
+      { urlPattern: /\/map\//, handler: 'CacheFirst', options: { cacheName: 'map' } },
+    ],
     swDest: `${webRoot}/sw.js`,
     inlineWorkboxRuntime: true,
     sourcemap: false,

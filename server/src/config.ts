@@ -32,6 +32,10 @@ const schema = object({
   FIRM_CODE: string().min(12, 'FIRM_CODE is too short: at least 12 characters').optional(),
   /** A folder for a backup a day, thinned to 7 days, 5 weeks and 12 months; without it none is made. */
   BACKUP_DIR: string().optional(),
+  /** How many times side by side this server takes jobs of the fleet; 0: others do. */
+  FLEET_WORKERS: number().integer().min(0).max(64).default(1),
+  /** After so long a job of a server that died is given to another, s. */
+  FLEET_EXPIRES_S: number().integer().min(2).max(3600).default(60),
   LOG_LEVEL: string().oneOf(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
 });
 
@@ -50,6 +54,8 @@ export interface Config {
   mailFrom: string | undefined;
   backupDir: string | undefined;
   firmCode: string | undefined;
+  fleetWorkers: number;
+  fleetExpires_s: number;
   logLevel: string;
 }
 
@@ -78,6 +84,8 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
       mailFrom: read.MAIL_FROM,
       backupDir: read.BACKUP_DIR,
       firmCode: read.FIRM_CODE,
+      fleetWorkers: read.FLEET_WORKERS,
+      fleetExpires_s: read.FLEET_EXPIRES_S,
       logLevel: read.LOG_LEVEL,
     };
   } catch (error) {

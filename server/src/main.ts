@@ -5,6 +5,8 @@ import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 import { readConfig } from './config';
 import { createApp } from './http/app';
+import { today } from './http/today';
+import { openFleet } from './jobs/fleet';
 import { keepNights } from './jobs/nights';
 import { keepRolling } from './jobs/rolling';
 import { openDatabase } from './store/database';
@@ -22,9 +24,15 @@ async function main() {
   const database = await openDatabase(config.databaseUrl, (error) =>
     log.warn({ reason: error.message }, 'an idle connection to the database was lost'),
   );
-  const pool = openPool(fileURLToPath(new URL('./worker.mjs', import.meta.url)));
+  // Bundled, the threads' program lies beside this one; run from its sources (tests), where it is written.
+  const worker = import.meta.url.endsWith('.ts') ? './threads/worker.ts' : './worker.mjs';
+  const pool = openPool(fileURLToPath(new URL(worker, import.meta.url)));
   const firstCode = randomBytes(5).toString('hex');
-  const server = createServer(createApp(config, { database, pool, log, firstCode }));
+  const fleet = await openFleet(
+    { database, pool, log, today },
+    { databaseUrl: config.databaseUrl, workers: config.fleetWorkers, expires_s: config.fleetExpires_s },
+  );
+  const server = createServer(createApp(config, { database, pool, log, firstCode, fleet }));
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(config.port, config.host, resolve);
@@ -55,7 +63,9 @@ async function main() {
     server.closeIdleConnections();
     server.close(() => {
       clearTimeout(force);
-      void Promise.all([pool.close(), database.close()]).then(() => process.exit(0));
+      void Promise.all([fleet.close(), pool.close()])
+        .then(() => database.close())
+        .then(() => process.exit(0));
     });
   };
   process.on('SIGTERM', leave);

@@ -87,6 +87,8 @@ export async function startRig(
     publicUrl: 'http://lantern.example',
     backupDir: undefined,
     firmCode: undefined,
+    fleetWorkers: 0,
+    fleetExpires_s: 60,
     logLevel: 'silent',
     ...settings,
   };
@@ -96,6 +98,8 @@ export async function startRig(
     pool,
     log: pino({ level: process.env.TEST_LOG ?? 'silent' }),
     firstCode: FIRST_CODE,
+    // No queue: what asks one opens its own.
+    fleet: { ask: async () => 0, waiting: async () => 0, stop: async () => undefined, close: async () => undefined },
   };
   const app = createApp(config, around);
   const server: Server = createServer(app);

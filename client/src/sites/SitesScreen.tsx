@@ -164,6 +164,7 @@ function Foot() {
       ) : null}
       <View className="flex-row flex-wrap gap-3">
         <Button label="Due, all sites" className="grow" onPress={() => router.push('/due')} />
+        <Button label="Risk of power cuts" className="grow" onPress={() => router.push('/fleet')} />
         <Button label="Quick check" className="grow" onPress={() => router.push('/quick')} />
         <Button label="Shelf" className="grow" onPress={() => router.push('/shelf')} />
         <Button label="Firm and units" className="grow" onPress={() => router.push('/firm')} />

@@ -6,6 +6,7 @@
 export { CheckScreen } from '../check/CheckScreen';
 export { CurveScreen } from '../check/CurveScreen';
 export { FirmScreen } from '../firm/FirmScreen';
+export { FleetScreen } from '../firm/FleetScreen';
 export { PeopleScreen } from '../firm/PeopleScreen';
 export { YouScreen } from '../firm/YouScreen';
 export { AddModulesScreen } from '../plan/AddModulesScreen';

@@ -8,11 +8,13 @@ import { pinoHttp } from 'pino-http';
 import { signInLimits } from '../auth/limits';
 import { csrfCheck, identify, overHttps, sessions } from '../auth/session';
 import type { Config } from '../config';
+import type { Fleet } from '../jobs/fleet';
 import type { Database } from '../store/database';
 import type { Pool } from '../threads/pool';
 import { attachmentRoutes } from './attachments';
 import { dueRoutes } from './due';
 import { firmRoutes } from './firm';
+import { fleetRoutes } from './fleet';
 import { handOverPages, handOverRoutes } from './handover';
 import { paperRoutes } from './papers';
 import { invitationRoutes } from './invitations';
@@ -34,10 +36,12 @@ export interface Surroundings {
   log: Logger;
   /** What opens an empty server; printed where only its keeper can read it. */
   firstCode: string;
+  /** Absent: no jobs of the fleet. */
+  fleet?: Fleet;
 }
 
 /** The whole application over its surroundings: limits, sessions, routes, the web app, and problems last. */
-export function createApp(config: Config, { database, pool, log, firstCode }: Surroundings): Express {
+export function createApp(config: Config, { database, pool, log, firstCode, fleet }: Surroundings): Express {
   const app = express();
   // Behind a proxy the address and the protocol are what the proxy says, if it is one that we were told of.
   app.set('trust proxy', config.trustProxy);
@@ -89,6 +93,7 @@ export function createApp(config: Config, { database, pool, log, firstCode }: Su
   api.use(dueRoutes(config, database, pool));
   api.use(handOverRoutes(config, database, pool));
   api.use(liveRoutes(database));
+  api.use(fleetRoutes(database, fleet ?? null));
   api.use(recordRoutes(database));
   api.use(shelfRoutes(database));
   api.use(firmRoutes(database, pool));

@@ -40,7 +40,14 @@ export async function backup(databaseUrl: string, file: string): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'lantern-backup-'));
   try {
     const dump = join(folder, DUMP);
-    await run(tool('pg_dump'), ['--format=custom', '--no-owner', '--no-privileges', `--file=${dump}`, databaseUrl]);
+    await run(tool('pg_dump'), [
+      '--format=custom',
+      '--exclude-schema=pgboss',
+      '--no-owner',
+      '--no-privileges',
+      `--file=${dump}`,
+      databaseUrl,
+    ]);
     const manifest: Manifest = {
       format: 'true-lantern-backup',
       version: 1,

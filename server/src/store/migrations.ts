@@ -208,6 +208,23 @@ const STEPS: { name: string; sql: string }[] = [
       );
     `,
   },
+  {
+    name: '010-fleet',
+    sql: `
+      create table fleet (
+        site_id uuid not null references sites on delete cascade,
+        firm_id uuid not null references firms,
+        span text not null check (span in ('week', 'winter')),
+        revision integer not null,
+        on_day date not null,
+        found jsonb not null,
+        times integer not null default 1,
+        computed_at timestamptz not null default now(),
+        primary key (site_id, span)
+      );
+      create index fleet_firm on fleet (firm_id, span);
+    `,
+  },
 ];
 
 /** The names of all steps: what a database of this version has. */

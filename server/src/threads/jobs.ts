@@ -2,6 +2,8 @@ import {
   checkSystemFile,
   dueOf,
   FaultError,
+  fleetSite,
+  type FleetSpan,
   handOver,
   linkFaultsByRow,
   modelOf,
@@ -60,6 +62,8 @@ export const jobs = {
     const { latitude_deg, longitude_deg } = file.site;
     return { due: dueOf(file, on, days), latitude_deg: latitude_deg ?? null, longitude_deg: longitude_deg ?? null };
   },
+  /** Whether a site may lose power in the days to come. */
+  fleet: ({ file, on, span }: { file: SystemFile; on: number; span: FleetSpan }) => fleetSite(file, on, span),
   handover: ({ file, on, proposal }: { file: SystemFile; on: number; proposal?: string }) =>
     handOver(file, on, proposal),
   /** Keys of the licensed steps of some proposals; null of one that does not apply, since it has no order. */

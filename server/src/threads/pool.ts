@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import { FaultError } from '@true-lantern/core';
 import { Piscina } from 'piscina';
 import { Problem, tooBusy } from '../problem';
@@ -31,9 +32,11 @@ export function openPool(worker: string, longest_ms = LONGEST_MS): Pool {
   });
   // Pictures have a thread and a queue of their own: a day's photos hold up no paper, and a slow file no photo.
   const [pictures, others] = [lane(1, 64), lane(2, 32)];
+  // A firm of a thousand sites takes minutes: nobody's paper waits for that.
+  const fleet = lane(Math.max(1, availableParallelism() - 1), 64);
   return {
     async run(job, input) {
-      const { turns, threads } = job === 'picture' || job === 'logo' ? pictures : others;
+      const { turns, threads } = job === 'fleet' ? fleet : job === 'picture' || job === 'logo' ? pictures : others;
       const turn = turns.take();
       // What is full now may not be in a minute: nothing is wrong with what was asked.
       if (!turn) throw tooBusy();
@@ -54,7 +57,7 @@ export function openPool(worker: string, longest_ms = LONGEST_MS): Pool {
         giveUp();
       }
     },
-    close: async () => void (await Promise.all([pictures.threads.destroy(), others.threads.destroy()])),
+    close: async () => void (await Promise.all([pictures, others, fleet].map(({ threads }) => threads.destroy()))),
   };
 }
 
