@@ -95,6 +95,9 @@ export const ensureChromium = () => ensureDebian('chromium', () => existsSync(CH
 
 export const ensureSpice = () => ensureDebian('ngspice', () => existsSync('/usr/bin/ngspice'));
 
+/** The broker that the tests of live values speak to. */
+export const ensureBroker = () => ensureDebian('mosquitto', () => existsSync('/usr/sbin/mosquitto'));
+
 export const freePort = () =>
   new Promise((resolve, reject) => {
     const probe = createServer();

@@ -8,6 +8,7 @@ import { startPostgres } from './postgres.mjs';
 import {
   ensureChromium,
   ensureSpice,
+  ensureBroker,
   ensurePackages,
   freePort,
   healthy,
@@ -27,6 +28,7 @@ runMain(async () => {
   ensurePackages();
   ensureChromium();
   ensureSpice();
+  ensureBroker();
   const database = await startPostgres('test-pg', { throwaway: true });
   let server;
   const tally = { passed: 0, failed: 0 };

@@ -226,5 +226,6 @@ export { readPlate, type Plate } from './plate/plate';
 export type { PlateField } from './plate/plate-field';
 export type { PlateKind } from './plate/labels';
 export { bestReading, darkOnLight, evenLight, linesIn, tiltOf, TILT_STEP, type PictureLine } from './plate/picture';
+export { liveExpected, type Heard, type LiveExpected } from './service/live-expected';
 export { liveLine, liveLines, MOST_A_MINUTE, MOST_LINES, type LiveValue, type RefusedLine } from './service/live';
 export { roofRefusal, roofRoom, type RoofRoom } from './roof/room';

@@ -9,6 +9,9 @@ import { today } from './http/today';
 import { openFleet } from './jobs/fleet';
 import { keepNights } from './jobs/nights';
 import { keepRolling } from './jobs/rolling';
+import { openIngest } from './live/ingest';
+import { keepMqtt } from './live/mqtt';
+import { keepSockets } from './live/sockets';
 import { openDatabase } from './store/database';
 import { noFirmYet } from './store/firms';
 import { openPool } from './threads/pool';
@@ -32,7 +35,12 @@ async function main() {
     { database, pool, log, today },
     { databaseUrl: config.databaseUrl, workers: config.fleetWorkers, expires_s: config.fleetExpires_s },
   );
-  const server = createServer(createApp(config, { database, pool, log, firstCode, fleet }));
+  const ingest = openIngest(database);
+  const server = createServer(createApp(config, { database, pool, log, firstCode, fleet, ingest }));
+  const endSockets = keepSockets(server, ingest, log);
+  const endMqtt = config.mqttUrl
+    ? keepMqtt(config.mqttUrl, { pool: database.pool, ingest, log, databaseUrl: config.databaseUrl })
+    : async () => undefined;
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(config.port, config.host, resolve);
@@ -58,12 +66,13 @@ async function main() {
     leaving = true;
     endNights();
     endRolling();
+    endSockets();
     setTimeout(() => process.exit(1), LEAVE_MS).unref();
     const force = setTimeout(() => server.closeAllConnections(), GRACE_MS);
     server.closeIdleConnections();
     server.close(() => {
       clearTimeout(force);
-      void Promise.all([fleet.close(), pool.close()])
+      void Promise.all([fleet.close(), pool.close(), endMqtt()])
         .then(() => database.close())
         .then(() => process.exit(0));
     });

@@ -87,6 +87,7 @@ export async function startRig(
     publicUrl: 'http://lantern.example',
     backupDir: undefined,
     firmCode: undefined,
+    mqttUrl: undefined,
     fleetWorkers: 0,
     fleetExpires_s: 60,
     logLevel: 'silent',

@@ -1,18 +1,28 @@
-import { partTitle, QUANTITIES, readingText } from '@true-lantern/core';
+import {
+  bandText,
+  liveExpected,
+  partTitle,
+  QUANTITIES,
+  readingText,
+  subjectName,
+  type LiveExpected,
+} from '@true-lantern/core';
 import type { Feed, LiveSeries, LiveSpan } from '@true-lantern/wire';
 import { router } from 'expo-router';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
 import { endFeed, makeFeed, useFeeds, useFeedsAgain, useLive } from '../data/live';
 import { useOpenSite } from '../data/open-site';
 import { useMayWrite } from '../data/session';
 import { useUnits } from '../data/units';
+import { JUDGED } from '../entry/ReadingPad';
 import { useWidth } from '../kit/chart';
 import { useAttempt } from '../kit/attempt';
 import { Button, Chip, Plain, Waiting } from '../kit/controls';
 import { shortDay } from '../kit/dates';
 import { useGround } from '../kit/ground';
+import { Mark } from '../kit/mark';
 import { useNow } from '../kit/now';
 import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
@@ -33,6 +43,20 @@ export function LiveScreen() {
   const [span, setSpan] = useState<LiveSpan>('day');
   const { data, error, isPending, refetch } = useLive(site.id, span);
   const now = useNow(TICK_MS);
+  const expected = useMemo(
+    () =>
+      liveExpected(
+        site.judged,
+        (data?.series ?? []).map(({ subject, quantity, value, at }) => ({
+          subject,
+          quantity,
+          value,
+          at: Date.parse(at),
+        })),
+      ),
+    [site.judged, data],
+  );
+  const outside = expected.filter(({ judged }) => judged === 'outside');
   const newest = Math.max(...(data?.series ?? []).map(({ at }) => Date.parse(at)));
   return (
     <View className="flex-1">
@@ -59,6 +83,16 @@ export function LiveScreen() {
               No signal: these are the values this device last saw.
             </T>
           ) : null}
+          {outside.length > 0 && now - newest < FRESH_MS ? (
+            <View className="mx-[18px] mt-3 gap-2 border-l-[5px] border-ink pl-3" role="alert" testID="live-outside">
+              {outside.map(({ subject, quantity }) => (
+                <T key={`${subject} ${quantity}`} look="head">
+                  {`${QUANTITIES[quantity][1]} of ${subjectName(site.model, subject)} is out of range.`}
+                </T>
+              ))}
+              <Button label="Find the fault" onPress={() => router.navigate(`/site/${site.id}/faults`)} />
+            </View>
+          ) : null}
           <View role="radiogroup" aria-label="How far back" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
             {SPANS.map(([one, label]) => (
               <Chip key={one} label={label} on={span === one} onPress={() => setSpan(one)} />
@@ -69,6 +103,7 @@ export function LiveScreen() {
               key={`${one.subject} ${one.quantity}`}
               series={one}
               now={now}
+              expected={expected.find((row) => row.subject === one.subject && row.quantity === one.quantity) ?? null}
               name={partTitle(site.model.system, one.subject) ?? one.subject}
             />
           ))}
@@ -88,7 +123,14 @@ export function agoText(ms: number): string {
   return `${Math.round(seconds / 86_400)} days`;
 }
 
-function Series({ series, name, now }: { series: LiveSeries; name: string; now: number }) {
+interface SeriesProps {
+  series: LiveSeries;
+  name: string;
+  now: number;
+  expected: LiveExpected | null;
+}
+
+function Series({ series, name, now, expected }: SeriesProps) {
   const units = useUnits();
   const { subject, quantity, at, value, steps } = series;
   const [unit, label] = QUANTITIES[quantity];
@@ -102,12 +144,18 @@ function Series({ series, name, now }: { series: LiveSeries; name: string; now: 
         <View className="min-w-0 flex-1">
           <T look="head">{name}</T>
           <T look="fact">{label}</T>
+          {expected ? (
+            <T look="fact" testID="live-expected">
+              {`expected ${bandText({ ...expected, unit }, units)}`}
+            </T>
+          ) : null}
         </View>
+        {expected ? <Mark verdict={JUDGED[expected.judged].verdict} size={22} /> : null}
         <View className="items-end">
           <T look="figure" className={age > FRESH_MS ? 'text-soft' : 'text-ink'}>
             {text(value)}
           </T>
-          <T look="fact">{`${agoText(age)} ago`}</T>
+          <T look="fact">{`${agoText(age)} ago${expected ? `, ${JUDGED[expected.judged].word}` : ''}`}</T>
         </View>
       </View>
       <Course steps={steps} label={`${label} of ${name} over time`} />

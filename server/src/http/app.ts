@@ -9,6 +9,7 @@ import { signInLimits } from '../auth/limits';
 import { csrfCheck, identify, overHttps, sessions } from '../auth/session';
 import type { Config } from '../config';
 import type { Fleet } from '../jobs/fleet';
+import { openIngest, type Ingest } from '../live/ingest';
 import type { Database } from '../store/database';
 import type { Pool } from '../threads/pool';
 import { attachmentRoutes } from './attachments';
@@ -38,10 +39,12 @@ export interface Surroundings {
   firstCode: string;
   /** Absent: no jobs of the fleet. */
   fleet?: Fleet;
+  /** The way in for live values; absent: the app opens its own. */
+  ingest?: Ingest;
 }
 
 /** The whole application over its surroundings: limits, sessions, routes, the web app, and problems last. */
-export function createApp(config: Config, { database, pool, log, firstCode, fleet }: Surroundings): Express {
+export function createApp(config: Config, { database, pool, log, firstCode, fleet, ingest }: Surroundings): Express {
   const app = express();
   // Behind a proxy the address and the protocol are what the proxy says, if it is one that we were told of.
   app.set('trust proxy', config.trustProxy);
@@ -75,7 +78,7 @@ export function createApp(config: Config, { database, pool, log, firstCode, flee
     next();
   });
   api.use(overHttps(config));
-  api.use(feedRoute(database));
+  api.use(feedRoute(ingest ?? openIngest(database)));
   // Who is asking, before the request is read.
   api.use(sessions(config, database.pool));
   api.use(identify(database));

@@ -1,39 +1,27 @@
-import { liveLines, MOST_A_MINUTE, MOST_LINES } from '@true-lantern/core';
-import { isUuid, type Feed, type LiveAnswer, type LiveAnswerOfSite, type LiveSpan } from '@true-lantern/wire';
+import { isUuid, type Feed, type LiveAnswerOfSite, type LiveSpan } from '@true-lantern/wire';
 import express, { Router } from 'express';
-import { consume, limiterOf } from '../auth/limits';
 import { only, whoIs, writerIs } from '../auth/session';
 import { audit } from '../store/audit';
 import type { Database } from '../store/database';
-import { endLink, linksOf, makeLink, openLink } from '../store/links';
-import { keepLive, liveOf, partIds } from '../store/live';
+import { endLink, linksOf, makeLink } from '../store/links';
+import { liveOf } from '../store/live';
+import { bearerOf, TooMany, type Ingest } from '../live/ingest';
 import { param } from './param';
-import { Problem } from '../problem';
 import { requireSite } from './require-site';
 
 const SPANS: readonly LiveSpan[] = ['day', 'month', 'year'];
 
 /** Where systems send: by a token of their own that can do nothing else, without cookies, hence before all that asks for them. */
-export function feedRoute(database: Database): Router {
+export function feedRoute(ingest: Ingest): Router {
   const router = Router();
-  const rate = limiterOf(database.pool, 'live', MOST_A_MINUTE, 60);
-
   router.post('/live', express.text({ type: () => true, limit: '512kb' }), async (request, response) => {
-    const token = /^Bearer ([\w-]{10,100})$/.exec(request.headers.authorization ?? '')?.[1];
-    const feed = token ? await openLink(database, 'feed', token) : null;
-    if (!feed?.siteId) throw new Problem(401, 'This token is not known, or has ended.');
-    const text = typeof request.body === 'string' ? request.body : '';
-    const { values, refused, lines } = liveLines(text, Date.now(), await partIds(database.pool, feed.siteId));
-    if (lines > MOST_LINES)
-      throw new Problem(413, `A request has ${MOST_LINES} lines at most. Send the rest in another.`);
-    // Counted by lines, understood or not: a device that sends nonsense fills nothing either.
-    const { consumedPoints, msBeforeNext } = await consume(rate, feed.siteId, Math.max(1, lines));
-    if (consumedPoints > MOST_A_MINUTE) {
-      response.set('Retry-After', String(Math.ceil(msBeforeNext / 1000)));
-      throw new Problem(429, `A site sends ${MOST_A_MINUTE} lines a minute at most.`);
+    try {
+      const text = typeof request.body === 'string' ? request.body : '';
+      response.json(await ingest(bearerOf(request.headers.authorization), text));
+    } catch (error) {
+      if (error instanceof TooMany) response.set('Retry-After', String(error.wait_s));
+      throw error;
     }
-    await keepLive(database.pool, feed.siteId, values);
-    response.json({ kept: values.length, refused } satisfies LiveAnswer);
   });
   return router;
 }
