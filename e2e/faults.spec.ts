@@ -16,6 +16,8 @@ test('a fault is found off line: one reading after the other, the cause first, w
   // Whatever is asked first: the pad is there, and what is typed is weighed at once.
   const before = await demo.getByTestId('faults-lead').textContent();
   for (const key of ['9', '9']) await next.getByRole('button', { name: key, exact: true }).click();
+  // What is typed moves the bars before it is saved.
+  await expect(demo.getByTestId('as-typed')).toContainText('%', { timeout: 15_000 });
   await demo.getByRole('button', { name: 'Save reading' }).click();
   await expect.poll(() => demo.getByTestId('faults-lead').textContent(), { timeout: 15_000 }).not.toBe(before);
   await demo

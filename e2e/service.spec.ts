@@ -202,7 +202,26 @@ test('which site may lose power first: worked out on the server, listed, on a ma
   await demo.getByRole('button', { name: 'Export CSV' }).click();
   const { readFileSync } = await import('node:fs');
   const text = readFileSync(await (await saved).path(), 'utf8');
-  expect(text.split('\r\n')[0]).toBe(
-    'site,chance,first,state_of_charge,assumed,helps,last_heard,due,over,worked_out',
-  );
+  expect(text.split('\r\n')[0]).toBe('site,chance,first,state_of_charge,assumed,helps,last_heard,due,over,worked_out');
+});
+
+test('@phone several sites become a trip: their order, what is due there, what to take along', async ({ demo }) => {
+  await demo.getByRole('button', { name: 'Due, all sites' }).click();
+  await expect(demo.getByTestId('firm-due-lead')).toContainText('overdue', { timeout: 20_000 });
+  const [first, second] = ['Gannet Ledge bird observatory', 'Whelk Bank research raft'];
+  for (const name of [first, second]) await demo.getByRole('checkbox', { name: `${name}: on the trip` }).click();
+  await demo.getByRole('button', { name: 'Plan a trip to 2 sites' }).click();
+  await expect(demo.getByTestId('trip-lead')).toContainText('at 2 sites');
+  await expect(demo.getByText(`1. ${first}`)).toBeVisible();
+  await expect(demo.getByText('Take along')).toBeVisible();
+  await demo.getByRole('button', { name: `${first}: later` }).click();
+  await expect(demo.getByText(`2. ${first}`)).toBeVisible();
+  await demo.getByLabel('Day (YYYY-MM-DD)').fill('2026-12-04');
+  await demo.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(demo.getByTestId('trip-lead')).toContainText('4 Dec 2026');
+  const { violations } = await new AxeBuilder({ page: demo }).analyze();
+  expect(violations.map(({ id }) => id)).toEqual([]);
+  await demo.getByRole('button', { name: 'Remove trip' }).click();
+  await expect(demo.getByTestId('firm-due-lead')).toBeVisible();
+  await expect(demo.getByTestId('trip')).toHaveCount(0);
 });

@@ -208,6 +208,7 @@ export { chargeNow, type ChargeNow } from './service/charge-now';
 export { dateOf, dayFrom, dayOf } from './service/days';
 export { dueOf, type Due } from './service/due';
 export { farOut, type FarOut } from './service/far-out';
+export { tripKit, type TripThing } from './service/trip-kit';
 export { fleetSite, winterDays, type FleetSite, type FleetSpan } from './service/fleet';
 export { found as foundIn, timelineOf, timelineTable, type TimeLine } from './service/timeline';
 export { trendsOf, type Trend, type TrendPoint } from './service/trends';

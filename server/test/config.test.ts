@@ -30,6 +30,9 @@ describe('settings', () => {
       publicUrl: undefined,
       backupDir: undefined,
       firmCode: undefined,
+      mqttUrl: undefined,
+      fleetWorkers: 1,
+      fleetExpires_s: 60,
       logLevel: 'info',
     }));
   test('what is said is taken', () =>

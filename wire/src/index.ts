@@ -9,4 +9,5 @@ export * from './people';
 export * from './problems';
 export * from './session';
 export * from './sites';
+export * from './trips';
 export * from './units';

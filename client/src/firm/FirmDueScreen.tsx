@@ -4,9 +4,12 @@ import { router } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { endCalendar, makeCalendar, useCalendar, useFirmDue, useGivenAgain } from '../data/given';
+import { newId } from '../data/ids';
+import { useMayWrite } from '../data/session';
+import { useTrips, useTripWriter } from '../data/trips';
 import { useAttempt } from '../kit/attempt';
 import { Button, Chip, Plain, Row, Waiting } from '../kit/controls';
-import { momentText } from '../kit/dates';
+import { momentText, shortDay } from '../kit/dates';
 import { whenDue } from '../kit/due-words';
 import { Page } from '../kit/page';
 import { Heading, T } from '../kit/text';
@@ -30,6 +33,8 @@ export function FirmDueScreen() {
   const { data, error, isPending, refetch } = useFirmDue(within);
   const [here, setHere] = useState<Place | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [chosen, setChosen] = useState<string[]>([]);
+  const mayWrite = useMayWrite();
   const sites = sorted(
     (data?.sites ?? []).filter(({ due }) => due.length > 0),
     here,
@@ -76,9 +81,19 @@ export function FirmDueScreen() {
           <Button label="Try again" kind="main" onPress={() => void refetch()} />
         </Plain>
       ) : null}
+      <Trips />
       {sites.map((site) => (
-        <SiteJobs key={site.id} site={site} here={here} />
+        <SiteJobs
+          key={site.id}
+          site={site}
+          here={here}
+          chosen={mayWrite ? chosen.includes(site.id) : null}
+          onChoose={() =>
+            setChosen(chosen.includes(site.id) ? chosen.filter((id) => id !== site.id) : [...chosen, site.id])
+          }
+        />
       ))}
+      <PlanTrip sites={chosen} onTrouble={setTrouble} />
       <Calendar />
     </Page>
   );
@@ -103,7 +118,15 @@ function away_km({ latitude_deg, longitude_deg }: SiteDue, { latitude, longitude
   return 2 * EARTH_KM * Math.asin(Math.sqrt(Math.min(1, across + along)));
 }
 
-function SiteJobs({ site, here }: { site: SiteDue; here: Place | null }) {
+interface SiteJobsProps {
+  site: SiteDue;
+  here: Place | null;
+  /** Whether it goes on the trip; null where none may be planned. */
+  chosen: boolean | null;
+  onChoose(): void;
+}
+
+function SiteJobs({ site, here, chosen, onChoose }: SiteJobsProps) {
   const km = here ? away_km(site, here) : null;
   const overdue = site.due.filter(({ overdue_d }) => overdue_d > 0).length;
   return (
@@ -124,6 +147,11 @@ function SiteJobs({ site, here }: { site: SiteDue; here: Place | null }) {
           </T>
         </View>
       </Row>
+      {chosen === null ? null : (
+        <View className="flex-row px-[18px] py-2">
+          <Chip many label="On the trip" aria-label={`${site.name}: on the trip`} on={chosen} onPress={onChoose} />
+        </View>
+      )}
       {site.due.slice(0, SHOWN).map((one) => (
         <View
           key={`${one.key} ${one.subject}`}
@@ -141,6 +169,47 @@ function SiteJobs({ site, here }: { site: SiteDue; here: Place | null }) {
     </View>
   );
 }
+
+/** A trip to the sites that were chosen, in the order of the choosing. */
+function PlanTrip({ sites, onTrouble }: { sites: string[]; onTrouble(says: string): void }) {
+  const { save } = useTripWriter();
+  if (sites.length === 0) return null;
+  const where = counted(sites.length, 'site');
+  return (
+    <View className="px-[18px] pt-5">
+      <Button
+        kind="main"
+        label={`Plan a trip to ${where}`}
+        onPress={() => {
+          const id = newId();
+          // Only with a signal: what is not saved is said here.
+          void save({ id, title: `Trip to ${where}`, day: '', sites, note: '' })
+            .then(() => router.push(`/trip/${id}`))
+            .catch((problem: unknown) => onTrouble((problem as Error).message));
+        }}
+      />
+    </View>
+  );
+}
+
+/** Trips that were planned. */
+function Trips() {
+  const { data } = useTrips();
+  if (!data || data.trips.length === 0) return null;
+  return (
+    <View className="pt-4">
+      {data.trips.slice(0, MOST_TRIPS).map(({ id, title, day, sites }) => (
+        <Row key={id} onPress={() => router.push(`/trip/${id}`)} testID="trip">
+          <View className="min-w-0 flex-1">
+            <T look="head">{title}</T>
+            <T look="fact">{[day ? shortDay(day) : 'no day yet', counted(sites.length, 'site')].join(' \u00b7 ')}</T>
+          </View>
+        </Row>
+      ))}
+    </View>
+  );
+}
+const MOST_TRIPS = 5;
 
 /** An address that a calendar program follows: one's own, told once, ended at any time. */
 function Calendar() {

@@ -7,6 +7,7 @@ export { CheckScreen } from '../check/CheckScreen';
 export { CurveScreen } from '../check/CurveScreen';
 export { FirmScreen } from '../firm/FirmScreen';
 export { FleetScreen } from '../firm/FleetScreen';
+export { TripScreen } from '../firm/TripScreen';
 export { PeopleScreen } from '../firm/PeopleScreen';
 export { YouScreen } from '../firm/YouScreen';
 export { AddModulesScreen } from '../plan/AddModulesScreen';

@@ -162,8 +162,8 @@ function hurting(ranked: readonly Weighed[]): Named | null {
   const [first] = ranked;
   if (!first || causeOf(first.candidate.code).hurts) return null;
   const found = ranked.find(
-    ({ candidate, and, probability, before }) =>
-      !and && probability >= Math.max(HURTING, RAISED * before) && causeOf(candidate.code).hurts,
+    ({ candidate, and, plain, before }) =>
+      !and && plain >= Math.max(HURTING, RAISED * before) && causeOf(candidate.code).hurts,
   );
   return found ? named(found.candidate) : null;
 }

@@ -17,6 +17,8 @@ export interface Weighed {
   /** The second of two at once. */
   and?: Candidate;
   probability: number;
+  /** The same before it is calibrated: what can hurt is looked for in this. */
+  plain: number;
   /** What it was before anything was read. */
   before: number;
   /** The likeliest of its sizes; null where it has none. */
@@ -81,16 +83,18 @@ export function weigh(
   const before = scored.reduce((total, { prior }) => total + Math.exp(prior), 0);
   const top = Math.max(...all.map(([, , log]) => log));
   const sum = all.reduce((total, [, , log]) => total + Math.exp(log - top), 0);
-  const ranked = all
-    .map(([one, other, log]): Weighed => ({
-      candidate: one.candidate,
-      ...(other ? { and: other.candidate } : {}),
-      probability: Math.exp(log - top) / sum,
-      before: (Math.exp(one.prior) / before) * (other ? Math.exp(other.prior) / before : 1),
-      size: one.size,
-      state: other ? both(one.state, other.state) : one.state,
-    }))
-    .sort((a, b) => b.probability - a.probability || nameOf(a).localeCompare(nameOf(b)));
+  const weighed = all.map(([one, other, log]): Weighed => ({
+    candidate: one.candidate,
+    ...(other ? { and: other.candidate } : {}),
+    probability: Math.exp(log - top) / sum,
+    plain: Math.exp(log - top) / sum,
+    before: (Math.exp(one.prior) / before) * (other ? Math.exp(other.prior) / before : 1),
+    size: one.size,
+    state: other ? both(one.state, other.state) : one.state,
+  }));
+  const ranked = (reads.length > 0 ? calibrated(weighed) : weighed).sort(
+    (a, b) => b.probability - a.probability || nameOf(a).localeCompare(nameOf(b)),
+  );
   return {
     ranked,
     reads,
@@ -100,6 +104,24 @@ export function weigh(
     cellsOf: (weighed) => plain.cells(predictor, weighed.state, [weighed.candidate, weighed.and]),
   };
 }
+
+/**
+ * Chances as often right as they say. Weighed as the book has it they are too modest: of what is said with 45 %, two thirds
+ * are so (docs/faults.md), since a technician reads what bears on the fault, and its bands are wider than a good meter
+ * errs. Raised to a power, cause by cause at its part, whatever its places are; with nothing read they are left.
+ */
+function calibrated(weighed: readonly Weighed[]): Weighed[] {
+  const keyOf = ({ candidate: { code, subject } }: Weighed) => `${code} ${subject}`;
+  const sums = new Map<string, number>();
+  for (const one of weighed) sums.set(keyOf(one), (sums.get(keyOf(one)) ?? 0) + one.probability);
+  const whole = [...sums.values()].reduce((sum, chance) => sum + chance ** SHARPER, 0);
+  return weighed.map((one) => {
+    const chance = sums.get(keyOf(one)) ?? 0;
+    return chance > 0 ? { ...one, probability: (one.probability / chance) * (chance ** SHARPER / whole) } : one;
+  });
+}
+/** By 274 made cases: Brier's score .167 at 1, .144 at 1.3, .138 at 1.5; 220 others: .174 at 1, .153 at 1.35. */
+const SHARPER = 1.35;
 
 const nameOf = ({ candidate: { code, subject, position }, and }: Weighed) =>
   `${code} ${subject} ${JSON.stringify(position ?? null)} ${and ? `${and.code} ${and.subject}` : ''}`;

@@ -29,6 +29,7 @@ import { recordRoutes } from './records';
 import { sessionRoutes } from './session';
 import { shelfRoutes } from './shelf';
 import { siteRoutes } from './sites';
+import { tripRoutes } from './trips';
 
 /** Stateless: sessions, limits and data are in the database, so that more of these can stand behind a balancer. */
 export interface Surroundings {
@@ -97,6 +98,7 @@ export function createApp(config: Config, { database, pool, log, firstCode, flee
   api.use(handOverRoutes(config, database, pool));
   api.use(liveRoutes(database));
   api.use(fleetRoutes(database, fleet ?? null));
+  api.use(tripRoutes(database));
   api.use(recordRoutes(database));
   api.use(shelfRoutes(database));
   api.use(firmRoutes(database, pool));

@@ -225,6 +225,19 @@ const STEPS: { name: string; sql: string }[] = [
       create index fleet_firm on fleet (firm_id, span);
     `,
   },
+  {
+    name: '011-trips',
+    sql: `
+      create table trips (
+        id uuid primary key,
+        firm_id uuid not null references firms,
+        body jsonb not null,
+        updated_at timestamptz not null default now(),
+        deleted_at timestamptz
+      );
+      create index trips_firm on trips (firm_id);
+    `,
+  },
 ];
 
 /** The names of all steps: what a database of this version has. */

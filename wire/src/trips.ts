@@ -1,0 +1,35 @@
+import { array, object, string } from 'yup';
+import { isUuid } from './ids';
+import { keepable } from './text';
+
+/** Several sites on one day, in the order in which they are visited. */
+export interface Trip {
+  id: string;
+  title: string;
+  /** YYYY-MM-DD; empty: not fixed yet. */
+  day: string;
+  sites: string[];
+  note: string;
+}
+/** GET /trips. */
+export interface TripsAnswer {
+  trips: Trip[];
+}
+const MOST_SITES = 100;
+/** PUT /trips/:id. */
+export const tripSchema = object({
+  title: keepable(string().trim().min(1, 'is missing').max(200, 'is too long').defined('is missing')),
+  day: string()
+    .defined('is missing')
+    .matches(/^$|^\d{4}-\d{2}-\d{2}$/, 'is no day such as 2026-12-01')
+    .test('day', 'is no day of the calendar', (day) => day === '' || Number.isFinite(Date.parse(day))),
+  sites: array()
+    .of(
+      string()
+        .defined()
+        .test('uuid', 'is no site', (id) => isUuid(id)),
+    )
+    .max(MOST_SITES, 'are too many')
+    .required('is missing'),
+  note: keepable(string().max(5000, 'is too long').defined('is missing')),
+});
