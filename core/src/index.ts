@@ -22,6 +22,7 @@ export { compare, type Comparison } from './proposal/compare';
 export { jsonSchema } from './system/json-schema';
 export { estimateClimate, type ClimateEstimate } from './sun/estimate';
 export { readEpw, type EpwClimate } from './sun/epw';
+export { itemOfPlate } from './shelf/match';
 export { searchShelf } from './shelf/search';
 export { itemsOfTable, shelfTable } from './shelf/table';
 export { warningsOf } from './system/warnings';

@@ -31,12 +31,18 @@ async function main() {
   const worker = import.meta.url.endsWith('.ts') ? './threads/worker.ts' : './worker.mjs';
   const pool = openPool(fileURLToPath(new URL(worker, import.meta.url)));
   const firstCode = randomBytes(5).toString('hex');
+  // Without the queue of jobs (no right to make its schema) everything else goes on.
   const fleet = await openFleet(
     { database, pool, log, today },
     { databaseUrl: config.databaseUrl, workers: config.fleetWorkers, expires_s: config.fleetExpires_s },
-  );
+  ).catch((error: unknown) => {
+    log.error({ reason: (error as Error).message }, 'the queue of jobs could not be opened');
+    return null;
+  });
   const ingest = openIngest(database);
-  const server = createServer(createApp(config, { database, pool, log, firstCode, fleet, ingest }));
+  const server = createServer(
+    createApp(config, { database, pool, log, firstCode, ingest, ...(fleet ? { fleet } : {}) }),
+  );
   const endSockets = keepSockets(server, ingest, log);
   const endMqtt = config.mqttUrl
     ? keepMqtt(config.mqttUrl, { pool: database.pool, ingest, log, databaseUrl: config.databaseUrl })
@@ -72,7 +78,7 @@ async function main() {
     server.closeIdleConnections();
     server.close(() => {
       clearTimeout(force);
-      void Promise.all([fleet.close(), pool.close(), endMqtt()])
+      void Promise.all([fleet?.close(), pool.close(), endMqtt()])
         .then(() => database.close())
         .then(() => process.exit(0));
     });

@@ -20,7 +20,7 @@ let token: string;
 let server: Server;
 let end: () => void;
 let base: string;
-const SILENT_MS = 400;
+const SILENT_MS = 2000;
 
 beforeAll(async () => {
   rig = await startRig();

@@ -1,17 +1,10 @@
-import type { Sample } from '@true-lantern/core';
-import { readPreference, writePreference } from './preferences';
+import { readPreference, writePreference, type Running } from './preferences';
 import { createStore, type Store } from './store';
 
 /** Procedures that run by the clock. */
 export type Procedure = 'capacity' | 'acceptance';
 
-/** A procedure under way: by the device's own clock, so that it goes on while the phone is locked or the page closed. */
-export interface Running {
-  /** When it was begun, ms since 1970. */
-  begun: number;
-  ambient_C: number;
-  samples: Sample[];
-}
+export type { Running };
 
 const store: Store<Record<string, Running>> = createStore(readPreference('clock') ?? {});
 const keyOf = (site: string, procedure: Procedure) => `${site} ${procedure}`;

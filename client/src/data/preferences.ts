@@ -1,6 +1,14 @@
 import { noteTrouble } from './trouble';
+import type { Sample } from '@true-lantern/core';
 import type { Units } from '@true-lantern/core/base';
-import type { Running } from './clock';
+
+/** A test under way: by the device's own clock, so that it goes on while the phone is locked or the page closed. */
+export interface Running {
+  /** When it was begun, ms since 1970. */
+  begun: number;
+  ambient_C: number;
+  samples: Sample[];
+}
 
 /** Small choices that belong to this device, not to the firm. */
 interface Preferences {

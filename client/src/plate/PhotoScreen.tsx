@@ -153,7 +153,12 @@ function Found({ photo, file, known, partId }: FoundProps) {
     const row = partId ? rowOfPart(site, partId) : null;
     if (row && partId) {
       const graded = Object.fromEntries(chosen.map(({ field }) => [`evidence/${field}`, { grade: 'nameplate' }]));
-      const before = Object.fromEntries(chosen.map(({ field }) => [field, storedValue(row, field)]));
+      const before = Object.fromEntries(
+        chosen.flatMap(({ field }) => [
+          [field, storedValue(row, field)],
+          [`evidence/${field}`, row.evidence[field] ?? null],
+        ]),
+      );
       setFields(site, row, { ...set, ...graded });
       void addPhoto(site, partId, file);
       offerUndo(`${chosen.length} figures taken from the plate`, () => setFields(site, row, before));

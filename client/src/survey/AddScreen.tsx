@@ -4,6 +4,7 @@ import {
   isListName,
   isShelfKind,
   isSingleName,
+  itemOfPlate,
   nameOfRow,
   setOnRow,
   type PartKind,
@@ -121,6 +122,8 @@ function NewPart({ site, kind, start, seen }: NewPartProps) {
   const [draft, setDraft] = useState<PartRow>(() =>
     platedDraft(filled(firstDraft(site, kind, seen?.set), start), plate),
   );
+  const { items } = useShelf();
+  const likely = plate ? itemOfPlate(kind, plate.set, items) : null;
   const [picked, setPicked] = useState<string | null>(start?.id ?? null);
   /** A module taken from the shelf for this array: it is recorded together with it. */
   const [module, setModule] = useState<PartRow | null>(null);
@@ -130,18 +133,15 @@ function NewPart({ site, kind, start, seen }: NewPartProps) {
   const { open, editor } = useEditor({ site, row: draft, specs, onSave: take });
   const pick = (item: StoredItem) => {
     setPicked(item.id);
-    if (kind !== 'arrays') return setDraft(filled(draft, item));
-    const known = site.rows.find((row) => row.kind === 'moduleTypes' && row.body.label === item.label);
-    const row = known ?? filled(draftRow(site, 'moduleTypes', {}), item);
+    // What stands on its own plate stays as it was read there.
+    if (kind !== 'arrays') return setDraft(platedDraft(filled(draft, item), plate));
+    const { row, known } = moduleOf(site, item);
     setModule(known ? null : row);
     const strings = draft.body.strings as string[][] | undefined;
     take({ strings: even(nameOfRow(row), strings?.[0]?.length ?? 1, strings?.length ?? 1) });
   };
   const add = () => {
-    if (module) addPart(site, module);
-    recordPart(site, draft);
-    if (plate?.photo) void addPhoto(site, nameOfRow(draft), plate.photo);
-    fromPlate.set(null);
+    record(site, { draft, module, photo: plate?.photo ?? null });
     router.navigate(`/site/${site.id}/part/${encodeURIComponent(nameOfRow(draft))}`);
   };
   const guessed = Object.values(draft.evidence).filter(({ grade }) => grade === 'assumed').length;
@@ -155,6 +155,8 @@ function NewPart({ site, kind, start, seen }: NewPartProps) {
         <View className="max-w-[640px] pb-8">
           {kind === 'arrays' ? (
             <ArrayShape site={site} draft={draft} module={module} onPick={pick} picked={picked} take={take} />
+          ) : plate && likely && picked !== likely.id ? (
+            <OnShelf label={likely.label} onUse={() => pick(likely)} />
           ) : isShelfKind(kind) && !plate ? (
             <ShelfPick kind={kind} onPick={pick} picked={picked} />
           ) : null}
@@ -238,6 +240,30 @@ function ArrayShape({ site, draft, module, picked, onPick, take }: ArrayShapePro
     </View>
   );
 }
+
+/** The module type of an item: the one that is on the site, else a new one. */
+function moduleOf(site: OpenSite, item: StoredItem): { row: PartRow; known: boolean } {
+  const known = site.rows.find((row) => row.kind === 'moduleTypes' && row.body.label === item.label);
+  return { row: known ?? filled(draftRow(site, 'moduleTypes', {}), item), known: known !== undefined };
+}
+
+/** A new part is recorded with the module that came with it, and with the photo of its plate. */
+function record(
+  site: OpenSite,
+  { draft, module, photo }: { draft: PartRow; module: PartRow | null; photo: Blob | null },
+) {
+  if (module) addPart(site, module);
+  recordPart(site, draft);
+  if (photo) void addPhoto(site, nameOfRow(draft), photo);
+  fromPlate.set(null);
+}
+
+const OnShelf = ({ label, onUse }: { label: string; onUse(): void }) => (
+  <View className="gap-2 px-[18px] pt-4" testID="plate-on-shelf">
+    <T>{`On the shelf: ${label}. Every figure of the plate is the same.`}</T>
+    <Button label={`Use ${label}`} onPress={onUse} />
+  </View>
+);
 
 /** A draft with what the shelf knows of the part, as from its data sheet. */
 function filled(draft: PartRow, item: StoredItem | null): PartRow {

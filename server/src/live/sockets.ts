@@ -65,17 +65,29 @@ const refuse = (socket: Duplex, status: string) =>
   socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`);
 
 function serve(client: WebSocket, token: string, ingest: Ingest, log: Logger, silent_ms: number) {
-  let heard = setTimeout(() => client.close(1000, 'silent'), silent_ms);
-  client.on('close', () => clearTimeout(heard));
+  let silent: NodeJS.Timeout;
+  const listen = () => {
+    silent = setTimeout(() => client.close(1000, 'silent'), silent_ms);
+  };
+  listen();
+  client.on('close', () => clearTimeout(silent));
   client.on('error', () => client.terminate());
-  // One frame after the other: who sends faster than it is kept waits in their own line, not in our memory.
-  let before: Promise<void> = Promise.resolve();
+  // One frame after the other: who sends faster than it is kept waits in their own line, not in our memory. Whose frame is
+  // worked on is not silent.
+  let [before, open] = [Promise.resolve(), 0];
   client.on('message', (data, binary) => {
-    clearTimeout(heard);
-    heard = setTimeout(() => client.close(1000, 'silent'), silent_ms);
+    clearTimeout(silent);
     if (binary) return client.close(1003, 'text only');
     client.pause();
-    before = before.then(() => frame(String(data as Buffer))).finally(() => client.resume());
+    open += 1;
+    before = before
+      .then(() => frame(String(data as Buffer)))
+      .finally(() => {
+        open -= 1;
+        if (open > 0) return;
+        listen();
+        client.resume();
+      });
   });
   const frame = async (text: string): Promise<void> => {
     const { n, lines } = numbered(text);
