@@ -199,6 +199,7 @@ export {
   acceptanceResult,
   capacityPlan,
   capacityResult,
+  hoursAfter,
   inOrder as samplesInOrder,
   nextReadingAt,
   type AcceptancePlan,

@@ -11,7 +11,7 @@ import { today } from '../src/http/today';
 import { openFleet } from '../src/jobs/fleet';
 import { createApp } from '../src/http/app';
 import { createSite } from '../src/store/sites';
-import { bodyOf, startRig, Visitor, type Rig } from './site-of-two-firms';
+import { bodyOf, startRig, until, Visitor, type Rig } from './site-of-two-firms';
 
 /** Who may lose power: each site is worked out once, by whichever server takes it. */
 const SITES = 12;
@@ -30,9 +30,6 @@ afterAll(async () => {
 });
 
 const firmOf = async (email: string) => (await rig.database.models.User.findOne({ where: { email } }))!.firmId;
-const until = async (holds: () => Promise<boolean>) => {
-  while (!(await holds())) await new Promise((resolve) => setTimeout(resolve, 100));
-};
 const addSites = async (firmId: string, count: number) => {
   const { file } = checkSystemFile(corrach);
   for (let k = 0; k < count; k++)

@@ -1,10 +1,9 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { connect, createServer } from 'node:net';
-import type { AddressInfo } from 'node:net';
+import { connect } from 'node:net';
 import { join } from 'node:path';
 import type { PartRow } from '@true-lantern/core';
-import { change, startRig, Visitor, type Rig } from './site-of-two-firms';
+import { change, freePort, startRig, Visitor, type Rig } from './site-of-two-firms';
 
 /**
  * The server is killed outright, three times, while a device sends: what the device was told is there, what it was not
@@ -18,15 +17,6 @@ beforeAll(async () => {
   rig = await startRig();
 }, 60_000);
 afterAll(() => rig.close());
-
-const freePort = () =>
-  new Promise<number>((resolve) => {
-    const probe = createServer();
-    probe.listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as AddressInfo;
-      probe.close(() => resolve(port));
-    });
-  });
 
 /** A server of its own on a free port, as `npm start` runs it. */
 async function served() {

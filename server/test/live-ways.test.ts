@@ -10,7 +10,7 @@ import { createApp } from '../src/http/app';
 import { openIngest } from '../src/live/ingest';
 import { keepMqtt, lineOf } from '../src/live/mqtt';
 import { keepSockets } from '../src/live/sockets';
-import { bodyOf, signedIn, startRig, type Rig, type Visitor } from './site-of-two-firms';
+import { bodyOf, freePort, signedIn, startRig, until, type Rig, type Visitor } from './site-of-two-firms';
 
 /** Live values by WebSocket and by a broker: acknowledged is kept, a token opens its own site alone. */
 
@@ -52,9 +52,6 @@ const valueAt = async (k: number) =>
       new Date(start + 1000 * k),
     ])
   ).rows[0]?.value;
-const until = async (holds: () => Promise<boolean>) => {
-  while (!(await holds())) await new Promise((resolve) => setTimeout(resolve, 30));
-};
 
 const dial = (bearer = token, path = '/live') =>
   new WebSocket(`ws://${base}${path}`, { headers: { authorization: `Bearer ${bearer}` } });
@@ -149,13 +146,7 @@ describe('by way of a broker', () => {
   let port = 0;
   const folder = mkdtempSync(join(tmpdir(), 'lantern-broker-'));
   beforeAll(async () => {
-    port = await new Promise<number>((resolve) => {
-      const probe = createServer();
-      probe.listen(0, '127.0.0.1', () => {
-        const at = (probe.address() as AddressInfo).port;
-        probe.close(() => resolve(at));
-      });
-    });
+    port = await freePort();
     writeFileSync(join(folder, 'broker.conf'), `listener ${port} 127.0.0.1\nallow_anonymous true\npersistence false\n`);
     broker = spawn('/usr/sbin/mosquitto', ['-c', join(folder, 'broker.conf')], { stdio: 'ignore' });
     await until(

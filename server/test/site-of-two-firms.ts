@@ -201,3 +201,18 @@ export const change = (
   at: '2026-05-04T09:10:00Z',
   ...more,
 });
+
+/** A port that nobody listens on. */
+export const freePort = () =>
+  new Promise<number>((resolve) => {
+    const probe = createServer();
+    probe.listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as AddressInfo;
+      probe.close(() => resolve(port));
+    });
+  });
+
+/** Asks again and again until it is so; the test's own time limit ends it. */
+export const until = async (holds: () => Promise<boolean>) => {
+  while (!(await holds())) await new Promise((resolve) => setTimeout(resolve, 50));
+};

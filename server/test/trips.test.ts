@@ -47,6 +47,7 @@ test.each([
   [{ title: '' }, 'title'],
   [{ day: '4 Dec' }, 'day'],
   [{ day: '2026-13-40' }, 'day'],
+  [{ day: '2026-04-31' }, 'day'],
   [{ sites: ['x'] }, 'sites[0]'],
   [{ note: 'a\0b' }, 'note'],
 ])('%j is refused by its path', async (wrong, path) => {

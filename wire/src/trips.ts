@@ -1,3 +1,4 @@
+import { dayFrom } from '@true-lantern/core';
 import { array, object, string } from 'yup';
 import { isUuid } from './ids';
 import { keepable } from './text';
@@ -21,8 +22,7 @@ export const tripSchema = object({
   title: keepable(string().trim().min(1, 'is missing').max(200, 'is too long').defined('is missing')),
   day: string()
     .defined('is missing')
-    .matches(/^$|^\d{4}-\d{2}-\d{2}$/, 'is no day such as 2026-12-01')
-    .test('day', 'is no day of the calendar', (day) => day === '' || Number.isFinite(Date.parse(day))),
+    .test('day', 'is no day such as 2026-12-01', (day) => day === '' || dayFrom(day) !== null),
   sites: array()
     .of(
       string()

@@ -26,10 +26,9 @@ export function useFleetAgain(): () => void {
 }
 
 /** The coasts of the world, once a map is looked at; kept by the browser from then on. */
-export const useCoasts = (on: boolean) =>
+export const useCoasts = () =>
   useQuery({
     queryKey: ['coasts'],
-    enabled: on,
     staleTime: Infinity,
     queryFn: async () => {
       const response = await fetch('/map/land.json');

@@ -25,7 +25,7 @@ const APART = 26;
 export function FleetMap({ sites }: { sites: readonly FleetEntry[] }) {
   const { colours } = useGround();
   const [width, onLayout] = useWidth();
-  const { data: land, error } = useCoasts(true);
+  const { data: land, error } = useCoasts();
   const placed = useMemo(
     () =>
       sites.flatMap((site) => {

@@ -1,4 +1,4 @@
-import { counted, tripKit } from '@true-lantern/core';
+import { counted, dayFrom, tripKit } from '@true-lantern/core';
 import type { SiteDue, Trip } from '@true-lantern/wire';
 import { router } from 'expo-router';
 import { useState } from 'react';
@@ -67,7 +67,8 @@ function Edit({ trip }: { trip: Trip }) {
   const [day, setDay] = useState(trip.day);
   const [note, setNote] = useState(trip.note);
   if (!mayWrite) return trip.note ? <T className="px-[18px] pt-3">{trip.note}</T> : null;
-  const good = title.trim() !== '' && (day === '' || /^\d{4}-\d{2}-\d{2}$/.test(day));
+  const dated = day === '' || dayFrom(day) !== null;
+  const good = title.trim() !== '' && dated;
   const changed = title !== trip.title || day !== trip.day || note !== trip.note;
   return (
     <View className="gap-3 px-[18px] pt-4 print:hidden">
@@ -76,7 +77,7 @@ function Edit({ trip }: { trip: Trip }) {
         label="Day (YYYY-MM-DD)"
         value={day}
         onChangeText={setDay}
-        error={day === '' || /^\d{4}-\d{2}-\d{2}$/.test(day) ? undefined : 'For example 2026-12-04.'}
+        error={dated ? undefined : 'For example 2026-12-04.'}
       />
       <TextField label="Note" value={note} onChangeText={setNote} multiline />
       <View className="flex-row flex-wrap gap-3">

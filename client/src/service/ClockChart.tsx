@@ -1,4 +1,4 @@
-import { figure, type Sample } from '@true-lantern/core';
+import { figure, hoursAfter, type Sample } from '@true-lantern/core';
 import { View } from 'react-native';
 import Svg, { Circle, Line, Path } from 'react-native-svg';
 import { useWidth } from '../kit/chart';
@@ -27,7 +27,7 @@ export function ClockChart({
   const [width, onLayout] = useWidth();
   const [first, last] = [samples[0], samples.at(-1)];
   if (!first || !last || samples.length < 2) return null;
-  const hours = (one: Sample) => (Date.parse(one.at) - Date.parse(first.at)) / 3_600_000;
+  const hours = hoursAfter(first);
   const values = [...samples.map((one) => one[of]), line];
   const [low, high] = [Math.min(...values), Math.max(...values)];
   const room = Math.max(high - low, 0.1) * 0.08;

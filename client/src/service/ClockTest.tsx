@@ -14,7 +14,7 @@ import { useMemo } from 'react';
 import { View } from 'react-native';
 import { keepRunning, useRunning, type Procedure, type Running } from '../data/clock';
 import { addEntry } from '../data/log';
-import { metersOf } from '../data/meters';
+import { meterUsed } from '../data/meters';
 import { addReading } from '../data/readings';
 import { usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
@@ -164,7 +164,6 @@ function useFinish(site: OpenSite, procedure: Procedure, onDone: () => void) {
     samples: readonly Sample[],
     capacity: { value: number; ambient_C: number } | null,
   ) => {
-    const meter = metersOf(person.id)[0];
     const table = samples
       .map(({ at, volts, amps }) => `${momentText(at).slice(-5)} ${figure(volts)} V ${figure(amps, 3)} A`)
       .join('; ');
@@ -177,7 +176,7 @@ function useFinish(site: OpenSite, procedure: Procedure, onDone: () => void) {
               quantity: 'capacity_Ah',
               value: capacity.value,
               conditions: { ambient_C: capacity.ambient_C },
-              ...(meter?.name ? { meter: meter.name, meter_pct: meter.pct } : {}),
+              ...meterUsed(person.id),
             }),
           ]
         : []),

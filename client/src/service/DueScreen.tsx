@@ -3,7 +3,7 @@ import { router } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { addEntry } from '../data/log';
-import { metersOf } from '../data/meters';
+import { meterUsed } from '../data/meters';
 import { useOpenSite } from '../data/open-site';
 import { addReading } from '../data/readings';
 import { useMayWrite, usePerson } from '../data/session';
@@ -126,7 +126,6 @@ function Settle({ due: { key, subject, what }, site, onDone }: Pick<TaskProps, '
   if ('visit' in by)
     return <Button label="Open the measurements" onPress={() => router.navigate(`/site/${site.id}/prove`)} />;
   if ('quantity' in by) {
-    const meter = metersOf(person.id)[0];
     return (
       <>
         {by.quantity === 'capacity_Ah' ? (
@@ -145,7 +144,7 @@ function Settle({ due: { key, subject, what }, site, onDone }: Pick<TaskProps, '
               quantity: by.quantity,
               value,
               ...(pair ? { pair } : {}),
-              ...(meter?.name ? { meter: meter.name, meter_pct: meter.pct } : {}),
+              ...meterUsed(person.id),
             });
             offerUndo('Reading saved', back);
             onDone();

@@ -13,7 +13,7 @@ import {
 } from '@true-lantern/core';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
-import { metersOf } from '../data/meters';
+import { meterUsed } from '../data/meters';
 import { addReading } from '../data/readings';
 import { usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
@@ -64,14 +64,13 @@ export function Round({ site, kind }: { site: OpenSite; kind: RoundKind }) {
   );
   const judged = judgedIn(kind, tests, values);
   const save = (test: ExpectedTest, value: number, pair: [number, number] | null) => {
-    const meter = metersOf(person.id)[0];
     const back = addReading(site, {
       subject: test.subject,
       quantity: test.quantity,
       value,
       ...(pair ? { pair } : {}),
       ...(test.position ? { position: test.position } : {}),
-      ...(meter?.name ? { meter: meter.name, meter_pct: meter.pct } : {}),
+      ...meterUsed(person.id),
       // Of the light nothing is known but that it is the same for all.
       ...(kind === 'drops' ? { note: `At ${Math.round(100 * part)} % of design current` } : {}),
     });

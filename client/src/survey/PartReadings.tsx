@@ -21,7 +21,7 @@ import {
 import { useState } from 'react';
 import { View } from 'react-native';
 import Svg, { Circle, Path } from 'react-native-svg';
-import { metersOf } from '../data/meters';
+import { meterUsed } from '../data/meters';
 import { addReading, readingsOf, removeReading } from '../data/readings';
 import { useMayWrite, usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
@@ -219,7 +219,6 @@ function NewReading({ site, partId, quantities, onDone }: NewProps) {
   const at = Object.fromEntries(asked.map((name) => [name, position[name] ?? 0])) as NonNullable<Position>;
   const keep = (value: number, _: unknown, pair: [number, number] | null) => {
     const visit = visitNow(site);
-    const meter = metersOf(person.id)[0];
     offerUndo(
       `${QUANTITIES[quantity][1]}: kept`,
       addReading(site, {
@@ -230,7 +229,7 @@ function NewReading({ site, partId, quantities, onDone }: NewProps) {
         ...(asked.length > 0 ? { position: at } : {}),
         ...(Object.keys(conditions).length > 0 ? { conditions } : {}),
         ...(visit ? { visit: visit.id } : {}),
-        ...(meter ? { meter: meter.name, meter_pct: meter.pct } : {}),
+        ...meterUsed(person.id),
       }),
     );
     onDone();

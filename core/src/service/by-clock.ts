@@ -164,6 +164,12 @@ export const inOrder = (samples: readonly Sample[]): Sample[] =>
     .sort((a, b) => Date.parse(a.at) - Date.parse(b.at))
     .filter(({ at }, i, all) => Date.parse(at) !== Date.parse(all[i - 1]?.at ?? ''));
 
+/** Hours of a reading after the first. */
+export const hoursAfter =
+  (first: Sample) =>
+  (one: Sample): number =>
+    (Date.parse(one.at) - Date.parse(first.at)) / (60 * MINUTE_MS);
+
 /** When the next reading of a capacity test is due, ms since 1970; null once it has come to its end. */
 export function nextReadingAt(plan: Pick<CapacityPlan, 'end_V'>, samples: readonly Sample[]): number | null {
   const last = inOrder(samples).at(-1);
@@ -217,8 +223,7 @@ export function capacityResult(
   const end = all.findIndex(({ volts }) => volts <= plan.end_V);
   const used = end < 0 ? all : all.slice(0, end + 1);
   if (used.length < 2) return null;
-  const begun = Date.parse(first.at);
-  const hour = (one: Sample) => (Date.parse(one.at) - begun) / (60 * MINUTE_MS);
+  const hour = hoursAfter(first);
   let [drawn, before] = [0, 0];
   let longest = 0;
   let hours = 0;
@@ -296,7 +301,7 @@ export function acceptanceResult(plan: AcceptancePlan, samples: readonly Sample[
   const held = inOrder(samples).filter(({ volts }) => volts >= plan.absorb_V * (1 - AT_ABSORB));
   const [first, last] = [held[0], held.at(-1)];
   if (!first || !last) return null;
-  const hours = (one: Sample) => (Date.parse(one.at) - Date.parse(first.at)) / (60 * MINUTE_MS);
+  const hours = hoursAfter(first);
   const tail = held.find(({ amps }) => amps <= plan.tail_A);
   const least = Math.min(...held.map(({ amps }) => amps));
   return {

@@ -50,24 +50,24 @@ export function liveExpected(model: Model, heard: readonly Heard[]): LiveExpecte
   const ofBank = new Set(
     (system.runs ?? []).filter(({ from, to }) => [from, to].includes(system.bank?.id)).map(({ id }) => id),
   );
-  return heard.flatMap(({ subject, quantity, value, at }): LiveExpected[] => {
-    const given = conditionsFor();
+  const conditionsFor = ({ subject, quantity, at }: Heard): Partial<Conditions> | null => {
+    if (ALWAYS.has(quantity)) return {};
+    const current = near('head_A', at, SAME_MS);
+    if (current === undefined) return null;
+    const flowing = { current_A: Math.abs(current) };
+    // More than one cable on the bank: which carries how much is not heard.
+    if (quantity === 'drop_V') return ofBank.size === 1 && ofBank.has(subject) ? flowing : null;
+    if (quantity !== 'load_V' || current >= 0) return null;
+    const soc = near('head_soc', at, CHARGE_MS);
+    const bank_C = near('temp_C', at, CHARGE_MS);
+    return soc === undefined ? null : { ...flowing, soc, ...(bank_C === undefined ? {} : { ambient_C: bank_C }) };
+  };
+  return heard.flatMap((one): LiveExpected[] => {
+    const { subject, quantity, value } = one;
+    const given = conditionsFor(one);
     const row = given && rowOf(quantity, subject, given);
     if (!row || row.expected === null) return [];
     const { expected, low, high } = row;
     return [{ subject, quantity, expected, low, high, judged: judgeReading(row, value) }];
-
-    function conditionsFor(): Partial<Conditions> | null {
-      if (ALWAYS.has(quantity)) return {};
-      const current = near('head_A', at, SAME_MS);
-      if (current === undefined) return null;
-      const flowing = { current_A: Math.abs(current) };
-      // More than one cable on the bank: which carries how much is not heard.
-      if (quantity === 'drop_V') return ofBank.size === 1 && ofBank.has(subject) ? flowing : null;
-      if (quantity !== 'load_V' || current >= 0) return null;
-      const soc = near('head_soc', at, CHARGE_MS);
-      const bank_C = near('temp_C', at, CHARGE_MS);
-      return soc === undefined ? null : { ...flowing, soc, ...(bank_C === undefined ? {} : { ambient_C: bank_C }) };
-    }
   });
 }

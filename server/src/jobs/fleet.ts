@@ -57,7 +57,7 @@ export async function openFleet(
   boss.on('error', (error) => log.error({ reason: error.message }, 'the queue of jobs'));
   await boss.start();
   // Of one site and span one job waits at most, however often it is asked for.
-  await boss.createQueue(SITES, { name: SITES, policy: 'short', retryLimit: RETRIES, expireInSeconds: expires_s });
+  await boss.createQueue(SITES, { name: SITES, policy: 'short' });
   await boss.createQueue(NIGHT, { name: NIGHT, policy: 'short', retryLimit: 1 });
 
   const ask = async (firmId: string, span: FleetSpan): Promise<number> => {

@@ -1,9 +1,8 @@
 import type { FleetSite, FleetSpan } from '@true-lantern/core';
 import type pg from 'pg';
 
-/** What was worked out of one site, and what it rests on. */
+/** What was worked out of a site, and what it rests on. */
 export interface FleetRow {
-  siteId: string;
   revision: number;
   /** The first day, YYYY-MM-DD. */
   on: string;
@@ -54,7 +53,7 @@ export async function keepFleet(
   );
 }
 
-/** What is known of a firm's sites. */
+/** What is known of a firm's sites, by their ids. */
 export async function fleetOf(pool: pg.Pool, firmId: string, span: FleetSpan): Promise<Map<string, FleetRow>> {
   const { rows } = await pool.query<{
     site_id: string;
@@ -67,10 +66,7 @@ export async function fleetOf(pool: pg.Pool, firmId: string, span: FleetSpan): P
     [firmId, span],
   );
   return new Map(
-    rows.map((row) => [
-      row.site_id,
-      { siteId: row.site_id, revision: row.revision, on: row.on_day, at: row.computed_at, found: row.found },
-    ]),
+    rows.map((row) => [row.site_id, { revision: row.revision, on: row.on_day, at: row.computed_at, found: row.found }]),
   );
 }
 
