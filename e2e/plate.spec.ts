@@ -1,4 +1,9 @@
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { Page } from '@playwright/test';
+import QRCode from 'qrcode';
 import { expect, hardToReach, importCopy, test } from './demo';
 
 const plate = (name: string) => fileURLToPath(new URL(`../docs/format/reference/plates/${name}`, import.meta.url));
@@ -13,7 +18,7 @@ test('@phone a photo of a plate becomes a part: boxes on the photo, sure figures
   await page.goto(`${site}/add`);
   await page.getByRole('button', { name: 'Photo of a plate' }).click();
   const choosing = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Choose a picture' }).click();
+  await page.getByRole('button', { name: 'Choose pictures' }).click();
   await (await choosing).setFiles(plate('controller-01.jpg'));
   await expect(page.getByTestId('plate-lead')).toHaveText(/Charge controller: \d of \d figures are sure\./, {
     timeout: 90_000,
@@ -35,7 +40,7 @@ test('@phone what is no picture, a HEIC, a blank sheet: a sentence, and nothing 
   await page.goto(`${page.url().replace(/\/$/, '')}/plate`);
   const give = async (file: { name: string; mimeType: string; buffer: Buffer }) => {
     const choosing = page.waitForEvent('filechooser');
-    await page.getByRole('button', { name: 'Choose a picture' }).click();
+    await page.getByRole('button', { name: 'Choose pictures' }).click();
     await (await choosing).setFiles(file);
   };
   await give({ name: 'a.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('no picture at all') });
@@ -54,3 +59,76 @@ test('@phone what is no picture, a HEIC, a blank sheet: a sentence, and nothing 
   await expect(page.getByTestId('plate-trouble')).toContainText('No text was found', { timeout: 90_000 });
   await expect(page.getByTestId('plate-lead')).toBeHidden();
 });
+
+test('@phone corners by thumb and by keys; several plates one after another; a code gives the serial number', async ({
+  demo: page,
+}) => {
+  test.slow();
+  await importCopy(page, 'Three plates');
+  await page.getByTestId('line').first().waitFor();
+  await page.goto(`${page.url().replace(/\/$/, '')}/plate`);
+  const choosing = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Choose pictures' }).click();
+  await (
+    await choosing
+  ).setFiles([plate('controller-01.jpg'), await withCode(page, 'controller-01.jpg', 'SN: KX-20418')]);
+  await expect(page.getByTestId('plate-lead')).toContainText('Charge controller', { timeout: 90_000 });
+  await expect(page.getByText('1 of 2 plates still to be read.')).toBeVisible();
+  await page.getByRole('button', { name: 'Set the four corners' }).click();
+  const picture = await page.getByTestId('corners').boundingBox();
+  const corner = page.getByRole('slider', { name: /^Upper left/ });
+  const place = () => corner.getAttribute('aria-valuetext');
+  const before = await place();
+  await corner.focus();
+  await page.keyboard.press('ArrowLeft');
+  const nudged = await place();
+  expect(nudged).not.toBe(before);
+  const [x = 0, y = 0] = (nudged?.match(/\d+/g) ?? []).map(Number);
+  const scale = picture!.width / 2000;
+  await page.mouse.move(picture!.x + x * scale, picture!.y + y * scale);
+  await page.mouse.down();
+  await page.mouse.move(picture!.x + x * scale - 6, picture!.y + y * scale - 6, { steps: 4 });
+  await page.mouse.up();
+  expect(await place()).not.toBe(nudged);
+  expect(await hardToReach(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Read the plate' }).click();
+  await expect(page.getByTestId('plate-lead')).toHaveText(/Charge controller: \d of \d/, { timeout: 90_000 });
+  await page.getByRole('button', { name: /^Use \d+ figures/ }).click();
+  await page.getByRole('button', { name: 'Add to the Line' }).click();
+  // The second plate follows by itself, with its code.
+  await page.getByRole('button', { name: 'Read the next plate' }).click();
+  await expect(page.getByTestId('plate-serial')).toContainText('Serial number: KX-20418', { timeout: 90_000 });
+  await page.getByRole('button', { name: /^Use \d+ figures/ }).click();
+  await page.getByRole('button', { name: 'Add to the Line' }).click();
+  await expect(page.getByText('Serial number KX-20418').first()).toBeVisible();
+});
+
+/** A plate with a QR code stuck on the wall beside it. */
+async function withCode(page: Page, name: string, text: string) {
+  const code = await QRCode.toDataURL(text, { width: 170, margin: 2 });
+  const photo = `data:image/jpeg;base64,${readFileSync(plate(name)).toString('base64')}`;
+  const bytes = await page.evaluate(
+    async ([under, over]) => {
+      const [picture, stuck] = await Promise.all(
+        [under, over].map(async (source) => {
+          const image = new Image();
+          image.src = source!;
+          await image.decode();
+          return image;
+        }),
+      );
+      const canvas = document.createElement('canvas');
+      [canvas.width, canvas.height] = [picture!.width, picture!.height + 200];
+      const pen = canvas.getContext('2d')!;
+      pen.fillStyle = '#777';
+      pen.fillRect(0, 0, canvas.width, canvas.height);
+      pen.drawImage(picture!, 0, 0);
+      pen.drawImage(stuck!, 20, picture!.height + 15);
+      return canvas.toDataURL('image/png').split(',')[1]!;
+    },
+    [photo, code],
+  );
+  const path = join(mkdtempSync(join(tmpdir(), 'plate-')), 'with-code.png');
+  writeFileSync(path, Buffer.from(bytes, 'base64'));
+  return path;
+}

@@ -4,13 +4,13 @@ import { faultAt as fault } from '@true-lantern/core/system/faults';
 import type { PlateKind } from '@true-lantern/core/plate/labels';
 import {
   bestReading,
-  darkOnLight,
   evenLight as evened,
   linesIn,
   tiltOf,
   TILT_STEP,
   type PictureLine,
 } from '@true-lantern/core/plate/picture';
+import { plateIn, squared, type Grey } from '@true-lantern/core/plate/square';
 import type { Plate } from '@true-lantern/core/plate/plate';
 import { kindFlag, plateOf } from './plate';
 
@@ -20,12 +20,6 @@ const MOST_PIXELS = 40e6;
 /** Long enough for the small print of a module, short enough for a phone's twelve megapixels in seconds. */
 const LONG_SIDE = 2000;
 const PAPER = 200;
-
-interface Grey {
-  data: Uint8Array;
-  width: number;
-  height: number;
-}
 
 /** `lantern plate IMAGE`. @throws FaultError for what is no picture, too large, blank, or no plate */
 export async function pictureVerb(path: string, kind: string | undefined): Promise<Plate> {
@@ -67,7 +61,9 @@ async function levelled(sharp: Sharp, path: string): Promise<Grey> {
   const channels = info.channels;
   const data = new Uint8Array(info.width * info.height);
   for (let i = 0; i < data.length; i++) data[i] = upright.data[i * channels] ?? 0;
-  const even = await evenLight(sharp, { data, width: info.width, height: info.height });
+  const whole = { data, width: info.width, height: info.height };
+  const corners = plateIn(whole);
+  const even = await evenLight(sharp, corners ? squared(whole, corners) : whole);
   const tilt = await turnOf(sharp, even);
   return Math.abs(tilt) < TILT_STEP / 2 ? even : turned(sharp, even, tilt);
 }
@@ -77,16 +73,15 @@ const raw = ({ width, height }: Grey) => ({ raw: { width, height, channels: 1 as
 /** Each place against the light around it: glare and shadow go, and light print on dark is turned round. */
 async function evenLight(sharp: Sharp, grey: Grey): Promise<Grey> {
   const { data, width, height } = grey;
-  const paper = darkOnLight(data);
   const small = Math.max(8, Math.round(width / 16));
-  const around = await sharp(paper, raw(grey))
+  const around = await sharp(data, raw(grey))
     .resize(small, null)
     .blur(6)
     .resize(width, height, { fit: 'fill' })
     .raw()
     .toBuffer();
   const step = around.length / (width * height);
-  const out = evened(paper, (at) => around[Math.floor(at * step)] ?? 255);
+  const out = evened(grey, (at) => around[Math.floor(at * step)] ?? 255);
   // Grain that the division raised is no print.
   const { data: smooth, info } = await sharp(out, raw(grey)).median(3).raw().toBuffer({ resolveWithObject: true });
   return { data: Uint8Array.from({ length: out.length }, (_, i) => smooth[i * info.channels] ?? 0), width, height };

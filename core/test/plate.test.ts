@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { kindOf, readPlate, type Plate } from '../src/plate/plate';
 import { figuresIn } from '../src/plate/quantities';
+import { judged, strangePlate } from './strange-plates';
 
 const folder = join(__dirname, '../../docs/format/reference/plates');
 const read = (text: string, kind?: Parameters<typeof readPlate>[1]): Plate =>
@@ -96,6 +97,43 @@ describe('modules in five languages', () => {
     });
     expect(plate.contradictions).toEqual([]);
     expect(unsure(plate)).toEqual([]);
+  });
+});
+
+test('six hundred strange plates in five languages: every figure, none wrong, and the kind', () => {
+  const seeds = Array.from({ length: 600 }, (_, i) => 1000 + i);
+  const results = seeds.map((seed) => {
+    const truth = strangePlate(seed);
+    return judged(truth, readPlate(truth.lines.map((text) => ({ text }))));
+  });
+  const sum = (of: (one: (typeof results)[number]) => number) => results.reduce((total, one) => total + of(one), 0);
+  expect(sum(({ right }) => right) / sum(({ of }) => of)).toBeGreaterThan(0.995);
+  expect(results.flatMap(({ wrongAndSure }) => wrongAndSure)).toEqual([]);
+  expect(results.filter(({ kind }) => !kind)).toHaveLength(0);
+});
+
+describe('what a photo is trusted with', () => {
+  const photo = (...lines: [text: string, confidence: number][]) =>
+    readPlate(
+      lines.map(([text, confidence]) => ({ text, confidence })),
+      'module',
+    );
+  test('a figure that is not sold is asked about; typed, it is what it says', () => {
+    expect(unsure(photo(['Max. system voltage 1006 V', 96]))).toEqual(['maxSystem_V']);
+    expect(unsure(photo(['Max. system voltage 1000 V', 96]))).toEqual([]);
+    expect(unsure(read('Max. system voltage 1006 V', 'module'))).toEqual([]);
+  });
+  test('words that were read with doubt are asked about', () => {
+    expect(unsure(photo(['Voc 24.3 V', 79]))).toEqual(['voc_V']);
+    expect(unsure(photo(['Voc 24.3 V', 81]))).toEqual([]);
+  });
+  test('a module of 300 W that weighs a kilogram has lost a digit', () => {
+    expect(read('Pmax 300 W\nWeight 1 kg', 'module').contradictions[0]!.fields).toEqual(['mass_kg']);
+    expect(read('Pmax 300 W\nWeight 17 kg', 'module').contradictions).toEqual([]);
+    expect(read('Pmax 100 W\nWeight 1.9 kg', 'module').contradictions).toEqual([]);
+  });
+  test('a label that names another unit is of another figure', () => {
+    expect(values(read('MPPT charge controller\nPV input max. (V) 75'))).toEqual({ type: 'mppt', maxPv_V: 75 });
   });
 });
 

@@ -17,19 +17,24 @@ const MOST_WEATHER_BYTES = 8e6;
 export const chooseWeatherFile = () => chooseTextFile('.epw', MOST_WEATHER_BYTES);
 
 /** Asks for one file; with `camera` a phone opens its camera at once. */
-export function chooseFile(accept: string, camera = false): Promise<File | null> {
+export const chooseFile = async (accept: string, camera = false): Promise<File | null> =>
+  (await chooseFiles(accept, { camera }))[0] ?? null;
+
+/** Files that a person picks; none where they change their mind. */
+export function chooseFiles(accept: string, { camera = false, many = false } = {}): Promise<File[]> {
   return new Promise((resolve) => {
     const input = document.createElement('input');
     input.type = 'file';
     input.accept = accept;
+    input.multiple = many;
     if (camera) input.capture = 'environment';
     input.style.display = 'none';
-    const done = (value: File | null) => {
+    const done = (value: File[]) => {
       input.remove();
       resolve(value);
     };
-    input.addEventListener('cancel', () => done(null));
-    input.addEventListener('change', () => done(input.files?.[0] ?? null));
+    input.addEventListener('cancel', () => done([]));
+    input.addEventListener('change', () => done([...(input.files ?? [])]));
     document.body.append(input);
     input.click();
   });

@@ -11,3 +11,6 @@ export interface FromPlate {
 }
 /** The last plate that was read, until a part is made of it. */
 export const fromPlate = createStore<FromPlate | null>(null);
+
+/** Photos of plates that were chosen together and are still to be read, and how many they were. */
+export const platesWaiting = createStore<{ files: File[]; of: number }>({ files: [], of: 0 });

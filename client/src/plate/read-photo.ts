@@ -1,13 +1,17 @@
 import {
   bestReading,
-  darkOnLight,
   evenLight,
   linesIn,
+  plateIn,
+  squared,
   tiltOf,
   TILT_STEP,
+  type Corners,
+  type Grey,
   type PictureLine,
   type PlateKind,
 } from '@true-lantern/core';
+import { codeIn } from './code';
 
 /** A photo of a plate as lines of text, on the device itself (docs/plates.md): fetched once, then without a signal too. */
 
@@ -26,24 +30,57 @@ export interface ReadPhoto {
   picture: string;
   width: number;
   height: number;
+  /** What a barcode or QR code on the plate says; null where there is none. */
+  code: string | null;
+}
+
+/** A photo as it was taken, ready to be read: upright, no larger than what is read. */
+export interface OpenPhoto {
+  canvas: HTMLCanvasElement;
+  grey: Grey;
+  /** The plate's corners as its border shows them, pixels; null where the whole picture is read. */
+  found: Corners | null;
 }
 
 /** What was wrong with a picture, in a sentence for a person. */
 export class NoPlate extends Error {}
 
 /**
+ * Opens a photo.
+ * @throws NoPlate for what is no picture or is too large
+ */
+export async function openPhoto(file: Blob & { name?: string }): Promise<OpenPhoto> {
+  if (/hei[cf]/i.test(file.type) || /\.hei[cf]$/i.test(file.name ?? ''))
+    throw new NoPlate('This is a HEIC picture. Set the camera to "most compatible" and take it again.');
+  const bitmap = await createImageBitmap(file).catch(() => {
+    throw new NoPlate('This is not a picture that this browser can read. Take a JPEG or PNG.');
+  });
+  if (bitmap.width * bitmap.height > MOST_PIXELS)
+    throw new NoPlate('This picture has more than 40 megapixels. Take a smaller one.');
+  const scale = Math.min(3, LONG_SIDE / Math.max(bitmap.width, bitmap.height));
+  const [width, height] = [Math.round(bitmap.width * scale), Math.round(bitmap.height * scale)];
+  const [canvas, pen] = canvasOf(width, height);
+  pen.drawImage(bitmap, 0, 0, width, height);
+  bitmap.close();
+  const grey: Grey = { data: greyOf(pen, width, height), width, height };
+  return { canvas, grey, found: plateIn(grey) };
+}
+
+/**
+ * Reads the words of a photo.
+ * @param corners of the plate, pixels; null: the whole picture
  * @param tell share of the way, 0 to 1
- * @throws NoPlate for what is no picture, is too large or shows no text; AbortError where it was stopped
+ * @throws NoPlate for what shows no text; AbortError where it was stopped
  */
 export async function readPhoto(
-  file: Blob & { name?: string },
+  photo: OpenPhoto,
+  corners: Corners | null,
   kind: PlateKind | undefined,
   tell: (share: number) => void,
   stop: AbortSignal,
 ): Promise<ReadPhoto> {
-  if (/hei[cf]/i.test(file.type) || /\.hei[cf]$/i.test(file.name ?? ''))
-    throw new NoPlate('This is a HEIC picture. Set the camera to "most compatible" and take it again.');
-  const canvas = await levelled(file);
+  const canvas = levelled(corners ? squared(photo.grey, corners) : photo.grey);
+  const code = await codeIn(photo);
   stop.throwIfAborted();
   const { createWorker, OEM, PSM } = await import('tesseract.js');
   const worker = await createWorker('eng', OEM.LSTM_ONLY, {
@@ -76,6 +113,7 @@ export async function readPhoto(
       picture: canvas.toDataURL('image/jpeg', 0.8),
       width: canvas.width,
       height: canvas.height,
+      code,
     };
   } finally {
     stop.removeEventListener('abort', end);
@@ -92,21 +130,11 @@ const stopped = <T>(work: Promise<T>, stop: AbortSignal): Promise<T> =>
     ),
   ]);
 
-/** Grey, in even light, dark on light, its lines level. */
-async function levelled(file: Blob): Promise<HTMLCanvasElement> {
-  const bitmap = await createImageBitmap(file).catch(() => {
-    throw new NoPlate('This is not a picture that this browser can read. Take a JPEG or PNG.');
-  });
-  if (bitmap.width * bitmap.height > MOST_PIXELS)
-    throw new NoPlate('This picture has more than 40 megapixels. Take a smaller one.');
-  const scale = Math.min(3, LONG_SIDE / Math.max(bitmap.width, bitmap.height));
-  const [width, height] = [Math.round(bitmap.width * scale), Math.round(bitmap.height * scale)];
+/** In even light, dark on light, its lines level. */
+function levelled({ data, width, height }: Grey): HTMLCanvasElement {
   const [canvas, pen] = canvasOf(width, height);
-  pen.drawImage(bitmap, 0, 0, width, height);
-  bitmap.close();
-  const paper = darkOnLight(greyOf(pen, width, height));
-  write(pen, width, height, paper);
-  write(pen, width, height, evenLight(paper, blurred(canvas, width, height)));
+  write(pen, width, height, data);
+  write(pen, width, height, evenLight({ data, width, height }, blurred(canvas, width, height)));
   const turn = turnOf(canvas);
   return Math.abs(turn) < TILT_STEP / 2 ? canvas : turned(canvas, turn);
 }

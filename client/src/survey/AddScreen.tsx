@@ -28,7 +28,7 @@ import { ShelfPick } from '../entry/ShelfPick';
 import { useEditor } from '../entry/useEditor';
 import { storedValue } from '../entry/values';
 import { addPhoto } from '../data/attachments';
-import { fromPlate, type FromPlate } from '../data/plate';
+import { fromPlate, platesWaiting, type FromPlate } from '../data/plate';
 import { Button, Chip } from '../kit/controls';
 import { T } from '../kit/text';
 import { Thing, type Drawn } from '../kit/things';
@@ -142,7 +142,9 @@ function NewPart({ site, kind, start, seen }: NewPartProps) {
   };
   const add = () => {
     record(site, { draft, module, photo: plate?.photo ?? null });
-    router.navigate(`/site/${site.id}/part/${encodeURIComponent(nameOfRow(draft))}`);
+    // Of plates that were chosen together the next one follows at once.
+    const more = plate !== null && platesWaiting.get().files.length > 0;
+    router.navigate(more ? `/site/${site.id}/plate` : `/site/${site.id}/part/${encodeURIComponent(nameOfRow(draft))}`);
   };
   const guessed = Object.values(draft.evidence).filter(({ grade }) => grade === 'assumed').length;
   return (

@@ -17,17 +17,17 @@ export interface Label {
 const VOC =
   /\bV\s?oc\b|\bU\s?oc\b|\bVco\b|open[\s-]*circuit\s*voltage|leerlauf\s?spannung|tension\s+(?:en\s+|de\s+|a\s+|\u00e0\s+)*(?:circuit\s+ouvert|vide)|tensi[o\u00f3]n\s+(?:de\s+|en\s+|a\s+)*circuito\s+abierto|tensione\s+a\s+(?:vuoto|circuito\s+aperto)/i;
 const ISC =
-  /\bI\s?sc\b|\bI\s?cc\b|short[\s-]*circuit\s*current|kurzschluss\s?strom|kurzschlu\u00dfstrom|courant\s+de\s+court[\s-]*circuit|corriente\s+de\s+corto\s?circuito|corrente\s+di\s+corto\s?circuito/i;
+  /\bI\s?sc\b|\bI\s?cc\b|short[\s-]*circuit\s*current|kurzschlu(?:ss|\u00df)[\s-]?strom|courant\s+de\s+court[\s-]*circuit|corriente\s+de\s+corto\s?circuito|corrente\s+di\s+corto\s?circuito/i;
 const VMP =
-  /\bV\s?mpp?\b|\bV\s?pm(?:ax)?\b|\bU\s?mpp?\b|voltage\s+at\s+(?:pmax|max(?:imum|\.)?\s+power|mpp)|(?:optimum|max(?:imum|\.)?\s+power)\s+(?:operating\s+)?(?:point\s+)?voltage|rated\s+voltage|nennspannung|mpp[\s-]*spannung|spannung\s+bei\s+pm(?:ax|pp)|tension\s+(?:\u00e0\s+|a\s+)?(?:pmax|puissance\s+max\w*|maximale|nominale)|tensi[o\u00f3]n\s+(?:a\s+|en\s+|de\s+)*(?:pmax|m[a\u00e1]xima\s+potencia|potencia\s+m[a\u00e1]xima|nominal)|tensione\s+(?:alla?\s+)?(?:massima\s+potenza|pmax)/i;
+  /\bV\s?mpp?\b|\bV\s?pm(?:ax)?\b|\bU\s?mpp?\b|voltage\s+at\s+(?:pmax|max(?:imum|\.)?\s+power|mpp)|(?:optimum|max(?:imum|\.)?\s+power)\s+(?:operating\s+)?(?:point\s+)?voltage|rated\s+voltage|nennspannung|mpp[\s-]*spannung|spannung\s+bei\s+pm(?:ax|pp)|tension\s+(?:\u00e0\s+|a\s+)?(?:pmax|puissance\s+max\w*|maximale|nominale)|tensi[o\u00f3]n\s+(?:a\s+|en\s+|de\s+)*(?:pmax|m[a\u00e1]xima\s+potencia|potencia\s+m[a\u00e1]xima|nominal)|tensione\s+(?:(?:a|alla|di)\s+)?(?:massima\s+potenza|pmax)|tensione\s+nominale/i;
 const IMP =
-  /\bI\s?mpp?\b|\bI\s?pm(?:ax)?\b|current\s+at\s+(?:pmax|max(?:imum|\.)?\s+power|mpp)|(?:optimum|max(?:imum|\.)?\s+power)\s+(?:operating\s+)?(?:point\s+)?current|rated\s+current|nennstrom|mpp[\s-]*strom|strom\s+bei\s+pm(?:ax|pp)|courant\s+(?:\u00e0\s+|a\s+)?(?:pmax|puissance\s+max\w*|maximal|nominal)|corriente\s+(?:a\s+|en\s+|de\s+)*(?:pmax|m[a\u00e1]xima\s+potencia|potencia\s+m[a\u00e1]xima|nominal)|corrente\s+(?:alla?\s+)?(?:massima\s+potenza|pmax)/i;
+  /\bI\s?mpp?\b|\bI\s?pm(?:ax)?\b|current\s+at\s+(?:pmax|max(?:imum|\.)?\s+power|mpp)|(?:optimum|max(?:imum|\.)?\s+power)\s+(?:operating\s+)?(?:point\s+)?current|rated\s+current|nennstrom|mpp[\s-]*strom|strom\s+bei\s+pm(?:ax|pp)|courant\s+(?:\u00e0\s+|a\s+)?(?:pmax|puissance\s+max\w*|maximal|nominal)|corriente\s+(?:a\s+|en\s+|de\s+)*(?:pmax|m[a\u00e1]xima\s+potencia|potencia\s+m[a\u00e1]xima|nominal)|corrente\s+(?:(?:a|alla|di)\s+)?(?:massima\s+potenza|pmax)|corrente\s+nominale/i;
 const PMAX =
   /\bP\s?max\b|\bP\s?mpp?\b|\bPm\b|(?:rated|nominal|peak|max(?:imum|\.)?)\s+(?:maximum\s+)?power(?!\s+(?:operating\s+)?(?:point\s+)?(?:voltage|current))|nennleistung|spitzenleistung|max(?:imale|\.)?\s+leistung|puissance\s+(?:maximale|nominale|cr[e\u00ea]te|max\.?)|potencia\s+(?:m[a\u00e1]xima|nominal|pico)|potenza\s+(?:massima|nominale|di\s+picco)/i;
 const SYSTEM_V =
-  /max(?:imum|\.)?\s*system\s*voltage|system\s+voltage|max(?:imale|\.)?\s*system\s?spannung|systemspannung|tension\s+(?:maximale\s+|max\.?\s+)?(?:de\s+|du\s+)*syst[e\u00e8]me|tension\s+syst[e\u00e8]me|tensi[o\u00f3]n\s+(?:m[a\u00e1]xima\s+)?(?:de[l]?\s+)?sistema|tensione\s+(?:massima\s+)?(?:di\s+|del\s+)?sistema/i;
+  /max(?:imum|\.)?\s*system\s*voltage|system\s+voltage|max(?:imale|\.)?\s*system\s?spannung|systemspannung|tension\s+(?:maximale\s+|max\.?\s+)?(?:de\s+|du\s+)*syst[e\u00e8]me|tension\s+syst[e\u00e8]me|tensi[o\u00f3]n\s+(?:m[a\u00e1]x(?:ima|\.)?\s+)?(?:del?\s+)?sistema|tensione\s+(?:mass?(?:ima|\.)?\s+|max(?:ima|\.)?\s+)?(?:di\s+|del\s+)?sistema/i;
 const FUSE =
-  /(?:max(?:imum|\.)?\s*)?(?:series\s*fuse|over\s?current\s+protection|reverse\s+current)|(?:strang|string)[\s-]*sicherung|max(?:imale|\.)?\s*(?:vor)?sicherung|r[u\u00fc]ckstrom|fusible(?:\s+(?:s[e\u00e9]rie|de\s+serie|en\s+serie))?|fusibile|calibre\s+(?:max\w*\s+)?(?:du\s+)?fusible/i;
+  /(?:max(?:imum|\.)?\s*)?(?:series\s*fuse|fuse\s+rating|over\s?current\s+protection|reverse\s+current)|(?:strang|string)[\s-]*sicherung|max(?:imale|\.)?\s*(?:vor)?sicherung|r[u\u00fc]ckstrom|fusible(?:\s+(?:s[e\u00e9]rie|de\s+serie|en\s+serie))?|fusibile|calibre\s+(?:max\w*\s+)?(?:du\s+)?fusible/i;
 const MASS = /\bweight\b|\bmass\b|gewicht|masse|poids|peso/i;
 
 /** Figures of each kind, those whose names hold others' first. */
@@ -66,7 +66,7 @@ export const LABELS: Readonly<Record<PlateKind, readonly Label[]>> = {
     {
       field: 'maxPv_V',
       names:
-        /(?:max(?:imum|\.)?\s*)?(?:pv|solar|panel|array|photovolta\w*)[\s-]*(?:input|array|open[\s-]*circuit)?\s*(?:voltage|spannung|voc|input)|max(?:imum|\.)?\s*(?:input\s+voltage|voc)|pv[\s-]*(?:eingang|spannung)|(?:max\w*\.?\s*)?eingangs\s?spannung|tension\s+(?:pv|photovolta\w*|d.entr[e\u00e9]e|max\w*)|entr[e\u00e9]e\s+pv|tensi[o\u00f3]n\s+(?:pv|fv|solar|de\s+entrada|m[a\u00e1]xima)|entrada\s+(?:pv|fv|solar)|ingresso\s+(?:pv|fv)|tensione\s+(?:pv|fv|di\s+ingresso)|\bpv\b/i,
+        /(?:max(?:imum|\.)?\s*)?(?:pv|solar|panel|array|photovolta\w*)[\s-]*(?:input|array|open[\s-]*circuit)?\s*(?:voltage|spannung|voc|input)|max(?:imum|\.)?\s*(?:input\s+voltage|voc)|pv[\s-]*(?:eingang|spannung)|(?:max\w*\.?\s*)?eingangs\s?spannung|tension\s+(?:pv|photovolta\w*|d.entr[e\u00e9]e|max\w*)|entr[e\u00e9]e\s+pv|tensi[o\u00f3]n\s+(?:pv|fv|solar|de\s+entrada|m[a\u00e1]xima)|entrada\s+(?:pv|fv|solar)|ingresso\s+(?:pv|fv)|tensione\s+(?:massima\s+|max\.?\s+)?(?:pv|fv|di\s+ingresso)|tensi[o\u00f3]n\s+(?:m[a\u00e1]x(?:ima|\.)?\s+)?(?:pv|fv|solar|de\s+entrada)|\b[pf][vy]\b/i,
       measure: 'V',
       range: [12, 1000],
     },
@@ -80,7 +80,7 @@ export const LABELS: Readonly<Record<PlateKind, readonly Label[]>> = {
     {
       field: 'maxOutput_A',
       names:
-        /(?:rated|max(?:imum|\.)?|nominal)?\s*(?:charge|charging|output|battery)\s*(?:current)?|output|lade\s?strom|ausgang(?:sstrom)?|courant\s+de\s+(?:charge|sortie)|sortie|corriente\s+de\s+(?:carga|salida)|salida|corrente\s+di\s+carica|uscita|rated\s+current|nennstrom/i,
+        /(?:rated|max(?:imum|\.)?|nominal)?\s*(?:charge|charging|output|battery)\s*(?:current)?|output|lade\s?strom|ausgang(?:sstrom)?|courant\s+de\s+(?:charge|sortie)|sortie|corriente\s+(?:nominal\s+|m[a\u00e1]x(?:ima|\.)?\s+)?de\s+(?:carga|salida)|salida|corrente\s+(?:nominale\s+|massima\s+)?di\s+(?:carica|uscita)|uscita|rated\s+current|nennstrom/i,
       measure: 'A',
       range: [2, 200],
     },
@@ -102,7 +102,7 @@ export const LABELS: Readonly<Record<PlateKind, readonly Label[]>> = {
     {
       field: 'maxCharge_A',
       names:
-        /(?<!dis)charg\w*(?:\s+current)?|lade\s?strom|ladestrom|courant\s+(?:de\s+)?charge|corriente\s+(?:m[a\u00e1]x\w*\.?\s+)?(?:de\s+)?carga|corrente\s+di\s+carica|initial\s+current/i,
+        /(?<!dis)charg\w*(?:\s+current)?|lade\s?strom|ladestrom|courant\s+(?:de\s+)?charge|corriente\s+(?:m[a\u00e1]x\w*\.?\s+)?(?:de\s+)?carga|corrente\s+(?:mass?\w*\.?\s+|max\.?\s+)?di\s+carica|initial\s+current/i,
       measure: 'A',
       range: [0.5, 1000],
     },
@@ -130,14 +130,14 @@ export const LABELS: Readonly<Record<PlateKind, readonly Label[]>> = {
     },
     {
       field: 'surge_W',
-      names: /surge|peak|spitzen?\w*|cr[e\u00ea]te|pointe|pico|spunto/i,
+      names: /(?:surge|peak)(?:\s+(?:output\s+)?power)?|spitzen?\w*|cr[e\u00ea]te|pointe|pico|picco|spunto/i,
       measure: 'W',
       range: [50, 100_000],
     },
     {
       field: 'continuous_W',
       names:
-        /(?:continuous|rated|nominal|output|cont\.?)\s*(?:output\s+)?(?:power)?|dauer\s?leistung|nennleistung|ausgangs\s?leistung|puissance\s+(?:continue|nominale|de\s+sortie)|potencia\s+(?:continua|nominal|de\s+salida)|potenza\s+(?:continua|nominale)|\bpower\b/i,
+        /(?:continuous|rated|nominal|output|cont\.?)\s*(?:output\s+)?(?:power)?|dauer\s?leistung|nennleistung|ausgangs\s?leistung|puissance\s+(?:continue|nominale|de\s+sortie)|potencia\s+(?:continua|nominal|de\s+salida)|potenza\s+(?:continua|nominale|di\s+uscita)|\bpower\b/i,
       measure: 'W',
       range: [50, 50_000],
     },
@@ -199,7 +199,7 @@ export const KIND_WORDS: Readonly<Record<PlateKind, readonly (readonly [RegExp, 
   ],
   inverter: [
     [/inverter|wechselrichter|onduleur|convertisseur|inversor|invertitore/i, 5],
-    [/pure\s+sine|modified\s+(?:sine|wave)|sinus|onda\s+(?:pura|sinus|modificada)|square\s+wave/i, 3],
+    [/pure\s+sine|modified\s+(?:sine|wave)|sinus|onda\s+(?:pura|sinus\w*|modificada)|square\s+wave/i, 3],
     [/surge|peak\s+power|spitzenleistung/i, 1.5],
     [/\d\s?VA\b/, 1],
     [/(?:230|220|120|110|240)\s?V\s?(?:AC|~)?[^0-9]*(?:50|60)\s?Hz/i, 1],

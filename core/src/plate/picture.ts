@@ -1,5 +1,6 @@
 import { readPlate } from './plate';
 import type { PlateKind } from './labels';
+import type { Grey } from './square';
 
 /** Between a photo and a plate's text, whatever drew the one and read the other: even light, level lines, the best of several readings. */
 
@@ -26,22 +27,41 @@ export const TILT_STEP = 0.5;
 /** So many fields are a plate that was read. */
 const ENOUGH = 3;
 /** Less sure than this it is the grain of the picture, percent. */
-const NOISE_PCT = 40;
-const DARK = 110;
+const NOISE_PCT = 15;
 
-/** Light print on dark is turned round. Grey values 0 to 255. */
-export function darkOnLight(data: Uint8Array): Uint8Array {
-  const ordered = Uint8Array.from(data).sort();
-  const dark = (ordered[ordered.length >> 1] ?? 0) < DARK;
-  return dark ? data.map((value) => 255 - value) : data;
+/**
+ * Each place against the light around it: glare and shadow go, and light print on dark is turned round.
+ * @param around the same picture, much blurred
+ */
+export function evenLight(grey: Grey, around: (at: number) => number): Uint8Array {
+  const { data } = grey;
+  const turned = isLightPrint(grey);
+  const out = new Uint8Array(data.length);
+  for (let i = 0; i < out.length; i++) {
+    const [value, light] = turned ? [255 - (data[i] ?? 0), 255 - around(i)] : [data[i] ?? 0, around(i)];
+    out[i] = Math.max(0, Math.min(255, (value / Math.max(16, light)) * PAPER + 20));
+  }
+  return out;
 }
 
-/** Each place against the light around it: glare and shadow go. @param around the same picture, much blurred */
-export function evenLight(paper: Uint8Array, around: (at: number) => number): Uint8Array {
-  const out = new Uint8Array(paper.length);
-  for (let i = 0; i < out.length; i++)
-    out[i] = Math.max(0, Math.min(255, ((paper[i] ?? 0) / Math.max(16, around(i))) * PAPER + 20));
-  return out;
+/** Tiles across a picture, each looked at by itself. */
+const TILES = 16;
+/**
+ * True where the print is lighter than what it stands on. In a small tile the ground is what most of it is, and print moves
+ * the mean away from that to its own side, whatever light falls on it. The rim is left out: a wall is no print.
+ */
+function isLightPrint({ data, width, height }: Grey): boolean {
+  const [wide, high] = [Math.floor(width / TILES), Math.floor(height / TILES)];
+  let toLight = 0;
+  for (let row = 1; row < TILES - 1; row++)
+    for (let column = 1; column < TILES - 1; column++) {
+      const tile: number[] = [];
+      for (let y = row * high; y < (row + 1) * high; y += 2)
+        for (let x = column * wide; x < (column + 1) * wide; x += 2) tile.push(data[y * width + x] ?? 0);
+      const ordered = Uint8Array.from(tile).sort();
+      toLight += tile.reduce((sum, value) => sum + value, 0) / tile.length - (ordered[ordered.length >> 1] ?? 0);
+    }
+  return toLight > 0;
 }
 
 /** How far the lines of print are turned, degrees: where the rows of the picture differ most. */

@@ -15,7 +15,7 @@ export interface Plate {
 }
 
 /** What is under this sureness of the words themselves is asked about, percent. */
-const SURE_PCT = 75;
+const SURE_PCT = 80;
 
 /** @param kind where it is known */
 export function readPlate(lines: readonly { text: string; confidence?: number }[], kind?: PlateKind): Plate {
@@ -33,7 +33,7 @@ export function readPlate(lines: readonly { text: string; confidence?: number }[
   if (found === null) return { kind: null, lines: clean, fields: [], contradictions: [] };
   const fields = new Map<string, PlateField>();
   const take = (one: PlateField, confidence: number | undefined) => {
-    const sure = one.sure && (confidence === undefined || confidence >= SURE_PCT);
+    const sure = one.sure && (confidence === undefined || (confidence >= SURE_PCT && isUsual(one)));
     const before = fields.get(one.field);
     // What is said twice alike is said; what is said twice otherwise is asked about.
     if (!before) fields.set(one.field, { ...one, sure });
@@ -59,6 +59,17 @@ export function readPlate(lines: readonly { text: string; confidence?: number }[
     contradictions,
   };
 }
+
+/** What is sold: another figure read from a photo is more often misread than printed. V. */
+const USUAL: Readonly<Record<string, readonly number[]>> = {
+  maxSystem_V: [50, 100, 150, 300, 500, 600, 715, 750, 800, 1000, 1100, 1500],
+  maxPv_V: [
+    25, 28, 30, 40, 45, 50, 55, 60, 75, 80, 92, 95, 100, 120, 130, 140, 145, 150, 200, 250, 300, 400, 450, 500, 550,
+    600,
+  ],
+};
+const isUsual = ({ field, value }: PlateField): boolean =>
+  typeof value !== 'number' || (USUAL[field]?.includes(value) ?? true);
 
 /** The kind that most of its words speak for; null where none does. */
 export function kindOf(lines: readonly string[]): PlateKind | null {
@@ -101,6 +112,9 @@ function labelled(line: string, next: string, labels: readonly Label[]): PlateFi
     const later = kept.filter((other) => other.at >= end && other.label.measure === label.measure).map(({ at }) => at);
     const until = Math.min(...later, Infinity);
     const fits = (one: Figure) => one.to === undefined && inRange(one.value, label);
+    // A label that names another unit is of another figure.
+    const named = /^[^0-9]{0,20}[([]\s*(V|A|W|Ah|kg)(?:dc|p|c)?\s*[)\]]/i.exec(line.slice(end))?.[1];
+    if (named && named.toLowerCase() !== label.measure.toLowerCase()) return [];
     const bracket = new RegExp(`^[^0-9]{0,20}[([]\\s*${UNIT_NAMES[label.measure] ?? '?'}\\s*[)\\]]`, 'i').test(
       line.slice(end),
     );
@@ -159,6 +173,10 @@ function contradictionsIn(
       });
     if (voc !== null && vmp !== null && vmp >= voc)
       out.push({ fields: ['voc_V', 'vmp_V'], why: `Vmp ${vmp} V is not below Voc ${voc} V` });
+    // Flexible ones weigh a hundredth of a kilogram a watt, glass on glass a seventh: ten times off is a figure misread.
+    const mass = of('mass_kg');
+    if (p !== null && mass !== null && (mass < 0.008 * p || mass > 0.4 * p))
+      out.push({ fields: ['mass_kg'], why: `${mass} kg is not what a module of ${p} W weighs` });
     if (isc !== null && imp !== null && imp >= isc)
       out.push({ fields: ['isc_A', 'imp_A'], why: `Imp ${imp} A is not below Isc ${isc} A` });
   }

@@ -110,7 +110,7 @@ function mains(kind: 'inverter' | 'source', text: string, add: Add): void {
     add('maxDc_V', range.to ?? 0, !range.mended);
   }
   if (
-    /pure\s+sine|true\s+sine|reiner?\s+sinus|sinus\s+pur|sinuso?[\s-]*pura?|onda\s+(?:sinusoidal\s+)?pura|sine\s*wave(?!.*modif)/i.test(
+    /pure\s+sine|true\s+sine|reiner?\s+sinus|sinus\s+pur|pur(?:e)?\s+sinus|sinus[\s-]*wechselrichter|sinuso?[\s-]*pura?|onda\s+(?:(?:sinus\w*|senoidal)\s+)?pura|sine\s*wave(?!.*modif)/i.test(
       text,
     ) &&
     !/modif/i.test(text)
@@ -121,7 +121,10 @@ function mains(kind: 'inverter' | 'source', text: string, add: Add): void {
   const va = figures.find(({ measure }) => measure === 'VA');
   if (va && !/surge|peak|spitz|cr[e\u00ea]te|pico/i.test(text)) add('continuous_VA', va.value, !va.mended);
   const watts = figures.find(({ measure, value }) => measure === 'W' && value >= 50);
-  if (watts && !/surge|peak|spitz|cr[e\u00ea]te|pointe|pico|idle|no[\s-]load|stand[\s-]?by|leerlauf/i.test(text))
+  if (
+    watts &&
+    !/surge|peak|spitz|cr[e\u00ea]te|pointe|pico|picco|spunto|idle|no[\s-]load|stand[\s-]?by|leerlauf/i.test(text)
+  )
     add('continuous_W', watts.value, false);
 }
 

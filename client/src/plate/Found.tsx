@@ -1,0 +1,252 @@
+import {
+  readPlate,
+  type PartRow,
+  type PartKind,
+  type Plate,
+  type PlateField,
+  type PlateKind,
+} from '@true-lantern/core';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { Image, View } from 'react-native';
+import Svg, { Rect } from 'react-native-svg';
+import { addPhoto } from '../data/attachments';
+import { fieldSpec } from '../data/fields';
+import { useOpenSite } from '../data/open-site';
+import { fromPlate } from '../data/plate';
+import { partName } from '../data/reading';
+import { rowOfPart, setFields, type OpenSite } from '../data/site';
+import { storedValue } from '../entry/values';
+import { useWidth } from '../kit/chart';
+import { Button, Chip, Row } from '../kit/controls';
+import { useGround } from '../kit/ground';
+import { Mark } from '../kit/mark';
+import { Heading, T } from '../kit/text';
+import { offerUndo } from '../kit/undo';
+import { withUnit } from '../kit/units';
+import { serialOf } from './code';
+import type { ReadPhoto } from './read-photo';
+
+/** What becomes of a plate. */
+export const KIND_OF: Readonly<Record<PlateKind, PartKind>> = {
+  module: 'moduleTypes',
+  controller: 'controllers',
+  battery: 'bank',
+  inverter: 'inverters',
+  charger: 'chargers',
+  source: 'sources',
+};
+/** The plate of a part. */
+export const PLATE_OF = Object.fromEntries(Object.entries(KIND_OF).map(([plate, kind]) => [kind, plate])) as Partial<
+  Record<PartKind, PlateKind>
+>;
+const WORDS: Readonly<Record<PlateKind, string>> = {
+  module: 'Solar module',
+  controller: 'Charge controller',
+  battery: 'Battery',
+  inverter: 'Inverter',
+  charger: 'Charger',
+  source: 'Generator',
+};
+
+interface FoundProps {
+  photo: ReadPhoto;
+  file: File;
+  known: PlateKind | null;
+  partId: string | null;
+}
+
+/** What was read, in boxes on the photo and as rows; what is sure is taken in one tap. */
+export function Found({ photo, file, known, partId }: FoundProps) {
+  const site = useOpenSite();
+  const [kind, setKind] = useState<PlateKind | null>(known ?? readPlate(photo.lines).kind);
+  const plate = readPlate(photo.lines, kind ?? undefined);
+  const [taken, setTaken] = useState<Readonly<Record<string, boolean>>>({});
+  const isTaken = ({ field, sure }: PlateField) => taken[field] ?? sure;
+  const chosen = plate.fields.filter(isTaken);
+  const sure = plate.fields.filter((one) => one.sure).length;
+  const serial = photo.code === null ? null : serialOf(photo.code);
+  const [withSerial, setWithSerial] = useState(true);
+  const before = partId ? rowOfPart(site, partId) : null;
+  const set = {
+    ...Object.fromEntries(chosen.map(({ field, value }) => [field, value])),
+    ...(serial && withSerial ? { notes: noted(before?.body.notes, serial) } : {}),
+  };
+  const use = () => {
+    if (before && partId) {
+      onPart(site, before, { chosen, set });
+      void addPhoto(site, partId, file);
+      router.navigate(`/site/${site.id}/part/${encodeURIComponent(partId)}`);
+    } else if (plate.kind) {
+      fromPlate.set({ kind: KIND_OF[plate.kind], set, photo: file });
+      router.navigate(`/site/${site.id}/add?kind=${KIND_OF[plate.kind]}&all=1&plate=1`);
+    }
+  };
+  return (
+    <View className="gap-4">
+      <Heading look="lead" className="px-[18px]" testID="plate-lead">
+        {plate.kind === null
+          ? 'No kind of plate was recognised. Which is it?'
+          : plate.fields.length === 0
+            ? `A ${WORDS[plate.kind].toLowerCase()}, but no figure of it could be read.`
+            : `${WORDS[plate.kind]}: ${sure} of ${plate.fields.length} figures are sure.`}
+      </Heading>
+      <Boxes photo={photo} plate={plate} taken={chosen} />
+      {known ? null : (
+        <View role="radiogroup" aria-label="What it is" className="flex-row flex-wrap gap-2 px-[18px]">
+          {(Object.keys(WORDS) as PlateKind[]).map((one) => (
+            <Chip key={one} label={WORDS[one]} on={kind === one} onPress={() => setKind(one)} />
+          ))}
+        </View>
+      )}
+      {plate.contradictions.map(({ why }) => (
+        <T key={why} look="head" role="alert" className="px-[18px] text-second">
+          {why}
+        </T>
+      ))}
+      <View>
+        {plate.fields.map((one) => (
+          <FieldRow
+            key={one.field}
+            kind={plate.kind}
+            one={one}
+            on={isTaken(one)}
+            onPress={() => setTaken({ ...taken, [one.field]: !isTaken(one) })}
+          />
+        ))}
+        {serial ? <SerialRow serial={serial} on={withSerial} onPress={() => setWithSerial(!withSerial)} /> : null}
+      </View>
+      {chosen.length > 0 ? (
+        <View className="px-[18px]">
+          <Button
+            label={`Use ${chosen.length === 1 ? '1 figure' : `${chosen.length} figures`}${partId ? ` for ${partName(site, partId)}` : ''}`}
+            kind="main"
+            className="min-h-[64px]"
+            onPress={use}
+          />
+        </View>
+      ) : null}
+    </View>
+  );
+}
+
+/** Figures of a plate written to a part that is there, each as read on its nameplate; one tap takes them back. */
+function onPart(
+  site: OpenSite,
+  row: PartRow,
+  { chosen, set }: { chosen: readonly PlateField[]; set: Record<string, unknown> },
+): void {
+  const graded = Object.fromEntries(chosen.map(({ field }) => [`evidence/${field}`, { grade: 'nameplate' }]));
+  const was: Record<string, unknown> = {
+    ...Object.fromEntries(
+      chosen.flatMap(({ field }) => [
+        [field, storedValue(row, field)],
+        [`evidence/${field}`, row.evidence[field] ?? null],
+      ]),
+    ),
+    ...('notes' in set ? { notes: row.body.notes ?? null } : {}),
+  };
+  setFields(site, row, { ...set, ...graded });
+  offerUndo(`${chosen.length} figures taken from the plate`, () => setFields(site, row, was));
+}
+
+function SerialRow({ serial, on, onPress }: { serial: string; on: boolean; onPress(): void }) {
+  return (
+    <Row
+      role="checkbox"
+      aria-checked={on}
+      aria-label={`Serial number: ${serial}`}
+      testID="plate-serial"
+      onPress={onPress}
+    >
+      <Mark verdict={on ? 'holds' : 'unknown'} size={22} />
+      <View className="min-w-0 flex-1">
+        <T look="head">{`Serial number: ${serial}`}</T>
+        <T look="fact">From the code on the plate. It goes into the notes of the part.</T>
+      </View>
+    </Row>
+  );
+}
+
+/** As many figures as a plate has: it is held against the plate, digit by digit. */
+const EXACT = 7;
+
+interface FieldRowProps {
+  kind: PlateKind | null;
+  one: PlateField;
+  on: boolean;
+  onPress(): void;
+}
+
+/** A figure with the line that it was read from; unsure ones begin untaken. */
+function FieldRow({ kind, one, on, onPress }: FieldRowProps) {
+  const spec = kind ? fieldSpec(KIND_OF[kind], one.field) : undefined;
+  const value = typeof one.value === 'number' ? withUnit(one.value, spec?.unit ?? unitOf(one.field), EXACT) : one.value;
+  return (
+    <Row
+      role="checkbox"
+      aria-checked={on}
+      aria-label={`${spec?.label ?? one.field}: ${value}`}
+      testID={`plate-${one.field}`}
+      onPress={onPress}
+    >
+      <Mark verdict={on ? 'holds' : 'unknown'} size={22} />
+      <View className="min-w-0 flex-1">
+        <T look="head">{`${spec?.label ?? one.field}: ${value}`}</T>
+        <T look="fact" numberOfLines={1}>
+          {`${one.sure ? '' : 'Not sure: check it on the plate. '}Read: ${one.text}`}
+        </T>
+      </View>
+    </Row>
+  );
+}
+
+/** The unit at the end of a field's name: "maxPv_W.12" is in W. */
+const unitOf = (path: string): string => /_(W|V|A|Ah|VA|kW|Hz|kg|mm)(?:\.|$)/.exec(path)?.[1] ?? '';
+
+/** The photo with a box where each figure stood: full where it is taken, broken where it is not. */
+function Boxes({ photo, plate, taken }: { photo: ReadPhoto; plate: Plate; taken: readonly PlateField[] }) {
+  const { colours } = useGround();
+  const [width, onLayout] = useWidth();
+  const scale = width / photo.width;
+  const height = photo.height * scale;
+  const boxes = plate.fields.flatMap((one) => {
+    const line = photo.lines.find(({ text }) => clean(text) === clean(one.text));
+    return line ? [{ field: one.field, box: line.box, on: taken.includes(one) }] : [];
+  });
+  return (
+    <View onLayout={onLayout}>
+      <View style={{ width, height }}>
+        <Image
+          source={{ uri: photo.picture }}
+          style={{ width, height }}
+          accessibilityLabel="The photo, grey and level, as it was read"
+        />
+        <Svg width={width} height={height} style={{ position: 'absolute', left: 0, top: 0 }} testID="plate-boxes">
+          {boxes.map(({ field, box, on }) => (
+            <Rect
+              key={field}
+              x={box.x0 * scale - 3}
+              y={box.y0 * scale - 3}
+              width={(box.x1 - box.x0) * scale + 6}
+              height={(box.y1 - box.y0) * scale + 6}
+              fill="none"
+              stroke={on ? '#1a1712' : colours.second}
+              strokeWidth={2.5}
+              {...(on ? {} : { strokeDasharray: '5 4' })}
+            />
+          ))}
+        </Svg>
+      </View>
+    </View>
+  );
+}
+
+const clean = (text: string): string => text.normalize('NFKC').replace(/\s+/g, '').toLowerCase();
+
+/** The notes of a part with its serial number: said once. */
+function noted(notes: unknown, serial: string): string {
+  const before = typeof notes === 'string' ? notes.trim() : '';
+  const said = `Serial number ${serial}`;
+  return before.includes(said) ? before : [before, said].filter(Boolean).join('\n');
+}
