@@ -1,31 +1,24 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { buildSync } from 'esbuild';
 import { checkSystemFile, fleetSite, toRows, type SystemFile } from '@true-lantern/core';
 import type { FleetAnswer } from '@true-lantern/wire';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
-import { dependencies } from '../package.json';
 import { today } from '../src/http/today';
 import { openFleet } from '../src/jobs/fleet';
 import { createApp } from '../src/http/app';
 import { createSite } from '../src/store/sites';
+import { bundled } from './bundled';
 import { bodyOf, startRig, until, Visitor, type Rig } from './site-of-two-firms';
 
 /** Who may lose power: each site is worked out once, by whichever server takes it. */
 const SITES = 12;
-/** Our own core is bundled; packages stay what they are. */
-const packages = Object.keys(dependencies).filter((name) => !name.startsWith('@true-lantern/'));
-mkdirSync(join(__dirname, '../../.lantern'), { recursive: true });
-const folder = mkdtempSync(join(__dirname, '../../.lantern/fleet-'));
 
 let rig: Rig;
 beforeAll(async () => {
   rig = await startRig();
 }, 60_000);
 afterAll(async () => {
-  rmSync(folder, { recursive: true, force: true });
   await rig.close();
 });
 
@@ -94,21 +87,11 @@ test('three servers take the sites between them; one is killed half-way: all are
         [firmId],
       )
     ).rows[0]!;
+  const program = bundled({ worker: join(__dirname, 'fleet-worker.ts') });
   try {
-    const program = join(folder, 'fleet-worker.mjs');
-    buildSync({
-      entryPoints: [join(__dirname, 'fleet-worker.ts')],
-      outfile: program,
-      bundle: true,
-      platform: 'node',
-      format: 'esm',
-      target: 'node20',
-      mainFields: ['module', 'main'],
-      external: packages,
-    });
     for (let k = 0; k < 3; k++)
       servers.push(
-        spawn(process.execPath, [program], {
+        spawn(process.execPath, [join(program.folder, 'worker.mjs')], {
           stdio: 'ignore',
           env: { ...process.env, NODE_OPTIONS: '', DATABASE_URL: rig.url, EXPIRES_S: '6' },
         }),
@@ -126,6 +109,7 @@ test('three servers take the sites between them; one is killed half-way: all are
   } finally {
     for (const one of servers) one.kill('SIGKILL');
     await ask.close();
+    program.remove();
   }
 }, 180_000);
 

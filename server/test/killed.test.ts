@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { connect } from 'node:net';
 import { join } from 'node:path';
 import type { PartRow } from '@true-lantern/core';
+import { bundled } from './bundled';
 import { change, freePort, startRig, Visitor, type Rig } from './site-of-two-firms';
 
 /**
@@ -12,17 +13,23 @@ import { change, freePort, startRig, Visitor, type Rig } from './site-of-two-fir
 const CHANGES = 60;
 const KILLS = 3;
 
+const src = join(__dirname, '../src');
 let rig: Rig;
+let program: ReturnType<typeof bundled>;
 beforeAll(async () => {
+  program = bundled({ main: join(src, 'main.ts'), worker: join(src, 'threads/worker.ts') });
   rig = await startRig();
 }, 60_000);
-afterAll(() => rig.close());
+afterAll(async () => {
+  await rig.close();
+  program.remove();
+});
 
 /** A server of its own on a free port, as `npm start` runs it. */
 async function served() {
   const port = await freePort();
   const start = (): ChildProcess =>
-    spawn(process.execPath, ['--import', 'tsx', join(__dirname, '../src/main.ts')], {
+    spawn(process.execPath, [join(program.folder, 'main.mjs')], {
       cwd: join(__dirname, '../..'),
       stdio: 'ignore',
       env: {

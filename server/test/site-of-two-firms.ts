@@ -11,6 +11,7 @@ import { createApp, type Surroundings } from '../src/http/app';
 import { openDatabase, type Database } from '../src/store/database';
 import type { Config } from '../src/config';
 import { openPool } from '../src/threads/pool';
+import { bundled } from './bundled';
 import { createSite } from '../src/store/sites';
 
 export const PASSWORD = 'a-long-made-up-password';
@@ -93,7 +94,8 @@ export async function startRig(
     logLevel: 'silent',
     ...settings,
   };
-  const pool = openPool(join(__dirname, '../src/threads/worker.ts'));
+  const threads = bundled({ worker: join(__dirname, '../src/threads/worker.ts') });
+  const pool = openPool(join(threads.folder, 'worker.mjs'));
   const around: Surroundings = {
     database,
     pool,
@@ -116,6 +118,7 @@ export async function startRig(
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await pool.close();
+      threads.remove();
       await database.close();
       await admin.query(`drop database ${name} with (force)`);
       await admin.end();

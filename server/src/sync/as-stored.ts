@@ -1,4 +1,10 @@
-import { type FaultError, type FieldConflict, type PartChange, type StoredPart } from '@true-lantern/core';
+import {
+  type FaultError,
+  type FieldConflict,
+  type PartChange,
+  type PastChange,
+  type StoredPart,
+} from '@true-lantern/core';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { Database } from '../store/database';
 import type { Actor } from './rights';
@@ -19,6 +25,14 @@ export interface Standing {
   site: LockedSite;
   transaction: Transaction;
   parts: Map<string, StoredPart>;
+  /** The changes of this push, as they read. */
+  given: readonly PartChange[];
+  /** Each part's revision as it is stored, before this push. */
+  storedRevisions: ReadonlyMap<string, number>;
+  /** Ids among those of this push that a part of another site has. */
+  elsewhere: ReadonlySet<string>;
+  /** Of each part that was asked about, what others had set: asked once a push. */
+  past: Map<string, Promise<PastChange[]>>;
   /** Of the device, the part that stands for the one that it made: the second bank of two phones. */
   renamed: Map<string, string>;
   made: Set<string>;
@@ -75,15 +89,21 @@ export async function pictureOf(
   who: Pusher,
   changes: readonly PartChange[],
   transaction: Transaction,
-): Promise<{ parts: Map<string, StoredPart>; known: Map<string, Known> }> {
-  const [row] = await sequelize.query<{ parts: StoredPart[]; known: (Known & { changeId: string })[] }>(
+): Promise<{ parts: Map<string, StoredPart>; known: Map<string, Known>; elsewhere: Set<string> }> {
+  const [row] = await sequelize.query<{
+    parts: StoredPart[];
+    known: (Known & { changeId: string })[];
+    elsewhere: string[];
+  }>(
     `select
       (select coalesce(json_agg(json_build_object('id', id, 'kind', kind, 'body', body, 'evidence', evidence,
           'position', position, 'revision', revision, 'deleted', deleted_at is not null)), '[]')
         from parts where firm_id = $1 and site_id = $2 and (deleted_at is null or id = any($3::uuid[]))) as parts,
       (select coalesce(json_agg(json_build_object('changeId', change_id, 'firmId', firm_id, 'partId', part_id,
           'conflicts', conflicts)), '[]')
-        from changes where change_id = any($4::uuid[])) as known`,
+        from changes where change_id = any($4::uuid[])) as known,
+      (select coalesce(json_agg(id), '[]') from parts
+        where id = any($3::uuid[]) and (firm_id <> $1 or site_id <> $2)) as elsewhere`,
     {
       bind: [
         who.firmId,
@@ -98,5 +118,6 @@ export async function pictureOf(
   return {
     parts: new Map((row?.parts ?? []).map((part) => [part.id, part])),
     known: new Map((row?.known ?? []).map(({ changeId, ...known }) => [changeId, known])),
+    elsewhere: new Set(row?.elsewhere),
   };
 }

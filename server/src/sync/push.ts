@@ -12,17 +12,17 @@ import {
   same,
   type FieldConflict,
   type PartChange,
-  type PastChange,
   type StoredPart,
 } from '@true-lantern/core';
 import { type PushAnswer, type PushResult } from '@true-lantern/wire';
-import { QueryTypes, type Transaction } from 'sequelize';
+import type { Transaction } from 'sequelize';
 import { isUnreachable } from '../problem';
 import type { Database } from '../store/database';
 import { type Barred, type Pusher, type Standing, type Logged, lockSite, type Known, pictureOf } from './as-stored';
 import { readChange, refused } from './read-change';
 import { ledAstray, linksIn, mayLeadAstray, type Links } from './astray';
 import { inOwnName, wrongIn } from './rights';
+import { pastOf } from './past';
 import { write } from './write';
 
 /**
@@ -101,13 +101,20 @@ async function pictured(
 ) {
   const read = given.map(readChange);
   const changes = read.flatMap((one) => ('changeId' in one ? [one] : []));
-  const { parts, known } = await pictureOf(database, who, changes, transaction);
+  const { parts, known, elsewhere } = await pictureOf(database, who, changes, transaction);
+  const storedRevisions = new Map([...parts].map(([id, { revision }]) => [id, revision]));
+  // What is stored does not change while the site is locked, however often the push is begun.
+  const past: Standing['past'] = new Map();
   const begin = (barred: Barred): Standing => ({
     database,
     who,
     site: { ...site },
     transaction,
     parts: new Map(parts),
+    given: changes,
+    storedRevisions,
+    elsewhere,
+    past,
     renamed: new Map(),
     made: new Set(),
     touched: new Set(),
@@ -205,7 +212,7 @@ async function takeOne(standing: Standing, given: PartChange): Promise<PushResul
     return store(standing, given, single, besides(single, change));
   }
   if (row?.deleted && !(DELETED in change.set)) return store(standing, given, row, onRemoved(row, change));
-  const current = row ?? (await newPart(standing, change));
+  const current = row ?? newPart(standing, change);
   const past = row ? await pastOf(standing, row, change) : [];
   return store(standing, given, current, mergeFields(current, change, past));
 }
@@ -296,14 +303,13 @@ const MANY_ROWS = 1000;
 
 const bytesOf = (row: StoredPart | undefined): number => (row && !row.deleted ? JSON.stringify(row).length : 0);
 
-async function newPart({ database, transaction }: Standing, change: PartChange): Promise<StoredPart> {
+function newPart({ elsewhere }: Standing, change: PartChange): StoredPart {
   const { partId, baseRevision, create } = change;
   if (!create || baseRevision !== 0)
     throw faultAt('partId', 'names no part of this site, expected one that is there or "create"');
   assertRowKind(create.kind);
   // The same words whoever it belongs to: another firm's ids are none of the writer's business.
-  if (await database.models.Part.findByPk(partId, { attributes: ['id'], transaction }))
-    throw faultAt('partId', 'cannot be used, expected a new UUID');
+  if (elsewhere.has(partId)) throw faultAt('partId', 'cannot be used, expected a new UUID');
   return {
     id: partId,
     kind: create.kind,
@@ -313,23 +319,4 @@ async function newPart({ database, transaction }: Standing, change: PartChange):
     revision: 0,
     deleted: false,
   };
-}
-
-/** What was set since the writer's revision, of the fields in question alone. */
-async function pastOf(standing: Standing, row: StoredPart, change: PartChange): Promise<PastChange[]> {
-  const { database, transaction, log } = standing;
-  const here = log
-    .filter(({ part }) => part.id === row.id)
-    .map(({ part, set, change: { device } }): PastChange => ({ revision: part.revision, set, device: device ?? null }));
-  if (change.baseRevision >= row.revision) return [];
-  const fields = Object.keys(change.set);
-  // "settings" and "settings.absorb_V" speak of the same thing: what stands above a field counts, and what is within it.
-  const above = fields.flatMap((field) => field.split('.').map((_, i, steps) => steps.slice(0, i + 1).join('.')));
-  const within = fields.map((field) => `${field}.%`);
-  const stored = await database.sequelize.query<{ field: string; device: string | null; revision: number }>(
-    `select k as field, device, max(revision) as revision from changes, jsonb_object_keys(fields) k
-      where part_id = $1 and revision > $2 and (k = any($3::text[]) or k like any($4::text[])) group by k, device`,
-    { bind: [row.id, change.baseRevision, above, within], type: QueryTypes.SELECT, transaction },
-  );
-  return [...stored.map(({ field, device, revision }) => ({ revision, set: { [field]: null }, device })), ...here];
 }
