@@ -1,6 +1,7 @@
-import { copyFileSync, existsSync, mkdirSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, readFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
-import { fingerprint, must, ROOT, say, stamp, stamped } from './steps.mjs';
+import { fingerprint, mustInTime, ROOT, say, stamp, stamped } from './steps.mjs';
 
 export const WEB_ROOT = join(ROOT, 'client', 'dist');
 export const SERVER = join(ROOT, 'server', 'dist', 'main.mjs');
@@ -44,9 +45,7 @@ async function buildServer() {
   ]);
   if (stamped('server', print) && existsSync(SERVER) && existsSync(DEMO)) return;
   const { build } = await import('esbuild');
-  const { dependencies } = JSON.parse(
-    (await import('node:fs')).readFileSync(join(ROOT, 'server', 'package.json'), 'utf8'),
-  );
+  const { dependencies } = JSON.parse(readFileSync(join(ROOT, 'server', 'package.json'), 'utf8'));
   await build({
     entryPoints: {
       main: join(ROOT, 'server/src/main.ts'),
@@ -105,8 +104,10 @@ async function buildWeb() {
     'package-lock.json',
   ]);
   if (stamped('web', print) && existsSync(join(WEB_ROOT, 'index.html'))) return;
-  say('Building the web app (a minute at first) ...');
-  must('npx', ['--no-install', 'expo', 'export', '-p', 'web'], {
+  say('Building the web app (one to three minutes at first) ...');
+  // Left to itself the bundler works in one process alone on a machine of two cores.
+  const workers = String(availableParallelism());
+  await mustInTime('npx', ['--no-install', 'expo', 'export', '-p', 'web', '--max-workers', workers], {
     what: 'Building the web app',
     cwd: join(ROOT, 'client'),
     log: 'expo-export.log',

@@ -1,29 +1,8 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import {
-  chmodSync,
-  chownSync,
-  existsSync,
-  mkdirSync,
-  readFileSync,
-  readdirSync,
-  rmSync,
-  statSync,
-  writeFileSync,
-} from 'node:fs';
+import { chmodSync, chownSync, existsSync, mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
-import { ensureDebian, freePort, must, ROOT, say, secret, Sentence, WORK } from './steps.mjs';
-
-const BASE = '/usr/lib/postgresql';
-
-/** The newest PostgreSQL of Debian's packages; null when there is none. */
-function binaries() {
-  if (!existsSync(BASE)) return null;
-  const versions = readdirSync(BASE)
-    .filter((name) => existsSync(join(BASE, name, 'bin', 'initdb')))
-    .sort((a, b) => Number(b) - Number(a));
-  return versions[0] ? join(BASE, versions[0], 'bin') : null;
-}
+import { DEBIAN, ensureDebian, freePort, must, postgresPrograms, ROOT, say, secret, Sentence, WORK } from './steps.mjs';
 
 /**
  * A private cluster under a git-ignored folder, on a free port of loopback, without a socket file.
@@ -31,8 +10,8 @@ function binaries() {
  * a power cut, so it does not wait for the disk.
  */
 export async function startPostgres(name, { throwaway = false, fresh = throwaway } = {}) {
-  ensureDebian('postgresql', () => binaries() !== null);
-  const bin = binaries();
+  await ensureDebian(DEBIAN.postgres);
+  const bin = postgresPrograms();
   const owner = clusterOwner();
   const home = clusterHome(name, owner);
   const data = join(home, 'data');

@@ -7,7 +7,7 @@ import { ensurePackages, must, ROOT, runMain, say, WORK } from './steps.mjs';
 const json = (path) => JSON.parse(readFileSync(join(ROOT, path), 'utf8'));
 
 runMain(async () => {
-  ensurePackages();
+  await ensurePackages();
   await ensureBuilt();
   const { version, license, engines } = json('package.json');
   const name = `true-lantern-${version}-${process.platform}-${process.arch}`;

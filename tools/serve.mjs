@@ -12,7 +12,7 @@ runMain(async () => {
     throw new Sentence(
       `${missing.join(', ')} ${missing.length === 1 ? 'is' : 'are'} missing: write .env after .env.example.`,
     );
-  ensurePackages();
+  await ensurePackages();
   await ensureBuilt();
   const server = launch(process.execPath, [SERVER], {
     env: {

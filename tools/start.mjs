@@ -5,6 +5,8 @@ import { ensureBuilt, DEMO, SERVER, SIGN_IN, WEB_ROOT } from './build.mjs';
 import { startDemoFeed } from './demo-feed.mjs';
 import { startPostgres } from './postgres.mjs';
 import {
+  DEBIAN,
+  ensureDebian,
   ensurePackages,
   healthy,
   launch,
@@ -41,7 +43,8 @@ runMain(async () => {
   process.on('SIGINT', () => leave());
   process.on('SIGTERM', () => leave());
 
-  ensurePackages();
+  // The database's packages arrive while npm's do.
+  await Promise.all([ensurePackages(), ensureDebian(DEBIAN.postgres)]);
   await ensureBuilt();
   const database = await startPostgres('pg', { fresh: flags.includes('--fresh') });
   leave = () => {

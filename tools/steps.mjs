@@ -1,7 +1,16 @@
 // Plain Node, no packages: these steps run before anything is installed.
 import { spawn, spawnSync } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import {
+  closeSync,
+  existsSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  readdirSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { createServer } from 'node:net';
 import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -31,6 +40,23 @@ export function must(command, args, { what, cwd = ROOT, env = {}, log = `${comma
   throw new Sentence(`${what ?? command} failed; what it said is in ${relative(ROOT, file)}.`);
 }
 
+/** As `must`, while other things go on; says every so often how far it is. */
+export async function mustInTime(
+  command,
+  args,
+  { what, cwd = ROOT, env = {}, log = `${command}.log`, far = () => '' },
+) {
+  const file = join(WORK, log);
+  const output = openSync(file, 'w');
+  const child = spawn(command, args, { cwd, env: { ...process.env, ...env }, stdio: ['ignore', output, output] });
+  const from = Date.now();
+  const told = setInterval(() => say(`  ... ${Math.round((Date.now() - from) / 1000)} s${far()}`), 20_000);
+  const code = await new Promise((resolve) => child.once('exit', resolve).once('error', () => resolve(1)));
+  clearInterval(told);
+  closeSync(output);
+  if (code !== 0) throw new Sentence(`${what} failed; what it said is in ${relative(ROOT, file)}.`);
+}
+
 /** A digest of the files below some places, by name, size and time: has anything changed since? */
 export function fingerprint(places) {
   const hash = createHash('sha256');
@@ -51,52 +77,75 @@ export const stamped = (name, value) => existsSync(stampFile(name)) && readFileS
 export const stamp = (name, value) => writeFileSync(stampFile(name), value);
 
 /** npm packages, from the lock file, when they are missing or the lock has changed. */
-export function ensurePackages() {
+export async function ensurePackages() {
   const [major, minor] = process.versions.node.split('.').map(Number);
   if (major < 20 || (major === 20 && minor < 19))
     throw new Sentence(`Node ${process.versions.node} is too old; True Lantern needs 20.19 or newer.`);
-  const lock = createHash('sha256')
-    .update(readFileSync(join(ROOT, 'package-lock.json')))
-    .digest('hex');
+  const text = readFileSync(join(ROOT, 'package-lock.json'));
+  const lock = createHash('sha256').update(text).digest('hex');
   if (existsSync(join(ROOT, 'node_modules', 'tsx')) && stamped('npm', lock)) return;
-  say('Installing the npm packages (a few minutes, once) ...');
-  must('npm', ['ci', '--no-audit', '--no-fund'], {
+  const places = Object.keys(JSON.parse(text).packages).filter((place) => place.includes('node_modules/'));
+  const there = () => places.filter((place) => existsSync(join(ROOT, place, 'package.json'))).length;
+  say('Installing the npm packages (two minutes, once) ...');
+  await mustInTime('npm', ['ci', '--no-audit', '--no-fund'], {
     what: 'Installing the npm packages',
     log: 'npm-ci.log',
     env: { PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1' },
+    far: () => `, ${there()} of ${places.length} packages`,
   });
   stamp('npm', lock);
 }
 
-/** A Debian package, when `present` says that it is missing. */
-export function ensureDebian(packageName, present) {
-  if (present()) return;
+/**
+ * Debian packages that are missing, in one go and in a process of their own, so that other work goes on meanwhile.
+ * Resolves once they are there.
+ * @param wanted each with how one knows that it is there
+ */
+export async function ensureDebian(...wanted) {
+  const missing = wanted.filter(({ present }) => !present());
+  if (missing.length === 0) return;
+  const names = missing.map(({ name }) => name);
+  const said = names.join(', ');
   const root = process.getuid?.() === 0;
   if (!existsSync('/usr/bin/apt-get'))
-    throw new Sentence(`${packageName} is missing and this is no Debian; install it and run the command again.`);
+    throw new Sentence(`${said} missing, and this is no Debian; install it and run the command again.`);
   if (!root && spawnSync('sudo', ['-v'], { stdio: 'inherit' }).status !== 0)
     throw new Sentence(
-      `${packageName} is missing; installing it needs root or sudo: run "sudo apt-get install ${packageName}" once.`,
+      `${said} missing; installing it needs root or sudo: run "sudo apt-get install ${names.join(' ')}" once.`,
     );
-  say(`Installing ${packageName} from Debian's packages ...`);
-  const apt = (...args) =>
-    must(root ? 'apt-get' : 'sudo', root ? args : ['apt-get', ...args], {
-      what: `Installing ${packageName}`,
-      log: 'apt-get.log',
-      env: { DEBIAN_FRONTEND: 'noninteractive' },
-    });
-  apt('update', '-qq');
-  apt('install', '-y', '-qq', packageName);
-  if (!present()) throw new Sentence(`${packageName} was installed but is not where it is expected.`);
+  say(`Installing ${said} from Debian's packages ...`);
+  const apt = root ? 'apt-get' : 'sudo apt-get';
+  await mustInTime('sh', ['-c', `${apt} update -qq && ${apt} install -y -qq ${names.join(' ')}`], {
+    what: `Installing ${said}`,
+    log: 'apt-get.log',
+    env: { DEBIAN_FRONTEND: 'noninteractive' },
+    far: () => ' for Debian’s packages',
+  });
+  const absent = missing.find(({ present }) => !present());
+  if (absent) throw new Sentence(`${absent.name} was installed but is not where it is expected.`);
 }
 
 export const CHROMIUM = '/usr/bin/chromium';
-export const ensureChromium = () => ensureDebian('chromium', () => existsSync(CHROMIUM));
+const PG_HOME = '/usr/lib/postgresql';
 
-export const ensureSpice = () => ensureDebian('ngspice', () => existsSync('/usr/bin/ngspice'));
+/** The newest PostgreSQL of Debian's packages; null when there is none. */
+export function postgresPrograms() {
+  if (!existsSync(PG_HOME)) return null;
+  const versions = readdirSync(PG_HOME)
+    .filter((name) => existsSync(join(PG_HOME, name, 'bin', 'initdb')))
+    .sort((a, b) => Number(b) - Number(a));
+  return versions[0] ? join(PG_HOME, versions[0], 'bin') : null;
+}
 
-/** The broker that the tests of live values speak to. */
-export const ensureBroker = () => ensureDebian('mosquitto', () => existsSync('/usr/sbin/mosquitto'));
+/** What comes from Debian's packages. */
+export const DEBIAN = {
+  postgres: { name: 'postgresql', present: () => postgresPrograms() !== null },
+  chromium: { name: 'chromium', present: () => existsSync(CHROMIUM) },
+  // The tests compare networks of cables with it.
+  spice: { name: 'ngspice', present: () => existsSync('/usr/bin/ngspice') },
+  // The broker that the tests of live values speak to.
+  broker: { name: 'mosquitto', present: () => existsSync('/usr/sbin/mosquitto') },
+};
 
 export const freePort = () =>
   new Promise((resolve, reject) => {

@@ -6,9 +6,8 @@ import { join } from 'node:path';
 import { DEMO, ensureBuilt, SERVER, SIGN_IN, WEB_ROOT } from './build.mjs';
 import { startPostgres } from './postgres.mjs';
 import {
-  ensureChromium,
-  ensureSpice,
-  ensureBroker,
+  DEBIAN,
+  ensureDebian,
   ensurePackages,
   freePort,
   healthy,
@@ -25,10 +24,8 @@ import {
 runMain(async () => {
   // `node tools/test.mjs e2e -g offline`: one part alone, with words for its runner.
   const only = process.argv[2];
-  ensurePackages();
-  ensureChromium();
-  ensureSpice();
-  ensureBroker();
+  // Debian's packages arrive while npm's do.
+  await Promise.all([ensurePackages(), ensureDebian(...Object.values(DEBIAN))]);
   const database = await startPostgres('test-pg', { throwaway: true });
   let server;
   const tally = { passed: 0, failed: 0 };

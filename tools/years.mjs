@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { ensurePackages, ROOT, runMain, WORK } from './steps.mjs';
 
 runMain(async () => {
-  ensurePackages();
+  await ensurePackages();
   const { build } = await import('esbuild');
   const outfile = join(WORK, 'years.mjs');
   await build({
