@@ -20,6 +20,11 @@ test('a fault is found off line: one reading after the other, the cause first, w
   await expect(demo.getByTestId('as-typed')).toContainText('%', { timeout: 15_000 });
   await demo.getByRole('button', { name: 'Save reading' }).click();
   await expect.poll(() => demo.getByTestId('faults-lead').textContent(), { timeout: 15_000 }).not.toBe(before);
+  // Beside it, on a wide screen, each suspect has its chance where it sits.
+  if (project.name === 'desk') {
+    await expect(demo.getByRole('radio', { name: 'Suspects' })).toBeChecked();
+    await expect(demo.getByTestId('line').getByText('Fault here').first()).toBeVisible();
+  }
   await demo
     .getByTestId(/^cause-/)
     .first()

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, importCopy, test } from './demo';
 
@@ -74,6 +75,42 @@ test('a hidden fault: unsafe moves are stopped, a cause is named, the best way i
   await expect(demo.getByTestId('practice-banner')).toBeVisible();
   const { violations } = await new AxeBuilder({ page: demo }).analyze();
   expect(violations.map(({ id }) => id)).toEqual([]);
+});
+
+test('@phone practice on a made-up site; a case is saved as a file and opened by somebody else; what is no case is told', async ({
+  demo,
+}) => {
+  await demo.getByTestId('site-Corrach Bothy').click();
+  await demo.getByRole('link', { name: /^Service/ }).click();
+  await demo.getByTestId('practice').click();
+  await demo.getByRole('radio', { name: 'A made-up site' }).click();
+  await demo.getByTestId('case-12').click();
+  const complaint = demo.getByTestId('practice-complaint');
+  await expect(complaint).toBeVisible({ timeout: 20_000 });
+  const said = await complaint.textContent();
+  await demo.getByRole('button', { name: 'Name the cause' }).click();
+  await demo
+    .getByTestId(/^answer-/)
+    .first()
+    .click();
+  await expect(demo.getByTestId('practice-outcome')).toContainText('it tells', { timeout: 20_000 });
+  const saving = demo.waitForEvent('download');
+  await demo.getByRole('button', { name: 'Save this case as a file' }).click();
+  const path = await (await saving).path();
+  const text = readFileSync(path, 'utf8');
+  expect(JSON.parse(text)).toMatchObject({ format: 'true-lantern-practice', seed: 12, level: 1 });
+  // Nothing of the customer's: no name, no proposals, no readings.
+  expect(text).not.toMatch(/Corrach|proposals|readings/);
+  await demo.getByRole('button', { name: 'Back' }).click();
+  const give = async (name: string, given: string) => {
+    const choosing = demo.waitForEvent('filechooser');
+    await demo.getByRole('button', { name: 'Open a case from a file' }).click();
+    await (await choosing).setFiles({ name, mimeType: 'application/json', buffer: Buffer.from(given) });
+  };
+  await give('other.json', '{"format":"something"}');
+  await expect(demo.getByRole('alert')).toContainText('not a practice case');
+  await give('case.json', text);
+  await expect(complaint).toHaveText(said ?? '', { timeout: 20_000 });
 });
 
 test('the days ahead begin with the charge that was set, and say what to leave off', async ({ demo }) => {

@@ -1,6 +1,6 @@
 /** Debian's Chromium, as it runs on a machine without a screen and without the outside world. */
 export const BROWSER = {
-  executablePath: '/usr/bin/chromium',
+  executablePath: '/usr/bin/chromium-headless-shell',
   args: [
     '--no-sandbox',
     '--disable-dev-shm-usage',

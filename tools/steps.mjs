@@ -125,7 +125,8 @@ export async function ensureDebian(...wanted) {
   if (absent) throw new Sentence(`${absent.name} was installed but is not where it is expected.`);
 }
 
-export const CHROMIUM = '/usr/bin/chromium';
+/** Chromium without its window: half the packages, and quicker to start. */
+const CHROMIUM = '/usr/bin/chromium-headless-shell';
 const PG_HOME = '/usr/lib/postgresql';
 
 /** The newest PostgreSQL of Debian's packages; null when there is none. */
@@ -140,7 +141,7 @@ export function postgresPrograms() {
 /** What comes from Debian's packages. */
 export const DEBIAN = {
   postgres: { name: 'postgresql', present: () => postgresPrograms() !== null },
-  chromium: { name: 'chromium', present: () => existsSync(CHROMIUM) },
+  chromium: { name: 'chromium-headless-shell', present: () => existsSync(CHROMIUM) },
   // The tests compare networks of cables with it.
   spice: { name: 'ngspice', present: () => existsSync('/usr/bin/ngspice') },
   // The broker that the tests of live values speak to.

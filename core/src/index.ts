@@ -217,6 +217,7 @@ export { trendsOf, type Trend, type TrendPoint } from './service/trends';
 export { aheadLines, LOG_WORDS, SETTLED_BY, TEST_WORDS, trendName, trendSentence } from './service/words';
 export { practice, type Level, type Practice, type PracticeAsked, type PracticeReading } from './faults/practice';
 export { readable } from './faults/readable';
+export { madeUpFor } from './faults/made-up';
 export { median, straight } from './service/fit';
 export { kept } from './numeric/kept';
 export { roofsOf, wrongIn, type RoofAnswer, type Room, type PlacedFault } from './roof/roof';

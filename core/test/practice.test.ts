@@ -1,5 +1,6 @@
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
-import { modelOf, type SystemFile } from '../src/index';
+import { check, faultsOf, madeUpFor, modelOf, overOf, type SystemFile } from '../src/index';
+import { MADE_UP } from '../src/faults/made-up';
 import { hiddenIn, practice, type Level } from '../src/faults/practice';
 
 /** A hidden fault: the same seed hides the same one, and nothing unsafe is answered. */
@@ -34,7 +35,37 @@ test('an answer is told beside the truth and the best way: each step with what w
   expect(told.best.length).toBeGreaterThan(0);
   expect(told.best.at(-1)).toMatchObject({ hypothesis: first.code, subject: first.subject });
   expect(told.bestMinutes).toBe(told.best.at(-1)!.minutes);
+  // A step of the best way says what it tells apart, with both figures, and they differ; where the likeliest causes would
+  // all show the same, nothing is claimed.
+  const why = told.best.flatMap((step) => step.why ?? []);
+  expect(why.length).toBeGreaterThan(0);
+  for (const text of why) {
+    const [, one, other] = /^In \d+ min it tells .+ \(about (.+)\) from .+ \(about (.+)\)\.$/.exec(text) ?? [];
+    expect(one).toBeDefined();
+    expect(one).not.toBe(other);
+  }
+  expect(told.yours.every(({ why }) => why === undefined)).toBe(true);
 }, 60_000);
+test.each(MADE_UP.map((file): [string, SystemFile] => [file.site.name, file]))(
+  'a made-up site to practise on is sound, and hides a fault of its own: %s',
+  (_, file) => {
+    const model = modelOf(file);
+    expect(overOf(check(model))).toEqual([]);
+    const { complaint, canRead } = practice(model, { seed: 3, level: 1, read: [], answer: null });
+    expect([complaint.length > 0, canRead.length > 5]).toEqual([true, true]);
+  },
+);
+test('the made-up site of a number is always the same, and all of them come', () => {
+  expect(madeUpFor(7)).toBe(madeUpFor(7));
+  expect(new Set([1, 2, 3].map(madeUpFor)).size).toBe(3);
+});
+test('chances alone are the same chances', () => {
+  const file = modelOf(corrach as unknown as SystemFile);
+  const [all, alone] = [faultsOf(file, []), faultsOf(file, [], { chancesOnly: true })];
+  expect(alone.ranking).toEqual(all.ranking);
+  expect([alone.next, alone.alike]).toEqual([[], []]);
+  expect(all.next.length).toBeGreaterThan(3);
+});
 test('the first level hides something that can be seen; the fourth has a misread value among its readings', () => {
   for (let seed = 1; seed <= 20; seed++) {
     const plain = hiddenIn(hut, seed, 1);

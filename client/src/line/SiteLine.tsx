@@ -14,6 +14,7 @@ import { useWindowDimensions, View } from 'react-native';
 import { guessesOf } from '../data/reading';
 import { readingsOf } from '../data/readings';
 import type { OpenSite } from '../data/site';
+import { suspects } from '../data/suspects';
 import { useUnits, type Units } from '../data/units';
 import { Chip } from '../kit/controls';
 import { shortDay } from '../kit/dates';
@@ -41,17 +42,26 @@ export function SiteLine({ site, selected = null, proposed, fitHeight }: SiteLin
     () => new Set(site.stateId === null ? [] : offIn(site.model.system, site.stateId)),
     [site.model.system, site.stateId],
   );
-  const [shows, setShows] = useState<'verdicts' | 'readings'>('verdicts');
+  const [chosen, setShows] = useState<Shows | null>(null);
   const found = !proposed;
+  const chances = suspects.useValue();
+  const suspected = useMemo(() => (found && chances ? suspectedOn(chances) : null), [found, chances]);
   // A proposal has no readings yet.
   const read = useMemo(() => (found ? readOn(site, units) : null), [found, site, units]);
-  const readings = shows === 'readings' && read !== null && read.size > 0;
+  const can: readonly (readonly [Shows, string])[] = [
+    ...(suspected ? [['suspects', 'Suspects'] as const] : []),
+    ['verdicts', 'Verdicts'],
+    ...(read !== null && read.size > 0 ? [['readings', 'Last readings'] as const] : []),
+  ];
+  // While a fault is looked for, who is suspected comes before everything else.
+  const shows = can.find(([one]) => one === chosen)?.[0] ?? can[0]?.[0] ?? 'verdicts';
   return (
     <View onLayout={({ nativeEvent }) => setWidth(nativeEvent.layout.width)}>
-      {read !== null && read.size > 0 ? (
-        <View role="radiogroup" aria-label="The Line shows" className="flex-row gap-2 px-[14px] pt-3">
-          <Chip label="Verdicts" on={!readings} onPress={() => setShows('verdicts')} />
-          <Chip label="Last readings" on={readings} onPress={() => setShows('readings')} />
+      {can.length > 1 ? (
+        <View role="radiogroup" aria-label="The Line shows" className="flex-row flex-wrap gap-2 px-[14px] pt-3">
+          {can.map(([one, label]) => (
+            <Chip key={one} label={label} on={shows === one} onPress={() => setShows(one)} />
+          ))}
         </View>
       ) : null}
       <Line
@@ -64,12 +74,28 @@ export function SiteLine({ site, selected = null, proposed, fitHeight }: SiteLin
         selected={selected}
         guesses={guesses}
         off={proposed ? NONE : off}
-        read={readings ? read : undefined}
+        read={shows === 'suspects' ? (suspected ?? undefined) : shows === 'readings' ? (read ?? undefined) : undefined}
         onOpen={(id) => router.navigate(`/site/${site.id}/${placeFor(site, id)}`)}
       />
     </View>
   );
 }
+
+/** What the Line shows beside each part. */
+type Shows = 'suspects' | 'verdicts' | 'readings';
+
+/** Less than this is no suspicion. */
+const LEAST_CHANCE = 0.01;
+/** Each suspect with its chance. */
+const suspectedOn = (chances: ReadonlyMap<string, number>): ReadonlyMap<string, Said> =>
+  new Map(
+    [...chances]
+      .filter(([, chance]) => chance >= LEAST_CHANCE)
+      .map(([subject, chance]) => [
+        subject,
+        { word: 'Fault here', text: `${Math.round(100 * chance)}\u00a0%`, figures: true, read: true },
+      ]),
+  );
 
 /** What was read last at each part: the figure, and beside it what it is and of which day. */
 function readOn(site: OpenSite, units: Units): ReadonlyMap<string, Said> {

@@ -80,7 +80,7 @@ export async function readPhoto(
   stop: AbortSignal,
 ): Promise<ReadPhoto> {
   const canvas = levelled(corners ? squared(photo.grey, corners) : photo.grey);
-  const code = await codeIn(photo);
+  const code = await codeIn(photo.canvas);
   stop.throwIfAborted();
   const { createWorker, OEM, PSM } = await import('tesseract.js');
   const worker = await createWorker('eng', OEM.LSTM_ONLY, {

@@ -5,15 +5,17 @@ import {
   CONDITIONS,
   conditionsOf,
   type Complaint,
+  type Faults,
   type Reading,
 } from '@true-lantern/core';
 import { router, useLocalSearchParams } from 'expo-router';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { metersOf } from '../data/meters';
 import { readingsOf } from '../data/readings';
 import { usePerson } from '../data/session';
+import { suspects } from '../data/suspects';
 import { visitNow } from '../data/visits';
 import { Chip, HeavyRule, Waiting } from '../kit/controls';
 import { Heading, T } from '../kit/text';
@@ -49,8 +51,9 @@ export function FaultsScreen() {
     ask: 'faults',
     model: site.judged,
     readings: typed ? [...readings, typed] : readings,
-    asked: { complaint: complaint ?? undefined, visit, conditions },
+    asked: { complaint: complaint ?? undefined, visit, conditions, chancesOnly: true },
   });
+  useSuspects((typed ? preview : null) ?? data);
   return (
     <View className="flex-1">
       <Top title="Find the fault" onBack={() => router.navigate(`/site/${site.id}/prove`)} />
@@ -90,6 +93,17 @@ export function FaultsScreen() {
       </ScrollView>
     </View>
   );
+}
+
+/** Beside this page, on a wide screen, each suspect has its chance where it sits on the Line. */
+function useSuspects(faults: Faults | undefined) {
+  useEffect(() => {
+    const chances = new Map<string, number>();
+    for (const { subject, probability } of faults?.ranking ?? [])
+      chances.set(subject, (chances.get(subject) ?? 0) + probability);
+    suspects.set(faults ? chances : null);
+    return () => suspects.set(null);
+  }, [faults]);
 }
 
 function Answer({ site, faults, preview, onTyped, readings, conditions }: AnswerProps) {

@@ -1,47 +1,33 @@
 import {
   CONDITIONS,
   counted,
+  madeUpFor,
+  modelOf,
   positionWords,
   QUANTITIES,
   readable,
   readingText,
   type ExpectedTest,
   type Level,
+  type Model,
   type Practice,
 } from '@true-lantern/core';
 import { router, useLocalSearchParams } from 'expo-router';
 import { useEffect, useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
+import { saveTextFile } from '../data/files';
 import { readPreference, writePreference } from '../data/preferences';
-import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
-import { Button, Chip, HeavyRule, Row, Waiting } from '../kit/controls';
+import { Button, HeavyRule, Row, Waiting } from '../kit/controls';
 import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
 import { useAnswer } from '../workers/engine';
 import { HowTo } from '../entry/HowTo';
 import { nameOf } from './names';
+import { caseText, type SentCase } from './practice-case';
+import { Choose, LEVELS } from './PracticeChoose';
 
-const LEVELS: readonly (readonly [Level, string])[] = [
-  [1, '1: one plain fault'],
-  [2, '2: any fault'],
-  [3, '3: poor light, maybe none'],
-  [4, '4: two, one misread'],
-];
-/** Cases that everybody can share by their number. */
-const SET_PIECES: readonly (readonly [seed: number, level: Level])[] = [
-  [11, 1],
-  [12, 1],
-  [13, 1],
-  [21, 2],
-  [22, 2],
-  [23, 2],
-  [31, 3],
-  [32, 3],
-  [41, 4],
-  [42, 4],
-];
 /** Moves that end a case in real life: offered as any other, and stopped with the reason. */
 const UNSAFE: readonly (readonly [id: string, label: string])[] = [
   ['resistance_ohm', 'Measure ohms across the live bank'],
@@ -51,81 +37,63 @@ const UNSAFE: readonly (readonly [id: string, label: string])[] = [
 /** A hidden fault in a copy of this site: read, decide, and see the best way beside one's own. Never a record. */
 export function PracticeScreen() {
   const site = useOpenSite();
-  const given = useLocalSearchParams<{ seed?: string; level?: string }>();
+  const given = useLocalSearchParams<{ seed?: string; level?: string; on?: string }>();
   const seed = Number(given.seed);
   const level = LEVELS.find(([one]) => String(one) === given.level)?.[0];
+  /** A case that somebody sent, with the system that it is of. */
+  const [sent, setSent] = useState<SentCase | null>(null);
+  const madeUp = given.on === 'made-up';
+  const model = useMemo(
+    () => (sent ? sent.model : madeUp ? modelOf(madeUpFor(seed)) : site.model),
+    [sent, madeUp, seed, site.model],
+  );
+  const leave = () => {
+    setSent(null);
+    router.setParams({ seed: '', level: '', on: '' });
+  };
   const chosen = Number.isInteger(seed) && seed >= 0 && level !== undefined;
   return (
     <View className="flex-1">
-      <Top
-        title="Practice"
-        onBack={() => (chosen ? router.setParams({ seed: '', level: '' }) : router.navigate(`/site/${site.id}/prove`))}
-      />
+      <Top title="Practice" onBack={() => (chosen ? leave() : router.navigate(`/site/${site.id}/prove`))} />
       <View className="border-b-2 border-ink bg-well px-[18px] py-2" testID="practice-banner">
         <T look="head">Practice: nothing here is a real reading, and nothing is saved to the site.</T>
       </View>
       <ScrollView>
         <View className="max-w-[860px] pb-10">
-          {chosen ? <Case key={`${seed} ${level}`} site={site} seed={seed} level={level} /> : <Choose />}
+          {chosen ? (
+            <Case key={`${seed} ${level} ${given.on}`} model={model} seed={seed} level={level} />
+          ) : (
+            <Choose
+              onOpen={(opened) => {
+                setSent(opened);
+                router.setParams({ seed: String(opened.seed), level: String(opened.level), on: 'sent' });
+              }}
+            />
+          )}
         </View>
       </ScrollView>
     </View>
   );
 }
 
-function Choose() {
-  const [level, setLevel] = useState<Level>(1);
-  const scores = readPreference('practice') ?? {};
-  const begin = (seed: number, at: Level) => router.setParams({ seed: String(seed), level: String(at) });
-  const weak = Object.entries(readPreference('missed') ?? {})
-    .sort(([, a], [, b]) => b - a)
-    .slice(0, 3);
-  return (
-    <View className="gap-3 px-[18px] pt-4">
-      <T look="lead">
-        A fault is hidden in a copy of this system. Find it with as few minutes of measuring as you can.
-      </T>
-      <View role="radiogroup" aria-label="Level" className="flex-row flex-wrap gap-2">
-        {LEVELS.map(([one, label]) => (
-          <Chip key={one} label={label} on={level === one} onPress={() => setLevel(one)} />
-        ))}
-      </View>
-      <Button kind="main" label="Start a new case" onPress={() => begin(Math.floor(Math.random() * 1e6), level)} />
-      <Heading level={2} look="station" className="pt-3">
-        Ten set cases
-      </Heading>
-      <T look="fact">The same for everyone on this site: share the address of a case.</T>
-      <View className="-mx-[18px]">
-        {SET_PIECES.map(([seed, at], i) => (
-          <Row key={seed} onPress={() => begin(seed, at)} testID={`case-${seed}`}>
-            <T look="head" className="flex-1">{`Case ${i + 1}`}</T>
-            <T look="fact">{`level ${at}${scores[`${seed} ${at}`] ? ` \u00b7 ${scores[`${seed} ${at}`]}` : ''}`}</T>
-          </Row>
-        ))}
-      </View>
-      {weak.length > 0 ? <T look="fact">{`Missed most often: ${weak.map(([title]) => title).join(', ')}.`}</T> : null}
-    </View>
-  );
-}
-
-function Case({ site, seed, level }: { site: OpenSite; seed: number; level: Level }) {
+function Case({ model, seed, level }: { model: Model; seed: number; level: Level }) {
   const units = useUnits();
   const [read, setRead] = useState<string[]>([]);
   const [answer, setAnswer] = useState<string | null>(null);
   const [deciding, setDeciding] = useState(false);
   const { data, error } = useAnswer<'practice'>({
     ask: 'practice',
-    model: site.model,
+    model,
     asked: { seed, level, read, answer },
   });
-  const tests = useMemo(() => readable(site.model, CONDITIONS), [site.model]);
+  const tests = useMemo(() => readable(model, CONDITIONS), [model]);
   // What was shown stays until the next answer comes.
   const [kept, setKept] = useState<Practice | null>(null);
   if (data && data !== kept) setKept(data);
   const now = data ?? kept;
   if (error) return <T className="px-[18px] pt-4">{error.message}</T>;
   if (!now) return <Waiting what="Hiding a fault ..." />;
-  if (now.answered) return <Outcome practice={now} site={site} seed={seed} level={level} />;
+  if (now.answered) return <Outcome practice={now} model={model} seed={seed} level={level} />;
   const can = tests.filter(({ id }) => now.canRead.includes(id) && !read.includes(id));
   return (
     <View>
@@ -138,7 +106,7 @@ function Case({ site, seed, level }: { site: OpenSite; seed: number; level: Leve
       </View>
       {now.read.map((one) => (
         <View key={one.id} className="flex-row gap-3 border-b border-rule px-[18px] py-3" testID="practice-read">
-          <T className="min-w-0 flex-1">{`${QUANTITIES[one.quantity][1]}${one.position ? `, ${positionWords(one.position)}` : ''}: ${nameOf(site.model, one.subject)}`}</T>
+          <T className="min-w-0 flex-1">{`${QUANTITIES[one.quantity][1]}${one.position ? `, ${positionWords(one.position)}` : ''}: ${nameOf(model, one.subject)}`}</T>
           <T look="head">{readingText(one.value, one.unit, units)}</T>
         </View>
       ))}
@@ -157,11 +125,11 @@ function Case({ site, seed, level }: { site: OpenSite; seed: number; level: Leve
       </View>
       <HeavyRule />
       {deciding ? (
-        <Causes site={site} onAnswer={setAnswer} />
+        <Causes model={model} onAnswer={setAnswer} />
       ) : (
         <ToRead
           tests={can}
-          site={site}
+          model={model}
           stopped={now.stopped.map(({ id }) => id)}
           onRead={(id) => setRead([...read, id])}
         />
@@ -172,13 +140,13 @@ function Case({ site, seed, level }: { site: OpenSite; seed: number; level: Leve
 
 interface ToReadProps {
   tests: readonly ExpectedTest[];
-  site: OpenSite;
+  model: Model;
   stopped: readonly string[];
   onRead(id: string): void;
 }
 
 /** What can be read, part by part, with the tool and its minutes. */
-function ToRead({ tests, site, stopped, onRead }: ToReadProps) {
+function ToRead({ tests, model, stopped, onRead }: ToReadProps) {
   const [open, setOpen] = useState<string | null>(null);
   const subjects = [...new Set(tests.map(({ subject }) => subject))];
   return (
@@ -186,7 +154,7 @@ function ToRead({ tests, site, stopped, onRead }: ToReadProps) {
       {subjects.map((subject) => (
         <View key={subject}>
           <Heading level={2} look="station" className="px-[18px] pb-1 pt-4">
-            {nameOf(site.model, subject)}
+            {nameOf(model, subject)}
           </Heading>
           {tests
             .filter((test) => test.subject === subject)
@@ -223,8 +191,8 @@ function ToRead({ tests, site, stopped, onRead }: ToReadProps) {
 }
 
 /** Every cause that this system can have, part by part. */
-function Causes({ site, onAnswer }: { site: OpenSite; onAnswer(answer: string): void }) {
-  const { data } = useAnswer<'faults'>({ ask: 'faults', model: site.model, readings: [], asked: {} });
+function Causes({ model, onAnswer }: { model: Model; onAnswer(answer: string): void }) {
+  const { data } = useAnswer<'faults'>({ ask: 'faults', model, readings: [], asked: { chancesOnly: true } });
   if (!data) return <Waiting what="Listing the causes ..." />;
   const seen = new Set<string>();
   const causes = data.ranking.flatMap(({ hypothesis, subject, title, and }) => {
@@ -248,12 +216,12 @@ function Causes({ site, onAnswer }: { site: OpenSite; onAnswer(answer: string): 
 
 function Outcome({
   practice: { answered, minutes },
-  site,
+  model,
   seed,
   level,
 }: {
   practice: Practice;
-  site: OpenSite;
+  model: Model;
   seed: number;
   level: Level;
 }) {
@@ -276,12 +244,16 @@ function Outcome({
       {truth.misread ? <T look="fact">One reading was misread by a factor of ten.</T> : null}
       <T>{truth.apart}</T>
       <T look="head" className="pt-3">{`Your way: ${minutes} min`}</T>
-      <Steps steps={yours} site={site} />
+      <Steps steps={yours} model={model} />
       <T look="head" className="pt-3">{`Most information per minute: ${bestMinutes} min`}</T>
-      <Steps steps={best} site={site} />
+      <Steps steps={best} model={model} />
+      <Button
+        className="mt-3"
+        label="Save this case as a file"
+        onPress={() => saveTextFile(`practice-${seed}-${level}.json`, caseText({ seed, level, model }))}
+      />
       <Button
         kind="main"
-        className="mt-3"
         label="Next case"
         onPress={() => router.setParams({ seed: String(Math.floor(Math.random() * 1e6)), level: String(level) })}
       />
@@ -291,7 +263,7 @@ function Outcome({
 
 type Step = NonNullable<Practice['answered']>['yours'][number];
 
-function Steps({ steps, site }: { steps: readonly Step[]; site: OpenSite }) {
+function Steps({ steps, model }: { steps: readonly Step[]; model: Model }) {
   if (steps.length === 0) return <T look="fact">No reading.</T>;
   return (
     <View>
@@ -299,10 +271,13 @@ function Steps({ steps, site }: { steps: readonly Step[]; site: OpenSite }) {
         const [subject = '', quantity = ''] = step.id.split('.');
         const name = QUANTITIES[quantity as keyof typeof QUANTITIES]?.[1] ?? quantity;
         return (
-          <View key={i} className="flex-row gap-3 border-b border-rule py-2">
-            <T look="fact" className="w-[64px]">{`${step.minutes} min`}</T>
-            <T className="min-w-0 flex-1">{`${name}, ${nameOf(site.model, subject)}`}</T>
-            <T look="fact">{`${Math.round(100 * step.probability)} % sure`}</T>
+          <View key={i} className="gap-1 border-b border-rule py-2">
+            <View className="flex-row gap-3">
+              <T look="fact" className="w-[64px]">{`${step.minutes} min`}</T>
+              <T className="min-w-0 flex-1">{`${name}, ${nameOf(model, subject)}`}</T>
+              <T look="fact">{`${Math.round(100 * step.probability)} % sure`}</T>
+            </View>
+            {step.why ? <T look="fact">{step.why}</T> : null}
           </View>
         );
       })}

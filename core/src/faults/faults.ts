@@ -8,10 +8,10 @@ import type { Position } from '../prove/row';
 import type { Read } from './asked';
 import { causeOf } from './causes';
 import type { Candidate, CauseCode, CauseCure, Complaint } from './causes/cause';
-import { alikeCauses, nextReadings, type Next } from './next';
+import { alikeCauses, nextReadings, type CanRead, type Next } from './next';
 import { placed } from './placed';
 import { readable } from './readable';
-import { createEngine } from './engine';
+import { createEngine, type Engine } from './engine';
 import { weigh, type Weighed, type Weighing } from './weigh';
 
 /**
@@ -62,6 +62,8 @@ export interface FaultsAsked {
   visit?: Pick<Visit, 'conditions'> | null;
   /** Under which the next reading will be taken. */
   conditions?: Partial<Conditions>;
+  /** Only the chances: what is being typed is weighed many times, and nobody asks what to read after it. */
+  chancesOnly?: boolean;
 }
 
 /** Causes of less than this are named without what they predict. */
@@ -79,12 +81,27 @@ export function faultsOf(model: Model, readings: readonly Reading[], asked: Faul
   const engine = createEngine(model);
   const weighing = weigh(engine, reads, { complaint, soc: visit?.conditions?.soc ?? null });
   const at: Conditions = { ...CONDITIONS, ...conditionsNow(reads), ...asked.conditions };
-  const canRead = { at, tests: readable(model, at) };
   const known = new Set(reads.map(({ id }) => id));
   const unread = readings.filter(({ id }) => !known.has(id)).map(({ id }) => id);
   const title = (weighed: Weighed) => titleOf(model, readings, weighed);
   return {
     ranking: weighing.ranked.map((weighed) => rankedOf(model, readings, weighing, weighed)),
+    ...(asked.chancesOnly
+      ? { alike: [], next: [] }
+      : whatNext(engine, weighing, { at, tests: readable(model, at) }, title)),
+    unused: [...unread, ...weighing.unused.map(({ id }) => id)],
+    ruleOutFirst: hurting(weighing.ranked),
+  };
+}
+
+/** What would tell the causes apart, and which nothing can. */
+function whatNext(
+  engine: Engine,
+  weighing: Weighing,
+  canRead: CanRead,
+  title: (weighed: Weighed) => string,
+): Pick<Faults, 'alike' | 'next'> {
+  return {
     alike: alikeCauses(engine, weighing, canRead).map((group) => group.map(({ candidate }) => named(candidate))),
     next: nextReadings(engine, weighing, canRead)
       .slice(0, NEXT_SHOWN)
@@ -96,8 +113,6 @@ export function faultsOf(model: Model, readings: readonly Reading[], asked: Faul
           expected,
         })),
       })),
-    unused: [...unread, ...weighing.unused.map(({ id }) => id)],
-    ruleOutFirst: hurting(weighing.ranked),
   };
 }
 

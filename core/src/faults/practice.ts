@@ -2,7 +2,7 @@ import type { Model } from '../system/model';
 import type { Reading } from '../system/schema';
 import { partTitle } from '../conductors/names';
 import { CONDITIONS, type Conditions } from '../prove/conditions';
-import type { Quantity } from '../prove/quantities';
+import { QUANTITIES, type Quantity } from '../prove/quantities';
 import { samePosition, type ExpectedTest } from '../prove/row';
 import { normals, uniforms } from '../sun/random';
 import type { Asked } from './asked';
@@ -37,6 +37,8 @@ interface Step extends Named {
   id: string;
   minutes: number;
   probability: number;
+  /** Of the best way: why this reading, before it was taken. */
+  why?: string;
 }
 /** A case, and how far somebody is in it. */
 export interface PracticeAsked {
@@ -252,6 +254,20 @@ const asReading = ({ id, subject, quantity, position, value }: PracticeReading, 
   },
 });
 
+/** What a reading tells apart: the two likeliest causes that it would show otherwise. Null: it tells none apart. */
+function whyOf({ means, quantity, minutes }: Faults['next'][number]): string | null {
+  const [unit] = QUANTITIES[quantity];
+  const [first, ...others] = means.filter(({ expected }) => Number.isFinite(expected));
+  const other = others.find(
+    ({ expected }) => first && Math.abs(expected - first.expected) > TELLING * Math.abs(first.expected),
+  );
+  if (!first || !other) return null;
+  const said = (value: number) => `${Number(value.toPrecision(3))}${unit ? `\u00a0${unit}` : ''}`;
+  return `In ${minutes} min it tells "${first.title}" (about ${said(first.expected)}) from "${other.title}" (about ${said(other.expected)}).`;
+}
+/** A meter shows a difference of so much, as a share. */
+const TELLING = 0.02;
+
 function answered(
   model: Model,
   hidden: Hidden,
@@ -283,8 +299,9 @@ function answered(
     const test = next && tests.find(isOf(next));
     if (!test) break;
     path.push(readingOf(test, hidden));
+    const why = whyOf(next);
     found = weighed(path);
-    best.push(stepOf(path, found));
+    best.push({ ...stepOf(path, found), ...(why ? { why } : {}) });
   }
   const said = (one: Candidate) => `${one.code}@${one.subject}`;
   const cause = causeOf(first.code);
