@@ -80,7 +80,7 @@ test('a hidden fault: unsafe moves are stopped, a cause is named, the best way i
 test('@phone practice on a made-up site; a case is saved as a file and opened by somebody else; what is no case is told', async ({
   demo,
 }) => {
-  await demo.getByTestId('site-Corrach Bothy').click();
+  await demo.getByTestId('site-Corrach bothy refuge').click();
   await demo.getByRole('link', { name: /^Service/ }).click();
   await demo.getByTestId('practice').click();
   await demo.getByRole('radio', { name: 'A made-up site' }).click();
