@@ -18,6 +18,13 @@ test('a fault is found off line: one reading after the other, the cause first, w
     await expect(demo.getByRole('radio', { name: 'Suspects' })).toBeChecked();
     await expect(demo.getByTestId('line').getByText('Fault here').first()).toBeVisible();
   }
+  // A chip that is let go is as readable as one that was never chosen.
+  const colourOf = (name: string) =>
+    demo.getByRole('radio', { name }).evaluate((chip) => getComputedStyle(chip.firstElementChild!).color);
+  await demo.getByText('Nothing comes in').click();
+  await expect.poll(() => colourOf('Lights dim at night')).toBe(await colourOf('It runs down by itself'));
+  expect(await colourOf('Lights dim at night')).not.toBe(await colourOf('Nothing comes in'));
+  await demo.getByText('Lights dim at night').click();
   // Whatever is asked first: the pad is there, and what is typed is weighed at once.
   const before = await demo.getByTestId('faults-lead').textContent();
   for (const key of ['9', '9']) await next.getByRole('button', { name: key, exact: true }).click();

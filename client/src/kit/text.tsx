@@ -1,4 +1,4 @@
-import { Text, type TextProps } from 'react-native';
+import { StyleSheet, Text, type TextProps, type TextStyle } from 'react-native';
 
 type Look = 'lead' | 'station' | 'head' | 'base' | 'fact' | 'small' | 'figure' | 'pad' | 'mono' | 'result';
 
@@ -15,6 +15,7 @@ const LOOKS: Record<Look, { size: string; font: string; colour: string }> = {
   result: { size: 'text-fact', font: 'font-monoBold', colour: 'text-ink' },
   mono: { size: 'text-fact', font: 'font-mono', colour: 'text-ink' },
 };
+const TABULAR: TextStyle = { fontVariant: ['tabular-nums'] };
 const COLOUR = /(^|\s)text-(paper|ink|soft|lamp|second)(\s|$)/;
 const FONT = /(^|\s)font-(sans|semi|bold|mono)(\s|$)/;
 
@@ -23,7 +24,9 @@ export function T({ look = 'base', className = '', style, ...rest }: TextProps &
   const { size, font, colour } = LOOKS[look];
   // Of two classes for one property the style sheet's order would decide, not ours: so only one is ever given.
   const classes = [size, FONT.test(className) ? '' : font, COLOUR.test(className) ? '' : colour, className].join(' ');
-  return <Text className={classes} style={[{ fontVariant: ['tabular-nums'] }, style]} {...rest} />;
+  // One flat style, never a list: the class names are pushed into a list, and one that is kept from the render before would
+  // carry the last colour along (a chip that was let go stayed white on white).
+  return <Text className={classes} style={StyleSheet.flatten([TABULAR, style])} {...rest} />;
 }
 
 /** A heading that screen readers can jump to. */

@@ -94,6 +94,17 @@ export function faultsOf(model: Model, readings: readonly Reading[], asked: Faul
   };
 }
 
+/** Of what a reading would show, each value once, with the likeliest cause of it: what all would show tells nobody anything. */
+function apart(means: Next['means']): Next['means'] {
+  const shown = new Set<string>();
+  return means
+    .filter(({ expected }) => {
+      const value = Number.isFinite(expected) ? expected.toPrecision(2) : 'none';
+      return shown.has(value) ? false : shown.add(value);
+    })
+    .slice(0, MEANS_SHOWN);
+}
+
 /** What would tell the causes apart, and which nothing can. */
 function whatNext(
   engine: Engine,
@@ -107,7 +118,7 @@ function whatNext(
       .slice(0, NEXT_SHOWN)
       .map(({ means, ...next }) => ({
         ...next,
-        means: means.slice(0, MEANS_SHOWN).map(({ cause, expected }) => ({
+        means: apart(means).map(({ cause, expected }) => ({
           ...named(cause.candidate),
           title: title(cause),
           expected,

@@ -114,7 +114,7 @@ export const bankCauses: Cause[] = [
   {
     code: 'same-end',
     prior: 2,
-    title: (name) => `${name} is tapped at one end`,
+    title: (name) => `Current taken at one end of ${name}`,
     complaints: ['dim-at-night'],
     candidates: ({ system: { bank } }) =>
       bank && bank.parallel > 1 && bank.tapping !== 'same-end'
