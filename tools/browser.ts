@@ -1,6 +1,10 @@
+import { existsSync, readFileSync } from 'node:fs';
+
+const CHROMIUMS = JSON.parse(readFileSync(new URL('./chromiums.json', import.meta.url), 'utf8')) as string[];
+
 /** Debian's Chromium, as it runs on a machine without a screen and without the outside world. */
 export const BROWSER = {
-  executablePath: '/usr/bin/chromium-headless-shell',
+  executablePath: CHROMIUMS.find((path) => existsSync(path)) ?? 'chromium',
   args: [
     '--no-sandbox',
     '--disable-dev-shm-usage',

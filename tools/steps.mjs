@@ -99,7 +99,7 @@ export async function ensurePackages() {
 /**
  * Debian packages that are missing, in one go and in a process of their own, so that other work goes on meanwhile.
  * Resolves once they are there.
- * @param wanted each with how one knows that it is there
+ * @param wanted each with how one knows that it is there; `lighter`: the package that is taken instead where Debian has it
  */
 export async function ensureDebian(...wanted) {
   const missing = wanted.filter(({ present }) => !present());
@@ -115,7 +115,10 @@ export async function ensureDebian(...wanted) {
     );
   say(`Installing ${said} from Debian's packages ...`);
   const apt = root ? 'apt-get' : 'sudo apt-get';
-  await mustInTime('sh', ['-c', `${apt} update -qq && ${apt} install -y -qq ${names.join(' ')}`], {
+  const packages = missing.map(({ name, lighter }) =>
+    lighter ? `$(apt-cache show ${lighter} > /dev/null 2>&1 && echo ${lighter} || echo ${name})` : name,
+  );
+  await mustInTime('sh', ['-c', `${apt} update -qq && ${apt} install -y -qq ${packages.join(' ')}`], {
     what: `Installing ${said}`,
     log: 'apt-get.log',
     env: { DEBIAN_FRONTEND: 'noninteractive' },
@@ -125,8 +128,8 @@ export async function ensureDebian(...wanted) {
   if (absent) throw new Sentence(`${absent.name} was installed but is not where it is expected.`);
 }
 
-/** Chromium without its window: half the packages, and quicker to start. */
-const CHROMIUM = '/usr/bin/chromium-headless-shell';
+/** Chromium without its window has half the packages and starts quicker; older Debians have the whole alone. */
+const CHROMIUMS = JSON.parse(readFileSync(join(ROOT, 'tools', 'chromiums.json'), 'utf8'));
 const PG_HOME = '/usr/lib/postgresql';
 
 /** The newest PostgreSQL of Debian's packages; null when there is none. */
@@ -141,7 +144,11 @@ export function postgresPrograms() {
 /** What comes from Debian's packages. */
 export const DEBIAN = {
   postgres: { name: 'postgresql', present: () => postgresPrograms() !== null },
-  chromium: { name: 'chromium-headless-shell', present: () => existsSync(CHROMIUM) },
+  chromium: {
+    name: 'chromium',
+    lighter: 'chromium-headless-shell',
+    present: () => CHROMIUMS.some((path) => existsSync(path)),
+  },
   // The tests compare networks of cables with it.
   spice: { name: 'ngspice', present: () => existsSync('/usr/bin/ngspice') },
   // The broker that the tests of live values speak to.

@@ -6,6 +6,7 @@ import {
   bestReading,
   evenLight as evened,
   linesIn,
+  saysAny,
   tiltOf,
   TILT_STEP,
   type PictureLine,
@@ -29,8 +30,11 @@ export async function pictureVerb(path: string, kind: string | undefined): Promi
   const { default: sharp } = await import('sharp').catch(() => {
     throw fault(path, 'is a picture, and this installation has no picture reader: expected the lines as a text file');
   });
-  const grey = await levelled(sharp, path);
-  const lines = await read(sharp, grey, wanted);
+  const whole = await opened(sharp, path);
+  const corners = plateIn(whole);
+  const within = corners ? await read(sharp, await levelled(sharp, squared(whole, corners)), wanted) : [];
+  // What looked like the plate's border may have been a window's: with no figure in it, all of the picture is read.
+  const lines = saysAny(within, wanted) ? within : await read(sharp, await levelled(sharp, whole), wanted);
   if (lines.length === 0) throw fault(path, 'shows no text, expected a photo of a nameplate that fills the picture');
   return plateOf(
     lines.map(({ text, confidence }) => ({ text, confidence })),
@@ -41,14 +45,15 @@ export async function pictureVerb(path: string, kind: string | undefined): Promi
 
 type Sharp = (typeof import('sharp'))['default'];
 
-async function levelled(sharp: Sharp, path: string): Promise<Grey> {
-  const opened = sharp(path, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
-  const { width = 0, height = 0 } = await opened.metadata().catch((error: Error) => {
+/** Upright, grey, of a size to be read. @throws FaultError for what is no picture or too large */
+async function opened(sharp: Sharp, path: string): Promise<Grey> {
+  const file = sharp(path, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
+  const { width = 0, height = 0 } = await file.metadata().catch((error: Error) => {
     throw fault(path, `cannot be read as a picture (${error.message.split('\n')[0]}), expected JPEG or PNG`);
   });
   if (width * height > MOST_PIXELS) throw fault(path, 'has more than 40 megapixels, expected a smaller picture');
   const scale = Math.min(3, LONG_SIDE / Math.max(width, height));
-  const upright = await opened
+  const upright = await file
     .rotate()
     .greyscale()
     .resize(Math.round(width * scale), Math.round(height * scale), { fit: 'inside', kernel: 'lanczos3' })
@@ -61,9 +66,11 @@ async function levelled(sharp: Sharp, path: string): Promise<Grey> {
   const channels = info.channels;
   const data = new Uint8Array(info.width * info.height);
   for (let i = 0; i < data.length; i++) data[i] = upright.data[i * channels] ?? 0;
-  const whole = { data, width: info.width, height: info.height };
-  const corners = plateIn(whole);
-  const even = await evenLight(sharp, corners ? squared(whole, corners) : whole);
+  return { data, width: info.width, height: info.height };
+}
+
+async function levelled(sharp: Sharp, grey: Grey): Promise<Grey> {
+  const even = await evenLight(sharp, grey);
   const tilt = await turnOf(sharp, even);
   return Math.abs(tilt) < TILT_STEP / 2 ? even : turned(sharp, even, tilt);
 }

@@ -30,6 +30,23 @@ test('a photo of a plate: its figures, each sure; turned, and light on dark, the
   expect(await values(dark)).toEqual(truth);
 }, 120_000);
 
+test('a window brighter and larger than the plate is no plate: the whole picture is read', async () => {
+  const beside = join(folder, 'window.png');
+  const { width = 0, height = 0 } = await sharp(plate).metadata();
+  await sharp({ create: { width: width * 2 + 80, height: height + 80, channels: 3, background: '#6f6f6f' } })
+    .composite([
+      {
+        input: { create: { width: Math.round(width * 0.96), height: height + 30, channels: 3, background: '#ffffff' } },
+        left: width + 60,
+        top: 25,
+      },
+      { input: await sharp(plate).toBuffer(), left: 10, top: 40 },
+    ])
+    .png()
+    .toFile(beside);
+  expect(await values(beside)).toEqual({ type: 'mppt', maxPv_V: 150, maxOutput_A: 30 });
+}, 120_000);
+
 test('what is no picture, blank, too large or of a phone\u2019s own kind is told in a sentence', async () => {
   const broken = join(folder, 'broken.jpg');
   writeFileSync(broken, 'no picture at all');

@@ -3,6 +3,7 @@ import {
   evenLight,
   linesIn,
   plateIn,
+  saysAny,
   squared,
   tiltOf,
   TILT_STEP,
@@ -79,7 +80,7 @@ export async function readPhoto(
   tell: (share: number) => void,
   stop: AbortSignal,
 ): Promise<ReadPhoto> {
-  const canvas = levelled(corners ? squared(photo.grey, corners) : photo.grey);
+  let canvas = levelled(corners ? squared(photo.grey, corners) : photo.grey);
   const code = await codeIn(photo.canvas);
   stop.throwIfAborted();
   const { createWorker, OEM, PSM } = await import('tesseract.js');
@@ -106,7 +107,13 @@ export async function readPhoto(
       const { data } = await stopped(worker.recognize(canvas, {}, { blocks: true, text: false }), stop);
       return linesIn(data.blocks ?? []);
     };
-    const lines = await bestReading([PSM.AUTO, PSM.SINGLE_BLOCK, PSM.SPARSE_TEXT], pass, kind);
+    const modes = [PSM.AUTO, PSM.SINGLE_BLOCK, PSM.SPARSE_TEXT];
+    let lines = await bestReading(modes, pass, kind);
+    // What looked like the plate's border may have been a window's: with no figure in it, all of the picture is read.
+    if (corners !== null && corners === photo.found && !saysAny(lines, kind)) {
+      canvas = levelled(photo.grey);
+      lines = await bestReading(modes, pass, kind);
+    }
     if (lines.length === 0) throw new NoPlate('No text was found. Fill the picture with the nameplate, in even light.');
     return {
       lines,

@@ -101,6 +101,10 @@ export const linesIn = (blocks: readonly ReadBlock[]): PictureLine[] =>
     ),
   );
 
+/** True where at least one figure was read. */
+export const saysAny = (lines: readonly PictureLine[], kind?: PlateKind): boolean =>
+  readPlate(lines, kind).fields.length > 0;
+
 /** Read once, and where that says little once more another way: the reading with the most fields. */
 export async function bestReading<Mode>(
   modes: readonly Mode[],
