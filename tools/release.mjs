@@ -21,7 +21,8 @@ runMain(async () => {
     cpSync(join(ROOT, file), join(folder, file.replace('docs/', '')));
   const { build } = await import('esbuild');
   await build({ ...CLI_BUNDLE, outfile: join(folder, 'lantern.cjs') });
-  const { dependencies } = json('server/package.json');
+  // The command line reads the plates of photos with packages of its own.
+  const dependencies = { ...json('cli/package.json').dependencies, ...json('server/package.json').dependencies };
   const ours = (name) => name.startsWith('@true-lantern/');
   await build({
     entryPoints: [join(ROOT, 'tools/backup.ts')],
