@@ -15,7 +15,7 @@ module.exports = (api) => {
         test: inScreens,
         presets: [['babel-preset-expo', { jsxImportSource: 'nativewind', ...unused }], 'nativewind/babel'],
       },
-      // Packages and our own core: no class names, nothing to memoise. The build takes half as long for it.
+      // Packages and our own core: no class names, nothing to memoise: the passes for those would only walk each file.
       { exclude: inScreens, presets: [['babel-preset-expo', { ...unused, 'react-compiler': false }]] },
     ],
   };

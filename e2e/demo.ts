@@ -1,5 +1,12 @@
 import { AxeBuilder } from '@axe-core/playwright';
-import { test as base, expect, type APIRequestContext, type Page } from '@playwright/test';
+import {
+  test as base,
+  expect,
+  type APIRequestContext,
+  type FileChooser,
+  type Locator,
+  type Page,
+} from '@playwright/test';
 
 /** Signed in to the demo, on the list of sites. Any error on the page's console fails the test. */
 export const test = base.extend<{ demo: Page }>({
@@ -69,6 +76,14 @@ export async function chooseFile(page: Page, name: string, text: string) {
     await button.click({ timeout: 3000 });
     await (await chooser).setFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) });
   }).toPass({ timeout: 30_000 });
+}
+
+type Given = Parameters<FileChooser['setFiles']>[0];
+/** Presses what asks for files, and gives them. */
+export async function give(page: Page, button: Locator, files: Given): Promise<void> {
+  const chooser = page.waitForEvent('filechooser');
+  await button.click();
+  await (await chooser).setFiles(files);
 }
 
 const KEY_NAMES: Record<string, string> = { '.': 'point', '-': 'minus', '/': 'fraction', ' ': 'space', k: 'thousand' };

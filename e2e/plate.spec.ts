@@ -4,9 +4,12 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
 import QRCode from 'qrcode';
-import { expect, hardToReach, importCopy, test } from './demo';
+import { expect, give, hardToReach, importCopy, test } from './demo';
 
 const plate = (name: string) => fileURLToPath(new URL(`../docs/format/reference/plates/${name}`, import.meta.url));
+
+const choosePictures = (page: Page, files: Parameters<typeof give>[2]) =>
+  give(page, page.getByRole('button', { name: 'Choose pictures' }), files);
 
 test('@phone a photo of a plate becomes a part: boxes on the photo, sure figures taken, the photo kept', async ({
   demo: page,
@@ -17,9 +20,7 @@ test('@phone a photo of a plate becomes a part: boxes on the photo, sure figures
   const site = page.url().replace(/\/$/, '');
   await page.goto(`${site}/add`);
   await page.getByRole('button', { name: 'Photo of a plate' }).click();
-  const choosing = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Choose pictures' }).click();
-  await (await choosing).setFiles(plate('controller-01.jpg'));
+  await choosePictures(page, plate('controller-01.jpg'));
   await expect(page.getByTestId('plate-lead')).toHaveText(/Charge controller: \d of \d figures are sure\./, {
     timeout: 90_000,
   });
@@ -38,14 +39,9 @@ test('@phone what is no picture, a HEIC, a blank sheet: a sentence, and nothing 
   await importCopy(page, 'No plate');
   await page.getByTestId('line').first().waitFor();
   await page.goto(`${page.url().replace(/\/$/, '')}/plate`);
-  const give = async (file: { name: string; mimeType: string; buffer: Buffer }) => {
-    const choosing = page.waitForEvent('filechooser');
-    await page.getByRole('button', { name: 'Choose pictures' }).click();
-    await (await choosing).setFiles(file);
-  };
-  await give({ name: 'a.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('no picture at all') });
+  await choosePictures(page, { name: 'a.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('no picture at all') });
   await expect(page.getByTestId('plate-trouble')).toContainText('not a picture');
-  await give({ name: 'a.heic', mimeType: 'image/heic', buffer: Buffer.from('x') });
+  await choosePictures(page, { name: 'a.heic', mimeType: 'image/heic', buffer: Buffer.from('x') });
   await expect(page.getByTestId('plate-trouble')).toContainText('most compatible');
   const blank = await page.evaluate(async () => {
     const canvas = document.createElement('canvas');
@@ -55,7 +51,7 @@ test('@phone what is no picture, a HEIC, a blank sheet: a sentence, and nothing 
     pen.fillRect(0, 0, 600, 400);
     return canvas.toDataURL('image/png').split(',')[1]!;
   });
-  await give({ name: 'blank.png', mimeType: 'image/png', buffer: Buffer.from(blank, 'base64') });
+  await choosePictures(page, { name: 'blank.png', mimeType: 'image/png', buffer: Buffer.from(blank, 'base64') });
   await expect(page.getByTestId('plate-trouble')).toContainText('No text was found', { timeout: 90_000 });
   await expect(page.getByTestId('plate-lead')).toBeHidden();
 });
@@ -67,11 +63,7 @@ test('@phone corners by thumb and by keys; several plates one after another; a c
   await importCopy(page, 'Three plates');
   await page.getByTestId('line').first().waitFor();
   await page.goto(`${page.url().replace(/\/$/, '')}/plate`);
-  const choosing = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Choose pictures' }).click();
-  await (
-    await choosing
-  ).setFiles([plate('controller-01.jpg'), await withCode(page, 'controller-01.jpg', 'SN: KX-20418')]);
+  await choosePictures(page, [plate('controller-01.jpg'), await withCode(page, 'controller-01.jpg', 'SN: KX-20418')]);
   await expect(page.getByTestId('plate-lead')).toContainText('Charge controller', { timeout: 90_000 });
   await expect(page.getByText('1 of 2 plates still to be read.')).toBeVisible();
   await page.getByRole('button', { name: 'Set the four corners' }).click();

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
 import { strFromU8, unzipSync } from 'fflate';
-import { expect, importCopy, pad, test } from './demo';
+import { expect, give, importCopy, pad, test } from './demo';
 
 /** A small picture that any browser reads. */
 const PICTURE = readFileSync(new URL('../client/public/icon-192.png', import.meta.url));
@@ -11,11 +11,6 @@ async function begin(page: Page, name: string) {
   await page.getByLabel('Name of the site').fill(name);
   await page.getByRole('button', { name: 'Begin' }).click();
   await expect(page.getByText('Nothing can be checked yet').first()).toBeVisible();
-}
-async function choose(page: Page, button: Locator, file: { name: string; mimeType: string; buffer: Buffer }) {
-  const chooser = page.waitForEvent('filechooser');
-  await button.click();
-  await (await chooser).setFiles(file);
 }
 /** A field that has no answer yet, on the pad. */
 async function fill(page: Page, field: string, keys: string) {
@@ -69,7 +64,7 @@ test('@phone a photo is taken without a signal, survives a reload, is sent, and 
     route.request().method() === 'PUT' ? route.abort() : route.continue(),
   );
   const before = await demo.getByTestId('thumbnail').count();
-  await choose(demo, demo.getByRole('button', { name: 'File', exact: true }), {
+  await give(demo, demo.getByRole('button', { name: 'File', exact: true }), {
     name: 'plate.png',
     mimeType: 'image/png',
     buffer: PICTURE,
@@ -114,9 +109,9 @@ test('@phone what is no picture, or far too large, is refused in a sentence', as
   await importCopy(demo, `No photo ${project.name}`);
   await demo.getByTestId('station-cc').click();
   const file = demo.getByRole('button', { name: 'File', exact: true });
-  await choose(demo, file, { name: 'list.png', mimeType: 'image/png', buffer: Buffer.from('no picture at all') });
+  await give(demo, file, { name: 'list.png', mimeType: 'image/png', buffer: Buffer.from('no picture at all') });
   await expect(demo.getByText('list.png is not a picture this browser can read. Nothing was attached.')).toBeVisible();
-  await choose(demo, file, { name: 'huge.jpg', mimeType: 'image/jpeg', buffer: Buffer.alloc(26e6) });
+  await give(demo, file, { name: 'huge.jpg', mimeType: 'image/jpeg', buffer: Buffer.alloc(26e6) });
   await expect(
     demo.getByText('huge.jpg has 26 MB; a photo may have 25 MB at most. Nothing was attached.'),
   ).toBeVisible();
@@ -248,7 +243,7 @@ test('@phone a whole site goes out as a zip with its photos and comes in again t
 }) => {
   await importCopy(demo, `Zip ${project.name}`);
   await demo.getByTestId('station-cc').click();
-  await choose(demo, demo.getByRole('button', { name: 'File', exact: true }), {
+  await give(demo, demo.getByRole('button', { name: 'File', exact: true }), {
     name: 'plate.png',
     mimeType: 'image/png',
     buffer: PICTURE,
@@ -263,7 +258,7 @@ test('@phone a whole site goes out as a zip with its photos and comes in again t
   };
   const first = await pack();
   await demo.goto('/');
-  await choose(demo, demo.getByRole('button', { name: 'Import a system file' }), {
+  await give(demo, demo.getByRole('button', { name: 'Import a system file' }), {
     name: 'corrach.lantern.zip',
     mimeType: 'application/zip',
     buffer: first,
@@ -308,7 +303,7 @@ test('@phone the shelf takes a table, and refuses one with a wrong header or a d
 }, { project }) => {
   await demo.getByRole('button', { name: 'Shelf', exact: true }).click();
   const bring = (text: string) =>
-    choose(demo, demo.getByRole('button', { name: 'Import CSV or JSON' }), {
+    give(demo, demo.getByRole('button', { name: 'Import CSV or JSON' }), {
       name: 'parts.csv',
       mimeType: 'text/csv',
       buffer: Buffer.from(text),

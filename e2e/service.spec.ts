@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, importCopy, test } from './demo';
+import { expect, give, importCopy, test } from './demo';
 
 test('the log, what is due and the trends are read and written off line, and nobody is told the same thing twice', async ({
   demo,
@@ -102,14 +102,15 @@ test('@phone practice on a made-up site; a case is saved as a file and opened by
   // Nothing of the customer's: no name, no proposals, no readings.
   expect(text).not.toMatch(/Corrach|proposals|readings/);
   await demo.getByRole('button', { name: 'Back' }).click();
-  const give = async (name: string, given: string) => {
-    const choosing = demo.waitForEvent('filechooser');
-    await demo.getByRole('button', { name: 'Open a case from a file' }).click();
-    await (await choosing).setFiles({ name, mimeType: 'application/json', buffer: Buffer.from(given) });
-  };
-  await give('other.json', '{"format":"something"}');
+  const open = (name: string, given: string) =>
+    give(demo, demo.getByRole('button', { name: 'Open a case from a file' }), {
+      name,
+      mimeType: 'application/json',
+      buffer: Buffer.from(given),
+    });
+  await open('other.json', '{"format":"something"}');
   await expect(demo.getByRole('alert')).toContainText('not a practice case');
-  await give('case.json', text);
+  await open('case.json', text);
   await expect(complaint).toHaveText(said ?? '', { timeout: 20_000 });
 });
 

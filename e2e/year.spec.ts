@@ -1,5 +1,5 @@
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, openSite, test } from './demo';
+import { expect, give, openSite, test } from './demo';
 
 test('@phone will it be dark in January? Answered off line, beside twice the bank, and made a proposal', async ({
   demo,
@@ -59,9 +59,11 @@ test('@phone a day\u2019s hours by touch, and what is tried by thumb follows eac
   await demo.getByRole('button', { name: 'As it was' }).click();
   await expect(demo.getByTestId('tried')).toHaveText('Nothing changed yet.');
   // A weather file that is none says so, and the two hundred years stand.
-  const choosing = demo.waitForEvent('filechooser');
-  await demo.getByRole('radio', { name: 'A weather file (EPW)' }).click();
-  await (await choosing).setFiles({ name: 'no.epw', mimeType: 'text/plain', buffer: Buffer.from('part,label') });
+  await give(demo, demo.getByRole('radio', { name: 'A weather file (EPW)' }), {
+    name: 'no.epw',
+    mimeType: 'text/plain',
+    buffer: Buffer.from('part,label'),
+  });
   await expect(demo.getByText(/no\.epw cannot be used\. line 1: does not begin with LOCATION/)).toBeVisible();
   await demo.getByRole('radio', { name: 'Generator starts automatically' }).click();
   await expect(demo.getByTestId('tried')).toContainText(/the power never fails|of 200/);

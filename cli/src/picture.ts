@@ -3,10 +3,9 @@ import { createRequire } from 'node:module';
 import { faultAt as fault } from '@true-lantern/core/system/faults';
 import type { PlateKind } from '@true-lantern/core/plate/labels';
 import {
-  bestReading,
   evenLight as evened,
+  firstReading,
   linesIn,
-  saysAny,
   tiltOf,
   TILT_STEP,
   type PictureLine,
@@ -32,9 +31,7 @@ export async function pictureVerb(path: string, kind: string | undefined): Promi
   });
   const whole = await opened(sharp, path);
   const corners = plateIn(whole);
-  const within = corners ? await read(sharp, await levelled(sharp, squared(whole, corners)), wanted) : [];
-  // What looked like the plate's border may have been a window's: with no figure in it, all of the picture is read.
-  const lines = saysAny(within, wanted) ? within : await read(sharp, await levelled(sharp, whole), wanted);
+  const lines = await read(sharp, [...(corners ? [squared(whole, corners)] : []), whole], wanted);
   if (lines.length === 0) throw fault(path, 'shows no text, expected a photo of a nameplate that fills the picture');
   return plateOf(
     lines.map(({ text, confidence }) => ({ text, confidence })),
@@ -120,8 +117,8 @@ async function turned(sharp: Sharp, grey: Grey, degrees: number): Promise<Grey> 
   return { data: out, width: info.width, height: info.height };
 }
 
-/** As one block, and where that says little as scattered words. */
-async function read(sharp: Sharp, grey: Grey, kind: PlateKind | undefined): Promise<PictureLine[]> {
+/** As one block, and where that says little as scattered words; where nothing was said, the next picture. */
+async function read(sharp: Sharp, pictures: readonly Grey[], kind: PlateKind | undefined): Promise<PictureLine[]> {
   const { createWorker, OEM, PSM } = await import('tesseract.js');
   const words = join(
     dirname(
@@ -133,16 +130,22 @@ async function read(sharp: Sharp, grey: Grey, kind: PlateKind | undefined): Prom
   );
   const worker = await createWorker('eng', OEM.LSTM_ONLY, { langPath: words, gzip: true, cacheMethod: 'none' });
   try {
-    const png = await sharp(grey.data, raw(grey))
-      .png({ compressionLevel: 1 })
-      .withMetadata({ density: 300 })
-      .toBuffer();
-    const pass = async (mode: (typeof PSM)[keyof typeof PSM]) => {
+    const pngOf = async (picture: Grey) => {
+      const grey = await levelled(sharp, picture);
+      return sharp(grey.data, raw(grey)).png({ compressionLevel: 1 }).withMetadata({ density: 300 }).toBuffer();
+    };
+    const pass = async (png: Buffer, mode: (typeof PSM)[keyof typeof PSM]) => {
       await worker.setParameters({ tessedit_pageseg_mode: mode, preserve_interword_spaces: '1' });
       const { data } = await worker.recognize(png, {}, { blocks: true, text: false });
       return linesIn(data.blocks ?? []);
     };
-    return await bestReading([PSM.AUTO, PSM.SINGLE_BLOCK, PSM.SPARSE_TEXT], pass, kind);
+    const found = await firstReading(
+      pictures.map((picture) => () => pngOf(picture)),
+      [PSM.AUTO, PSM.SINGLE_BLOCK, PSM.SPARSE_TEXT],
+      pass,
+      kind,
+    );
+    return found?.lines ?? [];
   } finally {
     await worker.terminate();
   }

@@ -23,7 +23,7 @@ import { aspectsOf } from '../src/successor/specify';
 import { hut } from './hut';
 import { filesIn, mutated, numbers, openedOrRefused } from './mutated-files';
 import { SITES } from './open';
-import { CABIN, HOUSE, VAN } from './sound-sites';
+import { CABIN, HOUSE, VAN } from '../src/faults/made-up';
 import { runs } from './runs';
 
 /** Whatever is proposed is what a file may hold: what a person taps "Save" on is on the list afterwards. */

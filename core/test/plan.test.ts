@@ -35,7 +35,7 @@ import {
   type System,
 } from '../src/index';
 import { open, SITES } from './open';
-import { CABIN } from './sound-sites';
+import { CABIN } from '../src/faults/made-up';
 import { runs } from './runs';
 
 /** Absent and null both mean unknown; an empty list is no list. */

@@ -9,7 +9,7 @@ import {
   withSystem,
 } from '../src/index';
 import { hut } from './hut';
-import { CABIN } from './sound-sites';
+import { CABIN } from '../src/faults/made-up';
 
 /** From rest volts to what is in the bank, and how long it lasts: the book's tables, by hand. */
 

@@ -1,5 +1,5 @@
 import { check, modelInState, modelOf, readSystemFile, type Finding, type SystemFile } from '../src/index';
-import { CABIN, HOUSE, VAN } from './sound-sites';
+import { CABIN, HOUSE, VAN } from '../src/faults/made-up';
 
 /** A sound system stays quiet: ten false alarms and nobody reads the eleventh. */
 

@@ -1,5 +1,5 @@
 import { applyChanges, modelOf, type Change, type Model, type SystemFile } from '../src/index';
-import { CABIN, HOUSE, VAN } from './sound-sites';
+import { CABIN, HOUSE, VAN } from '../src/faults/made-up';
 
 /** Ten systems that were sound until somebody did what people do to them, and what a senior technician would say first. */
 

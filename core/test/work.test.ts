@@ -21,7 +21,7 @@ import { differences } from '../src/work/difference';
 import { keyOf, Order, PHASES, type Act, type Step } from '../src/work/order';
 import { stepsOf } from '../src/work/steps';
 import { workOf, type Work } from '../src/work/work';
-import { CABIN, HOUSE, VAN } from './sound-sites';
+import { CABIN, HOUSE, VAN } from '../src/faults/made-up';
 import { runs } from './runs';
 
 const reference = (name: string): unknown =>

@@ -74,7 +74,7 @@ export function SiteLine({ site, selected = null, proposed, fitHeight }: SiteLin
         selected={selected}
         guesses={guesses}
         off={proposed ? NONE : off}
-        read={shows === 'suspects' ? (suspected ?? undefined) : shows === 'readings' ? (read ?? undefined) : undefined}
+        read={{ suspects: suspected, verdicts: null, readings: read }[shows] ?? undefined}
         onOpen={(id) => router.navigate(`/site/${site.id}/${placeFor(site, id)}`)}
       />
     </View>

@@ -51,13 +51,15 @@ const WORDS: Readonly<Record<PlateKind, string>> = {
 
 interface FoundProps {
   photo: ReadPhoto;
+  /** What a code on the plate says. */
+  code: string | null;
   file: File;
   known: PlateKind | null;
   partId: string | null;
 }
 
 /** What was read, in boxes on the photo and as rows; what is sure is taken in one tap. */
-export function Found({ photo, file, known, partId }: FoundProps) {
+export function Found({ photo, code, file, known, partId }: FoundProps) {
   const site = useOpenSite();
   const [kind, setKind] = useState<PlateKind | null>(known ?? readPlate(photo.lines).kind);
   const plate = readPlate(photo.lines, kind ?? undefined);
@@ -65,7 +67,7 @@ export function Found({ photo, file, known, partId }: FoundProps) {
   const isTaken = ({ field, sure }: PlateField) => taken[field] ?? sure;
   const chosen = plate.fields.filter(isTaken);
   const sure = plate.fields.filter((one) => one.sure).length;
-  const serial = photo.code === null ? null : serialOf(photo.code);
+  const serial = code === null ? null : serialOf(code);
   const [withSerial, setWithSerial] = useState(true);
   const before = partId ? rowOfPart(site, partId) : null;
   const set = {
@@ -114,7 +116,15 @@ export function Found({ photo, file, known, partId }: FoundProps) {
             onPress={() => setTaken({ ...taken, [one.field]: !isTaken(one) })}
           />
         ))}
-        {serial ? <SerialRow serial={serial} on={withSerial} onPress={() => setWithSerial(!withSerial)} /> : null}
+        {serial ? (
+          <TakenRow
+            says={`Serial number: ${serial}`}
+            from="From the code on the plate. It goes into the notes of the part."
+            on={withSerial}
+            testID="plate-serial"
+            onPress={() => setWithSerial(!withSerial)}
+          />
+        ) : null}
       </View>
       {chosen.length > 0 ? (
         <View className="px-[18px]">
@@ -150,19 +160,25 @@ function onPart(
   offerUndo(`${chosen.length} figures taken from the plate`, () => setFields(site, row, was));
 }
 
-function SerialRow({ serial, on, onPress }: { serial: string; on: boolean; onPress(): void }) {
+interface TakenProps {
+  says: string;
+  from: string;
+  lines?: number;
+  on: boolean;
+  testID: string;
+  onPress(): void;
+}
+
+/** Something that the plate says, with where it was read: taken or not. */
+function TakenRow({ says, from, lines, on, testID, onPress }: TakenProps) {
   return (
-    <Row
-      role="checkbox"
-      aria-checked={on}
-      aria-label={`Serial number: ${serial}`}
-      testID="plate-serial"
-      onPress={onPress}
-    >
+    <Row role="checkbox" aria-checked={on} aria-label={says} testID={testID} onPress={onPress}>
       <Mark verdict={on ? 'holds' : 'unknown'} size={22} />
       <View className="min-w-0 flex-1">
-        <T look="head">{`Serial number: ${serial}`}</T>
-        <T look="fact">From the code on the plate. It goes into the notes of the part.</T>
+        <T look="head">{says}</T>
+        <T look="fact" numberOfLines={lines}>
+          {from}
+        </T>
       </View>
     </Row>
   );
@@ -183,21 +199,14 @@ function FieldRow({ kind, one, on, onPress }: FieldRowProps) {
   const spec = kind ? fieldSpec(KIND_OF[kind], one.field) : undefined;
   const value = typeof one.value === 'number' ? withUnit(one.value, spec?.unit ?? unitOf(one.field), EXACT) : one.value;
   return (
-    <Row
-      role="checkbox"
-      aria-checked={on}
-      aria-label={`${spec?.label ?? one.field}: ${value}`}
+    <TakenRow
+      says={`${spec?.label ?? one.field}: ${value}`}
+      from={`${one.sure ? '' : 'Not sure: check it on the plate. '}Read: ${one.text}`}
+      lines={1}
+      on={on}
       testID={`plate-${one.field}`}
       onPress={onPress}
-    >
-      <Mark verdict={on ? 'holds' : 'unknown'} size={22} />
-      <View className="min-w-0 flex-1">
-        <T look="head">{`${spec?.label ?? one.field}: ${value}`}</T>
-        <T look="fact" numberOfLines={1}>
-          {`${one.sure ? '' : 'Not sure: check it on the plate. '}Read: ${one.text}`}
-        </T>
-      </View>
-    </Row>
+    />
   );
 }
 

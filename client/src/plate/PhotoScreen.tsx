@@ -11,7 +11,8 @@ import { T } from '../kit/text';
 import { Top } from '../kit/top';
 import { CornersSheet } from './CornersSheet';
 import { Found, PLATE_OF } from './Found';
-import { NoPlate, openPhoto, READER_MB, readPhoto, type OpenPhoto, type ReadPhoto } from './read-photo';
+import { NoPlate } from './canvas';
+import { openPhoto, READER_MB, readPhoto, type OpenPhoto, type ReadPhoto } from './read-photo';
 
 type State =
   | { at: 'begin' }
@@ -98,6 +99,7 @@ export function PlatePhotoScreen() {
             <Found
               key={state.photo.picture.length}
               photo={state.photo}
+              code={state.opened.code}
               file={state.file}
               known={known ?? null}
               partId={row ? nameOfRow(row) : null}

@@ -1,3 +1,5 @@
+import { canvasOf, greyOf } from './canvas';
+
 /** A barcode or a QR code on a plate, as its text. */
 
 /** What browsers that know codes have (Shape Detection API, W3C draft 2023). */
@@ -41,7 +43,10 @@ async function foundIn(canvas: HTMLCanvasElement): Promise<string | null> {
   for (const share of SIZES) {
     // Between two looks the page may answer a tap.
     await new Promise((resolve) => setTimeout(resolve, 0));
-    const { grey, width, height } = scaled(canvas, share);
+    const [width, height] = [Math.round(canvas.width * share), Math.round(canvas.height * share)];
+    const [, pen] = canvasOf(width, height);
+    pen.drawImage(canvas, 0, 0, width, height);
+    const grey = Uint8ClampedArray.from(greyOf(pen, width, height));
     const bitmap = new known.BinaryBitmap(new known.HybridBinarizer(new known.RGBLuminanceSource(grey, width, height)));
     for (const reader of readers)
       try {
@@ -51,19 +56,6 @@ async function foundIn(canvas: HTMLCanvasElement): Promise<string | null> {
       }
   }
   return null;
-}
-
-function scaled(canvas: HTMLCanvasElement, share: number) {
-  const small = document.createElement('canvas');
-  small.width = Math.round(canvas.width * share);
-  small.height = Math.round(canvas.height * share);
-  const pen = small.getContext('2d', { willReadFrequently: true });
-  pen?.drawImage(canvas, 0, 0, small.width, small.height);
-  const data = pen?.getImageData(0, 0, small.width, small.height).data ?? [];
-  const grey = new Uint8ClampedArray(small.width * small.height);
-  for (let i = 0; i < grey.length; i++)
-    grey[i] = ((data[4 * i] ?? 0) + 2 * (data[4 * i + 1] ?? 0) + (data[4 * i + 2] ?? 0)) / 4;
-  return { grey, width: small.width, height: small.height };
 }
 
 /** The serial number that a code gives: its text, or of an address what stands behind its last sign. Null: none is in it. */

@@ -1,9 +1,8 @@
 import {
-  bestReading,
   evenLight,
+  firstReading,
   linesIn,
   plateIn,
-  saysAny,
   squared,
   tiltOf,
   TILT_STEP,
@@ -12,6 +11,7 @@ import {
   type PictureLine,
   type PlateKind,
 } from '@true-lantern/core';
+import { canvasOf, greyOf, NoPlate } from './canvas';
 import { codeIn } from './code';
 
 /** A photo of a plate as lines of text, on the device itself (docs/plates.md): fetched once, then without a signal too. */
@@ -31,8 +31,6 @@ export interface ReadPhoto {
   picture: string;
   width: number;
   height: number;
-  /** What a barcode or QR code on the plate says; null where there is none. */
-  code: string | null;
 }
 
 /** A photo as it was taken, ready to be read: upright, no larger than what is read. */
@@ -41,10 +39,9 @@ export interface OpenPhoto {
   grey: Grey;
   /** The plate's corners as its border shows them, pixels; null where the whole picture is read. */
   found: Corners | null;
+  /** What a barcode or QR code on the plate says; null where there is none. */
+  code: string | null;
 }
-
-/** What was wrong with a picture, in a sentence for a person. */
-export class NoPlate extends Error {}
 
 /**
  * Opens a photo.
@@ -64,7 +61,7 @@ export async function openPhoto(file: Blob & { name?: string }): Promise<OpenPho
   pen.drawImage(bitmap, 0, 0, width, height);
   bitmap.close();
   const grey: Grey = { data: greyOf(pen, width, height), width, height };
-  return { canvas, grey, found: plateIn(grey) };
+  return { canvas, grey, found: plateIn(grey), code: await codeIn(canvas) };
 }
 
 /**
@@ -80,8 +77,6 @@ export async function readPhoto(
   tell: (share: number) => void,
   stop: AbortSignal,
 ): Promise<ReadPhoto> {
-  let canvas = levelled(corners ? squared(photo.grey, corners) : photo.grey);
-  const code = await codeIn(photo.canvas);
   stop.throwIfAborted();
   const { createWorker, OEM, PSM } = await import('tesseract.js');
   const worker = await createWorker('eng', OEM.LSTM_ONLY, {
@@ -97,7 +92,7 @@ export async function readPhoto(
   const end = () => void worker.terminate();
   stop.addEventListener('abort', end, { once: true });
   try {
-    const pass = async (mode: (typeof PSM)[keyof typeof PSM]) => {
+    const pass = async (canvas: HTMLCanvasElement, mode: (typeof PSM)[keyof typeof PSM]) => {
       stop.throwIfAborted();
       await worker.setParameters({
         tessedit_pageseg_mode: mode,
@@ -107,21 +102,17 @@ export async function readPhoto(
       const { data } = await stopped(worker.recognize(canvas, {}, { blocks: true, text: false }), stop);
       return linesIn(data.blocks ?? []);
     };
-    const modes = [PSM.AUTO, PSM.SINGLE_BLOCK, PSM.SPARSE_TEXT];
-    let lines = await bestReading(modes, pass, kind);
-    // What looked like the plate's border may have been a window's: with no figure in it, all of the picture is read.
-    if (corners !== null && corners === photo.found && !saysAny(lines, kind)) {
-      canvas = levelled(photo.grey);
-      lines = await bestReading(modes, pass, kind);
-    }
-    if (lines.length === 0) throw new NoPlate('No text was found. Fill the picture with the nameplate, in even light.');
-    return {
-      lines,
-      picture: canvas.toDataURL('image/jpeg', 0.8),
-      width: canvas.width,
-      height: canvas.height,
-      code,
-    };
+    const { grey, found } = photo;
+    const pictures = [
+      ...(corners ? [() => levelled(squared(grey, corners))] : []),
+      // Corners that a person put are the plate's.
+      ...(corners === null || corners === found ? [() => levelled(grey)] : []),
+    ];
+    const read = await firstReading(pictures, [PSM.AUTO, PSM.SINGLE_BLOCK, PSM.SPARSE_TEXT], pass, kind);
+    if (!read || read.lines.length === 0)
+      throw new NoPlate('No text was found. Fill the picture with the nameplate, in even light.');
+    const { lines, picture } = read;
+    return { lines, picture: picture.toDataURL('image/jpeg', 0.8), width: picture.width, height: picture.height };
   } finally {
     stop.removeEventListener('abort', end);
     await worker.terminate();
@@ -144,23 +135,6 @@ function levelled({ data, width, height }: Grey): HTMLCanvasElement {
   write(pen, width, height, evenLight({ data, width, height }, blurred(canvas, width, height)));
   const turn = turnOf(canvas);
   return Math.abs(turn) < TILT_STEP / 2 ? canvas : turned(canvas, turn);
-}
-
-function canvasOf(width: number, height: number): [HTMLCanvasElement, CanvasRenderingContext2D] {
-  const canvas = document.createElement('canvas');
-  canvas.width = width;
-  canvas.height = height;
-  const pen = canvas.getContext('2d', { willReadFrequently: true });
-  if (!pen) throw new NoPlate('This browser cannot draw the picture.');
-  return [canvas, pen];
-}
-
-function greyOf(pen: CanvasRenderingContext2D, width: number, height: number): Uint8Array {
-  const { data } = pen.getImageData(0, 0, width, height);
-  const grey = new Uint8Array(width * height);
-  for (let i = 0; i < grey.length; i++)
-    grey[i] = 0.299 * (data[4 * i] ?? 0) + 0.587 * (data[4 * i + 1] ?? 0) + 0.114 * (data[4 * i + 2] ?? 0);
-  return grey;
 }
 
 function write(pen: CanvasRenderingContext2D, width: number, height: number, grey: Uint8Array): void {

@@ -102,8 +102,8 @@ function useSuspects(faults: Faults | undefined) {
     for (const { subject, probability } of faults?.ranking ?? [])
       chances.set(subject, (chances.get(subject) ?? 0) + probability);
     suspects.set(faults ? chances : null);
-    return () => suspects.set(null);
   }, [faults]);
+  useEffect(() => () => suspects.set(null), []);
 }
 
 function Answer({ site, faults, preview, onTyped, readings, conditions }: AnswerProps) {

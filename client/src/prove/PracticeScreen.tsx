@@ -51,7 +51,9 @@ export function PracticeScreen() {
     setSent(null);
     router.setParams({ seed: '', level: '', on: '' });
   };
-  const chosen = Number.isInteger(seed) && seed >= 0 && level !== undefined;
+  // A case that was sent is gone with the page: its number alone would hide another fault in this site.
+  const there = given.on !== 'sent' || sent !== null;
+  const chosen = Number.isInteger(seed) && seed >= 0 && level !== undefined && there;
   return (
     <View className="flex-1">
       <Top title="Practice" onBack={() => (chosen ? leave() : router.navigate(`/site/${site.id}/prove`))} />

@@ -101,12 +101,8 @@ export const linesIn = (blocks: readonly ReadBlock[]): PictureLine[] =>
     ),
   );
 
-/** True where at least one figure was read. */
-export const saysAny = (lines: readonly PictureLine[], kind?: PlateKind): boolean =>
-  readPlate(lines, kind).fields.length > 0;
-
 /** Read once, and where that says little once more another way: the reading with the most fields. */
-export async function bestReading<Mode>(
+async function bestReading<Mode>(
   modes: readonly Mode[],
   pass: (mode: Mode) => Promise<PictureLine[]>,
   kind?: PlateKind,
@@ -120,4 +116,25 @@ export async function bestReading<Mode>(
     if (worth(best) >= ENOUGH) break;
   }
   return best;
+}
+
+/**
+ * What looks like the plate's border may be a window's: of pictures in their order the first in which a figure was read, else
+ * the last.
+ * @param pictures each made when it is needed; at least one
+ */
+export async function firstReading<Picture, Mode>(
+  pictures: readonly (() => Picture | Promise<Picture>)[],
+  modes: readonly Mode[],
+  pass: (picture: Picture, mode: Mode) => Promise<PictureLine[]>,
+  kind?: PlateKind,
+): Promise<{ picture: Picture; lines: PictureLine[] } | null> {
+  let last: { picture: Picture; lines: PictureLine[] } | null = null;
+  for (const make of pictures) {
+    const picture = await make();
+    const lines = await bestReading(modes, (mode) => pass(picture, mode), kind);
+    last = { picture, lines };
+    if (readPlate(lines, kind).fields.length > 0) break;
+  }
+  return last;
 }

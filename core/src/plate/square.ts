@@ -1,3 +1,5 @@
+import { areaOf as areaWithin, hull, type Point } from '../numeric/polygon';
+
 /**
  * A plate photographed at an angle, made square: its four corners, found by its border or put by thumb, become those of a
  * rectangle. Pictures are grey, one byte a pixel (0 black to 255 white), row after row.
@@ -22,15 +24,10 @@ const apart = (a: Spot, b: Spot): number => Math.hypot(a.x - b.x, a.y - b.y);
 /** Twice the area to the left of a to b to c: its sign tells which way they turn. */
 const turn = (a: Spot, b: Spot, c: Spot): number => (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
 
-/** Area of a polygon, pixels squared. */
-export function areaOf(spots: readonly Spot[]): number {
-  let twice = 0;
-  for (const [i, a] of spots.entries()) {
-    const b = spots[(i + 1) % spots.length] ?? a;
-    twice += a.x * b.y - b.x * a.y;
-  }
-  return Math.abs(twice) / 2;
-}
+const pointOf = ({ x, y }: Spot): Point => [x, y];
+
+/** Area of an outline, pixels squared. */
+export const areaOf = (spots: readonly Spot[]): number => areaWithin(spots.map(pointOf));
 
 /** True where the four corners, in their order, enclose a plate: none pushed in, none swapped. */
 export const isPlate = (corners: Corners): boolean =>
@@ -104,7 +101,7 @@ export function plateIn(picture: Grey): Corners | null {
   const cut = middleOf(small.data);
   const found = [true, false].flatMap((light) => {
     const patch = largest(small, (value) => (light ? value > cut : value <= cut));
-    const outline = hullOf(patch);
+    const outline = outlineOf(patch);
     const corners = fourOf(outline);
     const plain =
       corners &&
@@ -175,24 +172,20 @@ function largest({ data, width, height }: Grey, isIn: (value: number) => boolean
   return best.map((at) => ({ x: at % width, y: Math.floor(at / width) }));
 }
 
-/** The convex outline of some spots, pixels taken whole; clockwise on the screen. */
-function hullOf(spots: readonly Spot[]): Spot[] {
-  const whole = spots.flatMap(({ x, y }) => [
-    { x, y },
-    { x: x + 1, y },
-    { x, y: y + 1 },
-    { x: x + 1, y: y + 1 },
+/** The convex outline of a patch, pixels taken whole; clockwise on the screen. Of each row its two ends tell all. */
+function outlineOf(patch: readonly Spot[]): Spot[] {
+  const rows = new Map<number, [left: number, right: number]>();
+  for (const { x, y } of patch) {
+    const [left, right] = rows.get(y) ?? [x, x];
+    rows.set(y, [Math.min(left, x), Math.max(right, x)]);
+  }
+  const ends = [...rows].flatMap(([y, [left, right]]): Point[] => [
+    [left, y],
+    [left, y + 1],
+    [right + 1, y],
+    [right + 1, y + 1],
   ]);
-  const sorted = whole.sort((a, b) => a.x - b.x || a.y - b.y);
-  const half = (order: readonly Spot[]) => {
-    const out: Spot[] = [];
-    for (const spot of order) {
-      while (out.length > 1 && turn(out.at(-2) as Spot, out.at(-1) as Spot, spot) <= 0) out.pop();
-      out.push(spot);
-    }
-    return out.slice(0, -1);
-  };
-  return [...half(sorted), ...half([...sorted].reverse())];
+  return hull(ends).map(([x, y]) => ({ x, y }));
 }
 
 /** Four corners around an outline: sides are dropped, the one whose neighbours then reach least beyond it first. */
