@@ -1,4 +1,5 @@
 import {
+  check,
   modelOf,
   type Bank,
   type Controller,
@@ -9,7 +10,6 @@ import {
   type System,
   type SystemFile,
 } from '../src/index';
-import { check } from '../src/index';
 
 /** Round made-up parts for the tests: a 100 W module, a 60 A controller, a small flooded bank, one string of two. */
 export const MODULE: ModuleType = {

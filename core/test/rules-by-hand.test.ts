@@ -1,9 +1,8 @@
-import { check, remediesOf, sentenceOf, type Finding, type Model, type System } from '../src/index';
+import { check, createLedger, remediesOf, sentenceOf, type Finding, type Model, type System } from '../src/index';
 import { judge } from '../src/rules/finding';
 import { fuseOfString } from '../src/rules/pv/strings';
 import { FUSES_A } from '../src/conductors/fuses';
 import { largestFuse_A } from '../src/power/conductor-limits';
-import { createLedger } from '../src/index';
 import { BANK, find, hut, part } from './hut';
 
 const offered = (model: Model, finding: Finding) => remediesOf(model, finding, check(model));

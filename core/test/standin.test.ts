@@ -50,7 +50,7 @@ describe('lines', () => {
     [line({ subject: '' }), 'the id of a part'],
     [line({ quantity: 'toString' }), 'one such as'],
     [line({ value: '12' }), 'a number'],
-    [line({ value: 1e999 }), 'a number'],
+    [line({ value: Infinity }), 'a number'],
     [line({ value: 1501 }), 'outside'],
     [line({ quantity: 'head_soc', value: 55 }), 'outside'],
     ['[1]', 'no object'],

@@ -2,8 +2,15 @@ import { inState } from '../src/system/states';
 import { splitPath } from '../src/system/evidence';
 import { warningsOf } from '../src/system/warnings';
 import { lowered, raised, withArticle } from '../src/parts/said';
-import { fromRows, searchShelf, toRows, type ShelfItem, type System, type SystemFile } from '../src/index';
-import { checkSystemFile } from '../src/index';
+import {
+  checkSystemFile,
+  fromRows,
+  searchShelf,
+  toRows,
+  type ShelfItem,
+  type System,
+  type SystemFile,
+} from '../src/index';
 import { endName, partName, partTitle } from '../src/conductors/names';
 import { networkOf } from '../src/conductors/network';
 import { stepOfSize } from '../src/conductors/sizes';

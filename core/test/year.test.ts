@@ -376,7 +376,7 @@ describe('three days worked by hand', () => {
     const { trace, month } = byHand(hut(), (hour) => (hour >= 40 ? 2000 : 0));
     const start = trace.soc[39]!;
     const rate = (0.85 * 30 * 14.52) / room;
-    expect(trace.soc[40]! - start).toBeCloseTo(rate - start * 0 - 0.03 / 730, 3);
+    expect(trace.soc[40]! - start).toBeCloseTo(rate - 0.03 / 730, 3);
     // The second hour begins between .47 and .80 and ends above: from the turn on the current falls by e^(k x).
     const from = trace.soc[40]!;
     const k = 5 * Math.log(30 / 2);

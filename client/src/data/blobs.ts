@@ -27,8 +27,8 @@ export async function keepBlob(key: string, blob: Blob): Promise<void> {
 }
 /** The bytes under a key; null where the device does not have them, or cannot read them. */
 export async function readBlob(key: string): Promise<Blob | null> {
-  const kept = (await within((database) => database.get(STORE, key)).catch(
-    (error: unknown) => void noteTrouble('A photo on this device could not be read.', error),
+  const kept = (await within((database) => database.get(STORE, key)).catch((error: unknown) =>
+    noteTrouble('A photo on this device could not be read.', error),
   )) as Kept | undefined;
   return kept ? new Blob([kept.bytes], { type: kept.type }) : null;
 }

@@ -14,13 +14,13 @@ const storage = {
   getItem: async (key: string) =>
     deviceDatabase()
       .then((database) => database.get('cache', key))
-      .catch((error: unknown) => void noteTrouble('The data stored earlier could not be read.', error)) as Promise<
+      .catch((error: unknown) => noteTrouble('The data stored earlier could not be read.', error)) as Promise<
       PersistedQuery | undefined
     >,
   setItem: async (key: string, value: PersistedQuery) =>
     deviceDatabase()
       .then((database) => database.put('cache', value, key))
-      .catch((error: unknown) => void noteTrouble(UNKEPT, error)),
+      .catch((error: unknown) => noteTrouble(UNKEPT, error)),
   removeItem: async (key: string) =>
     deviceDatabase()
       .then((database) => database.delete('cache', key))

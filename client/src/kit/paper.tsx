@@ -1,5 +1,5 @@
 import { router, type Href } from 'expo-router';
-import type { PropsWithChildren, ReactNode } from 'react';
+import { useState, type PropsWithChildren, type ReactNode } from 'react';
 import { Image, ScrollView, View } from 'react-native';
 import { useFirm } from '../data/firm';
 import { useSite, type OpenSite } from '../data/site';
@@ -91,6 +91,7 @@ export const PLANNING_VALUES =
 /** The head of every paper: the firm's own name, address and mark, and the day; an offer says how long it stands. */
 function PaperHead({ offer }: { offer: boolean }) {
   const { firm } = useFirm();
+  const [today] = useState(() => dayText(new Date()));
   return (
     <View className="flex-row items-end justify-between gap-4 border-b-2 border-ink pb-2">
       <View className="min-w-0 flex-1">
@@ -106,7 +107,7 @@ function PaperHead({ offer }: { offer: boolean }) {
         {firm?.sheet.address ? <T look="fact">{firm.sheet.address}</T> : null}
       </View>
       <T look="fact">
-        {dayText(new Date())}
+        {today}
         {offer && firm?.sheet.validity_d ? `; valid for ${firm.sheet.validity_d} days` : ''}
       </T>
     </View>

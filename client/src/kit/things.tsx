@@ -4,7 +4,16 @@ import { useGround } from './ground';
 
 /** What is drawn: every kind of part, and what of it the eye tells apart. */
 export type Drawn =
-  PartKind | 'plate' | 'breaker' | 'lamp' | 'refrigerator' | 'pump' | 'kettle' | 'dcdc' | 'inlet' | 'alternator';
+  | PartKind
+  | 'plate'
+  | 'breaker'
+  | 'lamp'
+  | 'refrigerator'
+  | 'pump'
+  | 'kettle'
+  | 'dcdc'
+  | 'inlet'
+  | 'alternator';
 
 /** Small drawings of what one sees, our own: outlines on a field of 40 x 40, one stroke throughout. */
 const OUTLINES: Record<Drawn, string> = {

@@ -190,7 +190,8 @@ function AddPart({ title, kinds }: { title: string; kinds: Added[] }) {
   // An AC load where nothing makes AC: the inverter comes first.
   const unserved = kind === 'loads' && draft.body.kind !== 'dc' && (base.model.system.inverters ?? []).length === 0;
   const cable = changes?.find(({ op, at }) => op === 'add' && at === 'runs' && kind !== 'runs')?.value as
-    Run | undefined;
+    | Run
+    | undefined;
   const result = useResult(base, changes);
   const save = () => {
     if (!changes) return;

@@ -1,4 +1,4 @@
-/* eslint-disable max-lines -- a table: a row a chemistry, a source a number */
+/* oxlint-disable max-lines -- a table: a row a chemistry, a source a number */
 import { between } from '../numeric/between';
 
 /**

@@ -17,7 +17,13 @@ export interface SettingLine {
 
 /** What a counter of ampere-hours is told; the open format keeps none of these. */
 export type MonitorSetting =
-  'capacity_Ah' | 'charged_V' | 'tail_pct' | 'charged_min' | 'chargeEfficiency_pct' | 'peukert' | 'alarm_pct';
+  | 'capacity_Ah'
+  | 'charged_V'
+  | 'tail_pct'
+  | 'charged_min'
+  | 'chargeEfficiency_pct'
+  | 'peukert'
+  | 'alarm_pct';
 
 interface Target {
   setting: keyof Settings;

@@ -120,7 +120,9 @@ function sized(model: Model, changes: readonly Change[], run: Run, bothEnds: boo
     const asked = check(now, RULES_OF_SIZE).filter(({ subject }) => subject === run.id);
     if (asked.some(({ verdict }) => verdict !== 'holds')) continue;
     for (const fuse of fuseCures(now, tried)) {
-      const { protection } = fuse.changes[0]?.value as { protection: Run['protection'] };
+      const fitted = fuse.changes[0]?.value as { protection: Run['protection'] } | undefined;
+      if (!fitted) continue;
+      const { protection } = fitted;
       last = { ...tried, protection, ...(bothEnds ? { farProtection: protection } : {}) };
       const fused = withChanges(model, [...changes, { op: 'add', at: 'runs', value: last }]);
       const judged = check(fused, FUSE_RULES).filter(({ subject }) => subject === run.id);

@@ -8,7 +8,17 @@ import type { Evidence, SystemFile } from './schema';
  * `system` are parts like any other; `file` holds members of the file that this version does not know.
  */
 export type RowKind =
-  PartKind | 'site' | 'schools' | 'system' | 'proposal' | 'reading' | 'visit' | 'attachment' | 'log' | 'gone' | 'file';
+  | PartKind
+  | 'site'
+  | 'schools'
+  | 'system'
+  | 'proposal'
+  | 'reading'
+  | 'visit'
+  | 'attachment'
+  | 'log'
+  | 'gone'
+  | 'file';
 
 export type Body = Record<string, unknown>;
 

@@ -15,7 +15,7 @@ const HAIR = 1e-9;
  * @param span the first of its days, and the one before which it ends; months and the year are summed of a whole one alone
  */
 // One loop, deliberately whole: it is held to one and a half times a plain C loop (docs/bench.md), and has a dozen numbers at hand.
-// eslint-disable-next-line max-lines-per-function
+// oxlint-disable-next-line max-lines-per-function
 export function runYear(
   plan: YearPlan,
   given: Given,

@@ -67,7 +67,9 @@ export interface ManyYears {
 }
 
 export type WeatherChoice =
-  { kind: 'mean' } | { kind: 'seeded'; seed: number } | { kind: 'hours'; weather: Weather; name?: string };
+  | { kind: 'mean' }
+  | { kind: 'seeded'; seed: number }
+  | { kind: 'hours'; weather: Weather; name?: string };
 
 /** One simulator for a model: what does not change from one weather to the next is made once. */
 export class YearSimulator {

@@ -8,6 +8,7 @@ const SCRIPTS: [font: string, letters: RegExp][] = [
   ['Hebrew', /[\u0590-\u05ff\ufb1d-\ufb4f]/],
   ['Arabic', /[\u0600-\u06ff\u0750-\u077f\u08a0-\u08ff\ufb50-\ufdff\ufe70-\ufeff]/],
   // Greek, Cyrillic, Devanagari and what Latin letters carry beyond Western Europe.
+  // oxlint-disable-next-line no-misleading-character-class -- whole blocks are meant, marks and all
   ['Sans', /[\u0370-\u058f\u0900-\u097f\u1e00-\u1fff\u200b]/],
 ];
 const FROM_THE_RIGHT = /[\u0590-\u08ff\ufb1d-\ufdff\ufe70-\ufeff]/;
