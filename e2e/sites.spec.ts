@@ -1,4 +1,4 @@
-import { chooseFile, expect, hardToReach, importCopy, openSite, test, troublesOn } from './demo';
+import { chooseFile, expect, hardToReach, importCopy, openSite, show, test, troublesOn } from './demo';
 
 test('@phone the five demo sites say in a sentence what each is about', async ({ demo }) => {
   for (const name of [
@@ -140,4 +140,38 @@ test('@phone an address that leads nowhere says so in our own words, and leads b
   await expect(demo.getByText('Page not found.')).toBeVisible();
   await demo.getByRole('button', { name: 'All sites' }).click();
   await expect(demo.getByLabel('Find a site')).toBeVisible();
+});
+
+test('@phone what somebody else changes shows on an open phone within two seconds, without a tap', async ({
+  demo,
+  browser,
+  baseURL,
+}) => {
+  await importCopy(demo, 'Two phones');
+  const id = new URL(demo.url()).pathname.split('/')[2] ?? '';
+  const other = await browser.newContext({ baseURL: baseURL ?? '', viewport: { width: 390, height: 844 } });
+  try {
+    const page = await other.newPage();
+    await page.goto('/');
+    await page.getByRole('button', { name: 'Look around the demo' }).click();
+    await openSite(page, 'Two phones');
+    await show(page, `/site/${id}/survey`);
+    await expect(page.getByRole('heading').first()).toBeVisible();
+    await show(demo, `/site/${id}/survey`);
+    const site = (await (await other.request.get(`/api/sites/${id}`)).json()) as {
+      parts: { id: string; kind: string; revision: number }[];
+    };
+    const row = site.parts.find(({ kind }) => kind === 'site');
+    const session = (await (await other.request.get('/api/session')).json()) as { csrfToken: string };
+    const changeId = crypto.randomUUID();
+    const change = { changeId, partId: row!.id, baseRevision: row!.revision, set: { name: 'Two phones, renamed' } };
+    await other.request.post(`/api/sites/${id}/changes`, {
+      data: { changes: [{ ...change, at: new Date().toISOString() }] },
+      headers: { 'x-csrf-token': session.csrfToken },
+    });
+    await expect(demo.getByText('Two phones, renamed').first()).toBeVisible({ timeout: 4000 });
+    await expect(page.getByText('Two phones, renamed').first()).toBeVisible({ timeout: 4000 });
+  } finally {
+    await other.close();
+  }
 });

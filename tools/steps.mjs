@@ -153,6 +153,10 @@ export const DEBIAN = {
   spice: { name: 'ngspice', present: () => existsSync('/usr/bin/ngspice') },
   // The broker that the tests of live values speak to.
   broker: { name: 'mosquitto', present: () => existsSync('/usr/sbin/mosquitto') },
+  // What stands in front of two servers in a test.
+  proxy: { name: 'nginx', present: () => existsSync('/usr/sbin/nginx') },
+  // Devices of somebody else's making, that answer by Modbus.
+  modbus: { name: 'python3-pymodbus', present: () => existsSync('/usr/lib/python3/dist-packages/pymodbus') },
 };
 
 export const freePort = () =>

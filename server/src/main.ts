@@ -13,6 +13,7 @@ import { openIngest } from './live/ingest';
 import { keepMqtt } from './live/mqtt';
 import { keepSockets } from './live/sockets';
 import { openDatabase } from './store/database';
+import { openNews } from './store/news';
 import { noFirmYet } from './store/firms';
 import { openPool } from './threads/pool';
 
@@ -40,9 +41,9 @@ async function main() {
     return null;
   });
   const ingest = openIngest(database);
-  const server = createServer(
-    createApp(config, { database, pool, log, firstCode, ingest, ...(fleet ? { fleet } : {}) }),
-  );
+  const news = openNews(config.databaseUrl, log);
+  const app = createApp(config, { database, pool, log, firstCode, ingest, news, ...(fleet ? { fleet } : {}) });
+  const server = createServer(app);
   const endSockets = keepSockets(server, ingest, log);
   const endMqtt = config.mqttUrl
     ? keepMqtt(config.mqttUrl, { pool: database.pool, ingest, log, databaseUrl: config.databaseUrl })
@@ -73,12 +74,13 @@ async function main() {
     endNights();
     endRolling();
     endSockets();
+    app.endStreams();
     setTimeout(() => process.exit(1), LEAVE_MS).unref();
     const force = setTimeout(() => server.closeAllConnections(), GRACE_MS);
     server.closeIdleConnections();
     server.close(() => {
       clearTimeout(force);
-      void Promise.all([fleet?.close(), pool.close(), endMqtt()])
+      void Promise.all([fleet?.close(), pool.close(), endMqtt(), news.close()])
         .then(() => database.close())
         .then(() => process.exit(0));
     });

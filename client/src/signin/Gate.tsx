@@ -1,5 +1,6 @@
 import { usePathname } from 'expo-router';
 import type { PropsWithChildren } from 'react';
+import { useNews } from '../data/news';
 import { useSession } from '../data/session';
 import { Button, Plain, Waiting } from '../kit/controls';
 import { FirstFirm } from './FirstFirm';
@@ -8,6 +9,7 @@ import { SignIn } from './SignIn';
 /** Lets through who is signed in; asks the others. */
 export function Gate({ children }: PropsWithChildren) {
   const { session, error, retry } = useSession();
+  useNews(session?.person?.id);
   // A link that lets somebody in is for whoever is not in yet; a record's number is for whoever holds the paper.
   const place = usePathname();
   if (session?.person || place.startsWith('/join/') || place.startsWith('/record/')) return children;

@@ -121,6 +121,22 @@ export const identify =
     next();
   };
 
+/**
+ * Whether the session that a request began with is one still, and its person who they were: for an answer that lasts longer
+ * than a moment.
+ */
+export async function sessionStands(database: Database, request: Request): Promise<boolean> {
+  const { who, sessionID } = request;
+  if (!who) return false;
+  const [standing, kept] = await Promise.all([
+    standingOf(database, who.userId),
+    database.pool.query('select 1 from session where sid = $1 and expire > now()', [sessionID]),
+  ]);
+  return (
+    standing?.firmId === who.firmId && standing.epoch === (request.session.who?.epoch ?? 0) && (kept.rowCount ?? 0) > 0
+  );
+}
+
 /** The signed-in person. @throws Problem 401 */
 export function whoIs(request: Request): Who {
   if (!request.who) throw new Problem(401, 'Sign in first.');

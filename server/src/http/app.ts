@@ -11,9 +11,11 @@ import type { Config } from '../config';
 import type { Fleet } from '../jobs/fleet';
 import { openIngest, type Ingest } from '../live/ingest';
 import type { Database } from '../store/database';
+import type { News } from '../store/news';
 import type { Pool } from '../threads/pool';
 import { attachmentRoutes } from './attachments';
 import { dueRoutes } from './due';
+import { eventRoutes } from './events';
 import { firmRoutes } from './firm';
 import { fleetRoutes } from './fleet';
 import { handOverPages, handOverRoutes } from './handover';
@@ -42,11 +44,17 @@ export interface Surroundings {
   fleet?: Fleet;
   /** The way in for live values; absent: the app opens its own. */
   ingest?: Ingest;
+  /** News of sites for open pages; absent: they ask. */
+  news?: News;
 }
 
+/** The app, and what ends the streams that it holds open. */
+export type App = Express & { endStreams(): void };
+
 /** The whole application over its surroundings: limits, sessions, routes, the web app, and problems last. */
-export function createApp(config: Config, { database, pool, log, firstCode, fleet, ingest }: Surroundings): Express {
+export function createApp(config: Config, { database, pool, log, firstCode, fleet, ingest, news }: Surroundings): App {
   const app = express();
+  const events = news ? eventRoutes(database, news) : null;
   // Behind a proxy the address and the protocol are what the proxy says, if it is one that we were told of.
   app.set('trust proxy', config.trustProxy);
   app.disable('x-powered-by');
@@ -91,6 +99,7 @@ export function createApp(config: Config, { database, pool, log, firstCode, flee
   api.use(invitationRoutes(config, database, post));
   api.use(peopleRoutes(database));
   api.use(passkeyRoutes(config, database, limits));
+  if (events) api.use(events.router);
   api.use(siteRoutes(database, pool));
   api.use(attachmentRoutes(database, pool));
   api.use(paperRoutes(database, pool));
@@ -109,7 +118,7 @@ export function createApp(config: Config, { database, pool, log, firstCode, flee
   app.use(handOverPages(config, database));
   if (config.webRoot) serveWeb(app, config.webRoot);
   app.use(problems);
-  return app;
+  return Object.assign(app, { endStreams: () => events?.end() });
 }
 
 /** An address that opens something by itself is written to no log: its token is left out. */

@@ -69,7 +69,7 @@ export function siteRoutes(database: Database, pool: Pool): Router {
     const id = param(request, 'id');
     const { archived } = parse(archiveSchema, request.body);
     const site = await requireSite(database, firmId, id);
-    await archiveSite(site, archived);
+    await archiveSite(database, site, archived);
     await audit(database, firmId, userId, archived ? 'archived a site' : 'restored a site', site.name);
     response.status(204).end();
   });

@@ -4,6 +4,7 @@ import { Op, QueryTypes, UniqueConstraintError } from 'sequelize';
 import { batchesOf, type Batches } from './batches';
 import type { Database } from './database';
 import type { Site } from './models';
+import { tellOfSite } from './news';
 
 /** Every query of this file takes the firm: a row of another firm does not exist. */
 
@@ -89,6 +90,7 @@ async function store({ sequelize, models }: Database, job: Imported & Pick<Batch
           as given (id uuid, kind text, body jsonb, evidence jsonb, position integer, revision integer)`,
         { bind: [batch, firmId, id, userId], transaction },
       );
+    await tellOfSite(sequelize, { firmId, siteId: id, revision: 0 }, transaction);
   });
 }
 
@@ -104,5 +106,7 @@ async function anyOf({ sequelize }: Database, ids: readonly string[]): Promise<b
 }
 
 /** Puts a site away, or takes it back; one that is away stays so since it was put away first. */
-export const archiveSite = (site: Site, archived: boolean) =>
-  site.update({ archivedAt: archived ? (site.archivedAt ?? new Date()) : null });
+export async function archiveSite({ sequelize }: Database, site: Site, archived: boolean): Promise<void> {
+  await site.update({ archivedAt: archived ? (site.archivedAt ?? new Date()) : null });
+  await tellOfSite(sequelize, { firmId: site.firmId, siteId: site.id, revision: site.revision });
+}

@@ -1,4 +1,5 @@
 import { QueryTypes } from 'sequelize';
+import { telling } from '../store/news';
 import { newlySigned } from './rights';
 import type { Standing } from './as-stored';
 
@@ -57,7 +58,7 @@ export async function write({
           from jsonb_to_recordset($6::jsonb) as c(change_id uuid, part_id uuid, base_revision int, revision int,
             device text, fields jsonb, before jsonb, conflicts jsonb, made_at timestamptz)
       )
-      update sites set name = $7, revision = revision + 1, updated_at = now() where id = $2 returning revision`,
+      update sites set name = $7, revision = revision + 1, updated_at = now() where id = $2 returning revision, ${telling('$1', '$2', 'revision')}`,
     {
       bind: [
         who.firmId,
