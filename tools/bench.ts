@@ -27,6 +27,7 @@ import {
 } from '@true-lantern/core';
 
 /** `npm run bench`: prints the measures and keeps them in docs/bench.md. Start nothing else meanwhile. */
+import { benchLive } from './bench-live';
 import { benchServer } from './bench-server';
 import { benchYear } from './bench-year';
 import { startPostgres } from './postgres.mjs';
@@ -189,6 +190,9 @@ try {
   postgres.ensureDatabase('bench');
   for (const { what, ms: time, target } of await benchServer(postgres.url('bench')))
     rows.push([what, ms(time), target]);
+  postgres.ensureDatabase('live');
+  for (const { what, ms: value, target } of await benchLive(postgres.url('live'), postgres.psql))
+    rows.push([what, / a second, by/.test(what) ? String(Math.round(value)) : ms(value), target]);
 } finally {
   postgres.stop();
 }

@@ -5,6 +5,8 @@ import { SIGN_IN } from './build.mjs';
 import { launch, ROOT } from './steps.mjs';
 
 const SITE = 'Whelk Bank research raft';
+/** What happens to it when its switch is on: a joint that lost its torque, in mohm. */
+const FAULT = 'joint:r-bus:60';
 const FILE = join(ROOT, 'demo', 'sites', 'whelk-bank.lantern.json');
 
 /** Starts the stand-in; null where the demo's person or site is not there any more. */
@@ -34,7 +36,22 @@ export async function startDemoFeed(address) {
   if (!feed) return null;
   return launch(
     process.execPath,
-    ['--import', 'tsx', 'tools/standin.ts', FILE, '--post', `${address}/api/live`, '--token', feed.token],
+    [
+      '--import',
+      'tsx',
+      'tools/standin.ts',
+      FILE,
+      '--post',
+      `${address}/api/live`,
+      '--token',
+      feed.token,
+      '--fault',
+      FAULT,
+      '--switch',
+      `${address}/api/demo/fault`,
+      '--every',
+      '15',
+    ],
     { cwd: ROOT, stdio: ['ignore', 'ignore', 'inherit'], detached: true },
   );
 }

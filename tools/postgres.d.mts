@@ -1,5 +1,7 @@
 export interface PrivatePostgres {
   url(database: string): string;
+  /** The program of that name. */
+  psql: string;
   ensureDatabase(name: string): void;
   stop(): void;
 }

@@ -89,6 +89,7 @@ export async function startPostgres(name, { throwaway = false, fresh = throwaway
   let stopped = false;
   return {
     url,
+    psql: join(bin, 'psql'),
     /** Makes a database where there is none. */
     ensureDatabase(database) {
       const psql = (sql) =>

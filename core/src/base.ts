@@ -3,6 +3,7 @@
  * are written. A module of its own, since the bundler parts the program by modules: what is reached from here is loaded
  * before the list of sites is seen, everything else with the first site. Whatever is not for that screen stays out.
  */
+export { isQuiet } from './service/quiet';
 export * from './system/schema';
 export * from './system/faults';
 export * from './system/model';

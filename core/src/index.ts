@@ -232,5 +232,17 @@ export type { PlateKind } from './plate/labels';
 export { evenLight, firstReading, linesIn, tiltOf, TILT_STEP, type PictureLine } from './plate/picture';
 export { isPlate, plateIn, sizeOf, squared, type Corners, type Grey, type Spot } from './plate/square';
 export { liveExpected, type Heard, type LiveExpected } from './service/live-expected';
+export {
+  LEAST_EVERY_S,
+  MAP_HEAD,
+  mapText,
+  MODBUS_DEFAULTS,
+  MOST_MAPPED,
+  questionsOf,
+  readMap,
+  valuesOf,
+  type Mapped,
+} from './service/modbus';
+export { NOW_MS, watch, type Outside, type Watched } from './service/watch';
 export { liveLine, liveLines, MOST_A_MINUTE, MOST_LINES, type LiveValue, type RefusedLine } from './service/live';
 export { roofRefusal, roofRoom, type RoofRoom } from './roof/room';

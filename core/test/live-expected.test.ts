@@ -46,6 +46,13 @@ describe('what live values should be', () => {
     expect(good!.judged).toBe('inside');
     expect(one([heard('drop_V', 1.2, 'r0'), heard('head_A', -50)], site)[0]!.judged).toBe('outside');
   });
+  test('a small current passes no joint, but 0.3 V lost at 3 A condemns one', () => {
+    const site = oneRun(1);
+    const at = (volts: number) => one([heard('drop_V', volts, 'r0'), heard('head_A', -3)], site)[0]!.judged;
+    expect(at(0.005)).toBe('cannot-tell');
+    expect(at(0.03)).toBe('cannot-tell');
+    expect(at(0.3)).toBe('outside');
+  });
   test('of two cables on the bank nobody knows which carries how much', () => {
     expect(one([heard('drop_V', 1.2, 'r0'), heard('head_A', -50)], oneRun(2))).toEqual([]);
   });

@@ -1,4 +1,5 @@
 import { signInSchema, type SignIn } from '@true-lantern/wire';
+import { readAllowed, type Allowed } from './live/allow';
 import { object, number, string, ValidationError } from 'yup';
 
 const schema = object({
@@ -36,10 +37,14 @@ const schema = object({
   MQTT_URL: string()
     .matches(/^mqtts?:\/\/[^\s]+$/, 'MQTT_URL is no address such as mqtt://broker.example:1883')
     .optional(),
+  /** Devices that this server may ask (Modbus TCP), as names and networks; without it none is asked. */
+  MODBUS_ALLOW: string().optional(),
   /** How many times side by side this server takes jobs of the fleet; 0: others do. */
   FLEET_WORKERS: number().integer().min(0).max(64).default(1),
   /** After so long a job of a server that died is given to another, s. */
   FLEET_EXPIRES_S: number().integer().min(2).max(3600).default(60),
+  /** So many threads work out sites; without it all cores but one. */
+  FLEET_THREADS: number().integer().min(1).max(256).optional(),
   LOG_LEVEL: string().oneOf(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
 });
 
@@ -59,8 +64,11 @@ export interface Config {
   backupDir: string | undefined;
   firmCode: string | undefined;
   mqttUrl: string | undefined;
+  /** Null: no device is asked. */
+  modbusAllow: Allowed | null;
   fleetWorkers: number;
   fleetExpires_s: number;
+  fleetThreads: number | undefined;
   logLevel: string;
 }
 
@@ -90,8 +98,10 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
       backupDir: read.BACKUP_DIR,
       firmCode: read.FIRM_CODE,
       mqttUrl: read.MQTT_URL,
+      modbusAllow: read.MODBUS_ALLOW ? readAllowed(read.MODBUS_ALLOW) : null,
       fleetWorkers: read.FLEET_WORKERS,
       fleetExpires_s: read.FLEET_EXPIRES_S,
+      fleetThreads: read.FLEET_THREADS,
       logLevel: read.LOG_LEVEL,
     };
   } catch (error) {

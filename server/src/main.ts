@@ -1,14 +1,12 @@
 import { randomBytes } from 'node:crypto';
-import { existsSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 import { readConfig } from './config';
 import { createApp } from './http/app';
 import { today } from './http/today';
+import { keepBackground } from './jobs/background';
 import { openFleet } from './jobs/fleet';
-import { keepNights } from './jobs/nights';
-import { keepRolling } from './jobs/rolling';
 import { openIngest } from './live/ingest';
 import { keepMqtt } from './live/mqtt';
 import { keepSockets } from './live/sockets';
@@ -30,7 +28,10 @@ async function main() {
   );
   // Bundled, the threads' program lies beside this one; run from its sources (tests), where it is written.
   const worker = import.meta.url.endsWith('.ts') ? './threads/worker.ts' : './worker.mjs';
-  const pool = openPool(fileURLToPath(new URL(worker, import.meta.url)));
+  const pool = openPool(
+    fileURLToPath(new URL(worker, import.meta.url)),
+    config.fleetThreads ? { fleetThreads: config.fleetThreads } : {},
+  );
   const firstCode = randomBytes(5).toString('hex');
   // Without the queue of jobs (no right to make its schema) everything else goes on.
   const fleet = await openFleet(
@@ -61,18 +62,13 @@ async function main() {
       `No firm yet. Open ${config.publicUrl ?? 'the app'} and make one with this code: ${firstCode}\n`,
     );
 
-  const { backupDir } = config;
-  if (backupDir && !existsSync(backupDir)) throw new Error(`BACKUP_DIR ${backupDir} is no folder`);
-  const endNights = backupDir ? keepNights(database.pool, config.databaseUrl, backupDir, log) : () => undefined;
-
-  const endRolling = keepRolling(database.pool, log);
+  const endBackground = keepBackground(config, { database, pool, log, fleet });
 
   let leaving = false;
   const leave = () => {
     if (leaving) return;
     leaving = true;
-    endNights();
-    endRolling();
+    const ended = Promise.all([endBackground(), endMqtt()]);
     endSockets();
     app.endStreams();
     setTimeout(() => process.exit(1), LEAVE_MS).unref();
@@ -80,7 +76,8 @@ async function main() {
     server.closeIdleConnections();
     server.close(() => {
       clearTimeout(force);
-      void Promise.all([fleet?.close(), pool.close(), endMqtt(), news.close()])
+      void Promise.all([ended, fleet?.close(), news.close()])
+        .then(() => pool.close())
         .then(() => database.close())
         .then(() => process.exit(0));
     });

@@ -11,8 +11,11 @@ const packages = Object.keys(dependencies).filter((name) => !name.startsWith('@t
  * @param entries TypeScript files, by the name of the program
  * @returns the folder with NAME.mjs in it, and how to take it away
  */
-export function bundled(entries: Readonly<Record<string, string>>): { folder: string; remove(): void } {
-  const work = join(__dirname, '../../.lantern');
+export function bundled(
+  entries: Readonly<Record<string, string>>,
+  root = process.cwd(),
+): { folder: string; remove(): void } {
+  const work = join(root, '.lantern');
   mkdirSync(work, { recursive: true });
   const folder = mkdtempSync(join(work, 'bundled-'));
   buildSync({

@@ -31,8 +31,10 @@ describe('settings', () => {
       backupDir: undefined,
       firmCode: undefined,
       mqttUrl: undefined,
+      modbusAllow: null,
       fleetWorkers: 1,
       fleetExpires_s: 60,
+      fleetThreads: undefined,
       logLevel: 'info',
     }));
   test('what is said is taken', () =>

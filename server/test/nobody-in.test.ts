@@ -115,6 +115,8 @@ const ROUTES: Record<string, Heard[]> = {
   'GET /fleet': OWN,
   'POST /fleet': OWN_WRITERS,
   'DELETE /fleet': OWN_WRITERS,
+  'GET /alerts': OWN,
+  'PUT /alerts': OWN,
   'GET /trips': OWN,
   'PUT /trips/:id': OWN_WRITERS,
   'DELETE /trips/:id': OWN_WRITERS,
@@ -742,7 +744,7 @@ describe('nothing heavy on the request\u2019s own thread', () => {
 
 test('a job that takes longer than it may is stopped, and says so', async () => {
   const importer = { userId: 'ann', licensed: false, owner: true, members: [] };
-  const pool = openPool(join(__dirname, '../src/threads/worker.ts'), 1);
+  const pool = openPool(join(__dirname, '../src/threads/worker.ts'), { longest_ms: 1 });
   try {
     await expect(
       pool.run('file', { bytes: Buffer.from(JSON.stringify({ id: randomUUID(), file: corrach })), importer }),

@@ -89,8 +89,10 @@ export async function startRig(
     backupDir: undefined,
     firmCode: undefined,
     mqttUrl: undefined,
+    modbusAllow: null,
     fleetWorkers: 0,
     fleetExpires_s: 60,
+    fleetThreads: undefined,
     logLevel: 'silent',
     ...settings,
   };

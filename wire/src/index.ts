@@ -1,5 +1,7 @@
 /** What goes between client and server: each shape once, with the schema by which the server takes it. */
+export * from './alerts';
 export * from './changes';
+export * from './demo';
 export * from './firm';
 export * from './fleet';
 export * from './ids';

@@ -23,6 +23,19 @@ export interface LiveAnswerOfSite {
   from: string;
   step_s: number;
   series: LiveSeries[];
+  /** By the id of a device that the server asks: what came of it. */
+  polled: Record<string, PolledState>;
+  /** Whether this server asks devices at all (MODBUS_ALLOW). */
+  asks: boolean;
+}
+/** A device that the server asks. */
+export interface PolledState {
+  asked: string;
+  heard: string | null;
+  /** What was wrong the last time, in words. */
+  why: string | null;
+  /** Figures that nothing here can have, so far. */
+  dropped: number;
 }
 /** GET /sites/:id/feeds; POST answers with the token, told once. */
 export interface Feed {

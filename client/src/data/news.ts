@@ -1,5 +1,7 @@
+import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import type { SiteRows } from '@true-lantern/wire';
+import type { AlertsAnswer, SiteRows } from '@true-lantern/wire';
+import { alertsQuery, showAlert, tellsHere } from './alerts';
 import { queryClient } from './site';
 
 /**
@@ -20,6 +22,8 @@ interface SiteEvent {
   id: string;
   revision: number;
   listed?: boolean;
+  /** A value of it went out of range, in a sentence. */
+  outside?: string;
 }
 
 /** What is known of a site that somebody changed: asked for again, where it is on screen at once. */
@@ -75,7 +79,8 @@ export function keepNews(Source: typeof EventSource = EventSource): () => void {
     });
     mine.addEventListener('site', ({ data }: MessageEvent<string>) => {
       const event = JSON.parse(data) as SiteEvent;
-      const { id } = event;
+      const { id, outside } = event;
+      if (outside) void showAlert(id, outside, queryClient.getQueryData<AlertsAnswer>(['alerts'])?.alerts);
       clearTimeout(pending.get(id));
       pending.set(
         id,
@@ -95,8 +100,9 @@ export function keepNews(Source: typeof EventSource = EventSource): () => void {
     });
   };
   const look = () => {
+    // Who wants to be told is told in the background, too.
     if (document.visibilityState === 'visible') open();
-    else close();
+    else if (!tellsHere.get()) close();
   };
   document.addEventListener('visibilitychange', look);
   look();
@@ -109,5 +115,7 @@ export function keepNews(Source: typeof EventSource = EventSource): () => void {
 
 /** Keeps the news coming for whoever is signed in. */
 export function useNews(person: string | undefined): void {
+  // The quiet hours are known before the first of them.
+  useQuery({ ...alertsQuery, enabled: Boolean(person) && tellsHere.get() });
   useEffect(() => (person ? keepNews() : undefined), [person]);
 }

@@ -31,6 +31,8 @@ interface Preferences {
   /** How practice cases went, by seed and level, and what was missed how often. */
   practice: Record<string, string>;
   missed: Record<string, number>;
+  /** Whether this device tells of values out of range. */
+  notify: boolean;
   /** Tests by the clock under way, by site and procedure. */
   clock: Record<string, Running>;
 }

@@ -5,6 +5,7 @@ import Papa from 'papaparse';
 import { useEffect, useRef, useState } from 'react';
 import { View } from 'react-native';
 import { saveTextFile } from '../data/files';
+import { useAlerts, useKeepAlerts } from '../data/alerts';
 import { stopFleet, useFleet, useFleetAgain, workOutFleet } from '../data/fleet';
 import { useMayWrite } from '../data/session';
 import { useAttempt } from '../kit/attempt';
@@ -25,6 +26,8 @@ export function FleetScreen() {
   const [map, setMap] = useState(false);
   const mayWrite = useMayWrite();
   const again = useFleetAgain();
+  const { data: alerts } = useAlerts();
+  const keep = useKeepAlerts();
   const { data, error, isPending, refetch } = useFleet(span);
   const { trouble, attempt } = useAttempt<{ asked: number }>(again);
   const sites = [...(data?.sites ?? [])].sort((a, b) => (b.found?.dark ?? -1) - (a.found?.dark ?? -1));
@@ -78,6 +81,16 @@ export function FleetScreen() {
           {mayWrite && stale > 0 ? (
             <Button label="Work out again" className="grow" onPress={() => void attempt(() => workOutFleet(span))} />
           ) : null}
+        </View>
+      ) : null}
+      {alerts?.mails ? (
+        <View role="group" aria-label="Daily list" className="flex-row flex-wrap px-[18px] pt-5">
+          <Chip
+            many
+            label="E-mail me this list every afternoon"
+            on={alerts.alerts.digest}
+            onPress={() => void keep({ ...alerts.alerts, digest: !alerts.alerts.digest }).catch(() => undefined)}
+          />
         </View>
       ) : null}
       <T look="fact" className="px-[18px] pt-5">

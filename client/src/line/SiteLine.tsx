@@ -14,6 +14,7 @@ import { useWindowDimensions, View } from 'react-native';
 import { guessesOf } from '../data/reading';
 import { readingsOf } from '../data/readings';
 import type { OpenSite } from '../data/site';
+import { liveNow } from '../data/live-now';
 import { suspects } from '../data/suspects';
 import { useUnits, type Units } from '../data/units';
 import { Chip } from '../kit/controls';
@@ -48,8 +49,11 @@ export function SiteLine({ site, selected = null, proposed, fitHeight }: SiteLin
   const suspected = useMemo(() => (found && chances ? suspectedOn(chances) : null), [found, chances]);
   // A proposal has no readings yet.
   const read = useMemo(() => (found ? readOn(site, units) : null), [found, site, units]);
+  const live = liveNow.useValue();
+  const speaks = found && live !== null;
   const can: readonly (readonly [Shows, string])[] = [
     ...(suspected ? [['suspects', 'Suspects'] as const] : []),
+    ...(speaks ? [['live', 'Live'] as const] : []),
     ['verdicts', 'Verdicts'],
     ...(read !== null && read.size > 0 ? [['readings', 'Last readings'] as const] : []),
   ];
@@ -74,7 +78,7 @@ export function SiteLine({ site, selected = null, proposed, fitHeight }: SiteLin
         selected={selected}
         guesses={guesses}
         off={proposed ? NONE : off}
-        read={{ suspects: suspected, verdicts: null, readings: read }[shows] ?? undefined}
+        read={{ suspects: suspected, live, verdicts: null, readings: read }[shows] ?? undefined}
         onOpen={(id) => router.navigate(`/site/${site.id}/${placeFor(site, id)}`)}
       />
     </View>
@@ -82,7 +86,7 @@ export function SiteLine({ site, selected = null, proposed, fitHeight }: SiteLin
 }
 
 /** What the Line shows beside each part. */
-type Shows = 'suspects' | 'verdicts' | 'readings';
+type Shows = 'suspects' | 'live' | 'verdicts' | 'readings';
 
 /** Less than this is no suspicion. */
 const LEAST_CHANCE = 0.01;

@@ -1,39 +1,35 @@
-import {
-  bandText,
-  liveExpected,
-  partTitle,
-  QUANTITIES,
-  readingText,
-  subjectName,
-  type LiveExpected,
-} from '@true-lantern/core';
-import type { Feed, LiveSeries, LiveSpan } from '@true-lantern/wire';
+import { bandText, liveExpected, partTitle, QUANTITIES, subjectName, type LiveExpected } from '@true-lantern/core';
+import type { LiveAnswerOfSite, LiveSeries, LiveSpan } from '@true-lantern/wire';
 import { router } from 'expo-router';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
-import { endFeed, makeFeed, useFeeds, useFeedsAgain, useLive } from '../data/live';
+import { useLive } from '../data/live';
+import { liveNow } from '../data/live-now';
 import { useOpenSite } from '../data/open-site';
 import { useMayWrite } from '../data/session';
 import { useUnits } from '../data/units';
 import { JUDGED } from '../entry/ReadingPad';
 import { useWidth } from '../kit/chart';
-import { useAttempt } from '../kit/attempt';
 import { Button, Chip, Plain, Waiting } from '../kit/controls';
-import { shortDay } from '../kit/dates';
 import { useGround } from '../kit/ground';
 import { Mark } from '../kit/mark';
 import { useNow } from '../kit/now';
 import { Heading, T } from '../kit/text';
 import { Top } from '../kit/top';
+import { useWide } from '../kit/wide';
+import { SiteLine } from '../line/SiteLine';
+import { DemoFault } from './DemoFault';
+import { agoText, FRESH_MS, liveSaid, liveText } from './live-said';
+import { LiveAlerts } from './LiveAlerts';
+import { LiveFeeds } from './LiveFeeds';
+import { Polled } from './Polled';
 
 const SPANS: readonly (readonly [span: LiveSpan, label: string])[] = [
   ['day', 'Day'],
   ['month', 'Month'],
   ['year', 'Year'],
 ];
-/** Older than this a value is no longer what is so now. */
-const FRESH_MS = 5 * 60_000;
 const TICK_MS = 10_000;
 
 /** What the system says of itself: each quantity with its newest value, how old that is, and its course. */
@@ -56,49 +52,39 @@ export function LiveScreen() {
       ),
     [site.judged, data],
   );
-  const outside = expected.filter(({ judged }) => judged === 'outside');
-  const newest = Math.max(...(data?.series ?? []).map(({ at }) => Date.parse(at)));
+  const units = useUnits();
+  const said = useMemo(() => liveSaid(data?.series ?? [], expected, now, units), [data, expected, now, units]);
+  // The Line shows the same for as long as this screen is open.
+  useEffect(() => liveNow.set(said.size > 0 ? said : null), [said]);
+  useEffect(() => () => liveNow.set(null), []);
+  const wide = useWide();
+  const [onLine, setOnLine] = useState(false);
   return (
     <View className="flex-1">
       <Top title="Live" onBack={() => router.navigate(`/site/${site.id}/prove`)} />
       <ScrollView>
         <View className="max-w-[860px] pb-10">
-          <Heading look="lead" className="px-[18px] pt-4" testID="live-lead">
-            {!data
-              ? ' '
-              : data.series.length === 0
-                ? 'Nothing has been heard from this system yet.'
-                : now - newest < FRESH_MS
-                  ? `Heard ${agoText(now - newest)} ago.`
-                  : `Silent: last heard ${agoText(now - newest)} ago.`}
-          </Heading>
-          {isPending ? <Waiting what="Loading the values ..." /> : null}
-          {error && !data ? (
-            <Plain title="The values could not be loaded." text={error.message}>
-              <Button label="Try again" kind="main" onPress={() => void refetch()} />
-            </Plain>
-          ) : null}
-          {error && data ? (
-            <T className="px-[18px] pt-1" role="status">
-              No signal: these are the values this device last saw.
-            </T>
-          ) : null}
-          {outside.length > 0 && now - newest < FRESH_MS ? (
-            <View className="mx-[18px] mt-3 gap-2 border-l-[5px] border-ink pl-3" role="alert" testID="live-outside">
-              {outside.map(({ subject, quantity }) => (
-                <T key={`${subject} ${quantity}`} look="head">
-                  {`${QUANTITIES[quantity][1]} of ${subjectName(site.model, subject)} is out of range.`}
-                </T>
-              ))}
-              <Button label="Find the fault" onPress={() => router.navigate(`/site/${site.id}/faults`)} />
-            </View>
-          ) : null}
+          <LiveHead
+            data={data ?? null}
+            error={error}
+            isPending={isPending}
+            expected={expected}
+            now={now}
+            onAgain={() => void refetch()}
+          />
           <View role="radiogroup" aria-label="How far back" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
             {SPANS.map(([one, label]) => (
-              <Chip key={one} label={label} on={span === one} onPress={() => setSpan(one)} />
+              <Chip
+                key={one}
+                label={label}
+                on={span === one && !onLine}
+                onPress={() => (setSpan(one), setOnLine(false))}
+              />
             ))}
+            {wide || said.size === 0 ? null : <Chip label="On the Line" on={onLine} onPress={() => setOnLine(true)} />}
           </View>
-          {data?.series.map((one) => (
+          {onLine && !wide ? <SiteLine site={site} /> : null}
+          {(onLine && !wide ? [] : (data?.series ?? [])).map((one) => (
             <Series
               key={`${one.subject} ${one.quantity}`}
               series={one}
@@ -107,20 +93,66 @@ export function LiveScreen() {
               name={partTitle(site.model.system, one.subject) ?? one.subject}
             />
           ))}
-          {mayWrite ? <Feeds siteId={site.id} /> : null}
+          <DemoFault siteName={site.file.site.name} />
+          <LiveAlerts />
+          {mayWrite ? <LiveFeeds siteId={site.id} /> : null}
+          {mayWrite || (site.file.feeds ?? []).length > 0 ? (
+            <Polled polled={data?.polled ?? {}} asks={data?.asks ?? true} now={now} mayWrite={mayWrite} />
+          ) : null}
         </View>
       </ScrollView>
     </View>
   );
 }
 
-/** "40 s", "12 min", "3 h", "5 days". */
-export function agoText(ms: number): string {
-  const seconds = Math.max(0, Math.round(ms / 1000));
-  if (seconds < 90) return `${seconds} s`;
-  if (seconds < 90 * 60) return `${Math.round(seconds / 60)} min`;
-  if (seconds < 36 * 3600) return `${Math.round(seconds / 3600)} h`;
-  return `${Math.round(seconds / 86_400)} days`;
+interface LiveHeadProps {
+  data: LiveAnswerOfSite | null;
+  error: Error | null;
+  isPending: boolean;
+  expected: readonly LiveExpected[];
+  now: number;
+  onAgain(): void;
+}
+
+/** When it was last heard, what is out of range, and what went wrong in asking. */
+function LiveHead({ data, error, isPending, expected, now, onAgain }: LiveHeadProps) {
+  const site = useOpenSite();
+  const outside = expected.filter(({ judged }) => judged === 'outside');
+  const newest = Math.max(...(data?.series ?? []).map(({ at }) => Date.parse(at)));
+  return (
+    <>
+      <Heading look="lead" className="px-[18px] pt-4" testID="live-lead">
+        {!data
+          ? ' '
+          : data.series.length === 0
+            ? 'Nothing has been heard from this system yet.'
+            : now - newest < FRESH_MS
+              ? `Heard ${agoText(now - newest)} ago.`
+              : `Silent: last heard ${agoText(now - newest)} ago.`}
+      </Heading>
+      {isPending ? <Waiting what="Loading the values ..." /> : null}
+      {error && !data ? (
+        <Plain title="The values could not be loaded." text={error.message}>
+          <Button label="Try again" kind="main" onPress={onAgain} />
+        </Plain>
+      ) : null}
+      {error && data ? (
+        <T className="px-[18px] pt-1" role="status">
+          No signal: these are the values this device last saw.
+        </T>
+      ) : null}
+      {outside.length > 0 && now - newest < FRESH_MS ? (
+        <View className="mx-[18px] mt-3 gap-2 border-l-[5px] border-ink pl-3" role="alert" testID="live-outside">
+          {outside.map(({ subject, quantity }) => (
+            <T key={`${subject} ${quantity}`} look="head">
+              {`${QUANTITIES[quantity][1]} of ${subjectName(site.model, subject)} is out of range.`}
+            </T>
+          ))}
+          <Button label="Find the fault" onPress={() => router.navigate(`/site/${site.id}/faults`)} />
+        </View>
+      ) : null}
+    </>
+  );
 }
 
 interface SeriesProps {
@@ -136,8 +168,7 @@ function Series({ series, name, now, expected }: SeriesProps) {
   const [unit, label] = QUANTITIES[quantity];
   const age = now - Date.parse(at);
   const known = steps.flatMap((step) => (step ? [step] : []));
-  const text = (one: number) =>
-    quantity === 'head_soc' ? `${Math.round(100 * one)}\u00a0%` : readingText(one, unit, units);
+  const text = (one: number) => liveText(quantity, one, units);
   return (
     <View className="border-b border-rule px-[18px] py-3" testID={`live-${subject}.${quantity}`}>
       <View className="flex-row items-baseline justify-between gap-3">
@@ -184,6 +215,8 @@ function Course({ steps, label }: { steps: LiveSeries['steps']; label: string })
   steps.forEach((step, i) => {
     if (!step) return;
     const begins = !steps[i - 1];
+    // One value alone is a dot, not nothing.
+    if (begins && !steps[i + 1]) line += `M${(x(i) - 2).toFixed(1)} ${y(step[1]).toFixed(1)}h4`;
     line += `${begins ? 'M' : 'L'}${x(i).toFixed(1)} ${y(step[1]).toFixed(1)}`;
     band += `M${x(i).toFixed(1)} ${y(step[0]).toFixed(1)}V${y(step[2]).toFixed(1)}`;
   });
@@ -193,49 +226,6 @@ function Course({ steps, label }: { steps: LiveSeries['steps']; label: string })
         <Path d={band} stroke={colours.rule} strokeWidth={Math.max(1, width / steps.length)} fill="none" />
         <Path d={line} stroke={colours.ink} strokeWidth={2} fill="none" />
       </Svg>
-    </View>
-  );
-}
-
-/** The tokens by which devices send: made here, told once, ended here. */
-function Feeds({ siteId }: { siteId: string }) {
-  const { data } = useFeeds(siteId);
-  const { made, trouble, attempt } = useAttempt<Feed>(useFeedsAgain());
-  return (
-    <View className="gap-3 px-[18px] pt-8">
-      <Heading level={2} look="station">
-        Who may send
-      </Heading>
-      <T look="fact">
-        A logger or a gateway on site sends its values here, one JSON a line. Its token can send, and nothing else.
-      </T>
-      {trouble ? <T role="alert">{trouble}</T> : null}
-      {made?.token ? (
-        <View className="gap-2 bg-well px-4 py-4" role="status" testID="feed-token">
-          <T look="mono" selectable>
-            {made.token}
-          </T>
-          <T look="mono" selectable>
-            {`POST ${location.origin}/api/live`}
-          </T>
-          <T look="fact">The token is shown only once.</T>
-        </View>
-      ) : null}
-      {data?.feeds.map(({ id, createdAt, by, used }) => (
-        <View key={id} className="min-h-[64px] flex-row items-center justify-between gap-3 border-b border-rule">
-          <View className="min-w-0 flex-1">
-            <T>{`Made ${shortDay(createdAt)}${by ? ` by ${by}` : ''}`}</T>
-            <T look="fact">{`used ${used} times`}</T>
-          </View>
-          <Button
-            label="End"
-            aria-label={`End the token of ${shortDay(createdAt)}`}
-            kind="plain"
-            onPress={() => void attempt(() => endFeed(siteId, id))}
-          />
-        </View>
-      ))}
-      <Button label="Make a token" onPress={() => void attempt(() => makeFeed(siteId))} />
     </View>
   );
 }

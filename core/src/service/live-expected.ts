@@ -24,6 +24,13 @@ export interface LiveExpected {
   judged: Judgement;
 }
 
+/**
+ * A small current does not tell that a joint is good; a drop of many times its band tells all the same that it is bad.
+ */
+const lostFar = ({ quantity, expected, high }: ExpectedTest, value: number): boolean =>
+  quantity === 'drop_V' && expected !== null && high !== null && value > expected + FAR * (high - expected);
+const FAR = 4;
+
 /** Values this far apart are of one moment, ms. */
 const SAME_MS = 3 * 60_000;
 /** A counter says the charge for longer. */
@@ -67,7 +74,10 @@ export function liveExpected(model: Model, heard: readonly Heard[]): LiveExpecte
     const given = conditionsFor(one);
     const row = given && rowOf(quantity, subject, given);
     if (!row || row.expected === null) return [];
-    const { expected, low, high } = row;
-    return [{ subject, quantity, expected, low, high, judged: judgeReading(row, value) }];
+    const { expected, high } = row;
+    // Less than nothing is lost nowhere: a drop has an upper end alone.
+    const low = quantity === 'drop_V' && (row.low ?? 0) < 0 ? null : row.low;
+    const judged = lostFar(row, value) ? 'outside' : judgeReading(row, value);
+    return [{ subject, quantity, expected, low, high, judged }];
   });
 }

@@ -39,6 +39,12 @@ const RANGES: readonly (readonly [RegExp, number, number])[] = [
   [/_kg_L$/, 0.9, 1.5],
 ];
 
+/** The range that a value is outside of; null where it can be so. */
+export function outsideOf(quantity: Quantity, value: number): readonly [low: number, high: number] | null {
+  const range = RANGES.find(([pattern]) => pattern.test(quantity));
+  return range && (value < range[1] || value > range[2]) ? [range[1], range[2]] : null;
+}
+
 /**
  * One line as a value.
  * @param parts ids that there are; absent: any
@@ -66,9 +72,8 @@ export function liveLine(text: string, now: number, parts?: ReadonlySet<string>)
     return `quantity is ${JSON.stringify(quantity)?.slice(0, 60)}, expected one such as "load_V"`;
   if (typeof value !== 'number' || !Number.isFinite(value))
     return `value is ${JSON.stringify(value)?.slice(0, 60)}, expected a number`;
-  const range = RANGES.find(([pattern]) => pattern.test(quantity));
-  if (range && (value < range[1] || value > range[2]))
-    return `value is ${value}, outside ${range[1]} to ${range[2]}: dropped`;
+  const range = outsideOf(quantity, value);
+  if (range) return `value is ${value}, outside ${range[0]} to ${range[1]}: dropped`;
   return { at: when, subject, quantity, value };
 }
 

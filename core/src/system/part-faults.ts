@@ -1,6 +1,7 @@
 import { ValidationError } from 'yup';
 import type { Fault } from './faults';
 import { isPartKind, KINDS } from '../parts/kinds';
+import { feedSchema } from '../parts/feeds';
 import {
   attachmentSchema,
   goneSchema,
@@ -43,6 +44,7 @@ const OTHERS = {
   attachment: attachmentSchema,
   log: logSchema,
   gone: goneSchema,
+  feed: feedSchema,
 };
 
 /** Faults of one part by itself, paths within its body: for what is judged at every key that is typed. */

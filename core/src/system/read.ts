@@ -210,6 +210,13 @@ function referenceFaults(file: SystemFile): Fault[] {
     if (corrects && !entries.has(corrects))
       faults.push({ path: `log[${i}].corrects`, message: `is "${corrects}", expected the id of an entry of the log` });
   });
+  (file.feeds ?? []).forEach(({ id, map }, i) => {
+    unique(own, ids, id, `feeds[${i}].id`, faults);
+    (map ?? []).forEach(({ subject }, k) => {
+      if (!known(subject))
+        faults.push({ path: `feeds[${i}].map[${k}].subject`, message: `is "${subject}", expected the id of a part` });
+    });
+  });
   for (const key of Object.keys(file.evidence ?? {})) {
     if (!splitPath(key, known))
       faults.push({ path: `evidence["${key}"]`, message: `names no part, expected "componentId.field"` });

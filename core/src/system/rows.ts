@@ -18,6 +18,7 @@ export type RowKind =
   | 'attachment'
   | 'log'
   | 'gone'
+  | 'feed'
   | 'file';
 
 export type Body = Record<string, unknown>;
@@ -45,6 +46,7 @@ const EXTRA_KINDS = [
   'attachment',
   'log',
   'gone',
+  'feed',
   'file',
 ] as const;
 /** Kinds of rows: parts, and what else a site is made of. */
@@ -58,6 +60,7 @@ export const LISTS = [
   ['attachments', 'attachment'],
   ['log', 'log'],
   ['gone', 'gone'],
+  ['feeds', 'feed'],
 ] as const satisfies readonly (readonly [keyof SystemFile, RowKind])[];
 
 /** What a row is called in `evidence` and in paths: the id in its body, or the name of its kind. */
@@ -67,7 +70,7 @@ export const nameOfRow = ({ kind, body }: Pick<PartRow, 'kind' | 'body'>): strin
 /** Takes a file apart. `newId` makes the rows' UUIDs. */
 export function toRows(file: SystemFile, newId: () => string): PartRow[] {
   const { site, schools, system, evidence, format, version, ...others } = file;
-  const { proposals, readings, visits, attachments, log, gone, ...rest } = others;
+  const { proposals, readings, visits, attachments, log, gone, feeds, ...rest } = others;
   void format;
   void version;
   const rows: PartRow[] = [];
@@ -83,7 +86,7 @@ export function toRows(file: SystemFile, newId: () => string): PartRow[] {
     if (parts.length === 0) outside[key] = value;
   }
   add('system', outside, 0);
-  const lists = { proposals, readings, visits, attachments, log, gone };
+  const lists = { proposals, readings, visits, attachments, log, gone, feeds };
   for (const [key, kind] of LISTS) (lists[key] ?? []).forEach((body, i) => add(kind, body, i));
   const unknown: Body = { ...rest };
   for (const [key, value] of Object.entries({ schools, evidence, system, ...lists }))

@@ -26,6 +26,7 @@ import {
   text,
   whole,
 } from '../parts/fields';
+import { feedSchema } from '../parts/feeds';
 import { inverters } from '../parts/inverters';
 import { loads } from '../parts/loads';
 import { moduleTypes } from '../parts/module-types';
@@ -270,6 +271,7 @@ export const fileSchema = part({
   attachments: list(attachmentSchema),
   log: list(logSchema),
   gone: list(goneSchema),
+  feeds: list(feedSchema),
 });
 
 export type Attachment = InferType<typeof attachmentSchema>;
@@ -288,6 +290,7 @@ export type LogEntry = InferType<typeof logSchema>;
 export type LogKind = (typeof LOG_KINDS)[number];
 export type LogTest = (typeof LOG_TESTS)[number];
 export type Gone = InferType<typeof goneSchema>;
+export type Feed = InferType<typeof feedSchema>;
 export type ProposalWork = NonNullable<Proposal['work']>;
 export type Tick = InferType<typeof tickSchema>;
 export type KitState = (typeof KIT_STATES)[number];

@@ -13,7 +13,9 @@ import { openIngest, type Ingest } from '../live/ingest';
 import type { Database } from '../store/database';
 import type { News } from '../store/news';
 import type { Pool } from '../threads/pool';
+import { alertRoutes } from './alerts';
 import { attachmentRoutes } from './attachments';
+import { demoRoutes } from './demo';
 import { dueRoutes } from './due';
 import { eventRoutes } from './events';
 import { firmRoutes } from './firm';
@@ -88,6 +90,8 @@ export function createApp(config: Config, { database, pool, log, firstCode, flee
   });
   api.use(overHttps(config));
   api.use(feedRoute(ingest ?? openIngest(database)));
+  const demo = config.demoSignIn ? demoRoutes() : null;
+  if (demo) api.use(demo.open);
   // Who is asking, before the request is read.
   api.use(sessions(config, database.pool));
   api.use(identify(database));
@@ -105,8 +109,10 @@ export function createApp(config: Config, { database, pool, log, firstCode, flee
   api.use(paperRoutes(database, pool));
   api.use(dueRoutes(config, database, pool));
   api.use(handOverRoutes(config, database, pool));
-  api.use(liveRoutes(database));
+  api.use(liveRoutes(config, database));
+  api.use(alertRoutes(database, post !== null));
   api.use(fleetRoutes(database, fleet ?? null));
+  if (demo) api.use(demo.own);
   api.use(tripRoutes(database));
   api.use(recordRoutes(database));
   api.use(shelfRoutes(database));

@@ -35,8 +35,8 @@ export function eventRoutes(database: Database, news: News): { router: Router; e
     response.write('retry: 2000\nevent: ready\ndata: {}\n\n');
     const end = news.listen(
       firmId,
-      ({ siteId, revision, listed }) => {
-        const data = JSON.stringify({ id: siteId, revision, ...(listed ? { listed } : {}) });
+      ({ firmId: _, siteId, ...rest }) => {
+        const data = JSON.stringify({ id: siteId, ...rest });
         // Whoever does not read is let go, and asks when they do: nothing piles up here for them.
         if (response.writableLength > MOST_UNREAD) response.end();
         else response.write(`event: site\ndata: ${data}\n\n`);

@@ -1,10 +1,12 @@
 import { isUuid, type Feed, type LiveAnswerOfSite, type LiveSpan } from '@true-lantern/wire';
 import express, { Router } from 'express';
 import { only, whoIs, writerIs } from '../auth/session';
+import type { Config } from '../config';
 import { audit } from '../store/audit';
 import type { Database } from '../store/database';
 import { endLink, linksOf, makeLink } from '../store/links';
 import { liveOf } from '../store/live';
+import { polledOf } from '../store/polled';
 import { bearerOf, TooMany, type Ingest } from '../live/ingest';
 import { param } from './param';
 import { requireSite } from './require-site';
@@ -27,15 +29,23 @@ export function feedRoute(ingest: Ingest): Router {
 }
 
 /** What is shown of live values, and the tokens of a site. */
-export function liveRoutes(database: Database): Router {
+export function liveRoutes({ modbusAllow }: Config, database: Database): Router {
   const router = Router();
 
   router.get('/sites/:id/live', async (request, response) => {
     const { firmId } = whoIs(request);
     const { id } = await requireSite(database, firmId, param(request, 'id'));
     const span = SPANS.find((one) => one === request.query.span) ?? 'day';
-    const { from, ...rest } = await liveOf(database.pool, id, span);
-    response.json({ from: new Date(from).toISOString(), ...rest } satisfies LiveAnswerOfSite);
+    const [{ from, ...rest }, polled] = await Promise.all([
+      liveOf(database.pool, id, span),
+      polledOf(database.pool, id),
+    ]);
+    response.json({
+      from: new Date(from).toISOString(),
+      ...rest,
+      polled,
+      asks: modbusAllow !== null,
+    } satisfies LiveAnswerOfSite);
   });
 
   const feedsOf = async (firmId: string, siteId: string): Promise<Feed[]> =>

@@ -20,7 +20,7 @@ export async function openDatabase(url: string, onLost: (error: Error) => void =
   const sequelize = new Sequelize(url, { dialect: 'postgres', logging: false, pool: { max: 10, idle: 10_000 } });
   const models = defineModels(sequelize);
   await migrate(sequelize);
-  const pool = new pg.Pool({ connectionString: url, max: 5 });
+  const pool = new pg.Pool({ connectionString: url, max: 10 });
   // An idle connection that dies must not take the server with it: it is said, and the next query opens another.
   pool.on('error', onLost);
   return {

@@ -70,11 +70,10 @@ export async function fleetOf(pool: pg.Pool, firmId: string, span: FleetSpan): P
   );
 }
 
-/** When each site of a firm last sent a value, of the last month. */
+/** When each site of a firm last sent a value. */
 export async function lastHeard(pool: pg.Pool, firmId: string): Promise<Map<string, Date>> {
   const { rows } = await pool.query<{ site_id: string; at: Date }>(
-    `select l.site_id, max(l.at) as at from live l join sites s on s.id = l.site_id
-      where s.firm_id = $1 and l.at > now() - interval '31 days' group by l.site_id`,
+    'select h.site_id, h.at from live_heard h join sites s on s.id = h.site_id where s.firm_id = $1',
     [firmId],
   );
   return new Map(rows.map(({ site_id, at }) => [site_id, at]));

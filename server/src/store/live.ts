@@ -60,6 +60,9 @@ export async function keepLive(pool: pg.Pool, siteId: string, values: readonly L
          from unnest($2::text[], $3::text[], $4::double precision[], $5::double precision[]) as t(subject, quantity, at, value)
        on conflict do nothing
        returning at
+     ), heard as (
+       insert into live_heard (site_id, at) select $1::uuid, max(at) from given having count(*) > 0
+       on conflict (site_id) do update set at = greatest(live_heard.at, excluded.at), came_at = now()
      )
      insert into live_touched (site_id, day) select distinct $1::uuid, (at at time zone 'UTC')::date from given
      on conflict do nothing`,

@@ -238,6 +238,58 @@ const STEPS: { name: string; sql: string }[] = [
       create index trips_firm on trips (firm_id);
     `,
   },
+  {
+    // Devices that are asked; when a site was last heard; what is out of range now, told once; who wants to be told, and how.
+    name: '012-watch',
+    sql: `
+      create table polled (
+        part_id uuid primary key references parts on delete cascade,
+        site_id uuid not null references sites on delete cascade,
+        asked_at timestamptz not null,
+        heard_at timestamptz,
+        why text,
+        kept bigint not null default 0,
+        dropped bigint not null default 0
+      );
+      create index polled_site on polled (site_id);
+      create table live_heard (
+        site_id uuid primary key references sites on delete cascade,
+        at timestamptz not null,
+        came_at timestamptz not null default now(),
+        watched_at timestamptz
+      );
+      -- Asked for each value, it took a third of the time; whose token it is was asked already, and no site is ever deleted.
+      alter table live drop constraint live_site_id_fkey;
+      alter table live_steps drop constraint live_steps_site_id_fkey;
+      insert into live_heard (site_id, at, watched_at) select site_id, max(at), now() from live group by site_id;
+      create table live_outside (
+        site_id uuid not null references sites on delete cascade,
+        subject text not null,
+        quantity text not null,
+        since timestamptz not null,
+        inside_since timestamptz,
+        sentence text not null,
+        entry uuid not null,
+        logged_at timestamptz,
+        primary key (site_id, subject, quantity)
+      );
+      create table alerts (
+        user_id uuid primary key references users on delete cascade,
+        mail boolean not null default false,
+        digest boolean not null default false,
+        quiet_from smallint not null default 22 check (quiet_from between 0 and 23),
+        quiet_to smallint not null default 7 check (quiet_to between 0 and 23),
+        zone text not null default 'UTC',
+        digest_on date
+      );
+      create table alerts_sent (
+        user_id uuid not null references users on delete cascade,
+        entry uuid not null,
+        at timestamptz not null default now(),
+        primary key (user_id, entry)
+      );
+    `,
+  },
 ];
 
 /** The names of all steps: what a database of this version has. */

@@ -9,7 +9,6 @@ import type { Sequelize, Transaction } from 'sequelize';
 
 /** The channel's name: a word for the database, not for a person. */
 const CHANNEL = 'site_news';
-const LISTED = 'listed';
 /** A lost connection is opened anew after so long, ms. */
 const AGAIN_MS = 1000;
 /** Who listens is told in this rhythm that somebody is there, ms: no proxy between takes them for gone. */
@@ -22,20 +21,18 @@ export interface SiteNews {
   revision: number;
   /** It is new on the list, or has left it. */
   listed?: boolean;
+  /** A value of it is out of range since now, in a sentence. */
+  outside?: string;
 }
 
-/** In an SQL text, what tells of a site: expressions for the firm's id, the site's id and its revision. */
-export const telling = (firmId: string, siteId: string, revision: string, listed = false): string =>
-  `pg_notify('${CHANNEL}', concat_ws(' ', ${firmId}::text, ${siteId}::text, ${revision}::text${listed ? `, '${LISTED}'` : ''}))`;
+/** In an SQL text, what tells that a site was changed: expressions for the firm's id, the site's id and its revision. */
+export const telling = (firmId: string, siteId: string, revision: string): string =>
+  `pg_notify('${CHANNEL}', json_build_object('firmId', ${firmId}::text, 'siteId', ${siteId}::text, 'revision', ${revision}::int)::text)`;
 
-/** Tells every server of a site that was made, archived or restored. */
-export async function tellOfSite(
-  sequelize: Sequelize,
-  { firmId, siteId, revision }: SiteNews,
-  transaction?: Transaction,
-): Promise<void> {
-  await sequelize.query(`select ${telling('$1', '$2', '$3', true)}`, {
-    bind: [firmId, siteId, String(revision)],
+/** Tells every server of a site that was made, archived or restored, or has something to say. */
+export async function tellOfSite(sequelize: Sequelize, news: SiteNews, transaction?: Transaction): Promise<void> {
+  await sequelize.query('select pg_notify($1, $2)', {
+    bind: [CHANNEL, JSON.stringify(news)],
     ...(transaction ? { transaction } : {}),
   });
 }
@@ -84,9 +81,8 @@ export function openNews(databaseUrl: string, log: Logger, beat_ms = BEAT_MS): N
     mine.on('error', (error) => again(error.message));
     mine.on('end', () => again('the connection ended'));
     mine.on('notification', ({ payload }) => {
-      const [firmId = '', siteId = '', revision, listed] = (payload ?? '').split(' ');
-      for (const { hear } of listeners.get(firmId) ?? [])
-        hear({ firmId, siteId, revision: Number(revision), listed: listed === LISTED });
+      const news = JSON.parse(payload ?? '{}') as SiteNews;
+      for (const { hear } of listeners.get(news.firmId) ?? []) hear(news);
     });
     try {
       await mine.connect();

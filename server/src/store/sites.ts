@@ -90,7 +90,7 @@ async function store({ sequelize, models }: Database, job: Imported & Pick<Batch
           as given (id uuid, kind text, body jsonb, evidence jsonb, position integer, revision integer)`,
         { bind: [batch, firmId, id, userId], transaction },
       );
-    await tellOfSite(sequelize, { firmId, siteId: id, revision: 0 }, transaction);
+    await tellOfSite(sequelize, { firmId, siteId: id, revision: 0, listed: true }, transaction);
   });
 }
 
@@ -108,5 +108,5 @@ async function anyOf({ sequelize }: Database, ids: readonly string[]): Promise<b
 /** Puts a site away, or takes it back; one that is away stays so since it was put away first. */
 export async function archiveSite({ sequelize }: Database, site: Site, archived: boolean): Promise<void> {
   await site.update({ archivedAt: archived ? (site.archivedAt ?? new Date()) : null });
-  await tellOfSite(sequelize, { firmId: site.firmId, siteId: site.id, revision: site.revision });
+  await tellOfSite(sequelize, { firmId: site.firmId, siteId: site.id, revision: site.revision, listed: true });
 }

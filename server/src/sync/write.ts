@@ -63,7 +63,8 @@ export async function write({
       bind: [
         who.firmId,
         who.siteId,
-        who.userId,
+        // Nobody's: what the server itself has noted.
+        who.userId || null,
         put(made),
         put([...touched].filter((id) => !made.has(id))),
         JSON.stringify(logged),

@@ -6,6 +6,9 @@ import {
   type FleetSpan,
   handOver,
   linkFaultsByRow,
+  watch,
+  type Heard,
+  type Outside,
   modelOf,
   toRows,
   type PartRow,
@@ -62,6 +65,9 @@ export const jobs = {
     const { latitude_deg, longitude_deg } = file.site;
     return { due: dueOf(file, on, days), latitude_deg: latitude_deg ?? null, longitude_deg: longitude_deg ?? null };
   },
+  /** What of a site's live values is out of range. */
+  watch: ({ file, before, heard, now }: { file: SystemFile; before: Outside[]; heard: Heard[]; now: number }) =>
+    watch(modelOf(file), before, heard, now),
   /** Whether a site may lose power in the days to come. */
   fleet: ({ file, on, span }: { file: SystemFile; on: number; span: FleetSpan }) => fleetSite(file, on, span),
   handover: ({ file, on, proposal }: { file: SystemFile; on: number; proposal?: string }) =>

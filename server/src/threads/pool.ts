@@ -17,8 +17,17 @@ export interface Pool {
 export const LONGEST_MS = 20_000;
 const MOST_MB = 512;
 
+/** Of each job, and of the threads. */
+interface Bounds {
+  longest_ms?: number;
+  /** So many threads work out the sites of firms. */
+  fleetThreads?: number;
+}
+/** One core is left to whoever asks meanwhile; a machine that does nothing else takes them all. */
+const FLEET_THREADS = Math.max(1, availableParallelism() - 1);
+
 /** @param worker the file of the worker: bundled in production, the source itself under a loader in tests */
-export function openPool(worker: string, longest_ms = LONGEST_MS): Pool {
+export function openPool(worker: string, { longest_ms = LONGEST_MS, fleetThreads = FLEET_THREADS }: Bounds = {}): Pool {
   const lane = (atOnce: number, waiting: number) => ({
     turns: openTurns(atOnce, waiting),
     threads: new Piscina({
@@ -33,7 +42,7 @@ export function openPool(worker: string, longest_ms = LONGEST_MS): Pool {
   // Pictures have a thread and a queue of their own: a day's photos hold up no paper, and a slow file no photo.
   const [pictures, others] = [lane(1, 64), lane(2, 32)];
   // A firm of a thousand sites takes minutes: nobody's paper waits for that.
-  const fleet = lane(Math.max(1, availableParallelism() - 1), 64);
+  const fleet = lane(fleetThreads, 64);
   return {
     async run(job, input) {
       const { turns, threads } = job === 'fleet' ? fleet : job === 'picture' || job === 'logo' ? pictures : others;

@@ -1,0 +1,4 @@
+import { boolean, object } from 'yup';
+
+/** PUT /demo/fault: whether the demo's stand-in has its fault. */
+export const demoFaultSchema = object({ on: boolean().required('is missing') });
