@@ -213,6 +213,7 @@ export { farOut, type FarOut } from './service/far-out';
 export { tripKit, type TripThing } from './service/trip-kit';
 export { fleetSite, winterDays, type FleetSite, type FleetSpan } from './service/fleet';
 export { found as foundIn, timelineOf, timelineTable, type TimeLine } from './service/timeline';
+export { dayReadings, type LiveStep } from './service/day-readings';
 export { trendsOf, type Trend, type TrendPoint } from './service/trends';
 export { aheadLines, LOG_WORDS, SETTLED_BY, TEST_WORDS, trendName, trendSentence } from './service/words';
 export { practice, type Level, type Practice, type PracticeAsked, type PracticeReading } from './faults/practice';

@@ -1,6 +1,7 @@
 import { bodyOf, signedIn, startRig, Visitor, type Rig } from './site-of-two-firms';
+import { readDays } from '../src/jobs/rolling';
 import { rollUp } from '../src/store/live';
-import type { LiveAnswer, LiveAnswerOfSite } from '@true-lantern/wire';
+import type { LiveAnswer, LiveAnswerOfSite, LiveReadingsAnswer } from '@true-lantern/wire';
 
 /** What systems send is kept once, refused line by line, and never another site's. */
 
@@ -106,12 +107,39 @@ test('steps of five minutes and of a day, by hand; a late value is rolled up aga
   ]);
   expect(await steps(86_400)).toEqual([{ at: -12 * HOUR, least: 12, mean: 14.75, most: 20, count: 4 }]);
   await post([at(180_000, 5)]);
-  expect(await rollUp(rig.database.pool)).toBe(1);
+  expect(await rollUp(rig.database.pool)).toHaveLength(1);
   expect((await steps(300))[0]).toEqual({ at: 0, least: 5, mean: 11, most: 14, count: 4 });
-  expect(await rollUp(rig.database.pool)).toBe(0);
+  expect(await rollUp(rig.database.pool)).toEqual([]);
   const month = await shown('month');
   expect(month.series[0]).toMatchObject({ subject: 'gel', quantity: 'load_V', value: 20 });
   expect(month.series[0]!.steps.filter(Boolean)).toEqual([[5, (4 * 11 + 20) / 5, 20]]);
+});
+
+test('a day comes to readings as somebody would have taken them, told to the firm alone, and again where more comes', async () => {
+  const { database, pool, log } = rig.around;
+  await rig.database.pool.query('delete from live');
+  const midnight = Math.floor((now - 5 * 24 * HOUR) / (24 * HOUR)) * 24 * HOUR;
+  const at = (hour: number, quantity: string, value: number) =>
+    JSON.stringify({ at: new Date(midnight + hour * HOUR).toISOString(), subject: 'gel', quantity, value });
+  const night = (from: number, to: number) =>
+    Array.from({ length: (to - from) * 12 }, (_, i) => from + i / 12).flatMap((hour) => [
+      at(hour, 'head_A', 0),
+      at(hour, 'load_V', 24.9),
+      at(hour, 'head_soc', 0.7),
+    ]);
+  await post(night(0, 1));
+  await readDays(database, pool, await rollUp(database.pool), log);
+  const told = async (who = ann) =>
+    bodyOf<LiveReadingsAnswer>(await who.call('GET', `/sites/${rig.sites.ours}/live/readings`)).readings;
+  expect(await told()).toEqual([]);
+  await post(night(1, 4));
+  await readDays(database, pool, await rollUp(database.pool), log);
+  const found = await told();
+  expect(found.map(({ quantity, value }) => [quantity, value])).toEqual([
+    ['rest_V', 24.9],
+    ['head_soc', 0.7],
+  ]);
+  expect(found[0]).toMatchObject({ subject: 'gel', conditions: { rested_h: 2 } });
 });
 
 test('a day is drawn from the values themselves, with gaps as gaps', async () => {

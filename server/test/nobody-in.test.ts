@@ -109,6 +109,7 @@ const ROUTES: Record<string, Heard[]> = {
   'GET /h/:token/sheet': [404, 404, 404, 404, 404, 404],
   'POST /live': [401, 401, 401, 401, 401, 401],
   'GET /sites/:id/live': MEMBERS,
+  'GET /sites/:id/live/readings': MEMBERS,
   'GET /sites/:id/feeds': MEMBERS,
   'POST /sites/:id/feeds': WRITERS,
   'DELETE /sites/:id/feeds/:feed': WRITERS,

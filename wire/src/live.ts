@@ -1,4 +1,4 @@
-import type { Quantity, RefusedLine } from '@true-lantern/core';
+import type { Quantity, Reading, RefusedLine } from '@true-lantern/core';
 
 /** What a system says of itself: one value a line, as JSON (docs/live.md). */
 
@@ -27,6 +27,10 @@ export interface LiveAnswerOfSite {
   polled: Record<string, PolledState>;
   /** Whether this server asks devices at all (MODBUS_ALLOW). */
   asks: boolean;
+}
+/** GET /sites/:id/live/readings: what each day of live values comes to. */
+export interface LiveReadingsAnswer {
+  readings: Reading[];
 }
 /** A device that the server asks. */
 export interface PolledState {

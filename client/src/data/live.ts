@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import type { Feed, LiveAnswerOfSite, LiveSpan } from '@true-lantern/wire';
+import type { Reading } from '@true-lantern/core';
+import type { Feed, LiveAnswerOfSite, LiveReadingsAnswer, LiveSpan } from '@true-lantern/wire';
 import { ask, UNTIL_SENT } from './api';
 
 /** Live values of a site, asked for again while the screen is open; without a signal what was last seen, with its age. */
@@ -14,6 +15,16 @@ export const useLive = (site: string, span: LiveSpan) =>
     queryFn: () => ask<LiveAnswerOfSite>('GET', `/sites/${site}/live?span=${span}`),
     refetchInterval: AGAIN_MS,
   });
+
+/** What each day of live values comes to as readings; none where nothing was ever heard, or without a signal. */
+export function useLiveReadings(site: string): readonly Reading[] {
+  const { data } = useQuery({
+    queryKey: ['live-readings', site],
+    queryFn: () => ask<LiveReadingsAnswer>('GET', `/sites/${site}/live/readings`),
+  });
+  return data?.readings ?? NONE;
+}
+const NONE: readonly Reading[] = [];
 
 /** The tokens by which the site's devices send. */
 export const useFeeds = (site: string) =>

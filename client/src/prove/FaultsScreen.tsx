@@ -7,14 +7,17 @@ import {
   type Complaint,
   type Faults,
   type Reading,
+  type Visit,
 } from '@true-lantern/core';
 import { router, useLocalSearchParams } from 'expo-router';
 import { useEffect, useState } from 'react';
 import { ScrollView, View } from 'react-native';
+import { useLiveReadings } from '../data/live';
 import { useOpenSite } from '../data/open-site';
 import { metersOf } from '../data/meters';
 import { readingsOf } from '../data/readings';
 import { usePerson } from '../data/session';
+import type { OpenSite } from '../data/site';
 import { suspects } from '../data/suspects';
 import { visitNow } from '../data/visits';
 import { Chip, HeavyRule, Waiting } from '../kit/controls';
@@ -25,6 +28,8 @@ import { CauseRow } from './CauseRow';
 import { grouped, keyOf, leadOf, percent } from './fault-words';
 import { NextReading, type AnswerProps } from './NextReading';
 
+/** Live values of so long ago are of the system as it is. */
+const HEARD_MS = 36 * 3_600_000;
 /** So many causes are listed; the rest is folded into one line. */
 const SHOWN = 6;
 
@@ -38,7 +43,7 @@ export function FaultsScreen() {
   const conditions = conditionsOf(visit, meter?.pct ?? CONDITIONS.meter_pct);
   // From a trend or a finding: every reading since then, of whatever visit.
   const { since } = useLocalSearchParams<{ since?: string }>();
-  const readings = chosenReadings({ readings: readingsOf(site) }, since ? { since } : visit ? { visit: visit.id } : {});
+  const { readings, heard, withHeard, take } = useTaken(site, since, visit);
   const { data, error } = useAnswer<'faults'>({
     ask: 'faults',
     model: site.judged,
@@ -76,6 +81,16 @@ export function FaultsScreen() {
               />
             ))}
           </View>
+          {heard.length > 0 ? (
+            <View role="group" aria-label="Take along" className="flex-row flex-wrap px-[18px] pt-3">
+              <Chip
+                many
+                label={`Live values (${counted(heard.length, 'reading')})`}
+                on={withHeard}
+                onPress={() => take(!withHeard)}
+              />
+            </View>
+          ) : null}
           {error ? <T className="px-[18px] pt-4">{error.message}</T> : null}
           {data ? (
             <Answer
@@ -93,6 +108,18 @@ export function FaultsScreen() {
       </ScrollView>
     </View>
   );
+}
+
+/** The readings that are weighed: of the visit or since a day, with what the system itself has said. */
+function useTaken(site: OpenSite, since: string | undefined, visit: Visit | null) {
+  const own = chosenReadings({ readings: readingsOf(site) }, since ? { since } : visit ? { visit: visit.id } : {});
+  // A system that speaks has said something already: taken along where nobody has read anything yet, or when asked.
+  const [opened] = useState(Date.now);
+  const [asked, take] = useState<boolean | null>(null);
+  const from = since ? Date.parse(since) : opened - HEARD_MS;
+  const heard = useLiveReadings(site.id).filter(({ at }) => Date.parse(at ?? '') > from);
+  const withHeard = asked ?? own.length === 0;
+  return { readings: withHeard ? [...own, ...heard] : own, heard, withHeard, take };
 }
 
 /** Beside this page, on a wide screen, each suspect has its chance where it sits on the Line. */

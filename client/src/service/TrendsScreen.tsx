@@ -8,9 +8,10 @@ import {
   type TrendPoint,
 } from '@true-lantern/core';
 import { router } from 'expo-router';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View, type GestureResponderEvent } from 'react-native';
 import Svg, { Circle, Line, Path, Rect } from 'react-native-svg';
+import { useLiveReadings } from '../data/live';
 import { useOpenSite } from '../data/open-site';
 import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
@@ -33,7 +34,12 @@ export function TrendsScreen() {
   const site = useOpenSite();
   const today = useToday();
   const units = useUnits();
-  const { data, error } = useAnswer<'trends'>({ ask: 'trends', file: site.file, on: today, units });
+  const heard = useLiveReadings(site.id);
+  const file = useMemo(
+    () => (heard.length === 0 ? site.file : { ...site.file, readings: [...(site.file.readings ?? []), ...heard] }),
+    [site.file, heard],
+  );
+  const { data, error } = useAnswer<'trends'>({ ask: 'trends', file, on: today, units });
   const [steadyOpen, setSteadyOpen] = useState(false);
   const [fewOpen, setFewOpen] = useState(false);
   const trends = [...(data?.trends ?? [])].sort((a, b) => ORDER[a.verdict] - ORDER[b.verdict]);

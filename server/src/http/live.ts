@@ -1,11 +1,11 @@
-import { isUuid, type Feed, type LiveAnswerOfSite, type LiveSpan } from '@true-lantern/wire';
+import { isUuid, type Feed, type LiveAnswerOfSite, type LiveReadingsAnswer, type LiveSpan } from '@true-lantern/wire';
 import express, { Router } from 'express';
 import { only, whoIs, writerIs } from '../auth/session';
 import type { Config } from '../config';
 import { audit } from '../store/audit';
 import type { Database } from '../store/database';
 import { endLink, linksOf, makeLink } from '../store/links';
-import { liveOf } from '../store/live';
+import { liveOf, liveReadings } from '../store/live';
 import { polledOf } from '../store/polled';
 import { bearerOf, TooMany, type Ingest } from '../live/ingest';
 import { param } from './param';
@@ -46,6 +46,12 @@ export function liveRoutes({ modbusAllow }: Config, database: Database): Router 
       polled,
       asks: modbusAllow !== null,
     } satisfies LiveAnswerOfSite);
+  });
+
+  router.get('/sites/:id/live/readings', async (request, response) => {
+    const { firmId } = whoIs(request);
+    const { id } = await requireSite(database, firmId, param(request, 'id'));
+    response.json({ readings: await liveReadings(database.pool, id) } satisfies LiveReadingsAnswer);
   });
 
   const feedsOf = async (firmId: string, siteId: string): Promise<Feed[]> =>

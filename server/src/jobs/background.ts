@@ -29,7 +29,7 @@ export function keepBackground(config: Config, { database, pool, log, fleet }: A
   if (backupDir && !existsSync(backupDir)) throw new Error(`BACKUP_DIR ${backupDir} is no folder`);
   const post = postOf(config, (error) => log.error({ err: { message: error.message } }, 'a mail was not sent'));
   const ends: (() => unknown)[] = [
-    keepRolling(database.pool, log),
+    keepRolling({ database, pool, log }),
     keepWatch({ database, pool, log, post, publicUrl }),
     ...(backupDir ? [keepNights(database.pool, databaseUrl, backupDir, log)] : []),
     ...(post && publicUrl && fleet ? [keepDigest({ database, fleet, log, post, publicUrl, today })] : []),

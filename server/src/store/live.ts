@@ -1,4 +1,4 @@
-import type { LiveValue } from '@true-lantern/core';
+import type { LiveStep, LiveValue, Reading } from '@true-lantern/core';
 import type { LiveSeries, LiveSpan } from '@true-lantern/wire';
 import type pg from 'pg';
 
@@ -14,6 +14,8 @@ const DAILY_S = 86_400;
  */
 const RAW_D = 92;
 const FINE_D = 366;
+/** Days of which readings are told: trends go over years. */
+const READINGS_D = 5 * 366;
 
 /** Partitions that this server knows to be there, by database. */
 const known = new WeakMap<pg.Pool, Set<string>>();
@@ -76,8 +78,15 @@ export async function keepLive(pool: pg.Pool, siteId: string, values: readonly L
   );
 }
 
+/** A day of a site of which something came. */
+export interface TouchedDay {
+  siteId: string;
+  /** YYYY-MM-DD, UTC. */
+  day: string;
+}
+
 /** Steps of what came since the last time, late values too; then what is too old is dropped. The same run twice is one. */
-export async function rollUp(pool: pg.Pool, now = Date.now()): Promise<number> {
+export async function rollUp(pool: pg.Pool, now = Date.now()): Promise<TouchedDay[]> {
   const client = await pool.connect();
   try {
     await client.query('begin');
@@ -106,7 +115,7 @@ export async function rollUp(pool: pg.Pool, now = Date.now()): Promise<number> {
     ]);
     await client.query('commit');
     await dropOld(client, now);
-    return rows.length;
+    return rows.map(({ site_id, day }) => ({ siteId: site_id, day }));
   } catch (error) {
     await client.query('rollback');
     throw error;
@@ -187,4 +196,31 @@ export async function liveOf(
     steps: courses.get(key(row)) ?? [],
   }));
   return { from, step_s, series };
+}
+
+/** The five-minute steps of one day, as means. */
+export async function stepsOf(pool: pg.Pool, { siteId, day }: TouchedDay): Promise<LiveStep[]> {
+  const { rows } = await pool.query<Omit<LiveStep, 'at'> & { at: Date }>(
+    `select subject, quantity, at, mean from live_steps where site_id = $1 and step_s = $3
+        and at >= $2::date::timestamp at time zone 'UTC' and at < ($2::date + 1)::timestamp at time zone 'UTC' order by at`,
+    [siteId, day, FINE_S],
+  );
+  return rows.map((row) => ({ ...row, at: row.at.getTime() }));
+}
+
+/** Keeps what a day comes to as readings, in the place of what it came to before. */
+export const keepReadings = (pool: pg.Pool, { siteId, day }: TouchedDay, readings: readonly Reading[]) =>
+  pool.query(
+    `insert into live_readings (site_id, day, readings) values ($1, $2, $3)
+      on conflict (site_id, day) do update set readings = excluded.readings`,
+    [siteId, day, JSON.stringify(readings)],
+  );
+
+/** The readings of every day of a year back, the oldest first. */
+export async function liveReadings(pool: pg.Pool, siteId: string): Promise<Reading[]> {
+  const { rows } = await pool.query<{ readings: Reading[] }>(
+    "select readings from live_readings where site_id = $1 and day > now() - $2 * interval '1 day' order by day",
+    [siteId, READINGS_D],
+  );
+  return rows.flatMap(({ readings }) => readings);
 }

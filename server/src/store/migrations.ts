@@ -262,6 +262,12 @@ const STEPS: { name: string; sql: string }[] = [
       alter table live drop constraint live_site_id_fkey;
       alter table live_steps drop constraint live_steps_site_id_fkey;
       insert into live_heard (site_id, at, watched_at) select site_id, max(at), now() from live group by site_id;
+      create table live_readings (
+        site_id uuid not null references sites on delete cascade,
+        day date not null,
+        readings jsonb not null,
+        primary key (site_id, day)
+      );
       create table live_outside (
         site_id uuid not null references sites on delete cascade,
         subject text not null,

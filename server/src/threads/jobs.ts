@@ -1,5 +1,6 @@
 import {
   checkSystemFile,
+  dayReadings,
   dueOf,
   FaultError,
   fleetSite,
@@ -8,6 +9,7 @@ import {
   linkFaultsByRow,
   watch,
   type Heard,
+  type LiveStep,
   type Outside,
   modelOf,
   toRows,
@@ -70,6 +72,9 @@ export const jobs = {
     watch(modelOf(file), before, heard, now),
   /** Whether a site may lose power in the days to come. */
   fleet: ({ file, on, span }: { file: SystemFile; on: number; span: FleetSpan }) => fleetSite(file, on, span),
+  /** What a day of live values comes to as readings. */
+  liveDay: ({ file, day, steps }: { file: SystemFile; day: string; steps: LiveStep[] }) =>
+    dayReadings(modelOf(file), day, steps),
   handover: ({ file, on, proposal }: { file: SystemFile; on: number; proposal?: string }) =>
     handOver(file, on, proposal),
   /** Keys of the licensed steps of some proposals; null of one that does not apply, since it has no order. */
