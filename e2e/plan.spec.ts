@@ -196,3 +196,33 @@ test('@phone nothing on the screens of Plan is hard to make out or to reach', as
   ];
   expect(await troublesOn(demo, paths)).toEqual([]);
 });
+
+test('@phone a customer accepts on the phone: name and signature, the whole offer kept, nothing of it edited afterwards', async ({
+  demo,
+}) => {
+  await importCopy(demo, `Accepted ${Date.now() % 10000}`, (file) => {
+    (file as unknown as { proposals: object[] }).proposals = [
+      { id: 'p1', title: 'A larger bank', changes: [{ op: 'set', at: 'bank', id: 'gel', value: { parallel: 2 } }] },
+    ];
+  });
+  const site = demo.url().replace(/\/$/, '');
+  await demo.goto(`${site}/plan/p1`);
+  await demo.getByRole('button', { name: 'Customer accepts' }).click();
+  const accept = demo.getByRole('button', { name: 'Accept', exact: true });
+  await expect(accept).toBeDisabled();
+  await demo.getByLabel('Customer’s name').fill('M. Sand');
+  const pad = (await demo.getByTestId('signature').boundingBox())!;
+  await demo.mouse.move(pad.x + 20, pad.y + 40);
+  await demo.mouse.down();
+  await demo.mouse.move(pad.x + 120, pad.y + 70, { steps: 8 });
+  await demo.mouse.up();
+  await accept.click();
+  await expect(demo.getByTestId('accepted')).toContainText('Accepted by M. Sand');
+  await expect(demo.getByRole('button', { name: 'Remove the proposal' })).toHaveCount(0);
+  await expect(demo.getByRole('button', { name: 'Rename' })).toHaveCount(0);
+  await demo.waitForTimeout(1500);
+  await demo.reload();
+  await expect(demo.getByTestId('accepted')).toContainText('M. Sand', { timeout: 15_000 });
+  await demo.getByRole('button', { name: 'Paper for the customer' }).click();
+  await expect(demo.getByTestId('paper').getByTestId('accepted')).toBeVisible();
+});

@@ -263,3 +263,53 @@ test('@phone several sites become a trip: their order, what is due there, what t
   await expect(demo.getByTestId('firm-due-lead')).toBeVisible();
   await expect(demo.getByTestId('trip')).toHaveCount(0);
 });
+
+test('@phone a photo goes with an entry of the log; what was changed in the survey stands on the same list', async ({
+  demo,
+}) => {
+  await importCopy(demo, `Photographed ${Date.now() % 10000}`);
+  const site = demo.url().replace(/\/$/, '');
+  await demo.goto(`${site}/log`);
+  await demo.getByRole('button', { name: 'Add entry' }).click();
+  const entry = demo.getByTestId('log-entry');
+  await give(demo, entry.getByRole('button', { name: 'File' }), {
+    name: 'joint.png',
+    mimeType: 'image/png',
+    buffer: await demo.screenshot({ clip: { x: 0, y: 0, width: 300, height: 200 } }),
+  });
+  await expect(entry.getByTestId('thumbnail')).toBeVisible();
+  // A photo says enough: no text is asked for.
+  await entry.getByRole('button', { name: 'Save entry' }).click();
+  const line = demo.getByTestId('log-line').first();
+  await expect(line).toContainText('1 photo');
+  await line.click();
+  await expect(demo.getByTestId('thumbnail')).toBeVisible();
+  // One that is not written leaves no photo behind.
+  await demo.getByRole('button', { name: 'Add entry' }).click();
+  await give(demo, entry.getByRole('button', { name: 'File' }), {
+    name: 'other.png',
+    mimeType: 'image/png',
+    buffer: await demo.screenshot({ clip: { x: 0, y: 0, width: 200, height: 200 } }),
+  });
+  await expect(entry.getByTestId('thumbnail')).toBeVisible();
+  await entry.getByRole('button', { name: 'Cancel' }).click();
+  await expect(demo.getByTestId('thumbnail')).toHaveCount(1);
+  const id = new URL(site).pathname.split('/')[2] ?? '';
+  const { parts } = (await (await demo.request.get(`/api/sites/${id}`)).json()) as {
+    parts: { id: string; kind: string; revision: number }[];
+  };
+  const { csrfToken } = (await (await demo.request.get('/api/session')).json()) as { csrfToken: string };
+  const bank = parts.find(({ kind }) => kind === 'bank')!;
+  const change = {
+    changeId: crypto.randomUUID(),
+    partId: bank.id,
+    baseRevision: bank.revision,
+    set: { label: 'The old bank' },
+  };
+  await demo.request.post(`/api/sites/${id}/changes`, {
+    data: { changes: [{ ...change, at: new Date().toISOString() }] },
+    headers: { 'x-csrf-token': csrfToken },
+  });
+  await demo.getByRole('radio', { name: 'Survey' }).click();
+  await expect(demo.getByTestId('log-line').first()).toContainText('The old bank', { timeout: 10_000 });
+});

@@ -139,6 +139,7 @@ export {
   type RecordState,
   type VisitRecord,
 } from './prove/record';
+export { makeOffer, totalsWithTax, type Offer, type OfferTerms } from './proposal/offer';
 export { isQuantity, PAIRS, QUANTITIES, type Quantity } from './prove/quantities';
 export type { ExpectedTest, Position } from './prove/row';
 export { handOver, type HandOver } from './work/handover';

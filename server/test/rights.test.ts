@@ -189,6 +189,32 @@ test('a fitted proposal is kept as it is; one that was overtaken may be taken aw
   expect((await send(change(overtaken!.part!.id, 1, { '/deleted': true })))[0]?.status).toBe('applied');
 });
 
+test('what a customer accepted stands: the whole offer by its number, whatever becomes of the proposal', async () => {
+  const offer = { format: 'true-lantern-offer', title: 'Lithium', totals: { EUR: { net: 100, tax: 20, gross: 120 } } };
+  const accepted = { name: 'M. Sand', at: '2026-12-01T10:00:00Z', by: 'Ann', strokes: 'M1 1L9 9', offer };
+  const fresh = (number: string) =>
+    make('proposal', { id: `p-${randomUUID()}`, title: 'Lithium', changes: [], accepted: { ...accepted, number } });
+  // A number that does not follow from the offer: altered on its way.
+  expect((await send(fresh('0'.repeat(64))))[0]).toMatchObject({
+    status: 'refused',
+    faults: [{ path: 'accepted.number' }],
+  });
+  const [kept] = await send(fresh(numberOf(offer)));
+  expect(kept?.status).toBe('applied');
+  for (const set of [
+    { accepted: null },
+    { 'accepted.name': 'Somebody else' },
+    { 'accepted.offer': { ...offer, totals: {} } },
+    { '/deleted': true },
+  ])
+    expect((await send(change(kept!.part!.id, 1, set)))[0]).toMatchObject({
+      status: 'refused',
+      faults: [{ path: 'accepted' }],
+    });
+  // The work may deviate from it; what was accepted does not change with it.
+  expect((await send(change(kept!.part!.id, 1, { title: 'Lithium, as built' })))[0]?.status).toBe('applied');
+});
+
 test('what was logged is struck out or corrected, never rewritten or erased', async () => {
   const entry = { id: `l-${randomUUID()}`, at: '2026-11-27T10:00:00Z', kind: 'watered', subject: 'site', text: '3 L' };
   const [written] = await send(make('log', entry));

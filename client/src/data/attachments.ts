@@ -14,10 +14,10 @@ const MOST_BYTES = 25e6;
 const LONGEST_PX = 2560;
 const SMALL_PX = 320;
 
-/** The photos and notes of a part, in their order. */
-export const attachmentsOf = (site: OpenSite, subject: string): PartRow[] =>
+/** The photos and notes of a part or an entry, in their order. @param also others, by their ids */
+export const attachmentsOf = (site: OpenSite, subject: string, also: readonly string[] = []): PartRow[] =>
   site.rows
-    .filter(({ kind, body }) => kind === 'attachment' && body.subject === subject)
+    .filter(({ kind, body }) => kind === 'attachment' && (body.subject === subject || also.includes(String(body.id))))
     .sort((a, b) => a.position - b.position);
 
 /** Attaches a picture to a part. Resolves to a sentence where it cannot be taken, else to null. */

@@ -6,14 +6,22 @@ import type { OpenSite } from './site';
 
 /** The log of a site: entries are added and struck out, never changed. */
 
+/** The id of an entry that is being written: what is photographed meanwhile belongs to it. */
+export const newEntryId = (): string => `l-${newId().slice(0, 8)}`;
+
 /** Writes an entry; returns what strikes it out again: nothing of a log is erased. */
-export function addEntry(site: OpenSite, by: string, entry: Omit<LogEntry, 'id' | 'at' | 'by'>): () => void {
+export function addEntry(
+  site: OpenSite,
+  by: string,
+  entry: Omit<LogEntry, 'id' | 'at' | 'by'>,
+  id = newEntryId(),
+): () => void {
   const partId = newId();
   enqueue(site.id, {
     partId,
     baseRevision: 0,
     create: { kind: 'log', position: nextPosition(site, 'log') },
-    set: { id: `l-${partId.slice(0, 8)}`, at: new Date().toISOString(), by, ...entry },
+    set: { id, at: new Date().toISOString(), by, ...entry },
   });
   return () => enqueue(site.id, { partId, baseRevision: 1, set: { struckOut: true } });
 }

@@ -1,4 +1,4 @@
-import { faultsOfChanges, nameOfRow, withWas, type Change, type PartRow } from '@true-lantern/core';
+import { faultsOfChanges, nameOfRow, withWas, type Change, type PartRow, type Proposal } from '@true-lantern/core';
 import { newId } from './ids';
 import { enqueue } from './outbox';
 import type { OpenSite } from './site';
@@ -39,4 +39,10 @@ export function removeProposal(site: OpenSite, proposalId: string): () => void {
 export function setProposal(site: OpenSite, proposalId: string, set: { changes?: Change[]; title?: string }): void {
   const row = rowOf(site, proposalId);
   if (row) enqueue(site.id, { partId: row.id, baseRevision: row.revision, set });
+}
+
+/** Keeps that the customer accepted it, with the whole offer. It stands from then on. */
+export function acceptProposal(site: OpenSite, proposalId: string, accepted: NonNullable<Proposal['accepted']>): void {
+  const row = rowOf(site, proposalId);
+  if (row) enqueue(site.id, { partId: row.id, baseRevision: row.revision, set: { accepted } });
 }

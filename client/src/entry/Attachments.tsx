@@ -15,14 +15,16 @@ import { T } from '../kit/text';
 import { offerUndo } from '../kit/undo';
 import { PhotoViewer } from './PhotoViewer';
 
+const NONE: readonly string[] = [];
+
 /** Photos and spoken notes about a part: taken here, kept on the device, sent when there is a signal. */
-export function Attachments({ subject }: { subject: string }) {
+export function Attachments({ subject, also = NONE }: { subject: string; also?: readonly string[] }) {
   const site = useOpenSite();
   const mayWrite = useMayWrite();
   const { colours } = useGround();
   const [trouble, setTrouble] = useState<string | null>(null);
   const [open, setOpen] = useState<PartRow | null>(null);
-  const rows = attachmentsOf(site, subject);
+  const rows = attachmentsOf(site, subject, also);
   const photos = rows.filter(({ body }) => body.kind === 'photo');
   const voices = rows.filter(({ body }) => body.kind === 'voice');
   const take = async (camera: boolean) => {

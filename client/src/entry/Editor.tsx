@@ -24,8 +24,11 @@ interface EntryProps {
   site: OpenSite | null;
   row: PartRow;
   spec: FieldSpec;
-  /** Takes the fields to set; evidence comes as `evidence/FIELD`. */
-  onSave(set: Record<string, unknown>): void;
+  /**
+   * Takes the fields to set; evidence comes as `evidence/FIELD`. `seen`: the part as it was when the field was opened, so that
+   * what somebody else set meanwhile is settled by a person, and not overwritten unseen.
+   */
+  onSave(set: Record<string, unknown>, seen: PartRow): void;
   onDone(): void;
   /** What "can't read it" does where the field was empty already. */
   onSkip?: () => void;
@@ -68,6 +71,7 @@ export function Editor(props: EntryProps) {
 function useFieldDraft({ site, row, spec, onSave, onDone, onSkip, quiet = false }: EntryProps) {
   const units = useUnits();
   const before = storedValue(row, spec.path);
+  const [seen] = useState(row);
   const [entry, setEntry] = useState('');
   const [picked, setPicked] = useState<unknown>(undefined);
   const [grade, setGrade] = useState<Grade | null>(row.evidence[spec.path]?.grade ?? null);
@@ -92,7 +96,7 @@ function useFieldDraft({ site, row, spec, onSave, onDone, onSkip, quiet = false 
     // A value that is no longer known has no evidence either; a range belongs to the value it was given for.
     if (next === null && evidence) set[`evidence/${spec.path}`] = null;
     else if (next !== null && now) set[`evidence/${spec.path}`] = now;
-    if (Object.keys(set).length > 0) onSave(set);
+    if (Object.keys(set).length > 0) onSave(set, seen);
     else if (next === null) onSkip?.();
     onDone();
   };

@@ -8,7 +8,7 @@ interface UseEditor {
   site: OpenSite | null;
   row: PartRow;
   specs: readonly FieldSpec[];
-  onSave(set: Record<string, unknown>): void;
+  onSave(set: Record<string, unknown>, seen: PartRow): void;
   /** As in the editor: nothing is judged against the site. */
   quiet?: boolean;
   /** The field that is open from the start. */

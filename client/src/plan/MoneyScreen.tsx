@@ -58,7 +58,7 @@ export function MoneyScreen() {
     site,
     row: row ?? ({} as never),
     specs: FIELDS,
-    onSave: (set) => row && setFields(site, row, set),
+    onSave: (set, seen) => row && setFields(site, seen, set),
   });
   return (
     <PlanPage title="Money" over={editor}>

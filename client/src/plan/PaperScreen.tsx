@@ -4,7 +4,9 @@ import {
   keyOf,
   same,
   sentenceOf,
+  totalsWithTax,
   type Finding,
+  type Kit,
   type Model,
   type Proposal,
   type System,
@@ -19,7 +21,8 @@ import type { OpenSite } from '../data/site';
 import { PaperPage, PaperPart, PaperSheet, PLANNING_VALUES } from '../kit/paper';
 import { T } from '../kit/text';
 import { useUnits, type Units } from '../data/units';
-import { inUnits, usePretty } from '../kit/units';
+import { inUnits, usePretty, withUnit } from '../kit/units';
+import { Accepted } from './Accept';
 import { SiteLine } from '../line/SiteLine';
 import { FitDrawing } from './FitDrawing';
 import { KitList, useKit } from './KitList';
@@ -64,6 +67,7 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
       <View className="-mx-[18px]">
         <KitList kit={kit} />
       </View>
+      <WithTax kit={kit} />
       {bank && !same(bank, site.model.system.bank) ? (
         <View className="break-inside-avoid pt-6">
           <FitDrawing bank={bank} />
@@ -71,7 +75,7 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
       ) : null}
       <Settings before={site.model.system} after={system} />
       <List title="Cautions" items={touched(site.model.system, system).map((text) => ({ key: text, text }))} />
-      <Foot />
+      <Foot proposal={proposal} />
     </PaperSheet>
   );
 }
@@ -105,8 +109,27 @@ function Settings({ before, after }: { before: System; after: System }) {
   );
 }
 
+/** What is paid in the end, where the firm adds tax. */
+function WithTax({ kit }: { kit: Kit }) {
+  const { firm } = useFirm();
+  const tax_pct = firm?.sheet.tax_pct;
+  if (!tax_pct) return null;
+  return Object.entries(totalsWithTax(kit.totals, tax_pct)).map(([currency, { tax, gross }]) => (
+    <View key={currency} className="gap-1 pt-1" testID="with-tax">
+      <View className="flex-row justify-between">
+        <T>{`Tax ${tax_pct}\u00a0%`}</T>
+        <T>{withUnit(tax, currency, 6)}</T>
+      </View>
+      <View className="flex-row justify-between border-t border-ink pt-1">
+        <T look="head">Total with tax</T>
+        <T look="head">{withUnit(gross, currency, 6)}</T>
+      </View>
+    </View>
+  ));
+}
+
 /** What is paid and how, who signs, who the firm is. */
-function Foot() {
+function Foot({ proposal }: { proposal: Proposal }) {
   const { firm } = useFirm();
   return (
     <View className="gap-6 pt-8">
@@ -114,7 +137,13 @@ function Foot() {
       {firm?.sheet.payment ? <T>{firm.sheet.payment}</T> : null}
       <View className="flex-row gap-8 pt-8">
         <Signed who="For the firm" />
-        <Signed who="For the customer" />
+        {proposal.accepted ? (
+          <View className="flex-1">
+            <Accepted proposal={proposal} />
+          </View>
+        ) : (
+          <Signed who="For the customer" />
+        )}
       </View>
       {firm?.sheet.registration ? <T look="small">{firm.sheet.registration}</T> : null}
     </View>

@@ -30,6 +30,7 @@ import { SiteLine } from '../line/SiteLine';
 import { nameIn } from './base';
 import { FitDrawing } from './FitDrawing';
 import { KitList, useKit } from './KitList';
+import { Accept } from './Accept';
 import { PlanHeader } from './PlanHeader';
 import { useProposed, type Proposed } from './proposed';
 import { comparisonText } from './words';
@@ -52,7 +53,7 @@ function Opened({ proposal }: { proposal: Proposal }) {
   const site = useOpenSite();
   const mayWrite = useMayWrite();
   const { items } = useShelf();
-  const { model, result, states, faults } = useProposed(site, proposal);
+  const { model, result, states, faults, lost } = useProposed(site, proposal);
   const { system } = model;
   const kit = useKit(site.model.system, system, items);
   const drop = () => {
@@ -98,8 +99,9 @@ function Opened({ proposal }: { proposal: Proposal }) {
               kind="second"
               onPress={() => router.navigate(`/site/${site.id}/plan?on=${encodeURIComponent(proposal.id)}`)}
             />
-            {mayWrite ? <Rename proposal={proposal} /> : null}
-            {mayWrite ? <Button label="Remove the proposal" onPress={drop} /> : null}
+            <Accept proposal={proposal} after={model} result={result} kit={kit} lost={lost} />
+            {mayWrite && !proposal.accepted ? <Rename proposal={proposal} /> : null}
+            {mayWrite && !proposal.accepted ? <Button label="Remove the proposal" onPress={drop} /> : null}
           </View>
         </View>
       </ScrollView>
@@ -172,7 +174,8 @@ function ChangeList({
   nameOf(id: string): string;
 }) {
   const site = useOpenSite();
-  const mayWrite = useMayWrite();
+  // What a customer has signed is not edited; a deviation is noted in the work order.
+  const mayWrite = useMayWrite() && !proposal.accepted;
   const [open, setOpen] = useState(states.some(({ fault, moved }) => fault !== null || moved.length > 0));
   const changes = proposal.changes ?? [];
   const without = (index: number) => {

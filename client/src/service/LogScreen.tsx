@@ -1,51 +1,39 @@
-import {
-  counted,
-  foundIn,
-  LOG_KINDS,
-  LOG_TESTS,
-  LOG_WORDS,
-  partTitle,
-  TEST_WORDS,
-  timelineOf,
-  timelineTable,
-  type LogKind,
-  type LogTest,
-  type TimeLine,
-} from '@true-lantern/core';
+import { counted, foundIn, partTitle, timelineOf, timelineTable, type TimeLine } from '@true-lantern/core';
 import { router, useLocalSearchParams } from 'expo-router';
 import Papa from 'papaparse';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { FlatList, View } from 'react-native';
 import { saveTextFile } from '../data/files';
+import { attachmentsOf } from '../data/attachments';
+import { useHistory } from '../data/history';
 import { addEntry, strikeOut } from '../data/log';
 import { useOpenSite } from '../data/open-site';
 import { useMayWrite, usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
+import { Attachments } from '../entry/Attachments';
 import { Button, Chip, HeavyRule, Row } from '../kit/controls';
 import { momentText } from '../kit/dates';
 import { TextField } from '../kit/field';
-import { readEntry } from '../kit/number-entry';
-import { Speak } from '../kit/speak';
-import { listenWords } from '../kit/spoken';
-import { Heading, T } from '../kit/text';
+import { T } from '../kit/text';
 import { Top } from '../kit/top';
 import { offerUndo } from '../kit/undo';
-import { partsOf, usualKinds } from './parts';
+import { LogEntryForm } from './LogEntryForm';
+import { merged, surveyLines } from './survey-lines';
 
 /** What the list is narrowed to. */
-type Narrow = 'all' | 'log' | 'reading' | 'visit';
+type Narrow = 'all' | 'log' | 'reading' | 'visit' | 'survey';
 const NARROW: readonly (readonly [Narrow, string])[] = [
   ['all', 'All'],
   ['log', 'Log'],
   ['reading', 'Readings'],
   ['visit', 'Visits'],
+  ['survey', 'Survey'],
 ];
 
 /** Everything that happened here, the latest first; searched as one types, written in a few taps. */
 export function LogScreen() {
   const site = useOpenSite();
-  const units = useUnits();
   const mayWrite = useMayWrite();
   const { add, subject } = useLocalSearchParams<{ add?: string; subject?: string }>();
   const [words, setWords] = useState('');
@@ -54,7 +42,7 @@ export function LogScreen() {
   const [writing, setWriting] = useState(add !== undefined);
   const [open, setOpen] = useState<string | null>(null);
   const typed = useDeferredValue(words);
-  const all = useMemo(() => timelineOf(site.file, units), [site.file, units]);
+  const { all, more } = useTimeline(site);
   const shown = useMemo(
     () =>
       foundIn(all, typed).filter(
@@ -78,7 +66,7 @@ export function LogScreen() {
         ListHeaderComponent={
           <View className="max-w-[860px] gap-3 px-[18px] pb-3 pt-4">
             {writing ? (
-              <Entry site={site} start={subject ?? null} onDone={() => setWriting(false)} />
+              <LogEntryForm site={site} start={subject ?? null} onDone={() => setWriting(false)} />
             ) : mayWrite ? (
               <Button kind="main" label="Add entry" onPress={() => setWriting(true)} />
             ) : null}
@@ -103,6 +91,7 @@ export function LogScreen() {
             <HeavyRule />
           </View>
         }
+        onEndReached={more}
         ListEmptyComponent={
           <T className="px-[18px] py-4 text-soft">
             {all.length === 0
@@ -123,6 +112,17 @@ export function LogScreen() {
     </View>
   );
 }
+/** What others changed in the survey is the server's to tell, page by page; the rest is here, off line too. */
+function useTimeline(site: OpenSite) {
+  const units = useUnits();
+  const { past, query } = useHistory(site.id);
+  const all = useMemo(() => merged(timelineOf(site.file, units), surveyLines(site, past)), [site, past, units]);
+  const more = () => {
+    if (query.hasNextPage && !query.isFetchingNextPage) void query.fetchNextPage();
+  };
+  return { all, more };
+}
+
 interface NarrowingProps {
   site: OpenSite;
   parts: readonly string[];
@@ -185,6 +185,7 @@ interface LineProps {
 function Line({ line, open, onOpen, site, mayWrite }: LineProps) {
   const { at, title, text, by, struck, entry } = line;
   const mayStrike = mayWrite && entry !== undefined && !struck;
+  const photos = entry ? attachmentsOf(site, entry.id, entry.attachments ?? []).length : 0;
   return (
     <View className="max-w-[860px]">
       <Row onPress={onOpen} aria-expanded={open} testID="log-line">
@@ -198,10 +199,20 @@ function Line({ line, open, onOpen, site, mayWrite }: LineProps) {
             </T>
           ) : null}
           <T look="small">
-            {[at ? momentText(at) : 'no date', by, struck ? 'struck out' : ''].filter(Boolean).join(' \u00b7 ')}
+            {[
+              at ? momentText(at) : 'no date',
+              by,
+              photos > 0 ? counted(photos, 'photo or note', 'photos or notes') : '',
+              struck ? 'struck out' : '',
+            ]
+              .filter(Boolean)
+              .join(' \u00b7 ')}
           </T>
         </View>
       </Row>
+      {open && entry && (mayWrite || photos > 0) ? (
+        <Attachments subject={entry.id} also={entry.attachments ?? []} />
+      ) : null}
       {open && mayStrike ? (
         <View className="flex-row gap-3 border-b border-rule px-[18px] py-3">
           <Button
@@ -238,85 +249,3 @@ function Correct({ site, line }: Pick<LineProps, 'site' | 'line'>) {
     </View>
   );
 }
-
-/** A new entry: what was done, at what, and a line about it, typed or spoken. */
-function Entry({ site, start, onDone }: { site: OpenSite; start: string | null; onDone(): void }) {
-  const person = usePerson();
-  const [kind, setKind] = useState<LogKind>('note');
-  const [what, setWhat] = useState<LogTest>('rcd');
-  const [subject, setSubject] = useState<string | null>(start);
-  const [text, setText] = useState('');
-  const [amount, setAmount] = useState('');
-  const [allKinds, setAllKinds] = useState(false);
-  const [allParts, setAllParts] = useState(false);
-  const parts = partsOf(site, kind, what);
-  const measure = AMOUNTS[kind];
-  const number = readEntry(amount);
-  const wrong = number === undefined || (number ?? 0) < 0 || (number ?? 0) > 1e6 ? 'Expected a number' : undefined;
-  const empty = kind === 'note' && text.trim() === '';
-  const save = () => {
-    offerUndo(
-      `${LOG_WORDS[kind]}: saved`,
-      addEntry(site, person.name, {
-        kind,
-        ...(subject ? { subject } : {}),
-        ...(kind === 'tested' ? { what } : {}),
-        ...(text.trim() ? { text: text.trim() } : {}),
-        ...(measure && typeof number === 'number' ? { [measure.field]: number } : {}),
-      }),
-    );
-    onDone();
-  };
-  return (
-    <View className="gap-3 border-l-[5px] border-l-lamp bg-well p-4" testID="log-entry">
-      <Heading level={2} look="station">
-        New entry
-      </Heading>
-      <View role="radiogroup" aria-label="What was done" className="flex-row flex-wrap gap-2">
-        {(allKinds ? LOG_KINDS : usualKinds(site, kind)).map((one) => (
-          <Chip key={one} label={LOG_WORDS[one]} on={kind === one} onPress={() => setKind(one)} />
-        ))}
-        {allKinds ? null : <Chip many label="More ..." on={false} onPress={() => setAllKinds(true)} />}
-      </View>
-      {kind === 'tested' ? (
-        <View role="radiogroup" aria-label="What was tested" className="flex-row flex-wrap gap-2">
-          {LOG_TESTS.map((one) => (
-            <Chip key={one} label={TEST_WORDS[one]} on={what === one} onPress={() => setWhat(one)} />
-          ))}
-        </View>
-      ) : null}
-      <View role="radiogroup" aria-label="Part" className="flex-row flex-wrap gap-2">
-        <Chip label="The whole site" on={subject === null} onPress={() => setSubject(null)} />
-        {(allParts ? parts : parts.slice(0, FEW_PARTS)).map(({ id, label }) => (
-          <Chip key={id} label={label} on={subject === id} onPress={() => setSubject(id)} />
-        ))}
-        {parts.length > FEW_PARTS && !allParts ? (
-          <Chip many label="Other parts ..." on={false} onPress={() => setAllParts(true)} />
-        ) : null}
-      </View>
-      {measure ? (
-        <TextField label={measure.label} value={amount} onChangeText={setAmount} inputMode="decimal" error={wrong} />
-      ) : null}
-      <TextField label="Text" value={text} onChangeText={setText} multiline />
-      <Speak label="Speak it" hear={listenWords} onHeard={(said) => setText([text, said].filter(Boolean).join(' '))} />
-      <View className="flex-row gap-3">
-        <Button
-          kind="main"
-          className="flex-1"
-          label="Save entry"
-          disabled={empty || wrong !== undefined}
-          onPress={save}
-        />
-        <Button label="Cancel" onPress={onDone} />
-      </View>
-    </View>
-  );
-}
-/** So many parts are offered at first. */
-const FEW_PARTS = 3;
-/** The figure that goes with an entry, where there is one. */
-const AMOUNTS: Partial<Record<LogKind, { field: 'litres' | 'hours' | 'minutes'; label: string }>> = {
-  watered: { field: 'litres', label: 'Water, L' },
-  fuel: { field: 'hours', label: 'Running hours since the last entry, h' },
-  equalised: { field: 'hours', label: 'For how long, h' },
-};

@@ -1,7 +1,7 @@
-import { DELETED, nameOfRow, POSITION, type PastEntry, type RowKind } from '@true-lantern/core';
+import { nameOfRow, type PastEntry, type RowKind } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
-import { fieldSpec, KIND_WORDS } from '../data/fields';
+import { changeWords, lostWords } from '../data/change-words';
 import { stateWord, undoChange, useHistory } from '../data/history';
 import { useOpenSite } from '../data/open-site';
 import { keyOfEntry } from '../data/outbox';
@@ -42,11 +42,9 @@ export function HistoryScreen() {
               <View className="min-w-0 flex-1">
                 <T look="head">{entry.part || 'A part that was removed'}</T>
                 <Lines site={site} rowId={entry.partId} fields={entry.fields} before={entry.before} kind={entry.kind} />
-                {entry.conflicts?.map(({ field, current, wanted }) => (
-                  <T key={field} look="fact" className="text-ink" testID="not-taken">
-                    {field === DELETED
-                      ? 'Not applied: somebody had removed this part.'
-                      : `Not applied: ${fieldSpec(entry.kind as RowKind, field)?.label ?? field} ${text(wanted)}; ${text(current)} was kept.`}
+                {entry.conflicts?.map((conflict) => (
+                  <T key={conflict.field} look="fact" className="text-ink" testID="not-taken">
+                    {lostWords(entry.kind as RowKind, conflict)}
                   </T>
                 ))}
                 <T look="small">
@@ -105,45 +103,11 @@ interface LinesProps {
   kind?: string;
 }
 
-/** "Highest PV voltage: 150 -> 175 (measured)"; a part that was made is one line, not twenty. */
 function Lines({ site, rowId, fields, before, kind }: LinesProps) {
   const rowKind = (site.rows.find(({ id }) => id === rowId)?.kind ?? kind ?? '') as RowKind;
-  const values = Object.entries(fields).filter(([field]) => !field.startsWith('evidence/'));
-  const made = before !== null && 'id' in fields && (before.id ?? null) === null;
-  if (made) return <T look="fact">{(KIND_WORDS[rowKind] ?? rowKind).toLowerCase()} added</T>;
-  const grade = (field: string) => (fields[`evidence/${field}`] as { grade?: string } | null | undefined)?.grade;
-  const loose = Object.keys(fields).filter(
-    (field) => field.startsWith('evidence/') && !(field.slice('evidence/'.length) in fields),
-  );
-  return (
-    <>
-      {values.map(([field, value]) => (
-        <T key={field} look="fact" className="text-ink">
-          {field === DELETED
-            ? value
-              ? 'removed'
-              : 'restored'
-            : field === POSITION
-              ? 'moved'
-              : `${fieldSpec(rowKind, field)?.label ?? field}: ${before ? `${text(before[field])} \u2192 ` : ''}${text(value)}${grade(field) ? ` (${grade(field)})` : ''}`}
-        </T>
-      ))}
-      {loose.map((field) => {
-        const name = field.slice('evidence/'.length);
-        return (
-          <T key={field} look="fact" className="text-ink">
-            {fieldSpec(rowKind, name)?.label ?? name}: evidence is now {grade(name) ?? 'none'}
-          </T>
-        );
-      })}
-    </>
-  );
-}
-
-const MOST_LETTERS = 60;
-
-function text(value: unknown): string {
-  if (value === null || value === undefined) return 'not known';
-  const whole = typeof value === 'object' ? JSON.stringify(value) : String(value);
-  return whole.length > MOST_LETTERS ? `${whole.slice(0, MOST_LETTERS)}...` : whole;
+  return changeWords(rowKind, fields, before).map((words) => (
+    <T key={words} look="fact" className="text-ink">
+      {words}
+    </T>
+  ));
 }

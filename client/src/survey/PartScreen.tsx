@@ -40,7 +40,13 @@ export function PartScreen({ partId, field }: { partId: string; field: string | 
 function Recorded({ site, row, field }: { site: OpenSite; row: PartRow; field: string | null }) {
   const partId = nameOfRow(row);
   const specs = FIELDS[row.kind] ?? [];
-  const { open, editor } = useEditor({ site, row, specs, first: field, onSave: (set) => setFields(site, row, set) });
+  const { open, editor } = useEditor({
+    site,
+    row,
+    specs,
+    first: field,
+    onSave: (set, seen) => setFields(site, seen, set),
+  });
   const rest = useRestAndRun(site);
   const mayWrite = useMayWrite();
   return (

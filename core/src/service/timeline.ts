@@ -10,7 +10,7 @@ import { LOG_WORDS, TEST_WORDS } from './words';
 /** Everything that happened at a site as one list of lines (docs/service.md), the latest first. */
 
 /** What a line is of. */
-export type LineOf = LogKind | 'reading' | 'visit' | 'installed';
+export type LineOf = LogKind | 'reading' | 'visit' | 'installed' | 'survey';
 
 /** One line of the timeline. */
 export interface TimeLine {

@@ -128,6 +128,8 @@ export const proposalSchema = part({
   title: requiredText('what the proposal is called'),
   changes: list(changeSchema),
   work: workSchema,
+  /** Accepted by the customer: who, when, the name as it was drawn, and the whole offer with its number. */
+  accepted: optionalPart({ name: text(), at: text(), by: text(), strokes: text(), offer: anything(), number: text() }),
   /** Kept as a record: it became the system as found, or another one that did has overtaken it. */
   closed: part({ as: oneOf(['fitted', 'overtaken']), at: text(), by: text() })
     .default(undefined)

@@ -48,6 +48,7 @@ export function wrongIn(
     ...readingStands(before, after, parts),
     ...entryStands(before, after),
     ...fittedStands(before, after),
+    ...acceptanceStands(before, after),
     ...ticksAreOnesOwn(before, after, actor),
   ];
 }
@@ -116,6 +117,27 @@ const fittedStands = (before: StoredPart | null, after: StoredPart): Fault[] =>
   before && isFitted(before) && (after.deleted || !same(before.body, after.body))
     ? [{ path: 'closed', message: 'is fitted and kept as a record, expected a new proposal' }]
     : [];
+
+/**
+ * What a customer accepted is kept whole, with the number that follows from it; the proposal itself may still be deviated
+ * from, which is told beside it.
+ */
+function acceptanceStands(before: StoredPart | null, after: StoredPart): Fault[] {
+  if (after.kind !== 'proposal') return [];
+  const [was, is] = [bodyOf(before).accepted ?? null, bodyOf(after).accepted ?? null];
+  if (was !== null && (after.deleted || !same(was, is)))
+    return [{ path: 'accepted', message: 'was accepted by the customer, expected it to stay as it is' }];
+  if (was !== null || is === null) return [];
+  const { offer, number } = asRecord(is);
+  return numberOf(offer ?? null) === number
+    ? []
+    : [
+        {
+          path: 'accepted.number',
+          message: 'is not the number of this offer, expected the SHA-256 of its canonical JSON',
+        },
+      ];
+}
 
 /** Nobody ticks in another's name; taking a tick back is open to all who work the order. */
 const ticksAreOnesOwn = (before: StoredPart | null, after: StoredPart, { userId }: Actor): Fault[] =>

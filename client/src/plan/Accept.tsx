@@ -1,0 +1,106 @@
+import { makeOffer, numberOf, type Kit, type Model, type Offer, type Proposal } from '@true-lantern/core';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { useFirm } from '../data/firm';
+import { useOpenSite } from '../data/open-site';
+import { acceptProposal } from '../data/proposals';
+import { useMayWrite, usePerson } from '../data/session';
+import { Button } from '../kit/controls';
+import { momentText } from '../kit/dates';
+import { TextField } from '../kit/field';
+import { useGround } from '../kit/ground';
+import { Signature, SignaturePad } from '../kit/signature';
+import { Heading, T } from '../kit/text';
+import type { Proposed } from './proposed';
+
+interface AcceptProps {
+  proposal: Proposal;
+  after: Model;
+  result: Proposed['result'];
+  kit: Kit;
+  /** Changes that no longer apply: what is shown is not what the proposal says. */
+  lost: number;
+}
+
+/** The customer accepts on this phone: name, signature, and the whole offer as it stands, kept from then on. */
+export function Accept({ proposal, after, result, kit, lost }: AcceptProps) {
+  const site = useOpenSite();
+  const person = usePerson();
+  const mayWrite = useMayWrite();
+  const { firm } = useFirm();
+  const [open, setOpen] = useState(false);
+  const [name, setName] = useState('');
+  const [strokes, setStrokes] = useState('');
+  if (proposal.accepted) return <Accepted proposal={proposal} />;
+  if (!mayWrite || proposal.closed) return null;
+  if (!open) return <Button label="Customer accepts" onPress={() => setOpen(true)} />;
+  // Off line the firm's tax and validity may not be here: an offer without them is another offer.
+  const why = !firm
+    ? 'The firm sheet is not on this device. It will load when you have a signal.'
+    : lost > 0
+      ? 'Some changes no longer apply to the survey. Sort those out first.'
+      : null;
+  const accept = () => {
+    if (!firm) return;
+    const at = new Date().toISOString();
+    const { tax_pct, validity_d, payment } = firm.sheet;
+    const terms = { firm: firm.name, tax_pct, validity_d, payment };
+    const offer = makeOffer(site.model, after, { proposal, result, kit, terms, at });
+    acceptProposal(site, proposal.id, {
+      name: name.trim(),
+      at,
+      by: person.name,
+      strokes,
+      offer,
+      number: numberOf(offer),
+    });
+    setOpen(false);
+  };
+  return (
+    <View className="gap-3 border-l-[5px] border-l-lamp bg-well p-4" testID="accept">
+      <Heading level={2} look="station">
+        Customer accepts this offer
+      </Heading>
+      {why ? (
+        <T role="alert">{why}</T>
+      ) : (
+        <>
+          <T look="fact">
+            What is fixed, what stays over, every part, price and tax as shown above is kept with the signature. Later
+            changes do not alter it.
+          </T>
+          <TextField label="Customer’s name" value={name} onChangeText={setName} />
+          <SignaturePad label="Customer’s signature" strokes={strokes} onChange={setStrokes} />
+          <Button kind="main" label="Accept" disabled={name.trim() === '' || strokes === ''} onPress={accept} />
+        </>
+      )}
+      <Button label="Cancel" onPress={() => setOpen(false)} />
+    </View>
+  );
+}
+
+/** Who accepted it and when, what it came to, and the number by which the accepted text is known. */
+export function Accepted({ proposal }: { proposal: Proposal }) {
+  const { colours } = useGround();
+  const { accepted } = proposal;
+  if (!accepted) return null;
+  const offer: Partial<Offer> | null | undefined = accepted.offer;
+  return (
+    <View className="gap-1 border-2 border-ink p-4" testID="accepted">
+      <T look="head">{`Accepted by ${accepted.name ?? ''}, ${momentText(accepted.at ?? '')}`}</T>
+      {Object.entries(offer?.totals ?? {}).map(([currency, { gross, tax }]) => (
+        <T key={currency}>{`${gross} ${currency}${tax > 0 ? `, of which tax ${tax}` : ''}`}</T>
+      ))}
+      {(offer?.unpriced ?? 0) > 0 ? <T>{`${offer?.unpriced} parts without a price`}</T> : null}
+      {accepted.strokes ? (
+        <View style={{ width: 200, height: 81 }}>
+          <Signature strokes={accepted.strokes} colour={colours.ink} />
+        </View>
+      ) : null}
+      <T look="small">{`Taken by ${accepted.by ?? ''}. Number ${(accepted.number ?? '').slice(0, 16)}`}</T>
+      {accepted.number && numberOf(accepted.offer) !== accepted.number ? (
+        <T role="alert">The kept offer does not match its number: it was altered.</T>
+      ) : null}
+    </View>
+  );
+}
