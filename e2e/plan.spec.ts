@@ -211,6 +211,7 @@ test('@phone a customer accepts on the phone: name and signature, the whole offe
   const accept = demo.getByRole('button', { name: 'Accept', exact: true });
   await expect(accept).toBeDisabled();
   await demo.getByLabel('Customer’s name').fill('M. Sand');
+  await demo.getByTestId('signature').scrollIntoViewIfNeeded();
   const pad = (await demo.getByTestId('signature').boundingBox())!;
   await demo.mouse.move(pad.x + 20, pad.y + 40);
   await demo.mouse.down();
