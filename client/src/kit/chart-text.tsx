@@ -6,15 +6,25 @@ interface ChartTextProps {
   y: number;
   anchor: 'start' | 'middle' | 'end';
   fill?: string;
+  /** On a ground of its own, where lines run beneath it. */
+  clear?: boolean;
   children: string;
 }
 
 /** A word or a figure within a drawing. */
-export function ChartText({ x, y, anchor, fill, children }: ChartTextProps) {
+export function ChartText({ x, y, anchor, fill, clear = false, children }: ChartTextProps) {
   const { colours } = useGround();
+  const look = { x, y, fontSize: 14, fontFamily: 'HyperlegibleSemi', textAnchor: anchor } as const;
   return (
-    <Text x={x} y={y} fill={fill ?? colours.ink} fontSize={14} fontFamily="HyperlegibleSemi" textAnchor={anchor}>
-      {children}
-    </Text>
+    <>
+      {clear ? (
+        <Text {...look} fill={colours.paper} stroke={colours.paper} strokeWidth={5} aria-hidden>
+          {children}
+        </Text>
+      ) : null}
+      <Text {...look} fill={fill ?? colours.ink}>
+        {children}
+      </Text>
+    </>
   );
 }

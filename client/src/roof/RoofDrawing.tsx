@@ -216,7 +216,7 @@ function Obstacles({ roof, scale }: { roof: Roof; scale: Scale }) {
             ) : (
               <Path d={pathOf(outline_mm ?? [], scale)} {...look} />
             )}
-            <ChartText x={scale.x(right) + 5} y={scale.y((foot + top) / 2) + 5} fill={colours.ink} anchor="start">
+            <ChartText x={scale.x(right) + 5} y={scale.y((foot + top) / 2) + 5} fill={colours.ink} anchor="start" clear>
               {(label ?? kind).slice(0, 10)}
             </ChartText>
           </G>
