@@ -3,6 +3,7 @@ import mqtt from 'mqtt';
 import type { Logger } from 'pino';
 import type pg from 'pg';
 import { Problem } from '../problem';
+import { keepAlone } from './alone';
 import { TooMany, type Ingest } from './ingest';
 
 /**
@@ -23,15 +24,10 @@ export function keepMqtt(
   { pool, ingest, log, databaseUrl }: { pool: pg.Pool; ingest: Ingest; log: Logger; databaseUrl: string },
 ): () => Promise<void> {
   let ended = false;
-  let holder: pg.PoolClient | null = null;
   let client: mqtt.MqttClient | null = null;
   const clientId = `true-lantern-${createHash('sha256').update(databaseUrl).digest('hex').slice(0, 16)}`;
-
-  const look = async () => {
-    if (ended || client) return;
-    holder ??= await pool.connect();
-    const { rows } = await holder.query<{ ours: boolean }>('select pg_try_advisory_lock($1) as ours', [LOCK]);
-    if (!rows[0]?.ours || ended) return;
+  const endLooking = keepAlone(pool, LOCK, log, LOOK_MS, async () => {
+    if (client) return;
     client = mqtt.connect(url, { clientId, clean: false, reconnectPeriod: 2000, queueQoSZero: false });
     client.handleMessage = (packet, done) => {
       const text = typeof packet.payload === 'string' ? packet.payload : packet.payload.toString('utf8');
@@ -42,20 +38,11 @@ export function keepMqtt(
     };
     client.on('connect', () => client?.subscribe(TOPIC, { qos: 1 }));
     client.on('error', (error) => log.warn({ reason: error.message }, 'the broker of live values'));
-  };
-  const tried = () =>
-    look().catch((error: unknown) => {
-      log.warn({ reason: (error as Error).message }, 'the broker of live values');
-      holder?.release(true);
-      holder = null;
-    });
-  void tried();
-  const timer = setInterval(() => void tried(), LOOK_MS);
+  });
   return async () => {
     ended = true;
-    clearInterval(timer);
+    await endLooking();
     await client?.endAsync(true);
-    holder?.release(true);
   };
 }
 
