@@ -37,9 +37,12 @@ export function Accept({ proposal, after, result, kit, lost }: AcceptProps) {
   // Off line the firm's tax and validity may not be here: an offer without them is another offer.
   const why = !firm
     ? 'The firm sheet is not on this device. It will load when you have a signal.'
-    : lost > 0
-      ? 'Some changes no longer apply to the survey. Sort those out first.'
-      : null;
+    : // The kept offer has every price in it, and is part of the site that all of the firm see.
+      (firm.sheet.prices ?? 'everybody') !== 'everybody'
+      ? 'The accepted offer is kept with its prices, where everybody in the firm can see them. Your firm hides prices from some: let the customer sign the paper instead.'
+      : lost > 0
+        ? 'Some changes no longer apply to the survey. Sort those out first.'
+        : null;
   const accept = () => {
     if (!firm) return;
     const at = new Date().toISOString();
