@@ -22,8 +22,19 @@ test('typing 175 V shows the verdict change before it is saved', () => {
   expect(screen.getByText(/Over \u2192 OK/)).toBeTruthy();
   expect(saved).not.toHaveBeenCalled();
   key('Save');
-  expect(saved).toHaveBeenCalledWith({ maxPv_V: 175, 'evidence/maxPv_V': { grade: 'nameplate' } });
+  expect(saved).toHaveBeenCalledWith({ maxPv_V: 175, 'evidence/maxPv_V': { grade: 'nameplate' } }, row);
   expect(done).toHaveBeenCalled();
+});
+
+test('what somebody else sets while a field is open is not what its new value was meant against', () => {
+  const editor = (now: typeof row) => (
+    <Editor site={site} row={now} spec={fieldSpec('controllers', 'maxPv_V')!} onSave={saved} onDone={jest.fn()} />
+  );
+  const { rerender } = render(editor(row));
+  rerender(editor({ ...row, revision: row.revision + 1, body: { ...row.body, maxPv_V: 160 } }));
+  ['1', '7', '5'].forEach(key);
+  key('Save');
+  expect(saved).toHaveBeenCalledWith(expect.objectContaining({ maxPv_V: 175 }), row);
 });
 
 test('a number outside the physical range cannot be saved and says why', () => {
@@ -37,7 +48,7 @@ test('a number outside the physical range cannot be saved and says why', () => {
 test('"can\'t read it" makes the value unknown and takes its evidence with it', () => {
   open('maxPv_V');
   key("Can't read it");
-  expect(saved).toHaveBeenCalledWith({ maxPv_V: null, 'evidence/maxPv_V': null });
+  expect(saved).toHaveBeenCalledWith({ maxPv_V: null, 'evidence/maxPv_V': null }, row);
 });
 
 test('what the part cannot exist without cannot be made unknown', () => {
@@ -49,17 +60,14 @@ test('evidence alone can be changed', () => {
   open('maxPv_V');
   fireEvent.press(screen.getByRole('radio', { name: 'measured' }));
   key('Save');
-  expect(saved).toHaveBeenCalledWith({ 'evidence/maxPv_V': { grade: 'measured' } });
+  expect(saved).toHaveBeenCalledWith({ 'evidence/maxPv_V': { grade: 'measured' } }, row);
 });
 
 test('"between" stores the middle with both ends, as a guess until somebody says better', () => {
   open('maxPv_A');
   ['4', '0', 'to', '5', '0'].forEach(key);
   key('Save');
-  expect(saved).toHaveBeenCalledWith({
-    maxPv_A: 45,
-    'evidence/maxPv_A': { grade: 'assumed', low: 40, high: 50 },
-  });
+  expect(saved).toHaveBeenCalledWith({ maxPv_A: 45, 'evidence/maxPv_A': { grade: 'assumed', low: 40, high: 50 } }, row);
 });
 
 test('without a site nothing is judged, and the value is taken all the same', () => {
@@ -68,7 +76,7 @@ test('without a site nothing is judged, and the value is taken all the same', ()
   );
   ['9', '0'].forEach(key);
   key('Save');
-  expect(saved).toHaveBeenCalledWith(expect.objectContaining({ maxPv_V: 90 }));
+  expect(saved).toHaveBeenCalledWith(expect.objectContaining({ maxPv_V: 90 }), row);
 });
 
 test('a comma that may mark thousands or decimals is read as the field allows, and asked about where it allows both', () => {

@@ -3,7 +3,7 @@ import type pg from 'pg';
 
 /** What a person wants to be told of by mail, and when not. */
 
-/** What holds for whoever has chosen nothing: no mail at all. */
+/** For somebody who has not chosen anything: no mail at all. */
 export const NO_ALERTS: Alerts = { mail: false, digest: false, quietFrom: 22, quietTo: 7, zone: 'UTC' };
 
 /** What a person has chosen. */

@@ -155,6 +155,6 @@ export async function claimTold(pool: pg.Pool, userId: string, entry: string): P
   );
   return (rowCount ?? 0) > 0;
 }
-/** The mail was not taken: it is tried again. */
+/** The mail server refused it: it will be sent again. */
 export const unclaimTold = (pool: pg.Pool, userId: string, entry: string) =>
   pool.query('delete from alerts_sent where user_id = $1 and entry = $2', [userId, entry]);
