@@ -6,12 +6,14 @@ export async function precache(webRoot) {
     globDirectory: webRoot,
     globPatterns: ['**/*.{html,js,css,ttf,png,webmanifest,ico}'],
     // The reader of photos is seven megabytes that most never need: kept once it was asked for.
-    globIgnores: ['reader/**', 'map/**'],
+    globIgnores: ['reader/**', 'map/**', 'told.js'],
     runtimeCaching: [
       { urlPattern: /\/reader\//, handler: 'CacheFirst', options: { cacheName: 'reader' } },
       { urlPattern: /\/map\//, handler: 'CacheFirst', options: { cacheName: 'map' } },
     ],
     swDest: `${webRoot}/sw.js`,
+    // What happens when a notification is pressed.
+    importScripts: ['/told.js'],
     inlineWorkboxRuntime: true,
     sourcemap: false,
     mode: 'production',
