@@ -184,7 +184,7 @@ describe('behind a proxy', () => {
     );
     writeFileSync(
       join(folder, 'nginx.conf'),
-      `worker_processes 1; daemon off; pid ${folder}/nginx.pid; error_log /dev/null;
+      `master_process off; daemon off; pid ${folder}/nginx.pid; error_log /dev/null;
        events { worker_connections 128; }
        http {
          access_log off; client_body_temp_path ${folder}; proxy_temp_path ${folder};
