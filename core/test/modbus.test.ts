@@ -68,6 +68,10 @@ describe('the questions to a device', () => {
     expect(asked.map(({ count }) => count)).toEqual([125, 75]);
     expect(read(map, Object.fromEntries(map.map(({ register }) => [register, 12]))).values).toHaveLength(200);
   });
+  test('what an entry does not say is read as it usually is: a holding register, u16, as it stands', () => {
+    const bare: Mapped = { register: 5, subject: 'b', quantity: 'load_V' };
+    expect(read([bare], { 5: 52 }).values).toEqual([{ at: 5, subject: 'b', quantity: 'load_V', value: 52 }]);
+  });
   test('a question that is refused costs its own registers alone', () => {
     const map = [entry(0), entry(9)];
     const { values } = valuesOf(map, questionsOf(map), [null, [13]], 1);

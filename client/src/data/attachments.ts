@@ -1,4 +1,4 @@
-import type { Attachment, PartRow } from '@true-lantern/core/base';
+import type { Attachment, LogEntry, PartRow } from '@true-lantern/core/base';
 import { useEffect, useState } from 'react';
 import { getAttachment } from './api';
 import { keepBlob, readBlob } from './blobs';
@@ -6,6 +6,7 @@ import { newId } from './ids';
 import { noteTrouble } from './trouble';
 import { enqueue, enqueueRequest } from './outbox';
 import { nextPosition } from './parts';
+import { removeRow } from './rows';
 import type { OpenSite } from './site';
 
 /** Photos and spoken notes: made here, kept here until they are sent, and afterwards so that they open anywhere. */
@@ -19,6 +20,17 @@ export const attachmentsOf = (site: OpenSite, subject: string, also: readonly st
   site.rows
     .filter(({ kind, body }) => kind === 'attachment' && (body.subject === subject || also.includes(String(body.id))))
     .sort((a, b) => a.position - b.position);
+
+/** How many photos and notes each entry of a log has, for a list that is drawn often: the rows are gone through once. */
+export function attachmentCounter(site: OpenSite): (entry: Pick<LogEntry, 'id' | 'attachments'>) => number {
+  const subjects = new Map(
+    site.rows.flatMap(({ kind, body }) => (kind === 'attachment' ? [[String(body.id), body.subject] as const] : [])),
+  );
+  const own = new Map<unknown, number>();
+  for (const subject of subjects.values()) own.set(subject, (own.get(subject) ?? 0) + 1);
+  return ({ id, attachments }) =>
+    (own.get(id) ?? 0) + (attachments ?? []).filter((one) => subjects.has(one) && subjects.get(one) !== id).length;
+}
 
 /** Attaches a picture to a part. Resolves to a sentence where it cannot be taken, else to null. */
 export async function addPhoto(
@@ -88,12 +100,7 @@ export const sendBytes = (siteId: string, id: string) =>
   });
 
 /** Takes an attachment away; returns the undo. */
-export function removeAttachment(site: OpenSite, row: PartRow): () => void {
-  const mark = (deleted: boolean) =>
-    enqueue(site.id, { partId: row.id, baseRevision: row.revision, set: { '/deleted': deleted } });
-  mark(true);
-  return () => mark(false);
-}
+export const removeAttachment = (site: OpenSite, row: PartRow): (() => void) => removeRow(site, row);
 
 /** The bytes, from this device or else from the server. @throws NoSignal, ApiError */
 export async function bytesOf(siteId: string, id: string, size: 'small' | 'whole'): Promise<Blob> {

@@ -36,7 +36,7 @@ export function changeWords(
   });
 }
 
-/** What of a change was not taken, and what stands in its place. */
+/** What of a change was not applied, and which value was kept. */
 export const lostWords = (kind: RowKind, { field, current, wanted }: FieldConflict): string =>
   field === DELETED
     ? 'Not applied: somebody had removed this part.'

@@ -1,14 +1,15 @@
-import { nameOfRow, type Feed } from '@true-lantern/core';
+import type { Feed } from '@true-lantern/core';
 import { newId } from './ids';
 import { enqueue } from './outbox';
 import { freeId, nextPosition } from './parts';
+import { removeRow, rowNamed } from './rows';
 import type { OpenSite } from './site';
 
 /** Devices that the server asks (Modbus TCP): part of the survey, so written and undone like any other. */
 
 /** Saves a device, new or as it was. */
 export function saveDevice(site: OpenSite, device: Omit<Feed, 'id'>, id: string | null): void {
-  const row = site.rows.find((one) => one.kind === 'feed' && nameOfRow(one) === id);
+  const row = rowNamed(site, 'feed', id);
   if (row) enqueue(site.id, { partId: row.id, baseRevision: row.revision, set: { ...device } });
   else
     enqueue(site.id, {
@@ -20,11 +21,4 @@ export function saveDevice(site: OpenSite, device: Omit<Feed, 'id'>, id: string 
 }
 
 /** Removes a device. @returns what brings it back */
-export function removeDevice(site: OpenSite, id: string): () => void {
-  const row = site.rows.find((one) => one.kind === 'feed' && nameOfRow(one) === id);
-  if (!row) return () => undefined;
-  const set = (deleted: boolean) =>
-    enqueue(site.id, { partId: row.id, baseRevision: row.revision, set: { '/deleted': deleted } });
-  set(true);
-  return () => set(false);
-}
+export const removeDevice = (site: OpenSite, id: string): (() => void) => removeRow(site, rowNamed(site, 'feed', id));

@@ -1,5 +1,6 @@
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { DELETED, type PastEntry } from '@true-lantern/core';
+import { useMemo } from 'react';
 import { getHistory } from './api';
 import { enqueue, type NewChange, useMine, type ChangeEntry, type Entry } from './outbox';
 
@@ -16,7 +17,8 @@ export function useHistory(siteId: string) {
   const waiting = useMine()
     .filter((entry): entry is ChangeEntry => 'change' in entry && entry.siteId === siteId)
     .reverse();
-  return { query, waiting, past: query.data?.pages.flatMap(({ changes }) => changes) ?? [] };
+  const past = useMemo(() => query.data?.pages.flatMap(({ changes }) => changes) ?? [], [query.data]);
+  return { query, waiting, past };
 }
 
 /** The change that takes an earlier one back: what stood before it, against the revision it made. */

@@ -1,7 +1,8 @@
-import { nameOfRow, type LogEntry } from '@true-lantern/core';
+import type { LogEntry } from '@true-lantern/core';
 import { newId } from './ids';
 import { enqueue } from './outbox';
 import { nextPosition } from './parts';
+import { rowNamed } from './rows';
 import type { OpenSite } from './site';
 
 /** The log of a site: entries are added and struck out, never changed. */
@@ -28,7 +29,7 @@ export function addEntry(
 
 /** Strikes an entry out: it stays to be read, and settles nothing. Returns the way back. */
 export function strikeOut(site: OpenSite, entryId: string): () => void {
-  const row = site.rows.find((one) => one.kind === 'log' && nameOfRow(one) === entryId);
+  const row = rowNamed(site, 'log', entryId);
   if (!row) return () => undefined;
   const put = (struckOut: boolean | null) =>
     enqueue(site.id, { partId: row.id, baseRevision: row.revision, set: { struckOut } });

@@ -80,7 +80,7 @@ export function keepNews(Source: typeof EventSource = EventSource): () => void {
     mine.addEventListener('site', ({ data }: MessageEvent<string>) => {
       const event = JSON.parse(data) as SiteEvent;
       const { id, outside } = event;
-      if (outside) void showAlert(id, outside, queryClient.getQueryData<AlertsAnswer>(['alerts'])?.alerts);
+      if (outside) void showAlert(id, outside, queryClient.getQueryData<AlertsAnswer>(alertsQuery.queryKey)?.alerts);
       clearTimeout(pending.get(id));
       pending.set(
         id,

@@ -1,6 +1,7 @@
-import { faultsOfChanges, nameOfRow, withWas, type Change, type PartRow, type Proposal } from '@true-lantern/core';
+import { faultsOfChanges, withWas, type Change, type Proposal } from '@true-lantern/core';
 import { newId } from './ids';
 import { enqueue } from './outbox';
+import { removeRow, rowNamed } from './rows';
 import type { OpenSite } from './site';
 
 /**
@@ -22,18 +23,11 @@ export function addProposal(site: OpenSite, title: string, changes: Change[]): {
   return { id };
 }
 
-const rowOf = (site: OpenSite, proposalId: string): PartRow | undefined =>
-  site.rows.find((other) => other.kind === 'proposal' && nameOfRow(other) === proposalId);
+const rowOf = (site: OpenSite, proposalId: string) => rowNamed(site, 'proposal', proposalId);
 
 /** Takes a proposal off the list; the change log keeps it. Returns what brings it back. */
-export function removeProposal(site: OpenSite, proposalId: string): () => void {
-  const row = rowOf(site, proposalId);
-  if (!row) return () => undefined;
-  const set = (deleted: boolean) =>
-    enqueue(site.id, { partId: row.id, baseRevision: row.revision, set: { '/deleted': deleted } });
-  set(true);
-  return () => set(false);
-}
+export const removeProposal = (site: OpenSite, proposalId: string): (() => void) =>
+  removeRow(site, rowOf(site, proposalId));
 
 /** Another list of changes, or another title, for a proposal that is there. */
 export function setProposal(site: OpenSite, proposalId: string, set: { changes?: Change[]; title?: string }): void {

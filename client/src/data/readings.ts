@@ -1,7 +1,8 @@
-import { nameOfRow, type Reading } from '@true-lantern/core';
+import type { Reading } from '@true-lantern/core';
 import { newId } from './ids';
 import { enqueue } from './outbox';
 import { nextPosition } from './parts';
+import { removeRow, rowNamed } from './rows';
 import type { OpenSite } from './site';
 
 /** Readings of a site, taken anywhere, at any visit; the latest last. */
@@ -41,11 +42,5 @@ export function addReadings(site: OpenSite, readings: readonly Omit<Reading, 'id
 }
 
 /** Takes a reading out; the change log keeps it. Returns what brings it back. */
-export function removeReading(site: OpenSite, readingId: string): () => void {
-  const row = site.rows.find((one) => one.kind === 'reading' && nameOfRow(one) === readingId);
-  if (!row) return () => undefined;
-  const put = (deleted: boolean) =>
-    enqueue(site.id, { partId: row.id, baseRevision: row.revision, set: { '/deleted': deleted } });
-  put(true);
-  return () => put(false);
-}
+export const removeReading = (site: OpenSite, readingId: string): (() => void) =>
+  removeRow(site, rowNamed(site, 'reading', readingId));

@@ -4,7 +4,7 @@ import Papa from 'papaparse';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { FlatList, View } from 'react-native';
 import { saveTextFile } from '../data/files';
-import { attachmentsOf } from '../data/attachments';
+import { attachmentCounter } from '../data/attachments';
 import { useHistory } from '../data/history';
 import { addEntry, strikeOut } from '../data/log';
 import { useOpenSite } from '../data/open-site';
@@ -42,7 +42,7 @@ export function LogScreen() {
   const [writing, setWriting] = useState(add !== undefined);
   const [open, setOpen] = useState<string | null>(null);
   const typed = useDeferredValue(words);
-  const { all, more } = useTimeline(site);
+  const { all, parts, more, countAttached } = useTimeline(site);
   const shown = useMemo(
     () =>
       foundIn(all, typed).filter(
@@ -53,7 +53,6 @@ export function LogScreen() {
       ),
     [all, typed, narrow, part],
   );
-  const parts = useMemo(() => [...new Set(all.map((line) => line.subject))].filter((id) => id !== 'site'), [all]);
   return (
     <View className="flex-1">
       <Top title="Log" onBack={() => router.navigate(`/site/${site.id}/prove`)} />
@@ -106,6 +105,7 @@ export function LogScreen() {
             onOpen={() => setOpen(open === item.id ? null : item.id)}
             site={site}
             mayWrite={mayWrite}
+            countAttached={countAttached}
           />
         )}
       />
@@ -116,11 +116,14 @@ export function LogScreen() {
 function useTimeline(site: OpenSite) {
   const units = useUnits();
   const { past, query } = useHistory(site.id);
-  const all = useMemo(() => merged(timelineOf(site.file, units), surveyLines(site, past)), [site, past, units]);
+  const own = useMemo(() => timelineOf(site.file, units), [site.file, units]);
+  const all = useMemo(() => merged(own, surveyLines(site, past)), [own, site, past]);
   const more = () => {
     if (query.hasNextPage && !query.isFetchingNextPage) void query.fetchNextPage();
   };
-  return { all, more };
+  const countAttached = useMemo(() => attachmentCounter(site), [site]);
+  const parts = useMemo(() => [...new Set(all.map((line) => line.subject))].filter((id) => id !== 'site'), [all]);
+  return { all, parts, more, countAttached };
 }
 
 interface NarrowingProps {
@@ -180,12 +183,13 @@ interface LineProps {
   onOpen(): void;
   site: OpenSite;
   mayWrite: boolean;
+  countAttached: ReturnType<typeof attachmentCounter>;
 }
 
-function Line({ line, open, onOpen, site, mayWrite }: LineProps) {
+function Line({ line, open, onOpen, site, mayWrite, countAttached }: LineProps) {
   const { at, title, text, by, struck, entry } = line;
   const mayStrike = mayWrite && entry !== undefined && !struck;
-  const photos = entry ? attachmentsOf(site, entry.id, entry.attachments ?? []).length : 0;
+  const photos = entry ? countAttached(entry) : 0;
   return (
     <View className="max-w-[860px]">
       <Row onPress={onOpen} aria-expanded={open} testID="log-line">

@@ -3,6 +3,8 @@ import { createLedger } from '../ledger/ledger';
 import type { Quantity } from '../prove/quantities';
 import type { Model } from '../system/model';
 import type { Reading } from '../system/schema';
+import { cablesOnBank } from './bank-cables';
+import { median } from './fit';
 
 /**
  * A day of live values as the readings that a person would have taken: the bank at rest, under its steadiest large load, the
@@ -33,7 +35,7 @@ const LEAST_STEPS = 12;
  * @param steps of that day, any order
  */
 export function dayReadings(model: Model, day: string, steps: readonly LiveStep[]): Reading[] {
-  const { bank, runs, inverters } = model.system;
+  const { bank, inverters } = model.system;
   const of = (subject: string | undefined, quantity: Quantity) =>
     new Map(
       steps.filter((step) => step.subject === subject && step.quantity === quantity).map(({ at, mean }) => [at, mean]),
@@ -89,19 +91,13 @@ export function dayReadings(model: Model, day: string, steps: readonly LiveStep[
     if (under !== undefined)
       found.push(...withCharge('load', reading('load_V', bank.id, loaded, under, { conditions }), loaded));
     // More than one cable on the bank: which carries how much is not heard.
-    const cables = (runs ?? []).filter(({ from, to }) => from === bank.id || to === bank.id);
+    const cables = cablesOnBank(model.system);
     const [cable] = cables;
     const lost = cable && cables.length === 1 ? of(cable.id, 'drop_V').get(loaded) : undefined;
     if (cable && lost !== undefined) found.push(reading('drop_V', cable.id, loaded, lost, { conditions }));
   }
   return found;
 }
-
-const median = (values: readonly number[]): number => {
-  const sorted = [...values].sort((a, b) => a - b);
-  const middle = Math.floor(sorted.length / 2);
-  return sorted.length % 2 ? (sorted[middle] ?? 0) : ((sorted[middle - 1] ?? 0) + (sorted[middle] ?? 0)) / 2;
-};
 
 /** The last moment of the day at which next to no current had flowed for long enough, without a gap; null: none. */
 function restEnd(moments: readonly number[], amps: ReadonlyMap<number, number>, least_A: number): number | null {

@@ -3,6 +3,7 @@ import type { Conditions } from '../prove/conditions';
 import type { Quantity } from '../prove/quantities';
 import type { ExpectedTest } from '../prove/row';
 import type { Model } from '../system/model';
+import { cablesOnBank } from './bank-cables';
 
 /** What live values should be, by what the system says of itself in the same moment (docs/live.md). */
 
@@ -54,16 +55,14 @@ export function liveExpected(model: Model, heard: readonly Heard[]): LiveExpecte
     rows.set(key, found);
     return found.find((row) => row.subject === subject && row.position === undefined);
   };
-  const ofBank = new Set(
-    (system.runs ?? []).filter(({ from, to }) => [from, to].includes(system.bank?.id)).map(({ id }) => id),
-  );
+  const cables = cablesOnBank(system);
   const conditionsFor = ({ subject, quantity, at }: Heard): Partial<Conditions> | null => {
     if (ALWAYS.has(quantity)) return {};
     const current = near('head_A', at, SAME_MS);
     if (current === undefined) return null;
     const flowing = { current_A: Math.abs(current) };
     // More than one cable on the bank: which carries how much is not heard.
-    if (quantity === 'drop_V') return ofBank.size === 1 && ofBank.has(subject) ? flowing : null;
+    if (quantity === 'drop_V') return cables.length === 1 && cables[0]?.id === subject ? flowing : null;
     if (quantity !== 'load_V' || current >= 0) return null;
     const soc = near('head_soc', at, CHARGE_MS);
     const bank_C = near('temp_C', at, CHARGE_MS);

@@ -18,6 +18,7 @@ export const MODBUS_DEFAULTS = { port: 502, unit: 1, every_s: 30 } as const;
 export const LEAST_EVERY_S = 5;
 
 const typeOf = ({ type }: Mapped) => type ?? 'u16';
+const functionOf = (entry: Mapped): 3 | 4 => (entry.function === 4 ? 4 : 3);
 
 /** One question to a device: registers that lie side by side. */
 export interface Asked {
@@ -33,7 +34,7 @@ export interface Asked {
 export function questionsOf(map: readonly Mapped[]): Asked[] {
   const ordered = map
     .map((entry) => ({
-      function: entry.function === 4 ? (4 as const) : (3 as const),
+      function: functionOf(entry),
       register: entry.register,
       count: WORDS[typeOf(entry)],
     }))
@@ -99,7 +100,7 @@ export function valuesOf(
   for (const entry of map) {
     const place = asked.findIndex(
       (one) =>
-        one.function === entry.function &&
+        one.function === functionOf(entry) &&
         entry.register >= one.register &&
         entry.register + WORDS[typeOf(entry)] <= one.register + one.count,
     );
@@ -123,7 +124,7 @@ export const mapText = (map: readonly Mapped[]): string =>
     .map((entry) =>
       [
         entry.register,
-        entry.function ?? 3,
+        functionOf(entry),
         typeOf(entry),
         entry.order ?? 'big',
         entry.scale ?? 1,

@@ -1,4 +1,4 @@
-import { dateOf, type FleetSite } from '@true-lantern/core';
+import { counted, dateOf, type FleetSite } from '@true-lantern/core';
 import type { Logger } from 'pino';
 import type { Mail, Post } from '../http/mail';
 import { keepAlone } from '../live/alone';
@@ -51,8 +51,6 @@ export function keepDigest(around: Around, look_ms = LOOK_MS): () => Promise<voi
     }
   });
 }
-
-const counted = (count: number, what: string) => `${count} ${what}${count === 1 ? '' : 's'}`;
 
 interface Row {
   id: string;

@@ -216,7 +216,7 @@ export const keepReadings = (pool: pg.Pool, { siteId, day }: TouchedDay, reading
     [siteId, day, JSON.stringify(readings)],
   );
 
-/** The readings of every day of a year back, the oldest first. */
+/** The readings of each day of the last five years, the oldest first. */
 export async function liveReadings(pool: pg.Pool, siteId: string): Promise<Reading[]> {
   const { rows } = await pool.query<{ readings: Reading[] }>(
     "select readings from live_readings where site_id = $1 and day > now() - $2 * interval '1 day' order by day",
