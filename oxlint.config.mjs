@@ -28,6 +28,7 @@ const FLOORS = [
   'plate',
   'work',
   'line',
+  'papers',
 ];
 const floor = (room) => `core/${room}`;
 
@@ -48,6 +49,7 @@ const PLACES = [
   'service',
   'roof',
   'plate',
+  'papers',
 ];
 /** What one folder may import. A rule of its own for each: one list for all is read through at every import. */
 const allow = (files, from, ...to) => ({

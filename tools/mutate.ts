@@ -61,6 +61,14 @@ const ROOMS: Record<string, Room> = {
   prove: core('prove', 'expect|work-progress'),
   work: core('work', 'work'),
   plan: core('plan', 'plan|whole'),
+  service: {
+    ...core('service'),
+    tests: 'trends|due|ahead|log|by-clock|day-readings|fleet|handover|modbus|watch|standin|live-expected|trip-kit',
+  },
+  faults: { ...core('faults'), tests: 'faults|practice|calibrated' },
+  roof: { ...core('roof'), tests: 'roof|day-strip' },
+  plate: { ...core('plate'), tests: 'plate|square|shelf-match|string-top' },
+  line: { ...core('line'), tests: 'line|expect|numeric|posts' },
   data: { project: 'client', folder: 'client/src/data', tests: '.' },
   server: { project: 'server', folder: 'server/src', tests: '.' },
 };

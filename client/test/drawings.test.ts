@@ -16,6 +16,11 @@ import {
   KIND_ORDER,
   type PartKind,
   type System,
+  barsOf,
+  COMPARE_ROWS,
+  spentOf,
+  type CompareColumn,
+  type CompareWorked as Worked,
 } from '@true-lantern/core';
 import { ampsAt, curveLayout, HEIGHT, nice, PAD } from '../src/check/curve-layout';
 import { STEPS, stepsLayout, stepsOf } from '../src/plan/steps-layout';
@@ -35,7 +40,6 @@ import { faultsOfSignIn } from '../src/signin/SignIn';
 import { answer } from '../src/workers/questions';
 import { openCorrach } from './corrach';
 import { RIBBON, ribbonLayout, STRIP, stripLayout } from '../src/year/ribbon-layout';
-import { barsOf, ROWS, spentOf, type Column, type Worked } from '../src/plan/compare-rows';
 import { leadLayout } from '../src/shell/lead-layout';
 import { leadOf } from '../src/data/reading';
 import { readdirSync, readFileSync } from 'node:fs';
@@ -382,8 +386,8 @@ describe('side by side', () => {
     expect(barsOf([3, 4], null)[0]).toEqual({ share: 0.75, found: null });
   });
   test('a year that is awaited, that cannot be said, and that can', () => {
-    const row = ROWS.find(({ label }) => label === 'Chance of a power cut in a year')!;
-    const column = {} as Column;
+    const row = COMPARE_ROWS.find(({ label }) => label === 'Chance of a power cut in a year')!;
+    const column = {} as CompareColumn;
     const year = (year: Worked['year']): Worked => ({ standing: null, year });
     expect(row.value(column, year(null))).toBe('\u2026');
     expect(row.value(column, year('unknown'))).toBe('not known');

@@ -42,7 +42,7 @@ export {
 } from './shelf/item';
 export { arrowPath, MARK, runsOn } from './line/shapes';
 export { GLOSSARY, glossaryPage, termFor, type Term, type TermDrawing } from './written/glossary';
-export { VERDICT_WORDS } from './line/verdicts';
+export { CONSEQUENCE_WORDS, VERDICT_WORDS } from './line/verdicts';
 export {
   FACTORS,
   inGroups,

@@ -176,7 +176,7 @@ export {
 export type { CableRow, Ink, LeverRow, LoadRow, LoadsRow, Said, StationRow } from './line/rows';
 export { strokeOf } from './line/facts';
 export { figurePair, figures } from './line/figures';
-export { lineSvg } from './line/svg';
+export { lineSvg, mark as markSvg } from './line/svg';
 export { between } from './numeric/between';
 export { settingName, settingUnit } from './proposal/settings-words';
 export {
@@ -248,3 +248,27 @@ export {
 export { NOW_MS, watch, type Outside, type Watched } from './service/watch';
 export { liveLine, liveLines, MOST_A_MINUTE, MOST_LINES, type LiveValue, type RefusedLine } from './service/live';
 export { roofRefusal, roofRoom, type RoofRoom } from './roof/room';
+export type { Block, Column as PaperColumn, FindingBlock, Paper, Table as PaperTable } from './papers/blocks';
+export { answerText, fieldText, inputName, nameIn, rangeText, type ShownField } from './papers/names';
+export { cautionsOfWork, MOST_OPTIONS } from './papers/options';
+export {
+  AS_FOUND,
+  BLOCK_PAPERS,
+  makePaper,
+  namesOfProposals,
+  type BlockPaperKind,
+  type PaperAsked,
+} from './papers/papers';
+export { cutBlocks, kitTable, removedTable } from './papers/parts-and-cuts';
+export { part as paperPart } from './papers/blocks';
+export { yearsOfLog } from './papers/log-of-year';
+export {
+  barsOf,
+  COMPARE_ROWS,
+  spentOf,
+  totalText,
+  type Bar as CompareBar,
+  type Column as CompareColumn,
+  type CompareRow,
+  type Worked as CompareWorked,
+} from './papers/compare-rows';

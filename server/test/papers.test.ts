@@ -177,3 +177,59 @@ test('a name of two hundred letters neither leaves its page nor takes the page n
     expect(right).toBeLessThan(view[2]!);
   });
 });
+
+const SHELF_ID = randomUUID();
+/** As the first of the demo's sites has it. */
+const { id: _, label: __, ...TARNLIGHT } = corrach.system.moduleTypes[0]!;
+
+test.each([
+  ['survey', 'found', ['Survey report', 'The system as found', '45.1 V (nameplate)', 'Cables', 'Not known yet']],
+  ['check', 'found', ['Check report', '153.9 V against 150 V', 'What helps', 'Design standards', 'Rule book']],
+  ['check', 'p-two', ['Two in series, third set aside']],
+  ['parts', 'p-relay', ['Parts and cuts: Radio relay that may never go dark', 'Cuts', '2 × 6.6 m', 'Tools']],
+  ['offer', 'p-lantern,p-two', ['Options', 'A: Two more modules', 'B: Two in series', '153.60 GBP', 'no price']],
+  ['handover', 'found', ['Your system', 'In an emergency', 'What not to do']],
+  ['log', '2026', ['Log of 2026', 'Details']],
+])(
+  'the paper "%s" of %s is a PDF in the firm\u2019s head, each page numbered',
+  async (kind, about, words) => {
+    await ask('/firm/sheet', 'PUT', { name: 'Saltmarsh & Daughter', paper: 'letter', tax_pct: 20 });
+    const item = { kind: 'moduleTypes', label: 'Tarnlight 235', price: 128, currency: 'GBP', body: TARNLIGHT };
+    expect((await ask(`/shelf/${SHELF_ID}`, 'PUT', item)).status).toBe(204);
+    const { status, bytes } = await paper(rig.sites.ours, kind, about);
+    expect(status).toBe(200);
+    const pages = await pagesOf(bytes);
+    const text = pages
+      .map((page) => page.text)
+      .join(' ')
+      .replace(/\s+/g, ' ');
+    for (const word of ['Saltmarsh & Daughter', ...words]) expect(text).toContain(word);
+    pages.forEach((page, i) => {
+      expect(page.text).toContain(`${i + 1} of ${pages.length}`);
+      expect(page.right).toBeLessThan(page.view[2]!);
+    });
+    // No heading alone at the foot of a page: something of what it heads stands on the page with it.
+    for (const { text: page } of pages)
+      expect(page.replace(/\d+ of \d+.*$/, '')).not.toMatch(
+        /(Over|Tight|Notes|Parts|Settings|Cautions|Cuts|Kit|Bank|Cables) $/,
+      );
+  },
+  30_000,
+);
+
+test('an offer does not go out without its prices: who may not see them is refused, and sees none elsewhere', async () => {
+  await ask('/firm/sheet', 'PUT', { name: 'Saltmarsh & Daughter', prices: 'no-readers' });
+  const owner = { cookie, token };
+  try {
+    cookie = '';
+    token = ((await keep(await ask('/session')).json()) as { csrfToken: string }).csrfToken;
+    keep(await ask('/session', 'POST', { email: 'rob@ours.example', password: PASSWORD }));
+    const refused = await ask(`/sites/${rig.sites.ours}/papers/offer/p-two`);
+    expect(refused.status).toBe(403);
+    expect(await refused.text()).toContain('prices');
+    expect((await paper(rig.sites.ours, 'parts', 'p-relay')).status).toBe(200);
+  } finally {
+    ({ cookie, token } = owner);
+    await ask('/firm/sheet', 'PUT', { name: 'Saltmarsh & Daughter', prices: 'everybody' });
+  }
+}, 30_000);

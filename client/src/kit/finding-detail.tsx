@@ -1,4 +1,4 @@
-import { CONSEQUENCE_ORDER, sentenceOf, titleOf, type Finding, type Model, lowered } from '@true-lantern/core';
+import { CONSEQUENCE_WORDS, sentenceOf, titleOf, type Finding, type Model, lowered } from '@true-lantern/core';
 import type { PropsWithChildren } from 'react';
 import { View } from 'react-native';
 import { useUnits } from '../data/units';
@@ -7,15 +7,6 @@ import { TermHelp } from './term';
 import { Heading, T } from './text';
 import { inUnits, usePretty } from './units';
 import { Wick } from './wick';
-
-/** What follows if it is left, in a word or two. */
-export const CONSEQUENCE_WORDS: Record<(typeof CONSEQUENCE_ORDER)[number], string> = {
-  danger: 'danger',
-  damage: 'damage',
-  life: 'shortens life',
-  outage: 'outage',
-  loss: 'loses energy',
-};
 
 interface FindingDetailProps {
   finding: Finding;

@@ -6,7 +6,7 @@ import { useSite, type OpenSite } from '../data/site';
 import { Button, Plain, Waiting } from './controls';
 import { dayText } from './dates';
 import { PaperGround } from './ground';
-import { PdfButton, PrintButton, usePaperSize } from './print';
+import { PdfButton, PrintButton, usePaperSize, type PdfKind } from './print';
 import { Heading, T } from './text';
 
 /** What a paper is about, and where one comes from and goes back to. */
@@ -17,7 +17,7 @@ interface PaperPageProps<S> {
   /** Said where it is not. */
   gone: string;
   print?: string;
-  pdf: 'work' | 'settings' | 'record';
+  pdf: PdfKind;
   about: string;
   back: Href;
   children(site: OpenSite, subject: S): ReactNode;

@@ -1,3 +1,4 @@
+import type { BlockPaperKind } from '@true-lantern/core';
 import { useEffect } from 'react';
 import { useUnits } from '../data/units';
 import { Button } from './controls';
@@ -7,21 +8,16 @@ export const PrintButton = ({ label = 'Print' }: { label?: string }) => (
   <Button label={label} testID="print" onPress={() => globalThis.window?.print?.()} />
 );
 
+/** Papers that the server prints. */
+export type PdfKind = BlockPaperKind | 'work' | 'settings' | 'record';
+
 /** The same paper as a PDF, made by the server: it needs a signal. */
-export const PdfButton = ({
-  siteId,
-  kind,
-  about,
-}: {
-  siteId: string;
-  kind: 'work' | 'settings' | 'record';
-  about: string;
-}) => {
+export const PdfButton = ({ siteId, kind, about }: { siteId: string; kind: PdfKind; about: string }) => {
   const units = useUnits();
   const query = new URLSearchParams({ ...units }).toString();
   return (
     <Button
-      label={kind === 'settings' ? 'Settings sheet, PDF' : 'PDF'}
+      label={kind === 'settings' ? 'Settings sheet, PDF' : 'Open as PDF'}
       testID={`pdf-${kind}`}
       onPress={() =>
         void globalThis.window?.open?.(

@@ -1,4 +1,5 @@
 import {
+  nameIn,
   layoutTitle,
   MOST_MODULES,
   poolOf,
@@ -22,7 +23,7 @@ import { Heading, T } from '../kit/text';
 import { Working } from '../kit/working';
 import { usePretty, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
-import { nameIn, saveOn, useBase, type Base } from './base';
+import { saveOn, useBase, type Base } from './base';
 import { PlanPage } from './PlanPage';
 
 /** Controllers offered as one more: beyond this the list is read by nobody. */

@@ -1,4 +1,5 @@
 import {
+  nameIn,
   withChecked,
   compare,
   keyOf,
@@ -18,7 +19,7 @@ import { Mark } from '../kit/mark';
 import { Stepper } from '../kit/stepper';
 import { T } from '../kit/text';
 import { usePretty, sizeText } from '../kit/units';
-import { nameIn, saveOn, useBase, type Base } from './base';
+import { saveOn, useBase, type Base } from './base';
 import { PlanPage } from './PlanPage';
 import { comparisonText } from './words';
 

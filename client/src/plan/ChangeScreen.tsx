@@ -1,4 +1,5 @@
 import {
+  nameIn,
   eachPart,
   isSingleName,
   KIND_ORDER,
@@ -19,7 +20,7 @@ import { SeriesParallel } from '../entry/SeriesParallel';
 import { useEditor } from '../entry/useEditor';
 import { Button, Chip, Row } from '../kit/controls';
 import { Heading, T } from '../kit/text';
-import { nameIn, saveOn, useBase, type Base } from './base';
+import { saveOn, useBase, type Base } from './base';
 import { Outcome, useResult } from './Outcome';
 import { PlanPage } from './PlanPage';
 

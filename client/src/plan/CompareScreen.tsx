@@ -16,7 +16,15 @@ import {
   useSortable,
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { kitOf } from '@true-lantern/core';
+import {
+  barsOf,
+  COMPARE_ROWS,
+  kitOf,
+  type CompareBar,
+  type CompareColumn as Column,
+  type CompareRow,
+  type CompareWorked as Worked,
+} from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useMemo, useState, type ReactNode } from 'react';
 import { ScrollView, View } from 'react-native';
@@ -29,7 +37,6 @@ import { T } from '../kit/text';
 import { useWide } from '../kit/wide';
 import { useAnswers } from '../workers/engine';
 import { useGround } from '../kit/ground';
-import { barsOf, ROWS, type Bar, type Column, type CompareRow, type Worked } from './compare-rows';
 import { PlanHeader } from './PlanHeader';
 import { proposedOf } from './proposed';
 
@@ -108,7 +115,7 @@ export function CompareScreen() {
                 </View>
               </SortableContext>
             </DndContext>
-            {ROWS.map((row) => (
+            {COMPARE_ROWS.map((row) => (
               <RowLine key={row.label} row={row} columns={shown} worked={worked} />
             ))}
             <View className="flex-row">
@@ -216,7 +223,7 @@ function RowLine({
 const BAR_PX = 120;
 
 /** As wide as its share of the widest; the stroke is what was found. */
-function BarDrawing({ bar: { share, found }, second }: { bar: Bar; second: boolean }) {
+function BarDrawing({ bar: { share, found }, second }: { bar: CompareBar; second: boolean }) {
   const { colours } = useGround();
   return (
     <View style={{ width: BAR_PX, height: 12, marginTop: 3, backgroundColor: colours.well }} aria-hidden>

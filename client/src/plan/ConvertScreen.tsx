@@ -1,4 +1,5 @@
 import {
+  nameIn,
   afterwards,
   applyChanges,
   canConvert,
@@ -25,7 +26,7 @@ import { Heading, T } from '../kit/text';
 import { useUnits, type Units } from '../data/units';
 import { inUnits, usePretty, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
-import { nameIn, saveOn, useBase, type Base } from './base';
+import { saveOn, useBase, type Base } from './base';
 import { FitDrawing } from './FitDrawing';
 import { PartVerdicts } from './PartVerdicts';
 import { PlanHeader } from './PlanHeader';

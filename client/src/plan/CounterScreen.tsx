@@ -1,4 +1,5 @@
 import {
+  nameIn,
   atTheCounter,
   inBody,
   judgeLine,
@@ -21,7 +22,7 @@ import { Mark } from '../kit/mark';
 import { readEntry, readSize } from '../kit/number-entry';
 import { T } from '../kit/text';
 import { usePretty, unitText } from '../kit/units';
-import { nameIn, saveOn, useBase, type Base } from './base';
+import { saveOn, useBase, type Base } from './base';
 import { Outcome, useResult } from './Outcome';
 import { PlanHeader } from './PlanHeader';
 import { asked, LINE_VERDICTS, specTitle } from './spec-words';

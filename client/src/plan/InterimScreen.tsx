@@ -1,4 +1,4 @@
-import { keyOf, sentenceOf, type Interim } from '@true-lantern/core';
+import { nameIn, keyOf, sentenceOf, type Interim } from '@true-lantern/core';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { pathName } from '../data/reading';
@@ -6,7 +6,6 @@ import { Mark, Marked } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { usePretty } from '../kit/units';
 import { useAnswer } from '../workers/engine';
-import { nameIn } from './base';
 import { PlanPage } from './PlanPage';
 import { PrintButton } from '../kit/print';
 

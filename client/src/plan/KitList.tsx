@@ -1,4 +1,4 @@
-import { figure, kitOf, type Kit, type KitLine, type ShelfItem, type System } from '@true-lantern/core';
+import { figure, kitOf, totalText, type Kit, type KitLine, type ShelfItem, type System } from '@true-lantern/core';
 import { useMemo } from 'react';
 import { View } from 'react-native';
 import { Heading, T } from '../kit/text';
@@ -8,13 +8,6 @@ import { inUnits, usePretty, withUnit } from '../kit/units';
 /** What must be bought to get from one system to the other, priced from the shelf where it has it. */
 export function useKit(before: System, after: System, shelf: readonly ShelfItem[]): Kit {
   return useMemo(() => kitOf(before, after, shelf), [before, after, shelf]);
-}
-
-/** "1,240 GBP", with what has no price said. */
-export function totalText({ totals, unpriced }: Pick<Kit, 'totals' | 'unpriced'>): string {
-  const sums = Object.entries(totals).map(([currency, sum]) => withUnit(Math.round(sum), currency || null, 6));
-  const open = unpriced > 0 ? `${unpriced} without a price` : null;
-  return [sums.join(' and ') || null, open].filter(Boolean).join(', ') || 'nothing to buy';
 }
 
 const GROUPS: [what: KitLine['what'], title: string][] = [

@@ -1,4 +1,4 @@
-import { CHEMISTRY, HORIZON_Y, kitOf, payback_y, rebase, yearly, type Spending } from '@true-lantern/core';
+import { CHEMISTRY, HORIZON_Y, kitOf, payback_y, rebase, totalText, yearly, type Spending } from '@true-lantern/core';
 import { View } from 'react-native';
 import type { FieldSpec } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
@@ -10,7 +10,6 @@ import { useEditor } from '../entry/useEditor';
 import { Heading, T } from '../kit/text';
 import { withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
-import { totalText } from './KitList';
 import { MoneySteps } from './MoneySteps';
 import { PlanPage } from './PlanPage';
 

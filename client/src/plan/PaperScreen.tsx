@@ -1,6 +1,5 @@
 import {
-  cautionsOf,
-  eachPart,
+  cautionsOfWork,
   keyOf,
   same,
   sentenceOf,
@@ -74,17 +73,10 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
         </View>
       ) : null}
       <Settings before={site.model.system} after={system} />
-      <List title="Cautions" items={touched(site.model.system, system).map((text) => ({ key: text, text }))} />
+      <List title="Cautions" items={cautionsOfWork(site.model, { system }).map((text) => ({ key: text, text }))} />
       <Foot proposal={proposal} />
     </PaperSheet>
   );
-}
-
-/** Cautions of what the work touches: they are never left off. */
-function touched(before: System, after: System): string[] {
-  const had = new Map(eachPart(before).map(({ part }) => [part.id, part]));
-  const changed = eachPart(after).filter(({ part }) => !same(had.get(part.id), part));
-  return [...new Set(changed.flatMap(({ kind, part }) => cautionsOf(kind, part as never)))];
 }
 
 function Settings({ before, after }: { before: System; after: System }) {

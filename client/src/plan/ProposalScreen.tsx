@@ -1,4 +1,5 @@
 import {
+  nameIn,
   aspectsOf,
   same,
   eachPart,
@@ -27,7 +28,6 @@ import { Heading, T } from '../kit/text';
 import { offerUndo } from '../kit/undo';
 import { usePretty } from '../kit/units';
 import { SiteLine } from '../line/SiteLine';
-import { nameIn } from './base';
 import { FitDrawing } from './FitDrawing';
 import { KitList, useKit } from './KitList';
 import { Accept } from './Accept';

@@ -1,4 +1,5 @@
 import {
+  nameIn,
   KIND_ORDER,
   aspectsOf,
   eachPart,
@@ -24,7 +25,7 @@ import { Mark, Marked } from '../kit/mark';
 import { Heading, T } from '../kit/text';
 import { useUnits } from '../data/units';
 import { inUnits, usePretty } from '../kit/units';
-import { nameIn, saveOn, useBase, type Base } from './base';
+import { saveOn, useBase, type Base } from './base';
 import { PlanPage } from './PlanPage';
 import { PrintButton } from '../kit/print';
 import { ASPECT_WORDS, ruleName, specTitle, wanted } from './spec-words';

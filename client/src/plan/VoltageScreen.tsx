@@ -1,4 +1,4 @@
-import { counted, canRaise, figure, voltageFor, VOLTAGES, type VoltageChange } from '@true-lantern/core';
+import { nameIn, counted, canRaise, figure, voltageFor, VOLTAGES, type VoltageChange } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
@@ -9,7 +9,7 @@ import { Button, Chip } from '../kit/controls';
 import { Heading, T } from '../kit/text';
 import { sizeText, withUnit } from '../kit/units';
 import { useAnswer } from '../workers/engine';
-import { nameIn, saveOn, useBase } from './base';
+import { saveOn, useBase } from './base';
 import { Outcome, useResult } from './Outcome';
 import { PartVerdicts } from './PartVerdicts';
 import { PlanPage } from './PlanPage';

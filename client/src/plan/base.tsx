@@ -1,6 +1,5 @@
 import {
   check,
-  partTitle,
   proposedModel,
   type Change,
   type Finding,
@@ -93,11 +92,4 @@ export function OnWhat({ base }: { base: Base }) {
 export function saveOn(site: OpenSite, base: Base, title: string, changes: Change[]): void {
   const whole = base.title ? `${base.title}; ${lowered(title)}` : title;
   saveProposal(site, whole.slice(0, 190), [...base.changes, ...changes]);
-}
-
-/** What a part of a model is called; a proposal's own parts have no row. */
-export function nameIn({ system }: Model, id: string): string {
-  const title = partTitle(system, id);
-  if (title !== null) return title;
-  return id === 'site' ? 'The site' : id.replace(/-/g, ' ').replace(/^./, (letter) => letter.toUpperCase());
 }

@@ -179,6 +179,7 @@ const BELONG: Readonly<Record<string, Stage>> = {
   faults: 'prove',
   practice: 'prove',
   handover: 'prove',
+  papers: 'prove',
   guided: 'prove',
   live: 'prove',
   log: 'prove',
@@ -213,7 +214,7 @@ function WholeLine({ site, selected }: { site: OpenSite; selected: string | null
 const LINE_MARGIN = 16;
 
 const KEYS: [key: string, does: string][] = [
-  ['1 to 5', 'Survey, Check, Plan, Work, Prove'],
+  ['1 to 5', 'Survey, Check, Plan, Install, Service'],
   ['n', 'add a part'],
   ['w', 'walk round'],
   ['h', 'history'],

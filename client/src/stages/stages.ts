@@ -20,6 +20,8 @@ export { CounterScreen } from '../plan/CounterScreen';
 export { InterimScreen } from '../plan/InterimScreen';
 export { MoneyScreen } from '../plan/MoneyScreen';
 export { PaperScreen } from '../plan/PaperScreen';
+export { PapersScreen } from '../papers/PapersScreen';
+export { SitePaper } from '../papers/SitePaper';
 export { PlanScreen } from '../plan/PlanScreen';
 export { ProposalScreen } from '../plan/ProposalScreen';
 export { ReplaceScreen } from '../plan/ReplaceScreen';

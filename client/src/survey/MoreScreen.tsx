@@ -39,6 +39,12 @@ export function MoreScreen() {
   const items: [label: string, fact: string, act: () => void, id: string][] = [
     ['Roof', 'what fits, what is in the way, what shade costs', () => router.navigate(`/site/${site.id}/roof`), 'roof'],
     [
+      'Papers',
+      'survey and check report, offers, parts and cuts, records, log',
+      () => router.navigate(`/site/${site.id}/papers`),
+      'papers',
+    ],
+    [
       'History',
       'who changed what, when; undo any change',
       () => router.navigate(`/site/${site.id}/history`),

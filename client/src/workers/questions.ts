@@ -57,7 +57,10 @@ import {
   type Finding,
   type FirstCure,
   type Flip,
+  makePaper,
   type Headroom,
+  type Paper,
+  type PaperAsked,
   type Judgement,
   judgedAlone,
   type Reading,
@@ -106,6 +109,7 @@ export type Question =
   | { ask: 'room'; model: Model; module: string }
   | { ask: 'practice'; model: Model; asked: PracticeAsked }
   | { ask: 'convert'; model: Model; packs: ShelfItem[] }
+  | { ask: 'paper'; file: SystemFile; asked: PaperAsked }
   | { ask: 'whole'; model: Model; option: ConversionOption; shelf: ShelfItem[]; skip: string[] }
   | ({ ask: 'shade'; model: Model } & ShadeQuestion);
 
@@ -146,6 +150,7 @@ export interface Answers {
   room: RoofRoom | null;
   ahead: Ahead;
   practice: Practice;
+  paper: Paper;
   expect: { tests: ExpectedTest[]; left: { subject: string; missing: string[] }[] };
   convert: Conversion;
   whole: WholeConversion;
@@ -174,6 +179,7 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     weather: ({ text }) => epwWeather(text),
     advice: ({ model, asked }, progress) => yearAdvice(model, asked, progress),
     work: ({ before, after, shelf }) => workOf(before, after, shelf),
+    paper: ({ file, asked }) => makePaper(file, asked),
     faults: ({ model, readings, asked }) => faultsOf(model, readings, asked),
     room: ({ model, module }) => {
       const end = Date.now() + 4000;

@@ -26,8 +26,8 @@ const line = (x1: number, y1: number, x2: number, y2: number, stroke: number, mo
 const circle = (x: number, y: number, r: number, fill: 'black' | 'white', stroke = 0, more = '') =>
   `<circle cx="${x}" cy="${y}" r="${r}" fill="${fill}"${stroke ? ` stroke="black" stroke-width="${stroke}"` : ''}${more}/>`;
 
-/** A verdict by its shape: broken disc, half disc, open ring, dash, filled disc; a small one where nothing was judged. */
-function mark(verdict: Verdict | null, x: number, y: number): string {
+/** A verdict by its shape: broken disc, half disc, open ring, dash, filled disc; a small one where nothing was judged. Black on white, its middle at x, y. */
+export function mark(verdict: Verdict | null, x: number, y: number): string {
   if (verdict === null) return circle(x, y, 6, 'black');
   if (verdict === 'holds') return circle(x, y, 12, 'black');
   if (verdict === 'tight')

@@ -1,6 +1,15 @@
-import { type SystemFile, type Units } from '@true-lantern/core';
+import {
+  BLOCK_PAPERS,
+  makePaper,
+  type OfferTerms,
+  type StoredItem,
+  type SystemFile,
+  type Units,
+} from '@true-lantern/core';
 import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
 import { record } from './record';
+import { drawn } from './drawn';
+import type { Sheet } from './pieces';
 import { inScripts } from './scripts';
 import { settingsSheet } from './settings-sheet';
 import { workSheet } from './work-sheet';
@@ -14,14 +23,14 @@ export interface Letterhead {
   logo?: string | null;
   paper?: string | null | undefined;
 }
-/** The papers that the server prints: the order of work, the sheet of settings, the record of a visit. */
-export const PAPERS = ['work', 'settings', 'record'] as const;
+/** The papers that the server prints: those made of blocks, the order of work, the sheet of settings, the record of a visit. */
+export const PAPERS = [...BLOCK_PAPERS, 'work', 'settings', 'record'] as const;
 export type PaperKind = (typeof PAPERS)[number];
 
 /** What a paper is made of: everything that is printed and is not in the site's file. */
 export interface PaperInput {
   kind: PaperKind;
-  /** A proposal's id, or a visit's. */
+  /** A proposal's id, a visit's, or what a paper of blocks takes. */
   about: string;
   file: SystemFile;
   firm: Letterhead;
@@ -29,25 +38,36 @@ export interface PaperInput {
   day: string;
   /** Those of the person who asked. */
   units: Units;
+  /** The firm's shelf, without prices for whom may not see them. */
+  shelf: StoredItem[];
+  terms: OfferTerms;
+}
+
+/** @throws FaultError for what is not there */
+function sheetOf({ kind, about, file, units, ...rest }: PaperInput): Sheet {
+  if (kind === 'record') return record(file, about, units);
+  if (kind === 'work') return workSheet(file, about, units);
+  if (kind === 'settings') return settingsSheet(file, about);
+  const { title, under, blocks } = makePaper(file, { kind, about, units, ...rest });
+  return [title, drawn(blocks, units), under];
 }
 
 /**
  * A paper as pdfmake wants it: black on white, in the firm's head, with page numbers.
  * @throws FaultError for a proposal or a visit that is not there, or a proposal that no longer applies
  */
-export function paperOf({ kind, about, file, firm, day, units }: PaperInput): TDocumentDefinitions {
-  const [title, body] =
-    kind === 'record'
-      ? record(file, about, units)
-      : kind === 'work'
-        ? workSheet(file, about, units)
-        : settingsSheet(file, about);
+export function paperOf(input: PaperInput): TDocumentDefinitions {
+  const { file, firm, day } = input;
+  const [title, body, under = file.site.name] = sheetOf(input);
   return {
     pageSize: firm.paper === 'letter' ? 'LETTER' : 'A4',
-    pageMargins: [48, 48, 48, 56],
+    // As much across on either sheet: a drawing and a table look alike on both.
+    pageMargins: firm.paper === 'letter' ? [56.5, 44, 56.5, 52] : [48, 48, 48, 56],
     info: { title: `${title}, ${file.site.name}`, author: firm.name },
     defaultStyle: { font: 'Hyperlegible', fontSize: 10, lineHeight: 1.15, color: 'black' },
     styles: { title: { fontSize: 18, bold: true }, head: { fontSize: 12, bold: true }, small: { fontSize: 8.5 } },
+    // A heading never stands alone at the foot of a page.
+    pageBreakBefore: ({ headlineLevel }, following) => headlineLevel !== undefined && following.length === 0,
     content: inScripts<Content[]>([
       ...(firm.logo?.startsWith('data:image/') ? [{ image: firm.logo, fit: [180, 60] as [number, number] }] : []),
       {
@@ -59,13 +79,19 @@ export function paperOf({ kind, about, file, firm, day, units }: PaperInput): TD
       ...(firm.address ? [{ text: firm.address, style: 'small' }] : []),
       { canvas: [{ type: 'line', x1: 0, y1: 4, x2: 499, y2: 4, lineWidth: 1.5 }] },
       { text: title, style: 'title', margin: [0, 12, 0, 0] },
-      { text: file.site.name, margin: [0, 0, 0, 8] },
+      { text: under, margin: [0, 0, 0, 8] },
       ...body,
-      {
-        text: 'Figures are planning values for a competent person; local codes, the maker\u2019s manual and a licensed electrician come first where the law asks for one.',
-        style: 'small',
-        margin: [0, 14, 0, 0],
-      },
+      // A customer's own page is no planning paper.
+      ...(input.kind === 'handover'
+        ? []
+        : [
+            {
+              text: 'Figures are planning values for a competent person; local codes, the maker\u2019s manual and a licensed electrician come first where the law asks for one.',
+              style: 'small',
+              margin: [0, 14, 0, 0] as [number, number, number, number],
+              unbreakable: true,
+            },
+          ]),
       ...(firm.registration ? [{ text: firm.registration, style: 'small' }] : []),
     ]),
     // The number first and by itself: a long name never pushes it off the page.

@@ -3,10 +3,11 @@ import type { Content } from 'pdfmake/interfaces';
 
 /** What the papers are put together from. */
 
-/** A paper's title, and what stands under it. */
-export type Sheet = [title: string, body: Content[]];
+/** A paper's title, what stands under it, and whose it is where that is more than the site's name. */
+export type Sheet = [title: string, body: Content[], under?: string];
 
-const RULED = {
+/** Thin lines between rows, none between columns. */
+export const RULED = {
   hLineWidth: () => 0.5,
   vLineWidth: () => 0,
   hLineColor: () => '#9a9282',
@@ -14,7 +15,7 @@ const RULED = {
   paddingBottom: () => 3,
 };
 
-const heading = (text: string): Content => ({ text, style: 'head', margin: [0, 12, 0, 3] });
+const heading = (text: string): Content => ({ text, style: 'head', margin: [0, 12, 0, 3], headlineLevel: 1 });
 /** A heading with what stands under it; nothing where that is nothing. */
 export const section = (title: string, rows: Content[]): Content[] =>
   rows.length > 0 ? [heading(title), ...rows] : [];

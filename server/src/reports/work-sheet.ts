@@ -1,17 +1,18 @@
 import {
   bandText,
-  inUnits,
+  cutBlocks,
+  kitTable,
   modelOf,
+  paperPart,
   pretty,
-  runPlace,
-  sizeText,
+  removedTable,
   workOf,
-  type Model,
   type SystemFile,
   type Units,
   type Work,
 } from '@true-lantern/core';
 import type { Content } from 'pdfmake/interfaces';
+import { drawn } from './drawn';
 import { box, lineOf, proposalOf, section, table, type Sheet } from './pieces';
 
 /** Kit, cuts, what comes out, labels and every step with a box: for when the phone dies. */
@@ -29,9 +30,14 @@ export function workSheet(file: SystemFile, id: string, units: Units): Sheet {
   return [
     `Work sheet: ${proposal.title}`,
     [
-      ...section('Kit', kitRows(work, units)),
-      ...section('Cuts', cutRows(work, after, units)),
-      ...section('To remove', outRows(work, units)),
+      ...drawn(
+        [
+          ...paperPart('Kit', kitTable(work, units)),
+          ...cutBlocks(work, after, units),
+          ...paperPart('To remove', removedTable(work, units)),
+        ],
+        units,
+      ),
       ...section('Labels', labelRows(work)),
       ...section('Tools', work.tools.length === 0 ? [] : [{ text: work.tools.join('; ') }]),
       ...section('Steps', [
@@ -52,78 +58,6 @@ export function workSheet(file: SystemFile, id: string, units: Units): Sheet {
       },
     ],
   ];
-}
-
-/** What is packed, and what each of it must be. */
-function kitRows(work: Work, units: Units): Content[] {
-  return work.kit.length === 0
-    ? []
-    : [
-        table(
-          [12, 34, '*', 110],
-          work.kit.map(({ what, count, spec }) => [
-            box(),
-            `${count} \u00d7`,
-            pretty(what, units),
-            { text: specText(spec), style: 'small' },
-          ]),
-        ),
-      ];
-}
-
-const SPEC_WORDS: Readonly<Record<string, string>> = {
-  rating_A: '',
-  voltage_V: 'at least ',
-  interrupt_A: 'breaking capacity at least ',
-  length_m: 'each ',
-};
-const specText = (spec: { quantity: string; value: number | string; unit: string }[]) =>
-  spec
-    .flatMap(({ quantity, value, unit }) => (quantity in SPEC_WORDS ? [`${SPEC_WORDS[quantity]}${value} ${unit}`] : []))
-    .join(', ');
-
-/** Each length to be cut, and the coils that they come from. */
-function cutRows(work: Work, { system }: Model, units: Units): Content[] {
-  const placeOf = (run: string) => {
-    const found = system.runs?.find((one) => one.id === run);
-    return found ? runPlace(system, found) : '';
-  };
-  return work.cuts.length === 0
-    ? []
-    : [
-        table(
-          [12, '*', 70, 90, 60],
-          work.cuts.map(({ run, size, poles, perPole, cut_m, lugs, oneWay_m }) => [
-            box(),
-            placeOf(run),
-            sizeText(size, units),
-            `${poles * perPole} \u00d7 ${inUnits(cut_m, 'm', units)}`,
-            { text: `${lugs} ends; ${inUnits(oneWay_m, 'm', units)} one way`, style: 'small' },
-          ]),
-          ['', 'Cable', 'Size', 'Cut', ''],
-        ),
-        ...work.coils.map(({ size, coil_m, count, total_m, offcut_m }): Content => ({
-          text: `${sizeText(size, units)}: ${count === 1 ? 'one coil' : `${count} coils`} of ${inUnits(coil_m, 'm', units)}, ${inUnits(total_m, 'm', units)} used, ${inUnits(offcut_m, 'm', units)} left over`,
-          style: 'small',
-        })),
-      ];
-}
-
-/** What leaves the site, how heavy it is and where it goes. */
-function outRows(work: Work, units: Units): Content[] {
-  return work.removed.length === 0
-    ? []
-    : [
-        table(
-          [12, '*', 80, 150],
-          work.removed.map(({ what, mass_kg, to, note }) => [
-            box(),
-            what,
-            mass_kg === null ? 'weight not known' : inUnits(mass_kg, 'kg', units),
-            { text: `${to}${note ? `; ${note}` : ''}`, style: 'small' },
-          ]),
-        ),
-      ];
 }
 
 /** What is written on what is left behind. */

@@ -1,14 +1,13 @@
-import {
-  CONSEQUENCE_ORDER,
-  type Comparison,
-  type Kit,
-  type Model,
-  type Standing,
-  type YearStory,
-} from '@true-lantern/core';
-import { withUnit } from '../kit/units';
-import { nameIn } from './base';
-import { totalText } from './KitList';
+import type { Standing } from '../plan/needs-of-site';
+import type { Comparison } from '../proposal/compare';
+import type { Kit } from '../proposal/parts-list';
+import { CONSEQUENCE_ORDER } from '../rules/finding';
+import type { Model } from '../system/model';
+import { withUnit } from '../written/units';
+import type { YearStory } from '../year/story';
+import { nameIn } from './names';
+
+/** Proposals side by side in figures: on the screen where they are compared, and on the paper for the customer. */
 
 /** One system of the comparison: as found, or with a proposal. */
 export interface Column {
@@ -33,6 +32,13 @@ export interface CompareRow {
   value(column: Column, worked: Worked): string;
   /** A figure that may be drawn as a bar beside the others'; null where there is none. */
   figure?(worked: Worked): number | null;
+}
+
+/** "1,240 GBP", with what has no price said. */
+export function totalText({ totals, unpriced }: Pick<Kit, 'totals' | 'unpriced'>): string {
+  const sums = Object.entries(totals).map(([currency, sum]) => withUnit(Math.round(sum), currency || null, 6));
+  const open = unpriced > 0 ? `${unpriced} without a price` : null;
+  return [sums.join(' and ') || null, open].filter(Boolean).join(', ') || 'nothing to buy';
 }
 
 const AWAITED = '\u2026';
@@ -64,7 +70,7 @@ export function spentOf({ site: { money } }: Pick<Model, 'site'>, year: Worked['
 }
 
 /** The figures, in the order in which they are shown. */
-export const ROWS: CompareRow[] = [
+export const COMPARE_ROWS: readonly CompareRow[] = [
   {
     label: 'Over',
     value: (_, { standing }) => {
