@@ -63,12 +63,13 @@ const ROOMS: Record<string, Room> = {
   plan: core('plan', 'plan|whole'),
   service: {
     ...core('service'),
-    tests: 'trends|due|ahead|log|by-clock|day-readings|fleet|handover|modbus|watch|standin|live-expected|trip-kit',
+    tests: 'answers|trends|due|ahead|log|by-clock|day-readings|fleet|handover|modbus|watch|standin|live-expected|trip-kit',
   },
-  faults: { ...core('faults'), tests: 'faults|practice|calibrated' },
-  roof: { ...core('roof'), tests: 'roof|day-strip' },
-  plate: { ...core('plate'), tests: 'plate|square|shelf-match|string-top' },
-  line: { ...core('line'), tests: 'line|expect|numeric|posts' },
+  faults: { ...core('faults'), tests: 'answers|faults|practice|calibrated' },
+  roof: { ...core('roof'), tests: 'answers|roof|day-strip' },
+  plate: { ...core('plate'), tests: 'answers|plate|square|shelf-match|string-top' },
+  papers: { ...core('papers'), tests: 'answers|papers' },
+  line: { ...core('line'), tests: 'answers|line|expect|numeric|posts' },
   data: { project: 'client', folder: 'client/src/data', tests: '.' },
   server: { project: 'server', folder: 'server/src', tests: '.' },
 };
