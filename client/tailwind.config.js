@@ -1,4 +1,4 @@
-/** Colours are variables set by the ground (Day or Lamp) in src/kit/ground.tsx; nothing else names a colour. */
+/** Colours are variables set by the ground (Day or Lamp) in src/ui/ground.tsx; nothing else names a colour. */
 module.exports = {
   content: ['./app/**/*.{ts,tsx}', './src/**/*.{ts,tsx}'],
   presets: [require('nativewind/preset')],

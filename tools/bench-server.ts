@@ -41,14 +41,21 @@ export async function benchServer(url: string): Promise<Measured[]> {
   const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api`;
 
   const firmId = randomUUID();
-  await database.models.Firm.create({ id: firmId, name: 'Bench' });
+  await database.models.Firm.create({ id: firmId, name: 'SpecInputs' });
   const email = 'bench@bench.example';
   const passwordHash = await hashPassword('a-long-password');
-  await database.models.User.create({ id: randomUUID(), firmId, name: 'Bench', email, passwordHash, role: 'owner' });
+  await database.models.User.create({
+    id: randomUUID(),
+    firmId,
+    name: 'SpecInputs',
+    email,
+    passwordHash,
+    role: 'owner',
+  });
   const { file } = checkSystemFile(corrach);
   const siteId = randomUUID();
   const rows = toRows(file, randomUUID);
-  await createSite(database, { id: siteId, firmId, userId: null, name: 'Bench', rows });
+  await createSite(database, { id: siteId, firmId, userId: null, name: 'SpecInputs', rows });
   const part = rows.find(({ kind }) => kind === 'controllers')!;
 
   let cookie = '';

@@ -9,12 +9,12 @@ import {
   flips,
   headroom,
   interim,
-  kitOf,
+  partsListOf,
   layouts,
   presentModules,
   raiseVoltage,
   specify,
-  standing,
+  systemFigures,
   wholeConversion,
   withSystem,
   applyChanges,
@@ -35,11 +35,15 @@ const VERBS: Record<string, (model: Model) => unknown> = {
     const [best] = convert(model).options;
     if (!best) return null;
     const whole = wholeConversion(model, best, DEMO_SHELF);
-    return kitOf(model.system, withSystem(model, applyChanges(model.system, { changes: whole.changes })).system, []);
+    return partsListOf(
+      model.system,
+      withSystem(model, applyChanges(model.system, { changes: whole.changes })).system,
+      [],
+    );
   },
   interim,
   voltage: (model) => raiseVoltage(model, 48),
-  standing,
+  systemFigures,
   replace: (model) =>
     eachPart(model.system).map(({ kind, part }) => aspectsOf(kind).map((aspect) => specify(model, part.id, aspect))),
 };

@@ -63,7 +63,8 @@ const ROOMS: Record<string, Room> = {
   plan: core('plan', 'plan|whole'),
   service: {
     ...core('service'),
-    tests: 'answers|trends|due|ahead|log|by-clock|day-readings|fleet|handover|modbus|watch|standin|live-expected|trip-kit',
+    tests:
+      'answers|trends|due|ahead|log|by-clock|day-readings|fleet|handover|modbus|watch|standin|live-expected|trip-kit',
   },
   faults: { ...core('faults'), tests: 'answers|faults|practice|calibrated' },
   roof: { ...core('roof'), tests: 'answers|roof|day-strip' },

@@ -31,10 +31,10 @@ import { fitLayout, WIDTH } from '../src/plan/fit-layout';
 import { DAY, dayLayout } from '../src/year/day-layout';
 import { asked, plainLabel, ruleName, specTitle, wanted } from '../src/plan/spec-words';
 import { comparisonText } from '../src/plan/words';
-import { priceText, shelfFact, shelfKindWord } from '../src/kit/shelf-words';
-import { dayText, momentText } from '../src/kit/dates';
+import { priceText, shelfFact, shelfKindWord } from '../src/ui/shelf-words';
+import { dayText, momentText } from '../src/ui/dates';
 import { METRIC } from '../src/data/units';
-import { pretty, sizeText, withUnit, written } from '../src/kit/units';
+import { pretty, sizeText, withUnit, written } from '../src/ui/units';
 import { proposedOf } from '../src/plan/proposed';
 import { faultsOfSignIn } from '../src/signin/SignIn';
 import { answer } from '../src/workers/questions';
@@ -237,7 +237,7 @@ describe('the engine answers', () => {
   const silent = () => undefined;
   test('each question by its own function', () => {
     expect(answer<'headroom'>({ ask: 'headroom', model }, silent).load.length).toBeGreaterThan(0);
-    expect(answer<'standing'>({ ask: 'standing', model }, silent).over).toHaveProperty('danger');
+    expect(answer<'figures'>({ ask: 'figures', model }, silent).over).toHaveProperty('danger');
     expect(answer<'voltage'>({ ask: 'voltage', model, to_V: 24 }, silent)).toMatchObject({ from_V: 12, to_V: 24 });
     expect(
       answer<'controllers'>(
@@ -388,7 +388,7 @@ describe('side by side', () => {
   test('a year that is awaited, that cannot be said, and that can', () => {
     const row = COMPARE_ROWS.find(({ label }) => label === 'Chance of a power cut in a year')!;
     const column = {} as CompareColumn;
-    const year = (year: Worked['year']): Worked => ({ standing: null, year });
+    const year = (year: Worked['year']): Worked => ({ figures: null, year });
     expect(row.value(column, year(null))).toBe('\u2026');
     expect(row.value(column, year('unknown'))).toBe('not known');
     expect(row.value(column, year({ darkYears: 0.24 } as YearStory))).toBe('24 of 100 years');

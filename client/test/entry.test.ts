@@ -7,10 +7,10 @@ import {
   readSize,
   readSizeRange,
   twoWays,
-} from '../src/kit/number-entry';
-import { spokenNumber } from '../src/kit/spoken';
-import { withoutLast } from '../src/kit/pad';
-import { inUnits, pretty, sizeText, withUnit } from '../src/kit/units';
+} from '../src/ui/number-entry';
+import { spokenNumber } from '../src/ui/spoken';
+import { withoutLast } from '../src/ui/pad';
+import { inUnits, pretty, sizeText, withUnit } from '../src/ui/units';
 import { METRIC, type Units } from '../src/data/units';
 
 const IMPERIAL: Units = { length: 'ft', small: 'in', mass: 'lb', temperature: 'degF', size: 'AWG' };

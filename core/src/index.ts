@@ -79,11 +79,11 @@ export { type InterimLimit } from './plan/hurting';
 export { canRaise, raiseVoltage, voltageFor, VOLTAGES, type VoltageChange } from './plan/voltage';
 export { inverseOf } from './proposal/inverse';
 export { rebase, withWas, type ChangeState, type Rebased } from './proposal/rebase';
-export type { KitLine } from './proposal/parts-lines';
+export type { PartsLine } from './proposal/parts-lines';
 export { faultsOf, type Faults, type FaultsAsked, type Ranked } from './faults/faults';
 export { COMPLAINTS, type Complaint } from './faults/causes/cause';
 export { chosenReadings } from './faults/placed';
-export { kitOf, type Kit } from './proposal/parts-list';
+export { partsListOf, type PartsList } from './proposal/parts-list';
 export {
   calendarLife_y,
   cyclesAt,
@@ -96,7 +96,7 @@ export {
   type WholeLife,
 } from './proposal/money';
 export { cheapestLives, type Life } from './successor/lives';
-export { standing, type Standing } from './plan/needs-of-site';
+export { systemFigures, type SystemFigures } from './plan/needs-of-site';
 export { cablesWanted, type WantedCable } from './conductors/wanted';
 export { likelyRatings } from './rules/wires/likely-fuse';
 export { plateOf } from './pv/plate';
@@ -146,7 +146,7 @@ export { handOver, type HandOver } from './work/handover';
 export { workOf, type Label, type Work } from './work/work';
 export { PHASES, type Act, type Phase, type Step } from './work/order';
 export type { Coil, Cut } from './work/cuts';
-export type { KitLine as WorkKitLine } from './work/parts-list';
+export type { KitLine } from './work/parts-list';
 export type { Removed } from './work/removed';
 export { bringsVolts, clocksOf, isolationOf, nextStep, waitsFor, type Done, type PhaseClock } from './work/progress';
 export {

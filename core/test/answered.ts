@@ -13,7 +13,7 @@ import {
   headroom,
   interim,
   inverseOf,
-  kitOf,
+  partsListOf,
   layoutLine,
   layouts,
   lineSvg,
@@ -111,7 +111,7 @@ function ofSite(name: string, found: SystemFile, proposal: string | null): [stri
     const after = modelOf(found, proposal);
     questions.push(
       ['work', () => workOf(model, after)],
-      ['kit', () => ({ kit: kitOf(model.system, after.system, []), back: inverse(found, proposal) })],
+      ['kit', () => ({ partsList: partsListOf(model.system, after.system, []), back: inverse(found, proposal) })],
       ['proposed', () => checkAnswer(after)],
     );
   }

@@ -3,11 +3,11 @@ import { DEMO_SHELF } from '../../demo/shelf';
 import {
   applyChanges,
   convert,
-  kitOf,
+  partsListOf,
   layouts,
   wholeConversion,
   type Change,
-  type KitLine,
+  type PartsLine,
   type Model,
 } from '../src/index';
 import { hut } from './hut';
@@ -15,9 +15,9 @@ import { open } from './open';
 
 /** What goes into the van: everything that must be bought, set, regrouped or left, in words. */
 
-const kit = (model: Model, changes: Change[]) =>
-  kitOf(model.system, applyChanges(model.system, { changes }), DEMO_SHELF).lines;
-const said = (lines: KitLine[], what: KitLine['what']) =>
+const partsList = (model: Model, changes: Change[]) =>
+  partsListOf(model.system, applyChanges(model.system, { changes }), DEMO_SHELF).lines;
+const said = (lines: PartsLine[], what: PartsLine['what']) =>
   lines
     .filter((line) => line.what === what)
     .map(({ quantity, unit, label, detail }) => `${quantity} ${unit} ${label}: ${detail}`);
@@ -45,7 +45,7 @@ const wired = hut((system) => {
 });
 
 test('3.5 m one way is 7.7 m of cable, not 7.8, and four lugs', () => {
-  const lines = kit(wired, [{ op: 'set', at: 'runs', id: 'r-i', value: { size: '35mm2' } }]);
+  const lines = partsList(wired, [{ op: 'set', at: 'runs', id: 'r-i', value: { size: '35mm2' } }]);
   expect(said(lines, 'buy')).toEqual([
     '7.7 m Bank to inverter, 35 mm2: 35 mm2',
     '4 pc Lugs for 35 mm2, to fit the existing studs: crimped with the right die, sleeved',
@@ -58,11 +58,11 @@ test.each([
   [0.45, 1],
   [0.46, 1.1],
 ])('%f m one way is cut to %f m', (length_m, cut) => {
-  const lines = kit(wired, [{ op: 'set', at: 'runs', id: 'r-i', value: { size: '35mm2', length_m } }]);
+  const lines = partsList(wired, [{ op: 'set', at: 'runs', id: 'r-i', value: { size: '35mm2', length_m } }]);
   expect(lines.find(({ unit }) => unit === 'm')?.quantity).toBe(cut);
 });
 test('a string more is its blocks, its leads and bars, its fuse; the old ones stay', () => {
-  const lines = kit(wired, [
+  const lines = partsList(wired, [
     {
       op: 'set',
       at: 'bank',
@@ -81,18 +81,20 @@ test('a string more is its blocks, its leads and bars, its fuse; the old ones st
   expect(said(lines, 'out')).toEqual([]);
 });
 test('a string fewer is left; the same blocks otherwise joined are regrouped', () => {
-  expect(said(kit(wired, [{ op: 'set', at: 'bank', id: 'b', value: { parallel: 1 } }]), 'out')).toEqual([
+  expect(said(partsList(wired, [{ op: 'set', at: 'bank', id: 'b', value: { parallel: 1 } }]), 'out')).toEqual([
     '1 pc Old lead: left: 1 in series, 1 in parallel',
   ]);
-  expect(said(kit(wired, [{ op: 'set', at: 'bank', id: 'b', value: { series: 2, parallel: 1 } }]), 'set')).toEqual([
-    '1 pc Old lead: regrouped: 2 in series, 1 in parallel',
-  ]);
+  expect(
+    said(partsList(wired, [{ op: 'set', at: 'bank', id: 'b', value: { series: 2, parallel: 1 } }]), 'set'),
+  ).toEqual(['1 pc Old lead: regrouped: 2 in series, 1 in parallel']);
 });
 test('a fuse that only moves is no purchase; one that breaks more is', () => {
-  const moved = kit(wired, [{ op: 'set', at: 'runs', id: 'r-i', value: { protection: { fromSource_m: 0.1 } } }]);
+  const moved = partsList(wired, [{ op: 'set', at: 'runs', id: 'r-i', value: { protection: { fromSource_m: 0.1 } } }]);
   expect(said(moved, 'buy')).toEqual([]);
   expect(said(moved, 'set')).toEqual(['1 pc Fuse, Bank to inverter, 25 mm2: moved to 0.1 m from its source']);
-  const stronger = kit(wired, [{ op: 'set', at: 'runs', id: 'r-i', value: { protection: { interrupt_A: 20_000 } } }]);
+  const stronger = partsList(wired, [
+    { op: 'set', at: 'runs', id: 'r-i', value: { protection: { interrupt_A: 20_000 } } },
+  ]);
   expect(said(stronger, 'buy')).toEqual([
     '1 pc Fuse, Bank to inverter, 25 mm2: terminal fuse, 100 A, 58 V DC, with its holder',
   ]);
@@ -102,7 +104,7 @@ test('nothing is cured that nobody fetched: heat, pre-charge, vents, sense wires
     system.otherBanks = [{ id: 's', role: 'starter', chemistry: 'flooded', nominal_V: 12, joinedBy: 'relay' }];
     system.inverters = [{ id: 'i', label: 'Combi', continuous_W: 1800 }];
   });
-  const lines = kit(model, [
+  const lines = partsList(model, [
     { op: 'set', at: 'bank', id: 'b', value: { heated: true, place: { ventArea_cm2: 300 } } },
     { op: 'set', at: 'inverters', id: 'i', value: { precharge: true } },
     { op: 'set', at: 'otherBanks', id: 's', value: { joinedBy: 'dc-dc' } },
@@ -124,7 +126,7 @@ test('a layout says how the modules are strung, and buys a fuse for each string 
     system.arrays![0]!.label = 'Roof';
   });
   const layout = layouts(roomy, 6)!.find(({ controllers: [share] }) => share?.series === 2 && share.parallel === 3)!;
-  const lines = kit(roomy, layout.changes);
+  const lines = partsList(roomy, layout.changes);
   expect(said(lines, 'set')).toEqual(['1 pc Roof: strung: 2 in series, 3 strings, on Tracker']);
   expect(said(lines, 'buy')).toEqual([
     '4 pc Modules: null',
@@ -135,7 +137,7 @@ test('a whole conversion: no id and no name of a field, and each thing once', ()
   const model = open(gannet);
   const packs = DEMO_SHELF.filter(({ kind, body }) => kind === 'bank' && body.chemistry === 'lfp');
   const { changes } = wholeConversion(model, convert(model, packs).options[0]!, DEMO_SHELF);
-  const lines = kit(model, changes);
+  const lines = partsList(model, changes);
   const ids = ['r-i', 'r-c1', 'pwm1', 'r-e', 'mains', 'inv'];
   for (const { label, detail } of lines) {
     const text = `${label} ${detail ?? ''}`;

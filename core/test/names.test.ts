@@ -7,7 +7,7 @@ import {
   eachPart,
   FIELDS,
   interim,
-  kitOf,
+  partsListOf,
   lowered,
   modelOf,
   nameInSentence,
@@ -138,9 +138,9 @@ function conversionTexts(model: Model): string[] {
   return [...parts.map(({ why }) => why), ...gate.flatMap(({ label, why }) => [label, why])];
 }
 
-/** What the kit of a proposal says. */
+/** What the parts list of a proposal says. */
 const planTexts = (source: Parameters<typeof modelOf>[0], proposal: string): string[] =>
-  kitOf(modelOf(source).system, modelOf(source, proposal).system, []).lines.flatMap(({ label, detail }) => [
+  partsListOf(modelOf(source).system, modelOf(source, proposal).system, []).lines.flatMap(({ label, detail }) => [
     label,
     detail ?? '',
   ]);

@@ -1,13 +1,13 @@
 import {
   compare,
   check,
-  kitOf,
+  partsListOf,
   makeOffer,
   modelOf,
   numberOf,
   totalsWithTax,
   withSystem,
-  type Kit,
+  type PartsList,
   type Proposal,
 } from '../src/index';
 import { hut } from './hut';
@@ -29,10 +29,10 @@ const after = withSystem(before, {
   ],
 });
 const offerAt = (price: number, more: object = {}) => {
-  const kit: Kit = { ...kitOf(before.system, after.system, []), totals: { EUR: price }, unpriced: 0 };
+  const partsList: PartsList = { ...partsListOf(before.system, after.system, []), totals: { EUR: price }, unpriced: 0 };
   const terms = { firm: 'Ferry Solar', tax_pct: 20, validity_d: 30, payment: '30 days', ...more };
   const result = compare(check(before), after);
-  return makeOffer(before, after, { proposal, result, kit, terms, at: '2026-12-01T10:00:00.000Z' });
+  return makeOffer(before, after, { proposal, result, partsList, terms, at: '2026-12-01T10:00:00.000Z' });
 };
 
 test('tax is rounded once, on the sum; without tax the sum stands', () => {
@@ -65,18 +65,18 @@ test('another price, another line or another day is another number; the same off
   expect(numberOf({ ...offerAt(120), at: '2026-12-02T10:00:00.000Z' })).not.toBe(number);
 });
 test('what has no price is counted, not taken for nothing', () => {
-  const kit: Kit = kitOf(before.system, after.system, []);
-  expect(kit.unpriced).toBeGreaterThan(0);
+  const partsList: PartsList = partsListOf(before.system, after.system, []);
+  expect(partsList.unpriced).toBeGreaterThan(0);
   const offer = makeOffer(
     before,
     modelOf({ format: 'true-lantern', version: 1, site: before.site, system: after.system }),
     {
       proposal,
       result: compare(check(before), after),
-      kit,
+      partsList,
       terms: { firm: 'x' },
       at: '2026-12-01T10:00:00.000Z',
     },
   );
-  expect(offer).toMatchObject({ unpriced: kit.unpriced, totals: {}, payment: null, tax_pct: null });
+  expect(offer).toMatchObject({ unpriced: partsList.unpriced, totals: {}, payment: null, tax_pct: null });
 });

@@ -8,7 +8,7 @@ import {
   hiddenFields,
   KIND_ORDER,
   KINDS,
-  kitOf,
+  partsListOf,
   RULES,
   ruleIds,
   shelfFields,
@@ -199,10 +199,13 @@ describe('what a field belongs to', () => {
     ).system;
     const set = (value: object) =>
       applyChanges(before, { changes: [{ op: 'set', at: 'inverters', id: 'inv', value }] });
-    expect(kitOf(before, set({ charger: { settings: { absorb_V: 14.2 } } }), []).lines.map(({ what }) => what)).toEqual(
-      ['set'],
-    );
-    expect(kitOf(before, set({ charger: { max_A: 40 } }), []).lines.map(({ what }) => what)).toEqual(['buy', 'out']);
+    expect(
+      partsListOf(before, set({ charger: { settings: { absorb_V: 14.2 } } }), []).lines.map(({ what }) => what),
+    ).toEqual(['set']);
+    expect(partsListOf(before, set({ charger: { max_A: 40 } }), []).lines.map(({ what }) => what)).toEqual([
+      'buy',
+      'out',
+    ]);
   });
   test('a new charger stands where the old one was plugged in', () => {
     const model = hut(

@@ -18,13 +18,13 @@ import {
   fit,
   interim,
   inverseOf,
-  kitOf,
+  partsListOf,
   layouts,
   modelOf,
   payback_y,
   raiseVoltage,
   rebase,
-  standing,
+  systemFigures,
   voltageFor,
   wholeLife,
   withSystem,
@@ -420,33 +420,33 @@ describe('what a proposal buys', () => {
     const changes: Change[] = [
       { op: 'set', at: 'runs', id: 'r-i', value: { size: '70mm2', protection: { type: 'class-t', rating_A: 125 } } },
     ];
-    const kit = kitOf(model.system, applyChanges(model.system, { changes }), DEMO_SHELF);
-    const cable = kit.lines.find(({ id }) => id === 'r-i');
+    const partsList = partsListOf(model.system, applyChanges(model.system, { changes }), DEMO_SHELF);
+    const cable = partsList.lines.find(({ id }) => id === 'r-i');
     expect(cable).toMatchObject({ what: 'buy', unit: 'm', detail: '70 mm2' });
     // Cut to the next tenth of a metre.
     expect(cable?.quantity).toBe(Math.ceil(2 * run.length_m * 1.1 * 10) / 10);
-    expect(kit.lines.find(({ id }) => id === 'r-i.fuse0')).toMatchObject({
+    expect(partsList.lines.find(({ id }) => id === 'r-i.fuse0')).toMatchObject({
       what: 'buy',
       detail: expect.stringMatching(/^class T fuse, 125 A, .*with its holder$/) as string,
     });
-    expect(kit.kept).toBe(eachPart(model.system).length - 1);
-    expect(kit.outOf).toBe(eachPart(model.system).length);
+    expect(partsList.kept).toBe(eachPart(model.system).length - 1);
+    expect(partsList.outOf).toBe(eachPart(model.system).length);
   });
   test('a conversion buys the packs by the piece, takes the lead out, and sets what stays', () => {
     const packs = DEMO_SHELF.filter(({ kind, body }) => kind === 'bank' && body.chemistry === 'lfp');
     const [option] = convert(model, packs).options;
-    const kit = kitOf(model.system, applyChanges(model.system, { changes: option!.changes }), DEMO_SHELF);
-    const bank = kit.lines.find(({ id, what }) => id === 'bank' && what === 'buy');
+    const partsList = partsListOf(model.system, applyChanges(model.system, { changes: option!.changes }), DEMO_SHELF);
+    const bank = partsList.lines.find(({ id, what }) => id === 'bank' && what === 'buy');
     expect(bank).toMatchObject({
       quantity: option!.series * option!.parallel,
       price: option!.price,
       mass_kg: option!.mass_kg,
     });
-    expect(kit.lines.find(({ id, what }) => id === 'bank' && what === 'out')?.quantity).toBe(16);
+    expect(partsList.lines.find(({ id, what }) => id === 'bank' && what === 'out')?.quantity).toBe(16);
     // The packs, and the leads that join them.
-    const leads = kit.lines.find(({ id }) => id === 'bank.links')!;
+    const leads = partsList.lines.find(({ id }) => id === 'bank.links')!;
     expect(leads).toMatchObject({ what: 'buy', unit: 'm' });
-    expect(kit.totals.GBP).toBeCloseTo(option!.price! + leads.price!, 6);
+    expect(partsList.totals.GBP).toBeCloseTo(option!.price! + leads.price!, 6);
   });
   test('modules are counted by type; a setting costs nothing; what has no price is said', () => {
     const [array] = model.system.arrays!;
@@ -459,20 +459,20 @@ describe('what a proposal buys', () => {
       },
       { op: 'set', at: 'inverters', id: 'inv', value: { settings: { cutoff_V: 23 } } },
     ];
-    const kit = kitOf(model.system, applyChanges(model.system, { changes }), []);
-    expect(kit.lines.find(({ kind }) => kind === 'moduleTypes')).toMatchObject({
+    const partsList = partsListOf(model.system, applyChanges(model.system, { changes }), []);
+    expect(partsList.lines.find(({ kind }) => kind === 'moduleTypes')).toMatchObject({
       what: 'buy',
       quantity: array!.strings[0]!.length,
       price: null,
     });
-    expect(kit.lines.find(({ id }) => id === 'inv')).toMatchObject({ what: 'set', price: null });
-    expect(kit.unpriced).toBe(1);
+    expect(partsList.lines.find(({ id }) => id === 'inv')).toMatchObject({ what: 'set', price: null });
+    expect(partsList.unpriced).toBe(1);
   });
 });
 
 test('where a system stands: the figures are those of the rules', () => {
   const model = open(whelk);
-  const now = standing(model);
+  const now = systemFigures(model);
   expect(Object.values(now.over)).toEqual([0, 0, 0, 0, 0]);
   expect(now.load?.extra_W).toBeGreaterThan(0);
   expect(now.autonomy_d).toBe(check(model).find(({ rule }) => rule === 'bank.autonomy')?.demand);

@@ -11,7 +11,7 @@ import {
   type Specification,
   type System,
 } from '../src/index';
-import { benchOf, benchOfKind, down, mostHolding, up } from '../src/successor/in-its-place';
+import { inputsOf, inputsOfKind, down, mostHolding, up } from '../src/successor/in-its-place';
 import { cabledChanges, joinChanges } from '../src/successor/join';
 import { freeId } from '../src/system/free-id';
 import { fusesThatServe } from '../src/successor/wires';
@@ -198,13 +198,13 @@ describe('a cable and its fuse', () => {
     expect(breaks.value).toBe(Math.ceil(breaks.exact! / 100) * 100);
   });
   test('three ratings of each type at the most, each run through the rules; the sun’s own break its volts', () => {
-    const bench = benchOfKind(wired(), 'r2', 'runs')!;
+    const bench = inputsOfKind(wired(), 'r2', 'runs')!;
     const found = fusesThatServe(bench);
     for (const { ratings } of found) {
       expect(ratings.length).toBeLessThanOrEqual(3);
       for (const amps of ratings) expect(amps >= 20.83 && amps <= 50).toBe(true);
     }
-    expect(fusesThatServe(benchOfKind(wired(), 'r3', 'runs')!).map(({ type }) => type)).toEqual(['pv', 'breaker']);
+    expect(fusesThatServe(inputsOfKind(wired(), 'r3', 'runs')!).map(({ type }) => type)).toEqual(['pv', 'breaker']);
     const sun = specify(wired(), 'r3', 'fuse');
     expect(at(sun, 'protection.polarised', 'false')).toBeDefined();
     // A fuse in the sun's cable sits where it sits; 1.25 x 1.25 x 6.5 A.
@@ -369,7 +369,7 @@ describe('rounding towards the safe side', () => {
     ]).toEqual([10, 10, 25, 260, 1300]);
   });
   test('the largest that bears: what is over without the part is another’s fault', () => {
-    const bench = benchOf(
+    const bench = inputsOf(
       wired((system) => void (system.bank!.maxCharge_A = 10)),
       'c',
     )!;

@@ -2,8 +2,8 @@ import { CONSEQUENCE_ORDER, type Consequence, type Finding } from '@true-lantern
 import { Pressable, ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { partName } from '../data/reading';
-import { Chip } from '../kit/controls';
-import { T } from '../kit/text';
+import { Chip } from '../ui/controls';
+import { T } from '../ui/text';
 
 /** The heading over what follows alike. */
 export const CONSEQUENCE_HEADS: Record<Consequence, string> = {

@@ -1,10 +1,10 @@
 import { figure, type ShadeAnswer } from '@true-lantern/core';
 import { View } from 'react-native';
 import Svg, { Circle, G, Line, Path } from 'react-native-svg';
-import { useWidth } from '../kit/chart';
-import { ChartText } from '../kit/chart-text';
-import { useGround } from '../kit/ground';
-import { T } from '../kit/text';
+import { useWidth } from '../ui/chart';
+import { ChartText } from '../ui/chart-text';
+import { useGround } from '../ui/ground';
+import { T } from '../ui/text';
 import { curveLayout, HEIGHT, PAD } from './curve-layout';
 
 interface CurveChartProps {

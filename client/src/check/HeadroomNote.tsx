@@ -4,9 +4,9 @@ import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { partName, pathName } from '../data/reading';
 import type { OpenSite } from '../data/site';
-import { Chip, Row } from '../kit/controls';
-import { T } from '../kit/text';
-import { withUnit } from '../kit/units';
+import { Chip, Row } from '../ui/controls';
+import { T } from '../ui/text';
+import { withUnit } from '../ui/units';
 import { useAnswer } from '../workers/engine';
 import { Ladder } from './Ladder';
 

@@ -3,9 +3,9 @@ import { View } from 'react-native';
 import Svg, { Line, Rect } from 'react-native-svg';
 import { partName } from '../data/reading';
 import type { OpenSite } from '../data/site';
-import { useGround } from '../kit/ground';
-import { T } from '../kit/text';
-import { withUnit } from '../kit/units';
+import { useGround } from '../ui/ground';
+import { T } from '../ui/text';
+import { withUnit } from '../ui/units';
 import { climbed, ROW } from './ladder-layout';
 
 const LEFT = 14;

@@ -1,12 +1,12 @@
 import { aspectsOf, eachPart, keyOf, neededFor, type Finding, type Remedy } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { View } from 'react-native';
-import { saveProposal } from '../kit/save-proposal';
+import { saveProposal } from '../ui/save-proposal';
 import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
-import { Button } from '../kit/controls';
-import { Heading, T } from '../kit/text';
-import { usePretty } from '../kit/units';
+import { Button } from '../ui/controls';
+import { Heading, T } from '../ui/text';
+import { usePretty } from '../ui/units';
 import { useAnswer } from '../workers/engine';
 
 /** The smallest changes that would make it hold, each verified; "Try" makes a proposal of one. */

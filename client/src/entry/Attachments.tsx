@@ -9,10 +9,10 @@ import { addPhoto, addVoice, attachmentsOf, removeAttachment, useAttachment } fr
 import { chooseFile } from '../data/files';
 import { useOpenSite } from '../data/open-site';
 import { useMayWrite } from '../data/session';
-import { Button } from '../kit/controls';
-import { useGround } from '../kit/ground';
-import { T } from '../kit/text';
-import { offerUndo } from '../kit/undo';
+import { Button } from '../ui/controls';
+import { useGround } from '../ui/ground';
+import { T } from '../ui/text';
+import { offerUndo } from '../ui/undo';
 import { PhotoViewer } from './PhotoViewer';
 
 const NONE: readonly string[] = [];

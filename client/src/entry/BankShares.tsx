@@ -1,9 +1,9 @@
 import { createLedger, figure, sharing, type Bank, type Model } from '@true-lantern/core';
 import { View } from 'react-native';
 import Svg, { G, Line, Rect } from 'react-native-svg';
-import { useGround } from '../kit/ground';
-import { Heading, T } from '../kit/text';
-import { sizeText, withUnit } from '../kit/units';
+import { useGround } from '../ui/ground';
+import { Heading, T } from '../ui/text';
+import { sizeText, withUnit } from '../ui/units';
 import { BLOCK, sharesLayout, TAP } from './shares-layout';
 
 /** The sheet's own width on a phone. */

@@ -4,12 +4,12 @@ import { View } from 'react-native';
 import { chooseWeatherFile } from '../data/files';
 import { useUnits } from '../data/units';
 import type { OpenSite } from '../data/site';
-import { Button } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { MONTHS } from '../kit/months';
-import { readEntry } from '../kit/number-entry';
-import { T } from '../kit/text';
-import { inUnits } from '../kit/units';
+import { Button } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { MONTHS } from '../ui/months';
+import { readEntry } from '../ui/number-entry';
+import { T } from '../ui/text';
+import { inUnits } from '../ui/units';
 
 type Climate = NonNullable<Site['climate']>;
 

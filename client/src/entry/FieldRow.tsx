@@ -6,8 +6,8 @@ import { SiteContext } from '../data/open-site';
 import { useMine } from '../data/outbox';
 import { useMayWrite } from '../data/session';
 import { useUnits } from '../data/units';
-import { Row } from '../kit/controls';
-import { T } from '../kit/text';
+import { Row } from '../ui/controls';
+import { T } from '../ui/text';
 import { rangeText, shownValue } from './values';
 
 /** A field in a line: what it is, its value, where that comes from. */

@@ -1,8 +1,8 @@
 import type { Site } from '@true-lantern/core';
 import { View } from 'react-native';
-import { Button } from '../kit/controls';
-import { Stepper } from '../kit/stepper';
-import { T } from '../kit/text';
+import { Button } from '../ui/controls';
+import { Stepper } from '../ui/stepper';
+import { T } from '../ui/text';
 
 type Horizon = NonNullable<Site['horizon']>;
 

@@ -1,7 +1,7 @@
 import type { Conditions, ExpectedTest } from '@true-lantern/core';
 import type { PropsWithChildren } from 'react';
-import { T } from '../kit/text';
-import { usePretty } from '../kit/units';
+import { T } from '../ui/text';
+import { usePretty } from '../ui/units';
 
 type How = Pick<ExpectedTest, 'how' | 'tool' | 'minutes' | 'cautions' | 'licensed'>;
 

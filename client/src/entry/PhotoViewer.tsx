@@ -2,10 +2,10 @@ import type { PartRow } from '@true-lantern/core';
 import { useState } from 'react';
 import { Image, ScrollView, useWindowDimensions, View } from 'react-native';
 import { useAttachment } from '../data/attachments';
-import { Button } from '../kit/controls';
-import { Over } from '../kit/ground';
-import { useKeys } from '../kit/keys';
-import { T } from '../kit/text';
+import { Button } from '../ui/controls';
+import { Over } from '../ui/ground';
+import { useKeys } from '../ui/keys';
+import { T } from '../ui/text';
 
 const STEPS = [1, 2, 4] as const;
 

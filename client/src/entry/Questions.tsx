@@ -3,11 +3,11 @@ import { router } from 'expo-router';
 import { View } from 'react-native';
 import { gapsOf, pathName, placeOf, type Gap } from '../data/reading';
 import type { OpenSite } from '../data/site';
-import { Row } from '../kit/controls';
-import { Mark, VERDICT_WORDS } from '../kit/mark';
-import { Heading, T } from '../kit/text';
+import { Row } from '../ui/controls';
+import { Mark, VERDICT_WORDS } from '../ui/mark';
+import { Heading, T } from '../ui/text';
 import { useUnits, type Units } from '../data/units';
-import { inUnits, sizeText, usePretty } from '../kit/units';
+import { inUnits, sizeText, usePretty } from '../ui/units';
 
 /** A new site has seen nothing yet: as many rows would bury the numbers that are missing. */
 const MOST_LOOKS = 3;

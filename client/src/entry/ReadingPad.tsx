@@ -15,13 +15,13 @@ import {
 import { useState, type ReactNode } from 'react';
 import { View } from 'react-native';
 import { useUnits } from '../data/units';
-import { Button, Chip } from '../kit/controls';
-import { padKeys, useKeys } from '../kit/keys';
-import { Mark } from '../kit/mark';
-import { readQuantity } from '../kit/number-entry';
-import { NumberPad, shownEntry, withoutLast } from '../kit/pad';
-import { T } from '../kit/text';
-import { inUnits, usePretty, unitText } from '../kit/units';
+import { Button, Chip } from '../ui/controls';
+import { padKeys, useKeys } from '../ui/keys';
+import { Mark } from '../ui/mark';
+import { readQuantity } from '../ui/number-entry';
+import { NumberPad, shownEntry, withoutLast } from '../ui/pad';
+import { T } from '../ui/text';
+import { inUnits, usePretty, unitText } from '../ui/units';
 
 /** Mark and word for how a reading compares with what was expected. */
 export const JUDGED: Record<Judgement, { verdict: 'holds' | 'over' | 'unknown'; word: string }> = {

@@ -3,10 +3,10 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { useMayWrite } from '../data/session';
 import { rowOfPart, setFields, type OpenSite } from '../data/site';
-import { Button, Chip } from '../kit/controls';
-import { Mark, VERDICT_WORDS } from '../kit/mark';
-import { T } from '../kit/text';
-import { usePretty } from '../kit/units';
+import { Button, Chip } from '../ui/controls';
+import { Mark, VERDICT_WORDS } from '../ui/mark';
+import { T } from '../ui/text';
+import { usePretty } from '../ui/units';
 
 /** How another school would judge this very finding; and, if that is what is wanted, the school for this site. */
 export function SchoolSwitch({ site, finding }: { site: OpenSite; finding: Finding }) {

@@ -1,8 +1,8 @@
 import { answerOf, SCHOOLS, type Schools, type Site } from '@true-lantern/core';
 import { View } from 'react-native';
-import { Chip } from '../kit/controls';
-import { T } from '../kit/text';
-import { usePretty } from '../kit/units';
+import { Chip } from '../ui/controls';
+import { T } from '../ui/text';
+import { usePretty } from '../ui/units';
 
 interface SchoolsEntryProps {
   schools: Schools;

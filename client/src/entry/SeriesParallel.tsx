@@ -1,6 +1,6 @@
 import { View } from 'react-native';
-import { Chip } from '../kit/controls';
-import { T } from '../kit/text';
+import { Chip } from '../ui/controls';
+import { T } from '../ui/text';
 
 interface SeriesParallelProps {
   what: string;

@@ -2,10 +2,10 @@ import { searchShelf, type ShelfKind, type StoredItem } from '@true-lantern/core
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { noteRecent, recentIds, useShelf } from '../data/shelf';
-import { shelfFact, shelfKindWord } from '../kit/shelf-words';
-import { Row } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { T } from '../kit/text';
+import { shelfFact, shelfKindWord } from '../ui/shelf-words';
+import { Row } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { T } from '../ui/text';
 
 interface ShelfPickProps {
   /** One kind, or all of them where it is not yet said what is being added. */

@@ -1,9 +1,9 @@
 import { partTitle, type System } from '@true-lantern/core';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
-import { Button, Chip } from '../kit/controls';
-import { Stepper } from '../kit/stepper';
-import { T } from '../kit/text';
+import { Button, Chip } from '../ui/controls';
+import { Stepper } from '../ui/stepper';
+import { T } from '../ui/text';
 
 interface StringsEntryProps {
   system: System;

@@ -1,9 +1,9 @@
 import { keyOf, sentenceOf, worstFirst, type Finding } from '@true-lantern/core';
 import { View } from 'react-native';
 import type { OpenSite } from '../data/site';
-import { Mark, VERDICT_WORDS } from '../kit/mark';
-import { T } from '../kit/text';
-import { usePretty } from '../kit/units';
+import { Mark, VERDICT_WORDS } from '../ui/mark';
+import { T } from '../ui/text';
+import { usePretty } from '../ui/units';
 
 const MOST = 2;
 

@@ -12,14 +12,7 @@ import {
 import type { FieldSpec } from '../data/fields';
 import { openSite, type OpenSite } from '../data/site';
 import type { Units } from '../data/units';
-import {
-  readByBattery,
-  readRange,
-  readSizeRange,
-  twoWays,
-  type BatteryContext,
-  type Ranged,
-} from '../kit/number-entry';
+import { readByBattery, readRange, readSizeRange, twoWays, type BatteryContext, type Ranged } from '../ui/number-entry';
 
 /** What has been entered: a value to store with the ends of what it may be, or why it cannot be. */
 export type Draft = Partial<Ranged<unknown>> & ({ value: unknown } | { trouble: string });

@@ -7,13 +7,13 @@ import { endCalendar, makeCalendar, useCalendar, useFirmDue, useGivenAgain } fro
 import { newId } from '../data/ids';
 import { useMayWrite } from '../data/session';
 import { useTrips, useTripWriter } from '../data/trips';
-import { useAttempt } from '../kit/attempt';
-import { Button, Chip, Plain, Row, Waiting } from '../kit/controls';
-import { momentText, shortDay } from '../kit/dates';
-import { whenDue } from '../kit/due-words';
-import { Page } from '../kit/page';
-import { Heading, T } from '../kit/text';
-import { ToldOnce } from '../kit/told-once';
+import { useAttempt } from '../ui/attempt';
+import { Button, Chip, Plain, Row, Waiting } from '../ui/controls';
+import { momentText, shortDay } from '../ui/dates';
+import { whenDue } from '../ui/due-words';
+import { Page } from '../ui/page';
+import { Heading, T } from '../ui/text';
+import { ToldOnce } from '../ui/told-once';
 
 const WITHIN: readonly (readonly [days: number, label: string])[] = [
   [0, 'Today'],

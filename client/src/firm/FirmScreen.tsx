@@ -7,10 +7,10 @@ import { usePerson } from '../data/session';
 import { useStorage } from '../data/storage';
 import { setUnits, useUnits, type Units } from '../data/units';
 import { SchoolsEntry } from '../entry/SchoolsEntry';
-import { Button, Chip } from '../kit/controls';
-import { Page } from '../kit/page';
-import { Heading, T } from '../kit/text';
-import { unitText } from '../kit/units';
+import { Button, Chip } from '../ui/controls';
+import { Page } from '../ui/page';
+import { Heading, T } from '../ui/text';
+import { unitText } from '../ui/units';
 import { SheetEntry } from './SheetEntry';
 
 const CHOICES: { name: keyof Units; label: string; values: Units[keyof Units][] }[] = [

@@ -5,10 +5,10 @@ import { useMemo } from 'react';
 import { View } from 'react-native';
 import Svg, { Circle, ClipPath, Defs, G, Path, Rect } from 'react-native-svg';
 import { useCoasts } from '../data/fleet';
-import { useWidth } from '../kit/chart';
-import { ChartText } from '../kit/chart-text';
-import { useGround } from '../kit/ground';
-import { T } from '../kit/text';
+import { useWidth } from '../ui/chart';
+import { ChartText } from '../ui/chart-text';
+import { useGround } from '../ui/ground';
+import { T } from '../ui/text';
 import { AT_RISK, chanceText } from './risk';
 
 const HEIGHT = 300;

@@ -8,11 +8,11 @@ import { saveTextFile } from '../data/files';
 import { useAlerts, useKeepAlerts } from '../data/alerts';
 import { stopFleet, useFleet, useFleetAgain, workOutFleet } from '../data/fleet';
 import { useMayWrite } from '../data/session';
-import { useAttempt } from '../kit/attempt';
-import { Button, Chip, Plain, Row, Waiting } from '../kit/controls';
-import { momentText, shortDay } from '../kit/dates';
-import { Page } from '../kit/page';
-import { Heading, T } from '../kit/text';
+import { useAttempt } from '../ui/attempt';
+import { Button, Chip, Plain, Row, Waiting } from '../ui/controls';
+import { momentText, shortDay } from '../ui/dates';
+import { Page } from '../ui/page';
+import { Heading, T } from '../ui/text';
 import { FleetMap } from './FleetMap';
 import { AT_RISK, chanceText } from './risk';
 

@@ -15,13 +15,13 @@ import {
   usePeople,
 } from '../data/people';
 import { usePerson, useSession } from '../data/session';
-import { useAttempt } from '../kit/attempt';
-import { Button, Chip } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { momentText } from '../kit/dates';
-import { Page } from '../kit/page';
-import { Qr } from '../kit/qr';
-import { Heading, T } from '../kit/text';
+import { useAttempt } from '../ui/attempt';
+import { Button, Chip } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { momentText } from '../ui/dates';
+import { Page } from '../ui/page';
+import { Qr } from '../ui/qr';
+import { Heading, T } from '../ui/text';
 
 const ROLES: { role: Role; may: string }[] = [
   { role: 'owner', may: 'everything, including people and firm' },

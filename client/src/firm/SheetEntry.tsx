@@ -1,4 +1,4 @@
-import { readEntry } from '../kit/number-entry';
+import { readEntry } from '../ui/number-entry';
 import type { Firm, FirmSheet } from '@true-lantern/wire';
 import { useState } from 'react';
 import { Image, View } from 'react-native';
@@ -6,9 +6,9 @@ import { ApiError } from '../data/api';
 import { chooseFile } from '../data/files';
 import { removeLogo, setLogo, setSheet } from '../data/firm';
 import { useAskAgain } from '../data/people';
-import { Button, Chip } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { T } from '../kit/text';
+import { Button, Chip } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { T } from '../ui/text';
 
 type Text = 'address' | 'registration' | 'currency' | 'payment' | 'tax_pct' | 'validity_d';
 const FIELDS: { name: Text; label: string; lines?: number; number?: boolean }[] = [

@@ -6,14 +6,14 @@ import { View } from 'react-native';
 import { useFirmDue } from '../data/given';
 import { useMayWrite } from '../data/session';
 import { useTrips, useTripWriter } from '../data/trips';
-import { useAttempt } from '../kit/attempt';
-import { Button, Plain, Row, Waiting } from '../kit/controls';
-import { shortDay } from '../kit/dates';
-import { whenDue } from '../kit/due-words';
-import { TextField } from '../kit/field';
-import { Page } from '../kit/page';
-import { PrintButton } from '../kit/print';
-import { Heading, T } from '../kit/text';
+import { useAttempt } from '../ui/attempt';
+import { Button, Plain, Row, Waiting } from '../ui/controls';
+import { shortDay } from '../ui/dates';
+import { whenDue } from '../ui/due-words';
+import { TextField } from '../ui/field';
+import { Page } from '../ui/page';
+import { PrintButton } from '../ui/print';
+import { Heading, T } from '../ui/text';
 
 /** Jobs that are due so soon go along. */
 const WITHIN_D = 30;

@@ -6,11 +6,11 @@ import { fileName, saveTextFile } from '../data/files';
 import { changePassword, endSession, personData, signOutEverywhere, useAskAgain, useSessions } from '../data/people';
 import { addPasskey, isGivenUp, passkeysWork, removePasskey, usePasskeys } from '../data/passkeys';
 import { usePerson, useSession } from '../data/session';
-import { Button } from '../kit/controls';
-import { momentText } from '../kit/dates';
-import { TextField } from '../kit/field';
-import { Page } from '../kit/page';
-import { Heading, T } from '../kit/text';
+import { Button } from '../ui/controls';
+import { momentText } from '../ui/dates';
+import { TextField } from '../ui/field';
+import { Page } from '../ui/page';
+import { Heading, T } from '../ui/text';
 
 /** One's own password, where one is signed in, and what is kept about one. */
 export function YouScreen() {

@@ -10,8 +10,8 @@ import {
   type LineRow,
 } from '@true-lantern/core';
 import Svg, { Circle, G, Line as Stroke, Path, Text as SvgText } from 'react-native-svg';
-import { useGround } from '../kit/ground';
-import { MarkShape } from '../kit/mark';
+import { useGround } from '../ui/ground';
+import { MarkShape } from '../ui/mark';
 
 /** All strokes of the drawing. */
 export function Conductors({ layout }: { layout: LineLayout }) {

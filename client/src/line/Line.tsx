@@ -2,7 +2,7 @@ import { type Finding, type Said, type System, layoutLine } from '@true-lantern/
 import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useUnits } from '../data/units';
-import { Chip } from '../kit/controls';
+import { Chip } from '../ui/controls';
 import { Conductors } from './Conductors';
 import { RowText } from './RowText';
 

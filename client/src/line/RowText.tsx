@@ -10,8 +10,8 @@ import {
   type StationRow,
 } from '@true-lantern/core';
 import { Pressable, View } from 'react-native';
-import { T } from '../kit/text';
-import { Wick } from '../kit/wick';
+import { T } from '../ui/text';
+import { Wick } from '../ui/wick';
 
 interface RowTextProps {
   row: LineRow;

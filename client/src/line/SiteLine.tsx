@@ -17,9 +17,9 @@ import type { OpenSite } from '../data/site';
 import { liveNow } from '../data/live-now';
 import { suspects } from '../data/suspects';
 import { useUnits, type Units } from '../data/units';
-import { Chip } from '../kit/controls';
-import { shortDay } from '../kit/dates';
-import { inUnits } from '../kit/units';
+import { Chip } from '../ui/controls';
+import { shortDay } from '../ui/dates';
+import { inUnits } from '../ui/units';
 import { Line } from './Line';
 
 interface SiteLineProps {

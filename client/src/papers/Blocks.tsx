@@ -1,8 +1,8 @@
 import { check, type Block, type FindingBlock, type PaperTable } from '@true-lantern/core';
 import { useWindowDimensions, View } from 'react-native';
 import type { OpenSite } from '../data/site';
-import { Mark } from '../kit/mark';
-import { Heading, T } from '../kit/text';
+import { Mark } from '../ui/mark';
+import { Heading, T } from '../ui/text';
 import { SiteLine } from '../line/SiteLine';
 
 /** The blocks of a paper on the screen: the same that the PDF is drawn from. */

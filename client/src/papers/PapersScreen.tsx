@@ -8,10 +8,10 @@ import { useOpenSite } from '../data/open-site';
 import { usePerson } from '../data/session';
 import { isSigned, visitsOf } from '../data/visits';
 import { openProposals } from '../data/work';
-import { Button, Chip, Row } from '../kit/controls';
-import { shortDay } from '../kit/dates';
-import { Heading, T } from '../kit/text';
-import { Top } from '../kit/top';
+import { Button, Chip, Row } from '../ui/controls';
+import { shortDay } from '../ui/dates';
+import { Heading, T } from '../ui/text';
+import { Top } from '../ui/top';
 
 /** Every paper that this site can give, in the order in which a job needs them. */
 export function PapersScreen() {

@@ -6,10 +6,10 @@ import { useShelf } from '../data/shelf';
 import type { OpenSite } from '../data/site';
 import { useToday } from '../data/today';
 import { useUnits } from '../data/units';
-import { Plain } from '../kit/controls';
-import { PaperPage, PaperSheet, PLANNING_VALUES } from '../kit/paper';
-import { T } from '../kit/text';
-import { Working } from '../kit/working';
+import { Plain } from '../ui/controls';
+import { PaperPage, PaperSheet, PLANNING_VALUES } from '../ui/paper';
+import { T } from '../ui/text';
+import { Working } from '../ui/working';
 import { useAnswer } from '../workers/engine';
 import { Blocks } from './Blocks';
 

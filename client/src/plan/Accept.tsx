@@ -1,29 +1,29 @@
-import { makeOffer, numberOf, type Kit, type Model, type Offer, type Proposal } from '@true-lantern/core';
+import { makeOffer, numberOf, type PartsList, type Model, type Offer, type Proposal } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useFirm } from '../data/firm';
 import { useOpenSite } from '../data/open-site';
 import { acceptProposal } from '../data/proposals';
 import { useMayWrite, usePerson } from '../data/session';
-import { Button } from '../kit/controls';
-import { momentText } from '../kit/dates';
-import { TextField } from '../kit/field';
-import { useGround } from '../kit/ground';
-import { Signature, SignaturePad } from '../kit/signature';
-import { Heading, T } from '../kit/text';
+import { Button } from '../ui/controls';
+import { momentText } from '../ui/dates';
+import { TextField } from '../ui/field';
+import { useGround } from '../ui/ground';
+import { Signature, SignaturePad } from '../ui/signature';
+import { Heading, T } from '../ui/text';
 import type { Proposed } from './proposed';
 
 interface AcceptProps {
   proposal: Proposal;
   after: Model;
   result: Proposed['result'];
-  kit: Kit;
+  partsList: PartsList;
   /** Changes that no longer apply: what is shown is not what the proposal says. */
   lost: number;
 }
 
 /** The customer accepts on this phone: name, signature, and the whole offer as it stands, kept from then on. */
-export function Accept({ proposal, after, result, kit, lost }: AcceptProps) {
+export function Accept({ proposal, after, result, partsList, lost }: AcceptProps) {
   const site = useOpenSite();
   const person = usePerson();
   const mayWrite = useMayWrite();
@@ -48,7 +48,7 @@ export function Accept({ proposal, after, result, kit, lost }: AcceptProps) {
     const at = new Date().toISOString();
     const { tax_pct, validity_d, payment } = firm.sheet;
     const terms = { firm: firm.name, tax_pct, validity_d, payment };
-    const offer = makeOffer(site.model, after, { proposal, result, kit, terms, at });
+    const offer = makeOffer(site.model, after, { proposal, result, partsList, terms, at });
     acceptProposal(site, proposal.id, {
       name: name.trim(),
       at,

@@ -2,11 +2,11 @@ import { type LineVerdict, type Specification, type SuccessorCandidate, lowered 
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { useShelf } from '../data/shelf';
-import { shelfFact } from '../kit/shelf-words';
-import { Button, Row } from '../kit/controls';
-import { Mark } from '../kit/mark';
-import { Heading, T } from '../kit/text';
-import { usePretty, withUnit } from '../kit/units';
+import { shelfFact } from '../ui/shelf-words';
+import { Button, Row } from '../ui/controls';
+import { Mark } from '../ui/mark';
+import { Heading, T } from '../ui/text';
+import { usePretty, withUnit } from '../ui/units';
 import { useAnswer } from '../workers/engine';
 import { type Base } from './base';
 import { LINE_VERDICTS, wanted } from './spec-words';

@@ -19,7 +19,7 @@ import { CSS } from '@dnd-kit/utilities';
 import {
   barsOf,
   COMPARE_ROWS,
-  kitOf,
+  partsListOf,
   type CompareBar,
   type CompareColumn as Column,
   type CompareRow,
@@ -32,11 +32,11 @@ import { useOpenSite } from '../data/open-site';
 import type { OpenSite } from '../data/site';
 import { openProposals } from '../data/work';
 import { useShelf } from '../data/shelf';
-import { Chip, HeavyRule } from '../kit/controls';
-import { T } from '../kit/text';
-import { useWide } from '../kit/wide';
+import { Chip, HeavyRule } from '../ui/controls';
+import { T } from '../ui/text';
+import { useWide } from '../ui/wide';
 import { useAnswers } from '../workers/engine';
-import { useGround } from '../kit/ground';
+import { useGround } from '../ui/ground';
 import { PlanHeader } from './PlanHeader';
 import { proposedOf } from './proposed';
 
@@ -65,11 +65,11 @@ function useColumns(site: OpenSite) {
 
 /** What each column comes to, as far as it has come. */
 function useWorked(shown: readonly Column[]): Worked[] {
-  const standings = useAnswers<'standing'>(shown.map(({ model }) => ({ ask: 'standing', model })));
+  const figures = useAnswers<'figures'>(shown.map(({ model }) => ({ ask: 'figures', model })));
   const weather = { kind: 'seeded' as const, seed: 1 };
   const years = useAnswers<'year'>(shown.map(({ model }) => ({ ask: 'year', model, weather, count: YEARS })));
   return shown.map((_, i): Worked => ({
-    standing: standings[i]?.data ?? null,
+    figures: figures[i]?.data ?? null,
     year: years[i]?.data ?? (years[i]?.error ? 'unknown' : null),
   }));
 }
@@ -248,14 +248,14 @@ function BarDrawing({ bar: { share, found }, second }: { bar: CompareBar; second
 const YEARS = 50;
 
 function columnsOf(site: OpenSite, shelf: ReturnType<typeof useShelf>['items']): Column[] {
-  const found: Column = { id: FOUND, title: 'As found', model: site.model, comparison: null, kit: null, lost: 0 };
+  const found: Column = { id: FOUND, title: 'As found', model: site.model, comparison: null, partsList: null, lost: 0 };
   return [
     found,
     ...openProposals(site).map((proposal): Column => {
       // What no longer applies is left out of the figures and said so.
       const { model, result, lost } = proposedOf(site, proposal);
-      const kit = kitOf(site.model.system, model.system, shelf);
-      return { id: proposal.id, title: proposal.title, model, comparison: result, kit, lost };
+      const partsList = partsListOf(site.model.system, model.system, shelf);
+      return { id: proposal.id, title: proposal.title, model, comparison: result, partsList, lost };
     }),
   ];
 }

@@ -1,10 +1,10 @@
 import { CLEARANCE_MM, HAND_MM, type Bank } from '@true-lantern/core';
 import { View } from 'react-native';
 import Svg, { Circle, G, Line, Rect, Text as SvgText } from 'react-native-svg';
-import { useGround } from '../kit/ground';
-import { T } from '../kit/text';
+import { useGround } from '../ui/ground';
+import { T } from '../ui/text';
 import { useUnits, type Units } from '../data/units';
-import { inUnits } from '../kit/units';
+import { inUnits } from '../ui/units';
 import { fitLayout, type FitLayout } from './fit-layout';
 
 /** The bay from above with the blocks in it: those that are wanted filled, room to grow in outline. */

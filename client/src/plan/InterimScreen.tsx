@@ -2,12 +2,12 @@ import { nameIn, keyOf, sentenceOf, type Interim } from '@true-lantern/core';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { pathName } from '../data/reading';
-import { Mark, Marked } from '../kit/mark';
-import { Heading, T } from '../kit/text';
-import { usePretty } from '../kit/units';
+import { Mark, Marked } from '../ui/mark';
+import { Heading, T } from '../ui/text';
+import { usePretty } from '../ui/units';
 import { useAnswer } from '../workers/engine';
 import { PlanPage } from './PlanPage';
-import { PrintButton } from '../kit/print';
+import { PrintButton } from '../ui/print';
 
 /** Until parts arrive: the limits under which it may run, what stays off, and what no limit cures. */
 export function InterimScreen() {

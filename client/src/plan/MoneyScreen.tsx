@@ -1,4 +1,13 @@
-import { CHEMISTRY, HORIZON_Y, kitOf, payback_y, rebase, totalText, yearly, type Spending } from '@true-lantern/core';
+import {
+  CHEMISTRY,
+  HORIZON_Y,
+  partsListOf,
+  payback_y,
+  rebase,
+  totalText,
+  yearly,
+  type Spending,
+} from '@true-lantern/core';
 import { View } from 'react-native';
 import type { FieldSpec } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
@@ -7,8 +16,8 @@ import { openProposals } from '../data/work';
 import { useShelf } from '../data/shelf';
 import { FieldRow } from '../entry/FieldRow';
 import { useEditor } from '../entry/useEditor';
-import { Heading, T } from '../kit/text';
-import { withUnit } from '../kit/units';
+import { Heading, T } from '../ui/text';
+import { withUnit } from '../ui/units';
 import { useAnswer } from '../workers/engine';
 import { MoneySteps } from './MoneySteps';
 import { PlanPage } from './PlanPage';
@@ -148,24 +157,24 @@ function EarnedBack({ site, saved_y }: { site: OpenSite; saved_y: number }) {
   const { items } = useShelf();
   const proposals = openProposals(site).map((proposal) => {
     const { system } = rebase(site.model.system, proposal);
-    const kit = kitOf(site.model.system, system, items);
+    const partsList = partsListOf(site.model.system, system, items);
     return {
       id: proposal.id,
       title: proposal.title,
-      kit,
-      outlay: Object.values(kit.totals).reduce((sum, each) => sum + each, 0),
+      partsList,
+      outlay: Object.values(partsList.totals).reduce((sum, each) => sum + each, 0),
     };
   });
   return (
     <>
       {proposals.length === 0 ? <T className="px-[18px] py-2 text-soft">No proposal to compare yet.</T> : null}
-      {proposals.map(({ id, title, kit, outlay }) => {
+      {proposals.map(({ id, title, partsList, outlay }) => {
         const years = payback_y(outlay, saved_y);
         return (
           <View key={id} className="flex-row items-center gap-3 border-b border-rule px-[18px] py-3">
             <View className="min-w-0 flex-1">
               <T className="font-semi text-second">{title}</T>
-              <T look="fact">{totalText(kit)}</T>
+              <T look="fact">{totalText(partsList)}</T>
             </View>
             <T look="head">{years === null || outlay === 0 ? 'unknown' : withUnit(years, 'years', 2)}</T>
           </View>

@@ -1,9 +1,9 @@
 import { View } from 'react-native';
 import Svg, { G, Line, Path } from 'react-native-svg';
-import { useWidth } from '../kit/chart';
-import { ChartText } from '../kit/chart-text';
-import { useGround } from '../kit/ground';
-import { withUnit } from '../kit/units';
+import { useWidth } from '../ui/chart';
+import { ChartText } from '../ui/chart-text';
+import { useGround } from '../ui/ground';
+import { withUnit } from '../ui/units';
 import { STEPS, stepsLayout, type Stepped } from './steps-layout';
 
 /** What each way costs by which year: a step for every set that is bought. The first is in the lamp's colour, it is the cheapest. */

@@ -11,9 +11,9 @@ import {
 } from '@true-lantern/core';
 import { useMemo } from 'react';
 import { View } from 'react-native';
-import { Marked } from '../kit/mark';
-import { Heading, T } from '../kit/text';
-import { usePretty } from '../kit/units';
+import { Marked } from '../ui/mark';
+import { Heading, T } from '../ui/text';
+import { usePretty } from '../ui/units';
 import type { Base } from './base';
 
 export type Result = { comparison: Comparison; after: Model } | { fault: string };

@@ -5,7 +5,7 @@ import {
   sentenceOf,
   totalsWithTax,
   type Finding,
-  type Kit,
+  type PartsList,
   type Model,
   type Proposal,
   type System,
@@ -17,14 +17,14 @@ import { View } from 'react-native';
 import { useFirm } from '../data/firm';
 import { useShelf } from '../data/shelf';
 import type { OpenSite } from '../data/site';
-import { PaperPage, PaperPart, PaperSheet, PLANNING_VALUES } from '../kit/paper';
-import { T } from '../kit/text';
+import { PaperPage, PaperPart, PaperSheet, PLANNING_VALUES } from '../ui/paper';
+import { T } from '../ui/text';
 import { useUnits, type Units } from '../data/units';
-import { inUnits, usePretty, withUnit } from '../kit/units';
+import { inUnits, usePretty, withUnit } from '../ui/units';
 import { Accepted } from './Accept';
 import { SiteLine } from '../line/SiteLine';
 import { FitDrawing } from './FitDrawing';
-import { KitList, useKit } from './KitList';
+import { BuyList, usePartsList } from './BuyList';
 import { useProposed } from './proposed';
 import { comparisonText } from './words';
 
@@ -47,7 +47,7 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
   const { items } = useShelf();
   const { model, result, states } = useProposed(site, proposal);
   const { system } = model;
-  const kit = useKit(site.model.system, system, items);
+  const partsList = usePartsList(site.model.system, system, items);
   const lost = states.filter(({ fault }) => fault !== null).length;
   const { bank } = system;
   const { name, kind } = site.file.site;
@@ -64,9 +64,9 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
       <Findings title="Still over" of={model} findings={[...result.broken, ...result.worse, ...result.remaining]} />
       <Findings title="Still unknown until measured" of={site.model} findings={result.hidden} />
       <View className="-mx-[18px]">
-        <KitList kit={kit} />
+        <BuyList partsList={partsList} />
       </View>
-      <WithTax kit={kit} />
+      <WithTax partsList={partsList} />
       {bank && !same(bank, site.model.system.bank) ? (
         <View className="break-inside-avoid pt-6">
           <FitDrawing bank={bank} />
@@ -102,11 +102,11 @@ function Settings({ before, after }: { before: System; after: System }) {
 }
 
 /** What is paid in the end, where the firm adds tax. */
-function WithTax({ kit }: { kit: Kit }) {
+function WithTax({ partsList }: { partsList: PartsList }) {
   const { firm } = useFirm();
   const tax_pct = firm?.sheet.tax_pct;
   if (!tax_pct) return null;
-  return Object.entries(totalsWithTax(kit.totals, tax_pct)).map(([currency, { tax, gross }]) => (
+  return Object.entries(totalsWithTax(partsList.totals, tax_pct)).map(([currency, { tax, gross }]) => (
     <View key={currency} className="gap-1 pt-1" testID="with-tax">
       <View className="flex-row justify-between">
         <T>{`Tax ${tax_pct}\u00a0%`}</T>

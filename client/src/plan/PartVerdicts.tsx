@@ -1,7 +1,7 @@
 import type { PartVerdict } from '@true-lantern/core';
 import { View } from 'react-native';
-import { Heading, T } from '../kit/text';
-import { usePretty } from '../kit/units';
+import { Heading, T } from '../ui/text';
+import { usePretty } from '../ui/units';
 
 /** What becomes of a part, in a word. */
 export const PART_WORDS: Record<PartVerdict['verdict'], string> = {

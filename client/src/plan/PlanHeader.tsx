@@ -2,9 +2,9 @@ import { router } from 'expo-router';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 import { Pressable, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
-import { HeavyRule } from '../kit/controls';
-import { useGround } from '../kit/ground';
-import { Heading } from '../kit/text';
+import { HeavyRule } from '../ui/controls';
+import { useGround } from '../ui/ground';
+import { Heading } from '../ui/text';
 
 /** The title of a page of Plan, with the way back. */
 export function PlanHeader({ title, second = false }: { title: string; second?: boolean }) {

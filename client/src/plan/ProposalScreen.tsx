@@ -21,15 +21,15 @@ import { removeProposal, setProposal } from '../data/proposals';
 import { useMayWrite } from '../data/session';
 import { useShelf } from '../data/shelf';
 import type { OpenSite } from '../data/site';
-import { Button, HeavyRule, Plain, Row } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { Mark } from '../kit/mark';
-import { Heading, T } from '../kit/text';
-import { offerUndo } from '../kit/undo';
-import { usePretty } from '../kit/units';
+import { Button, HeavyRule, Plain, Row } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { Mark } from '../ui/mark';
+import { Heading, T } from '../ui/text';
+import { offerUndo } from '../ui/undo';
+import { usePretty } from '../ui/units';
 import { SiteLine } from '../line/SiteLine';
 import { FitDrawing } from './FitDrawing';
-import { KitList, useKit } from './KitList';
+import { BuyList, usePartsList } from './BuyList';
 import { Accept } from './Accept';
 import { PlanHeader } from './PlanHeader';
 import { useProposed, type Proposed } from './proposed';
@@ -55,7 +55,7 @@ function Opened({ proposal }: { proposal: Proposal }) {
   const { items } = useShelf();
   const { model, result, states, faults, lost } = useProposed(site, proposal);
   const { system } = model;
-  const kit = useKit(site.model.system, system, items);
+  const partsList = usePartsList(site.model.system, system, items);
   const drop = () => {
     offerUndo(`${proposal.title}: removed`, removeProposal(site, proposal.id));
     router.navigate(`/site/${site.id}/plan`);
@@ -86,7 +86,7 @@ function Opened({ proposal }: { proposal: Proposal }) {
               <FitDrawing bank={bank} />
             </View>
           ) : null}
-          <KitList kit={kit} />
+          <BuyList partsList={partsList} />
           <ChangeList proposal={proposal} states={states} nameOf={(id) => nameIn(model, id)} />
           <View className="gap-3 px-[18px] pt-6">
             <Button
@@ -99,7 +99,7 @@ function Opened({ proposal }: { proposal: Proposal }) {
               kind="second"
               onPress={() => router.navigate(`/site/${site.id}/plan?on=${encodeURIComponent(proposal.id)}`)}
             />
-            <Accept proposal={proposal} after={model} result={result} kit={kit} lost={lost} />
+            <Accept proposal={proposal} after={model} result={result} partsList={partsList} lost={lost} />
             {mayWrite && !proposal.accepted ? <Rename proposal={proposal} /> : null}
             {mayWrite && !proposal.accepted ? <Button label="Remove the proposal" onPress={drop} /> : null}
           </View>

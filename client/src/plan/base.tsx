@@ -11,11 +11,11 @@ import { router, useGlobalSearchParams } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
-import { saveProposal } from '../kit/save-proposal';
+import { saveProposal } from '../ui/save-proposal';
 import { openProposals } from '../data/work';
 import type { OpenSite } from '../data/site';
-import { Chip, Row } from '../kit/controls';
-import { T } from '../kit/text';
+import { Chip, Row } from '../ui/controls';
+import { T } from '../ui/text';
 
 /** What a what-if is built upon: the system as found, or a proposal with what it changes. */
 export interface Base {

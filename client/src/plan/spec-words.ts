@@ -8,7 +8,7 @@ import {
   type LineVerdict,
   lowered,
 } from '@true-lantern/core';
-import { unitText } from '../kit/units';
+import { unitText } from '../ui/units';
 
 const TESTS: Record<SpecLine['test'], string> = {
   least: 'at least ',

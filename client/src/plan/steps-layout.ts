@@ -1,4 +1,4 @@
-import { tenth } from '../kit/tenth';
+import { tenth } from '../ui/tenth';
 
 /** Money over the years as steps: where everything stands, px. Pure: the same figures give the same drawing. */
 

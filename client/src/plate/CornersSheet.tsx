@@ -2,10 +2,10 @@ import { isPlate, type Corners, type Spot } from '@true-lantern/core';
 import { useState } from 'react';
 import { Image, Pressable, View, type GestureResponderEvent } from 'react-native';
 import Svg, { Circle, Line, Path } from 'react-native-svg';
-import { useWidth } from '../kit/chart';
-import { Button } from '../kit/controls';
-import { useGround } from '../kit/ground';
-import { T } from '../kit/text';
+import { useWidth } from '../ui/chart';
+import { Button } from '../ui/controls';
+import { useGround } from '../ui/ground';
+import { T } from '../ui/text';
 
 const NAMES = ['Upper left', 'Upper right', 'Lower right', 'Lower left'] as const;
 /** A corner is taken from this near, px. */

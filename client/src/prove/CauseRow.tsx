@@ -7,9 +7,9 @@ import { addProposal } from '../data/proposals';
 import { useMayWrite, usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
-import { Button } from '../kit/controls';
-import { T } from '../kit/text';
-import { offerUndo } from '../kit/undo';
+import { Button } from '../ui/controls';
+import { T } from '../ui/text';
+import { offerUndo } from '../ui/undo';
 import { percent, titleOf, type Grouped } from './fault-words';
 import { nameOf } from './names';
 

@@ -4,11 +4,11 @@ import { View } from 'react-native';
 import { keepMeter, metersOf, type Meter } from '../data/meters';
 import { usePerson } from '../data/session';
 import { useUnits } from '../data/units';
-import { Button, Chip, Row } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { readEntry, readQuantity } from '../kit/number-entry';
-import { T } from '../kit/text';
-import { inUnits, withUnit } from '../kit/units';
+import { Button, Chip, Row } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { readEntry, readQuantity } from '../ui/number-entry';
+import { T } from '../ui/text';
+import { inUnits, withUnit } from '../ui/units';
 
 const BY: [Conditions['irradianceBy'], string][] = [
   ['cell', 'by a reference cell'],

@@ -21,9 +21,9 @@ import { addReadings } from '../data/readings';
 import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { visitNow } from '../data/visits';
-import { Button, Chip } from '../kit/controls';
-import { Heading, T } from '../kit/text';
-import { offerUndo } from '../kit/undo';
+import { Button, Chip } from '../ui/controls';
+import { Heading, T } from '../ui/text';
+import { offerUndo } from '../ui/undo';
 import { nameOf } from './names';
 
 const MOST_BYTES = 5e6;

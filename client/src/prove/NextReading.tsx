@@ -9,9 +9,9 @@ import { useUnits } from '../data/units';
 import { beginVisit, visitNow } from '../data/visits';
 import { HowTo, takenIn } from '../entry/HowTo';
 import { ReadingPad } from '../entry/ReadingPad';
-import { Button } from '../kit/controls';
-import { T } from '../kit/text';
-import { offerUndo } from '../kit/undo';
+import { Button } from '../ui/controls';
+import { T } from '../ui/text';
+import { offerUndo } from '../ui/undo';
 import { grouped, percent, titleOf } from './fault-words';
 import { nameOf } from './names';
 

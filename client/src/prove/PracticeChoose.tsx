@@ -4,8 +4,8 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { chooseTextFile } from '../data/files';
 import { readPreference } from '../data/preferences';
-import { Button, Chip, Row } from '../kit/controls';
-import { Heading, T } from '../kit/text';
+import { Button, Chip, Row } from '../ui/controls';
+import { Heading, T } from '../ui/text';
 import { MOST_CASE_BYTES, readCase, type SentCase } from './practice-case';
 
 /** Levels of practice, as they are chosen. */

@@ -22,9 +22,9 @@ import type { OpenSite } from '../data/site';
 import { beginVisit, setVisit, visitNow, visitsOf } from '../data/visits';
 import { openProposals } from '../data/work';
 import { metersOf } from '../data/meters';
-import { Chip, HeavyRule, Waiting } from '../kit/controls';
-import { shortDay } from '../kit/dates';
-import { Heading, T } from '../kit/text';
+import { Chip, HeavyRule, Waiting } from '../ui/controls';
+import { shortDay } from '../ui/dates';
+import { Heading, T } from '../ui/text';
 import { useToday } from '../data/today';
 import { useAnswer } from '../workers/engine';
 import { ConditionsEntry } from './ConditionsEntry';
@@ -45,7 +45,7 @@ export function ProveScreen() {
     <View className="flex-1">
       <ScrollView>
         <View className="max-w-[860px] pb-10">
-          <Rooms site={site} />
+          <OtherPages site={site} />
           {proposals.length > 0 ? (
             <View role="radiogroup" aria-label="What to measure" className="flex-row flex-wrap gap-2 px-[18px] pt-3">
               <Chip label="As found" on={proposal === null} onPress={() => router.setParams({ of: '' })} />
@@ -160,15 +160,15 @@ function leadOf(proved: readonly Proved[]): string {
     : `${read.length} read, ${outside.length} outside, ${left}.`;
 }
 
-/** The other rooms of Service, each with what it says now. */
-function Rooms({ site }: { site: OpenSite }) {
+/** The other pages of Service, each with what it says now. */
+function OtherPages({ site }: { site: OpenSite }) {
   const visits = visitsOf(site);
   const today = useToday();
   const due = useMemo(() => dueOf(site.file, today), [site.file, today]);
   const soc = useMemo(() => chargeNow(site.file, today)?.soc ?? null, [site.file, today]);
   const overdue = due.filter(({ overdue_d }) => overdue_d > 0).length;
   const entries = (site.file.log ?? []).length;
-  const rooms: readonly (readonly [id: string, path: string, title: string, says: ReactNode])[] = [
+  const pages: readonly (readonly [id: string, path: string, title: string, says: ReactNode])[] = [
     ['find-fault', 'faults', 'Find the fault', 'What the readings say, what to read next'],
     [
       'visits',
@@ -193,7 +193,7 @@ function Rooms({ site }: { site: OpenSite }) {
   ];
   return (
     <View className="flex-row flex-wrap border-b-2 border-ink">
-      {rooms.map(([id, path, title, says]) => (
+      {pages.map(([id, path, title, says]) => (
         <Pressable
           key={id}
           role="button"

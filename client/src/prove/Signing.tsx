@@ -19,11 +19,11 @@ import { readBlob } from '../data/blobs';
 import { useMayWrite, usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { becomeFound, overtakenBy, ticksOf } from '../data/work';
-import { Button } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { Marked } from '../kit/mark';
-import { SignaturePad } from '../kit/signature';
-import { Heading, T } from '../kit/text';
+import { Button } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { Marked } from '../ui/mark';
+import { SignaturePad } from '../ui/signature';
+import { Heading, T } from '../ui/text';
 
 interface Props {
   site: OpenSite;

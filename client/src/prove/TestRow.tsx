@@ -15,14 +15,14 @@ import type { OpenSite } from '../data/site';
 import type { Meter } from '../data/meters';
 import { useUnits } from '../data/units';
 import { JUDGED, ReadingPad } from '../entry/ReadingPad';
-import { Button, Row } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { Mark } from '../kit/mark';
-import { shortDay } from '../kit/dates';
-import { TermHelp } from '../kit/term';
-import { T } from '../kit/text';
-import { offerUndo } from '../kit/undo';
-import { usePretty } from '../kit/units';
+import { Button, Row } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { Mark } from '../ui/mark';
+import { shortDay } from '../ui/dates';
+import { TermHelp } from '../ui/term';
+import { T } from '../ui/text';
+import { offerUndo } from '../ui/undo';
+import { usePretty } from '../ui/units';
 import { HowTo, takenIn } from '../entry/HowTo';
 
 interface Props {

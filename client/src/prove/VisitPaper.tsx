@@ -15,13 +15,13 @@ import { useMemo } from 'react';
 import { View } from 'react-native';
 import { useUnits } from '../data/units';
 import { JUDGED } from '../entry/ReadingPad';
-import { momentText } from '../kit/dates';
-import { useGround } from '../kit/ground';
-import { Mark, Marked } from '../kit/mark';
-import { PaperPage, PaperPart, PaperSheet } from '../kit/paper';
-import { Signature } from '../kit/signature';
-import { T } from '../kit/text';
-import { inUnits, withUnit } from '../kit/units';
+import { momentText } from '../ui/dates';
+import { useGround } from '../ui/ground';
+import { Mark, Marked } from '../ui/mark';
+import { PaperPage, PaperPart, PaperSheet } from '../ui/paper';
+import { Signature } from '../ui/signature';
+import { T } from '../ui/text';
+import { inUnits, withUnit } from '../ui/units';
 import type { OpenSite } from '../data/site';
 
 /** The commissioning record of a visit, from the record that was kept when it was signed. */

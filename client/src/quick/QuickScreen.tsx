@@ -19,11 +19,11 @@ import { useMayWrite } from '../data/session';
 import { useEditor } from '../entry/useEditor';
 import { FieldRow } from '../entry/FieldRow';
 import { storedValue } from '../entry/values';
-import { Button, Chip } from '../kit/controls';
-import { FindingDetail } from '../kit/finding-detail';
-import { Page } from '../kit/page';
-import { T } from '../kit/text';
-import { usePretty } from '../kit/units';
+import { Button, Chip } from '../ui/controls';
+import { FindingDetail } from '../ui/finding-detail';
+import { Page } from '../ui/page';
+import { T } from '../ui/text';
+import { usePretty } from '../ui/units';
 import { QUICK, type QuickQuestion } from './questions';
 
 /** A figure before there is a site, by the same rules; one tap makes a site of it. */

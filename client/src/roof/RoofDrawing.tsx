@@ -10,8 +10,8 @@ import {
 import { useMemo, useState } from 'react';
 import { View, type GestureResponderEvent } from 'react-native';
 import Svg, { Circle, ClipPath, Defs, G, Path, Rect } from 'react-native-svg';
-import { ChartText } from '../kit/chart-text';
-import { useGround } from '../kit/ground';
+import { ChartText } from '../ui/chart-text';
+import { useGround } from '../ui/ground';
 import { boxOf, pathOf, scaleOf, snapped, type Scale } from './scale';
 
 interface Props {

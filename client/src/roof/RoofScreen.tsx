@@ -21,11 +21,11 @@ import { addRoof, modulesToLay, removeRoof, roofsIn, setRoof } from '../data/roo
 import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
-import { useWidth } from '../kit/chart';
-import { Button, Chip, Plain } from '../kit/controls';
-import { Heading, T } from '../kit/text';
-import { Top } from '../kit/top';
-import { offerUndo } from '../kit/undo';
+import { useWidth } from '../ui/chart';
+import { Button, Chip, Plain } from '../ui/controls';
+import { Heading, T } from '../ui/text';
+import { Top } from '../ui/top';
+import { offerUndo } from '../ui/undo';
 import { useAnswer } from '../workers/engine';
 import { ModuleList, ObstacleList, Settings } from './lists';
 import { RoofDrawing } from './RoofDrawing';

@@ -1,8 +1,8 @@
 import type { RoofAnswer, RoofSun } from '@true-lantern/core';
 import { View } from 'react-native';
-import { Chip } from '../kit/controls';
-import { Stepper } from '../kit/stepper';
-import { T } from '../kit/text';
+import { Chip } from '../ui/controls';
+import { Stepper } from '../ui/stepper';
+import { T } from '../ui/text';
 
 const MONTHS = 'Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec'.split(' ');
 

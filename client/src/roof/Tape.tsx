@@ -11,10 +11,10 @@ import {
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useUnits } from '../data/units';
-import { Button, Chip } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { readQuantity } from '../kit/number-entry';
-import { T } from '../kit/text';
+import { Button, Chip } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { readQuantity } from '../ui/number-entry';
+import { T } from '../ui/text';
 
 /** What a tape says, in two or three figures each: a roof, a corner that is cut off, what stands on it. */
 

@@ -14,9 +14,9 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
-import { Button, Chip, Row } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { Heading, T } from '../kit/text';
+import { Button, Chip, Row } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { Heading, T } from '../ui/text';
 import { CornerCut, ObstacleEntry, useLength } from './Tape';
 
 /** The same roof as lists: another way in than the drawing, for keys, for gloves, for who does not see it. */

@@ -1,10 +1,10 @@
 import { figure, hoursAfter, type Sample } from '@true-lantern/core';
 import { View } from 'react-native';
 import Svg, { Circle, Line, Path } from 'react-native-svg';
-import { useWidth } from '../kit/chart';
-import { ChartText } from '../kit/chart-text';
-import { useGround } from '../kit/ground';
-import { tenth } from '../kit/tenth';
+import { useWidth } from '../ui/chart';
+import { ChartText } from '../ui/chart-text';
+import { useGround } from '../ui/ground';
+import { tenth } from '../ui/tenth';
 
 const HEIGHT = 180;
 const LEFT = 46;

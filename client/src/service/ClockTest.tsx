@@ -18,9 +18,9 @@ import { meterUsed } from '../data/meters';
 import { addReading } from '../data/readings';
 import { usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
-import { momentText } from '../kit/dates';
-import { T } from '../kit/text';
-import { offerUndo } from '../kit/undo';
+import { momentText } from '../ui/dates';
+import { T } from '../ui/text';
+import { offerUndo } from '../ui/undo';
 import { ClockChart } from './ClockChart';
 import { Clock, Finish, hoursText, Prepare, ReadNow, StopWhen } from './clock-parts';
 

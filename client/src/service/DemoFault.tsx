@@ -2,9 +2,9 @@ import { useQuery } from '@tanstack/react-query';
 import { View } from 'react-native';
 import { ask } from '../data/api';
 import { useSession } from '../data/session';
-import { useAttempt } from '../kit/attempt';
-import { Button } from '../kit/controls';
-import { T } from '../kit/text';
+import { useAttempt } from '../ui/attempt';
+import { Button } from '../ui/controls';
+import { T } from '../ui/text';
 
 /** The raft that speaks in the demo: the one system that its stand-in is. */
 const SITE = 'Whelk Bank research raft';

@@ -9,12 +9,12 @@ import { addReading } from '../data/readings';
 import { useMayWrite, usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { ReadingPad } from '../entry/ReadingPad';
-import { Button, Chip, Row } from '../kit/controls';
-import { shortDay } from '../kit/dates';
-import { whenDue } from '../kit/due-words';
-import { Heading, T } from '../kit/text';
-import { Top } from '../kit/top';
-import { offerUndo } from '../kit/undo';
+import { Button, Chip, Row } from '../ui/controls';
+import { shortDay } from '../ui/dates';
+import { whenDue } from '../ui/due-words';
+import { Heading, T } from '../ui/text';
+import { Top } from '../ui/top';
+import { offerUndo } from '../ui/undo';
 import { useToday } from '../data/today';
 
 const WITHIN: readonly (readonly [days: number, label: string])[] = [

@@ -4,9 +4,9 @@ import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useRunning } from '../data/clock';
 import { useOpenSite } from '../data/open-site';
-import { Row } from '../kit/controls';
-import { Heading, T } from '../kit/text';
-import { Top } from '../kit/top';
+import { Row } from '../ui/controls';
+import { Heading, T } from '../ui/text';
+import { Top } from '../ui/top';
 import { AcceptanceTest, CapacityTest } from './ClockTest';
 import { Round, ROUNDS, type RoundKind } from './Round';
 

@@ -8,14 +8,14 @@ import { useOpenSite } from '../data/open-site';
 
 import { useMayWrite } from '../data/session';
 import { openProposals } from '../data/work';
-import { useAttempt } from '../kit/attempt';
-import { Button, Chip, Plain, Waiting } from '../kit/controls';
-import { shortDay } from '../kit/dates';
-import { TextField } from '../kit/field';
-import { Qr } from '../kit/qr';
-import { Heading, T } from '../kit/text';
-import { ToldOnce } from '../kit/told-once';
-import { Top } from '../kit/top';
+import { useAttempt } from '../ui/attempt';
+import { Button, Chip, Plain, Waiting } from '../ui/controls';
+import { shortDay } from '../ui/dates';
+import { TextField } from '../ui/field';
+import { Qr } from '../ui/qr';
+import { Heading, T } from '../ui/text';
+import { ToldOnce } from '../ui/told-once';
+import { Top } from '../ui/top';
 
 const OPEN_D: readonly (readonly [days: number, label: string])[] = [
   [90, '3 months'],

@@ -2,10 +2,10 @@ import type { Alerts } from '@true-lantern/wire';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { tellHere, tellsHere, useAlerts, useKeepAlerts } from '../data/alerts';
-import { useAttempt } from '../kit/attempt';
-import { Chip } from '../kit/controls';
-import { Stepper } from '../kit/stepper';
-import { Heading, T } from '../kit/text';
+import { useAttempt } from '../ui/attempt';
+import { Chip } from '../ui/controls';
+import { Stepper } from '../ui/stepper';
+import { Heading, T } from '../ui/text';
 
 const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 

@@ -1,10 +1,10 @@
 import type { Feed } from '@true-lantern/wire';
 import { View } from 'react-native';
 import { endFeed, makeFeed, useFeeds, useFeedsAgain } from '../data/live';
-import { useAttempt } from '../kit/attempt';
-import { Button } from '../kit/controls';
-import { shortDay } from '../kit/dates';
-import { Heading, T } from '../kit/text';
+import { useAttempt } from '../ui/attempt';
+import { Button } from '../ui/controls';
+import { shortDay } from '../ui/dates';
+import { Heading, T } from '../ui/text';
 
 /** The tokens by which devices send: made here, told once, ended here. */
 export function LiveFeeds({ siteId }: { siteId: string }) {

@@ -6,13 +6,13 @@ import { addEntry, newEntryId } from '../data/log';
 import { usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { Attachments } from '../entry/Attachments';
-import { Button, Chip } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { readEntry } from '../kit/number-entry';
-import { Speak } from '../kit/speak';
-import { listenWords } from '../kit/spoken';
-import { Heading } from '../kit/text';
-import { offerUndo } from '../kit/undo';
+import { Button, Chip } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { readEntry } from '../ui/number-entry';
+import { Speak } from '../ui/speak';
+import { listenWords } from '../ui/spoken';
+import { Heading } from '../ui/text';
+import { offerUndo } from '../ui/undo';
 import { partsOf, usualKinds } from './parts';
 
 /** A new entry: what was done, at what, and a line about it, typed or spoken. */

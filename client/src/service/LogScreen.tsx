@@ -12,12 +12,12 @@ import { useMayWrite, usePerson } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
 import { Attachments } from '../entry/Attachments';
-import { Button, Chip, HeavyRule, Row } from '../kit/controls';
-import { momentText } from '../kit/dates';
-import { TextField } from '../kit/field';
-import { T } from '../kit/text';
-import { Top } from '../kit/top';
-import { offerUndo } from '../kit/undo';
+import { Button, Chip, HeavyRule, Row } from '../ui/controls';
+import { momentText } from '../ui/dates';
+import { TextField } from '../ui/field';
+import { T } from '../ui/text';
+import { Top } from '../ui/top';
+import { offerUndo } from '../ui/undo';
 import { LogEntryForm } from './LogEntryForm';
 import { merged, surveyLines } from './survey-lines';
 

@@ -4,9 +4,9 @@ import { useState, type ComponentProps } from 'react';
 import { View } from 'react-native';
 import { removeDevice, saveDevice } from '../data/devices';
 import { useOpenSite } from '../data/open-site';
-import { Button, Row } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { Heading, T } from '../kit/text';
+import { Button, Row } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { Heading, T } from '../ui/text';
 import { agoText } from './live-said';
 
 interface PolledProps {

@@ -20,12 +20,12 @@ import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
 import { HowTo } from '../entry/HowTo';
 import { JUDGED, ReadingPad } from '../entry/ReadingPad';
-import { Chip, Row } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { Mark } from '../kit/mark';
-import { readEntry } from '../kit/number-entry';
-import { T } from '../kit/text';
-import { offerUndo } from '../kit/undo';
+import { Chip, Row } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { Mark } from '../ui/mark';
+import { readEntry } from '../ui/number-entry';
+import { T } from '../ui/text';
+import { offerUndo } from '../ui/undo';
 
 /** Rounds over many parts of one kind under the same conditions. */
 export type RoundKind = 'drops' | 'strings';

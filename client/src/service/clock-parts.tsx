@@ -5,16 +5,16 @@ import { keepRunning, type Procedure, type Running } from '../data/clock';
 import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
-import { useAwake } from '../kit/awake';
-import { allowSound, chime } from '../kit/chime';
-import { Button } from '../kit/controls';
-import { momentText } from '../kit/dates';
-import { TextField } from '../kit/field';
-import { useNow } from '../kit/now';
-import { readEntry, readQuantity } from '../kit/number-entry';
-import { Heading, T } from '../kit/text';
-import { offerUndo } from '../kit/undo';
-import { inUnits } from '../kit/units';
+import { useAwake } from '../ui/awake';
+import { allowSound, chime } from '../ui/chime';
+import { Button } from '../ui/controls';
+import { momentText } from '../ui/dates';
+import { TextField } from '../ui/field';
+import { useNow } from '../ui/now';
+import { readEntry, readQuantity } from '../ui/number-entry';
+import { Heading, T } from '../ui/text';
+import { offerUndo } from '../ui/undo';
+import { inUnits } from '../ui/units';
 
 /** What to do before, ticked off one by one; then the clock starts. */
 export function Prepare({

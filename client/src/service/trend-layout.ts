@@ -1,5 +1,5 @@
 import { dayOf, straight, type Trend } from '@true-lantern/core';
-import { tenth } from '../kit/tenth';
+import { tenth } from '../ui/tenth';
 
 /** Where a small multiple is drawn, px: pure, so that a test can look at it. */
 export const TREND = { height: 132, left: 40, right: 12, top: 10, bottom: 24 } as const;

@@ -14,15 +14,15 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { useMayWrite } from '../data/session';
 import { putOnShelf, takeOffShelf, useShelf } from '../data/shelf';
-import { shelfKindWord } from '../kit/shelf-words';
+import { shelfKindWord } from '../ui/shelf-words';
 import { useEditor } from '../entry/useEditor';
 import { FieldRow } from '../entry/FieldRow';
-import { Button, Plain, Row } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { Page } from '../kit/page';
-import { readEntry } from '../kit/number-entry';
-import { T } from '../kit/text';
-import { offerUndo } from '../kit/undo';
+import { Button, Plain, Row } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { Page } from '../ui/page';
+import { readEntry } from '../ui/number-entry';
+import { T } from '../ui/text';
+import { offerUndo } from '../ui/undo';
 
 /** One part of the shelf, or a new one: its plate and its price. */
 export function ItemScreen({ id }: { id: string }) {

@@ -4,11 +4,11 @@ import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { useMayWrite } from '../data/session';
 import { useShelf } from '../data/shelf';
-import { priceText, shelfFact, shelfKindWord } from '../kit/shelf-words';
-import { Button, Chip, Row } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { Page } from '../kit/page';
-import { T } from '../kit/text';
+import { priceText, shelfFact, shelfKindWord } from '../ui/shelf-words';
+import { Button, Chip, Row } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { Page } from '../ui/page';
+import { T } from '../ui/text';
 import { exportCsv, exportJson, importShelf } from './exchange';
 
 /** The firm's own catalogue: found as one types, brought in and taken out as CSV or JSON. */

@@ -1,7 +1,7 @@
 import { View } from 'react-native';
 import { takeNewer, useNewer } from '../data/offline';
-import { Button } from '../kit/controls';
-import { T } from '../kit/text';
+import { Button } from '../ui/controls';
+import { T } from '../ui/text';
 
 /** A newer version of the app, in one quiet line; taken when a person says so, never under their fingers. */
 export function NewerLine() {

@@ -1,5 +1,5 @@
 import { router } from 'expo-router';
-import { Button, Plain } from '../kit/controls';
+import { Button, Plain } from '../ui/controls';
 
 /** An address that leads nowhere: said in our own words, with a way back. */
 export function NoSuchPage() {

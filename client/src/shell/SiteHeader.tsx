@@ -6,13 +6,13 @@ import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { type OpenSite } from '../data/site';
 import { chooseState } from '../data/states';
-import { Chip } from '../kit/controls';
-import { useGround } from '../kit/ground';
-import { GroundSwitch } from '../kit/ground-switch';
-import { Heading, T } from '../kit/text';
-import { usePretty } from '../kit/units';
-import { useWide } from '../kit/wide';
-import { UnsentLine } from '../kit/unsent-line';
+import { Chip } from '../ui/controls';
+import { useGround } from '../ui/ground';
+import { GroundSwitch } from '../ui/ground-switch';
+import { Heading, T } from '../ui/text';
+import { usePretty } from '../ui/units';
+import { useWide } from '../ui/wide';
+import { UnsentLine } from '../ui/unsent-line';
 import { leadLayout } from './lead-layout';
 
 /** The site's name with the way back to all sites, its state, and the ground. */

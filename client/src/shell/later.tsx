@@ -1,5 +1,5 @@
 import { lazy, Suspense, useState, type ComponentProps, type ComponentType } from 'react';
-import { Waiting } from '../kit/controls';
+import { Waiting } from '../ui/controls';
 
 type Stages = typeof import('../stages/stages');
 

@@ -1,10 +1,10 @@
 import { useState, type PropsWithChildren } from 'react';
 import { ScrollView, View, type TextInputProps } from 'react-native';
 import { ApiError } from '../data/api';
-import { Button } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { Lantern } from '../kit/lantern';
-import { Heading, T } from '../kit/text';
+import { Button } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { Lantern } from '../ui/lantern';
+import { Heading, T } from '../ui/text';
 
 /** A field of a form at the door. */
 export interface FormField extends Pick<

@@ -2,7 +2,7 @@ import { usePathname } from 'expo-router';
 import type { PropsWithChildren } from 'react';
 import { useNews } from '../data/news';
 import { useSession } from '../data/session';
-import { Button, Plain, Waiting } from '../kit/controls';
+import { Button, Plain, Waiting } from '../ui/controls';
 import { FirstFirm } from './FirstFirm';
 import { SignIn } from './SignIn';
 

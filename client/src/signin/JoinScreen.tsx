@@ -3,7 +3,7 @@ import { router } from 'expo-router';
 import { useEffect, useState } from 'react';
 import { join, lookAtLink } from '../data/people';
 import { useSession } from '../data/session';
-import { Button, Plain, Waiting } from '../kit/controls';
+import { Button, Plain, Waiting } from '../ui/controls';
 import { DoorForm, EMAIL, NAME, NEW_PASSWORD } from './Form';
 
 /** Behind a link: whose door it is, and who comes in. */

@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { router } from 'expo-router';
 import { ApiError, getRecord } from '../data/api';
-import { Button, Plain, Waiting } from '../kit/controls';
-import { momentText } from '../kit/dates';
+import { Button, Plain, Waiting } from '../ui/controls';
+import { momentText } from '../ui/dates';
 
 /** For whoever holds a record on paper, signed in or not: is this the one that was signed? */
 export function RecordCheck({ hash }: { hash: string }) {

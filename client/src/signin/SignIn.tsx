@@ -3,9 +3,9 @@ import { View } from 'react-native';
 import { useOutbox } from '../data/outbox';
 import { enterByPasskey, isGivenUp, passkeysWork } from '../data/passkeys';
 import { useSession } from '../data/session';
-import { Button } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { T } from '../kit/text';
+import { Button } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { T } from '../ui/text';
 import { Door } from './Form';
 
 /** What is wrong with a sign-in before anybody is asked; empty where nothing is. */

@@ -9,17 +9,17 @@ import { enqueueSite, useMine } from '../data/outbox';
 import { useSession, usePerson, useMayWrite } from '../data/session';
 import { useShelf } from '../data/shelf';
 import { archiveSite, catchUp, useSites, type ListedSite } from '../data/site';
-import { Button, HeavyRule, Plain, Row, Waiting } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { GroundSwitch } from '../kit/ground-switch';
-import { useKeys } from '../kit/keys';
-import { useGround } from '../kit/ground';
-import { Lantern } from '../kit/lantern';
-import { Mark } from '../kit/mark';
-import { Heading, T } from '../kit/text';
-import { usePretty } from '../kit/units';
-import { UndoBar } from '../kit/undo';
-import { UnsentLine } from '../kit/unsent-line';
+import { Button, HeavyRule, Plain, Row, Waiting } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { GroundSwitch } from '../ui/ground-switch';
+import { useKeys } from '../ui/keys';
+import { useGround } from '../ui/ground';
+import { Lantern } from '../ui/lantern';
+import { Mark } from '../ui/mark';
+import { Heading, T } from '../ui/text';
+import { usePretty } from '../ui/units';
+import { UndoBar } from '../ui/undo';
+import { UnsentLine } from '../ui/unsent-line';
 import { ImportNote, useImport } from './import';
 
 /** Once the list has come, and after it has been drawn: it is what the person came for. */
@@ -146,7 +146,7 @@ function FirmHead() {
   );
 }
 
-/** What else there is: new sites, imports, the other rooms of the app, the way out. */
+/** What else there is: new sites, imports, the other pages of the app, the way out. */
 function Foot() {
   const mayWrite = useMayWrite();
   const { colours } = useGround();

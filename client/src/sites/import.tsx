@@ -5,7 +5,7 @@ import { View } from 'react-native';
 import { takeBundle } from '../data/bundle';
 import { chooseFile } from '../data/files';
 import { enqueueSite } from '../data/outbox';
-import { T } from '../kit/text';
+import { T } from '../ui/text';
 
 /** How it stands with a file that is being taken. */
 export interface Importing {

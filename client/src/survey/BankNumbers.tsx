@@ -14,8 +14,8 @@ import { pathName } from '../data/reading';
 import type { OpenSite } from '../data/site';
 import { FieldRow } from '../entry/FieldRow';
 import { useEditor } from '../entry/useEditor';
-import { Heading, T } from '../kit/text';
-import { usePretty, withUnit } from '../kit/units';
+import { Heading, T } from '../ui/text';
+import { usePretty, withUnit } from '../ui/units';
 
 /** The bank in the figures that are asked for by name: volts, Ah, kWh, and what of it may be used. */
 export function BankNumbers({ site }: { site: OpenSite }) {

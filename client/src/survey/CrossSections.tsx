@@ -1,8 +1,8 @@
 import { area_mm2, sizeWords, stepOfSize } from '@true-lantern/core';
 import Svg, { Circle, G } from 'react-native-svg';
-import { ChartText } from '../kit/chart-text';
-import { useGround } from '../kit/ground';
-import { usePretty } from '../kit/units';
+import { ChartText } from '../ui/chart-text';
+import { useGround } from '../ui/ground';
+import { usePretty } from '../ui/units';
 
 const HEIGHT = 126;
 const WIDTH = 330;

@@ -8,11 +8,11 @@ import { keyOfEntry } from '../data/outbox';
 import { partName } from '../data/reading';
 import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
-import { Button } from '../kit/controls';
-import { momentText } from '../kit/dates';
-import { T } from '../kit/text';
-import { Top } from '../kit/top';
-import { offerUndo } from '../kit/undo';
+import { Button } from '../ui/controls';
+import { momentText } from '../ui/dates';
+import { T } from '../ui/text';
+import { Top } from '../ui/top';
+import { offerUndo } from '../ui/undo';
 
 /** Who set what, when, and what it rests on; any of it can be taken back. */
 export function HistoryScreen() {

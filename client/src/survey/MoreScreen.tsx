@@ -8,10 +8,10 @@ import { useOpenSite } from '../data/open-site';
 import { enqueueSite } from '../data/outbox';
 import { useMayWrite } from '../data/session';
 import { archiveSite } from '../data/site';
-import { Row } from '../kit/controls';
-import { T } from '../kit/text';
-import { Top } from '../kit/top';
-import { offerUndo } from '../kit/undo';
+import { Row } from '../ui/controls';
+import { T } from '../ui/text';
+import { Top } from '../ui/top';
+import { offerUndo } from '../ui/undo';
 
 /** What can be done with a whole site. */
 export function MoreScreen() {

@@ -8,9 +8,9 @@ import { copyLane, duplicatePart, mayDuplicate, mayRemove, neighbours, removePar
 import { useMayWrite } from '../data/session';
 import { itemOfPart, putOnShelf } from '../data/shelf';
 import { movePart } from '../data/site';
-import { Button } from '../kit/controls';
-import { T } from '../kit/text';
-import { offerUndo } from '../kit/undo';
+import { Button } from '../ui/controls';
+import { T } from '../ui/text';
+import { offerUndo } from '../ui/undo';
 
 /** What can be done with a whole part: copy, move among its kind, take away. */
 export function PartActions({ row }: { row: PartRow }) {

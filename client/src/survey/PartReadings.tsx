@@ -28,15 +28,15 @@ import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
 import { isSigned, visitNow, visitsOf } from '../data/visits';
 import { JUDGED, ReadingPad } from '../entry/ReadingPad';
-import { Button, Chip } from '../kit/controls';
-import { momentText } from '../kit/dates';
-import { useGround } from '../kit/ground';
-import { Mark } from '../kit/mark';
-import { Stepper } from '../kit/stepper';
-import { Heading, T } from '../kit/text';
-import { offerUndo } from '../kit/undo';
-import { readQuantity } from '../kit/number-entry';
-import { TextField } from '../kit/field';
+import { Button, Chip } from '../ui/controls';
+import { momentText } from '../ui/dates';
+import { useGround } from '../ui/ground';
+import { Mark } from '../ui/mark';
+import { Stepper } from '../ui/stepper';
+import { Heading, T } from '../ui/text';
+import { offerUndo } from '../ui/undo';
+import { readQuantity } from '../ui/number-entry';
+import { TextField } from '../ui/field';
 import { useAnswer } from '../workers/engine';
 
 /** What was read at a part, the last of each with how it went, and a pad for the next. */

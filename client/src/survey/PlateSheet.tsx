@@ -1,4 +1,4 @@
-import { readEntry } from '../kit/number-entry';
+import { readEntry } from '../ui/number-entry';
 import { plateOf, type PartRow } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useRef, useState } from 'react';
@@ -6,12 +6,12 @@ import { ScrollView, TextInput, View } from 'react-native';
 import { draftRow, recordPart } from '../data/parts';
 import { typicalRow } from '../data/typical';
 import type { OpenSite } from '../data/site';
-import { Button } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { Mark } from '../kit/mark';
-import { T } from '../kit/text';
-import { Top } from '../kit/top';
-import { withUnit } from '../kit/units';
+import { Button } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { Mark } from '../ui/mark';
+import { T } from '../ui/text';
+import { Top } from '../ui/top';
+import { withUnit } from '../ui/units';
 import { ShelfPick } from '../entry/ShelfPick';
 
 const FIELDS = ['pmax_W', 'voc_V', 'isc_A', 'vmp_V', 'imp_A'] as const;

@@ -4,8 +4,8 @@ import { useOpenSite } from '../data/open-site';
 import { useMayWrite } from '../data/session';
 import { rowOfPart, setFields } from '../data/site';
 import { SchoolsEntry } from '../entry/SchoolsEntry';
-import { T } from '../kit/text';
-import { Top } from '../kit/top';
+import { T } from '../ui/text';
+import { Top } from '../ui/top';
 
 /** The practice that this site's verdicts follow, where the firm's own is not meant. */
 export function SchoolsScreen() {

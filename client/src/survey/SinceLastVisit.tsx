@@ -5,11 +5,11 @@ import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { readingsOf } from '../data/readings';
 import { isSigned, visitsOf } from '../data/visits';
-import { Row } from '../kit/controls';
-import { momentText } from '../kit/dates';
-import { Mark } from '../kit/mark';
-import { T } from '../kit/text';
-import { usePretty, withUnit } from '../kit/units';
+import { Row } from '../ui/controls';
+import { momentText } from '../ui/dates';
+import { Mark } from '../ui/mark';
+import { T } from '../ui/text';
+import { usePretty, withUnit } from '../ui/units';
 
 /** A next visit opens with what has been since the last one that was signed. */
 export function SinceLastVisit() {

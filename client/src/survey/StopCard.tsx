@@ -5,10 +5,10 @@ import { useOpenSite } from '../data/open-site';
 import { partName } from '../data/reading';
 import { useMayWrite, usePerson } from '../data/session';
 import { rowOfPart, setFields, type OpenSite } from '../data/site';
-import { Button, Chip } from '../kit/controls';
-import { Mark } from '../kit/mark';
-import { momentText } from '../kit/dates';
-import { Heading, T } from '../kit/text';
+import { Button, Chip } from '../ui/controls';
+import { Mark } from '../ui/mark';
+import { momentText } from '../ui/dates';
+import { Heading, T } from '../ui/text';
 
 const WORDS = { 'made-safe': 'Made safe', 'left-off': 'Left off', refused: 'Customer refused' } as const;
 

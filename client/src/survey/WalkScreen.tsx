@@ -8,10 +8,10 @@ import { rowOfPart, setFields } from '../data/site';
 import { nameOfRow } from '@true-lantern/core';
 import { walkOf } from '../data/walk';
 import { Entry } from '../entry/Editor';
-import { Button } from '../kit/controls';
-import { useAwake } from '../kit/awake';
-import { Heading, T } from '../kit/text';
-import { Top } from '../kit/top';
+import { Button } from '../ui/controls';
+import { useAwake } from '../ui/awake';
+import { Heading, T } from '../ui/text';
+import { Top } from '../ui/top';
 import { Attachments } from '../entry/Attachments';
 
 /** One question at a time from the sun down. What is put off comes again at the end; leaving and coming back goes on. */

@@ -1,6 +1,6 @@
 import { isSingleName, type PartKind, type PartRow, type System } from '@true-lantern/core';
 import { KIND_WORDS } from '../data/fields';
-import type { Drawn } from '../kit/things';
+import type { Drawn } from '../ui/things';
 
 /** A thing that one stands before: what it is drawn as, the kind of part that it becomes, and what is known by seeing it. */
 export interface Seen {

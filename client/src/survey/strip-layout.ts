@@ -1,5 +1,5 @@
 import type { DayStrip } from '@true-lantern/core';
-import { tenth } from '../kit/tenth';
+import { tenth } from '../ui/tenth';
 
 /** Where a day of loads is drawn: what each draws in its hours on one another, and across them what may run at once. Pure. */
 export const STRIP = { height: 220, left: 50, right: 12, top: 12, bottom: 24 } as const;

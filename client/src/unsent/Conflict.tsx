@@ -2,8 +2,8 @@ import { DELETED, type FieldConflict, type PartRow } from '@true-lantern/core';
 import { View } from 'react-native';
 import { enqueue, giveUp, type ChangeEntry } from '../data/outbox';
 import { fieldSpec } from '../data/fields';
-import { Button } from '../kit/controls';
-import { T } from '../kit/text';
+import { Button } from '../ui/controls';
+import { T } from '../ui/text';
 
 /** Later than any revision there will be; the largest whole number that the database holds. */
 const LATEST = 2_147_483_647;

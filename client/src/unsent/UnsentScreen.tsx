@@ -20,10 +20,10 @@ import {
   type Entry,
 } from '../data/outbox';
 import { useRows } from '../data/site';
-import { Button } from '../kit/controls';
-import { TextField } from '../kit/field';
-import { Page } from '../kit/page';
-import { Heading, T } from '../kit/text';
+import { Button } from '../ui/controls';
+import { TextField } from '../ui/field';
+import { Page } from '../ui/page';
+import { Heading, T } from '../ui/text';
 import { Conflict } from './Conflict';
 
 /** Everything of this person that has not reached the server: read, mended, exported, sent again or given up. */

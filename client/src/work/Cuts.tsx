@@ -1,9 +1,9 @@
 import { counted, runPlace, type Cut, type Model, type Work } from '@true-lantern/core';
 import { ScrollView, View } from 'react-native';
 import { useUnits } from '../data/units';
-import { Plain } from '../kit/controls';
-import { Heading, T } from '../kit/text';
-import { inUnits, sizeText } from '../kit/units';
+import { Plain } from '../ui/controls';
+import { Heading, T } from '../ui/text';
+import { inUnits, sizeText } from '../ui/units';
 
 /** Where a cable that is cut goes: "Controller to bank". */
 export const cutPlace = ({ system }: Model, { run: id }: Cut): string => {

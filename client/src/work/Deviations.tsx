@@ -18,10 +18,10 @@ import { addDeviation } from '../data/work';
 import { Attachments } from '../entry/Attachments';
 import { FieldRow } from '../entry/FieldRow';
 import { useEditor } from '../entry/useEditor';
-import { Button } from '../kit/controls';
-import { momentText } from '../kit/dates';
-import { TextField } from '../kit/field';
-import { T } from '../kit/text';
+import { Button } from '../ui/controls';
+import { momentText } from '../ui/dates';
+import { TextField } from '../ui/field';
+import { T } from '../ui/text';
 
 interface Deviation {
   step?: string | null;

@@ -1,11 +1,11 @@
-import type { KitState, Proposal, Work, WorkKitLine } from '@true-lantern/core';
+import type { KitState, Proposal, Work, KitLine } from '@true-lantern/core';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { useMayWrite } from '../data/session';
 import { kitKey, setKit } from '../data/work';
-import { Chip, Plain } from '../kit/controls';
-import { T } from '../kit/text';
-import { pretty, usePretty, unitText } from '../kit/units';
+import { Chip, Plain } from '../ui/controls';
+import { T } from '../ui/text';
+import { pretty, usePretty, unitText } from '../ui/units';
 
 const STATES: [KitState, string][] = [
   ['ordered', 'ordered'],
@@ -15,11 +15,11 @@ const STATES: [KitState, string][] = [
 ];
 
 /** How it stands with a line of the kit; null: not seen to. */
-export const kitStateOf = ({ work }: Proposal, { what }: WorkKitLine): KitState | null =>
+export const kitStateOf = ({ work }: Proposal, { what }: KitLine): KitState | null =>
   (work?.kit as Record<string, KitState | null> | null | undefined)?.[kitKey(what)] ?? null;
 
 /** Lines that are not here yet, of a kit that somebody keeps: a line that nobody touched says nothing. */
-export function shortOf(proposal: Proposal, work: Work): WorkKitLine[] {
+export function shortOf(proposal: Proposal, work: Work): KitLine[] {
   const kept = Object.values((proposal.work?.kit as Record<string, KitState | null> | null | undefined) ?? {}).some(
     Boolean,
   );
@@ -88,7 +88,7 @@ const SPEC_WORDS: Readonly<Record<string, string>> = {
   stud_mm: 'stud',
 };
 /** What must be right about it, in a line: figures that are on its plate anyway are not repeated. */
-function specText({ spec }: WorkKitLine): string {
+function specText({ spec }: KitLine): string {
   return spec
     .filter(({ quantity }) => quantity in SPEC_WORDS && quantity !== 'coil_m')
     .map(({ quantity, value, unit }) =>

@@ -1,11 +1,11 @@
 import { counted } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { ScrollView, View } from 'react-native';
-import { momentText } from '../kit/dates';
+import { momentText } from '../ui/dates';
 import { useOpenSite } from '../data/open-site';
 import { openProposals, ticksOf } from '../data/work';
-import { Button, Row } from '../kit/controls';
-import { Heading, T } from '../kit/text';
+import { Button, Row } from '../ui/controls';
+import { Heading, T } from '../ui/text';
 
 /** What can be worked: each open proposal, how far it is, and what was fitted before. */
 export function OrdersScreen() {

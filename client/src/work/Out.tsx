@@ -1,8 +1,8 @@
 import type { Removed, Work } from '@true-lantern/core';
 import { ScrollView, View } from 'react-native';
 import { useUnits } from '../data/units';
-import { Heading, T } from '../kit/text';
-import { inUnits } from '../kit/units';
+import { Heading, T } from '../ui/text';
+import { inUnits } from '../ui/units';
 
 const TO_WORDS: Record<Removed['to'], string> = {
   customer: 'stays with the customer',

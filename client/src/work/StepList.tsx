@@ -2,10 +2,10 @@ import type { Phase, PhaseClock, Step } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import type { Ticks } from '../data/work';
-import { Row } from '../kit/controls';
-import { Mark } from '../kit/mark';
-import { Heading, T } from '../kit/text';
-import { usePretty } from '../kit/units';
+import { Row } from '../ui/controls';
+import { Mark } from '../ui/mark';
+import { Heading, T } from '../ui/text';
+import { usePretty } from '../ui/units';
 import { PHASE_WORDS } from './phases';
 
 /** How far the order is, phase by phase: a bar for each, filled as its steps are ticked, and its clock. */

@@ -37,7 +37,7 @@ import {
   priced,
   flips,
   interim,
-  standing,
+  systemFigures,
   wholeConversion,
   epwWeather,
   yearDay,
@@ -74,7 +74,7 @@ import {
   type Pooled,
   type ShelfItem,
   type Specification,
-  type Standing,
+  type SystemFigures,
   type SuccessorCandidate,
   type VoltageChange,
   type WeatherChoice,
@@ -90,7 +90,7 @@ export type Question =
   | { ask: 'interim'; model: Model }
   | { ask: 'lives'; model: Model; shelf: ShelfItem[]; horizon_y: number }
   | { ask: 'voltage'; model: Model; to_V: number }
-  | { ask: 'standing'; model: Model }
+  | { ask: 'figures'; model: Model }
   | { ask: 'remedies'; model: Model; finding: Finding; before: Finding[] }
   | { ask: 'cures'; model: Model; findings: Finding[] }
   | { ask: 'headroom'; model: Model }
@@ -132,7 +132,7 @@ export interface Answers {
   interim: Interim;
   lives: Life[];
   voltage: VoltageChange | null;
-  standing: Standing;
+  figures: SystemFigures;
   remedies: Remedy[];
   cures: FirstCure[];
   headroom: Headroom;
@@ -168,7 +168,7 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     interim: ({ model }) => interim(model),
     lives: ({ model, shelf, horizon_y }) => cheapestLives(model, shelf, horizon_y),
     voltage: ({ model, to_V }) => raiseVoltage(model, to_V),
-    standing: ({ model }) => standing(model),
+    figures: ({ model }) => systemFigures(model),
     alone: ({ model, reading }) => judgedAlone(model, reading),
     remedies: ({ model, finding, before }) => priced(model, remediesOf(model, finding, before)),
     cures: ({ model, findings }, progress) => firstCures(model, findings, progress, priced),

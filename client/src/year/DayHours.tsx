@@ -1,13 +1,13 @@
 import { dayName, type Model, type WeatherChoice, type YearDay, type YearStory } from '@true-lantern/core';
 import { View } from 'react-native';
 import Svg, { G, Line, Path, Rect } from 'react-native-svg';
-import { HourAxis, useWidth } from '../kit/chart';
-import { ChartText } from '../kit/chart-text';
-import { Button } from '../kit/controls';
-import { useGround } from '../kit/ground';
-import { Legend } from '../kit/legend';
-import { Heading, T } from '../kit/text';
-import { withUnit } from '../kit/units';
+import { HourAxis, useWidth } from '../ui/chart';
+import { ChartText } from '../ui/chart-text';
+import { Button } from '../ui/controls';
+import { useGround } from '../ui/ground';
+import { Legend } from '../ui/legend';
+import { Heading, T } from '../ui/text';
+import { withUnit } from '../ui/units';
 import { useAnswer } from '../workers/engine';
 import { DAY, dayLayout } from './day-layout';
 

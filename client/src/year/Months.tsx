@@ -1,10 +1,10 @@
 import { figure, type YearStory, type YearSums } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { Row } from '../kit/controls';
-import { MONTHS } from '../kit/months';
-import { Heading, T } from '../kit/text';
-import { withUnit } from '../kit/units';
+import { Row } from '../ui/controls';
+import { MONTHS } from '../ui/months';
+import { Heading, T } from '../ui/text';
+import { withUnit } from '../ui/units';
 import { MonthStrip } from './Ribbon';
 
 const kWh = (value: number) => withUnit(value, 'kWh');

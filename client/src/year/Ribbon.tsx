@@ -1,10 +1,10 @@
 import type { YearStory } from '@true-lantern/core';
 import { Pressable, View, type GestureResponderEvent } from 'react-native';
 import Svg, { G, Line, Path, Rect } from 'react-native-svg';
-import { touchedX, useWidth } from '../kit/chart';
-import { ChartText } from '../kit/chart-text';
-import { useGround } from '../kit/ground';
-import { Legend } from '../kit/legend';
+import { touchedX, useWidth } from '../ui/chart';
+import { ChartText } from '../ui/chart-text';
+import { useGround } from '../ui/ground';
+import { Legend } from '../ui/legend';
 import { MONTH_LETTERS, RIBBON, ribbonLayout, STRIP, stripLayout } from './ribbon-layout';
 
 interface RibbonProps {

@@ -1,10 +1,10 @@
 import { NO_TRIES, partTitle, type Model, type Tries } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { Button, Chip } from '../kit/controls';
-import { MONTHS } from '../kit/months';
-import { Stepper } from '../kit/stepper';
-import { Heading, T } from '../kit/text';
+import { Button, Chip } from '../ui/controls';
+import { MONTHS } from '../ui/months';
+import { Stepper } from '../ui/stepper';
+import { Heading, T } from '../ui/text';
 
 /** Loads that are worth trying: the few that take most. */
 const MOST_LOADS = 3;

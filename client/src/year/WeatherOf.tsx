@@ -2,8 +2,8 @@ import type { WeatherChoice } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { chooseWeatherFile } from '../data/files';
-import { Chip } from '../kit/controls';
-import { Heading, T } from '../kit/text';
+import { Chip } from '../ui/controls';
+import { Heading, T } from '../ui/text';
 import { askEngine } from '../workers/engine';
 import { SEEDED } from './years';
 

@@ -1,14 +1,14 @@
 import { ASKED, type Advice } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { saveProposal } from '../kit/save-proposal';
+import { saveProposal } from '../ui/save-proposal';
 import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
-import { Button, Chip } from '../kit/controls';
-import { Marked } from '../kit/mark';
-import { Heading, T } from '../kit/text';
-import { usePretty } from '../kit/units';
-import { Working } from '../kit/working';
+import { Button, Chip } from '../ui/controls';
+import { Marked } from '../ui/mark';
+import { Heading, T } from '../ui/text';
+import { usePretty } from '../ui/units';
+import { Working } from '../ui/working';
 import { useAnswer } from '../workers/engine';
 
 const ACCEPTED: [share: number, words: string][] = [

@@ -1,5 +1,5 @@
 import type { YearDay } from '@true-lantern/core';
-import { tenth } from '../kit/tenth';
+import { tenth } from '../ui/tenth';
 
 /** Where a day's hours are drawn: charge above, watts below, both against the hour. Pure, so that a test can look at it. */
 

@@ -1,6 +1,6 @@
 import { MONTH_STARTS, type YearStory, type YearSums } from '@true-lantern/core';
-import { bandPath } from '../kit/band-path';
-import { tenth } from '../kit/tenth';
+import { bandPath } from '../ui/band-path';
+import { tenth } from '../ui/tenth';
 
 /** Where the ribbon and the strip below it are drawn: pure, so that a test can look at it. */
 

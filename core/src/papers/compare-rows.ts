@@ -1,6 +1,6 @@
-import type { Standing } from '../plan/needs-of-site';
+import type { SystemFigures } from '../plan/needs-of-site';
 import type { Comparison } from '../proposal/compare';
-import type { Kit } from '../proposal/parts-list';
+import type { PartsList } from '../proposal/parts-list';
 import { CONSEQUENCE_ORDER } from '../rules/finding';
 import type { Model } from '../system/model';
 import { withUnit } from '../written/units';
@@ -15,14 +15,14 @@ export interface Column {
   title: string;
   model: Model;
   comparison: Comparison | null;
-  kit: Kit | null;
+  partsList: PartsList | null;
   /** Changes of the proposal that no longer apply. */
   lost: number;
 }
 
 /** What is worked out elsewhere: null as long as it is awaited; a year that cannot be said is `unknown`. */
 export interface Worked {
-  standing: Standing | null;
+  figures: SystemFigures | null;
   year: YearStory | 'unknown' | null;
 }
 
@@ -35,7 +35,7 @@ export interface CompareRow {
 }
 
 /** "1,240 GBP", with what has no price said. */
-export function totalText({ totals, unpriced }: Pick<Kit, 'totals' | 'unpriced'>): string {
+export function totalText({ totals, unpriced }: Pick<PartsList, 'totals' | 'unpriced'>): string {
   const sums = Object.entries(totals).map(([currency, sum]) => withUnit(Math.round(sum), currency || null, 6));
   const open = unpriced > 0 ? `${unpriced} without a price` : null;
   return [sums.join(' and ') || null, open].filter(Boolean).join(', ') || 'nothing to buy';
@@ -46,11 +46,16 @@ const NONE = '\u2013';
 const known = (value: number | null | undefined, say: (value: number) => string) =>
   value === null || value === undefined ? 'not known' : say(value);
 
-/** A row of the standing that is one figure with its unit. */
-const figured = (label: string, pick: (standing: Standing) => number | null, unit: string, digits = 3): CompareRow => ({
+/** A row that is one figure with its unit. */
+const figured = (
+  label: string,
+  pick: (figures: SystemFigures) => number | null,
+  unit: string,
+  digits = 3,
+): CompareRow => ({
   label,
-  value: (_, { standing }) => (standing ? known(pick(standing), (value) => withUnit(value, unit, digits)) : AWAITED),
-  figure: ({ standing }) => (standing ? pick(standing) : null),
+  value: (_, { figures }) => (figures ? known(pick(figures), (value) => withUnit(value, unit, digits)) : AWAITED),
+  figure: ({ figures }) => (figures ? pick(figures) : null),
 });
 
 /** A row of the year that is one figure. */
@@ -73,30 +78,30 @@ export function spentOf({ site: { money } }: Pick<Model, 'site'>, year: Worked['
 export const COMPARE_ROWS: readonly CompareRow[] = [
   {
     label: 'Over',
-    value: (_, { standing }) => {
-      if (!standing) return AWAITED;
-      const parts = CONSEQUENCE_ORDER.filter((name) => standing.over[name] > 0).map(
-        (name) => `${standing.over[name]} ${name}`,
+    value: (_, { figures }) => {
+      if (!figures) return AWAITED;
+      const parts = CONSEQUENCE_ORDER.filter((name) => figures.over[name] > 0).map(
+        (name) => `${figures.over[name]} ${name}`,
       );
       return parts.join(', ') || 'nothing';
     },
-    figure: ({ standing }) => (standing ? CONSEQUENCE_ORDER.reduce((sum, name) => sum + standing.over[name], 0) : null),
+    figure: ({ figures }) => (figures ? CONSEQUENCE_ORDER.reduce((sum, name) => sum + figures.over[name], 0) : null),
   },
   { label: 'Fixes', value: ({ comparison }) => (comparison ? String(comparison.cured.length) : NONE) },
   { label: 'Makes worse', value: ({ comparison }) => (comparison ? String(comparison.worse.length) : NONE) },
   { label: 'Causes', value: ({ comparison }) => (comparison ? String(comparison.broken.length) : NONE) },
-  { label: 'Unknown', value: (_, { standing }) => (standing ? String(standing.unknown) : AWAITED) },
+  { label: 'Unknown', value: (_, { figures }) => (figures ? String(figures.unknown) : AWAITED) },
   {
     label: 'More load possible',
-    value: ({ model }, { standing }) =>
-      !standing
+    value: ({ model }, { figures }) =>
+      !figures
         ? AWAITED
-        : !standing.load
+        : !figures.load
           ? 'not known'
-          : standing.load.extra_W === 0
-            ? `none: ${nameIn(model, standing.load.subject)} is over`
-            : `${withUnit(standing.load.extra_W, 'W')}, then ${nameIn(model, standing.load.subject)}`,
-    figure: ({ standing }) => standing?.load?.extra_W ?? null,
+          : figures.load.extra_W === 0
+            ? `none: ${nameIn(model, figures.load.subject)} is over`
+            : `${withUnit(figures.load.extra_W, 'W')}, then ${nameIn(model, figures.load.subject)}`,
+    figure: ({ figures }) => figures?.load?.extra_W ?? null,
   },
   figured('More energy a day', ({ energy }) => energy.extra_Wh_d, 'Wh'),
   figured('Usable in the bank', ({ usable_Wh }) => (usable_Wh === null ? null : usable_Wh / 1000), 'kWh'),
@@ -139,8 +144,8 @@ export const COMPARE_ROWS: readonly CompareRow[] = [
     (value) => withUnit(value, 'years', 2),
   ),
   figured('Weight of the bank', ({ mass_kg }) => mass_kg, 'kg'),
-  { label: 'To buy', value: ({ kit }) => (kit ? totalText(kit) : NONE) },
-  { label: 'Parts kept', value: ({ kit }) => (kit ? `${kit.kept} of ${kit.outOf}` : 'all') },
+  { label: 'To buy', value: ({ partsList }) => (partsList ? totalText(partsList) : NONE) },
+  { label: 'Parts kept', value: ({ partsList }) => (partsList ? `${partsList.kept} of ${partsList.outOf}` : 'all') },
   {
     label: 'Still applies',
     value: ({ lost, comparison }) =>

@@ -1,11 +1,11 @@
 import { counted, figure } from '../ledger/figures';
 import { compare, type Comparison } from '../proposal/compare';
 import { totalsWithTax, type OfferTerms } from '../proposal/offer';
-import { kitOf, type Kit } from '../proposal/parts-list';
+import { partsListOf, type PartsList } from '../proposal/parts-list';
 import { rebase } from '../proposal/rebase';
 import { settingChanges } from '../proposal/settings';
 import { settingName, settingUnit } from '../proposal/settings-words';
-import { standing, type Standing } from '../plan/needs-of-site';
+import { systemFigures, type SystemFigures } from '../plan/needs-of-site';
 import { check, sentenceOf } from '../rules/check';
 import { cautionsOf } from '../rules/cautions';
 import type { Finding } from '../rules/finding';
@@ -41,7 +41,7 @@ interface Option {
   proposal: Proposal;
   model: Model;
   result: Comparison;
-  kit: Kit;
+  partsList: PartsList;
   lost: number;
 }
 
@@ -93,7 +93,7 @@ function optionOf(
     proposal,
     model,
     result: compare(before, model),
-    kit: kitOf(found.system, system, shelf),
+    partsList: partsListOf(found.system, system, shelf),
     lost: states.filter(({ fault }) => fault !== null).length + faults.length,
   };
 }
@@ -112,33 +112,33 @@ const SAID_TO_CUSTOMERS: ReadonlySet<string> = new Set([
 
 /** As it is and each option, a column each; the sum with tax last. */
 function sideBySide(found: Model, options: readonly Option[], { tax_pct }: OfferTerms): Block {
-  const asIs: CompareColumn = { id: '', title: 'As it is', model: found, comparison: null, kit: null, lost: 0 };
+  const asIs: CompareColumn = { id: '', title: 'As it is', model: found, comparison: null, partsList: null, lost: 0 };
   const columns: CompareColumn[] = [
     asIs,
-    ...options.map(({ proposal: { id, title }, model, result, kit, lost }) => {
-      return { id, title, model, comparison: result, kit, lost };
+    ...options.map(({ proposal: { id, title }, model, result, partsList, lost }) => {
+      return { id, title, model, comparison: result, partsList, lost };
     }),
   ];
-  const worked = columns.map(({ model }): CompareWorked => ({ standing: standing(model), year: yearOf(model) }));
+  const worked = columns.map(({ model }): CompareWorked => ({ figures: systemFigures(model), year: yearOf(model) }));
   const heads: Column[] = columns.map(({ title }, i) => ({
     title: i > 0 && options.length > 1 ? `${LETTERS[i - 1]}: ${title}` : title,
     wide: 3,
   }));
   const rows = [
-    ['Limits exceeded', ...worked.map(({ standing: at }) => String(at ? overIn(at) : ''))],
+    ['Limits exceeded', ...worked.map(({ figures: at }) => String(at ? overIn(at) : ''))],
     ...COMPARE_ROWS.filter(({ label }) => SAID_TO_CUSTOMERS.has(label)).map(({ label, value }) => [
       label,
       ...columns.map((column, i) => (worked[i] ? value(column, worked[i]) : '')),
     ]),
     // What nobody has and nobody is offered (no generator, no fuel) is not said four times.
   ].filter(([, ...cells]) => !cells.every((cell) => /^(0\u00a0[hL]|not known)$/.test(cell)));
-  const sums: [label: string, of: (kit: Kit) => string][] = [
+  const sums: [label: string, of: (partsList: PartsList) => string][] = [
     ['Parts', ({ totals, unpriced }) => money(Object.entries(totals)) || (unpriced > 0 ? '' : 'nothing to buy')],
     ...(tax_pct
       ? ([
           [`Tax ${figure(tax_pct)}\u00a0%`, ({ totals }) => money(taxed(totals, tax_pct, 'tax'))],
           ['Total with tax', ({ totals }) => money(taxed(totals, tax_pct, 'gross'))],
-        ] as [string, (kit: Kit) => string][])
+        ] as [string, (partsList: PartsList) => string][])
       : []),
     ['Without a price', ({ unpriced }) => (unpriced > 0 ? counted(unpriced, 'line') : '')],
   ];
@@ -147,14 +147,14 @@ function sideBySide(found: Model, options: readonly Option[], { tax_pct }: Offer
     columns: [{ title: '', wide: 3 }, ...heads],
     rows,
     sums: sums
-      .map(([label, of]) => [label, ...columns.map(({ kit }) => (kit ? of(kit) : ''))])
+      .map(([label, of]) => [label, ...columns.map(({ partsList }) => (partsList ? of(partsList) : ''))])
       .filter(([, ...cells]) => cells.some((cell) => cell !== '')),
   };
 }
 
-const overIn = ({ over }: Standing) => Object.values(over).reduce((sum, count) => sum + count, 0);
+const overIn = ({ over }: SystemFigures) => Object.values(over).reduce((sum, count) => sum + count, 0);
 
-const taxed = (totals: Kit['totals'], tax_pct: number, which: 'tax' | 'gross'): [string, number][] =>
+const taxed = (totals: PartsList['totals'], tax_pct: number, which: 'tax' | 'gross'): [string, number][] =>
   Object.entries(totalsWithTax(totals, tax_pct)).map(([currency, sum]) => [currency, sum[which]]);
 
 /** "1,240.00 GBP": to the cent, so that columns of them end on one line. */
@@ -174,7 +174,7 @@ function yearOf(model: Model): YearStory | 'unknown' {
 /** One option whole: what it fixes, leaves, buys and sets. */
 function optionBlocks(
   found: Model,
-  { proposal, model, result, kit, lost }: Option,
+  { proposal, model, result, partsList, lost }: Option,
   units: Units,
   letter: string | null,
   { tax_pct }: OfferTerms,
@@ -196,26 +196,26 @@ function optionBlocks(
     ...part('What it fixes', say(found, result.cured)),
     ...part('Still over', say(model, [...result.broken, ...result.worse, ...result.remaining])),
     ...part('Still unknown until measured', say(found, result.hidden)),
-    ...part('Parts', priceTable(kit, units, tax_pct)),
-    ...part('To set or regroup', lineTable(kit, 'set', units)),
-    ...part('To remove', lineTable(kit, 'out', units)),
+    ...part('Parts', priceTable(partsList, units, tax_pct)),
+    ...part('To set or regroup', lineTable(partsList, 'set', units)),
+    ...part('To remove', lineTable(partsList, 'out', units)),
     ...part('Settings', settingsTable(found, model, units)),
     ...part('Cautions', { is: 'list', items: cautionsOfWork(found, model) }),
   ];
 }
 
-const countText = ({ quantity, unit }: Kit['lines'][number], units: Units) =>
+const countText = ({ quantity, unit }: PartsList['lines'][number], units: Units) =>
   unit === 'm' ? inUnits(quantity, 'm', units) : `${quantity} \u00d7`;
-const whatText = ({ label, detail }: Kit['lines'][number], units: Units) =>
+const whatText = ({ label, detail }: PartsList['lines'][number], units: Units) =>
   pretty(`${label}${detail ? `: ${detail}` : ''}`, units);
 
-function priceTable(kit: Kit, units: Units, tax_pct: number | null | undefined): Block {
+function priceTable(partsList: PartsList, units: Units, tax_pct: number | null | undefined): Block {
   const sums = [
-    ['', 'Together', money(Object.entries(kit.totals))],
+    ['', 'Together', money(Object.entries(partsList.totals))],
     ...(tax_pct
       ? [
-          ['', `Tax ${figure(tax_pct)}\u00a0%`, money(taxed(kit.totals, tax_pct, 'tax'))],
-          ['', 'Total with tax', money(taxed(kit.totals, tax_pct, 'gross'))],
+          ['', `Tax ${figure(tax_pct)}\u00a0%`, money(taxed(partsList.totals, tax_pct, 'tax'))],
+          ['', 'Total with tax', money(taxed(partsList.totals, tax_pct, 'gross'))],
         ]
       : []),
   ];
@@ -226,24 +226,26 @@ function priceTable(kit: Kit, units: Units, tax_pct: number | null | undefined):
       { title: 'What', wide: 6 },
       { title: 'Price', wide: 2, figures: true },
     ],
-    rows: kit.lines
+    rows: partsList.lines
       .filter(({ what }) => what === 'buy')
       .map((line) => [
         countText(line, units),
         whatText(line, units),
         line.price === null ? 'no price' : money([[line.currency ?? '', line.price]]),
       ]),
-    ...(Object.keys(kit.totals).length > 0 ? { sums } : {}),
+    ...(Object.keys(partsList.totals).length > 0 ? { sums } : {}),
   };
 }
 
-const lineTable = (kit: Kit, wanted: 'set' | 'out', units: Units): Block => ({
+const lineTable = (partsList: PartsList, wanted: 'set' | 'out', units: Units): Block => ({
   is: 'table',
   columns: [
     { title: 'Count', wide: 1.2, figures: true },
     { title: 'What', wide: 8 },
   ],
-  rows: kit.lines.filter(({ what }) => what === wanted).map((line) => [countText(line, units), whatText(line, units)]),
+  rows: partsList.lines
+    .filter(({ what }) => what === wanted)
+    .map((line) => [countText(line, units), whatText(line, units)]),
 });
 
 function settingsTable(found: Model, model: Model, units: Units): Block {

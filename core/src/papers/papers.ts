@@ -12,7 +12,7 @@ import { offerPaper } from './options';
 import { partsAndCuts } from './parts-and-cuts';
 import { surveyReport } from './survey-report';
 
-/** Papers that are one list of blocks, on the screen and as a PDF; work sheet, settings sheet and record have rooms of their own. */
+/** Papers that are one list of blocks, on the screen and as a PDF; work sheet, settings sheet and record are made elsewhere. */
 export const BLOCK_PAPERS = ['survey', 'check', 'offer', 'parts', 'handover', 'log'] as const;
 export type BlockPaperKind = (typeof BLOCK_PAPERS)[number];
 

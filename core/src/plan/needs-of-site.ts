@@ -7,7 +7,7 @@ import { createLedger } from '../ledger/ledger';
 import type { Model } from '../system/model';
 
 /** Where a system stands, in the figures by which two of them are compared. */
-export interface Standing {
+export interface SystemFigures {
   /** Findings over, by consequence. */
   over: Record<Consequence, number>;
   tight: number;
@@ -26,7 +26,7 @@ export interface Standing {
 }
 
 /** What a system has over, can take and gives, for comparisons side by side. */
-export function standing(model: Model): Standing {
+export function systemFigures(model: Model): SystemFigures {
   const findings = check(model);
   const over = Object.fromEntries(CONSEQUENCE_ORDER.map((name) => [name, 0])) as Record<Consequence, number>;
   for (const { verdict, consequence } of findings) if (verdict === 'over') over[consequence]++;

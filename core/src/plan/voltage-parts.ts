@@ -12,7 +12,7 @@ import { worstFirst } from '../rules/finding';
 import { ruleOf } from '../rules/index';
 import { createLedger } from '../ledger/ledger';
 import { CHARGER_A, sizeSold } from '../rules/cures/sold';
-import { benchOfKind } from '../successor/in-its-place';
+import { inputsOfKind } from '../successor/in-its-place';
 import { controllerSpec } from '../successor/controller';
 import { FUSE_ITSELF, fusesThatServe } from '../successor/wires';
 import { type Model, withChanges } from '../system/model';
@@ -137,8 +137,8 @@ const PROVISIONAL = { maxPv_V: 250, maxPv_A: 1000, maxOutput_A: 1000 };
 export const sizedControllers = (devices: Model, replaced: ReadonlySet<string>): Change[] =>
   (devices.system.controllers ?? []).flatMap(({ id }): Change[] => {
     if (!replaced.has(id)) return [];
-    const bench = benchOfKind(devices, id, 'controllers');
-    const lines = bench ? controllerSpec(bench) : [];
+    const inputs = inputsOfKind(devices, id, 'controllers');
+    const lines = inputs ? controllerSpec(inputs) : [];
     const value = Object.fromEntries(
       Object.keys(PROVISIONAL).flatMap((field) => {
         const least = lines.find((one) => one.field === field)?.value;
@@ -261,8 +261,8 @@ export function fuseChanges(after: Model, parts: PartVerdict[]): Change[] {
       return [];
     }
     parts.push(judged(run.id, 'replace', `The protection: ${why}`));
-    const bench = benchOfKind(after, run.id, 'runs');
-    const [serves] = bench ? fusesThatServe(bench) : [];
+    const inputs = inputsOfKind(after, run.id, 'runs');
+    const [serves] = inputs ? fusesThatServe(inputs) : [];
     const rating_A = serves?.ratings[0];
     return serves && rating_A !== undefined
       ? [

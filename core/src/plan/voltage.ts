@@ -3,7 +3,7 @@ import { dcDcInput_V, design_A } from '../power/design';
 import { area_mm2 } from '../conductors/sizes';
 import { createLedger } from '../ledger/ledger';
 import { CHARGER_A, sizeSold } from '../rules/cures/sold';
-import { benchOfKind } from '../successor/in-its-place';
+import { inputsOfKind } from '../successor/in-its-place';
 import { cableSpec } from '../successor/wires';
 import { type Model, withChanges } from '../system/model';
 
@@ -206,9 +206,9 @@ const withNominal = (model: Model, changes: readonly Change[], to_V: number): Mo
   withChanges(model, [...changes, ...nominalChange(to_V)]);
 
 const leastSize = (model: Model, id: string): string | null => {
-  const bench = benchOfKind(model, id, 'runs');
-  const sizes = bench
-    ? cableSpec(bench).filter(({ field, value }) => field === 'size' && typeof value === 'string')
+  const inputs = inputsOfKind(model, id, 'runs');
+  const sizes = inputs
+    ? cableSpec(inputs).filter(({ field, value }) => field === 'size' && typeof value === 'string')
     : [];
   return (sizes[0]?.value as string | undefined) ?? null;
 };

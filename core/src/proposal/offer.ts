@@ -3,7 +3,7 @@ import { RULE_BOOK } from '../rules/headline';
 import type { Comparison } from './compare';
 import type { Model } from '../system/model';
 import type { Proposal } from '../system/schema';
-import type { Kit } from './parts-list';
+import type { PartsList } from './parts-list';
 
 /**
  * An offer as the customer accepted it, kept whole like a record: what is changed in the proposal, on the shelf or in the
@@ -72,10 +72,10 @@ export function makeOffer(
   {
     proposal,
     result,
-    kit,
+    partsList,
     terms,
     at,
-  }: { proposal: Proposal; result: Comparison; kit: Kit; terms: OfferTerms; at: string },
+  }: { proposal: Proposal; result: Comparison; partsList: PartsList; terms: OfferTerms; at: string },
 ): Offer {
   const say = (model: Model, findings: Comparison['cured']) => findings.map((finding) => sentenceOf(model, finding));
   return {
@@ -92,7 +92,7 @@ export function makeOffer(
     fixes: say(before, result.cured),
     stillOver: say(after, [...result.broken, ...result.worse, ...result.remaining]),
     unknown: say(before, result.hidden),
-    lines: kit.lines.map(({ what, quantity, unit, label, detail, price, currency }) => ({
+    lines: partsList.lines.map(({ what, quantity, unit, label, detail, price, currency }) => ({
       what,
       quantity,
       unit,
@@ -101,9 +101,9 @@ export function makeOffer(
       price,
       currency,
     })),
-    totals: totalsWithTax(kit.totals, terms.tax_pct),
+    totals: totalsWithTax(partsList.totals, terms.tax_pct),
     tax_pct: terms.tax_pct ?? null,
-    unpriced: kit.unpriced,
+    unpriced: partsList.unpriced,
     payment: terms.payment || null,
   };
 }

@@ -7,7 +7,7 @@ import type { Bank, Protection, PvArray, Run, System } from '../system/schema';
 import { fuseSaid } from '../parts/said';
 
 /** What a proposal buys, changes and takes out: one line a thing that somebody fetches, turns or carries away. */
-export interface KitLine {
+export interface PartsLine {
   /** For telling lines apart; never shown. */
   id: string;
   kind: PartKind;
@@ -30,7 +30,7 @@ export interface KitLine {
 /** What comes with parts: blocks that are added, bars, links, fuses with their holders, lugs, heaters. */
 
 /** A line of one piece, not yet priced, weighed or told what is done with it. */
-export const lineOf = (id: string, kind: KitLine['kind'], label: string): KitLine => ({
+export const lineOf = (id: string, kind: PartsLine['kind'], label: string): PartsLine => ({
   id,
   kind,
   label,
@@ -50,12 +50,12 @@ export function bankLines(
   bank: Bank,
   old: Bank | null,
   another: boolean,
-  { now, was }: { now: KitLine; was: KitLine | null },
-): KitLine[] {
+  { now, was }: { now: PartsLine; was: PartsLine | null },
+): PartsLine[] {
   const grown = blocks(bank) - (old ? blocks(old) : 0);
   const shape = `${bank.series} in series, ${bank.parallel} in parallel`;
   const each = bank.block?.mass_kg;
-  const bought = (quantity: number, detail: string): KitLine => ({
+  const bought = (quantity: number, detail: string): PartsLine => ({
     ...now,
     what: 'buy',
     quantity,
@@ -64,7 +64,7 @@ export function bankLines(
   });
   // Beside old blocks new ones age: where the whole bank is new, all of it is bought.
   const renewed = another || (old !== null && (old.age_y ?? 0) > 0 && bank.age_y === 0);
-  const stock: KitLine[] = renewed
+  const stock: PartsLine[] = renewed
     ? [bought(blocks(bank), shape), ...(was ? [{ ...was, what: 'out' as const, quantity: old ? blocks(old) : 1 }] : [])]
     : grown > 0
       ? [bought(grown, `more of the same make and age: ${shape}`)]
@@ -74,11 +74,11 @@ export function bankLines(
           ? [{ ...now, what: 'set', detail: `regrouped: ${shape}` }]
           : [];
   const rewired = renewed || grown !== 0 || old?.tapping !== bank.tapping || old?.link?.size !== bank.link?.size;
-  const more: KitLine[] = rewired ? wiring(bank, old, now) : [];
+  const more: PartsLine[] = rewired ? wiring(bank, old, now) : [];
   const string = bank.stringFuse;
   const fused =
     isNew(string, renewed ? null : old?.stringFuse) || (isFuse(string) && bank.parallel > (old?.parallel ?? 0));
-  const fuses: KitLine[] =
+  const fuses: PartsLine[] =
     fused && isFuse(string) ? [fuseLine(now, 'strings', 'Fuse at the post of each string', string, bank.parallel)] : [];
   const all = [...stock, ...more, ...fuses];
   return all.length > 0 ? all : [{ ...now, what: 'set', detail: 'what belongs to it' }];
@@ -88,9 +88,9 @@ export function bankLines(
 const conductorsOf = ({ series, parallel }: Bank) => (series - 1) * parallel + (parallel > 1 ? 2 * parallel : 0);
 
 /** Links between blocks, leads to the bars, and the bars. */
-function wiring(bank: Bank, old: Bank | null, now: KitLine): KitLine[] {
+function wiring(bank: Bank, old: Bank | null, now: PartsLine): PartsLine[] {
   const { link, parallel } = bank;
-  const lines: KitLine[] = [];
+  const lines: PartsLine[] = [];
   const conductors = conductorsOf(bank);
   if (link?.length_m && link.size && conductors > 0)
     lines.push({
@@ -128,12 +128,12 @@ const isNew = (device: Protection | null | undefined, was: Protection | null | u
 
 /** "An NH fuse of 125 A" as it is packed: "NH fuse, 125 A, with its holder". */
 function fuseLine(
-  now: KitLine,
+  now: PartsLine,
   key: string,
   label: string,
   { type, rating_A, voltage_V }: Protection,
   count: number,
-): KitLine {
+): PartsLine {
   const word = type ? fuseSaid(type) : 'fuse';
   return {
     ...now,
@@ -155,13 +155,13 @@ function fuseLine(
 }
 
 /** Fuses of a cable that are new or others than before; one that only moves is set. */
-export function fuseLines(run: Run, old: Run | undefined, now: KitLine): KitLine[] {
+export function fuseLines(run: Run, old: Run | undefined, now: PartsLine): PartsLine[] {
   const at = (
     device: Protection | null | undefined,
     was: Protection | null | undefined,
     key: string,
     where: string,
-  ): KitLine[] => {
+  ): PartsLine[] => {
     if (isNew(device, was) && device) return [fuseLine(now, key, `Fuse${where}, ${now.label}`, device, 1)];
     const moves = isFuse(device) && (device.fromSource_m ?? null) !== (was?.fromSource_m ?? null);
     return moves
@@ -183,7 +183,7 @@ export function fuseLines(run: Run, old: Run | undefined, now: KitLine): KitLine
 }
 
 /** Two lugs for each conductor that is cut, by size. */
-export function lugLines(lines: readonly KitLine[], after: System): KitLine[] {
+export function lugLines(lines: readonly PartsLine[], after: System): PartsLine[] {
   const counts = new Map<string, number>();
   for (const { id, what, unit, detail } of lines) {
     if (what !== 'buy' || unit !== 'm' || !detail) continue;
@@ -192,7 +192,7 @@ export function lugLines(lines: readonly KitLine[], after: System): KitLine[] {
     const conductors = run ? (run.kind === 'pv' ? 0 : 2 * (run.perPole ?? 1)) : bank ? conductorsOf(bank) : 0;
     if (conductors > 0) counts.set(detail, (counts.get(detail) ?? 0) + 2 * conductors);
   }
-  return [...counts].map(([size, quantity]): KitLine => ({
+  return [...counts].map(([size, quantity]): PartsLine => ({
     ...lineOf(`lugs ${size}`, 'runs', `Lugs for ${size}, to fit the existing studs`),
     what: 'buy',
     quantity,
@@ -201,7 +201,7 @@ export function lugLines(lines: readonly KitLine[], after: System): KitLine[] {
 }
 
 /** Modules by type: more of them to buy, fewer to take down. */
-export function moduleLines(before: System, after: System): KitLine[] {
+export function moduleLines(before: System, after: System): PartsLine[] {
   const count = ({ arrays }: System) => {
     const counts = new Map<string, number>();
     for (const type of (arrays ?? []).flatMap(({ strings }) => strings.flat()))
@@ -214,7 +214,7 @@ export function moduleLines(before: System, after: System): KitLine[] {
     const more = (is.get(id) ?? 0) - (was.get(id) ?? 0);
     if (more === 0) return [];
     const type = [...(after.moduleTypes ?? []), ...(before.moduleTypes ?? [])].find((one) => one.id === id);
-    const line: KitLine = {
+    const line: PartsLine = {
       ...lineOf(id, 'moduleTypes', type?.label ?? 'Modules'),
       what: more > 0 ? 'buy' : 'out',
       quantity: Math.abs(more),
@@ -226,7 +226,7 @@ export function moduleLines(before: System, after: System): KitLine[] {
 }
 
 /** An array strung anew, and the fuses that its strings get. */
-export function regrouped(placed: Placed, old: Placed | undefined, after: System): KitLine[] {
+export function regrouped(placed: Placed, old: Placed | undefined, after: System): PartsLine[] {
   if (placed.kind !== 'arrays') return [];
   const array = placed.part;
   const was = old?.kind === 'arrays' ? old.part : null;
@@ -277,10 +277,10 @@ export const isFitted = (kind: Placed['kind'], path: string) =>
   (kind === 'bank' && path === 'place.ventArea_cm2');
 
 /** Lines of a kit for what is fitted to a part: heater, balancer, vents, fuses. */
-export function fittings({ kind, part }: Placed, old: Placed | undefined): KitLine[] {
+export function fittings({ kind, part }: Placed, old: Placed | undefined): PartsLine[] {
   const had = (old?.part ?? {}) as Record<string, unknown>;
   const has = part as unknown as Record<string, unknown>;
-  const line = (key: string, label: string, what: KitLine['what'], detail: string | null): KitLine => ({
+  const line = (key: string, label: string, what: PartsLine['what'], detail: string | null): PartsLine => ({
     ...lineOf(`${part.id}.${key}`, kind, label),
     what,
     detail,

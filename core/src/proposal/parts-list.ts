@@ -7,7 +7,7 @@ import { flatFields } from '../system/members';
 import { eachPart, KINDS, type PartKind, type Placed } from '../system/parts';
 import type { System } from '../system/schema';
 import {
-  type KitLine,
+  type PartsLine,
   bankLines,
   fittings,
   fuseLines,
@@ -19,8 +19,8 @@ import {
 } from './parts-lines';
 
 /** What a proposal needs bought, with the sum by currency. */
-export interface Kit {
-  lines: KitLine[];
+export interface PartsList {
+  lines: PartsLine[];
   /** Parts that stay exactly as they are, of all that were there. */
   kept: number;
   outOf: number;
@@ -31,10 +31,10 @@ export interface Kit {
 }
 
 /** The kit between two systems, priced by the shelf. */
-export function kitOf(before: System, after: System, shelf: readonly ShelfItem[]): Kit {
+export function partsListOf(before: System, after: System, shelf: readonly ShelfItem[]): PartsList {
   const had = new Map(eachPart(before).map((placed) => [placed.part.id, placed]));
   const has = new Map(eachPart(after).map((placed) => [placed.part.id, placed]));
-  const lines: KitLine[] = moduleLines(before, after);
+  const lines: PartsLine[] = moduleLines(before, after);
   let kept = 0;
   for (const placed of has.values()) {
     const old = had.get(placed.part.id);
@@ -69,7 +69,7 @@ function onlyFitted({ kind, part }: Placed, old: Placed): boolean {
 }
 
 /** The lines of one part that is new or not as it was. */
-function linesOf(placed: Placed, old: Placed | undefined, before: System, after: System): KitLine[] {
+function linesOf(placed: Placed, old: Placed | undefined, before: System, after: System): PartsLine[] {
   if (!isGoods(placed)) return regrouped(placed, old, after);
   const another = !old || plateOf(old) !== plateOf(placed);
   if (placed.kind === 'bank')
@@ -80,7 +80,7 @@ function linesOf(placed: Placed, old: Placed | undefined, before: System, after:
   if (placed.kind === 'runs') {
     const was = old?.kind === 'runs' ? old.part : undefined;
     const cable = plain(placed, after);
-    const cut: KitLine[] = another
+    const cut: PartsLine[] = another
       ? [{ ...cable, what: 'buy', quantity: cutTenths_m(placed.part), unit: 'm', detail: sizeWords(placed.part.size) }]
       : [];
     const fuses = fuseLines(placed.part, was, cable);
@@ -91,7 +91,7 @@ function linesOf(placed: Placed, old: Placed | undefined, before: System, after:
   const line = plain(placed, after);
   if (!another) return [{ ...line, what: 'set', detail: SET_WORDS[placed.kind] ?? 'settings' }];
   if (KINDS[placed.kind].goods === 'own') return [{ ...line, what: 'set', detail: 'supplied by the customer' }];
-  const out: KitLine[] = old ? [{ ...plain(old, before), id: `${placed.part.id}.out`, what: 'out' }] : [];
+  const out: PartsLine[] = old ? [{ ...plain(old, before), id: `${placed.part.id}.out`, what: 'out' }] : [];
   return [{ ...line, what: 'buy' }, ...out];
 }
 const SET_WORDS: Partial<Record<PartKind, string>> = {
@@ -101,7 +101,7 @@ const SET_WORDS: Partial<Record<PartKind, string>> = {
   switches: 'where it sits',
 };
 
-const plain = ({ kind, part }: Placed, system: System): KitLine =>
+const plain = ({ kind, part }: Placed, system: System): PartsLine =>
   lineOf(part.id, kind, partTitle(system, part.id) ?? KINDS[kind].word);
 
 /** The members that make it that part, in a form that can be compared. */
@@ -115,7 +115,7 @@ const plateOf = ({ kind, part }: Placed) =>
 const isGoods = ({ kind }: Placed) => KINDS[kind].goods !== 'parts';
 
 /** What the shelf has of a line's kind: by its words, a cable by its size, a fuse by its type and rating. */
-function withPrice(line: KitLine, shelf: readonly ShelfItem[]): KitLine {
+function withPrice(line: PartsLine, shelf: readonly ShelfItem[]): PartsLine {
   if (line.what !== 'buy') return line;
   const item = shelf.find(({ kind, label, body }) => {
     if (line.fuse) return kind === 'fuse' && body.type === line.fuse.type && body.rating_A === line.fuse.rating_A;

@@ -7,7 +7,7 @@ import { nameToday } from '../prove/quantities';
 import { modelOf } from '../system/model';
 import type { Reading, SystemFile } from '../system/schema';
 import { dayOf } from './days';
-import { standing } from './log';
+import { validEntries } from './log';
 
 /** How full a bank is, by what was read last (docs/service.md). */
 export interface ChargeNow {
@@ -38,7 +38,7 @@ export function chargeNow(file: SystemFile, on: number): ChargeNow | null {
       return day !== null && day <= on && day > on - YOUNG_D;
     })
     .sort((a, b) => Date.parse(b.at ?? '') - Date.parse(a.at ?? ''));
-  const set = standing(file, on)
+  const set = validEntries(file, on)
     .filter(({ kind }) => kind === 'synchronised')
     .map(({ at }) => Date.parse(at));
   for (const reading of young) {

@@ -4,7 +4,7 @@ import { dayOf } from './days';
 /** The log as far as it settles anything (docs/service.md): what was struck out, or put right by another entry, does not. */
 
 /** Entries that count up to a day, the earliest first. */
-export function standing({ log }: Pick<SystemFile, 'log'>, until = Infinity): LogEntry[] {
+export function validEntries({ log }: Pick<SystemFile, 'log'>, until = Infinity): LogEntry[] {
   const entries = log ?? [];
   const corrected = new Set(entries.flatMap(({ corrects, struckOut }) => (corrects && !struckOut ? [corrects] : [])));
   return entries

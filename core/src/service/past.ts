@@ -1,7 +1,7 @@
 import { nameToday } from '../prove/quantities';
 import type { LogEntry, LogKind, LogTest, Reading, SystemFile } from '../system/schema';
 import { dayOf } from './days';
-import { ofSite, standing } from './log';
+import { ofSite, validEntries } from './log';
 
 /** What has happened up to a day: all that can settle a duty. */
 export interface Past {
@@ -25,7 +25,7 @@ export function pastOf(file: SystemFile, on: number): Past {
   return {
     on,
     since: recorded !== null && recorded <= on ? recorded : Math.min(first, on),
-    log: standing(file, on),
+    log: validEntries(file, on),
     readings,
     signatures: (file.visits ?? []).flatMap(({ signed, proposalId }) => {
       const days = Object.values(signed ?? {}).flatMap((signature) => dayOf(signature?.at) ?? []);

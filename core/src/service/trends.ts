@@ -4,7 +4,7 @@ import { modelOf } from '../system/model';
 import type { SystemFile } from '../system/schema';
 import { dateOf, YEAR_D } from './days';
 import { straight, strays, type Fit } from './fit';
-import { standing } from './log';
+import { validEntries } from './log';
 import { seriesBeside, type SeriesOfReadings } from './series';
 
 /** How a system changes over the years (docs/service.md): every series of readings, where it goes, and when it is out. */
@@ -54,7 +54,7 @@ const HORIZON_D = Math.round(30 * YEAR_D);
  */
 export function trendsOf(file: SystemFile, on?: number): Trend[] {
   const model = modelOf(file);
-  const log = standing(file, on);
+  const log = validEntries(file, on);
   const from = (quantity: Quantity, subject: string): number =>
     log.reduce(
       (latest, entry) =>

@@ -7,7 +7,7 @@ import { boxOf } from '../proposal/fit';
 import { figure } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
 import type { Bank } from '../system/schema';
-import { findingsOf, leastOf, pathsOf, up, type Bench } from './in-its-place';
+import { findingsOf, leastOf, pathsOf, up, type SpecInputs } from './in-its-place';
 import { eyes, line, type SpecLine } from './line';
 
 /** How blocks of a successor are to be joined. */
@@ -25,14 +25,14 @@ const CLOSE_AH = 0.1;
  * What each block of a new bank must be, in a grouping (as it is, where none is named) and of the same chemistry: a new
  * bank as a whole, since one new block among old ones ages with them (Practice, B).
  */
-export function batterySpec(bench: Bench<'bank'>, grouping?: Grouping): SpecLine[] {
-  const { model } = bench;
-  const part = bench.part;
+export function batterySpec(inputs: SpecInputs<'bank'>, grouping?: Grouping): SpecLine[] {
+  const { model } = inputs;
+  const part = inputs.part;
   const { series, parallel } = grouping ?? part;
   const lithium = isLithium(part.chemistry);
   const fresh = { ...freshBank(series, parallel, part.link), internal_mohm: null };
   const ask = (field: string, label: string, unit: string, rule: RuleId, quantity?: string) =>
-    leastOf(bench, {
+    leastOf(inputs, {
       field,
       label,
       unit,
@@ -53,17 +53,17 @@ export function batterySpec(bench: Bench<'bank'>, grouping?: Grouping): SpecLine
       why: ['settings and profiles here are for it; another chemistry is a conversion'],
     }),
     voltsLine(part, volts, series),
-    ...capacityLines(bench, fresh),
+    ...capacityLines(inputs, fresh),
     // Lead without a figure of its own is judged by its capacity.
     withMust(ask('maxCharge_A', 'Charge current', 'A', 'bank.charge-max'), lithium),
     lithium ? ask('maxDischarge_A', 'Discharge current, continuous', 'A', 'bank.discharge', 'continuous') : null,
     lithium ? ask('peakDischarge_A', 'Discharge current, peak', 'A', 'bank.surge', 'current') : null,
-    lithium ? secondsLine(bench) : null,
+    lithium ? secondsLine(inputs) : null,
     lithium && parallel > 1
       ? countLine('maxParallel', 'Strings allowed in parallel', parallel, 'bank.parallel-count')
       : null,
     lithium && series > 1 ? countLine('maxSeries', 'Blocks allowed in series', series, 'bank.series-count') : null,
-    coldLine(bench),
+    coldLine(inputs),
     massLine(part, series * parallel),
     boxOf(part.place)
       ? {
@@ -103,12 +103,12 @@ function voltsLine(part: Bank, volts: number, series: number): SpecLine {
 }
 
 /** The least Ah with the days wanted in hand, and for lead the most that the chargers still fill. */
-function capacityLines(bench: Bench<'bank'>, fresh: Record<string, unknown>): (SpecLine | null)[] {
+function capacityLines(inputs: SpecInputs<'bank'>, fresh: Record<string, unknown>): (SpecLine | null)[] {
   const rules: RuleId[] = ['bank.autonomy', 'bank.discharge', 'bank.charge-max'];
   const at = (ah: number) =>
     findingsOf(
-      bench.put({ ...fresh, maxCharge_A: null, maxDischarge_A: null, blockCapacity_Ah: ah }),
-      leadAcid(bench) ? rules : ['bank.autonomy'],
+      inputs.put({ ...fresh, maxCharge_A: null, maxDischarge_A: null, blockCapacity_Ah: ah }),
+      leadAcid(inputs) ? rules : ['bank.autonomy'],
     );
   const start = at(FIRST_AH);
   const missing = pathsOf(start, 'missing');
@@ -130,7 +130,7 @@ function capacityLines(bench: Bench<'bank'>, fresh: Record<string, unknown>): (S
   while (high < MOST_AH && !holds(high)) high *= 2;
   const least = firstHolding(holds, high / 2, high, CLOSE_AH);
   const decides = at(least - CLOSE_AH).find(({ verdict }) => verdict !== 'holds');
-  const [charge] = findingsOf(bench.put({ ...fresh, blockCapacity_Ah: 100 }), ['bank.charge-min']);
+  const [charge] = findingsOf(inputs.put({ ...fresh, blockCapacity_Ah: 100 }), ['bank.charge-min']);
   const most = charge?.demand && charge.limit ? (100 * charge.demand * (charge.tightAbove ?? 1)) / charge.limit : null;
   return [
     line({
@@ -142,7 +142,7 @@ function capacityLines(bench: Bench<'bank'>, fresh: Record<string, unknown>): (S
       rule: decides?.rule ?? 'bank.autonomy',
       why: decides?.working ?? ['nothing here needs more'],
       assumed: decides?.assumed ?? [],
-      missing: high >= MOST_AH ? [`${bench.part.id}.blockCapacity_Ah`] : [],
+      missing: high >= MOST_AH ? [`${inputs.part.id}.blockCapacity_Ah`] : [],
     }),
     most
       ? line({
@@ -161,9 +161,9 @@ function capacityLines(bench: Bench<'bank'>, fresh: Record<string, unknown>): (S
 }
 
 const withMust = (spec: SpecLine | null, must: boolean) => spec && { ...spec, must };
-const leadAcid = (bench: Bench<'bank'>) => !isLithium(bench.part.chemistry);
+const leadAcid = (inputs: SpecInputs<'bank'>) => !isLithium(inputs.part.chemistry);
 
-function secondsLine({ model }: Bench): SpecLine | null {
+function secondsLine({ model }: SpecInputs): SpecLine | null {
   const seconds = Math.max(0, ...(model.system.inverters ?? []).map(({ surge_s }) => surge_s ?? 0));
   if (seconds === 0) return null;
   return line({
@@ -189,7 +189,7 @@ const countLine = (field: string, label: string, count: number, rule: RuleId): S
     why: ['in series each protection switch sees the whole bank voltage; unknown means not allowed'],
   });
 
-function coldLine({ model, part: bank }: Bench<'bank'>): SpecLine | null {
+function coldLine({ model, part: bank }: SpecInputs<'bank'>): SpecLine | null {
   if (!isLithium(bank.chemistry) || bank.heated) return null;
   const io = createLedger(model);
   const coldest = place_min_C(io, bank);

@@ -4,19 +4,19 @@ import { CHARGER_A } from '../rules/cures/sold';
 import { withSystem, type Model } from '../system/model';
 import { dcDcInput_V } from '../power/design';
 import type { OtherBank } from '../system/schema';
-import { benchOfKind, findingsOf, isBenchOf, mostHolding, up, type Bench } from './in-its-place';
+import { inputsOfKind, findingsOf, isInputsOf, mostHolding, up, type SpecInputs } from './in-its-place';
 import { eyes, line, type SpecLine } from './line';
 import { profileLine, terminalsLabel } from './on-the-bank';
 
 /** Amps that a charger must bring (lead wants enough), and the most that bank, generator, inlet and alternator allow. */
-export function chargerCurrents(bench: Bench, field: string, label: string): (SpecLine | null)[] {
-  const { bank } = bench.model.system;
+export function chargerCurrents(inputs: SpecInputs, field: string, label: string): (SpecLine | null)[] {
+  const { bank } = inputs.model.system;
   if (!bank) return [];
   const unset = { [field.replace('max_A', 'settings.maxCharge_A')]: null };
   const lines: (SpecLine | null)[] = [];
-  const [least] = findingsOf(bench.put({ ...unset, [field]: 0 }), ['bank.charge-min']);
+  const [least] = findingsOf(inputs.put({ ...unset, [field]: 0 }), ['bank.charge-min']);
   // Where the sun alone brings enough, the mains charger may be any.
-  if (least && (least.missing.length > 0 || least.verdict !== 'holds') && mainsLike(bench)) {
+  if (least && (least.missing.length > 0 || least.verdict !== 'holds') && mainsLike(inputs)) {
     const exact = least.limit === null ? null : least.limit / (least.tightAbove ?? 1);
     lines.push(
       line({
@@ -34,7 +34,7 @@ export function chargerCurrents(bench: Bench, field: string, label: string): (Sp
     );
   }
   const { value, first, others, missing } = mostHolding(
-    bench,
+    inputs,
     field,
     CHARGER_A,
     ['bank.charge-max', 'bank.cold-charge', 'charger.input', 'alternator.load'],
@@ -66,8 +66,8 @@ export function chargerCurrents(bench: Bench, field: string, label: string): (Sp
   return lines;
 }
 
-const mainsLike = (bench: Bench) =>
-  isBenchOf(bench, 'inverters') || (isBenchOf(bench, 'chargers') && bench.part.kind === 'mains');
+const mainsLike = (inputs: SpecInputs) =>
+  isInputsOf(inputs, 'inverters') || (isInputsOf(inputs, 'chargers') && inputs.part.kind === 'mains');
 
 /** A charger is made for one battery voltage, or for several that can be chosen: its sheet must name this one. */
 function outputVoltsLine({ system: { nominal_V } }: Model): SpecLine | null {
@@ -85,9 +85,9 @@ function outputVoltsLine({ system: { nominal_V } }: Model): SpecLine | null {
 }
 
 /** What a mains or DC-DC charger's successor must be. */
-export function chargerSpec(bench: Bench<'chargers'>): SpecLine[] {
-  const part = bench.part;
-  const lithium = bench.model.system.bank ? isLithium(bench.model.system.bank.chemistry) : false;
+export function chargerSpec(inputs: SpecInputs<'chargers'>): SpecLine[] {
+  const part = inputs.part;
+  const lithium = inputs.model.system.bank ? isLithium(inputs.model.system.bank.chemistry) : false;
   const direct = part.kind === 'alternator-direct' && lithium;
   const lines: (SpecLine | null)[] = [
     line({
@@ -99,9 +99,9 @@ export function chargerSpec(bench: Bench<'chargers'>): SpecLine[] {
       rule: direct ? 'alternator.load' : null,
       why: [direct ? 'lithium can burn out an alternator' : 'same as the old one'],
     }),
-    outputVoltsLine(bench.model),
-    ...chargerCurrents(bench, 'max_A', 'Output'),
-    profileLine(bench, 'profiles'),
+    outputVoltsLine(inputs.model),
+    ...chargerCurrents(inputs, 'max_A', 'Output'),
+    profileLine(inputs, 'profiles'),
   ];
   if (part.kind === 'mains') {
     lines.push(
@@ -109,7 +109,7 @@ export function chargerSpec(bench: Bench<'chargers'>): SpecLine[] {
     );
     if (lithium) lines.push(eyes('No desulphation pulse; equalising truly off', 'made for lead, it harms lithium'));
   } else {
-    const read = dcDcInput_V(createLedger(bench.model), part);
+    const read = dcDcInput_V(createLedger(inputs.model), part);
     const volts = Number.isNaN(read) ? null : read;
     if (volts === null)
       lines.push(
@@ -142,7 +142,7 @@ export function chargerSpec(bench: Bench<'chargers'>): SpecLine[] {
       eyes('An input that switches it on by ignition or voltage', 'or it empties the starter battery'),
     );
   }
-  lines.push(eyes(terminalsLabel(bench), 'never cut strands to fit a terminal'));
+  lines.push(eyes(terminalsLabel(inputs), 'never cut strands to fit a terminal'));
   return lines.filter((one) => one !== null);
 }
 
@@ -166,12 +166,12 @@ export const withJoiningCharger = (model: Model, other: OtherBank, max_A: number
  * What joins a starter battery to the bank by relay, diode or switch becomes a DC-DC charger: lithium holds a voltage
  * relay shut for ever, and lead behind it is emptied (Practice, A). Specified as the charger that it must become.
  */
-export function joinSpec(bench: Bench<'otherBanks'>): SpecLine[] {
-  const { model, part } = bench;
+export function joinSpec(inputs: SpecInputs<'otherBanks'>): SpecLine[] {
+  const { model, part } = inputs;
   if (!part.joinedBy || part.joinedBy === 'none' || part.joinedBy === 'dc-dc')
     return [eyes('Nothing connects it to the bank', 'it has its own fuse and its own charger')];
   const joined = withJoiningCharger(model, part, CHARGER_A[0]);
-  const charger = benchOfKind(joined, JOINING_CHARGER, 'chargers');
+  const charger = inputsOfKind(joined, JOINING_CHARGER, 'chargers');
   return charger ? chargerSpec(charger).map((one) => (one.field === 'kind' ? { ...one, why: [JOIN_WHY] } : one)) : [];
 }
 const JOIN_WHY = 'a relay or diode connects unlike batteries: each drains or overcharges the other';

@@ -3,7 +3,7 @@ import { isLithium } from '../chemistry/chemistry';
 import { figure } from '../ledger/figures';
 import { CONTROLLER_OUTPUT_A, CONTROLLER_PV_A, CONTROLLER_PV_V } from '../rules/cures/sold';
 import { arraysOf } from '../system/model';
-import { down, findingsOf, leastOf, pathsOf, up, type Bench } from './in-its-place';
+import { down, findingsOf, leastOf, pathsOf, up, type SpecInputs } from './in-its-place';
 import { eyes, line, type SpecLine } from './line';
 import { profileLine, terminalsLabel, windowLines } from './on-the-bank';
 
@@ -25,14 +25,14 @@ const IDEAL = {
 };
 
 /** What a solar controller's successor must be (Practice, B). */
-export function controllerSpec(bench: Bench<'controllers'>): SpecLine[] {
-  const { model } = bench;
+export function controllerSpec(inputs: SpecInputs<'controllers'>): SpecLine[] {
+  const { model } = inputs;
   const { system, schools } = model;
-  const part = bench.part;
+  const part = inputs.part;
   const arrays = arraysOf(system, part.id);
   const strings = arrays.map(({ id }) => id);
   const ideal = { ...IDEAL, type: 'mppt' };
-  const lines: (SpecLine | null)[] = [typeLine(bench, strings)];
+  const lines: (SpecLine | null)[] = [typeLine(inputs, strings)];
 
   const ask = (
     field: string,
@@ -42,7 +42,7 @@ export function controllerSpec(bench: Bench<'controllers'>): SpecLine[] {
     sold: readonly number[] | number,
     more: { quantity?: string; must?: boolean } = {},
   ) =>
-    leastOf(bench, {
+    leastOf(inputs, {
       field,
       label,
       unit,
@@ -55,15 +55,15 @@ export function controllerSpec(bench: Bench<'controllers'>): SpecLine[] {
   lines.push(
     ask('maxPv_V', 'PV voltage', 'V', 'pv.cold-voltage', CONTROLLER_PV_V, { quantity: 'controller' }),
     ask('maxPv_A', 'PV current', 'A', 'pv.input-current', CONTROLLER_PV_A),
-    outputLine(bench, strings, ask('maxOutput_A', 'Output', 'A', 'pv.output-current', CONTROLLER_OUTPUT_A)),
+    outputLine(inputs, strings, ask('maxOutput_A', 'Output', 'A', 'pv.output-current', CONTROLLER_OUTPUT_A)),
   );
   const nominal = system.nominal_V;
   if (nominal)
     lines.push(
       ask(`maxPv_W.${nominal}`, `PV power at ${nominal} V`, 'W', 'pv.power', 10, { must: false }),
-      ...windowLines(bench, 'minBattery_V', 'maxBattery_V'),
+      ...windowLines(inputs, 'minBattery_V', 'maxBattery_V'),
     );
-  lines.push(startLine(bench, strings), profileLine(bench, 'profiles'), currentLimitLine(bench));
+  lines.push(startLine(inputs, strings), profileLine(inputs, 'profiles'), currentLimitLine(inputs));
   if (schools.controllerOutput === 'clip')
     lines.push(
       line({
@@ -75,7 +75,7 @@ export function controllerSpec(bench: Bench<'controllers'>): SpecLine[] {
         why: ['over-panelling is allowed only if the controller limits its own current'],
       }),
     );
-  lines.push(coldLine(bench));
+  lines.push(coldLine(inputs));
   if (part.selfUse_W)
     lines.push(
       line({
@@ -91,13 +91,13 @@ export function controllerSpec(bench: Bench<'controllers'>): SpecLine[] {
     );
   lines.push(
     eyes('The same common pole as the old one', 'common positive and common negative do not mix on one frame'),
-    eyes(terminalsLabel(bench), 'never cut strands to fit a terminal'),
+    eyes(terminalsLabel(inputs), 'never cut strands to fit a terminal'),
   );
   return lines.filter((one) => one !== null);
 }
 
 /** Lithium must not be charged frozen, and lead needs another voltage in the cold; null where there is no bank to ask. */
-function coldLine({ model }: Bench<'controllers'>): SpecLine | null {
+function coldLine({ model }: SpecInputs<'controllers'>): SpecLine | null {
   const { bank } = model.system;
   if (!bank) return null;
   if (!isLithium(bank.chemistry))
@@ -117,11 +117,11 @@ function coldLine({ model }: Bench<'controllers'>): SpecLine | null {
       );
 }
 
-function typeLine(bench: Bench<'controllers'>, strings: string[]): SpecLine {
+function typeLine(inputs: SpecInputs<'controllers'>, strings: string[]): SpecLine {
   // Asked as if it were pwm: where that throws away too much, only a tracker will do.
-  const waste = findingsOf(bench.put({ ...IDEAL, type: 'pwm' }), ['pv.pwm-waste'], strings);
+  const waste = findingsOf(inputs.put({ ...IDEAL, type: 'pwm' }), ['pv.pwm-waste'], strings);
   const wasteful = waste.find(({ verdict }) => verdict === 'over' || verdict === 'unknown');
-  const wasPwm = bench.part.type === 'pwm' && !wasteful;
+  const wasPwm = inputs.part.type === 'pwm' && !wasteful;
   return line({
     field: 'type',
     label: 'Kind',
@@ -134,10 +134,10 @@ function typeLine(bench: Bench<'controllers'>, strings: string[]): SpecLine {
 }
 
 /** The output by the firm's school; a pwm part carries the strings' own current whatever the school. */
-function outputLine(bench: Bench<'controllers'>, strings: string[], asked: SpecLine | null): SpecLine | null {
+function outputLine(inputs: SpecInputs<'controllers'>, strings: string[], asked: SpecLine | null): SpecLine | null {
   if (!asked || asked.exact === null) return asked;
-  const part = bench.part;
-  if (bench.model.schools.controllerOutput === 'clip') {
+  const part = inputs.part;
+  if (inputs.model.schools.controllerOutput === 'clip') {
     const exact = asked.exact * CLIP_SHARE;
     return {
       ...asked,
@@ -147,7 +147,11 @@ function outputLine(bench: Bench<'controllers'>, strings: string[], asked: SpecL
     };
   }
   if (part.type !== 'pwm') return asked;
-  const [isc] = findingsOf(bench.put({ ...IDEAL, type: 'pwm' }), ['pv.input-current'], strings.length ? [part.id] : []);
+  const [isc] = findingsOf(
+    inputs.put({ ...IDEAL, type: 'pwm' }),
+    ['pv.input-current'],
+    strings.length ? [part.id] : [],
+  );
   const exact = Math.max(asked.exact, PWM_MARGIN * (isc?.demand ?? 0));
   return {
     ...asked,
@@ -157,8 +161,8 @@ function outputLine(bench: Bench<'controllers'>, strings: string[], asked: SpecL
   };
 }
 
-function startLine(bench: Bench, strings: string[]): SpecLine | null {
-  const found = findingsOf(bench.put({ ...IDEAL, type: 'mppt' }), ['pv.start-voltage'], strings);
+function startLine(inputs: SpecInputs, strings: string[]): SpecLine | null {
+  const found = findingsOf(inputs.put({ ...IDEAL, type: 'mppt' }), ['pv.start-voltage'], strings);
   const tightest = found.reduce<(typeof found)[number] | null>(
     (worst, next) => (!worst || (next.use ?? 0) > (worst.use ?? 0) ? next : worst),
     null,
@@ -185,8 +189,8 @@ function startLine(bench: Bench, strings: string[]): SpecLine | null {
 }
 
 /** What the bank still takes beside the other sources: a current limit that can be set that low. */
-function currentLimitLine(bench: Bench): SpecLine | null {
-  const [found] = findingsOf(bench.put({ 'settings.maxCharge_A': 0 }), ['bank.charge-max']);
+function currentLimitLine(inputs: SpecInputs): SpecLine | null {
+  const [found] = findingsOf(inputs.put({ 'settings.maxCharge_A': 0 }), ['bank.charge-max']);
   if (!found || found.limit === null || found.demand === null) return null;
   const room = found.limit * (found.tightAbove ?? 1) - found.demand;
   if (room <= 0) return eyes('Bank takes no more current', 'the other chargers already deliver all the bank can take');

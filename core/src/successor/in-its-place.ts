@@ -10,7 +10,7 @@ import { partById, withPart, type PartKind, type PartOf } from '../system/parts'
 import { line, type SpecLine } from './line';
 
 /** A part taken out of its system and put back with other figures, so that the rules say what it must be. */
-export interface Bench<K extends PartKind = PartKind> {
+export interface SpecInputs<K extends PartKind = PartKind> {
   model: Model;
   kind: K;
   part: PartOf<K>;
@@ -18,11 +18,12 @@ export interface Bench<K extends PartKind = PartKind> {
   put(figures: Record<string, unknown>): Model;
 }
 
-/** Tells the compiler what kind of part lies on the bench. */
-export const isBenchOf = <K extends PartKind>(bench: Bench, kind: K): bench is Bench<K> => bench.kind === kind;
+/** Tells the compiler what kind of part lies on the inputs. */
+export const isInputsOf = <K extends PartKind>(inputs: SpecInputs, kind: K): inputs is SpecInputs<K> =>
+  inputs.kind === kind;
 
 /** @returns null where the system has no such part */
-export function benchOf(model: Model, partId: string): Bench | null {
+export function inputsOf(model: Model, partId: string): SpecInputs | null {
   const placed = partById(model.system, partId);
   if (!placed) return null;
   const { kind, part } = placed;
@@ -38,10 +39,10 @@ export function benchOf(model: Model, partId: string): Bench | null {
   };
 }
 
-/** As `benchOf`, where only one kind will do. */
-export function benchOfKind<K extends PartKind>(model: Model, partId: string, kind: K): Bench<K> | null {
-  const bench = benchOf(model, partId);
-  return bench && isBenchOf(bench, kind) ? bench : null;
+/** As `inputsOf`, where only one kind will do. */
+export function inputsOfKind<K extends PartKind>(model: Model, partId: string, kind: K): SpecInputs<K> | null {
+  const inputs = inputsOf(model, partId);
+  return inputs && isInputsOf(inputs, kind) ? inputs : null;
 }
 
 /** The findings of some rules on some subjects (all, where none are named). */
@@ -74,9 +75,9 @@ const AMPLE = 1000;
  * The least figure at which rules hold whose limit is in proportion to it: read off at an ample value. Tight is not
  * enough: a new part starts with the room that the rule asks for. Null where no rule asks.
  */
-export function leastOf(bench: Bench, bound: Bound): SpecLine | null {
+export function leastOf(inputs: SpecInputs, bound: Bound): SpecLine | null {
   const { field, label, unit, rules, subjects, quantity, ideal, sold, must = true } = bound;
-  const asked = findingsOf(bench.put({ ...ideal, [field]: AMPLE }), rules, subjects).filter(
+  const asked = findingsOf(inputs.put({ ...ideal, [field]: AMPLE }), rules, subjects).filter(
     (finding) => (quantity === undefined || finding.quantity === quantity) && finding.verdict !== 'note',
   );
   if (asked.length === 0) return null;
@@ -118,7 +119,7 @@ const stepped = (count: number, step: number) => (step < 1 ? count / Math.round(
  * says so, and it rules nothing out here.
  */
 export function mostHolding(
-  bench: Bench,
+  inputs: SpecInputs,
   field: string,
   sizes: readonly number[],
   rules: readonly RuleId[],
@@ -126,10 +127,10 @@ export function mostHolding(
 ): { value: number | null; first: Finding | null; others: boolean; missing: string[] } {
   let value: number | null = null;
   let first: Finding | null = null;
-  const without = findingsOf(bench.put({ ...ideal, [field]: NONE }), rules);
+  const without = findingsOf(inputs.put({ ...ideal, [field]: NONE }), rules);
   const others = overOf(without).length > 0;
   for (const size of sizes) {
-    const found = findingsOf(bench.put({ ...ideal, [field]: size }), rules);
+    const found = findingsOf(inputs.put({ ...ideal, [field]: size }), rules);
     const missing = pathsOf(found, 'missing');
     if (missing.length > 0) return { value: null, first: null, others, missing };
     first = harmed(without, found)[0] ?? null;

@@ -8,7 +8,7 @@ import { createLedger } from '../ledger/ledger';
 import { INVERTER_W } from '../rules/cures/sold';
 import { mainsSources } from '../system/model';
 import type { Load } from '../system/schema';
-import { down, findingsOf, leastOf, mostHolding, pathsOf, type Bench } from './in-its-place';
+import { down, findingsOf, leastOf, mostHolding, pathsOf, type SpecInputs } from './in-its-place';
 import { eyes, line, type SpecLine } from './line';
 import { partName } from '../conductors/names';
 import { GENERATOR_SHARE } from '../power/ac';
@@ -19,21 +19,21 @@ import { chargerCurrents } from './chargers';
 const IDEAL_INVERTER = { continuous_W: 5000, continuous_VA: 5000, surge_W: 10_000, ratedAt_C: 25 };
 
 /** What an inverter's or inverter-charger's successor must be (Practice, B). */
-export function inverterSpec(bench: Bench<'inverters'>): SpecLine[] {
-  const loads = loadsOf(bench.model.system, bench.part);
+export function inverterSpec(inputs: SpecInputs<'inverters'>): SpecLine[] {
+  const loads = loadsOf(inputs.model.system, inputs.part);
   const least = (field: string, label: string, unit: string, rule: RuleId) =>
-    leastOf(bench, {
+    leastOf(inputs, {
       field,
       label,
       unit,
       rules: [rule],
-      subjects: [bench.part.id],
+      subjects: [inputs.part.id],
       ideal: IDEAL_INVERTER,
       sold: INVERTER_W,
     });
   const seconds = Math.max(0, ...loads.map(({ surge_s }) => surge_s ?? 0));
   const lines: (SpecLine | null)[] = [
-    waveLine(bench, loads),
+    waveLine(inputs, loads),
     least('continuous_W', 'Running, at 25 degC', 'W', 'inverter.continuous'),
     least('continuous_VA', 'Running, at 25 degC', 'VA', 'inverter.apparent'),
     least('surge_W', 'Surge', 'W', 'inverter.surge'),
@@ -49,23 +49,23 @@ export function inverterSpec(bench: Bench<'inverters'>): SpecLine[] {
           why: ['the longest start among its loads'],
         })
       : null,
-    ratingCeiling(bench),
-    ...windowLines(bench, 'minDc_V', 'maxDc_V'),
-    cutoffLine(bench),
-    idleLine(bench),
-    ...chargerInside(bench),
-    transferLine(bench),
-    ...besides(bench),
+    ratingCeiling(inputs),
+    ...windowLines(inputs, 'minDc_V', 'maxDc_V'),
+    cutoffLine(inputs),
+    idleLine(inputs),
+    ...chargerInside(inputs),
+    transferLine(inputs),
+    ...besides(inputs),
   ];
   return lines.filter((one) => one !== null);
 }
 
 /** A modified wave only where every load is known to be content with it. */
-function waveLine(bench: Bench<'inverters'>, loads: readonly Load[]): SpecLine | null {
+function waveLine(inputs: SpecInputs<'inverters'>, loads: readonly Load[]): SpecLine | null {
   const needing = findingsOf(
-    bench.put({ ...IDEAL_INVERTER, waveform: 'modified' }),
+    inputs.put({ ...IDEAL_INVERTER, waveform: 'modified' }),
     ['inverter.waveform'],
-    [bench.part.id],
+    [inputs.part.id],
   )[0];
   const content = loads.length > 0 && loads.every(({ needsSine }) => needsSine === false);
   return line({
@@ -84,7 +84,7 @@ function waveLine(bench: Bench<'inverters'>, loads: readonly Load[]): SpecLine |
 }
 
 /** Where it feeds a building, or the one that goes had a transfer. */
-function transferLine({ part }: Bench<'inverters'>): SpecLine | null {
+function transferLine({ part }: SpecInputs<'inverters'>): SpecLine | null {
   if (part.transfer !== 'built-in' && part.transfer !== 'external' && part.feeds !== 'building') return null;
   return line({
     field: 'transfer',
@@ -98,8 +98,8 @@ function transferLine({ part }: Bench<'inverters'>): SpecLine | null {
 }
 
 /** What is not reckoned but must be seen to. */
-function besides(bench: Bench<'inverters'>): (SpecLine | null)[] {
-  const { part } = bench;
+function besides(inputs: SpecInputs<'inverters'>): (SpecLine | null)[] {
+  const { part } = inputs;
   return [
     line({
       field: 'neutralBond',
@@ -111,7 +111,7 @@ function besides(bench: Bench<'inverters'>): (SpecLine | null)[] {
       must: Boolean(part.neutralBond),
     }),
     eyes('The same AC voltage and frequency', 'the appliances were bought for them'),
-    eyes(terminalsLabel(bench), 'never cut strands to fit a terminal'),
+    eyes(terminalsLabel(inputs), 'never cut strands to fit a terminal'),
     {
       ...eyes(
         'Pre-charge: built in, or a resistor in the kit',
@@ -124,10 +124,16 @@ function besides(bench: Bench<'inverters'>): (SpecLine | null)[] {
 }
 
 /** The largest rating at which nothing before the inverter gives out: the bank and its cable must carry it all. */
-function ratingCeiling(bench: Bench<'inverters'>): SpecLine | null {
-  const { value, first, missing } = mostHolding(bench, 'continuous_W', INVERTER_W, ['bank.discharge', 'run.ampacity'], {
-    ...IDEAL_INVERTER,
-  });
+function ratingCeiling(inputs: SpecInputs<'inverters'>): SpecLine | null {
+  const { value, first, missing } = mostHolding(
+    inputs,
+    'continuous_W',
+    INVERTER_W,
+    ['bank.discharge', 'run.ampacity'],
+    {
+      ...IDEAL_INVERTER,
+    },
+  );
   // Over at any rating: that is no bound on this part, and shows among what the swap touches.
   if (missing.length > 0 || !first || value === null) return null;
   return line({
@@ -145,8 +151,8 @@ function ratingCeiling(bench: Bench<'inverters'>): SpecLine | null {
 }
 
 /** The cut-off between the protection's trip and the volts that a load leaves at the inverter. */
-function cutoffLine(bench: Bench<'inverters'>): SpecLine | null {
-  const { model, part } = bench;
+function cutoffLine(inputs: SpecInputs<'inverters'>): SpecLine | null {
+  const { model, part } = inputs;
   const { bank, nominal_V } = model.system;
   if (!bank || !nominal_V) return null;
   const sags = findingsOf(model, ['system.sag'], [part.id]);
@@ -179,10 +185,10 @@ function cutoffLine(bench: Bench<'inverters'>): SpecLine | null {
   });
 }
 
-function idleLine(bench: Bench<'inverters'>): SpecLine | null {
-  const part = bench.part;
+function idleLine(inputs: SpecInputs<'inverters'>): SpecLine | null {
+  const part = inputs.part;
   const today = part.idle_W;
-  const [asked] = findingsOf(bench.put({ idle_W: 1 }), ['inverter.idle'], [part.id]);
+  const [asked] = findingsOf(inputs.put({ idle_W: 1 }), ['inverter.idle'], [part.id]);
   const hours = part.idleHours_d ?? 24;
   // The rule counts Wh a day against the harvest: one watt's share says how many fit.
   const byRule = asked?.use && asked.use > 0 ? 1 / asked.use : null;
@@ -204,19 +210,19 @@ function idleLine(bench: Bench<'inverters'>): SpecLine | null {
   });
 }
 
-function chargerInside(bench: Bench<'inverters'>): (SpecLine | null)[] {
-  const part = bench.part;
+function chargerInside(inputs: SpecInputs<'inverters'>): (SpecLine | null)[] {
+  const part = inputs.part;
   if (!hasCharger(part)) return [];
-  const { bank } = bench.model.system;
+  const { bank } = inputs.model.system;
   return [
-    ...(bank ? chargerCurrents(bench, 'charger.max_A', 'Charger') : []),
-    profileLine(bench, 'charger.profiles'),
-    inputLimitLine(bench),
+    ...(bank ? chargerCurrents(inputs, 'charger.max_A', 'Charger') : []),
+    profileLine(inputs, 'charger.profiles'),
+    inputLimitLine(inputs),
   ];
 }
 
 /** How far down the AC input limit must go: to what the weakest inlet or generator gives for long. */
-function inputLimitLine({ model }: Bench<'inverters'>): SpecLine | null {
+function inputLimitLine({ model }: SpecInputs<'inverters'>): SpecLine | null {
   const each = mainsSources(model.system).flatMap(({ kind, inlet_A, power_W, ac_V, id }) => {
     const byPower = power_W ? (GENERATOR_SHARE * power_W) / (ac_V ?? 230) : null;
     const amps = kind === 'generator' ? byPower : (inlet_A ?? byPower);

@@ -3,16 +3,16 @@ import { coldString_V, modulesOf } from '../pv/strings';
 import { figure } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
 import type { ModuleType, PvArray } from '../system/schema';
-import { down, up, type Bench } from './in-its-place';
+import { down, up, type SpecInputs } from './in-its-place';
 import { eyes, line, type SpecLine } from './line';
 
 /** Current of a new module against those that stay, in a string; the book of practice asks for half the rule's spread. */
 const MATCH = 0.05;
 
 /** What a module must be that takes the place of one in a string (the first string, where none is named). */
-export function moduleSpec(bench: Bench<'arrays'>, string = 0): SpecLine[] {
-  const { model } = bench;
-  const array = bench.part;
+export function moduleSpec(inputs: SpecInputs<'arrays'>, string = 0): SpecLine[] {
+  const { model } = inputs;
+  const array = inputs.part;
   const members = modulesOf(model.system, array.strings[string] ?? []);
   const old = members[0];
   if (!old) return [];
@@ -69,7 +69,7 @@ export function moduleSpec(bench: Bench<'arrays'>, string = 0): SpecLine[] {
       }),
     );
   }
-  lines.push(...coldLine(bench, array, stay), ...fuseLine(bench, array, string, old));
+  lines.push(...coldLine(inputs, array, stay), ...fuseLine(inputs, array, string, old));
   if (old.length_mm && old.width_mm)
     lines.push(sizeLine('length_mm', 'Length', old.length_mm), sizeLine('width_mm', 'Width', old.width_mm));
   lines.push(
@@ -92,7 +92,7 @@ const sizeLine = (field: string, label: string, most: number): SpecLine =>
   });
 
 /** Voc that the coldest morning leaves for one module, by a planning coefficient where its own is not known. */
-function coldLine({ model }: Bench, array: PvArray, stay: readonly ModuleType[]): SpecLine[] {
+function coldLine({ model }: SpecInputs, array: PvArray, stay: readonly ModuleType[]): SpecLine[] {
   const controller = model.system.controllers?.find(({ id }) => id === array.controllerId);
   if (!controller) return [];
   const io = createLedger(model);
@@ -122,7 +122,7 @@ function coldLine({ model }: Bench, array: PvArray, stay: readonly ModuleType[])
   ];
 }
 
-function fuseLine({ model }: Bench, array: PvArray, string: number, old: ModuleType): SpecLine[] {
+function fuseLine({ model }: SpecInputs, array: PvArray, string: number, old: ModuleType): SpecLine[] {
   const each = array.strings.map((ids) => Math.max(...modulesOf(model.system, ids).map(({ isc_A }) => isc_A)));
   const back = 1.25 * each.reduce((sum, amps, i) => (i === string ? sum : sum + amps), 0);
   const flows = array.stringFuse_A ?? back;
@@ -151,7 +151,7 @@ function fuseLine({ model }: Bench, array: PvArray, string: number, old: ModuleT
 }
 
 /** Watts of a string with one module changed, in full sun at 25 degC: what the mismatch costs. */
-export function wattsWith(model: Bench['model'], array: PvArray, string: number, module: ModuleType): number {
+export function wattsWith(model: SpecInputs['model'], array: PvArray, string: number, module: ModuleType): number {
   const members = modulesOf(model.system, array.strings[string] ?? []);
   const standing = [module, ...members.slice(1)].map((one) => ({ module: one, cell_C: 25, irradiance_W_m2: 1000 }));
   return arrayCurve([standing]).best.p;

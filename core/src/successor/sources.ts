@@ -1,15 +1,15 @@
 import { GENERATOR_SHARE } from '../power/ac';
 import { CHARGER_A, INVERTER_W } from '../rules/cures/sold';
-import { findingsOf, leastOf, up, type Bench } from './in-its-place';
+import { findingsOf, leastOf, up, type SpecInputs } from './in-its-place';
 import { eyes, line, type SpecLine } from './line';
 import { terminalsLabel, windowLines } from './on-the-bank';
 
 /** What a converter's successor must be. */
-export function converterSpec(bench: Bench<'converters'>): SpecLine[] {
-  const part = bench.part;
-  const { bank } = bench.model.system;
+export function converterSpec(inputs: SpecInputs<'converters'>): SpecLine[] {
+  const part = inputs.part;
+  const { bank } = inputs.model.system;
   return [
-    leastOf(bench, {
+    leastOf(inputs, {
       field: 'max_A',
       label: 'Output',
       unit: 'A',
@@ -26,24 +26,24 @@ export function converterSpec(bench: Bench<'converters'>): SpecLine[] {
       unit: 'V',
       why: ['its loads stay'],
     }),
-    bank ? eyes(inputLabel(bench), 'from the cut-off to the highest bus voltage') : null,
-    eyes(terminalsLabel(bench), 'never cut strands to fit a terminal'),
+    bank ? eyes(inputLabel(inputs), 'from the cut-off to the highest bus voltage') : null,
+    eyes(terminalsLabel(inputs), 'never cut strands to fit a terminal'),
   ].filter((one) => one !== null);
 }
 
-function inputLabel(bench: Bench): string {
-  const [top, bottom] = windowLines(bench, 'min', 'max');
+function inputLabel(inputs: SpecInputs): string {
+  const [top, bottom] = windowLines(inputs, 'min', 'max');
   return top?.value && bottom?.value
     ? `Input from ${bottom.value} V to ${top.value} V`
     : 'Input rated for the bank voltage';
 }
 
 /** A generator or an inlet: what all mains charging and the loads that pass through ask of it. */
-export function sourceSpec(bench: Bench<'sources'>): SpecLine[] {
-  const part = bench.part;
+export function sourceSpec(inputs: SpecInputs<'sources'>): SpecLine[] {
+  const part = inputs.part;
   const inlet = part.kind === 'inlet';
   const found = findingsOf(
-    bench.put(inlet ? { inlet_A: 1000, power_W: null } : { power_W: 1e6 }),
+    inputs.put(inlet ? { inlet_A: 1000, power_W: null } : { power_W: 1e6 }),
     ['charger.input'],
     [part.id],
   )[0];

@@ -5,7 +5,7 @@ import { type Model } from '../system/model';
 import { type PartKind } from '../system/parts';
 import type { ShelfKind } from '../shelf/item';
 import { batterySpec, type Grouping } from './battery';
-import { benchOf, isBenchOf, type Bench } from './in-its-place';
+import { inputsOf, isInputsOf, type SpecInputs } from './in-its-place';
 import { judgeLine, type LineVerdict, type SpecLine } from './line';
 import { chargerSpec, joinSpec } from './chargers';
 import { controllerSpec } from './controller';
@@ -37,10 +37,10 @@ export interface Specification {
 type Specifiers<K extends PartKind> = readonly (readonly [
   Aspect,
   ShelfKind | null,
-  (bench: Bench<K>, grouping?: Grouping) => SpecLine[],
+  (inputs: SpecInputs<K>, grouping?: Grouping) => SpecLine[],
 ])[];
 const SPECIFIERS: { [K in PartKind]?: Specifiers<K> } = {
-  arrays: [['module', 'moduleTypes', (bench) => moduleSpec(bench)]],
+  arrays: [['module', 'moduleTypes', (inputs) => moduleSpec(inputs)]],
   controllers: [['part', 'controllers', controllerSpec]],
   bank: [['part', 'bank', batterySpec]],
   inverters: [['part', 'inverters', inverterSpec]],
@@ -63,21 +63,21 @@ export const aspectsOf = (kind: PartKind): Aspect[] => specifiersOf(kind).map(([
 
 /** The least specification that the whole system needs of a part's successor; null where there is no such part. */
 export function specify(model: Model, partId: string, aspect?: Aspect, grouping?: Grouping): Specification | null {
-  const bench = benchOf(model, partId);
-  const found = bench && specifiersOf(bench.kind).find(([each]) => !aspect || each === aspect);
-  if (!bench || !found) return null;
+  const inputs = inputsOf(model, partId);
+  const found = inputs && specifiersOf(inputs.kind).find(([each]) => !aspect || each === aspect);
+  if (!inputs || !found) return null;
   const [which, shelf, specifier] = found;
-  const bank = isBenchOf(bench, 'bank') ? bench.part : null;
-  const lines = specifier(bench, grouping);
+  const bank = isInputsOf(inputs, 'bank') ? inputs.part : null;
+  const lines = specifier(inputs, grouping);
   return {
     partId,
-    kind: bench.kind,
+    kind: inputs.kind,
     aspect: which,
     shelf,
     lines,
     conflicts: conflictsOf(lines),
     grouping: bank ? (grouping ?? { series: bank.series, parallel: bank.parallel }) : null,
-    capture: CAPTURE[which === 'part' ? bench.kind : which] ?? CAPTURE.part ?? [],
+    capture: CAPTURE[which === 'part' ? inputs.kind : which] ?? CAPTURE.part ?? [],
   };
 }
 

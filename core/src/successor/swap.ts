@@ -16,7 +16,7 @@ import type { Bank, Change, PvArray, Run } from '../system/schema';
 import { FIELDS, staysBehind } from '../parts/lists';
 import type { ShelfItem } from '../shelf/item';
 import { type Grouping } from './battery';
-import { benchOf, isBenchOf } from './in-its-place';
+import { inputsOf, isInputsOf } from './in-its-place';
 import { joinChanges } from './join';
 import { type LineVerdict } from './line';
 import { judgeSpec, inBody, specify, verdictOf, type Judged, type Specification } from './specify';
@@ -48,15 +48,15 @@ export function swapChanges(
   label?: string,
 ): Change[] {
   const { partId, kind, aspect, grouping } = spec;
-  const bench = benchOf(model, partId);
-  if (!bench) return [];
-  const { part } = bench;
-  if (isBenchOf(bench, 'arrays')) return moduleChanges(model, bench.part, body, label);
-  if (isBenchOf(bench, 'otherBanks')) return joinChanges(model, bench.part, body, label);
+  const inputs = inputsOf(model, partId);
+  if (!inputs) return [];
+  const { part } = inputs;
+  if (isInputsOf(inputs, 'arrays')) return moduleChanges(model, inputs.part, body, label);
+  if (isInputsOf(inputs, 'otherBanks')) return joinChanges(model, inputs.part, body, label);
   const id = isSingleName(kind) ? {} : { id: partId };
   if (aspect === 'cable') return [{ op: 'set', at: kind, ...id, value: { ...body } }];
   if (aspect === 'fuse') {
-    const old = isBenchOf(bench, 'runs') ? bench.part.protection : null;
+    const old = isInputsOf(inputs, 'runs') ? inputs.part.protection : null;
     const gone = Object.fromEntries(
       Object.keys(old ?? {})
         .filter((field) => field !== 'fromSource_m')
@@ -67,7 +67,7 @@ export function swapChanges(
   // Where the new one's sheet does not say what a part cannot be without, it is as the old one.
   const gone = Object.keys(part).filter((member) => !staysWhole(kind, member));
   const joined =
-    isBenchOf(bench, 'bank') && grouping ? freshBank(grouping.series, grouping.parallel, bench.part.link) : {};
+    isInputsOf(inputs, 'bank') && grouping ? freshBank(grouping.series, grouping.parallel, inputs.part.link) : {};
   const settings = lithiumSettings(model, kind, part.id, body);
   const value = {
     ...Object.fromEntries(gone.map((field) => [field, null])),

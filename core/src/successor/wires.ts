@@ -14,22 +14,22 @@ import { deviceOf, onSource, type Type } from '../rules/wires/run-limits';
 import { withChanges } from '../system/model';
 
 import { SHUNT_A } from '../rules/cures/sold';
-import { findingsOf, leastOf, pathsOf, up, type Bench } from './in-its-place';
+import { findingsOf, leastOf, pathsOf, up, type SpecInputs } from './in-its-place';
 import { eyes, line, type SpecLine } from './line';
 
 /** Every rule that a larger cable cures, with what its size then does. */
 const SIZE_RULES = RULES.flatMap(({ id, sizeDoes }) => (sizeDoes ? [[id, sizeDoes] as const] : []));
 
 /** What a cable must be: the smallest size for each rule; the largest of them wins, and is named. */
-export function cableSpec(bench: Bench<'runs'>): SpecLine[] {
-  const { model } = bench;
-  const run = bench.part;
+export function cableSpec(inputs: SpecInputs<'runs'>): SpecLine[] {
+  const { model } = inputs;
+  const run = inputs.part;
   const sizes = run.size.endsWith('AWG') ? AWG_SIZES : METRIC_SIZES;
   const inverter = run.kind === 'battery-inverter' ? [run.from, run.to] : [];
   const asked = SIZE_RULES.flatMap(([rule, label]): SpecLine[] => {
     const subjects = rule === 'system.sag' ? inverter.filter((id): id is string => Boolean(id)) : [run.id];
     if (subjects.length === 0) return [];
-    const at = (size: string) => findingsOf(bench.put({ size, material: 'copper' }), [rule], subjects);
+    const at = (size: string) => findingsOf(inputs.put({ size, material: 'copper' }), [rule], subjects);
     const last = at(sizes.at(-1) ?? run.size);
     if (last.length === 0) return [];
     const missing = pathsOf(last, 'missing');
@@ -84,14 +84,14 @@ export function cableSpec(bench: Bench<'runs'>): SpecLine[] {
 }
 
 /** What a run's fuse or breaker must be: between the current and the conductor, of a type that breaks the fault here. */
-export function fuseSpec(bench: Bench<'runs'>): SpecLine[] {
-  const { model, part: run } = bench;
+export function fuseSpec(inputs: SpecInputs<'runs'>): SpecLine[] {
+  const { model, part: run } = inputs;
   const bothWays =
     touches(run, model.system.bank?.id) ||
     (model.system.inverters ?? []).some((inverter) => hasCharger(inverter) && touches(run, inverter.id));
   return [
-    typeLine(bench),
-    ...boundLines(bench),
+    typeLine(inputs),
+    ...boundLines(inputs),
     ...(bothWays || run.kind === 'pv'
       ? [
           line({
@@ -120,9 +120,9 @@ export function fuseSpec(bench: Bench<'runs'>): SpecLine[] {
 }
 
 /** Types with their ratings that are sold and serve, or why none does. */
-function typeLine(bench: Bench<'runs'>): SpecLine {
-  const types = fusesThatServe(bench);
-  const design = design_A(createLedger(bench.model), bench.part);
+function typeLine(inputs: SpecInputs<'runs'>): SpecLine {
+  const types = fusesThatServe(inputs);
+  const design = design_A(createLedger(inputs.model), inputs.part);
   return line({
     field: 'protection.type',
     label: 'Type and rating',
@@ -136,17 +136,17 @@ function typeLine(bench: Bench<'runs'>): SpecLine {
       types.length > 0
         ? 'every pair here was checked: current, protection, breaking capacity, clearing'
         : `none on the market lies between 1.25 x ${figure(design)} A and what cable and fault allow`,
-      ...(types.length > 0 ? [] : [...nearestFuses(bench, design), ...wouldServe(bench)]),
+      ...(types.length > 0 ? [] : [...nearestFuses(inputs, design), ...wouldServe(inputs)]),
     ],
   });
 }
 
 /** Bounds read off the rules: each is asked of a fuse that is far too large or far too small, for its limit. */
-function boundLines(bench: Bench<'runs'>): SpecLine[] {
-  const run = bench.part;
+function boundLines(inputs: SpecInputs<'runs'>): SpecLine[] {
+  const run = inputs.part;
   const type = deviceOf(run) ?? 'class-t';
   const found = (figures: Record<string, unknown>, rule: RuleId) =>
-    findingsOf(bench.put({ 'protection.type': type, ...figures }), [rule], [run.id])[0];
+    findingsOf(inputs.put({ 'protection.type': type, ...figures }), [rule], [run.id])[0];
   const clears = (amps: number) => found({ 'protection.rating_A': amps }, 'run.far-fault');
   const bound = (
     finding: Finding | undefined,
@@ -212,12 +212,12 @@ export const FUSE_ITSELF = [
 ] as const;
 
 /** Types and ratings that are sold and pass every rule of the run as a whole. */
-export function fusesThatServe(bench: Bench<'runs'>): { type: Type; ratings: number[] }[] {
-  const run = bench.part;
-  const design = design_A(createLedger(bench.model), run);
+export function fusesThatServe(inputs: SpecInputs<'runs'>): { type: Type; ratings: number[] }[] {
+  const run = inputs.part;
+  const design = design_A(createLedger(inputs.model), run);
   if (Number.isNaN(design)) return [];
-  return typesFor(bench.model, run)
-    .map((type) => ({ type, ratings: ratingsThatServe(bench, type, design) }))
+  return typesFor(inputs.model, run)
+    .map((type) => ({ type, ratings: ratingsThatServe(inputs, type, design) }))
     .filter(({ ratings }) => ratings.length > 0);
 }
 
@@ -225,11 +225,11 @@ export function fusesThatServe(bench: Bench<'runs'>): { type: Type; ratings: num
 const MOST_RATINGS = 3;
 
 /** The smallest ratings of a type that pass; above what the conductor allows none is tried. */
-function ratingsThatServe(bench: Bench<'runs'>, type: Type, design: number): number[] {
+function ratingsThatServe(inputs: SpecInputs<'runs'>, type: Type, design: number): number[] {
   const serve: number[] = [];
   for (const amps of ratingsSold(type)) {
     if (amps < 1.25 * design - 1e-9) continue;
-    const judged = judgedFuse(bench, type, amps);
+    const judged = judgedFuse(inputs, type, amps);
     if (judged.every(({ verdict }) => verdict === 'holds' || verdict === 'tight')) serve.push(amps);
     if (serve.length === MOST_RATINGS) break;
     if (judged.some(({ rule, verdict }) => rule === 'run.fuse-protects' && verdict === 'over')) break;
@@ -238,19 +238,19 @@ function ratingsThatServe(bench: Bench<'runs'>, type: Type, design: number): num
 }
 
 /** Why none serves: the first rating above the current, type by type, and the first rule that it fails. */
-function nearestFuses(bench: Bench<'runs'>, design: number): string[] {
+function nearestFuses(inputs: SpecInputs<'runs'>, design: number): string[] {
   if (Number.isNaN(design)) return [];
-  return typesFor(bench.model, bench.part).flatMap((type) => {
+  return typesFor(inputs.model, inputs.part).flatMap((type) => {
     const amps = ratingsSold(type).find((rating) => rating >= 1.25 * design - 1e-9);
     if (amps === undefined) return [];
-    const worst = judgedFuse(bench, type, amps).find(({ verdict }) => verdict === 'over');
-    return worst ? [`${type} ${amps} A: ${sentenceOf(bench.model, worst)}`] : [];
+    const worst = judgedFuse(inputs, type, amps).find(({ verdict }) => verdict === 'over');
+    return worst ? [`${type} ${amps} A: ${sentenceOf(inputs.model, worst)}`] : [];
   });
 }
 
 /** What would have to change so that a fuse serves: the cable, and which fuse then does. */
-function wouldServe(bench: Bench<'runs'>): string[] {
-  const { model, part } = bench;
+function wouldServe(inputs: SpecInputs<'runs'>): string[] {
+  const { model, part } = inputs;
   for (const { title, changes } of cableAndFuse(model, part)) {
     const changed = withChanges(model, changes);
     const judged = findingsOf(changed, FUSE_ITSELF, [part.id]);
@@ -260,9 +260,9 @@ function wouldServe(bench: Bench<'runs'>): string[] {
   return ['a larger cable alone does not help: reduce the current, shorten it, or raise the voltage'];
 }
 
-const judgedFuse = (bench: Bench<'runs'>, type: Type, amps: number): Finding[] =>
+const judgedFuse = (inputs: SpecInputs<'runs'>, type: Type, amps: number): Finding[] =>
   findingsOf(
-    bench.put({
+    inputs.put({
       'protection.type': type,
       'protection.rating_A': amps,
       'protection.voltage_V': SOLD_V[type],
@@ -271,13 +271,13 @@ const judgedFuse = (bench: Bench<'runs'>, type: Type, amps: number): Finding[] =
       'protection.polarised': false,
     }),
     FUSE_ITSELF,
-    [bench.part.id],
+    [inputs.part.id],
   );
 
 /** What a shunt's successor must be. */
-export function shuntSpec(bench: Bench<'monitor'>): SpecLine[] {
-  const part = bench.part;
-  const asked = leastOf(bench, {
+export function shuntSpec(inputs: SpecInputs<'monitor'>): SpecLine[] {
+  const part = inputs.part;
+  const asked = leastOf(inputs, {
     field: 'shunt_A',
     label: 'Shunt',
     unit: 'A',
@@ -285,7 +285,7 @@ export function shuntSpec(bench: Bench<'monitor'>): SpecLine[] {
     subjects: [part.id],
     sold: SHUNT_A,
   });
-  const [coverage] = findingsOf(bench.model, ['monitor.coverage'], [part.id]);
+  const [coverage] = findingsOf(inputs.model, ['monitor.coverage'], [part.id]);
   return [
     ...(asked ? [asked] : []),
     eyes('Same millivolts as the display', 'shunts are rated in amperes and millivolts: both must match'),
@@ -302,10 +302,10 @@ export function shuntSpec(bench: Bench<'monitor'>): SpecLine[] {
 }
 
 /** What a board's successor must be. */
-export function boardSpec(bench: Bench<'distribution'>): SpecLine[] {
-  const part = bench.part;
+export function boardSpec(inputs: SpecInputs<'distribution'>): SpecLine[] {
+  const part = inputs.part;
   const circuits = (part.circuits ?? []).length;
-  const rated = leastOf(bench, {
+  const rated = leastOf(inputs, {
     field: 'rating_A',
     label: 'Rating',
     unit: 'A',
@@ -325,7 +325,7 @@ export function boardSpec(bench: Bench<'distribution'>): SpecLine[] {
     }),
     ...(rated ? [rated] : []),
     eyes('Each circuit keeps a fuse sized for its own cable', 'fuse sizes differ from circuit to circuit'),
-    ...(networkOf(bench.model.system).feedersTo(part.id)
+    ...(networkOf(inputs.model.system).feedersTo(part.id)
       ? []
       : [eyes('How it is fed', 'not recorded, so the rating may be too low')]),
   ];

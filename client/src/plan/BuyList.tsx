@@ -1,30 +1,38 @@
-import { figure, kitOf, totalText, type Kit, type KitLine, type ShelfItem, type System } from '@true-lantern/core';
+import {
+  figure,
+  partsListOf,
+  totalText,
+  type PartsList,
+  type PartsLine,
+  type ShelfItem,
+  type System,
+} from '@true-lantern/core';
 import { useMemo } from 'react';
 import { View } from 'react-native';
-import { Heading, T } from '../kit/text';
+import { Heading, T } from '../ui/text';
 import { useUnits } from '../data/units';
-import { inUnits, usePretty, withUnit } from '../kit/units';
+import { inUnits, usePretty, withUnit } from '../ui/units';
 
 /** What must be bought to get from one system to the other, priced from the shelf where it has it. */
-export function useKit(before: System, after: System, shelf: readonly ShelfItem[]): Kit {
-  return useMemo(() => kitOf(before, after, shelf), [before, after, shelf]);
+export function usePartsList(before: System, after: System, shelf: readonly ShelfItem[]): PartsList {
+  return useMemo(() => partsListOf(before, after, shelf), [before, after, shelf]);
 }
 
-const GROUPS: [what: KitLine['what'], title: string][] = [
+const GROUPS: [what: PartsLine['what'], title: string][] = [
   ['buy', 'To buy'],
   ['set', 'To set or regroup'],
   ['out', 'To remove'],
 ];
 
 /** What a proposal buys, sets and takes out. */
-export function KitList({ kit }: { kit: Kit }) {
+export function BuyList({ partsList }: { partsList: PartsList }) {
   const pretty = usePretty();
   const units = useUnits();
-  if (kit.lines.length === 0) return null;
+  if (partsList.lines.length === 0) return null;
   return (
     <View className="gap-4 px-[18px] pt-6" testID="kit">
       {GROUPS.map(([what, title]) => {
-        const lines = kit.lines.filter((line) => line.what === what);
+        const lines = partsList.lines.filter((line) => line.what === what);
         if (lines.length === 0) return null;
         return (
           <View key={what}>
@@ -50,13 +58,13 @@ export function KitList({ kit }: { kit: Kit }) {
             {what === 'buy' ? (
               <View className="flex-row justify-between py-2">
                 <T look="head">Together</T>
-                <T look="head">{totalText(kit)}</T>
+                <T look="head">{totalText(partsList)}</T>
               </View>
             ) : null}
           </View>
         );
       })}
-      <T look="fact">{`${kit.kept} of ${figure(kit.outOf)} parts stay unchanged.`}</T>
+      <T look="fact">{`${partsList.kept} of ${figure(partsList.outOf)} parts stay unchanged.`}</T>
     </View>
   );
 }
