@@ -47,6 +47,6 @@ test('@phone a remedy is tried as a proposal and cures what it promised', async 
   await demo.getByTestId('row-pv.cold-voltage').first().click();
   await demo.getByRole('button', { name: 'Try: Controller for 175 V or more' }).click();
   await expect(demo.getByTestId('comparison')).toHaveText('Fixes 1 \u00b7 causes none \u00b7 4 still over');
-  await demo.getByRole('button', { name: 'Remove the proposal' }).click();
+  await demo.getByRole('button', { name: 'Remove proposal' }).click();
   await expect(demo.getByText('Controller for 175 V or more', { exact: true })).toHaveCount(0);
 });

@@ -219,7 +219,7 @@ test('@phone a customer accepts on the phone: name and signature, the whole offe
   await demo.mouse.up();
   await accept.click();
   await expect(demo.getByTestId('accepted')).toContainText('Accepted by M. Sand');
-  await expect(demo.getByRole('button', { name: 'Remove the proposal' })).toHaveCount(0);
+  await expect(demo.getByRole('button', { name: 'Remove proposal' })).toHaveCount(0);
   await expect(demo.getByRole('button', { name: 'Rename' })).toHaveCount(0);
   await demo.waitForTimeout(1500);
   await demo.reload();

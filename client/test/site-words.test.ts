@@ -18,6 +18,9 @@ import { typicalRow } from '../src/data/typical';
 import { walkOf } from '../src/data/walk';
 import { becomeFound, kitKey, openProposals, ticksOf } from '../src/data/work';
 import { openCorrach } from './corrach';
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { WORDS } from '../src/ui/words';
 
 /** What a site says of itself, and the small sums behind what is recorded. */
 
@@ -363,5 +366,27 @@ describe('the work of a proposal', () => {
   test('what is closed is not open any more', () => {
     const open = { ...site, file: { ...site.file, proposals: [{ id: 'a' }, { id: 'b', closed: { as: 'fitted' } }] } };
     expect(openProposals(open as never).map(({ id }) => id)).toEqual(['a']);
+  });
+});
+
+describe('the words that come back stand in one table', () => {
+  const folder = join(__dirname, '../src');
+  const screens = readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((name) => name.endsWith('.tsx'));
+
+  test('no screen writes one of its verbs by itself: another language replaces the table', () => {
+    const own = screens.flatMap((name) => {
+      const text = readFileSync(join(folder, name), 'utf8');
+      return Object.values(WORDS).flatMap((word) =>
+        text.includes(`label="${word}"`) || new RegExp(`label=\\{[^}\\n]*'${word}'`).test(text)
+          ? [`${name}: ${word}`]
+          : [],
+      );
+    });
+    expect(own).toEqual([]);
+  });
+
+  test('one verb, one meaning: no two entries say the same', () => {
+    const words = Object.values(WORDS);
+    expect(new Set(words).size).toBe(words.length);
   });
 });

@@ -30,6 +30,7 @@ import { useAnswer } from '../workers/engine';
 import { HeadroomNote } from './HeadroomNote';
 import { Remedies } from './Remedies';
 import { CONSEQUENCE_HEADS, ConsequenceBar, PartFilter } from './Bars';
+import { WORDS } from '../ui/words';
 
 /** All findings, worst first, in sentences; each opens to its working and to what would cure it. */
 export function CheckScreen() {
@@ -264,7 +265,7 @@ function Opened({ finding, onClose }: { finding: Finding; onClose?: () => void }
       </FindingDetail>
       <Remedies site={site} finding={finding} />
       <View className="flex-row gap-6">
-        {onClose ? <Button label="Close" kind="plain" className="px-0" onPress={onClose} /> : null}
+        {onClose ? <Button label={WORDS.close} kind="plain" className="px-0" onPress={onClose} /> : null}
         <Button
           label="Open this part"
           kind="plain"

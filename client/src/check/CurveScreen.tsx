@@ -21,6 +21,7 @@ import { withUnit } from '../ui/units';
 import { useAnswer } from '../workers/engine';
 import { CurveChart } from './CurveChart';
 import { ampsAt } from './curve-layout';
+import { WORDS } from '../ui/words';
 
 /** A tap takes light away, in steps; after the last it is bright again. */
 const STEPS = [1, 0.6, 0.3, 0] as const;
@@ -48,7 +49,7 @@ export function CurveScreen({ arrayId }: { arrayId: string }) {
   if (!array)
     return (
       <Plain title="This array is not recorded.">
-        <Button label="Back" onPress={() => router.navigate(`/site/${site.id}/check`)} />
+        <Button label={WORDS.back} onPress={() => router.navigate(`/site/${site.id}/check`)} />
       </Plain>
     );
   const dim = (s: number, m: number) =>

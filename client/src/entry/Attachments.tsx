@@ -14,6 +14,7 @@ import { useGround } from '../ui/ground';
 import { T } from '../ui/text';
 import { offerUndo } from '../ui/undo';
 import { PhotoViewer } from './PhotoViewer';
+import { WORDS } from '../ui/words';
 
 const NONE: readonly string[] = [];
 
@@ -121,9 +122,9 @@ function Voice({ row, onRemove }: { row: PartRow; onRemove: (() => void) | null 
     .replace('T', ' ');
   return (
     <View className="flex-row items-center gap-3" testID="voice">
-      <Button label={playing ? 'Stop' : 'Play'} disabled={!url} onPress={play} />
+      <Button label={playing ? WORDS.stop : WORDS.play} disabled={!url} onPress={play} />
       <T className="min-w-0 flex-1">{trouble ?? `Spoken note, ${when}`}</T>
-      {onRemove ? <Button label="Remove" kind="plain" onPress={onRemove} /> : null}
+      {onRemove ? <Button label={WORDS.remove} kind="plain" onPress={onRemove} /> : null}
     </View>
   );
 }
@@ -159,7 +160,7 @@ function Recorder({ onSound, onTrouble }: { onSound(sound: Blob): void; onTroubl
   };
   return (
     <Button
-      label={on ? 'Stop' : 'Speak'}
+      label={on ? WORDS.stop : 'Speak'}
       kind={on ? 'main' : 'quiet'}
       className="flex-1 px-2"
       icon={on ? <Square size={20} color={colours.paper} /> : <Mic size={20} color={colours.ink} />}

@@ -18,6 +18,7 @@ import { batteryOf, draftOf, evidenceOf, previewOf, readingOf, type Draft } from
 import { Speak } from '../ui/speak';
 import { VerdictChange } from './VerdictChange';
 import { storedValue } from './values';
+import { WORDS } from '../ui/words';
 
 interface EntryProps {
   /** The site that the part stands in; null on the shelf, where nothing is judged. */
@@ -186,13 +187,13 @@ export function Entry(props: EntryProps) {
       )}
       <View className="flex-row gap-3">
         {spec.required ? (
-          <Button label="Cancel" className="min-h-[64px] flex-1" onPress={onDone} />
+          <Button label={WORDS.cancel} className="min-h-[64px] flex-1" onPress={onDone} />
         ) : (
           <Button label="Can't read it" className="min-h-[64px] flex-1" onPress={() => save(null)} />
         )}
         {ofFew ? null : (
           <Button
-            label="Save"
+            label={WORDS.save}
             kind="main"
             className="min-h-[64px] flex-1"
             disabled={value === undefined || trouble !== null || (untouched && spec.required === true)}

@@ -6,6 +6,7 @@ import { Button } from '../ui/controls';
 import { Over } from '../ui/ground';
 import { useKeys } from '../ui/keys';
 import { T } from '../ui/text';
+import { WORDS } from '../ui/words';
 
 const STEPS = [1, 2, 4] as const;
 
@@ -56,7 +57,7 @@ export function PhotoViewer({
           </ScrollView>
         </ScrollView>
         <View className="flex-row gap-2 bg-paper px-3 py-3">
-          <Button label="Close" kind="main" className="flex-1 px-2" onPress={onClose} />
+          <Button label={WORDS.close} kind="main" className="flex-1 px-2" onPress={onClose} />
           <Button
             label="Larger"
             className="flex-1 px-2"
@@ -64,7 +65,7 @@ export function PhotoViewer({
             onPress={() => setZoom(zoom + 1)}
           />
           <Button label="Smaller" className="flex-1 px-2" disabled={zoom === 0} onPress={() => setZoom(zoom - 1)} />
-          {onRemove ? <Button label="Remove" className="flex-1 px-2" onPress={onRemove} /> : null}
+          {onRemove ? <Button label={WORDS.remove} className="flex-1 px-2" onPress={onRemove} /> : null}
         </View>
       </View>
     </Over>

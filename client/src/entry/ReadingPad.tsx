@@ -22,6 +22,7 @@ import { readQuantity } from '../ui/number-entry';
 import { NumberPad, shownEntry, withoutLast } from '../ui/pad';
 import { T } from '../ui/text';
 import { inUnits, usePretty, unitText } from '../ui/units';
+import { WORDS } from '../ui/words';
 
 /** Mark and word for how a reading compares with what was expected. */
 export const JUDGED: Record<Judgement, { verdict: 'holds' | 'over' | 'unknown'; word: string }> = {
@@ -77,7 +78,7 @@ function useOneOrTwo(quantity: Quantity) {
           </T>
           {first === null ? (
             <Button
-              label="Next"
+              label={WORDS.next}
               disabled={typed === null}
               onPress={() => {
                 setFirst(typed);
@@ -93,7 +94,7 @@ function useOneOrTwo(quantity: Quantity) {
 }
 
 /** A reading typed by thumb: what is expected stands beside it, and the row flips by shape and word while it is typed. */
-export function ReadingPad({ quantity, test, onSave, label = 'Save reading', children }: Props) {
+export function ReadingPad({ quantity, test, onSave, label = WORDS.saveReading, children }: Props) {
   const pretty = usePretty();
   const units = useUnits();
   const [unit] = QUANTITIES[quantity];

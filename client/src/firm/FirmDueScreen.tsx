@@ -14,6 +14,7 @@ import { whenDue } from '../ui/due-words';
 import { Page } from '../ui/page';
 import { Heading, T } from '../ui/text';
 import { ToldOnce } from '../ui/told-once';
+import { WORDS } from '../ui/words';
 
 const WITHIN: readonly (readonly [days: number, label: string])[] = [
   [0, 'Today'],
@@ -78,7 +79,7 @@ export function FirmDueScreen() {
       {isPending ? <Waiting what="Loading what is due ..." /> : null}
       {error && !data ? (
         <Plain title="What is due could not be loaded." text={error.message}>
-          <Button label="Try again" kind="main" onPress={() => void refetch()} />
+          <Button label={WORDS.tryAgain} kind="main" onPress={() => void refetch()} />
         </Plain>
       ) : null}
       <Trips />

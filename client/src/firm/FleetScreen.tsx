@@ -15,6 +15,7 @@ import { Page } from '../ui/page';
 import { Heading, T } from '../ui/text';
 import { FleetMap } from './FleetMap';
 import { AT_RISK, chanceText } from './risk';
+import { WORDS } from '../ui/words';
 
 const SPANS: readonly (readonly [FleetSpan, string])[] = [
   ['week', 'Next 7 days'],
@@ -53,14 +54,14 @@ export function FleetScreen() {
       {isPending ? <Waiting what="Loading the sites ..." /> : null}
       {error && !data ? (
         <Plain title="The sites could not be loaded." text={error.message}>
-          <Button label="Try again" kind="main" onPress={() => void refetch()} />
+          <Button label={WORDS.tryAgain} kind="main" onPress={() => void refetch()} />
         </Plain>
       ) : null}
       {data && data.waiting > 0 ? (
         <View className="flex-row items-center gap-3 px-[18px] pt-3" role="status" testID="fleet-waiting">
           <T className="min-w-0 flex-1">{`${counted(data.waiting, 'site')} still being worked out.`}</T>
           {mayWrite ? (
-            <Button label="Stop" onPress={() => void attempt(() => stopFleet().then(() => undefined))} />
+            <Button label={WORDS.stop} onPress={() => void attempt(() => stopFleet().then(() => undefined))} />
           ) : null}
         </View>
       ) : null}
@@ -77,7 +78,7 @@ export function FleetScreen() {
       </View>
       {sites.length > 0 ? (
         <View className="flex-row flex-wrap gap-3 px-[18px] pt-5">
-          <Button label="Export CSV" className="grow" onPress={() => exportCsv(span, sites)} />
+          <Button label={WORDS.exportCsv} className="grow" onPress={() => exportCsv(span, sites)} />
           {mayWrite && stale > 0 ? (
             <Button label="Work out again" className="grow" onPress={() => void attempt(() => workOutFleet(span))} />
           ) : null}

@@ -22,6 +22,7 @@ import { momentText } from '../ui/dates';
 import { Page } from '../ui/page';
 import { Qr } from '../ui/qr';
 import { Heading, T } from '../ui/text';
+import { WORDS } from '../ui/words';
 
 const ROLES: { role: Role; may: string }[] = [
   { role: 'owner', may: 'everything, including people and firm' },
@@ -91,7 +92,7 @@ function PersonRow({ person, me, attempt }: { person: PeopleAnswer['people'][num
           </T>
         </View>
         <Button
-          label={open ? 'Close' : 'Change'}
+          label={open ? WORDS.close : 'Change'}
           aria-label={`Change ${person.name}`}
           kind="plain"
           onPress={() => setOpen(!open)}
@@ -118,7 +119,7 @@ function PersonRow({ person, me, attempt }: { person: PeopleAnswer['people'][num
                 become &quot;a former member&quot;.
               </T>
               <View className="flex-row flex-wrap gap-2">
-                <Button label="Cancel" kind="main" className="grow" onPress={() => setLeaving(false)} />
+                <Button label={WORDS.cancel} kind="main" className="grow" onPress={() => setLeaving(false)} />
                 <Button
                   label="Remove, keep name"
                   className="grow"
@@ -199,7 +200,7 @@ function Link({ link, onDone }: { link: InvitedAnswer; onDone(): void }) {
       <T look="fact">It is shown only once. Anyone with the link can use it: give it to that person only.</T>
       <View className="flex-row gap-3">
         <Button label={copied ? 'Copied' : 'Copy link'} className="flex-1" onPress={copy} />
-        <Button label="Done" kind="main" className="flex-1" onPress={onDone} />
+        <Button label={WORDS.done} kind="main" className="flex-1" onPress={onDone} />
       </View>
     </View>
   );

@@ -9,6 +9,7 @@ import { useAskAgain } from '../data/people';
 import { Button, Chip } from '../ui/controls';
 import { TextField } from '../ui/field';
 import { T } from '../ui/text';
+import { WORDS } from '../ui/words';
 
 type Text = 'address' | 'registration' | 'currency' | 'payment' | 'tax_pct' | 'validity_d';
 const FIELDS: { name: Text; label: string; lines?: number; number?: boolean }[] = [
@@ -122,7 +123,7 @@ function Logo({ picture, attempt }: LogoProps) {
       />
       <View className="flex-row gap-3">
         <Button label="Replace logo" className="flex-1" onPress={() => void takeLogo()} />
-        <Button label="Remove" className="flex-1" onPress={() => void attempt(removeLogo, 'Logo removed.')} />
+        <Button label={WORDS.remove} className="flex-1" onPress={() => void attempt(removeLogo, 'Logo removed.')} />
       </View>
     </View>
   );

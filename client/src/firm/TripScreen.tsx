@@ -14,6 +14,7 @@ import { TextField } from '../ui/field';
 import { Page } from '../ui/page';
 import { PrintButton } from '../ui/print';
 import { Heading, T } from '../ui/text';
+import { WORDS } from '../ui/words';
 
 /** Jobs that are due so soon go along. */
 const WITHIN_D = 30;
@@ -82,7 +83,7 @@ function Edit({ trip }: { trip: Trip }) {
       <TextField label="Note" value={note} onChangeText={setNote} multiline />
       <View className="flex-row flex-wrap gap-3">
         <Button
-          label="Save"
+          label={WORDS.save}
           kind="main"
           className="grow"
           disabled={!good || !changed}

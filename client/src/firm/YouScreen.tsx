@@ -11,6 +11,7 @@ import { momentText } from '../ui/dates';
 import { TextField } from '../ui/field';
 import { Page } from '../ui/page';
 import { Heading, T } from '../ui/text';
+import { WORDS } from '../ui/words';
 
 /** One's own password, where one is signed in, and what is kept about one. */
 export function YouScreen() {
@@ -99,7 +100,7 @@ function Passkeys() {
             </T>
           </View>
           <Button
-            label="Remove"
+            label={WORDS.remove}
             aria-label={`Remove ${name}`}
             kind="plain"
             onPress={() => void attempt(() => removePasskey(id))}

@@ -12,6 +12,7 @@ import { useGround } from '../ui/ground';
 import { Signature, SignaturePad } from '../ui/signature';
 import { Heading, T } from '../ui/text';
 import type { Proposed } from './proposed';
+import { WORDS } from '../ui/words';
 
 interface AcceptProps {
   proposal: Proposal;
@@ -77,7 +78,7 @@ export function Accept({ proposal, after, result, partsList, lost }: AcceptProps
           <Button kind="main" label="Accept" disabled={name.trim() === '' || strokes === ''} onPress={accept} />
         </>
       )}
-      <Button label="Cancel" onPress={() => setOpen(false)} />
+      <Button label={WORDS.cancel} onPress={() => setOpen(false)} />
     </View>
   );
 }

@@ -25,6 +25,7 @@ import { usePretty, withUnit } from '../ui/units';
 import { useAnswer } from '../workers/engine';
 import { saveOn, useBase, type Base } from './base';
 import { PlanPage } from './PlanPage';
+import { WORDS } from '../ui/words';
 
 /** Controllers offered as one more: beyond this the list is read by nobody. */
 const MOST_OFFERED = 3;
@@ -254,7 +255,7 @@ function LayoutRow({ title, layout, currency, open, onOpen, onSave, refused }: L
           ) : refused ? (
             <T look="fact">{`${refused} Take fewer.`}</T>
           ) : mayWrite ? (
-            <Button label="Save as proposal" kind="second" onPress={onSave} />
+            <Button label={WORDS.saveAsProposal} kind="second" onPress={onSave} />
           ) : (
             <T look="fact">You can view this, not save a proposal.</T>
           )}

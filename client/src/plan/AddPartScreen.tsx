@@ -32,6 +32,7 @@ import { useUnits } from '../data/units';
 import { saveOn, useBase } from './base';
 import { Outcome, useResult } from './Outcome';
 import { PlanPage } from './PlanPage';
+import { WORDS } from '../ui/words';
 
 type Added = Extract<
   PartKind,
@@ -232,7 +233,7 @@ function AddPart({ title, kinds }: { title: string; kinds: Added[] }) {
         {ready ? null : <T look="fact">Still needed: {lacking.map(({ label }) => lowered(label)).join(', ')}.</T>}
         {result ? <Outcome base={base} result={result} /> : null}
         {result && 'comparison' in result && mayWrite ? (
-          <Button label="Save as proposal" kind="second" onPress={save} />
+          <Button label={WORDS.saveAsProposal} kind="second" onPress={save} />
         ) : null}
       </View>
     </PlanPage>

@@ -22,6 +22,7 @@ import { usePretty, sizeText } from '../ui/units';
 import { saveOn, useBase, type Base } from './base';
 import { PlanPage } from './PlanPage';
 import { comparisonText } from './words';
+import { WORDS } from '../ui/words';
 
 /** "What if this cable were a size thicker": every cable with what one size, or more, would cure. */
 export function CableScreen() {
@@ -93,7 +94,7 @@ function Cable({ base, run, open, onOpen }: { base: Base; run: Run; open: boolea
           ) : null}
           {mayWrite ? (
             <Button
-              label="Save as proposal"
+              label={WORDS.saveAsProposal}
               kind="second"
               onPress={() => saveOn(site, base, `${nameIn(base.model, run.id)} in ${sizeWords(size)}`, changes)}
             />

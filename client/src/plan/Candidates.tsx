@@ -10,6 +10,7 @@ import { usePretty, withUnit } from '../ui/units';
 import { useAnswer } from '../workers/engine';
 import { type Base } from './base';
 import { LINE_VERDICTS, wanted } from './spec-words';
+import { WORDS } from '../ui/words';
 
 /** What is looked for, and where what is found goes. */
 export interface SwapProps {
@@ -135,7 +136,7 @@ function Judged({ one, onSave }: Pick<CandidateProps, 'one' | 'onSave'>) {
         <T key={text} look="fact" className="text-ink">{`Touches: ${pretty(text)}`}</T>
       ))}
       <T look="fact">{one.cured.length > 0 ? `Fixes ${one.cured.length}.` : 'Fixes nothing that was over.'}</T>
-      {onSave ? <Button label="Save as proposal" kind="second" onPress={onSave} /> : null}
+      {onSave ? <Button label={WORDS.saveAsProposal} kind="second" onPress={onSave} /> : null}
     </View>
   );
 }

@@ -23,6 +23,7 @@ import { Heading, T } from '../ui/text';
 import { saveOn, useBase, type Base } from './base';
 import { Outcome, useResult } from './Outcome';
 import { PlanPage } from './PlanPage';
+import { WORDS } from '../ui/words';
 
 /** "What if this were another": any field of any part set anew, judged by the whole book before anything is saved. */
 export function ChangeScreen() {
@@ -109,7 +110,7 @@ function Changing({ base, kind, id, onBack }: ChangingProps) {
         {result ? <Outcome base={base} result={result} /> : <T look="fact">Tap the part to change.</T>}
         {result && 'comparison' in result && changes && mayWrite ? (
           <Button
-            label="Save as proposal"
+            label={WORDS.saveAsProposal}
             kind="second"
             onPress={() => saveOn(site, base, `${name}: ${labels.join(', ') || 'rewired'}`, changes)}
           />

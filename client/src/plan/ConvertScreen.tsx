@@ -31,6 +31,7 @@ import { FitDrawing } from './FitDrawing';
 import { PartVerdicts } from './PartVerdicts';
 import { PlanHeader } from './PlanHeader';
 import { PlanPage } from './PlanPage';
+import { WORDS } from '../ui/words';
 
 /** From lead to lithium: what must be matched, the options of the shelf, and what becomes of every other part. */
 export function ConvertScreen() {
@@ -202,7 +203,7 @@ function Opened({
       <WithIt answer={answer} onToggle={toggle} />
       <PartVerdicts parts={whole?.parts ?? parts} nameOf={(id) => nameIn(base.model, id)} />
       <SettingsSheet model={base.model} settings={settings} />
-      {mayWrite && whole ? <Button label="Save as proposal" kind="second" onPress={save} /> : null}
+      {mayWrite && whole ? <Button label={WORDS.saveAsProposal} kind="second" onPress={save} /> : null}
     </View>
   );
 }

@@ -26,6 +26,7 @@ import { saveOn, useBase, type Base } from './base';
 import { Outcome, useResult } from './Outcome';
 import { PlanHeader } from './PlanHeader';
 import { asked, LINE_VERDICTS, specTitle } from './spec-words';
+import { WORDS } from '../ui/words';
 
 type Entries = Record<string, string>;
 
@@ -142,7 +143,7 @@ function Swapped({ base, changes, onSave }: { base: Base; changes: Change[]; onS
   return (
     <>
       <Outcome base={base} result={result} />
-      {onSave ? <Button label="Save as proposal" kind="second" onPress={onSave} /> : null}
+      {onSave ? <Button label={WORDS.saveAsProposal} kind="second" onPress={onSave} /> : null}
     </>
   );
 }

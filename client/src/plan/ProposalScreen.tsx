@@ -34,6 +34,7 @@ import { Accept } from './Accept';
 import { PlanHeader } from './PlanHeader';
 import { useProposed, type Proposed } from './proposed';
 import { comparisonText } from './words';
+import { WORDS } from '../ui/words';
 
 /** A proposal on the Line: what stays is plain, what changes is in the second ink, what goes is struck through. */
 export function ProposalScreen({ proposalId }: { proposalId: string }) {
@@ -101,7 +102,7 @@ function Opened({ proposal }: { proposal: Proposal }) {
             />
             <Accept proposal={proposal} after={model} result={result} partsList={partsList} lost={lost} />
             {mayWrite && !proposal.accepted ? <Rename proposal={proposal} /> : null}
-            {mayWrite && !proposal.accepted ? <Button label="Remove the proposal" onPress={drop} /> : null}
+            {mayWrite && !proposal.accepted ? <Button label="Remove proposal" onPress={drop} /> : null}
           </View>
         </View>
       </ScrollView>
@@ -158,7 +159,7 @@ function Rename({ proposal }: { proposal: Proposal }) {
   return (
     <View className="gap-2">
       <TextField label="Title" value={title} onChangeText={setTitle} onSubmitEditing={save} autoFocus />
-      <Button label="Save the title" onPress={save} />
+      <Button label="Save title" onPress={save} />
     </View>
   );
 }
@@ -209,7 +210,7 @@ function ChangeList({
                 <T className={`min-w-0 flex-1 ${fault ? 'line-through' : ''}`}>{changeText(change, nameOf)}</T>
                 {mayWrite ? (
                   <Button
-                    label="Remove"
+                    label={WORDS.remove}
                     className="min-h-[48px]"
                     aria-label={`Remove change ${index + 1}`}
                     onPress={() => without(index)}

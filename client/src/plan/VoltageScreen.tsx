@@ -13,6 +13,7 @@ import { saveOn, useBase } from './base';
 import { Outcome, useResult } from './Outcome';
 import { PartVerdicts } from './PartVerdicts';
 import { PlanPage } from './PlanPage';
+import { WORDS } from '../ui/words';
 
 /** From 12 to 24 or 48 V: what is replaced, what is set anew, and what it saves in amperes and copper. */
 export function VoltageScreen() {
@@ -58,7 +59,7 @@ export function VoltageScreen() {
             {result ? <Outcome base={base} result={result} /> : null}
             {mayWrite && result && 'comparison' in result ? (
               <Button
-                label="Save as proposal"
+                label={WORDS.saveAsProposal}
                 kind="second"
                 onPress={() => saveOn(site, base, `From ${now} to ${to_V} V`, raised.changes)}
               />

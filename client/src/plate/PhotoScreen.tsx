@@ -13,6 +13,7 @@ import { CornersSheet } from './CornersSheet';
 import { Found, PLATE_OF } from './Found';
 import { NoPlate } from './canvas';
 import { openPhoto, READER_MB, readPhoto, type OpenPhoto, type ReadPhoto } from './read-photo';
+import { WORDS } from '../ui/words';
 
 type State =
   | { at: 'begin' }
@@ -130,7 +131,7 @@ function Progress({ share, onStop }: { share: number; onStop(): void }) {
       <View className="h-3 bg-well">
         <View className="h-3 bg-ink" style={{ width: `${pct}%` }} />
       </View>
-      <Button label="Stop" onPress={onStop} />
+      <Button label={WORDS.stop} onPress={onStop} />
     </View>
   );
 }

@@ -12,6 +12,7 @@ import { T } from '../ui/text';
 import { offerUndo } from '../ui/undo';
 import { percent, titleOf, type Grouped } from './fault-words';
 import { nameOf } from './names';
+import { WORDS } from '../ui/words';
 
 interface CauseProps {
   cause: Grouped;
@@ -86,7 +87,7 @@ function Opened({
       <T>{best.cure.text}</T>
       {best.cure.changes.length > 0 && mayWrite ? (
         <Button
-          label="Save as proposal"
+          label={WORDS.saveAsProposal}
           onPress={() => {
             const made = addProposal(site, best.title, best.cure.changes);
             if ('fault' in made) setFault(made.fault);

@@ -25,6 +25,7 @@ import { Button, Chip } from '../ui/controls';
 import { Heading, T } from '../ui/text';
 import { offerUndo } from '../ui/undo';
 import { nameOf } from './names';
+import { WORDS } from '../ui/words';
 
 const MOST_BYTES = 5e6;
 
@@ -159,7 +160,7 @@ function Columns({
         );
       })}
       <Button label="Import readings" kind="main" disabled={map.columns.length === 0} onPress={() => onTake(map)} />
-      <Button label="Close" kind="plain" className="self-start px-0" onPress={onClose} />
+      <Button label={WORDS.close} kind="plain" className="self-start px-0" onPress={onClose} />
     </View>
   );
 }

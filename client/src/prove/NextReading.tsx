@@ -14,6 +14,7 @@ import { T } from '../ui/text';
 import { offerUndo } from '../ui/undo';
 import { grouped, percent, titleOf } from './fault-words';
 import { nameOf } from './names';
+import { WORDS } from '../ui/words';
 
 /** What the faults of a site are shown from. */
 export interface AnswerProps {
@@ -66,7 +67,7 @@ export function NextReading({ site, faults, preview, onTyped, conditions }: Omit
           quantity={next.quantity}
           test={null}
           onSave={keep}
-          label="Save reading"
+          label={WORDS.saveReading}
         >
           {(value) => (
             <AsTyped

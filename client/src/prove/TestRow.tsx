@@ -24,6 +24,7 @@ import { T } from '../ui/text';
 import { offerUndo } from '../ui/undo';
 import { usePretty } from '../ui/units';
 import { HowTo, takenIn } from '../entry/HowTo';
+import { WORDS } from '../ui/words';
 
 interface Props {
   proved: Proved;
@@ -112,7 +113,7 @@ function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, writ
           quantity={test.quantity}
           test={test}
           onSave={keep}
-          label={proved.reading ? 'Replace the reading' : 'Save reading'}
+          label={proved.reading ? 'Replace the reading' : WORDS.saveReading}
         >
           {(value, judged) =>
             judged === 'outside' ? (
@@ -142,7 +143,7 @@ function Opened({ proved, onDone, onOpen, site, onVisit, conditions, meter, writ
         </View>
       ) : null}
       {mayWrite && !skipping ? <Button label="Not measured (give a reason)" onPress={() => setSkipping(true)} /> : null}
-      <Button label="Close" kind="plain" className="self-start px-0" onPress={onOpen} />
+      <Button label={WORDS.close} kind="plain" className="self-start px-0" onPress={onOpen} />
     </View>
   );
 }

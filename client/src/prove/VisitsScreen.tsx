@@ -31,6 +31,7 @@ import { Heading, T } from '../ui/text';
 import { Top } from '../ui/top';
 import { LogImport } from './LogImport';
 import { nameOf } from './names';
+import { WORDS } from '../ui/words';
 
 /** Every visit, the latest first: who, why, what was done, read, left, and signed. */
 export function VisitsScreen() {
@@ -165,8 +166,8 @@ function Corrections({ site, visit }: { site: OpenSite; visit: Visit }) {
         <>
           <T look="fact">The record stays as it was signed. A correction is printed beside it and cannot be removed.</T>
           <TextField label="Correction" value={text} onChangeText={setText} multiline autoFocus />
-          <Button label="Save correction" kind="main" disabled={text.trim().length < 3} onPress={save} />
-          <Button label="Cancel" kind="plain" className="self-start px-0" onPress={() => setText(null)} />
+          <Button label={WORDS.saveCorrection} kind="main" disabled={text.trim().length < 3} onPress={save} />
+          <Button label={WORDS.cancel} kind="plain" className="self-start px-0" onPress={() => setText(null)} />
         </>
       )}
     </View>

@@ -15,6 +15,7 @@ import { Button, Chip } from '../ui/controls';
 import { TextField } from '../ui/field';
 import { readQuantity } from '../ui/number-entry';
 import { T } from '../ui/text';
+import { WORDS } from '../ui/words';
 
 /** What a tape says, in two or three figures each: a roof, a corner that is cut off, what stands on it. */
 
@@ -207,7 +208,7 @@ export function ObstacleEntry({
         <Chip label="Round" on={round} onPress={() => setRound(!round)} />
         <Chip label="Could be moved" on={movable} onPress={() => setMovable(!movable)} />
       </View>
-      <Button label={before ? 'Save' : 'Add'} kind="main" disabled={!sound} onPress={save} />
+      <Button label={before ? WORDS.save : 'Add'} kind="main" disabled={!sound} onPress={save} />
     </View>
   );
 }

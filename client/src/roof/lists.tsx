@@ -18,6 +18,7 @@ import { Button, Chip, Row } from '../ui/controls';
 import { TextField } from '../ui/field';
 import { Heading, T } from '../ui/text';
 import { CornerCut, ObstacleEntry, useLength } from './Tape';
+import { WORDS } from '../ui/words';
 
 /** The same roof as lists: another way in than the drawing, for keys, for gloves, for who does not see it. */
 
@@ -174,7 +175,7 @@ export function ObstacleList({ roof, mayWrite, said, write }: ObstacleListProps)
       {mayWrite ? (
         <View className="px-[18px] pt-3">
           <Button
-            label={open === 'new' ? 'Cancel' : 'Add a vent, hatch, aerial ...'}
+            label={open === 'new' ? WORDS.cancel : 'Add a vent, hatch, aerial ...'}
             onPress={() => setOpen(open === 'new' ? null : 'new')}
           />
         </View>
@@ -272,7 +273,7 @@ function More({ roof, write }: { roof: Roof; write: Write }) {
       </View>
       {bad ? <T role="alert">{`A length is not one: write it as ${inUnits(100, 'mm', units)}.`}</T> : null}
       <Button
-        label="Save"
+        label={WORDS.save}
         kind="main"
         disabled={bad}
         onPress={() =>

@@ -16,6 +16,7 @@ import { Heading, T } from '../ui/text';
 import { Top } from '../ui/top';
 import { offerUndo } from '../ui/undo';
 import { useToday } from '../data/today';
+import { WORDS } from '../ui/words';
 
 const WITHIN: readonly (readonly [days: number, label: string])[] = [
   [30, '30 days'],
@@ -137,7 +138,7 @@ function Settle({ due: { key, subject, what }, site, onDone }: Pick<TaskProps, '
         <ReadingPad
           quantity={by.quantity}
           test={null}
-          label="Save reading"
+          label={WORDS.saveReading}
           onSave={(value, _, pair) => {
             const back = addReading(site, {
               subject,
@@ -156,7 +157,7 @@ function Settle({ due: { key, subject, what }, site, onDone }: Pick<TaskProps, '
   return (
     <Button
       kind="main"
-      label="Mark as done"
+      label={WORDS.markAsDone}
       onPress={() => {
         const named =
           key === 'meter' ? { text: subject } : key === 'genset' ? { subject, text: 'Serviced' } : { subject };

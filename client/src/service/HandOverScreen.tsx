@@ -16,6 +16,7 @@ import { Qr } from '../ui/qr';
 import { Heading, T } from '../ui/text';
 import { ToldOnce } from '../ui/told-once';
 import { Top } from '../ui/top';
+import { WORDS } from '../ui/words';
 
 const OPEN_D: readonly (readonly [days: number, label: string])[] = [
   [90, '3 months'],
@@ -50,7 +51,7 @@ export function HandOverScreen() {
           {isPending ? <Waiting what="Loading the page ..." /> : null}
           {error && !data ? (
             <Plain title="The page could not be loaded." text={error.message}>
-              <Button label="Try again" kind="main" onPress={() => void refetch()} />
+              <Button label={WORDS.tryAgain} kind="main" onPress={() => void refetch()} />
             </Plain>
           ) : null}
           {data ? (

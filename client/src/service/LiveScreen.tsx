@@ -24,6 +24,7 @@ import { agoText, FRESH_MS, liveSaid, liveText } from './live-said';
 import { LiveAlerts } from './LiveAlerts';
 import { LiveFeeds } from './LiveFeeds';
 import { Polled } from './Polled';
+import { WORDS } from '../ui/words';
 
 const SPANS: readonly (readonly [span: LiveSpan, label: string])[] = [
   ['day', 'Day'],
@@ -133,7 +134,7 @@ function LiveHead({ data, error, isPending, expected, now, onAgain }: LiveHeadPr
       {isPending ? <Waiting what="Loading the values ..." /> : null}
       {error && !data ? (
         <Plain title="The values could not be loaded." text={error.message}>
-          <Button label="Try again" kind="main" onPress={onAgain} />
+          <Button label={WORDS.tryAgain} kind="main" onPress={onAgain} />
         </Plain>
       ) : null}
       {error && data ? (

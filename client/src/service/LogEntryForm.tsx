@@ -14,6 +14,7 @@ import { listenWords } from '../ui/spoken';
 import { Heading } from '../ui/text';
 import { offerUndo } from '../ui/undo';
 import { partsOf, usualKinds } from './parts';
+import { WORDS } from '../ui/words';
 
 /** A new entry: what was done, at what, and a line about it, typed or spoken. */
 export function LogEntryForm({ site, start, onDone }: { site: OpenSite; start: string | null; onDone(): void }) {
@@ -72,12 +73,12 @@ export function LogEntryForm({ site, start, onDone }: { site: OpenSite; start: s
         <Button
           kind="main"
           className="flex-1"
-          label="Save entry"
+          label={WORDS.saveEntry}
           disabled={empty || wrong !== undefined}
           onPress={save}
         />
         <Button
-          label="Cancel"
+          label={WORDS.cancel}
           onPress={() => {
             // What was photographed for an entry that is not written belongs to nothing.
             for (const row of taken) removeAttachment(site, row);

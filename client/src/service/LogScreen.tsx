@@ -20,6 +20,7 @@ import { Top } from '../ui/top';
 import { offerUndo } from '../ui/undo';
 import { LogEntryForm } from './LogEntryForm';
 import { merged, surveyLines } from './survey-lines';
+import { WORDS } from '../ui/words';
 
 /** What the list is narrowed to. */
 type Narrow = 'all' | 'log' | 'reading' | 'visit' | 'survey';
@@ -85,7 +86,7 @@ export function LogScreen() {
                   ? counted(all.length, 'entry', 'entries')
                   : `${shown.length} of ${counted(all.length, 'entry', 'entries')}`}
               </T>
-              {shown.length > 0 ? <Button label="Export CSV" onPress={() => exportCsv(site, shown)} /> : null}
+              {shown.length > 0 ? <Button label={WORDS.exportCsv} onPress={() => exportCsv(site, shown)} /> : null}
             </View>
             <HeavyRule />
           </View>
@@ -243,7 +244,7 @@ function Correct({ site, line }: Pick<LineProps, 'site' | 'line'>) {
     <View className="min-w-0 flex-[2] gap-2">
       <TextField label="Corrected text" value={text} onChangeText={setText} multiline />
       <Button
-        label="Save correction"
+        label={WORDS.saveCorrection}
         onPress={() => {
           const { id, at: _at, by: _by, struckOut: _struck, corrects: _corrects, ...rest } = entry;
           offerUndo('Correction saved', addEntry(site, person.name, { ...rest, text, corrects: id }));

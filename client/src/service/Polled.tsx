@@ -8,6 +8,7 @@ import { Button, Row } from '../ui/controls';
 import { TextField } from '../ui/field';
 import { Heading, T } from '../ui/text';
 import { agoText } from './live-said';
+import { WORDS } from '../ui/words';
 
 interface PolledProps {
   polled: Record<string, PolledState>;
@@ -142,10 +143,10 @@ function DeviceForm({ device, onDone }: { device: Feed | null; onDone(): void })
       </T>
       <View className="flex-row flex-wrap gap-3">
         <Button label="Save device" kind="main" className="grow" onPress={save} />
-        <Button label="Cancel" className="grow" onPress={onDone} />
+        <Button label={WORDS.cancel} className="grow" onPress={onDone} />
         {device ? (
           <Button
-            label="Remove"
+            label={WORDS.remove}
             kind="plain"
             onPress={() => {
               removeDevice(site, device.id);

@@ -15,6 +15,7 @@ import { readEntry, readQuantity } from '../ui/number-entry';
 import { Heading, T } from '../ui/text';
 import { offerUndo } from '../ui/undo';
 import { inUnits } from '../ui/units';
+import { WORDS } from '../ui/words';
 
 /** What to do before, ticked off one by one; then the clock starts. */
 export function Prepare({
@@ -160,7 +161,7 @@ export function ReadNow({
       </View>
       <Button
         kind="main"
-        label="Save reading"
+        label={WORDS.saveReading}
         disabled={!good}
         onPress={() => {
           if (!good) return;

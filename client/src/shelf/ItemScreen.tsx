@@ -23,6 +23,7 @@ import { Page } from '../ui/page';
 import { readEntry } from '../ui/number-entry';
 import { T } from '../ui/text';
 import { offerUndo } from '../ui/undo';
+import { WORDS } from '../ui/words';
 
 /** One part of the shelf, or a new one: its plate and its price. */
 export function ItemScreen({ id }: { id: string }) {
@@ -128,7 +129,7 @@ function ItemForm({ item, id, onBack }: ItemProps) {
               {line}
             </T>
           ))}
-          {mayWrite ? <Button label="Save" kind="main" className="min-h-[64px]" onPress={save} /> : null}
+          {mayWrite ? <Button label={WORDS.save} kind="main" className="min-h-[64px]" onPress={save} /> : null}
           {mayWrite && id ? <Button label="Remove from the shelf" onPress={() => remove(id)} /> : null}
         </View>
       </Page>

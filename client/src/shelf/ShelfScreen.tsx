@@ -10,6 +10,7 @@ import { TextField } from '../ui/field';
 import { Page } from '../ui/page';
 import { T } from '../ui/text';
 import { exportCsv, exportJson, importShelf } from './exchange';
+import { WORDS } from '../ui/words';
 
 /** The firm's own catalogue: found as one types, brought in and taken out as CSV or JSON. */
 export function ShelfScreen() {
@@ -75,7 +76,7 @@ export function ShelfScreen() {
         {mayWrite ? <Button label="New part" kind="main" onPress={() => router.navigate('/shelf/new')} /> : null}
         {mayWrite ? <Button label="Import CSV or JSON" onPress={() => void bring()} /> : null}
         <View className="flex-row gap-3">
-          <Button label="Export CSV" className="flex-1" onPress={() => exportCsv(items)} />
+          <Button label={WORDS.exportCsv} className="flex-1" onPress={() => exportCsv(items)} />
           <Button label="Export JSON" className="flex-1" onPress={() => exportJson(items)} />
         </View>
       </View>

@@ -17,6 +17,7 @@ import { useLineShare, useWide, useWidest } from '../ui/wide';
 import { SiteLine } from '../line/SiteLine';
 import { SurveyScreen } from '../survey/SurveyScreen';
 import { SiteHeader, Lead } from './SiteHeader';
+import { WORDS } from '../ui/words';
 
 type Stage = 'survey' | 'check' | 'plan' | 'work' | 'prove';
 
@@ -42,7 +43,7 @@ function Opened({ id }: { id: string }) {
   if (!site && error)
     return (
       <Plain title="This site cannot be opened." text={error.message}>
-        <Button label="Try again" kind="main" onPress={() => void refetch()} />
+        <Button label={WORDS.tryAgain} kind="main" onPress={() => void refetch()} />
         <Button label="All sites" onPress={() => router.replace('/')} />
       </Plain>
     );

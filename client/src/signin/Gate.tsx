@@ -5,6 +5,7 @@ import { useSession } from '../data/session';
 import { Button, Plain, Waiting } from '../ui/controls';
 import { FirstFirm } from './FirstFirm';
 import { SignIn } from './SignIn';
+import { WORDS } from '../ui/words';
 
 /** Lets through who is signed in; asks the others. */
 export function Gate({ children }: PropsWithChildren) {
@@ -18,7 +19,7 @@ export function Gate({ children }: PropsWithChildren) {
   if (error)
     return (
       <Plain title="No answer from the server." text="Check the signal. Your entries on this device are safe.">
-        <Button label="Try again" kind="main" onPress={retry} />
+        <Button label={WORDS.tryAgain} kind="main" onPress={retry} />
       </Plain>
     );
   return <Waiting what="Opening True Lantern ..." />;

@@ -3,6 +3,7 @@ import { router } from 'expo-router';
 import { ApiError, getRecord } from '../data/api';
 import { Button, Plain, Waiting } from '../ui/controls';
 import { momentText } from '../ui/dates';
+import { WORDS } from '../ui/words';
 
 /** For whoever holds a record on paper, signed in or not: is this the one that was signed? */
 export function RecordCheck({ hash }: { hash: string }) {
@@ -22,7 +23,7 @@ export function RecordCheck({ hash }: { hash: string }) {
   if (!data)
     return (
       <Plain title="No answer from the server." text="Check the signal.">
-        <Button label="Try again" kind="main" onPress={() => void refetch()} />
+        <Button label={WORDS.tryAgain} kind="main" onPress={() => void refetch()} />
       </Plain>
     );
   const { keptAt, unchanged, corrections } = data;

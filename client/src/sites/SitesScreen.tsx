@@ -21,6 +21,7 @@ import { usePretty } from '../ui/units';
 import { UndoBar } from '../ui/undo';
 import { UnsentLine } from '../ui/unsent-line';
 import { ImportNote, useImport } from './import';
+import { WORDS } from '../ui/words';
 
 /** Once the list has come, and after it has been drawn: it is what the person came for. */
 function useCatchUp(list: ReturnType<typeof useSites>['list']) {
@@ -61,7 +62,7 @@ export function SitesScreen() {
       {list.isPending ? <Waiting what="Loading the sites ..." /> : null}
       {list.error && !list.data ? (
         <Plain title="The sites could not be loaded." text={list.error.message}>
-          <Button label="Try again" kind="main" onPress={() => void list.refetch()} />
+          <Button label={WORDS.tryAgain} kind="main" onPress={() => void list.refetch()} />
         </Plain>
       ) : null}
       {list.data && shown.length === 0 ? (
@@ -250,7 +251,7 @@ function NewSite() {
     <View className="gap-3">
       <TextField label="Name of the site" value={name} onChangeText={setName} autoFocus onSubmitEditing={begin} />
       <View className="flex-row gap-3">
-        <Button label="Cancel" className="flex-1" onPress={() => setName(null)} />
+        <Button label={WORDS.cancel} className="flex-1" onPress={() => setName(null)} />
         <Button label="Begin" kind="main" className="flex-1" disabled={name.trim() === ''} onPress={begin} />
       </View>
     </View>

@@ -13,6 +13,7 @@ import { momentText } from '../ui/dates';
 import { T } from '../ui/text';
 import { Top } from '../ui/top';
 import { offerUndo } from '../ui/undo';
+import { WORDS } from '../ui/words';
 
 /** Who set what, when, and what it rests on; any of it can be taken back. */
 export function HistoryScreen() {
@@ -53,7 +54,7 @@ export function HistoryScreen() {
               </View>
               {mayWrite && Object.keys(entry.fields).length > 0 ? (
                 <Button
-                  label="Undo"
+                  label={WORDS.undo}
                   aria-label={`Undo: ${entry.part}, ${momentText(entry.madeAt)}`}
                   onPress={() => undo(site, entry)}
                 />

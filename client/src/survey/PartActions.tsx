@@ -11,6 +11,7 @@ import { movePart } from '../data/site';
 import { Button } from '../ui/controls';
 import { T } from '../ui/text';
 import { offerUndo } from '../ui/undo';
+import { WORDS } from '../ui/words';
 
 /** What can be done with a whole part: copy, move among its kind, take away. */
 export function PartActions({ row }: { row: PartRow }) {
@@ -55,7 +56,7 @@ export function PartActions({ row }: { row: PartRow }) {
             }}
           />
         ) : null}
-        {mayRemove(row) ? <Button label="Remove" className="grow" onPress={remove} /> : null}
+        {mayRemove(row) ? <Button label={WORDS.remove} className="grow" onPress={remove} /> : null}
       </View>
     </View>
   );

@@ -38,6 +38,7 @@ import { offerUndo } from '../ui/undo';
 import { readQuantity } from '../ui/number-entry';
 import { TextField } from '../ui/field';
 import { useAnswer } from '../workers/engine';
+import { WORDS } from '../ui/words';
 
 /** What was read at a part, the last of each with how it went, and a pad for the next. */
 export function PartReadings({ site, partId }: { site: OpenSite; partId: string }) {
@@ -115,7 +116,7 @@ function Read({ site, row }: { site: OpenSite; row: Series }) {
         </View>
         {row.readings.length > 1 || mayWrite ? (
           <Button
-            label={open ? 'Hide' : 'All'}
+            label={open ? WORDS.hide : 'All'}
             aria-label={`${name}: all readings`}
             kind="plain"
             onPress={() => setOpen(!open)}
@@ -133,7 +134,7 @@ function Read({ site, row }: { site: OpenSite; row: Series }) {
               <T>{readingText(reading.value, unit, units)}</T>
               {/* What was read at a signed visit is part of its record, and stays. */}
               {mayWrite && !signed.has(reading.visit ?? '') ? (
-                <Button label="Remove" kind="plain" onPress={() => remove(reading)} />
+                <Button label={WORDS.remove} kind="plain" onPress={() => remove(reading)} />
               ) : null}
             </View>
           ))
@@ -262,7 +263,7 @@ function NewReading({ site, partId, quantities, onDone }: NewProps) {
         />
       ))}
       <ReadingPad key={quantity} quantity={quantity} test={null} onSave={keep} />
-      <Button label="Close" kind="plain" className="self-start px-0" onPress={onDone} />
+      <Button label={WORDS.close} kind="plain" className="self-start px-0" onPress={onDone} />
     </View>
   );
 }

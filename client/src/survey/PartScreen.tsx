@@ -23,6 +23,7 @@ import { Attachments } from '../entry/Attachments';
 import { BankNumbers, useRestAndRun } from './BankNumbers';
 import { PartActions } from './PartActions';
 import { PartReadings } from './PartReadings';
+import { WORDS } from '../ui/words';
 
 /** A part opened: what was found to be wrong with it, its nameplate with evidence, and the working behind it all. */
 export function PartScreen({ partId, field }: { partId: string; field: string | null }) {
@@ -142,7 +143,7 @@ function PartHeader({ row, siteId }: { row: PartRow; siteId: string }) {
       {wide ? null : (
         <Pressable
           role="button"
-          aria-label="Back"
+          aria-label={WORDS.back}
           onPress={() => (router.canGoBack() ? router.back() : router.navigate(`/site/${siteId}`))}
           className="h-14 w-14 items-center justify-center active:opacity-60"
         >
@@ -177,7 +178,7 @@ function Verdicts({ partId }: { partId: string }) {
             <FindingDetail finding={finding} model={site.judged} nameOf={(path) => pathName(site, path)}>
               <SchoolSwitch site={site} finding={finding} />
             </FindingDetail>
-            <Button label="Close" kind="plain" className="self-start px-0" onPress={() => setOpen(null)} />
+            <Button label={WORDS.close} kind="plain" className="self-start px-0" onPress={() => setOpen(null)} />
           </View>
         ) : (
           <Row key={i} onPress={() => setOpen(i)} aria-expanded={false}>

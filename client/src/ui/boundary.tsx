@@ -5,6 +5,7 @@ import { saveTextFile } from '../data/files';
 import { isGoneChunk, mayReload, reloadOnce } from '../data/offline';
 import { unsentText, useMine } from '../data/outbox';
 import { Button, Plain, Waiting } from './controls';
+import { WORDS } from './words';
 
 const SETTLES_MS = 1000;
 
@@ -77,8 +78,8 @@ function Failed({
           : `${noted} What happened: ${getErrorMessage(error) ?? 'unknown error'}`
       }
     >
-      <Button label="Try again" kind="main" onPress={retry} />
-      <Button label="Back" onPress={back} />
+      <Button label={WORDS.tryAgain} kind="main" onPress={retry} />
+      <Button label={WORDS.back} onPress={back} />
       {mine.length > 0 ? (
         <Button
           label="Export my unsent entries"

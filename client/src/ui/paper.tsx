@@ -8,6 +8,7 @@ import { dayText } from './dates';
 import { PaperGround } from './ground';
 import { PdfButton, PrintButton, usePaperSize, type PdfKind } from './print';
 import { Heading, T } from './text';
+import { WORDS } from './words';
 
 /** What a paper is about, and where one comes from and goes back to. */
 interface PaperPageProps<S> {
@@ -37,7 +38,7 @@ export function PaperPage<S>({ siteId, find, gone, print, pdf, about, back, chil
           <View className="flex-row flex-wrap gap-3 pb-6 print:hidden">
             <PrintButton {...(print ? { label: print } : {})} />
             <PdfButton siteId={siteId} kind={pdf} about={about} />
-            <Button label="Back" onPress={() => router.navigate(back)} />
+            <Button label={WORDS.back} onPress={() => router.navigate(back)} />
           </View>
           {children(site, subject)}
         </View>

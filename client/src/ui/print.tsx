@@ -2,9 +2,10 @@ import type { BlockPaperKind } from '@true-lantern/core';
 import { useEffect } from 'react';
 import { useUnits } from '../data/units';
 import { Button } from './controls';
+import { WORDS } from './words';
 
 /** Sends what is on the screen to paper; the style sheet for print leaves the app's own furniture out. */
-export const PrintButton = ({ label = 'Print' }: { label?: string }) => (
+export const PrintButton = ({ label = WORDS.print }: { label?: string }) => (
   <Button label={label} testID="print" onPress={() => globalThis.window?.print?.()} />
 );
 
@@ -17,7 +18,7 @@ export const PdfButton = ({ siteId, kind, about }: { siteId: string; kind: PdfKi
   const query = new URLSearchParams({ ...units }).toString();
   return (
     <Button
-      label={kind === 'settings' ? 'Settings sheet, PDF' : 'Open as PDF'}
+      label={kind === 'settings' ? 'Settings sheet, PDF' : WORDS.openAsPdf}
       testID={`pdf-${kind}`}
       onPress={() =>
         void globalThis.window?.open?.(

@@ -3,6 +3,7 @@ import { View } from 'react-native';
 import { createStore } from '../data/store';
 import { Button } from './controls';
 import { T } from './text';
+import { WORDS } from './words';
 
 /** Undo instead of "are you sure": what was done, and for a while the way back. */
 interface Offer {
@@ -40,7 +41,7 @@ export function UndoBar() {
       testID="undo"
     >
       <T className="min-w-0 flex-1">{current.text}</T>
-      <Button label={current.undo ? 'Undo' : 'Close'} onPress={back} />
+      <Button label={current.undo ? WORDS.undo : WORDS.close} onPress={back} />
     </View>
   );
 }

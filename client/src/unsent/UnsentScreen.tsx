@@ -25,6 +25,7 @@ import { TextField } from '../ui/field';
 import { Page } from '../ui/page';
 import { Heading, T } from '../ui/text';
 import { Conflict } from './Conflict';
+import { WORDS } from '../ui/words';
 
 /** Everything of this person that has not reached the server: read, mended, exported, sent again or given up. */
 export function UnsentScreen() {
@@ -145,7 +146,7 @@ function Mending({ entry, row, onDone }: { entry: ChangeEntry; row: PartRow | un
         />
       ))}
       <View className="flex-row gap-3">
-        <Button label="Cancel" className="flex-1" onPress={onDone} />
+        <Button label={WORDS.cancel} className="flex-1" onPress={onDone} />
         <Button label="Send corrected" kind="main" className="flex-1" onPress={send} />
       </View>
     </View>

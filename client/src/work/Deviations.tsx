@@ -22,6 +22,7 @@ import { Button } from '../ui/controls';
 import { momentText } from '../ui/dates';
 import { TextField } from '../ui/field';
 import { T } from '../ui/text';
+import { WORDS } from '../ui/words';
 
 interface Deviation {
   step?: string | null;
@@ -66,7 +67,7 @@ export function Deviations({ step, proposal, after }: { step: Step; proposal: Pr
           {parts.map((id) => (
             <Fitted key={id} partId={id} proposal={proposal} after={after} />
           ))}
-          <Button label="Close" kind="plain" className="self-start px-0" onPress={() => setOpen(false)} />
+          <Button label={WORDS.close} kind="plain" className="self-start px-0" onPress={() => setOpen(false)} />
         </View>
       ) : null}
     </View>

@@ -28,6 +28,7 @@ import { usePretty } from '../ui/units';
 import { Deviations } from './Deviations';
 import { shortOf } from './Kit';
 import { PHASE_WORDS } from './phases';
+import { WORDS } from '../ui/words';
 
 interface Props {
   step: Step;
@@ -80,7 +81,7 @@ export function StepCard({ step, work, proposal, after, ticks, stops, onGo }: Pr
           onPress={() => onGo(steps[at - 1]?.key ?? null)}
         />
         <Button
-          label="Next"
+          label={WORDS.next}
           className="flex-1"
           disabled={at === steps.length - 1}
           onPress={() => onGo(steps[at + 1]?.key ?? null)}
@@ -243,7 +244,7 @@ function Tick(props: TickProps) {
       ) : null}
       {(!step.expect || read !== null) && !wrong ? (
         <Button
-          label="Done"
+          label={WORDS.done}
           kind="main"
           className="min-h-[72px]"
           testID="tick"
@@ -300,7 +301,7 @@ function Reason({ asking, before, onGive, onBack }: ReasonProps) {
         disabled={reason.trim().length < 3}
         onPress={() => onGive(reason.trim())}
       />
-      <Button label="Back" onPress={onBack} />
+      <Button label={WORDS.back} onPress={onBack} />
     </View>
   );
 }

@@ -10,6 +10,7 @@ import { Heading, T } from '../ui/text';
 import { withUnit } from '../ui/units';
 import { useAnswer } from '../workers/engine';
 import { DAY, dayLayout } from './day-layout';
+import { WORDS } from '../ui/words';
 
 interface Props {
   model: Model;
@@ -34,7 +35,7 @@ export function DayHours({ model, weather, story, day, year, onDay, onClose }: P
           {dayName(day)}
         </Heading>
         <Button label="+" aria-label="Next day" disabled={day >= 364} onPress={() => onDay(day + 1)} />
-        <Button label="Hide" kind="plain" onPress={onClose} />
+        <Button label={WORDS.hide} kind="plain" onPress={onClose} />
       </View>
       <T look="fact">
         {story.count === 1

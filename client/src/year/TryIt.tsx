@@ -5,6 +5,7 @@ import { Button, Chip } from '../ui/controls';
 import { MONTHS } from '../ui/months';
 import { Stepper } from '../ui/stepper';
 import { Heading, T } from '../ui/text';
+import { WORDS } from '../ui/words';
 
 /** Loads that are worth trying: the few that take most. */
 const MOST_LOADS = 3;
@@ -28,7 +29,7 @@ export function TryIt({ model, tries, onTry, said }: Props) {
           Try something
         </Heading>
         <Button label="As it was" onPress={() => onTry(NO_TRIES)} />
-        <Button label="Hide" kind="plain" onPress={() => setOpen(false)} />
+        <Button label={WORDS.hide} kind="plain" onPress={() => setOpen(false)} />
       </View>
       <T className={said ? 'text-second' : ''} aria-live="polite" testID="tried">
         {said ?? 'Nothing changed yet.'}

@@ -10,6 +10,7 @@ import { Heading, T } from '../ui/text';
 import { usePretty } from '../ui/units';
 import { Working } from '../ui/working';
 import { useAnswer } from '../workers/engine';
+import { WORDS } from '../ui/words';
 
 const ACCEPTED: [share: number, words: string][] = [
   [1 / 60, 'never in 60'],
@@ -92,7 +93,7 @@ function One({ site, advice }: { site: OpenSite; advice: Advice }) {
       ) : null}
       {changes && mayWrite ? (
         <Button
-          label="Save as proposal"
+          label={WORDS.saveAsProposal}
           aria-label={`Save as proposal: ${TITLES[id]}`}
           kind="second"
           className="self-start"

@@ -36,6 +36,7 @@ import { TryIt } from './TryIt';
 import { WeatherOf } from './WeatherOf';
 import { WhatHelps } from './WhatHelps';
 import { MANY, PIECES, SEEDED, useYears } from './years';
+import { WORDS } from '../ui/words';
 
 interface Beside {
   id: string;
@@ -187,7 +188,11 @@ function StopOrGoOn({ year: { working, share, most, setMost } }: { year: YearBes
   const slow = useSlow(working);
   if (slow)
     return (
-      <Button label="Stop" className="self-start" onPress={() => setMost(Math.max(1, Math.floor(PIECES * share)))} />
+      <Button
+        label={WORDS.stop}
+        className="self-start"
+        onPress={() => setMost(Math.max(1, Math.floor(PIECES * share)))}
+      />
     );
   if (most < PIECES) return <Button label="Run all years" className="self-start" onPress={() => setMost(PIECES)} />;
   return null;
@@ -221,7 +226,7 @@ function besideOf(site: OpenSite): Beside[] {
 function SaveIt({ site, title, changes }: { site: OpenSite; title: string; changes: Change[] }) {
   const mayWrite = useMayWrite();
   if (!mayWrite) return null;
-  return <Button label="Save as proposal" kind="second" onPress={() => saveProposal(site, title, changes)} />;
+  return <Button label={WORDS.saveAsProposal} kind="second" onPress={() => saveProposal(site, title, changes)} />;
 }
 
 const kWh = (value: number) => withUnit(value, 'kWh');
