@@ -10,13 +10,14 @@ import { DEMO_SHELF } from './shelf';
 import corrach from './sites/corrach-bothy.lantern.json';
 import gannet from './sites/gannet-ledge.lantern.json';
 import harbour from './sites/harbour-workshop.lantern.json';
+import ringlet from './sites/ringlet-van.lantern.json';
 import seal from './sites/seal-sound.lantern.json';
 import whelk from './sites/whelk-bank.lantern.json';
 
 /** The demo's sites as files of the open format, in the order of the list. */
-export const DEMO_FILES: readonly unknown[] = [corrach, gannet, harbour, seal, whelk];
+export const DEMO_FILES: readonly unknown[] = [corrach, gannet, harbour, ringlet, seal, whelk];
 
-/** The made-up firm and its five sites; does nothing where the firm is already there. */
+/** The made-up firm and its sites; does nothing where the firm is already there. */
 export async function loadDemo(database: Database): Promise<void> {
   const { Attachment, Firm, Shelf, User } = database.models;
   if ((await User.count({ where: { email: SIGN_IN.email } })) > 0) return;

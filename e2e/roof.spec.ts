@@ -101,3 +101,25 @@ test('@phone what is due over all sites leads to the site, and a calendar can fo
   await page.getByRole('button', { name: 'Due at Gannet Ledge bird observatory' }).click();
   await expect(page.getByTestId('due-lead')).toBeVisible();
 });
+
+test('an obstacle that can be moved is tried away: nothing is changed by it; the roof is printed to mark out', async ({
+  demo: page,
+}) => {
+  await page.getByTestId('site-Ringlet camper van').click();
+  await page.getByTestId('line').first().waitFor();
+  const site = page.url().replace(/\/$/, '');
+  await page.goto(`${site}/roof`);
+  const lead = page.getByTestId('roof-lead');
+  const found = 'Three fit. Four do not: 150\u00a0mm short ahead. Move the aerial and four fit.';
+  await expect(lead).toHaveText(found, { timeout: 20_000 });
+  await page.getByRole('checkbox', { name: 'Aerial' }).click();
+  await expect(lead).toContainText('Four fit.', { timeout: 20_000 });
+  await page.getByRole('checkbox', { name: 'Aerial' }).click();
+  await expect(lead).toHaveText(found, { timeout: 20_000 });
+  await page.getByRole('button', { name: 'Print for marking out' }).click();
+  // From the corner of the van's roof: 60 mm in, 1,060 mm along.
+  const paper = page.getByTestId('paper-roof');
+  await expect(paper).toContainText('Van roof: marking out', { timeout: 20_000 });
+  await expect(paper).toContainText('1060\u00a0mm');
+  await expect(paper.getByRole('img', { name: 'The roof from above' })).toBeVisible();
+});

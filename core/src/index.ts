@@ -261,6 +261,7 @@ export {
 } from './papers/papers';
 export { cutBlocks, kitTable, removedTable } from './papers/parts-and-cuts';
 export { part as paperPart } from './papers/blocks';
+export { roofBlocks } from './papers/roof-plan';
 export { yearsOfLog } from './papers/log-of-year';
 export {
   barsOf,

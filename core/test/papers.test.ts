@@ -49,6 +49,7 @@ const linesOf = (block: Block): string[] => {
     );
   if (block.is === 'finding') return [block.sentence, block.about, ...block.working, ...block.notes];
   if (block.is === 'line') return [block.title];
+  if (block.is === 'svg') return [block.about];
   return block.is === 'sign' ? block.who : [block.text];
 };
 const tableUnder = ({ blocks }: Paper, head: string) => {
@@ -287,4 +288,69 @@ test('an input is called by its part and its field; what was looked for on site 
   expect(inputName(model, 'bank')).toBe('Bank');
   expect(inputName(model, 'schools.refill_d')).toBe('Design standard: days to refill');
   expect(inputName(model, 'schools.drop_pct.pv')).toBe('Design standard: voltage drop, PV');
+});
+
+describe('a roof to mark out', () => {
+  const flat = (roof: object, file: SystemFile = corrach): SystemFile => ({
+    ...file,
+    system: { ...file.system, roofs: [{ id: 'r', ...roof }] },
+  });
+  /** 5 m by 3 m; its corner 200 mm in and 100 mm up from the tape's nought. */
+  const OUTLINE = [
+    [200, 100],
+    [5200, 100],
+    [5200, 3100],
+    [200, 3100],
+  ];
+  const modules = (made: Paper) => tableUnder(made, 'Modules')?.rows;
+
+  test('each module\u2019s four edges and its near corner are measured from corner A, not from the tape\u2019s nought', () => {
+    const placed = [
+      { arrayId: 'roof', string: 0, index: 0, x: 500, y: 500 },
+      { arrayId: 'roof', string: 0, index: 1, x: 1400, y: 500, turned: true },
+    ];
+    const made = paper(flat({ outline_mm: OUTLINE, placed, label: 'Shed' }), 'roof', 'r');
+    expect(made.title).toBe('Shed: marking out');
+    // 808 by 1580 mm; the second lies along the roof. From A: 300 and 400, so 500 from corner to corner.
+    expect(modules(made)).toEqual([
+      ['1: Roof array, string 1, module 1', '300', '1108', '400', '1980', '500'].map(mm),
+      ['2: Roof array, string 1, module 2', '1200', '2780', '400', '1208', '1265'].map(mm),
+    ]);
+    expect(said(made)).toContain(
+      'Measure from corner A: to the right, and ahead. Keep 100\u00a0mm to the edge and 20\u00a0mm between modules. Both diagonals of a module are equal when it is square.',
+    );
+  });
+  const mm = (text: string, i: number) => (i === 0 ? text : `${text}\u00a0mm`);
+
+  test('a module too near the edge is said, in the drawing as in words', () => {
+    const placed = [{ arrayId: 'roof', string: 0, index: 0, x: 250, y: 500 }];
+    const made = paper(flat({ outline_mm: OUTLINE, placed, tilt_deg: 30 }), 'roof', 'r');
+    expect(said(made)).toContain('Module 1: 50 mm too near the edge');
+    expect(said(made).join(' ')).toContain('to the right, and up the slope');
+  });
+
+  test('before any is placed it shows where the most fit, and says that', () => {
+    const made = paper(flat({ outline_mm: OUTLINE }), 'roof', 'r');
+    expect(said(made)).toContain('No module is placed yet: this is where the most fit.');
+    // Within the edge 4.8 by 2.8 m are left: three of 1.58 m along it with gaps are 4.78 m, three of 808 mm deep 2.464 m.
+    expect(modules(made)).toHaveLength(9);
+  });
+
+  test('what stands on it has its distances and its height; a tree far off stays out of the drawing', () => {
+    const obstacles = [
+      { id: 'h', kind: 'hatch', outline_mm: [[3000, 2000], [3500, 2000], [3500, 2500], [3000, 2500]], height_mm: 80, movable: true }, // prettier-ignore
+      { id: 't', kind: 'tree', circle_mm: [20_000, 2000, 1500], height_mm: 6000 },
+    ];
+    const made = paper(flat({ outline_mm: OUTLINE, obstacles }), 'roof', 'r');
+    expect(tableUnder(made, 'On the roof')?.rows[0]).toEqual(
+      ['Hatch (can be moved)', '2800', '3300', '1900', '2400', '80'].map(mm),
+    );
+    const drawing = made.blocks.find((block) => block.is === 'svg');
+    expect(drawing?.is === 'svg' && drawing.svg).not.toContain('r="1');
+    expect(drawing?.is === 'svg' && drawing.svg.match(/<rect/g)).toHaveLength(modules(made)?.length ?? 0);
+  });
+
+  test('a roof that is not there is refused', () => {
+    expect(() => paper(corrach, 'roof', 'nowhere')).toThrow(/about: is "nowhere", expected the id of a roof/);
+  });
 });

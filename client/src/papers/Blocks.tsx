@@ -1,5 +1,6 @@
 import { check, type Block, type FindingBlock, type PaperTable } from '@true-lantern/core';
 import { useWindowDimensions, View } from 'react-native';
+import { SvgXml } from 'react-native-svg';
 import type { OpenSite } from '../data/site';
 import { Mark } from '../ui/mark';
 import { Heading, T } from '../ui/text';
@@ -51,6 +52,12 @@ function OneBlock({ site, block }: { site: OpenSite; block: Block }) {
           <View className="-mx-[18px]">
             <SiteLine site={site} proposed={{ system: block.model.system, findings: check(block.model) }} />
           </View>
+        </View>
+      );
+    case 'svg':
+      return (
+        <View className="items-start py-2" role="img" aria-label={block.about}>
+          <SvgXml xml={block.svg} width="100%" />
         </View>
       );
     case 'sign':

@@ -37,6 +37,14 @@ export function PapersScreen() {
               to={of('survey', AS_FOUND)}
             />
             <Line title="Check report" fact="every finding with its working" to={of('check', AS_FOUND)} />
+            {(site.model.system.roofs ?? []).map(({ id, label }) => (
+              <Line
+                key={id}
+                title={`Marking out: ${label ?? 'roof'}`}
+                fact="the roof to scale, distances from one corner"
+                to={of('roof', id)}
+              />
+            ))}
           </Group>
           {proposals.length > 0 ? (
             <Offers proposals={proposals} to={(ids) => of('offer', namesOfProposals(ids))} />

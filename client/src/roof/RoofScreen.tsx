@@ -6,14 +6,16 @@ import {
   roofSun,
   shadeSentence,
   tooNear,
+  withSystem,
   withUnit,
   wrongIn,
+  type Model,
   type Roof,
   type PlacedFault,
   type RoofAnswer,
   type RoofPoint,
 } from '@true-lantern/core';
-import { router, useGlobalSearchParams } from 'expo-router';
+import { router, useGlobalSearchParams, type Href } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
@@ -84,11 +86,43 @@ export function RoofScreen() {
   );
 }
 
+/** What can be moved, tried away for as long as this page is open: nothing is changed by it. */
+function TryWithout({
+  roof,
+  gone,
+  onGone,
+}: {
+  roof: Roof;
+  gone: readonly string[];
+  onGone(ids: readonly string[]): void;
+}) {
+  const movable = (roof.obstacles ?? []).filter((one) => one.movable);
+  if (movable.length === 0) return null;
+  const toggle = (id: string) => onGone(gone.includes(id) ? gone.filter((one) => one !== id) : [...gone, id]);
+  return (
+    <View className="flex-row flex-wrap items-center gap-2 px-[18px] pt-3">
+      <T look="fact">Try without</T>
+      {movable.map(({ id, label, kind }) => (
+        <Chip key={id} many label={label ?? kind ?? 'obstacle'} on={gone.includes(id)} onPress={() => toggle(id)} />
+      ))}
+    </View>
+  );
+}
+
 /** A drawing is at most this high: what it says stands above it on the same screen. */
 const HIGHEST = 460;
 
+/** The system with one roof seen without some of its obstacles. */
+function seenWithout(found: Model, roof: Roof, gone: readonly string[]): { model: Model; tried: Roof } {
+  if (gone.length === 0) return { model: found, tried: roof };
+  const tried = { ...roof, obstacles: (roof.obstacles ?? []).filter(({ id }) => !gone.includes(id)) };
+  const roofs = (found.system.roofs ?? []).map((one) => (one.id === roof.id ? tried : one));
+  return { model: withSystem(found, { ...found.system, roofs }), tried };
+}
+
 function OneRoof({ site, roof, mayWrite }: { site: OpenSite; roof: Roof; mayWrite: boolean }) {
-  const model = site.judged;
+  const [gone, setGone] = useState<readonly string[]>([]);
+  const { model, tried } = useMemo(() => seenWithout(site.judged, roof, gone), [site.judged, roof, gone]);
   const { system } = model;
   const units = useUnits();
   const [width, onLayout] = useWidth();
@@ -100,11 +134,11 @@ function OneRoof({ site, roof, mayWrite }: { site: OpenSite; roof: Roof; mayWrit
   const placed = useMemo(() => roof.placed ?? [], [roof]);
   const faults = useMemo(() => {
     const known = placed.every((one) => lyingOf(system, one));
-    return known ? wrongIn(model, roof, roof.obstacles ?? []).faults : [];
-  }, [model, system, roof, placed]);
+    return known ? wrongIn(model, tried, tried.obstacles ?? []).faults : [];
+  }, [model, system, tried, placed]);
   const sun = useMemo(
-    () => (hour === null ? null : roofSun(model, roof, month, hour, heading)),
-    [model, roof, month, hour, heading],
+    () => (hour === null ? null : roofSun(model, tried, month, hour, heading)),
+    [model, tried, month, hour, heading],
   );
   const said = (mm: number) => inUnits(mm, 'mm', units);
   const write = (what: string, set: Partial<Roof>) => offerUndo(what, setRoof(site, roof, set));
@@ -112,11 +146,12 @@ function OneRoof({ site, roof, mayWrite }: { site: OpenSite; roof: Roof; mayWrit
     write(`Module ${index + 1} moved`, { placed: placed.map((one, i) => (i === index ? { ...one, x, y } : one)) });
   return (
     <View>
-      <Lead roof={roof} answer={data ?? null} trouble={error?.message ?? null} faults={faults} />
+      <Lead roof={tried} answer={data ?? null} trouble={error?.message ?? null} faults={faults} />
+      <TryWithout roof={roof} gone={gone} onGone={setGone} />
       <View className="px-[8px] pt-2" onLayout={onLayout}>
         <RoofDrawing
           system={system}
-          roof={roof}
+          roof={tried}
           ghosts={placed.length === 0 && data ? ghostsOf(site, data) : []}
           faults={faults}
           dark={sun?.dark ?? []}
@@ -144,6 +179,12 @@ function OneRoof({ site, roof, mayWrite }: { site: OpenSite; roof: Roof; mayWrit
       {mayWrite && data && data.fit.count > 0 ? <Lay site={site} roof={roof} answer={data} write={write} /> : null}
       <ModuleList site={site} roof={roof} faults={faults} mayWrite={mayWrite} said={said} write={write} />
       <ObstacleList roof={roof} mayWrite={mayWrite} said={said} write={write} />
+      <View className="px-[18px] pt-4">
+        <Button
+          label="Print for marking out"
+          onPress={() => router.navigate(`/papers/${site.id}/roof/${encodeURIComponent(roof.id)}` as Href)}
+        />
+      </View>
       <Settings
         site={site}
         roof={roof}

@@ -23,6 +23,8 @@ export type Block =
   | FindingBlock
   /** The drawing of the system; beside a base what changes is said. */
   | { is: 'line'; title: string; model: Model; base?: Model }
+  /** A drawing, black on white; `about` says what it shows to whoever cannot see it. */
+  | { is: 'svg'; svg: string; about: string }
   /** Lines to sign on, side by side. */
   | { is: 'sign'; who: string[] };
 

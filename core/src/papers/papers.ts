@@ -10,10 +10,11 @@ import { handOverPaper } from './hand-over-paper';
 import { logOfYear } from './log-of-year';
 import { offerPaper } from './options';
 import { partsAndCuts } from './parts-and-cuts';
+import { roofPlan } from './roof-plan';
 import { surveyReport } from './survey-report';
 
 /** Papers that are one list of blocks, on the screen and as a PDF; work sheet, settings sheet and record are made elsewhere. */
-export const BLOCK_PAPERS = ['survey', 'check', 'offer', 'parts', 'handover', 'log'] as const;
+export const BLOCK_PAPERS = ['survey', 'check', 'offer', 'parts', 'roof', 'handover', 'log'] as const;
 export type BlockPaperKind = (typeof BLOCK_PAPERS)[number];
 
 /** Stands for the system as found where a paper may be of a proposal too. */
@@ -22,7 +23,7 @@ export const AS_FOUND = 'found';
 /** What a paper is made with, beside the site. */
 export interface PaperAsked {
   kind: BlockPaperKind;
-  /** `found` or a proposal's id (check, hand-over), a proposal's id (parts), ids with commas (offer), a year (log). */
+  /** `found` or a proposal's id (check, hand-over), a proposal's id (parts), a roof's (roof), ids with commas (offer), a year (log). */
   about: string;
   units: Units;
   /** The day that it is made, YYYY-MM-DD. */
@@ -46,6 +47,8 @@ export function makePaper(file: SystemFile, { kind, about, units, day, shelf, te
       return offerPaper(file, { ids: proposalsNamed(about), shelf, terms, units, day });
     case 'parts':
       return partsAndCuts(file, about, shelf, units);
+    case 'roof':
+      return roofPlan(file, about, units);
     case 'handover':
       return handOverPaper(file, proposal, dayOf(day) ?? 0);
     case 'log':

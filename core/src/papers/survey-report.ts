@@ -76,8 +76,9 @@ const ORDER: readonly PartKind[] = [
   'roofs',
 ];
 
-/** "Cabin, Skerrow": whose system it is. */
-export const underOf = ({ site: { name, kind } }: Pick<Model, 'site'>): string => `${name}${kind ? `, ${kind}` : ''}`;
+/** "Skerrow refuge, hut": whose system it is, and what it is where the name does not say it. */
+export const underOf = ({ site: { name, kind } }: Pick<Model, 'site'>): string =>
+  kind && !name.toLowerCase().includes(kind.toLowerCase()) ? `${name}, ${kind}` : name;
 
 const GRADE_WORDS: readonly (readonly [grade: Grade, words: string])[] = [
   ['measured', 'measured'],

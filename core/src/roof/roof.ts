@@ -188,8 +188,11 @@ function moved(outline: readonly Point[], box: Box, side: Side, by: number): Poi
   });
 }
 
-/** The module type that is asked for, else the one most placed here, else the first array's, else the first with sizes. */
-function moduleFor({ system }: Model, roof: Roof, wanted: string | undefined): ModuleType {
+/**
+ * The module type that is asked for, else the one most placed here, else the first array's, else the first with sizes.
+ * @throws FaultError where there is none, or its size is not known
+ */
+export function moduleFor({ system }: Model, roof: Roof, wanted: string | undefined): ModuleType {
   const types = system.moduleTypes ?? [];
   const byId = (id: string | undefined) => types.find((one) => one.id === id);
   const counts = new Map<string, number>();

@@ -57,6 +57,8 @@ function drawnBlock(block: Block, units: Units): Content[] {
       return [findingOf(block)];
     case 'line':
       return lineOf(block.title, block.model, units, block.base);
+    case 'svg':
+      return [{ svg: block.svg, fit: [PAGE_PT, 560], margin: [0, 6, 0, 6] }];
     case 'sign':
       return [
         {

@@ -6,7 +6,11 @@ import {
   paperPart,
   pretty,
   removedTable,
+  roofBlocks,
+  same,
   workOf,
+  type Model,
+  type Roof,
   type SystemFile,
   type Units,
   type Work,
@@ -51,6 +55,12 @@ export function workSheet(file: SystemFile, id: string, units: Units): Sheet {
           ]),
         ),
       ]),
+      ...drawn(
+        roofsMoved(found, after).flatMap((roof) =>
+          paperPart(`Marking out: ${roof.label ?? 'roof'}`, ...roofBlocks(after, roof, units)),
+        ),
+        units,
+      ),
       ...lineOf('The Line as it will be', after, units, found),
       {
         columns: [{ text: 'Done by: ______________________' }, { text: 'Date: ______________________' }],
@@ -59,6 +69,13 @@ export function workSheet(file: SystemFile, id: string, units: Units): Sheet {
     ],
   ];
 }
+
+/** Roofs on which modules lie otherwise than before. */
+const roofsMoved = (found: Model, after: Model): Roof[] =>
+  (after.system.roofs ?? []).filter((roof) => {
+    const before = (found.system.roofs ?? []).find(({ id }) => id === roof.id);
+    return (roof.placed ?? []).length > 0 && !same(before?.placed ?? [], roof.placed ?? []);
+  });
 
 /** What is written on what is left behind. */
 function labelRows(work: Work): Content[] {
