@@ -81,7 +81,7 @@ export { inverseOf } from './proposal/inverse';
 export { rebase, withWas, type ChangeState, type Rebased } from './proposal/rebase';
 export type { PartsLine } from './proposal/parts-lines';
 export { faultsOf, type Faults, type FaultsAsked, type Ranked } from './faults/faults';
-export { COMPLAINTS, type Complaint } from './faults/causes/cause';
+export { CODES, COMPLAINTS, type CauseCode, type Complaint } from './faults/causes/cause';
 export { chosenReadings } from './faults/placed';
 export { partsListOf, type PartsList } from './proposal/parts-list';
 export {

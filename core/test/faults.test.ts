@@ -195,6 +195,56 @@ describe('by hand: what is read says which', () => {
   });
 });
 
+describe('a bank that is tapped or joined wrongly', () => {
+  const { whelk: raft } = SITES;
+  const bank = raft.system.bank!;
+  /** What each string of three carries of 90 A, as a clamp meter shows it. */
+  const strings = (amps: readonly number[]) =>
+    amps.map((value, string) => read(bank.id, 'stringCurrent_A', -value, { position: { string }, current_A: -90 }));
+
+  test('the string nearest to the leads carries most, the furthest least: the current is taken at one end', () => {
+    const found = faultsOf(raft, strings([38.5, 28, 23.5]));
+    expect(found.ranking[0]).toMatchObject({ hypothesis: 'same-end', subject: bank.id });
+    // Recorded as it is, Check then says what each string carries.
+    expect(found.ranking[0]!.cure.changes).toEqual([{ op: 'set', at: 'bank', value: { tapping: 'same-end' } }]);
+  });
+
+  test('a near miss: equal currents are a bank on bars, and one string that carries nothing has lost a block', () => {
+    const equal = faultsOf(raft, strings([30, 30, 30]));
+    expect(chance(equal, 'same-end')).toBeLessThan(0.02);
+    const gone = faultsOf(raft, strings([45, 45, 0]));
+    expect(gone.ranking[0]).toMatchObject({ hypothesis: 'block-open', position: { string: 2 } });
+    expect(chance(gone, 'same-end')).toBeLessThan(0.05);
+  });
+
+  /** The hut with a starter battery that a relay joins while an engine runs. */
+  const joined = (joinedBy: 'relay' | 'dc-dc') =>
+    withChanges(SITES.corrach, [
+      {
+        op: 'add',
+        at: 'otherBanks',
+        id: 'start',
+        value: { id: 'start', role: 'starter', chemistry: 'flooded', nominal_V: 12, joinedBy },
+      },
+    ]);
+  /** House bank and starter battery at rest, engine off. */
+  const rests = (house: number, starter: number) => [read('gel', 'rest_V', house), read('start', 'rest_V', starter)];
+
+  test('a starter battery that sinks with the house bank: what joins them is stuck closed', () => {
+    const found = faultsOf(joined('relay'), rests(12.1, 12.1), { complaint: 'runs-down' });
+    expect(chance(found, 'relay-stuck', 'start')).toBeGreaterThan(chance(found, 'nothing-wrong'));
+    expect(found.ranking.find(({ hypothesis }) => hypothesis === 'relay-stuck')!.cure.text).toMatch(/\.$/);
+  });
+
+  test('a near miss: a full starter battery beside a low house bank is what the relay is for', () => {
+    const apart = faultsOf(joined('relay'), rests(12.1, 12.75));
+    expect(chance(apart, 'relay-stuck')).toBeLessThan(0.02);
+    // A converter between them does not stick.
+    const { ranking } = faultsOf(joined('dc-dc'), rests(12.1, 12.1));
+    expect(ranking.map(({ hypothesis }) => hypothesis)).not.toContain('relay-stuck');
+  });
+});
+
 describe('what holds of every answer', () => {
   const { corrach: hut } = SITES;
   const { readings } = makeCase(hut, 'soiled', numbers(100), 10)!;

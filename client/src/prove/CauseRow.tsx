@@ -10,6 +10,7 @@ import { useUnits } from '../data/units';
 import { Button } from '../ui/controls';
 import { T } from '../ui/text';
 import { offerUndo } from '../ui/undo';
+import { CauseDrawing } from './CauseDrawing';
 import { percent, titleOf, type Grouped } from './fault-words';
 import { nameOf } from './names';
 import { WORDS } from '../ui/words';
@@ -76,7 +77,10 @@ function Opened({
   return (
     <View className="gap-2 px-[18px] pb-4">
       {places > 1 ? <T look="fact">{`${places} places look alike to these readings.`}</T> : null}
-      <T>{best.apart}</T>
+      <View className="flex-row gap-4">
+        <CauseDrawing code={best.hypothesis} />
+        <T className="min-w-0 flex-1">{best.apart}</T>
+      </View>
       <T look="head">{against.length > 0 ? 'What speaks against it' : 'Nothing that was read speaks against it.'}</T>
       {against.map(({ reading, text }) => (
         <T key={reading} look="fact">

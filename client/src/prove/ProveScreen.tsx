@@ -23,7 +23,7 @@ import { beginVisit, setVisit, visitNow, visitsOf } from '../data/visits';
 import { openProposals } from '../data/work';
 import { metersOf } from '../data/meters';
 import { Chip, HeavyRule, Waiting } from '../ui/controls';
-import { shortDay } from '../ui/dates';
+import { inDays, shortDay } from '../ui/dates';
 import { Heading, T } from '../ui/text';
 import { useToday } from '../data/today';
 import { useAnswer } from '../workers/engine';
@@ -185,14 +185,16 @@ function OtherPages({ site }: { site: OpenSite }) {
     ['log', 'log', 'Log', entries > 0 ? counted(entries, 'entry', 'entries') : 'what was done, and by whom'],
     ['guided', 'guided', 'Guided tests', 'Capacity, acceptance, voltage drops, strings'],
     ['trends', 'trends', 'Trends', 'How it changes over the years'],
-    // Only from a charge that was read: an assumed one is no forecast.
-    ['ahead', 'ahead', 'Days ahead', soc === null ? WILL_IT_LAST : <Tonight site={site} today={today} soc={soc} />],
+    // Only from a charge that was read: an assumed one is no forecast, and its lines are not shown here.
+    ...(soc === null ? [['ahead', 'ahead', 'Days ahead', WILL_IT_LAST] as const] : []),
     ['live', 'live', 'Live', 'What the system says now'],
     ['handover', 'handover', 'Hand-over', 'A page for the customer'],
+    ['papers', 'papers', 'Papers', 'Reports, offers, records'],
     ['practice', 'practice', 'Practice', 'Find a hidden fault'],
   ];
   return (
     <View className="flex-row flex-wrap border-b-2 border-ink">
+      {soc === null ? null : <DaysAhead site={site} today={today} soc={soc} />}
       {pages.map(([id, path, title, says]) => (
         <Pressable
           key={id}
@@ -213,8 +215,22 @@ function OtherPages({ site }: { site: OpenSite }) {
 
 const WILL_IT_LAST = 'Will the bank last?';
 
-/** The first of the days ahead, once it is worked out. */
-function Tonight({ site, today, soc }: { site: OpenSite; today: number; soc: number }) {
+/** Tonight, this week, and what to leave off, once they are worked out. */
+function DaysAhead({ site, today, soc }: { site: OpenSite; today: number; soc: number }) {
   const { data } = useAnswer<'ahead'>({ ask: 'ahead', model: site.judged, asked: { on: today, soc } });
-  return data ? (aheadLines(site.model, data)[0] ?? WILL_IT_LAST) : WILL_IT_LAST;
+  const lines = data ? aheadLines(site.model, data) : [];
+  const [tonight = WILL_IT_LAST, ...rest] = lines;
+  return (
+    <Pressable
+      role="button"
+      testID="ahead"
+      onPress={() => router.navigate(`/site/${site.id}/ahead`)}
+      className="w-full gap-1 border-b border-rule px-[18px] py-3 active:bg-well"
+    >
+      <T look="head">{tonight}</T>
+      {rest.map((line) => (
+        <T key={line}>{inDays(line)}</T>
+      ))}
+    </Pressable>
+  );
 }

@@ -8,7 +8,7 @@ import { bandPath } from '../ui/band-path';
 import { useWidth } from '../ui/chart';
 import { ChartText } from '../ui/chart-text';
 import { Chip, Waiting } from '../ui/controls';
-import { shortDay } from '../ui/dates';
+import { inDays, shortDay } from '../ui/dates';
 import { useGround } from '../ui/ground';
 import { Legend } from '../ui/legend';
 import { Stepper } from '../ui/stepper';
@@ -48,7 +48,7 @@ export function AheadScreen() {
           {error ? <T>{`Days ahead need more of the survey: ${error.message}`}</T> : null}
           {lines.map((line, i) => (
             <T key={line} look={i === 0 ? 'lead' : 'base'} testID={`ahead-${i}`}>
-              {withDates(line)}
+              {inDays(line)}
             </T>
           ))}
           {data ? <Bands ahead={data} /> : error ? null : <Waiting what="Working out the days ahead ..." />}
@@ -71,8 +71,6 @@ export function AheadScreen() {
     </View>
   );
 }
-
-const withDates = (line: string) => line.replace(/\d{4}-\d{2}-\d{2}/g, (date) => shortDay(date));
 
 const BANDS = { height: 210, left: 50, right: 22, top: 8, bottom: 44 } as const;
 

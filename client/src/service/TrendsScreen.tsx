@@ -1,5 +1,7 @@
 import {
+  aspectsOf,
   counted,
+  partById,
   QUANTITIES,
   readingText,
   trendName,
@@ -13,6 +15,7 @@ import { Pressable, ScrollView, View, type GestureResponderEvent } from 'react-n
 import Svg, { Circle, Line, Path, Rect } from 'react-native-svg';
 import { useLiveReadings } from '../data/live';
 import { useOpenSite } from '../data/open-site';
+import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
 import { touchedX, useWidth } from '../ui/chart';
@@ -127,6 +130,9 @@ function One({ trend, site }: { trend: Trend; site: OpenSite }) {
   const [at, setAt] = useState<number | null>(null);
   const point = at === null ? null : (trend.points[at] ?? null);
   const [unit] = QUANTITIES[trend.quantity];
+  const mayWrite = useMayWrite();
+  const placed = partById(site.model.system, trend.subject);
+  const replaceable = placed !== undefined && aspectsOf(placed.kind).length > 0;
   const loud = trend.verdict === 'outside' || trend.verdict === 'drifting';
   const since = trend.points[0]?.at ?? trend.from;
   return (
@@ -139,11 +145,20 @@ function One({ trend, site }: { trend: Trend; site: OpenSite }) {
           : `${counted(trend.n, 'day')} of readings, ${shortDay(trend.from)} to ${shortDay(trend.to)}.`}
       </T>
       {loud ? (
-        <Button
-          label="Find the fault"
-          className="mt-3"
-          onPress={() => router.navigate(`/site/${site.id}/faults?since=${since}`)}
-        />
+        <View className="mt-3 flex-row flex-wrap gap-3">
+          <Button
+            label="Find the fault"
+            className="grow"
+            onPress={() => router.navigate(`/site/${site.id}/faults?since=${since}`)}
+          />
+          {mayWrite && replaceable ? (
+            <Button
+              label="Plan a replacement"
+              className="grow"
+              onPress={() => router.navigate(`/site/${site.id}/plan/replace?part=${encodeURIComponent(trend.subject)}`)}
+            />
+          ) : null}
+        </View>
       ) : null}
     </View>
   );

@@ -11,3 +11,6 @@ const written = (at: string, pattern: string) => {
 export const momentText = (at: string) => written(at, 'd MMM yyyy, HH:mm');
 /** "5 May 2026". */
 export const shortDay = (at: string) => written(at, 'd MMM yyyy');
+
+/** Days within a sentence as a person writes them: "first on 2 Dec 2026". */
+export const inDays = (sentence: string) => sentence.replace(/\d{4}-\d{2}-\d{2}/g, (date) => shortDay(date));

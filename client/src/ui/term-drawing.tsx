@@ -1,4 +1,5 @@
 import type { TermDrawing } from '@true-lantern/core';
+import type { PropsWithChildren } from 'react';
 import { View } from 'react-native';
 import Svg, { Circle, G, Line, Path, Rect, Text } from 'react-native-svg';
 import { useGround, type Colours } from './ground';
@@ -11,14 +12,17 @@ const HEIGHT = 84;
 /** The drawing of a term, 132 by 84 px. */
 export function TermPicture({ drawing }: { drawing: TermDrawing }) {
   const { colours } = useGround();
-  return (
-    <View aria-hidden>
-      <Svg width={WIDTH} height={HEIGHT} viewBox={`0 0 ${WIDTH} ${HEIGHT}`}>
-        {drawn(drawing, colours)}
-      </Svg>
-    </View>
-  );
+  return <SmallDrawing>{drawn(drawing, colours)}</SmallDrawing>;
 }
+
+/** The frame of every small drawing, 132 by 84 px; the words beside it say the same. */
+export const SmallDrawing = ({ children }: PropsWithChildren) => (
+  <View aria-hidden>
+    <Svg width={WIDTH} height={HEIGHT} viewBox={`0 0 ${WIDTH} ${HEIGHT}`}>
+      {children}
+    </Svg>
+  </View>
+);
 
 function drawn(drawing: TermDrawing, ink: Colours) {
   if (drawing.kind === 'curve') return curve(drawing.mark, ink);
@@ -30,11 +34,16 @@ function drawn(drawing: TermDrawing, ink: Colours) {
   return device(drawing.mark, ink);
 }
 
-const stroke = (ink: string, width = 2.5) => ({ stroke: ink, strokeWidth: width, fill: 'none' });
-const spot = (x: number, y: number, { ink, lamp }: Colours) => (
+/** A stroke of a small drawing. */
+export const stroke = (ink: string, width = 2.5) => ({ stroke: ink, strokeWidth: width, fill: 'none' });
+/** What is meant, marked. */
+export const spot = (x: number, y: number, { ink, lamp }: Colours) => (
   <Circle cx={x} cy={y} r={6} fill={lamp} stroke={ink} strokeWidth={2} />
 );
-const letters = (
+/** For words upon what is filled. */
+export const onLamp = (ink: Colours): Colours => ({ ...ink, ink: ink.paper });
+/** A word or a sign within a small drawing. */
+export const letters = (
   x: number,
   y: number,
   text: string,
@@ -126,7 +135,7 @@ function probes(mark: 'rest' | 'load' | 'drop' | 'insulation' | 'cell', ink: Col
         </G>
       )}
       <Rect x={46} y={4} width={40} height={24} fill={ink.lamp} stroke={ink.ink} strokeWidth={2.5} />
-      {letters(66, 21, mark === 'insulation' ? 'M\u03a9' : 'V', ink)}
+      {letters(66, 21, mark === 'insulation' ? 'M\u03a9' : 'V', onLamp(ink))}
       <Path d={`M52 28 C 52 44 ${ends[0]} 40 ${ends[0]} 56`} {...stroke(ink.ink)} />
       <Path d={`M80 28 C 80 44 ${ends[1]} 40 ${ends[1]} 56`} {...stroke(ink.ink)} />
       {mark === 'load' ? <Path d="M112 60 l8 8 l-8 8" {...stroke(ink.ink)} /> : null}
@@ -141,7 +150,7 @@ function clamp(mark: 'flow' | 'idle', ink: Colours) {
       <Path d="M6 30 H126" {...stroke(ink.ink, mark === 'flow' ? 9 : 5)} />
       <Path d="M52 42 C 40 12 92 12 80 42" {...stroke(ink.ink, 4)} />
       <Rect x={48} y={42} width={36} height={36} fill={ink.lamp} stroke={ink.ink} strokeWidth={2.5} />
-      {letters(66, 65, mark === 'idle' ? '0.9 A' : 'A', ink)}
+      {letters(66, 65, mark === 'idle' ? '0.9' : 'A', onLamp(ink))}
     </G>
   );
 }
