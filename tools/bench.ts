@@ -29,6 +29,7 @@ import {
 /** `npm run bench`: prints the measures and keeps them in docs/bench.md. Start nothing else meanwhile. */
 import { benchLive } from './bench-live';
 import { benchServer } from './bench-server';
+import { benchService } from './bench-service';
 import { benchYear } from './bench-year';
 import { startPostgres } from './postgres.mjs';
 
@@ -155,6 +156,14 @@ if (controller)
     'under 16 ms on the screen\u2019s thread',
   ]);
 
+const named = (name: string) =>
+  readSystemFile(sites.find((site) => site.name.startsWith(name))?.text ?? largest.text).file;
+for (const [what, time, target] of await benchService(median, {
+  raft: named('whelk'),
+  lead: gannet,
+  van: named('ringlet'),
+}))
+  rows.push([what, ms(time), target]);
 rows.push([
   'a bank of sixteen batteries put on the Line from the shelf',
   '6 taps, no keystroke',

@@ -1,17 +1,25 @@
+import { kept } from '../numeric/kept';
+
 /** Days of the calendar, UTC, counted from 1 January 1970: what is kept up is kept by days (docs/service.md). */
 
 const DAY_MS = 86_400_000;
 /** Days of a mean year. */
 export const YEAR_D = 365.25;
 
+/** A year of a firm's sites is asked for again and again: each moment is read once. */
+const parsed = kept<string, number>(50_000);
+/** A moment in ms since 1970; NaN where it is none. */
+export const msOf = (at: string | null | undefined): number => (at ? parsed(at, () => Date.parse(at)) : Number.NaN);
+
 /** The day of a moment; null where it is none. */
 export function dayOf(at: string | null | undefined): number | null {
-  const ms = Date.parse(at ?? '');
+  const ms = msOf(at);
   return Number.isNaN(ms) ? null : Math.floor(ms / DAY_MS);
 }
 
+const dates = kept<number, string>(20_000);
 /** "2026-05-04". */
-export const dateOf = (day: number): string => new Date(day * DAY_MS).toISOString().slice(0, 10);
+export const dateOf = (day: number): string => dates(day, () => new Date(day * DAY_MS).toISOString().slice(0, 10));
 
 /** Year, month 0 to 11 and day of the month. */
 export function calendarOf(day: number): { year: number; month: number; date: number } {

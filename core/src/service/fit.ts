@@ -27,23 +27,60 @@ const FAR_TIMES = 6;
 /** By day, which are too far from the line of the others to be of the same thing: a slipped probe, a wrong figure. */
 export function strays(points: readonly Dated[]): boolean[] {
   if (points.length < 3) return points.map(() => false);
-  const slopes: number[] = [];
-  points.forEach((a, i) => {
-    for (const b of points.slice(i + 1)) if (a.day !== b.day) slopes.push((b.z - a.z) / (b.day - a.day));
-  });
-  const slope = slopes.length > 0 ? median(slopes) : 0;
+  const slope = middleSlope(points);
   const level = median(points.map(({ day, z }) => z - slope * day));
   const off = points.map(({ day, z }) => Math.abs(z - level - slope * day));
   const usual = median(off);
   return off.map((distance) => distance > FAR && distance > FAR_TIMES * usual);
 }
 
+/** The median of the slopes between any two (Theil and Sen): a few wrong points do not turn it. 0 where there is none. */
+function middleSlope(points: readonly Dated[]): number {
+  const slopes = new Float64Array((points.length * (points.length - 1)) / 2);
+  let count = 0;
+  points.forEach((a, i) => {
+    for (let k = i + 1; k < points.length; k++) {
+      const b = points[k] ?? a;
+      if (a.day !== b.day) slopes[count++] = (b.z - a.z) / (b.day - a.day);
+    }
+  });
+  return count > 0 ? middleOf(slopes.subarray(0, count)) : 0;
+}
+
 /** The middle one of some figures, or between the middle two; of none NaN. */
-export function median(values: readonly number[]): number {
-  const sorted = Float64Array.from(values).sort();
-  const middle = Math.floor(sorted.length / 2);
-  const upper = sorted[middle] ?? Number.NaN;
-  return sorted.length % 2 === 1 ? upper : ((sorted[middle - 1] ?? Number.NaN) + upper) / 2;
+export const median = (values: readonly number[]): number => middleOf(Float64Array.from(values));
+
+/** The same of figures that may be put in another order: found by parting (Hoare), which asks for no full sorting. */
+function middleOf(values: Float64Array): number {
+  if (values.length === 0) return Number.NaN;
+  const middle = values.length >> 1;
+  const upper = nth(values, middle);
+  if (values.length % 2 === 1) return upper;
+  // All before it are no larger by now.
+  let lower = -Infinity;
+  for (let i = 0; i < middle; i++) lower = Math.max(lower, values[i] ?? lower);
+  return (lower + upper) / 2;
+}
+
+/** The n-th smallest; what is smaller stands before it afterwards, what is larger behind. */
+function nth(values: Float64Array, n: number): number {
+  let [left, right] = [0, values.length - 1];
+  while (left < right) {
+    const pivot = values[(left + right) >> 1] ?? 0;
+    let [i, k] = [left, right];
+    while (i <= k) {
+      while ((values[i] ?? pivot) < pivot) i++;
+      while ((values[k] ?? pivot) > pivot) k--;
+      if (i > k) break;
+      const one = values[i] ?? pivot;
+      values[i++] = values[k] ?? pivot;
+      values[k--] = one;
+    }
+    if (n <= k) right = k;
+    else if (n >= i) left = i;
+    else break;
+  }
+  return values[n] ?? Number.NaN;
 }
 
 /** Least squares of z on time; for three days and more. */

@@ -1,5 +1,5 @@
 import type { LogEntry, SystemFile } from '../system/schema';
-import { dayOf } from './days';
+import { dayOf, msOf } from './days';
 
 /** The log as far as it settles anything (docs/service.md): what was struck out, or put right by another entry, does not. */
 
@@ -9,7 +9,7 @@ export function validEntries({ log }: Pick<SystemFile, 'log'>, until = Infinity)
   const corrected = new Set(entries.flatMap(({ corrects, struckOut }) => (corrects && !struckOut ? [corrects] : [])));
   return entries
     .filter(({ id, at, struckOut }) => !struckOut && !corrected.has(id) && (dayOf(at) ?? Infinity) <= until)
-    .sort((a, b) => Date.parse(a.at) - Date.parse(b.at));
+    .sort((a, b) => msOf(a.at) - msOf(b.at));
 }
 
 /** True for an entry of the site as a whole. */

@@ -9,17 +9,21 @@ export interface Past {
   /** From when the system is recorded as it is. */
   since: number;
   log: readonly LogEntry[];
-  readings: readonly (Reading & { day: number })[];
+  readings: readonly Read[];
   /** Days on which a visit was signed, and whether it built a proposal. */
   signatures: readonly { day: number; built: boolean }[];
 }
 
+/** What of a reading can settle a duty. */
+export type Read = Pick<Reading, 'subject' | 'meter'> & { day: number; quantity: string };
+
 /** Everything up to a day; what is dated after it has not happened yet. */
 export function pastOf(file: SystemFile, on: number): Past {
-  const readings = (file.readings ?? []).flatMap((reading) => {
-    const day = dayOf(reading.at);
-    return day === null || day > on ? [] : [{ ...reading, day }];
-  });
+  const readings: Read[] = [];
+  for (const { at, quantity, subject, meter } of file.readings ?? []) {
+    const day = dayOf(at);
+    if (day !== null && day <= on) readings.push({ day, quantity: nameToday(quantity), subject, meter });
+  }
   const first = readings.reduce((least, { day }) => Math.min(least, day), Infinity);
   const recorded = dayOf(file.site.since);
   return {
@@ -51,6 +55,4 @@ export const loggedDays = ({ log }: Past, kind: LogKind, subject: string, what?:
 
 /** Days on which something was read at a part, at whatever place of it. */
 export const readDays = ({ readings }: Past, quantities: readonly string[], subject: string): number[] =>
-  readings
-    .filter((one) => one.subject === subject && quantities.includes(nameToday(one.quantity)))
-    .map(({ day }) => day);
+  readings.filter((one) => one.subject === subject && quantities.includes(one.quantity)).map(({ day }) => day);

@@ -9,7 +9,7 @@ import { conditionsOf } from '../prove/visit';
 import { codeUnits } from '../rules/finding';
 import type { Model } from '../system/model';
 import type { Reading, SystemFile, Visit } from '../system/schema';
-import { dayOf } from './days';
+import { dayOf, msOf } from './days';
 
 /**
  * Readings of one thing over the years, each beside what the model expects under the conditions of that day
@@ -82,7 +82,7 @@ export function seriesBeside(
     const named = nameToday(reading.quantity);
     const day = dayOf(reading.at);
     return isQuantity(named) && day !== null && day <= until && Number.isFinite(reading.value)
-      ? [{ reading, quantity: named, day, ms: Date.parse(reading.at ?? '') }]
+      ? [{ reading, quantity: named, day, ms: msOf(reading.at) }]
       : [];
   });
   const ofVisit = new Map<string, Reading[]>();
@@ -91,8 +91,15 @@ export function seriesBeside(
   const visitOf = new Map((visits ?? []).map((visit) => [visit.id, visit]));
   const bands = bandsOf(model);
   const series = new Map<string, SeriesOfReadings>();
+  const begins = new Map<string, number>();
+  const begun = (quantity: Quantity, subject: string): number => {
+    const key = `${quantity} ${subject}`;
+    const known = begins.get(key) ?? from(quantity, subject);
+    begins.set(key, known);
+    return known;
+  };
   for (const { reading, quantity, day, ms } of all) {
-    if (ms < from(quantity, reading.subject)) continue;
+    if (ms < begun(quantity, reading.subject)) continue;
     const visit = reading.visit ? visitOf.get(reading.visit) : undefined;
     const conditions = takenUnder(reading, quantity, ofVisit.get(reading.visit ?? '') ?? [reading], visit);
     if (!conditions) continue;
@@ -197,10 +204,13 @@ function takenUnder(
   visit: Visit | undefined,
 ): Partial<Conditions> | null {
   const given = visit?.conditions ?? {};
-  const moment = Date.parse(reading.at ?? '');
-  const near = [reading, ...ofVisit.filter((one) => one !== reading)].sort(
-    (a, b) => Math.abs(Date.parse(a.at ?? '') - moment) - Math.abs(Date.parse(b.at ?? '') - moment),
-  );
+  const moment = msOf(reading.at);
+  const near =
+    ofVisit.length < 2
+      ? [reading]
+      : [reading, ...ofVisit.filter((one) => one !== reading)].sort(
+          (a, b) => Math.abs(msOf(a.at) - moment) - Math.abs(msOf(b.at) - moment),
+        );
   type Noted = NonNullable<Reading['conditions']>;
   const noted = <K extends keyof Noted>(name: K, of = near): NonNullable<Noted[K]> | undefined => {
     const own = reading.conditions?.[name];

@@ -133,7 +133,11 @@ function reached(fit: Fit, today: number): Trend['reaches'] | null {
 /** The means of each day, in their order. */
 function byDay(seen: SeriesOfReadings['seen']) {
   const days = new Map<number, SeriesOfReadings['seen']>();
-  for (const one of seen) days.set(one.day, [...(days.get(one.day) ?? []), one]);
+  for (const one of seen) {
+    const all = days.get(one.day);
+    if (all) all.push(one);
+    else days.set(one.day, [one]);
+  }
   return [...days]
     .sort(([a], [b]) => a - b)
     .map(([day, all]) => {

@@ -20,9 +20,13 @@ export function drawn(blocks: readonly Block[], units: Units): Content[] {
     }
     const heads = titles.flatMap((title) => drawnBlock(title, units));
     const body = block ? drawnBlock(block, units) : [];
-    // A list may be longer than a page.
-    if (heads.length > 0 && block?.is !== 'list') contents.push({ stack: [...heads, ...body], unbreakable: true });
-    else contents.push(...heads, ...body);
+    if (heads.length === 0) contents.push(...body);
+    else if (block?.is === 'list') {
+      // A list may be longer than a page: its first point stays with the heading.
+      const [first = '', ...rest] = block.items;
+      contents.push({ stack: [...heads, listOf([first], block.numbered)], unbreakable: true });
+      if (rest.length > 0) contents.push(listOf(rest, block.numbered, 2));
+    } else contents.push({ stack: [...heads, ...body], unbreakable: true });
   }
   return contents;
 }
@@ -44,13 +48,12 @@ function drawnBlock(block: Block, units: Units): Content[] {
           style: 'head',
           ...(block.large ? { fontSize: 14 } : {}),
           margin: [0, block.large ? 6 : 12, 0, 3],
-          headlineLevel: 1,
         },
       ];
     case 'text':
       return [{ text: block.text, ...TEXTS[block.look ?? 'plain'] }];
     case 'list':
-      return [block.numbered ? { ol: block.items } : { ul: block.items }];
+      return [listOf(block.items, block.numbered)];
     case 'table':
       return [tableOf(block, [])];
     case 'finding':
@@ -75,11 +78,14 @@ function drawnBlock(block: Block, units: Units): Content[] {
   }
 }
 
+const listOf = (items: string[], numbered = false, start = 1): Content =>
+  numbered ? { ol: items, start } : { ul: items };
+
 const TEXTS = {
   plain: { margin: [0, 2, 0, 2] },
   lead: { fontSize: 13, bold: true, margin: [0, 4, 0, 6] },
   small: { style: 'small', margin: [0, 4, 0, 0] },
-  strong: { bold: true, margin: [0, 8, 0, 1], headlineLevel: 2 },
+  strong: { bold: true, margin: [0, 8, 0, 1] },
 } satisfies Record<string, Partial<Extract<Content, { text: unknown }>>>;
 
 /** What a page has across, and what a box to tick takes of it, pt. */

@@ -66,8 +66,6 @@ export function paperOf(input: PaperInput): TDocumentDefinitions {
     info: { title: `${title}, ${file.site.name}`, author: firm.name },
     defaultStyle: { font: 'Hyperlegible', fontSize: 10, lineHeight: 1.15, color: 'black' },
     styles: { title: { fontSize: 18, bold: true }, head: { fontSize: 12, bold: true }, small: { fontSize: 8.5 } },
-    // A heading never stands alone at the foot of a page.
-    pageBreakBefore: ({ headlineLevel }, following) => headlineLevel !== undefined && following.length === 0,
     content: inScripts<Content[]>([
       ...(firm.logo?.startsWith('data:image/') ? [{ image: firm.logo, fit: [180, 60] as [number, number] }] : []),
       {

@@ -15,7 +15,7 @@ export const RULED = {
   paddingBottom: () => 3,
 };
 
-const heading = (text: string): Content => ({ text, style: 'head', margin: [0, 12, 0, 3], headlineLevel: 1 });
+const heading = (text: string): Content => ({ text, style: 'head', margin: [0, 12, 0, 3] });
 /** A heading with what stands under it; nothing where that is nothing. */
 export const section = (title: string, rows: Content[]): Content[] =>
   rows.length > 0 ? [heading(title), ...rows] : [];
