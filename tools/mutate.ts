@@ -28,8 +28,9 @@ interface Room {
   tests: string;
 }
 
-/** The core's tests that take under two seconds each, and those of a room of its own. */
+/** The core's tests that take under two seconds each, what it answers of whole systems, and those of a room of its own. */
 const QUICK_CORE = [
+  'answers',
   'tables|bank|pv-rules|run-rules|rest-of-the-rules|thresholds|every-rule|loads-and-plates|sizes-and-schools|energy',
   'findings|climate|parts|charging|numeric|reference|ends-of-runs|occasions|revised-rules|sound-sites|posts|rest-and-run',
   'format|changes|shelf|quick-entry|convert|cures|layouts-by-hand|layouts-counted|successors-least|successors-by-hand|kit|sun-and-weather|remedies-by-hand|rules-by-hand|pv-by-hand|spec-lines|system-by-hand|kinds-by-hand|shelf-in-place|rules-in-figures|successors-figures',

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { median } from '../src/service/fit';
 import { between } from '../src/numeric/between';
 import { kept } from '../src/numeric/kept';
 import { solveLinear } from '../src/numeric/linear';
@@ -179,4 +180,18 @@ describe('tables and equations', () => {
     ask(3);
     expect(made).toBe(4);
   });
+});
+
+test('the median is the middle of the sorted figures, whatever their order and however often one comes', () => {
+  expect(median([])).toBeNaN();
+  expect(median([3, 1, 2])).toBe(2);
+  expect(median([4, 1, 3, 2])).toBe(2.5);
+  expect(median([5, 5, 5, 5])).toBe(5);
+  fc.assert(
+    fc.property(fc.array(fc.integer({ min: -20, max: 20 }), { minLength: 1, maxLength: 60 }), (values) => {
+      const sorted = [...values].sort((a, b) => a - b);
+      const [low, high] = [sorted[(values.length - 1) >> 1]!, sorted[values.length >> 1]!];
+      expect(median(values)).toBe((low + high) / 2);
+    }),
+  );
 });
