@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import type { Controller } from '../system/schema';
 import type { BankNow } from './altered';
 import type { Place } from './grid';
@@ -63,7 +64,7 @@ function settled(
   const draw = (posts_V: number, bank_A: number) => {
     let sum = 0;
     for (let c = 0; c < n; c++) {
-      const { shared_ohm, own_ohm, pwm, efficiency, limit_A } = inputs[c] as Input;
+      const { shared_ohm, own_ohm, pwm, efficiency, limit_A } = elementAt(inputs, c);
       const at_V = Math.max(1, posts_V + bank_A * shared_ohm + (amps[c] ?? 0) * own_ohm);
       const could_A = pwm ? (i[c] ?? 0) : ((v[c] ?? 0) * (i[c] ?? 0) * efficiency) / at_V;
       volts[c] = at_V;

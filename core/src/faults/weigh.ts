@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import { kept } from '../numeric/kept';
 import { samePosition } from '../prove/row';
 import type { Read } from './asked';
@@ -150,9 +151,9 @@ interface Plain {
 }
 
 function createPlain(grid: Grid, reads: readonly Read[], base: readonly Field[], counted: number | null): Plain {
-  const own = reads.map((read, r) => densities(base[r] as Field, read.value));
+  const own = reads.map((read, r) => densities(elementAt(base, r), read.value));
   const sum = new Float64Array(grid.cells);
-  own.forEach((log, r) => add(sum, log, grid.at((base[r] as Field).mask)));
+  own.forEach((log, r) => add(sum, log, grid.at(elementAt(base, r).mask)));
   const bySoc = kept<string, Float64Array>(Infinity);
   const weightsOf = (soc: Candidate['soc']): Float64Array =>
     bySoc(JSON.stringify(soc ?? null), () => socWeights(grid, soc, counted));
@@ -161,12 +162,12 @@ function createPlain(grid: Grid, reads: readonly Read[], base: readonly Field[],
     let even = 0;
     let varied: Float64Array | null = null;
     reads.forEach((read, r) => {
-      const field = predictor.field(read, state) ?? (base[r] as Field);
-      const before = base[r] as Field;
+      const field = predictor.field(read, state) ?? elementAt(base, r);
+      const before = elementAt(base, r);
       const wrong = misread.has(read.id);
       if (field === before && !wrong) return;
       const log = wrong ? misreadDensities(field, read.value) : densities(field, read.value);
-      const was = own[r] as Float64Array;
+      const was = elementAt(own, r);
       if (field.mask === 0 && before.mask === 0) even += (log[0] ?? 0) - (was[0] ?? 0);
       else {
         varied ??= Float64Array.from(sum);

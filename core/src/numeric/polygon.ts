@@ -1,3 +1,4 @@
+import { elementAt } from './element';
 /** Plane geometry of outlines, millimetres. A polygon is its corners in order, either way round. */
 
 export type Point = readonly [x: number, y: number];
@@ -6,7 +7,7 @@ export type Point = readonly [x: number, y: number];
 export function twiceArea(polygon: readonly Point[]): number {
   let sum = 0;
   for (let i = 0, j = polygon.length - 1; i < polygon.length; j = i++) {
-    const [a, b] = [polygon[j] as Point, polygon[i] as Point];
+    const [a, b] = [elementAt(polygon, j), elementAt(polygon, i)];
     sum += a[0] * b[1] - b[0] * a[1];
   }
   return sum;
@@ -35,7 +36,7 @@ export function boxOf(points: readonly Point[]): Box {
 
 /** Edges of a polygon. */
 export const edgesOf = (polygon: readonly Point[]): (readonly [Point, Point])[] =>
-  polygon.map((corner, i) => [corner, polygon[(i + 1) % polygon.length] as Point] as const);
+  polygon.map((corner, i) => [corner, elementAt(polygon, (i + 1) % polygon.length)] as const);
 
 const cross = (o: Point, a: Point, b: Point) => (a[0] - o[0]) * (b[1] - o[1]) - (a[1] - o[1]) * (b[0] - o[0]);
 
@@ -57,10 +58,10 @@ export function crossing(polygon: readonly Point[]): [number, number] | null {
   const edges = edgesOf(polygon);
   const n = edges.length;
   for (let i = 0; i < n; i++) {
-    const [a, b] = edges[i] as readonly [Point, Point];
+    const [a, b] = elementAt(edges, i);
     if (a[0] === b[0] && a[1] === b[1]) return [i, i];
     for (let j = i + 1; j < n; j++) {
-      const [c, d] = edges[j] as readonly [Point, Point];
+      const [c, d] = elementAt(edges, j);
       const next = j === i + 1;
       const last = i === 0 && j === n - 1;
       if (!next && !last) {
@@ -80,7 +81,7 @@ export function crossing(polygon: readonly Point[]): [number, number] | null {
 export function holds(polygon: readonly Point[], [x, y]: Point): boolean {
   let inside = false;
   for (let i = 0, j = polygon.length - 1; i < polygon.length; j = i++) {
-    const [a, b] = [polygon[i] as Point, polygon[j] as Point];
+    const [a, b] = [elementAt(polygon, i), elementAt(polygon, j)];
     if (
       cross(a, b, [x, y]) === 0 &&
       Math.min(a[0], b[0]) <= x &&
@@ -127,7 +128,10 @@ export function hull(points: readonly Point[]): Point[] {
   const half = (list: readonly Point[]) => {
     const chain: Point[] = [];
     for (const point of list) {
-      while (chain.length >= 2 && cross(chain[chain.length - 2] as Point, chain[chain.length - 1] as Point, point) <= 0)
+      while (
+        chain.length >= 2 &&
+        cross(elementAt(chain, chain.length - 2), elementAt(chain, chain.length - 1), point) <= 0
+      )
         chain.pop();
       chain.push(point);
     }
@@ -143,9 +147,9 @@ export function convexPieces(polygon: readonly Point[]): Point[][] {
   const convex = turned.every(
     (corner, i) =>
       cross(
-        turned[(i + turned.length - 1) % turned.length] as Point,
+        elementAt(turned, (i + turned.length - 1) % turned.length),
         corner,
-        turned[(i + 1) % turned.length] as Point,
+        elementAt(turned, (i + 1) % turned.length),
       ) >= 0,
   );
   if (convex) return [turned];
@@ -154,8 +158,8 @@ export function convexPieces(polygon: readonly Point[]): Point[][] {
   while (left.length > 3) {
     const ear = left.findIndex((corner, i) => {
       const [before, after] = [
-        left[(i + left.length - 1) % left.length] as Point,
-        left[(i + 1) % left.length] as Point,
+        elementAt(left, (i + left.length - 1) % left.length),
+        elementAt(left, (i + 1) % left.length),
       ];
       if (cross(before, corner, after) <= 0) return false;
       return left.every(
@@ -168,9 +172,9 @@ export function convexPieces(polygon: readonly Point[]): Point[][] {
     });
     const at = ear < 0 ? 0 : ear;
     pieces.push([
-      left[(at + left.length - 1) % left.length] as Point,
-      left[at] as Point,
-      left[(at + 1) % left.length] as Point,
+      elementAt(left, (at + left.length - 1) % left.length),
+      elementAt(left, at),
+      elementAt(left, (at + 1) % left.length),
     ]);
     left.splice(at, 1);
   }
@@ -184,7 +188,7 @@ export function clipped(polygon: readonly Point[], { left, right, foot, top }: B
   const cut = (axis: 0 | 1, at: number, keepAbove: boolean) => {
     const out: Point[] = [];
     now.forEach((point, i) => {
-      const before = now[(i + now.length - 1) % now.length] as Point;
+      const before = elementAt(now, (i + now.length - 1) % now.length);
       const [a, b] = keepAbove ? [before[axis] - at, point[axis] - at] : [at - before[axis], at - point[axis]];
       if (a >= 0 !== b >= 0) {
         const t = a / (a - b);
@@ -208,7 +212,7 @@ export function clipped(polygon: readonly Point[], { left, right, foot, top }: B
 export function unionArea(polygons: readonly (readonly Point[])[]): number {
   const real = polygons.filter((polygon) => polygon.length >= 3 && areaOf(polygon) > 1e-9);
   if (real.length === 0) return 0;
-  if (real.length === 1) return areaOf(real[0] as Point[]);
+  if (real.length === 1) return areaOf(elementAt(real, 0));
   const cuts = new Set<number>();
   const edges = real.flatMap(edgesOf);
   for (const [a] of edges) cuts.add(a[0]);
@@ -221,7 +225,7 @@ export function unionArea(polygons: readonly (readonly Point[])[]): number {
   const xs = [...cuts].sort((a, b) => a - b);
   let area = 0;
   for (let i = 1; i < xs.length; i++) {
-    const [from, to] = [xs[i - 1] as number, xs[i] as number];
+    const [from, to] = [elementAt(xs, i - 1), elementAt(xs, i)];
     // Straight between the cuts: the middle line's cover is the mean.
     if (to - from > 1e-9) area += (to - from) * covered(real, (from + to) / 2);
   }
@@ -243,7 +247,7 @@ function covered(polygons: readonly (readonly Point[])[], x: number): number {
   for (const polygon of polygons) {
     let [low, high] = [Infinity, -Infinity];
     for (let i = 0, j = polygon.length - 1; i < polygon.length; j = i++) {
-      const [a, b] = [polygon[j] as Point, polygon[i] as Point];
+      const [a, b] = [elementAt(polygon, j), elementAt(polygon, i)];
       if (a[0] > x === b[0] > x) continue;
       const y = a[1] + ((x - a[0]) / (b[0] - a[0])) * (b[1] - a[1]);
       low = Math.min(low, y);

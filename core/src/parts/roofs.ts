@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import type { InferType } from 'yup';
 import { mixed } from 'yup';
 import { crossing, boxOf, type Point } from '../numeric/polygon';
@@ -92,7 +93,7 @@ const circle = () =>
         Array.isArray(value) &&
         value.length === 3 &&
         value.every((one) => typeof one === 'number' && Number.isFinite(one) && Math.abs(one) <= FAR_MM) &&
-        (value[2] as number) > 0;
+        elementAt(value, 2) > 0;
       return sound || this.createError({ message: `is ${JSON.stringify(value)}, expected [x, y, r] in mm, r above 0` });
     });
 

@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import { readPlate } from './plate';
 import type { PlateKind } from './labels';
 import type { Grey } from './square';
@@ -72,10 +73,10 @@ export function tiltOf(data: ArrayLike<number>, width: number, height: number): 
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x += 2) {
         const at = y + Math.round((x - width / 2) * slope);
-        if (at >= 0 && at < height) rows[at] = (rows[at] as number) + 255 - (data[y * width + x] ?? 255);
+        if (at >= 0 && at < height) rows[at] = elementAt(rows, at) + 255 - (data[y * width + x] ?? 255);
       }
     let sum = 0;
-    for (let y = 1; y < height; y++) sum += ((rows[y] as number) - (rows[y - 1] as number)) ** 2;
+    for (let y = 1; y < height; y++) sum += (elementAt(rows, y) - elementAt(rows, y - 1)) ** 2;
     return sum;
   };
   let [best, most] = [0, score(0) * 1.02];

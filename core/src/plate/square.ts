@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import { areaOf as areaWithin, hull, type Point } from '../numeric/polygon';
 
 /**
@@ -31,7 +32,7 @@ export const areaOf = (spots: readonly Spot[]): number => areaWithin(spots.map(p
 
 /** True where the four corners, in their order, enclose a plate: none pushed in, none swapped. */
 export const isPlate = (corners: Corners): boolean =>
-  corners.every((a, i) => turn(a, corners[(i + 1) % 4] as Spot, corners[(i + 2) % 4] as Spot) > 0);
+  corners.every((a, i) => turn(a, elementAt(corners, (i + 1) % 4), elementAt(corners, (i + 2) % 4)) > 0);
 
 /** The size of a plate as seen from straight before it, pixels: the longer of each two sides. */
 export function sizeOf([a, b, c, d]: Corners): { width: number; height: number } {
@@ -159,7 +160,7 @@ function largest({ data, width, height }: Grey, isIn: (value: number) => boolean
     const patch = [start];
     seen[start] = 1;
     for (let i = 0; i < patch.length; i++) {
-      const at = patch[i] as number;
+      const at = elementAt(patch, i);
       const x = at % width;
       for (const next of [x > 0 ? at - 1 : -1, x < width - 1 ? at + 1 : -1, at - width, at + width])
         if (next >= 0 && next < width * height && !seen[next] && isIn(data[next] ?? 0)) {
@@ -195,7 +196,7 @@ function fourOf(outline: readonly Spot[]): Corners | null {
     const n = spots.length;
     let best: { at: number; spot: Spot; extra: number } | null = null;
     for (let i = 0; i < n; i++) {
-      const [a, b, c, d] = [-1, 0, 1, 2].map((k) => spots[(i + k + n) % n] as Spot) as [Spot, Spot, Spot, Spot];
+      const [a, b, c, d] = [-1, 0, 1, 2].map((k) => elementAt(spots, (i + k + n) % n)) as [Spot, Spot, Spot, Spot];
       const spot = crossing(a, b, d, c);
       if (!spot) continue;
       const extra = Math.abs(turn(b, spot, c)) / 2;
@@ -209,7 +210,7 @@ function fourOf(outline: readonly Spot[]): Corners | null {
   if (spots.length < 4) return null;
   // Begun at the corner nearest the picture's upper left.
   const first = spots.reduce((best, { x, y }, i) => {
-    const spot = spots[best] as Spot;
+    const spot = elementAt(spots, best);
     return x + y < spot.x + spot.y ? i : best;
   }, 0);
   return [0, 1, 2, 3].map((i) => spots[(first + i) % 4]) as unknown as Corners;
@@ -231,7 +232,7 @@ function isPlain(corners: Corners, { data, width, height }: Grey): boolean {
   if (share < LEAST_SHARE || share > MOST_SHARE || !isPlate(corners)) return false;
   const inside = corners.every(({ x, y }) => x > -1 && y > -1 && x < width + 1 && y < height + 1);
   const angles = corners.map((b, i) => {
-    const [a, c] = [corners[(i + 3) % 4] as Spot, corners[(i + 1) % 4] as Spot];
+    const [a, c] = [elementAt(corners, (i + 3) % 4), elementAt(corners, (i + 1) % 4)];
     return ((Math.atan2(c.y - b.y, c.x - b.x) - Math.atan2(a.y - b.y, a.x - b.x)) * 180) / Math.PI;
   });
   return inside && angles.every((angle) => Math.abs(Math.abs(((angle + 540) % 360) - 180) - 90) < 35);

@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import { FaultError, MOST_FAULTS, type Fault } from '../system/faults';
 import type { Reading } from '../system/schema';
 import { QUANTITIES, type Quantity } from './quantities';
@@ -69,9 +70,8 @@ const unitOf = (quantity: Quantity) => QUANTITIES[quantity][0] || 'a share of 1'
 /** Every so many-th, the first and the last among them. */
 function thinned<T>(list: readonly T[]): T[] {
   if (list.length <= MOST_OF_A_COLUMN) return [...list];
-  return Array.from(
-    { length: MOST_OF_A_COLUMN },
-    (_, k) => list[Math.round((k * (list.length - 1)) / (MOST_OF_A_COLUMN - 1))] as T,
+  return Array.from({ length: MOST_OF_A_COLUMN }, (_, k) =>
+    elementAt(list, Math.round((k * (list.length - 1)) / (MOST_OF_A_COLUMN - 1))),
   );
 }
 

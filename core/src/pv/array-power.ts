@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import { kept } from '../numeric/kept';
 import { heightOfTop } from '../numeric/roots';
 import { inParallel, type Standing } from './curve';
@@ -157,7 +158,7 @@ export function readTable(watts: Float64Array, light: number, cell_C: number): n
   if (t > WARM - 2) t = WARM - 2;
   const part = warm - t;
   const at = g * WARM + t;
-  const lower = (watts[at] as number) + part * ((watts[at + 1] as number) - (watts[at] as number));
-  const upper = (watts[at + WARM] as number) + part * ((watts[at + WARM + 1] as number) - (watts[at + WARM] as number));
+  const lower = elementAt(watts, at) + part * (elementAt(watts, at + 1) - elementAt(watts, at));
+  const upper = elementAt(watts, at + WARM) + part * (elementAt(watts, at + WARM + 1) - elementAt(watts, at + WARM));
   return lower + share * (upper - lower);
 }

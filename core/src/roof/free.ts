@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import { boxOf, convexPieces, edgesOf, holds, type Box, type Point } from '../numeric/polygon';
 
 /**
@@ -104,7 +105,7 @@ function reachOf({ points, clearance: c }: Fixed, foot: number, top: number): [n
   points.forEach((a, i) => {
     see(a[0], a[1]);
     if (points.length < 2) return;
-    const b = points[(i + 1) % points.length] as Point;
+    const b = elementAt(points, (i + 1) % points.length);
     const rise = b[1] - a[1];
     if (rise === 0) return;
     const lean = (b[0] - a[0]) / rise;
@@ -142,7 +143,7 @@ export function leaningAt({ fixed }: Ground): (y: number) => boolean {
   const bands = fixed.flatMap(({ points, clearance }): [number, number][] => [
     ...(clearance > 0 ? points.map(([, y]): [number, number] => [y, y + clearance]) : []),
     ...points.flatMap(([x, y], i): [number, number][] => {
-      const [nextX, nextY] = points[(i + 1) % points.length] as Point;
+      const [nextX, nextY] = elementAt(points, (i + 1) % points.length);
       return x !== nextX && y !== nextY ? [[Math.min(y, nextY), Math.max(y, nextY) + clearance]] : [];
     }),
   ]);
@@ -172,15 +173,15 @@ export function bendsOf(fixed: readonly Fixed[]): (from: number, to: number) => 
     .flatMap(({ points, clearance: c }): [number, number][] => [
       ...points.map(([, y]): [number, number] => [y - c, y + c]),
       ...points.flatMap(([x, y], i): [number, number][] => {
-        const [nextX, nextY] = points[(i + 1) % points.length] as Point;
+        const [nextX, nextY] = elementAt(points, (i + 1) % points.length);
         return x !== nextX && y !== nextY ? [[Math.min(y, nextY) - c, Math.max(y, nextY) + c]] : [];
       }),
     ])
     .sort((a, b) => a[0] - b[0]);
   let [at, until] = [0, -Infinity];
   return (from, to) => {
-    for (; at < bands.length && (bands[at] as [number, number])[0] <= to + HAIR; at++)
-      until = Math.max(until, (bands[at] as [number, number])[1]);
+    for (; at < bands.length && elementAt(bands, at)[0] <= to + HAIR; at++)
+      until = Math.max(until, elementAt(bands, at)[1]);
     return until >= from - HAIR;
   };
 }

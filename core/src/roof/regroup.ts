@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import type { LitHour } from './light';
 import { yieldOf, type Input, type Yield } from './kept';
 
@@ -33,7 +34,7 @@ export function regrouped(
   const score = (strings: Places) => yieldOf({ ...input, strings }, telling, skies, false).kept;
   let best: Places[] = [input.strings];
   for (const array of arrays) {
-    const start = best[0] as Places;
+    const start = elementAt(best, 0);
     const own = start.flatMap((string, s) => (string[0]?.array === array ? [s] : []));
     const ways = waysOf(start, own) ?? betterings(start, own, score);
     best = ways
@@ -89,7 +90,7 @@ function choose<T>(
   const step = (at: number): boolean => {
     if (chosen.length === count) return then([...chosen], [...left, ...list.slice(at)]);
     if (list.length - at < count - chosen.length) return true;
-    const one = list[at] as T;
+    const one = elementAt(list, at);
     chosen.push(one);
     const on = step(at + 1);
     chosen.pop();
@@ -117,8 +118,8 @@ function betterings(strings: Places, own: readonly number[], score: (strings: Pl
             const next = now.map((string) => [...string]);
             const [one, other] = [next[a]?.[i], next[b]?.[j]];
             if (!one || !other) continue;
-            (next[a] as Places[number])[i] = other;
-            (next[b] as Places[number])[j] = one;
+            elementAt(next, a)[i] = other;
+            elementAt(next, b)[j] = one;
             const watts = score(next);
             if (watts <= best * (1 + 1e-6)) continue;
             [now, best, moved] = [next, watts, true];

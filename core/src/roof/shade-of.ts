@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import { faultsIn } from '../system/faults';
 import type { Model } from '../system/model';
 import type { ModuleType, Obstacle, Roof } from '../system/schema';
@@ -81,9 +82,9 @@ function wiringsOf(
   const all = summed(wired);
   const first = { strings: said(inputs.map(({ strings }) => strings)), kept: share(all.kept, all.full) };
   const hours = years.flat().map((hour) => ({ ...hour, days: hour.days / years.length }));
-  const better = inputs.map((input, i) => regrouped(input, hours, skies, wired[i] as Yield));
+  const better = inputs.map((input, i) => regrouped(input, hours, skies, elementAt(wired, i)));
   if (better.every((one) => one === null)) return [first];
-  const sums = summed(better.map((one, i) => one?.sums ?? (wired[i] as Yield)));
+  const sums = summed(better.map((one, i) => one?.sums ?? elementAt(wired, i)));
   return [
     first,
     { strings: said(inputs.map(({ strings }, i) => better[i]?.strings ?? strings)), kept: share(sums.kept, sums.full) },

@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import { areaOf, boxOf, clipped, convexPieces, hull, unionArea, type Box, type Point } from '../numeric/polygon';
 
 /**
@@ -132,7 +133,7 @@ function distance(polygon: readonly Point[], dx: number, dy: number): number | n
   let nearest = Infinity;
   let inside = true;
   for (let i = 0, j = polygon.length - 1; i < polygon.length; j = i++) {
-    const [a, b] = [polygon[j] as Point, polygon[i] as Point];
+    const [a, b] = [elementAt(polygon, j), elementAt(polygon, i)];
     const [ex, ey] = [b[0] - a[0], b[1] - a[1]];
     if (ex * -a[1] - ey * -a[0] < 0) inside = false;
     const bottom = dx * ey - dy * ex;

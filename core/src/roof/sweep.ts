@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import { freeSpans, type Ground, type Span } from './free';
 import { heightsOf } from './heights';
 import type { Size, Spot, Way } from './spots';
@@ -100,14 +101,14 @@ export class Sweep {
   private room(front: Int32Array, least: number): number {
     let sum = 0;
     for (let strip = 0; strip < this.open.length; strip++) {
-      const spans = this.open[strip] as Span[];
-      const from = Math.max(front[strip] as number, least);
+      const spans = elementAt(this.open, strip);
+      const from = Math.max(elementAt(front, strip), least);
       let length = 0;
       for (const span of spans) {
         if (span.to <= from) continue;
-        length += this.reach[span.to + this.size.gap - (span.from > from ? span.from : from)] as number;
+        length += elementAt(this.reach, span.to + this.size.gap - (span.from > from ? span.from : from));
       }
-      sum += length * ((this.lines[strip + 1] as number) - (this.lines[strip] as number));
+      sum += length * (elementAt(this.lines, strip + 1) - elementAt(this.lines, strip));
     }
     return Math.floor(sum / this.area + 1e-9);
   }
@@ -124,9 +125,9 @@ export class Sweep {
     const rest = new Float64Array(count + 1);
     for (let i = count - 1; i >= 0; i--) {
       let height = 0;
-      for (const { from, to } of other.open[i] as Span[]) height += other.reach[to + this.size.gap - from] as number;
+      for (const { from, to } of elementAt(other.open, i)) height += elementAt(other.reach, to + this.size.gap - from);
       use[i] = height;
-      rest[i] = (rest[i + 1] as number) + height * ((x[i + 1] as number) - (x[i] as number));
+      rest[i] = elementAt(rest, i + 1) + height * (elementAt(x, i + 1) - elementAt(x, i));
     }
     this.columns = { x, rest, use };
   }
@@ -137,34 +138,34 @@ export class Sweep {
     if (!columns) return Infinity;
     const { x, rest, use } = columns;
     let [low, high] = [0, x.length - 1];
-    if (high < 1 || at <= (x[0] as number)) return rest[0] ?? 0;
-    if (at >= (x[high] as number)) return 0;
+    if (high < 1 || at <= elementAt(x, 0)) return rest[0] ?? 0;
+    if (at >= elementAt(x, high)) return 0;
     while (high - low > 1) {
       const middle = (low + high) >> 1;
-      if ((x[middle] as number) <= at) low = middle;
+      if (elementAt(x, middle) <= at) low = middle;
       else high = middle;
     }
-    return (rest[low + 1] as number) + (use[low] as number) * ((x[low + 1] as number) - at);
+    return elementAt(rest, low + 1) + elementAt(use, low) * (elementAt(x, low + 1) - at);
   }
 
   /** Modules that still fit by the columns: right of the whole front, and right of the last one beside those placed. */
   private byColumns(front: Int32Array, least: number, spots: readonly Spot[]): number {
     if (!this.columns) return Infinity;
     let far = this.left;
-    for (let strip = 0; strip < front.length; strip++) if ((front[strip] as number) > far) far = front[strip] as number;
+    for (let strip = 0; strip < front.length; strip++) if (elementAt(front, strip) > far) far = elementAt(front, strip);
     if (least > far) far = least;
     const { width, length, gap } = this.size;
     let open = 0;
     for (let strip = 0; strip < this.open.length; strip++) {
-      const from = Math.max(front[strip] as number, least);
+      const from = Math.max(elementAt(front, strip), least);
       if (from >= far) continue;
       let long = 0;
-      for (const span of this.open[strip] as Span[]) {
+      for (const span of elementAt(this.open, strip)) {
         const to = Math.min(far, span.to + gap);
         const start = span.from > from ? span.from : from;
         if (to > start) long += to - start;
       }
-      open += long * ((this.lines[strip + 1] as number) - (this.lines[strip] as number));
+      open += long * (elementAt(this.lines, strip + 1) - elementAt(this.lines, strip));
     }
     let placed = 0;
     for (const { x, turned } of spots) {
@@ -195,7 +196,7 @@ export class Sweep {
       best[line] = best[line + 1] ?? 0;
       this.rowList.forEach(({ from, end }, i) => {
         const total = (filled[i]?.length ?? 0) + (best[end] ?? 0);
-        if (from === line && total > (best[line] as number)) {
+        if (from === line && total > elementAt(best, line)) {
           best[line] = total;
           chosen[line] = i;
         }
@@ -203,7 +204,7 @@ export class Sweep {
     }
     const spots: Spot[] = [];
     for (let line = 0; line < this.lines.length;) {
-      const i = chosen[line] as number;
+      const i = elementAt(chosen, line);
       if (i < 0) line += 1;
       else {
         spots.push(...(filled[i] ?? []));
@@ -219,18 +220,18 @@ export class Sweep {
     const count = front.length;
     (this.furthest[0] ??= new Int32Array(count)).set(front);
     for (let level = 1, span = 2; span <= count; level++, span *= 2) {
-      const below = this.furthest[level - 1] as Int32Array;
+      const below = elementAt(this.furthest, level - 1);
       const here = (this.furthest[level] ??= new Int32Array(count));
       for (let i = 0; i + span <= count; i++) {
-        const [a, b] = [below[i] as number, below[i + span / 2] as number];
+        const [a, b] = [elementAt(below, i), elementAt(below, i + span / 2)];
         here[i] = a > b ? a : b;
       }
     }
   }
   private highest(from: number, end: number): number {
     const level = 31 - Math.clz32(end - from);
-    const list = this.furthest[level] as Int32Array;
-    return Math.max(list[from] as number, list[end - (1 << level)] as number);
+    const list = elementAt(this.furthest, level);
+    return Math.max(elementAt(list, from), elementAt(list, end - (1 << level)));
   }
 
   /** True for a module that another at this height and over these x rests on. */
@@ -340,7 +341,7 @@ export function reachable(most: number, a: number, b: number): Int32Array {
   const best = new Int32Array(most + 1);
   for (let sum = 1; sum <= most; sum++) {
     if ((sum >= a && can[sum - a] === 1) || (sum >= b && can[sum - b] === 1)) can[sum] = 1;
-    best[sum] = can[sum] === 1 ? sum : (best[sum - 1] as number);
+    best[sum] = can[sum] === 1 ? sum : elementAt(best, sum - 1);
   }
   return best;
 }

@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import type { Model } from '../system/model';
 import type { Load } from '../system/schema';
 import { DAYS_Y, FIRST_DAY } from '../sun/calendar';
@@ -58,7 +59,7 @@ export function aheadOf(model: Model, asked: AheadAsked): Ahead {
   const { on, soc, days = 7, seed = 1, draws = 200 } = asked;
   const runner = new Runner(model, { on, days, soc, seed, draws });
   const lows = new Float64Array(draws * days);
-  const { dark, byDay } = runner.run([runner.plan], lows)[0] as Drawn;
+  const { dark, byDay } = elementAt(runner.run([runner.plan], lows), 0);
   const sorted = new Float64Array(draws);
   const list = Array.from({ length: days }, (_, day): DayAhead => {
     for (let k = 0; k < draws; k++) sorted[k] = lows[k * days + day] ?? 0;
@@ -159,7 +160,7 @@ class Runner {
   tried<T extends { plan: YearPlan }>(plans: readonly T[]): (Omit<T, 'plan'> & { dark: number })[] {
     const drawn = this.run(plans.map(({ plan }) => plan));
     return plans.flatMap(({ plan: _, ...rest }, i) => {
-      const { dark } = drawn[i] as Drawn;
+      const { dark } = elementAt(drawn, i);
       return dark < ACCEPTED ? [{ ...rest, dark }] : [];
     });
   }

@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import { c20_Ah, cellsInSeries } from '../bank/bank';
 import { chargingDevices } from '../bank/charging';
 import { CHEMISTRY, familyOf, isLithium } from '../chemistry/chemistry';
@@ -228,7 +229,7 @@ export function capacityResult(
   let longest = 0;
   let hours = 0;
   for (let i = 1; i < used.length; i++) {
-    const [a, b] = [used[i - 1] as Sample, used[i] as Sample];
+    const [a, b] = [elementAt(used, i - 1), elementAt(used, i)];
     const whole = hour(b) - hour(a);
     longest = Math.max(longest, whole * 60);
     const last = i === used.length - 1 && end >= 0;

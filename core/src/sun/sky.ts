@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import { between } from '../numeric/between';
 import type { Weather } from './weather';
 import { HOURS_Y } from './calendar';
@@ -67,14 +68,14 @@ export function onPlane(
   const sky = (1 + nUp) / 2;
   const ground = (ALBEDO * (1 - nUp)) / 2;
   for (let h = from; h < to; h++) {
-    const global = ghi[h] as number;
+    const global = elementAt(ghi, h);
     if (!(global > 0)) {
       out[h] = 0;
       continue;
     }
-    const cosZenith = up[h] as number;
-    const normal = normal_W_m2[(h / 24) | 0] as number;
-    const level = Math.min(dhi[h] as number, global);
+    const cosZenith = elementAt(up, h);
+    const normal = elementAt(normal_W_m2, (h / 24) | 0);
+    const level = Math.min(elementAt(dhi, h), global);
     let beam = 0;
     if (cosZenith >= LOWEST_COS) {
       beam = (global - level) / cosZenith;
@@ -83,7 +84,7 @@ export function onPlane(
     const diffuse = global - beam * cosZenith;
     let sum = ground * global;
     if (beam > 0 && seen[h] === 1) {
-      const onto = cosZenith * nUp + (north[h] as number) * nNorth + (east[h] as number) * nEast;
+      const onto = cosZenith * nUp + elementAt(north, h) * nNorth + elementAt(east, h) * nEast;
       const cosine = onto > 0 ? onto : 0;
       const anisotropy = beam / normal;
       sum += beam * cosine + diffuse * ((anisotropy * cosine) / cosZenith + (1 - anisotropy) * sky);

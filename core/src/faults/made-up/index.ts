@@ -1,3 +1,4 @@
+import { elementAt } from '../../numeric/element';
 import type { SystemFile } from '../../system/schema';
 import { CABIN } from './cabin';
 import { HOUSE } from './house';
@@ -10,7 +11,6 @@ import { VAN } from './van';
 export const MADE_UP: readonly SystemFile[] = [VAN, CABIN, HOUSE];
 
 /** The made-up system of a practice case: the same for the same number. */
-export const madeUpFor = (seed: number): SystemFile =>
-  MADE_UP[Math.abs(Math.trunc(seed)) % MADE_UP.length] as SystemFile;
+export const madeUpFor = (seed: number): SystemFile => elementAt(MADE_UP, Math.abs(Math.trunc(seed)) % MADE_UP.length);
 
 export { CABIN, HOUSE, VAN };
