@@ -12,7 +12,4 @@ const pool: Pool = {
   run: async (job, input) => (await jobs[job](input as never)) as never,
   close: async () => undefined,
 };
-await openFleet(
-  { database, pool, log: pino({ level: 'silent' }), today },
-  { databaseUrl, workers: 1, expires_s: Number(process.env.EXPIRES_S) },
-);
+await openFleet({ database, pool, log: pino({ level: 'silent' }), today }, { databaseUrl, workers: 1 });
