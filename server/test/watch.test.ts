@@ -165,6 +165,66 @@ test('a mail that was not taken is tried again', async () => {
   expect(tries).toBe(4);
 });
 
+describe('a system that falls silent', () => {
+  /** As if all that was heard had come so many hours earlier. */
+  const agedBy = (hours: number) =>
+    rig.database.pool.query(
+      `with moved as (update live set at = at - $1 * interval '1 hour' where site_id = $2)
+        update live_heard set at = at - $1 * interval '1 hour' where site_id = $2`,
+      [hours, rig.sites.ours],
+    );
+  const silences = async () => (await entries()).filter(({ text }) => String(text).startsWith('Nothing heard since'));
+
+  test('is told once, as what was heard last; what was out of range before it is not told again', async () => {
+    await end();
+    mailed.length = 0;
+    await rig.database.pool.query('delete from live_outside');
+    await choose(ann!, { mail: true });
+    await choose(rob!, {});
+    await agedBy(0.5);
+    begin();
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    // Half an hour without a word is a router that starts again.
+    expect(await silences()).toEqual([]);
+    await agedBy(1);
+    await until(async () => (await silences()).length > 0 && mailed.length > 0);
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    const [entry, ...more] = await silences();
+    expect(more).toEqual([]);
+    expect(entry).toMatchObject({ kind: 'fault', subject: 'site' });
+    expect(entry!.text).toMatch(
+      /^Nothing heard since \d{4}-\d{2}-\d{2} \d{2}:\d{2} UTC: the device that sends, its network or the system may be off\.$/,
+    );
+    expect(mailed.map(({ to }) => to)).toEqual(['ann@ours.example']);
+  });
+
+  test('heard again, it is over; silent another time, it is told again', async () => {
+    await say(230);
+    await until(async () => {
+      const { rows } = await rig.database.pool.query(`select 1 from live_outside where quantity = 'silent'`);
+      return rows.length === 0;
+    });
+    await agedBy(2);
+    await until(async () => (await silences()).length === 2);
+  });
+
+  test('a device that reports every few hours is not silent in between', async () => {
+    await end();
+    const { pool } = rig.around.database;
+    await pool.query(`delete from live_outside`);
+    await pool.query('delete from live where site_id = $1', [rig.sites.ours]);
+    for (const hours of [14, 10, 6, 2])
+      await pool.query(
+        `insert into live (site_id, subject, quantity, at, value) values ($1, 'inv', 'ac_V', now() - $2 * interval '1 hour', 230)`,
+        [rig.sites.ours, hours],
+      );
+    await pool.query(`update live_heard set at = now() - interval '2 hours' where site_id = $1`, [rig.sites.ours]);
+    begin();
+    await new Promise((resolve) => setTimeout(resolve, 400));
+    expect(await silences()).toHaveLength(2);
+  });
+});
+
 describe('the day’s list by mail', () => {
   const on = '2026-12-01';
   const found = (dark: number | null): FleetSite => ({

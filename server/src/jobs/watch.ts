@@ -10,6 +10,7 @@ import {
   heardNow,
   keepLook,
   noteLogged,
+  noteSilence,
   outsideOf,
   unclaimTold,
   unlogged,
@@ -24,8 +25,8 @@ import { push } from '../sync/push';
 import type { Pool } from '../threads/pool';
 
 /**
- * Looks at what systems say, beside what their models expect: what is out of range goes to the log once, to the open pages of
- * the firm, and by mail to whoever asked for it. One server of several does this.
+ * Looks at what systems say, beside what their models expect: what is out of range, and a system that falls silent, go to
+ * the log once, to the open pages of the firm, and by mail to whoever asked for it. One server of several does this.
  */
 
 /** Within a minute somebody knows: a look in this rhythm. */
@@ -77,6 +78,7 @@ export function keepWatch(around: Around, look_ms = LOOK_MS): () => Promise<void
       await look(site).catch((error: unknown) =>
         log.warn({ site: site.siteId, reason: (error as Error).message }, 'live values could not be judged'),
       );
+    await noteSilence(database.pool);
     for (const one of await unlogged(database.pool)) await writeDown(database, one, log);
     await mailAll(around);
   });
@@ -140,8 +142,7 @@ export function outsideMail(mine: readonly Untold[], publicUrl: string): Mail {
   const lines = mine.map(({ site, siteId, sentence }) => `${site}: ${sentence}\n${publicUrl}/site/${siteId}/live`);
   return {
     to: first?.email ?? '',
-    subject:
-      sites.length === 1 ? `${sites[0]}: a reading is out of range` : `${sites.length} sites: readings out of range`,
+    subject: sites.length === 1 ? `${sites[0]}: a live alert` : `${sites.length} sites: live alerts`,
     text: `${lines.join('\n\n')}\n\nYou get this because you asked ${first?.firm ?? 'the firm'} for it. Service, Live: change it there.\n`,
   };
 }

@@ -35,6 +35,53 @@ export async function heardNow(pool: pg.Pool, siteId: string): Promise<Heard[]> 
   return rows.map((row) => ({ ...row, at: row.at.getTime() }));
 }
 
+/** Stands beside what is out of range: the whole system is no longer heard. */
+const SILENT = 'silent';
+/** A router that starts again, a signal that is gone for a while: nobody is told of less, h. */
+const SILENT_H = 1;
+/**
+ * So many times its usual pause of the day before: a device that reports twice a day is not silent at noon. Usual is what
+ * four in five stay within: one outage does not make it a device that pauses.
+ */
+const SILENT_TIMES = 3;
+/** What has not been heard for so long was put away, days. */
+const FORGOTTEN_D = 7;
+/** Looked at in one go. */
+const MOST_SILENT = 50;
+
+/**
+ * Notes which systems have fallen silent, once each, and which are heard again.
+ * @returns how many fell silent
+ */
+export async function noteSilence(pool: pg.Pool): Promise<number> {
+  await pool.query(
+    `delete from live_outside o using live_heard h where o.site_id = h.site_id and o.quantity = $1 and h.at > o.since`,
+    [SILENT],
+  );
+  const { rows } = await pool.query<{ siteId: string; at: Date }>(
+    `select h.site_id as "siteId", h.at from live_heard h join sites s on s.id = h.site_id
+      where s.archived_at is null and h.at < now() - $1 * interval '1 hour' and h.at > now() - $2 * interval '1 day'
+        and not exists (select 1 from live_outside o where o.site_id = h.site_id and o.quantity = $3)
+        and now() - h.at > $4 * coalesce((
+          select percentile_disc(0.8) within group (order by pause) from (
+            select at - lag(at) over (order by at) as pause from live
+              where site_id = h.site_id and at > h.at - interval '1 day'
+          ) pauses), interval '0')
+      order by h.at limit $5`,
+    [SILENT_H, FORGOTTEN_D, SILENT, SILENT_TIMES, MOST_SILENT],
+  );
+  for (const { siteId, at } of rows)
+    await pool.query(
+      `insert into live_outside (site_id, subject, quantity, since, sentence, entry)
+        values ($1, 'site', $2, $3, $4, $5) on conflict do nothing`,
+      [siteId, SILENT, at, silentSentence(at), randomUUID()],
+    );
+  return rows.length;
+}
+
+const silentSentence = (at: Date): string =>
+  `Nothing heard since ${at.toISOString().slice(0, 16).replace('T', ' ')} UTC: the device that sends, its network or the system may be off.`;
+
 interface Row {
   subject: string;
   quantity: Outside['quantity'];
@@ -45,8 +92,8 @@ interface Row {
 /** What stood at the last look. */
 export async function outsideOf(pool: pg.Pool, siteId: string): Promise<Outside[]> {
   const { rows } = await pool.query<Row>(
-    'select subject, quantity, since, inside_since from live_outside where site_id = $1',
-    [siteId],
+    'select subject, quantity, since, inside_since from live_outside where site_id = $1 and quantity <> $2',
+    [siteId, SILENT],
   );
   return rows.map(({ subject, quantity, since, inside_since }) => ({
     subject,
