@@ -1,5 +1,5 @@
-import type { Roof, System } from '@true-lantern/core';
-import { scaleOf, snapped } from '../src/roof/scale';
+import type { Roof, RoofPoint, System } from '@true-lantern/core';
+import { fittedInto, scaleOf, snapped } from '../src/roof/scale';
 import { cutCorner } from '../src/roof/Tape';
 
 const roof: Roof = {
@@ -63,4 +63,24 @@ test('a corner is cut either way round; one that is cut already, or more than is
   expect(cutCorner(outline, 'behind right', 9000, 300)).toBeNull();
   for (const corner of ['ahead left', 'ahead right', 'behind right', 'behind left'] as const)
     expect(cutCorner(outline, corner, 500, 300)).not.toBeNull();
+});
+
+test('an obstacle that is measured anew keeps its shape: moved and stretched, corner for corner', () => {
+  // A house corner with one corner cut off: 2 m by 1 m from the tape's nought.
+  const shape: RoofPoint[] = [
+    [0, 0],
+    [2000, 0],
+    [2000, 500],
+    [1500, 1000],
+    [0, 1000],
+  ];
+  // Half as wide, twice as deep, and a metre to the right.
+  expect(fittedInto(shape, { left: 1000, right: 2000, foot: 0, top: 2000 })).toEqual([
+    [1000, 0],
+    [2000, 0],
+    [2000, 1000],
+    [1750, 2000],
+    [1000, 2000],
+  ]);
+  expect(fittedInto(shape, { left: 0, right: 2000, foot: 0, top: 1000 })).toEqual(shape);
 });

@@ -16,6 +16,7 @@ import { TextField } from '../ui/field';
 import { readQuantity } from '../ui/number-entry';
 import { T } from '../ui/text';
 import { WORDS } from '../ui/words';
+import { fittedInto } from './scale';
 
 /** What a tape says, in two or three figures each: a roof, a corner that is cut off, what stands on it. */
 
@@ -136,6 +137,19 @@ export function CornerCut({ roof, onCut }: { roof: Roof; onCut(outline: RoofPoin
   );
 }
 
+const SQUARE: readonly RoofPoint[] = [
+  [0, 0],
+  [1, 0],
+  [1, 1],
+  [0, 1],
+];
+const boxAround = (x: number, y: number, wide: number, deep: number) => ({
+  left: x - wide / 2,
+  right: x + wide / 2,
+  foot: y - deep / 2,
+  top: y + deep / 2,
+});
+
 /** What stands on the roof: its middle from the left and from behind, its size, how high it is. */
 export function ObstacleEntry({
   before,
@@ -171,14 +185,7 @@ export function ObstacleEntry({
       movable,
       ...(round
         ? { circle_mm: [mx, my, w / 2] }
-        : {
-            outline_mm: [
-              [mx - w / 2, my - d / 2],
-              [mx + w / 2, my - d / 2],
-              [mx + w / 2, my + d / 2],
-              [mx - w / 2, my + d / 2],
-            ],
-          }),
+        : { outline_mm: fittedInto(before?.outline_mm ?? SQUARE, boxAround(mx, my, w, d)) }),
     });
   };
   return (
@@ -208,6 +215,9 @@ export function ObstacleEntry({
         <Chip label="Round" on={round} onPress={() => setRound(!round)} />
         <Chip label="Could be moved" on={movable} onPress={() => setMovable(!movable)} />
       </View>
+      {before?.outline_mm && before.outline_mm.length !== 4 && !round ? (
+        <T look="fact">{`Its outline of ${before.outline_mm.length} corners is moved and stretched to these figures.`}</T>
+      ) : null}
       <Button label={before ? WORDS.save : 'Add'} kind="main" disabled={!sound} onPress={save} />
     </View>
   );

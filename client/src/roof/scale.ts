@@ -89,3 +89,14 @@ function nearest(lines: readonly number[], at: number, reach: number): number {
   const best = lines.reduce((found, line) => (Math.abs(line - at) < Math.abs(found - at) ? line : found), Infinity);
   return Math.abs(best - at) <= reach ? Math.round(best) : Math.round(at / 10) * 10;
 }
+
+/** An outline moved and stretched into another box: what is measured anew keeps its shape. */
+export function fittedInto(outline: readonly RoofPoint[], to: Bounds): RoofPoint[] {
+  const from = boundsOf(outline);
+  const along = (value: number, [a, b]: [number, number], [c, d]: [number, number]) =>
+    b > a ? c + ((value - a) * (d - c)) / (b - a) : (c + d) / 2;
+  return outline.map(([x, y]): RoofPoint => [
+    Math.round(along(x, [from.left, from.right], [to.left, to.right])),
+    Math.round(along(y, [from.foot, from.top], [to.foot, to.top])),
+  ]);
+}
