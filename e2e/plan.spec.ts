@@ -1,6 +1,6 @@
 import { expect, importCopy, openSite, test, troublesOn } from './demo';
 
-test('@phone a successor: each line opens to its working, the shelf is tried, one is saved', async ({ demo }, {
+test('@phone a replacement: each line opens to its working, the shelf is tried, one is saved', async ({ demo }, {
   project,
 }) => {
   await importCopy(demo, `Successor ${project.name}`);
@@ -18,8 +18,8 @@ test('@phone a successor: each line opens to its working, the shelf is tried, on
   await expect(demo.getByTestId('comparison')).toContainText('Fixes 1');
   await expect(demo.getByTestId('kit')).toContainText('Brackwell T85-250');
   await expect(demo.getByTestId('kit')).toContainText('612');
-  // What it leaves over leads on: a successor for that part, upon this proposal.
-  await demo.getByText('successor', { exact: true }).first().click();
+  // What it leaves over leads on: a replacement for that part, upon this proposal.
+  await demo.getByText('find a replacement', { exact: true }).first().click();
   await expect(demo.getByTestId('on-what')).toContainText('Brackwell T85-250');
 });
 

@@ -17,6 +17,7 @@ import {
   type PartKind,
   type System,
   barsOf,
+  bayOf,
   COMPARE_ROWS,
   spentOf,
   type CompareColumn,
@@ -27,7 +28,7 @@ import { STEPS, stepsLayout, stepsOf } from '../src/plan/steps-layout';
 import { STRIP as HOURS, stripLayout as hoursLayout } from '../src/survey/strip-layout';
 import { climbed } from '../src/check/ladder-layout';
 import { sharesLayout } from '../src/entry/shares-layout';
-import { fitLayout, WIDTH } from '../src/plan/fit-layout';
+import { bayLayout, WIDTH } from '../src/ui/bay-layout';
 import { DAY, dayLayout } from '../src/year/day-layout';
 import { asked, plainLabel, ruleName, specTitle, wanted } from '../src/plan/spec-words';
 import { comparisonText } from '../src/plan/words';
@@ -58,13 +59,17 @@ describe('the bay from above', () => {
     place: { length_mm: 700, width_mm: 400, height_mm: 400 },
     block: { length_mm: 330, width_mm: 170, height_mm: 220 },
   };
+  const seen = (more: Partial<Bank> = {}, runs: System['runs'] = []) => {
+    const bay = bayOf({ runs }, { ...bank, ...more });
+    if (typeof bay === 'string') throw new Error(bay);
+    return bay;
+  };
   test('drawn to one scale, within its frame, the wanted ones first', () => {
-    const layout = fitLayout(bank);
-    if (typeof layout === 'string') throw new Error(layout);
-    const { bay, blocks, wanted: want, count } = layout;
+    const found = seen();
+    const { bay, blocks, front } = bayLayout(found);
     expect(bay.w / bay.h).toBeCloseTo(700 / 400, 9);
     expect(bay.w).toBeLessThanOrEqual(WIDTH - 64);
-    expect([count, want, blocks.filter(({ used }) => used).length]).toEqual([4, 3, 3]);
+    expect([found.fit.count, found.wanted, blocks.filter(({ used }) => used).length]).toEqual([4, 3, 3]);
     for (const { x, y, w, h, posts } of blocks) {
       expect(x).toBeGreaterThanOrEqual(bay.x);
       expect(y).toBeGreaterThanOrEqual(bay.y);
@@ -73,13 +78,35 @@ describe('the bay from above', () => {
       expect(posts.map((post) => (post.x - x) / w).map((share) => Number(share.toFixed(6)))).toEqual([0.2, 0.8]);
       expect(posts[0]?.y).toBeCloseTo(y + h / 2, 9);
     }
+    // From the front: two beside each other hide the two behind; all stand on the floor, the rest above is free.
+    expect(front.blocks).toHaveLength(2);
+    for (const { x, y, w, h } of front.blocks) {
+      expect(y + h).toBeCloseTo(front.bay.y + front.bay.h, 9);
+      expect(h / w).toBeCloseTo(220 / 330, 9);
+      expect(x).toBeGreaterThan(0);
+    }
+    expect(front.clear.h / front.bay.h).toBeCloseTo(180 / 400, 9);
     // A deep bay is held by its depth.
-    const deep = fitLayout({ ...bank, place: { length_mm: 400, width_mm: 2600, height_mm: 400 } });
-    expect(typeof deep === 'string' ? 0 : deep.bay.h).toBeCloseTo(260, 9);
+    const deep = bayLayout(seen({ place: { length_mm: 400, width_mm: 2600, height_mm: 400 } }));
+    expect(deep.bay.h).toBeCloseTo(260, 9);
+  });
+  test('a hand needs 60 mm above the posts, a cable eight times its own thickness to bend', () => {
+    const run = { id: 'r', kind: 'battery-inverter' as const, from: 'b', to: 'i', size: '50mm2', length_m: 1 };
+    const place = (height_mm: number) => ({ place: { length_mm: 700, width_mm: 400, height_mm } });
+    expect([seen(place(280)).hand, seen(place(279)).hand]).toEqual([true, false]);
+    // 50 mm2 of fine strands are some 9.2 mm across, with its insulation 13 to 14; eight times that.
+    const wide = seen(place(400), [run]);
+    expect(wide.cable).toMatchObject({ size: '50mm2', outer_mm: 13, bend_mm: 104, fits: true });
+    expect(bayLayout(wide).front.bend?.r).toBeCloseTo((104 * bayLayout(wide).bay.w) / 700, 9);
+    expect(seen(place(323), [run]).cable?.fits).toBe(false);
+    expect(seen(place(324), [run]).cable?.fits).toBe(true);
+    // The thickest counts: of the cables on the bank, and its own links; another cable's does not.
+    expect(seen({ ...place(400), link: { size: '70mm2', length_m: 0.3 } }, [run]).cable?.size).toBe('70mm2');
+    expect(seen(place(400), [{ ...run, from: 'x' }]).cable).toBeNull();
   });
   test('what was not measured is named', () => {
-    expect(fitLayout({ ...bank, place: null })).toBe('place');
-    expect(fitLayout({ ...bank, block: null })).toBe('block');
+    expect(bayOf({}, { ...bank, place: null })).toBe('place');
+    expect(bayOf({}, { ...bank, block: null })).toBe('block');
   });
 });
 

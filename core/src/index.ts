@@ -273,3 +273,4 @@ export {
   type CompareRow,
   type Worked as CompareWorked,
 } from './papers/compare-rows';
+export { bayOf, type Bay } from './proposal/bay';

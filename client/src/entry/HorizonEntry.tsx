@@ -39,7 +39,7 @@ export function HorizonEntry({ value, onChange }: { value: Horizon; onChange(hor
         />
       ))}
       {between.length > 0 ? <T look="fact">{between.length} points between these stay as they are.</T> : null}
-      <Button label="Nothing stands in the way" onPress={() => onChange([])} />
+      <Button label="Nothing is in the way" onPress={() => onChange([])} />
     </View>
   );
 }

@@ -22,12 +22,12 @@ import { Button, Row } from '../ui/controls';
 import { Mark, Marked, VERDICT_WORDS } from '../ui/mark';
 import { Stepper } from '../ui/stepper';
 import { Working } from '../ui/working';
+import { BayDrawing } from '../ui/bay-drawing';
 import { Heading, T } from '../ui/text';
 import { useUnits, type Units } from '../data/units';
 import { inUnits, usePretty, withUnit } from '../ui/units';
 import { useAnswer } from '../workers/engine';
 import { saveOn, useBase, type Base } from './base';
-import { FitDrawing } from './FitDrawing';
 import { PartVerdicts } from './PartVerdicts';
 import { PlanHeader } from './PlanHeader';
 import { PlanPage } from './PlanPage';
@@ -199,7 +199,7 @@ function Opened({
               {pretty(text)}
             </T>
           ))}
-      {bank ? <FitDrawing bank={bank} /> : null}
+      {bank ? <BayDrawing system={base.model.system} bank={bank} /> : null}
       <WithIt answer={answer} onToggle={toggle} />
       <PartVerdicts parts={whole?.parts ?? parts} nameOf={(id) => nameIn(base.model, id)} />
       <SettingsSheet model={base.model} settings={settings} />

@@ -18,12 +18,12 @@ import { useFirm } from '../data/firm';
 import { useShelf } from '../data/shelf';
 import type { OpenSite } from '../data/site';
 import { PaperPage, PaperPart, PaperSheet, PLANNING_VALUES } from '../ui/paper';
+import { BayDrawing } from '../ui/bay-drawing';
 import { T } from '../ui/text';
 import { useUnits, type Units } from '../data/units';
 import { inUnits, usePretty, withUnit } from '../ui/units';
 import { Accepted } from './Accept';
 import { SiteLine } from '../line/SiteLine';
-import { FitDrawing } from './FitDrawing';
 import { BuyList, usePartsList } from './BuyList';
 import { useProposed } from './proposed';
 import { comparisonText } from './words';
@@ -69,7 +69,7 @@ function Sheet({ site, proposal }: { site: OpenSite; proposal: Proposal }) {
       <WithTax partsList={partsList} />
       {bank && !same(bank, site.model.system.bank) ? (
         <View className="break-inside-avoid pt-6">
-          <FitDrawing bank={bank} />
+          <BayDrawing system={system} bank={bank} />
         </View>
       ) : null}
       <Settings before={site.model.system} after={system} />

@@ -24,11 +24,11 @@ import type { OpenSite } from '../data/site';
 import { Button, HeavyRule, Plain, Row } from '../ui/controls';
 import { TextField } from '../ui/field';
 import { Mark } from '../ui/mark';
+import { BayDrawing } from '../ui/bay-drawing';
 import { Heading, T } from '../ui/text';
 import { offerUndo } from '../ui/undo';
 import { usePretty } from '../ui/units';
 import { SiteLine } from '../line/SiteLine';
-import { FitDrawing } from './FitDrawing';
 import { BuyList, usePartsList } from './BuyList';
 import { Accept } from './Accept';
 import { PlanHeader } from './PlanHeader';
@@ -84,7 +84,7 @@ function Opened({ proposal }: { proposal: Proposal }) {
           <Changes title="Fixes" items={say(result.cured, site.model)} gone />
           {bank && bankChanged ? (
             <View className="px-[18px] pt-6">
-              <FitDrawing bank={bank} />
+              <BayDrawing system={system} bank={bank} />
             </View>
           ) : null}
           <BuyList partsList={partsList} />
@@ -282,7 +282,7 @@ function Changes({ title, items, mark = false, gone = false, onOpen }: ChangesPr
           <>
             {mark ? <Mark verdict={finding.verdict} /> : null}
             <T className={`min-w-0 flex-1 ${gone ? 'line-through' : ''}`}>{text}</T>
-            {open ? <T look="fact">successor</T> : null}
+            {open ? <T look="fact">find a replacement</T> : null}
           </>
         );
         return open ? (

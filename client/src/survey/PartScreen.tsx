@@ -1,4 +1,4 @@
-import { cautionsOf, nameOfRow, sentenceOf, type PartKind, type PartRow } from '@true-lantern/core';
+import { bayOf, cautionsOf, nameOfRow, sentenceOf, type PartKind, type PartRow } from '@true-lantern/core';
 import { router } from 'expo-router';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 import { useState } from 'react';
@@ -12,6 +12,7 @@ import { Button, HeavyRule, Plain, Row } from '../ui/controls';
 import { FindingDetail } from '../ui/finding-detail';
 import { useGround } from '../ui/ground';
 import { Mark, VERDICT_WORDS } from '../ui/mark';
+import { BayDrawing } from '../ui/bay-drawing';
 import { Heading, T } from '../ui/text';
 import { usePretty } from '../ui/units';
 import { useWide } from '../ui/wide';
@@ -70,6 +71,7 @@ function Recorded({ site, row, field }: { site: OpenSite; row: PartRow; field: s
             <>
               {rest.panel}
               <BankShares model={site.model} />
+              <BayOf site={site} />
             </>
           ) : null}
           {PLATED.has(row.kind) && mayWrite ? (
@@ -106,6 +108,20 @@ function Recorded({ site, row, field }: { site: OpenSite; row: PartRow; field: s
       </ScrollView>
       {editor}
       {rest.editor}
+    </View>
+  );
+}
+
+/** The bank in its bay, once both are measured: before, there is nothing to see that the fields do not ask for. */
+function BayOf({ site: { model } }: { site: OpenSite }) {
+  const { system } = model;
+  if (!system.bank || typeof bayOf(system, system.bank) === 'string') return null;
+  return (
+    <View className="px-[18px] pt-6">
+      <Heading level={2} look="station" className="pb-2">
+        The bay
+      </Heading>
+      <BayDrawing system={system} bank={system.bank} />
     </View>
   );
 }

@@ -198,7 +198,7 @@ function lacking(model: Model): Fault[] {
   const { bank } = system;
   if (!bank) faults.push({ path: 'system.bank', message: 'is missing, expected a bank' });
   else {
-    need(`${bank.id}.place.space`, bank.place?.space, 'where the bank stands');
+    need(`${bank.id}.place.space`, bank.place?.space, 'where the bank is installed');
     const io = createLedger({ system, site: { name: '', kind: '' }, schools: {}, evidence: {} });
     if (Number.isNaN(cellsInSeries(io, bank))) need(`${bank.id}.cells`, null, 'how many cells are in a block');
   }
