@@ -182,6 +182,40 @@ describe('a page for the customer', () => {
     );
     expect((await page(other.address)).status).toBe(404);
   });
+  test('what a stranger can learn: nothing of the site but the page, nothing of what never was, and not without end', async () => {
+    const { address, id } = await made();
+    const reply = await page(address);
+    const text = await reply.text();
+    // A token of 128 bits; no cookie; no id, no place on the map, no reading, no serial number.
+    expect(new URL(address).pathname).toMatch(/^\/h\/[\w-]{22}$/);
+    expect(reply.headers.get('set-cookie')).toBeNull();
+    expect(reply.headers.get('cache-control')).toBe('no-store');
+    expect(reply.headers.get('referrer-policy')).toBe('no-referrer');
+    for (const secret of [rig.sites.ours, id, '57.2', '-6.4', 'weathered', 'ours.example', 'revision'])
+      expect(text).not.toContain(secret);
+    // One letter off, a page that has ended and one that never was are the same to look at.
+    const token = new URL(address).pathname.slice(3);
+    const wrong = `${token.slice(0, -1)}${token.endsWith('A') ? 'B' : 'A'}`;
+    const ended = await made();
+    await ann.call('DELETE', `/sites/${rig.sites.ours}/handover/${ended.id}`);
+    const nothing = await Promise.all(
+      [`/h/${wrong}`, '/h/AAAAAAAAAAAAAAAAAAAAAA', new URL(ended.address).pathname, `/h/${rig.sites.ours}`].map(
+        async (path) => {
+          const none = await get(path);
+          return [none.status, await none.text()];
+        },
+      ),
+    );
+    for (const one of nothing) expect(one).toEqual(nothing[0]);
+    expect(nothing[0]![0]).toBe(404);
+    // Who tries addresses is held up; the one after is told how long.
+    const tries = [];
+    for (let k = 0; k < 70; k++) tries.push((await get('/h/AAAAAAAAAAAAAAAAAAAAAA')).status);
+    expect(tries.at(-1)).toBe(429);
+    expect((await page(address)).headers.get('retry-after')).toMatch(/^\d+$/);
+    await rig.database.pool.query("delete from limits where key like 'page:%'");
+    expect((await page(address)).status).toBe(200);
+  });
   test('what cannot be is refused by its path', async () => {
     const reply = await ann.call('POST', `/sites/${rig.sites.ours}/handover`, { days: 0, who: 'x' });
     expect(reply.status).toBe(422);

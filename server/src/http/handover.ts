@@ -1,6 +1,7 @@
 import type { HandOver } from '@true-lantern/core';
 import { HANDOVER_D, handOverSchema, isUuid, type HandOverAnswer, type HandOverMade } from '@true-lantern/wire';
 import { Router, type Request, type Response } from 'express';
+import { consume, limiterOf } from '../auth/limits';
 import { only, whoIs, writerIs } from '../auth/session';
 import type { Config } from '../config';
 import { gonePage, handOverPage, lockerSheet, type HandOverWords } from '../reports/handover-page';
@@ -84,10 +85,21 @@ export function handOverRoutes(config: Config, database: Database, pool: Pool): 
   return router;
 }
 
+/** Pages to one address in a minute: a household opens a few, who tries addresses asks for thousands. */
+const MOST_A_MINUTE = 60;
+
 /** The pages themselves, for whoever has the address: one document, no script, not for search engines. */
 export function handOverPages(config: Config, database: Database): Router {
   const router = Router();
+  const visits = limiterOf(database.pool, 'page', MOST_A_MINUTE, 60);
   const show = async (request: Request, response: Response, sheet: boolean) => {
+    const { consumedPoints, msBeforeNext } = await consume(visits, request.ip ?? '');
+    if (consumedPoints > MOST_A_MINUTE)
+      return void response
+        .status(429)
+        .set('Retry-After', String(Math.ceil(msBeforeNext / 1000)))
+        .type('text')
+        .send('Too many requests. Try again in a minute.');
     response
       .type('html')
       .set('Cache-Control', 'no-store')
