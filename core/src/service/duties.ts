@@ -184,7 +184,9 @@ function generatorDuties({ system }: Model, past: Past): Duty[] {
         last: lastDay,
         due: Math.min(byTime, byHours),
         why:
-          byHours < byTime ? 'It has run its 100 h since the last service.' : 'A generator that sits unused may not start.',
+          byHours < byTime
+            ? 'It has run its 100 h since the last service.'
+            : 'A generator that sits unused may not start.',
       },
     ];
   });
