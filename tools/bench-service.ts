@@ -69,7 +69,7 @@ export async function benchService(
       median(() => roofsOf(modelOf(van)), 5),
       'under 300 ms for the shade',
     ],
-    ['a hand-over page', median(() => handOverPage(page, words, head, 'https://example.org/h'), 50), 'under 30 ms'],
+    ['a hand-over page', median(() => handOverPage({ page, words }, head, 'https://example.org/h'), 50), 'under 30 ms'],
     ['the blocks of an offer, with 50 years twice', median(() => makePaper(lead, asked('offer', proposal)), 3), ''],
     ['an offer as PDF', await timed(() => pdfOf(asked('offer', proposal))), 'under 1 s'],
     [

@@ -1,6 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import ICAL from 'ical.js';
+import sharp from 'sharp';
 import { dateOf, dayOf } from '@true-lantern/core';
+import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import { withoutToken } from '../src/http/app';
 import { bodyOf, change, PASSWORD, signedIn, startRig, Visitor, type Rig } from './site-of-two-firms';
 
@@ -148,6 +150,30 @@ describe('a page for the customer', () => {
     const text = await (await page(address)).text();
     expect(text).toContain('&lt;img src=x onerror=alert(1)&gt; &amp; &quot;so&quot;');
     expect(text).not.toContain('<img src=x');
+  });
+  test('a photo of an isolator shows where it is, as it was that day; of one without there is none', async () => {
+    const id = randomUUID();
+    const photo = randomUUID();
+    const [run] = corrach.system.runs;
+    const lever = (name: string) => ({ id: name, label: name, kind: 'isolator', runId: run!.id, voltage_V: 200 });
+    const file = {
+      ...corrach,
+      system: { ...corrach.system, switches: [lever('roof-off'), lever('hut-off')] },
+      attachments: [{ id: photo, kind: 'photo', subject: 'hut-off', type: 'image/jpeg' }],
+    };
+    expect((await ann.call('POST', '/sites', { id, file })).status).toBe(201);
+    const bytes = await sharp({ create: { width: 800, height: 600, channels: 3, background: '#a86' } })
+      .jpeg()
+      .toBuffer();
+    expect((await ann.send('PUT', `/sites/${id}/attachments/${photo}`, bytes, 'image/jpeg')).status).toBe(201);
+    const { address } = bodyOf<{ address: string }>(await ann.call('POST', `/sites/${id}/handover`, {}));
+    const text = await (await page(address)).text();
+    const pictures = [...text.matchAll(/<li>([^<]*)<br><img class="at" src="data:image\/jpeg;base64,([^"]+)"/g)];
+    expect(pictures.map(([, name]) => name)).toEqual([expect.stringMatching(/^Hut-off/)]);
+    // Small: a page of ten years ago's phone.
+    expect(await sharp(Buffer.from(pictures[0]![2]!, 'base64')).metadata()).toMatchObject({ width: 320 });
+    await rig.database.models.Attachment.destroy({ where: { id: photo } });
+    expect(await (await page(address)).text()).toBe(text);
   });
   test('the sheet for the locker has the way to switch off and the address as a code', async () => {
     const { address } = await made();

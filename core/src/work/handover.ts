@@ -31,6 +31,8 @@ export interface HandOver {
   off: string[];
   /** Handles that part something, by name. */
   isolators: string[];
+  /** The same by id, in the same order: a photo shows where each is. */
+  isolatorIds: string[];
   /** For who hands over, never for the customer: what is over and can hurt, in sentences. */
   open: string[];
 }
@@ -56,6 +58,7 @@ export function handOver(file: SystemFile, on: number, proposalId?: string): Han
     jobs: jobsOf(file, model, on),
     off: emergency(model),
     isolators: isolatorsOf(model.system),
+    isolatorIds: handlesOf(model.system).map(({ id }) => id),
     open: overOf(findings)
       .filter(({ consequence }) => consequence === 'danger')
       .map((finding) => sentenceOf(model, finding)),
@@ -211,11 +214,11 @@ const isHandle = (system: System, parts: readonly string[]) =>
   parts.length > 0 &&
   parts.every((id) => (system.switches ?? []).some((one) => one.id === id && HANDLES.has(one.kind)));
 
+const handlesOf = ({ switches }: System) => (switches ?? []).filter(({ kind }) => HANDLES.has(kind));
+
 const isolatorsOf = (system: System): string[] =>
-  (system.switches ?? [])
-    .filter(({ kind }) => HANDLES.has(kind))
-    .map(({ id, runId }) => {
-      const run = (system.runs ?? []).find((one) => one.id === runId);
-      const on = run ? partTitle(system, run.id) : null;
-      return `${title(system, id, 'Isolator')}${on ? `: on ${on}` : ''}`;
-    });
+  handlesOf(system).map(({ id, runId }) => {
+    const run = (system.runs ?? []).find((one) => one.id === runId);
+    const on = run ? partTitle(system, run.id) : null;
+    return `${title(system, id, 'Isolator')}${on ? `: on ${on}` : ''}`;
+  });

@@ -10,6 +10,7 @@ import { audit } from '../store/audit';
 import type { Database } from '../store/database';
 import { firmOf } from '../store/firms';
 import { endLink, linksOf, makeLink, openLink, type Link } from '../store/links';
+import { findAttachment } from '../store/attachments';
 import { fileOf } from '../store/sites';
 import type { Pool } from '../threads/pool';
 import { addressOf } from './address';
@@ -19,10 +20,15 @@ import { parse } from '../parse';
 import { requireSite } from './require-site';
 import { today } from './today';
 
+/** More are an album; each is some ten kilobytes. */
+const MOST_PHOTOS = 8;
+
 /** What was given out: the page as it was on that day, so that it does not change by itself. */
 interface Given {
   page: HandOver;
   words: HandOverWords;
+  /** Where each isolator is, as a data address of a small JPEG; null: nobody took a photo. Absent: made before there were any. */
+  photos?: (string | null)[];
 }
 
 const shown = ({ id, createdAt, expiresAt, opened, by }: Link & { by: string | null }) => ({
@@ -44,6 +50,18 @@ export function handOverRoutes(config: Config, database: Database, pool: Pool): 
       ...(proposal ? { proposal } : {}),
     });
 
+  /** The first photo of each isolator, small: the page keeps them as it keeps its words. */
+  const photosOf = async (firmId: string, siteId: string, ids: readonly string[]): Promise<(string | null)[]> => {
+    const { attachments } = await fileOf(database, firmId, siteId);
+    return Promise.all(
+      ids.map(async (part, i) => {
+        const photo = i < MOST_PHOTOS && attachments?.find((one) => one.kind === 'photo' && one.subject === part);
+        const stored = photo ? await findAttachment(database, firmId, siteId, photo.id) : null;
+        return stored?.small ? `data:image/jpeg;base64,${stored.small.toString('base64')}` : null;
+      }),
+    );
+  };
+
   router.get('/sites/:id/handover', async (request, response) => {
     const { firmId } = whoIs(request);
     const { id } = await requireSite(database, firmId, param(request, 'id'));
@@ -58,7 +76,11 @@ export function handOverRoutes(config: Config, database: Database, pool: Pool): 
     const { id, name } = await requireSite(database, firmId, param(request, 'id'));
     const { days, call, lights, more, proposal } = parse(handOverSchema, request.body);
     const page = await pageOf(firmId, id, proposal);
-    const given: Given = { page, words: { call: call ?? '', lights: lights ?? '', more: more ?? '' } };
+    const given: Given = {
+      page,
+      words: { call: call ?? '', lights: lights ?? '', more: more ?? '' },
+      photos: await photosOf(firmId, id, page.isolatorIds),
+    };
     const made = await makeLink(database, 'handover', {
       firmId,
       siteId: id,
@@ -113,7 +135,7 @@ export function handOverPages(config: Config, database: Database): Router {
     const link = await openLink<Given>(database, 'handover', token);
     const firm = link ? await firmOf(database, link.firmId) : null;
     if (!link || !firm) return void response.status(404).send(gonePage());
-    const { page, words } = link.body;
+    const { page, words, photos = [] } = link.body;
     const head = {
       name: firm.name,
       address: firm.sheet.address ?? '',
@@ -126,7 +148,9 @@ export function handOverPages(config: Config, database: Database): Router {
       }),
     };
     const address = `${addressOf(config, request)}/h/${token}`;
-    response.send(sheet ? lockerSheet(page, words, head, address) : handOverPage(page, words, head, address));
+    response.send(
+      sheet ? lockerSheet(page, words, head, address) : handOverPage({ page, words, photos }, head, address),
+    );
   };
   router.get('/h/:token', (request, response) => show(request, response, false));
   router.get('/h/:token/sheet', (request, response) => show(request, response, true));

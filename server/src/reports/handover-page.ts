@@ -37,6 +37,7 @@ h1{font-size:30px;line-height:1.15;margin:18px 0 4px}
 h2{font:bold 19px/1.2 sans-serif;border-top:3px solid #16130f;padding-top:8px;margin:26px 0 8px}
 ul,ol{padding-left:1.3em;margin:0}li{margin:0 0 7px}p{margin:0 0 8px}
 .off{border:4px solid #16130f;padding:2px 16px 10px;margin-top:22px}.off h2{border:0;margin-top:10px}
+.at{max-width:100%;max-height:240px;margin:4px 0 8px}
 .by{font:15px/1.4 sans-serif}.by img{max-height:56px;max-width:200px}
 .sheet{width:105mm;margin:0 auto;padding:5mm;box-sizing:border-box;font-size:12px}
 .sheet h1{font-size:19px;margin:0}.sheet .qr{width:38mm;float:right;margin:0 0 2mm 3mm}.sheet li{margin:0 0 3px}.sheet .off{clear:both;padding:0 8px 6px;border-width:3px;margin-top:8px}.sheet h2{font-size:14px;margin:6px 0 4px}
@@ -50,11 +51,26 @@ const section = (title: string, body: string): string => (body ? `<section><h2>$
 const list = (items: readonly string[], tag: 'ul' | 'ol' = 'ul'): string =>
   items.length > 0 ? `<${tag}>${items.map((item) => `<li>${html(item)}</li>`).join('')}</${tag}>` : '';
 
+/** Each handle by name, with the photo that shows where it is. */
+const switches = (names: readonly string[], photos: readonly (string | null)[]): string =>
+  names.length > 0
+    ? `<ul>${names
+        .map((name, i) => {
+          const photo = photos[i];
+          return `<li>${html(name)}${photo?.startsWith('data:image/jpeg;base64,') ? `<br><img class="at" src="${html(photo)}" alt="${html(name)}">` : ''}</li>`;
+        })
+        .join('')}</ul>`
+    : '';
+
 const offBox = ({ off }: HandOver): string =>
   `<div class="off"><h2>In an emergency: switching everything off</h2>${list(off, 'ol')}</div>`;
 
 /** What the customer has, may do, must not do; and how everything is switched off. */
-export function handOverPage(page: HandOver, words: HandOverWords, head: HandOverHead, address: string): string {
+export function handOverPage(
+  { page, words, photos = [] }: { page: HandOver; words: HandOverWords; photos?: readonly (string | null)[] },
+  head: HandOverHead,
+  address: string,
+): string {
   const jobs = page.jobs.map(({ what, every }) => `${what}: ${every}.`);
   const logo = head.logo?.startsWith('data:image/') ? `<img src="${html(head.logo)}" alt="">` : '';
   return document(
@@ -69,7 +85,7 @@ ${section('Without sun', page.withoutSun ? `<p>${html(page.withoutSun)}</p>` : '
 ${section('What not to do', list(page.never))}
 ${section('What you do yourself', list(jobs))}
 ${section('What the lights mean', words.lights ? `<p>${lines(words.lights)}</p>` : '')}
-${section('Where the switches are', list(page.isolators))}
+${section('Where the switches are', switches(page.isolators, photos))}
 ${section('Whom to call', words.call ? `<p>${lines(words.call)}</p>` : `<p>${html(head.name)}</p>`)}
 ${section('Also good to know', words.more ? `<p>${lines(words.more)}</p>` : '')}
 </div>
