@@ -3,13 +3,15 @@ import { expect, hardToReach, importCopy, test } from './demo';
 test('what fits stands first; modules are placed, moved by thumb and by keys, and too near is said and undone', async ({
   demo: page,
 }, { project }) => {
+  // The search for the ninth takes what its clock gives it, and beside other tests longer.
+  test.slow();
   await importCopy(page, `Roof ${project.name}`);
   await page.getByTestId('line').first().waitFor();
   const site = page.url().replace(/\/$/, '');
   await page.goto(`${site}/roof`);
   await expect(page.getByTestId('roof-lead')).toHaveText(
     'Eight fit. Nine do not: 180\u00a0mm short on the right. Move the stove flue and nine fit.',
-    { timeout: 20_000 },
+    { timeout: 60_000 },
   );
   await page.getByRole('button', { name: 'Place 3 modules like that' }).click();
   await expect(page.getByTestId('placed-2')).toContainText('right');
