@@ -274,3 +274,5 @@ export {
   type Worked as CompareWorked,
 } from './papers/compare-rows';
 export { bayOf, type Bay } from './proposal/bay';
+export { proposedOn, type Proposed } from './proposal/proposed';
+export { settingText } from './proposal/settings-words';

@@ -1,3 +1,4 @@
+import type { OfferTerms } from '@true-lantern/core';
 import { mixed, number, object, string, type InferType } from 'yup';
 import { ROLES, type Role } from './session';
 import { oneLine, text } from './text';
@@ -124,6 +125,14 @@ export type FirmSheet = Omit<InferType<typeof sheetSchema>, 'name'> & {
   /** The logo as a data address (PNG). */
   logo?: string | null;
 };
+
+/** What of the firm's sheet stands on an offer. */
+export const termsOf = (firm: string, { tax_pct, validity_d, payment }: FirmSheet): OfferTerms => ({
+  firm,
+  tax_pct,
+  validity_d,
+  payment,
+});
 
 /** Whether a person of this role sees what things cost. */
 export const seesPrices = (role: Role, { prices = 'everybody' }: FirmSheet): boolean =>

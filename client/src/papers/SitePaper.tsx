@@ -1,4 +1,5 @@
 import { BLOCK_PAPERS, dateOf, type BlockPaperKind, type PaperAsked } from '@true-lantern/core';
+import { termsOf } from '@true-lantern/wire';
 import { useMemo } from 'react';
 import { View } from 'react-native';
 import { useFirm } from '../data/firm';
@@ -45,12 +46,7 @@ function Made({ site, kind, about }: { site: OpenSite; kind: BlockPaperKind; abo
       units,
       shelf: [...items],
       day: dateOf(today),
-      terms: {
-        firm: firm?.name ?? '',
-        tax_pct: sheet?.tax_pct,
-        validity_d: sheet?.validity_d,
-        payment: sheet?.payment,
-      },
+      terms: termsOf(firm?.name ?? '', sheet ?? {}),
     }),
     [kind, about, units, items, firm?.name, sheet, today],
   );

@@ -1,4 +1,13 @@
-import { makeOffer, numberOf, type PartsList, type Model, type Offer, type Proposal } from '@true-lantern/core';
+import {
+  makeOffer,
+  numberOf,
+  type PartsList,
+  type Model,
+  type Offer,
+  type Proposal,
+  type Proposed,
+} from '@true-lantern/core';
+import { termsOf } from '@true-lantern/wire';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useFirm } from '../data/firm';
@@ -11,7 +20,6 @@ import { TextField } from '../ui/field';
 import { useGround } from '../ui/ground';
 import { Signature, SignaturePad } from '../ui/signature';
 import { Heading, T } from '../ui/text';
-import type { Proposed } from './proposed';
 import { WORDS } from '../ui/words';
 
 interface AcceptProps {
@@ -47,8 +55,7 @@ export function Accept({ proposal, after, result, partsList, lost }: AcceptProps
   const accept = () => {
     if (!firm) return;
     const at = new Date().toISOString();
-    const { tax_pct, validity_d, payment } = firm.sheet;
-    const terms = { firm: firm.name, tax_pct, validity_d, payment };
+    const terms = termsOf(firm.name, firm.sheet);
     const offer = makeOffer(site.model, after, { proposal, result, partsList, terms, at });
     acceptProposal(site, proposal.id, {
       name: name.trim(),

@@ -11,7 +11,7 @@ import {
   type System,
   settingChanges,
   settingName,
-  settingUnit,
+  settingText,
 } from '@true-lantern/core';
 import { View } from 'react-native';
 import { useFirm } from '../data/firm';
@@ -20,8 +20,8 @@ import type { OpenSite } from '../data/site';
 import { PaperPage, PaperPart, PaperSheet, PLANNING_VALUES } from '../ui/paper';
 import { BayDrawing } from '../ui/bay-drawing';
 import { T } from '../ui/text';
-import { useUnits, type Units } from '../data/units';
-import { inUnits, usePretty, withUnit } from '../ui/units';
+import { useUnits } from '../data/units';
+import { usePretty, withUnit } from '../ui/units';
 import { Accepted } from './Accept';
 import { SiteLine } from '../line/SiteLine';
 import { BuyList, usePartsList } from './BuyList';
@@ -89,9 +89,9 @@ function Settings({ before, after }: { before: System; after: System }) {
         {settings.map((one) => (
           <View key={`${one.id} ${one.setting}`} className="flex-row gap-3 border-b border-rule py-1">
             <T className="min-w-0 flex-1">{`${one.device}: ${settingName(one.setting)}`}</T>
-            <T className="font-semi">{shown(one.after, one.setting, units)}</T>
+            <T className="font-semi">{settingText(one.setting, one.after, units)}</T>
             <T look="fact" className="w-32 text-right">
-              {one.before === null ? 'not recorded before' : `was ${shown(one.before, one.setting, units)}`}
+              {one.before === null ? 'not recorded before' : `was ${settingText(one.setting, one.before, units)}`}
             </T>
           </View>
         ))}
@@ -141,13 +141,6 @@ function Foot({ proposal }: { proposal: Proposal }) {
     </View>
   );
 }
-
-const shown = (value: unknown, setting: string, units: Units) =>
-  typeof value === 'number'
-    ? value === 0 && setting === 'equalise_V'
-      ? 'off'
-      : inUnits(value, settingUnit(setting), units, 4)
-    : String(value);
 
 const Findings = ({ title, of, findings }: { title: string; of: Model; findings: readonly Finding[] }) => (
   <List title={title} items={findings.map((finding) => ({ key: keyOf(finding), text: sentenceOf(of, finding) }))} />

@@ -11,6 +11,7 @@ import {
   type Proposal,
   type System,
   lowered,
+  type Proposed,
 } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { useState } from 'react';
@@ -32,7 +33,7 @@ import { SiteLine } from '../line/SiteLine';
 import { BuyList, usePartsList } from './BuyList';
 import { Accept } from './Accept';
 import { PlanHeader } from './PlanHeader';
-import { useProposed, type Proposed } from './proposed';
+import { useProposed } from './proposed';
 import { comparisonText } from './words';
 import { WORDS } from '../ui/words';
 

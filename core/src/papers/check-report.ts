@@ -6,7 +6,7 @@ import { lowered } from '../parts/said';
 import { check, sentenceOf, titleOf } from '../rules/check';
 import { remediesOf } from '../rules/cures/remedies';
 import { VERDICT_ORDER, worstFirst, type Finding, type Verdict } from '../rules/finding';
-import { RULE_BOOK, worstState } from '../rules/headline';
+import { gistOf, RULE_BOOK, worstState } from '../rules/headline';
 import { answerOf, SCHOOLS } from '../rules/schools';
 import { modelOf, type Model } from '../system/model';
 import type { SystemFile } from '../system/schema';
@@ -26,14 +26,12 @@ export function checkReport(file: SystemFile, proposal: string | null, units: Un
   const model = state?.judged ?? found;
   const findings = [...(state?.findings ?? check(model))].sort(worstFirst);
   const of = (...verdicts: Verdict[]) => findings.filter(({ verdict }) => verdicts.includes(verdict));
-  const [worst] = findings;
   const what = proposal === null ? 'the system as found' : `with "${titleOfProposal(file, proposal)}"`;
-  const quiet = !worst || worst.verdict === 'holds' || worst.verdict === 'note';
   return {
     title: 'Check report',
     under: `${underOf(model)}: ${what}${state ? `, ${lowered(labelOfState(model, state.id))}` : ''}`,
     blocks: [
-      { is: 'text', look: 'lead', text: quiet ? 'Nothing is over.' : pretty(sentenceOf(model, worst), units) },
+      { is: 'text', look: 'lead', text: pretty(gistOf(model, findings).sentence, units) },
       { is: 'text', text: `${countsText(findings)}.` },
       ...part('Over', ...of('over').map((one) => findingBlock(model, one, findings, units))),
       ...part('Tight', ...of('tight').map((one) => findingBlock(model, one, findings, units))),

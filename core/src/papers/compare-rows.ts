@@ -74,6 +74,10 @@ export function spentOf({ site: { money } }: Pick<Model, 'site'>, year: Worked['
   return typeof price === 'number' ? generator_L * price + generator_h * (money?.wear_h ?? 0) : null;
 }
 
+/** How many limits are exceeded. */
+export const overIn = ({ over }: Pick<SystemFigures, 'over'>): number =>
+  CONSEQUENCE_ORDER.reduce((sum, name) => sum + over[name], 0);
+
 /** The figures, in the order in which they are shown. */
 export const COMPARE_ROWS: readonly CompareRow[] = [
   {
@@ -85,7 +89,7 @@ export const COMPARE_ROWS: readonly CompareRow[] = [
       );
       return parts.join(', ') || 'nothing';
     },
-    figure: ({ figures }) => (figures ? CONSEQUENCE_ORDER.reduce((sum, name) => sum + figures.over[name], 0) : null),
+    figure: ({ figures }) => (figures ? overIn(figures) : null),
   },
   { label: 'Fixes', value: ({ comparison }) => (comparison ? String(comparison.cured.length) : NONE) },
   { label: 'Makes worse', value: ({ comparison }) => (comparison ? String(comparison.worse.length) : NONE) },

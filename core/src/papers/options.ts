@@ -1,24 +1,24 @@
 import { counted, figure } from '../ledger/figures';
-import { compare, type Comparison } from '../proposal/compare';
+import type { Comparison } from '../proposal/compare';
 import { totalsWithTax, type OfferTerms } from '../proposal/offer';
 import { partsListOf, type PartsList } from '../proposal/parts-list';
-import { rebase } from '../proposal/rebase';
+import { proposedOn } from '../proposal/proposed';
 import { settingChanges } from '../proposal/settings';
-import { settingName, settingUnit } from '../proposal/settings-words';
-import { systemFigures, type SystemFigures } from '../plan/needs-of-site';
+import { settingName, settingText } from '../proposal/settings-words';
+import { systemFigures } from '../plan/needs-of-site';
 import { check, sentenceOf } from '../rules/check';
 import { cautionsOf } from '../rules/cautions';
 import type { Finding } from '../rules/finding';
 import type { ShelfItem } from '../shelf/item';
 import { same } from '../system/changes';
 import { FaultError, faultAt } from '../system/faults';
-import { modelOf, withSystem, type Model } from '../system/model';
+import { modelOf, type Model } from '../system/model';
 import { eachPart } from '../system/parts';
-import type { Proposal, SystemFile } from '../system/schema';
+import type { SystemFile } from '../system/schema';
 import { inUnits, pretty, type Units } from '../written/units';
 import { yearStory, type YearStory } from '../year/story';
 import { part, type Block, type Column, type Paper } from './blocks';
-import { COMPARE_ROWS, type Column as CompareColumn, type Worked as CompareWorked } from './compare-rows';
+import { COMPARE_ROWS, overIn, type Column as CompareColumn, type Worked as CompareWorked } from './compare-rows';
 import { underOf } from './survey-report';
 
 /** What the paper of an offer is made with, beside the site. */
@@ -37,12 +37,10 @@ export const MOST_OPTIONS = 3;
 /** As many years of weather as the screen of comparison looks at. */
 const YEARS = 50;
 
-interface Option {
-  proposal: Proposal;
-  model: Model;
-  result: Comparison;
+/** A proposal as a column of the comparison. */
+interface Option extends CompareColumn {
+  comparison: Comparison;
   partsList: PartsList;
-  lost: number;
 }
 
 /**
@@ -59,7 +57,7 @@ export function offerPaper(file: SystemFile, { ids, shelf, terms, units, day }: 
   const several = options.length > 1;
   const [only] = options;
   return {
-    title: several ? 'Options' : `Proposal: ${only?.proposal.title ?? ''}`,
+    title: several ? 'Options' : `Proposal: ${only?.title ?? ''}`,
     under: underOf(found),
     blocks: [
       ...(terms.validity_d ? [{ is: 'text' as const, text: `Valid until ${validUntil(day, terms.validity_d)}.` }] : []),
@@ -87,14 +85,14 @@ function optionOf(
 ): Option {
   const proposal = file.proposals?.find((one) => one.id === id);
   if (!proposal) throw faultAt('about', `is "${id}", expected the id of a proposal of this site`);
-  const { system, states, faults } = rebase(found.system, proposal);
-  const model = withSystem(found, system);
+  const { model, result, lost } = proposedOn(found, proposal, before);
   return {
-    proposal,
+    id,
+    title: proposal.title,
     model,
-    result: compare(before, model),
-    partsList: partsListOf(found.system, system, shelf),
-    lost: states.filter(({ fault }) => fault !== null).length + faults.length,
+    comparison: result,
+    partsList: partsListOf(found.system, model.system, shelf),
+    lost,
   };
 }
 
@@ -113,12 +111,7 @@ const SAID_TO_CUSTOMERS: ReadonlySet<string> = new Set([
 /** As it is and each option, a column each; the sum with tax last. */
 function sideBySide(found: Model, options: readonly Option[], { tax_pct }: OfferTerms): Block {
   const asIs: CompareColumn = { id: '', title: 'As it is', model: found, comparison: null, partsList: null, lost: 0 };
-  const columns: CompareColumn[] = [
-    asIs,
-    ...options.map(({ proposal: { id, title }, model, result, partsList, lost }) => {
-      return { id, title, model, comparison: result, partsList, lost };
-    }),
-  ];
+  const columns = [asIs, ...options];
   const worked = columns.map(({ model }): CompareWorked => ({ figures: systemFigures(model), year: yearOf(model) }));
   const heads: Column[] = columns.map(({ title }, i) => ({
     title: i > 0 && options.length > 1 ? `${LETTERS[i - 1]}: ${title}` : title,
@@ -134,12 +127,7 @@ function sideBySide(found: Model, options: readonly Option[], { tax_pct }: Offer
   ].filter(([, ...cells]) => !cells.every((cell) => /^(0\u00a0[hL]|not known)$/.test(cell)));
   const sums: [label: string, of: (partsList: PartsList) => string][] = [
     ['Parts', ({ totals, unpriced }) => money(Object.entries(totals)) || (unpriced > 0 ? '' : 'nothing to buy')],
-    ...(tax_pct
-      ? ([
-          [`Tax ${figure(tax_pct)}\u00a0%`, ({ totals }) => money(taxed(totals, tax_pct, 'tax'))],
-          ['Total with tax', ({ totals }) => money(taxed(totals, tax_pct, 'gross'))],
-        ] as [string, (partsList: PartsList) => string][])
-      : []),
+    ...taxRows(tax_pct).map(([label, of]): (typeof sums)[number] => [label, ({ totals }) => of(totals)]),
     ['Without a price', ({ unpriced }) => (unpriced > 0 ? counted(unpriced, 'line') : '')],
   ];
   return {
@@ -152,10 +140,17 @@ function sideBySide(found: Model, options: readonly Option[], { tax_pct }: Offer
   };
 }
 
-const overIn = ({ over }: SystemFigures) => Object.values(over).reduce((sum, count) => sum + count, 0);
-
 const taxed = (totals: PartsList['totals'], tax_pct: number, which: 'tax' | 'gross'): [string, number][] =>
   Object.entries(totalsWithTax(totals, tax_pct)).map(([currency, sum]) => [currency, sum[which]]);
+
+/** What the tax comes to, and both together; none where the firm adds none. */
+const taxRows = (tax_pct: OfferTerms['tax_pct']): [label: string, of: (totals: PartsList['totals']) => string][] =>
+  tax_pct
+    ? [
+        [`Tax ${figure(tax_pct)}\u00a0%`, (totals) => money(taxed(totals, tax_pct, 'tax'))],
+        ['Total with tax', (totals) => money(taxed(totals, tax_pct, 'gross'))],
+      ]
+    : [];
 
 /** "1,240.00 GBP": to the cent, so that columns of them end on one line. */
 const money = (sums: readonly (readonly [currency: string, sum: number])[]): string =>
@@ -174,7 +169,7 @@ function yearOf(model: Model): YearStory | 'unknown' {
 /** One option whole: what it fixes, leaves, buys and sets. */
 function optionBlocks(
   found: Model,
-  { proposal, model, result, partsList, lost }: Option,
+  { title, model, comparison, partsList, lost }: Option,
   units: Units,
   letter: string | null,
   { tax_pct }: OfferTerms,
@@ -184,7 +179,7 @@ function optionBlocks(
     items: findings.map((finding) => pretty(sentenceOf(of, finding), units)),
   });
   return [
-    ...(letter === null ? [] : [{ is: 'head' as const, large: true, text: `Option ${letter}: ${proposal.title}` }]),
+    ...(letter === null ? [] : [{ is: 'head' as const, large: true, text: `Option ${letter}: ${title}` }]),
     ...(lost > 0
       ? [
           {
@@ -193,9 +188,9 @@ function optionBlocks(
           },
         ]
       : []),
-    ...part('What it fixes', say(found, result.cured)),
-    ...part('Still over', say(model, [...result.broken, ...result.worse, ...result.remaining])),
-    ...part('Still unknown until measured', say(found, result.hidden)),
+    ...part('What it fixes', say(found, comparison.cured)),
+    ...part('Still over', say(model, [...comparison.broken, ...comparison.worse, ...comparison.remaining])),
+    ...part('Still unknown until measured', say(found, comparison.hidden)),
     ...part('Parts', priceTable(partsList, units, tax_pct)),
     ...part('To set or regroup', lineTable(partsList, 'set', units)),
     ...part('To remove', lineTable(partsList, 'out', units)),
@@ -210,14 +205,10 @@ const whatText = ({ label, detail }: PartsList['lines'][number], units: Units) =
   pretty(`${label}${detail ? `: ${detail}` : ''}`, units);
 
 function priceTable(partsList: PartsList, units: Units, tax_pct: number | null | undefined): Block {
+  const { totals } = partsList;
   const sums = [
-    ['', 'Together', money(Object.entries(partsList.totals))],
-    ...(tax_pct
-      ? [
-          ['', `Tax ${figure(tax_pct)}\u00a0%`, money(taxed(partsList.totals, tax_pct, 'tax'))],
-          ['', 'Total with tax', money(taxed(partsList.totals, tax_pct, 'gross'))],
-        ]
-      : []),
+    ['', 'Together', money(Object.entries(totals))],
+    ...taxRows(tax_pct).map(([label, of]) => ['', label, of(totals)]),
   ];
   return {
     is: 'table',
@@ -233,7 +224,7 @@ function priceTable(partsList: PartsList, units: Units, tax_pct: number | null |
         whatText(line, units),
         line.price === null ? 'no price' : money([[line.currency ?? '', line.price]]),
       ]),
-    ...(Object.keys(partsList.totals).length > 0 ? { sums } : {}),
+    ...(Object.keys(totals).length > 0 ? { sums } : {}),
   };
 }
 
@@ -249,11 +240,7 @@ const lineTable = (partsList: PartsList, wanted: 'set' | 'out', units: Units): B
 });
 
 function settingsTable(found: Model, model: Model, units: Units): Block {
-  const value = (setting: string, one: unknown) => {
-    if (one === null || one === undefined) return 'not read';
-    if (setting === 'equalise_V' && one === 0) return 'off';
-    return typeof one === 'number' ? inUnits(one, settingUnit(setting), units, 4) : String(one);
-  };
+  const value = (setting: string, one: unknown) => settingText(setting, one, units) ?? 'not read';
   return {
     is: 'table',
     columns: [

@@ -1,5 +1,5 @@
 import { partTitle } from '../conductors/names';
-import { boxOf, type Box, type Point } from '../numeric/polygon';
+import { boxOf, rectangle, type Box, type Point } from '../numeric/polygon';
 import { raised, said } from '../parts/said';
 import { CAUTIONS } from '../rules/cautions';
 import { fitOn, moduleFor, wrongIn } from '../roof/roof';
@@ -140,7 +140,7 @@ function roofSvg(roof: Roof, marked: readonly Marked[], corner: Point): string {
   const shown = boxOf([
     ...(roof.outline_mm ?? []),
     // A tree or the house next door may stand far off: what lies within a metre of the roof is drawn.
-    ...(roof.obstacles ?? []).filter((one) => isNear(roof, one)).flatMap((one) => cornersOf(obstacleBox(one))),
+    ...(roof.obstacles ?? []).filter((one) => isNear(roof, one)).flatMap((one) => rectangle(obstacleBox(one))),
   ]);
   const [wide, high] = [shown.right - shown.left, shown.top - shown.foot];
   const scale = Math.min((WIDTH - 2 * MARGIN) / wide, (MOST_HIGH - 2 * MARGIN) / high);
@@ -173,10 +173,6 @@ function roofSvg(roof: Roof, marked: readonly Marked[], corner: Point): string {
 }
 
 const round = (value: number) => Math.round(10 * value) / 10;
-const cornersOf = ({ left, right, foot, top }: Box): Point[] => [
-  [left, foot],
-  [right, top],
-];
 const NEAR_MM = 1000;
 function isNear(roof: Roof, obstacle: Obstacle): boolean {
   const [own, its] = [boxOf(roof.outline_mm ?? []), obstacleBox(obstacle)];

@@ -1,3 +1,5 @@
+import { inUnits, type Units } from '../written/units';
+
 /** What the settings of a device are called, and in which unit they are kept. */
 const SETTING_NAMES: Record<string, [name: string, unit: string]> = {
   absorb_V: ['absorb', 'V'],
@@ -26,3 +28,10 @@ const SETTING_NAMES: Record<string, [name: string, unit: string]> = {
 export const settingName = (setting: string) => SETTING_NAMES[setting]?.[0] ?? setting;
 /** The unit of a setting; null where it has none. */
 export const settingUnit = (setting: string) => SETTING_NAMES[setting]?.[1] ?? null;
+
+/** A setting as it is read on a device; null where nobody read it. Nought volts of equalising is "off". */
+export function settingText(setting: string, value: unknown, units: Units): string | null {
+  if (value === null || value === undefined) return null;
+  if (setting === 'equalise_V' && value === 0) return 'off';
+  return typeof value === 'number' ? inUnits(value, settingUnit(setting), units, 4) : String(value);
+}

@@ -1,4 +1,4 @@
-import type { HandOver } from '@true-lantern/core';
+import type { HandOver, SystemFile } from '@true-lantern/core';
 import { HANDOVER_D, handOverSchema, isUuid, type HandOverAnswer, type HandOverMade } from '@true-lantern/wire';
 import { Router, type Request, type Response } from 'express';
 import { consume, limiterOf } from '../auth/limits';
@@ -43,30 +43,34 @@ const shown = ({ id, createdAt, expiresAt, opened, by }: Link & { by: string | n
 export function handOverRoutes(config: Config, database: Database, pool: Pool): Router {
   const router = Router();
   /** What the page says today, of the system as found or as a proposal makes it. */
-  const pageOf = async (firmId: string, siteId: string, proposal: string | null | undefined) =>
+  const pageOf = (file: SystemFile, proposal: string | null | undefined) =>
     pool.run('handover', {
-      file: await fileOf(database, firmId, siteId),
+      file,
       on: today(),
       ...(proposal ? { proposal } : {}),
     });
 
   /** The first photo of each isolator, small: the page keeps them as it keeps its words. */
-  const photosOf = async (firmId: string, siteId: string, ids: readonly string[]): Promise<(string | null)[]> => {
-    const { attachments } = await fileOf(database, firmId, siteId);
-    return Promise.all(
+  const photosOf = (
+    firmId: string,
+    siteId: string,
+    { attachments }: SystemFile,
+    ids: readonly string[],
+  ): Promise<(string | null)[]> =>
+    Promise.all(
       ids.map(async (part, i) => {
         const photo = i < MOST_PHOTOS && attachments?.find((one) => one.kind === 'photo' && one.subject === part);
         const stored = photo ? await findAttachment(database, firmId, siteId, photo.id) : null;
         return stored?.small ? `data:image/jpeg;base64,${stored.small.toString('base64')}` : null;
       }),
     );
-  };
 
   router.get('/sites/:id/handover', async (request, response) => {
     const { firmId } = whoIs(request);
     const { id } = await requireSite(database, firmId, param(request, 'id'));
     const { proposal } = request.query;
-    const page = await pageOf(firmId, id, typeof proposal === 'string' ? proposal : null);
+    const file = await fileOf(database, firmId, id);
+    const page = await pageOf(file, typeof proposal === 'string' ? proposal : null);
     const links = await linksOf(database, 'handover', { firmId, siteId: id });
     response.json({ page, links: links.map(shown) } satisfies HandOverAnswer);
   });
@@ -75,11 +79,12 @@ export function handOverRoutes(config: Config, database: Database, pool: Pool): 
     const { firmId, userId } = writerIs(request);
     const { id, name } = await requireSite(database, firmId, param(request, 'id'));
     const { days, call, lights, more, proposal } = parse(handOverSchema, request.body);
-    const page = await pageOf(firmId, id, proposal);
+    const file = await fileOf(database, firmId, id);
+    const page = await pageOf(file, proposal);
     const given: Given = {
       page,
       words: { call: call ?? '', lights: lights ?? '', more: more ?? '' },
-      photos: await photosOf(firmId, id, page.isolatorIds),
+      photos: await photosOf(firmId, id, file, page.isolatorIds),
     };
     const made = await makeLink(database, 'handover', {
       firmId,

@@ -1,10 +1,10 @@
 import { Router } from 'express';
 import { faultAt } from '@true-lantern/core';
-import { seesPrices, unitsOf } from '@true-lantern/wire';
+import { seesPrices, termsOf, unitsOf } from '@true-lantern/wire';
 import { whoIs } from '../auth/session';
 import type { Database } from '../store/database';
 import { firmOf } from '../store/firms';
-import { shelfOf } from '../store/shelf';
+import { shelfOf, withoutPrices } from '../store/shelf';
 import { fileOf } from '../store/sites';
 import { PAPERS, type PaperKind } from '../reports/papers';
 import { Problem } from '../problem';
@@ -33,7 +33,7 @@ export function paperRoutes(database: Database, pool: Pool): Router {
     // An offer with its prices left out would go to a customer as if nothing cost anything.
     if (kind === 'offer' && !mayPrice)
       throw new Problem(403, 'This paper shows prices, and they are hidden from you. Ask an owner of the firm.');
-    const shelf = mayPrice ? items : items.map((item) => ({ ...item, price: null, currency: null }));
+    const shelf = mayPrice ? items : withoutPrices(items);
     const bytes = await pool.run('paper', {
       kind: kind as PaperKind,
       about: param(request, 'about'),
@@ -42,12 +42,7 @@ export function paperRoutes(database: Database, pool: Pool): Router {
       day: new Date().toISOString().slice(0, 10),
       units: unitsOf(request.query),
       shelf,
-      terms: {
-        firm: firm?.name ?? '',
-        tax_pct: sheet.tax_pct,
-        validity_d: sheet.validity_d,
-        payment: sheet.payment,
-      },
+      terms: termsOf(firm?.name ?? '', sheet),
     });
     response
       .type('application/pdf')

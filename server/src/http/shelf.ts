@@ -4,7 +4,7 @@ import { Router } from 'express';
 import { only, whoIs, writerIs } from '../auth/session';
 import type { Database } from '../store/database';
 import { firmOf } from '../store/firms';
-import { putItem, shelfOf, takeItemOff } from '../store/shelf';
+import { putItem, shelfOf, takeItemOff, withoutPrices } from '../store/shelf';
 import { body } from './body';
 import { param } from './param';
 import { idTaken, notFound } from '../problem';
@@ -17,8 +17,7 @@ export function shelfRoutes(database: Database): Router {
   router.get('/shelf', async (request, response) => {
     const { firmId, role } = whoIs(request);
     const items = await shelfOf(database, firmId);
-    // What somebody is not to see does not leave the server.
-    const shown = (await maySee(firmId, role)) ? items : items.map(({ price: _, currency: __, ...item }) => item);
+    const shown = (await maySee(firmId, role)) ? items : withoutPrices(items);
     response.json({ items: shown } satisfies ShelfAnswer);
   });
 

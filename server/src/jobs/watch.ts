@@ -31,6 +31,8 @@ import type { Pool } from '../threads/pool';
 
 /** Within a minute somebody knows: a look in this rhythm. */
 const LOOK_MS = 10_000;
+/** Silence is a matter of an hour: it is looked for once a minute. */
+const SILENCE_LOOKS = 6;
 /** Any number; all servers of one database must agree on it. */
 const LOCK = 7_215_006;
 /** Sites at one look; those that wait longest come first. */
@@ -72,13 +74,14 @@ export function keepWatch(around: Around, look_ms = LOOK_MS): () => Promise<void
     const found = await around.pool.run('watch', { file, before, heard, now: Date.now() });
     await keepLook(database.pool, site, before, found);
   };
+  let looks = 0;
   return keepAlone(database.pool, LOCK, log, look_ms, async () => {
     for (const site of await unwatched(database.pool, MOST_SITES))
       // A system that cannot be read holds up no other.
       await look(site).catch((error: unknown) =>
         log.warn({ site: site.siteId, reason: (error as Error).message }, 'live values could not be judged'),
       );
-    await noteSilence(database.pool);
+    if (looks++ % SILENCE_LOOKS === 0) await noteSilence(database.pool);
     for (const one of await unlogged(database.pool)) await writeDown(database, one, log);
     await mailAll(around);
   });

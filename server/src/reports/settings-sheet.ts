@@ -1,15 +1,11 @@
-import { modelOf, settingChanges, settingName, settingUnit, withUnit, type SystemFile } from '@true-lantern/core';
+import { METRIC, modelOf, settingChanges, settingName, settingText, type SystemFile } from '@true-lantern/core';
 import { box, proposalOf, table, type Sheet } from './pieces';
 
 /** What each device is set to, in volts at this bank. */
 export function settingsSheet(file: SystemFile, id: string): Sheet {
   const proposal = proposalOf(file, id);
   const changes = settingChanges(modelOf(file).system, modelOf(file, id).system);
-  const value = (setting: string, one: unknown) => {
-    if (one === null || one === undefined) return 'not read';
-    if (setting === 'equalise_V' && one === 0) return 'off';
-    return typeof one === 'number' ? withUnit(one, settingUnit(setting), 4) : String(one);
-  };
+  const value = (setting: string, one: unknown) => settingText(setting, one, METRIC) ?? 'not read';
   return [
     `Settings: ${proposal.title}`,
     changes.length === 0

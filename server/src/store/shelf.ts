@@ -9,6 +9,10 @@ export async function shelfOf({ models }: Database, firmId: string): Promise<Sto
   return rows.map(({ id, item }) => ({ id, ...item }));
 }
 
+/** What somebody is not to see does not leave the server. */
+export const withoutPrices = (items: readonly StoredItem[]): StoredItem[] =>
+  items.map(({ price: _, currency: __, ...item }) => item);
+
 /**
  * Puts an item on the shelf, new or in the place of the one with that id; false where the id is another firm's.
  * @param keepPrice the price that stands stays
