@@ -11,8 +11,9 @@ import { T } from '../ui/text';
 import { Top } from '../ui/top';
 import { CornersSheet } from './CornersSheet';
 import { Found, PLATE_OF } from './Found';
-import { NoPlate } from './canvas';
-import { openPhoto, READER_MB, readPhoto, type OpenPhoto, type ReadPhoto } from './read-photo';
+import { isNoPlate } from './canvas';
+import type { OpenPhoto } from './picture-work';
+import { openPhoto, READER_MB, readPhoto, type ReadPhoto } from './read-photo';
 import { WORDS } from '../ui/words';
 
 type State =
@@ -35,16 +36,15 @@ function useReading(known: PlateKind | undefined, isOne: boolean) {
       setState(await act(stop.signal, (share) => setState({ at: 'reading', share })));
     } catch (error) {
       if (stop.signal.aborted) return setState({ at: 'begin' });
-      const says =
-        error instanceof NoPlate
-          ? error.message
-          : 'The reader could not be fetched. With a signal, try again: after that it works without one.';
+      const says = isNoPlate(error)
+        ? error.message
+        : 'The reader could not be fetched. With a signal, try again: after that it works without one.';
       setState({ at: 'trouble', says });
     }
   };
   const read = (file: File, opened?: OpenPhoto, corners?: Corners) =>
     reading(async (stop, tell) => {
-      const open = opened ?? (await openPhoto(file));
+      const open = opened ?? (await openPhoto(file, stop));
       const within = corners ?? open.found;
       return {
         at: 'read',
@@ -146,7 +146,7 @@ function Ways({ reading, isOne }: { reading: ReturnType<typeof useReading>; isOn
       at: 'corners',
       opened: state.opened,
       file: state.file,
-      picture: state.opened.canvas.toDataURL('image/jpeg', 0.8),
+      picture: state.opened.picture,
       begin: state.corners,
       before: state,
     });

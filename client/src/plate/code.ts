@@ -1,4 +1,4 @@
-import { canvasOf, greyOf } from './canvas';
+import { canvasOf, greyOf, type Canvas } from './canvas';
 
 /** A barcode or a QR code on a plate, as its text. */
 
@@ -11,6 +11,9 @@ const detector = (): Detector | null => {
   return BarcodeDetector ? new BarcodeDetector() : null;
 };
 
+/** The package that knows codes where the browser does not. */
+export type Codes = typeof import('@zxing/library');
+
 /** Longer is no number of a device. */
 const MOST_LENGTH = 80;
 
@@ -19,19 +22,18 @@ const SIZES = [1, 0.6, 0.36] as const;
 
 /**
  * The text of the code in a photo; null where there is none. Browsers that know codes read it themselves; elsewhere a package
- * does that is fetched for it. (Not jsqr, which needs seconds for a phone's photo and knows no bars: most serial numbers are.)
+ * does. (Not jsqr, which needs seconds for a phone's photo and knows no bars: most serial numbers are.)
  */
-export async function codeIn(canvas: HTMLCanvasElement): Promise<string | null> {
+export async function codeIn(canvas: Canvas, codes: () => Promise<Codes>): Promise<string | null> {
   const own = await detector()
     ?.detect(canvas)
     .catch(() => []);
-  const text = own?.[0]?.rawValue ?? (await foundIn(canvas));
+  const text = own?.[0]?.rawValue ?? foundIn(canvas, await codes());
   const clean = text?.trim();
   return clean && clean.length <= MOST_LENGTH ? clean : null;
 }
 
-async function foundIn(canvas: HTMLCanvasElement): Promise<string | null> {
-  const known = await import('@zxing/library');
+function foundIn(canvas: Canvas, known: Codes): string | null {
   const hints = new Map<number, unknown>([
     [known.DecodeHintType.POSSIBLE_FORMATS, [known.BarcodeFormat.CODE_128, known.BarcodeFormat.CODE_39]],
   ]);
@@ -41,8 +43,6 @@ async function foundIn(canvas: HTMLCanvasElement): Promise<string | null> {
     new known.MultiFormatOneDReader(hints as Map<never, unknown>),
   ];
   for (const share of SIZES) {
-    // Between two looks the page may answer a tap.
-    await new Promise((resolve) => setTimeout(resolve, 0));
     const [width, height] = [Math.round(canvas.width * share), Math.round(canvas.height * share)];
     const [, pen] = canvasOf(width, height);
     pen.drawImage(canvas, 0, 0, width, height);
