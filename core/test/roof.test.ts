@@ -452,8 +452,7 @@ describe('shade', () => {
       made.site.kind = 'bus';
       const [roof] = made.system.roofs!;
       roof!.parked = parked;
-      const spots = [{ x: 1412, y: 400, turned: false }];
-      const fit = { module: made.system.moduleTypes![0]!, spots };
+      const fit = [{ type: made.system.moduleTypes![0]!, x: 1412, y: 400, turned: false }];
       return shadeOf(modelOf(made), roof!, roof!.obstacles!, fit, heading) as RoofShade;
     };
     const one = at(true);

@@ -34,11 +34,11 @@ export function removeRoof(site: OpenSite, roof: Roof): () => void {
 
 type Placed = NonNullable<Roof['placed']>[number];
 
+/** A module of an array, and its type. */
+export type ModuleToLay = Pick<Placed, 'arrayId' | 'string' | 'index'> & { type: string };
+
 /** Modules of all arrays in their order, those that lie on another roof left out. */
-export function modulesToLay(
-  site: OpenSite,
-  roof: Roof,
-): (Pick<Placed, 'arrayId' | 'string' | 'index'> & { type: string })[] {
+export function modulesToLay(site: OpenSite, roof: Roof): ModuleToLay[] {
   const key = ({ arrayId, string, index }: Pick<Placed, 'arrayId' | 'string' | 'index'>) =>
     `${arrayId} ${string ?? 0} ${index ?? 0}`;
   const elsewhere = new Set(

@@ -7,6 +7,7 @@ import {
   partTitle,
   type PartKind,
   type PartRow,
+  liesOnRoof,
   lowered,
 } from '@true-lantern/core';
 import { FIELDS, KIND_WORDS, type FieldSpec } from './fields';
@@ -50,8 +51,14 @@ export function walkOf(site: OpenSite): WalkStep[] {
         })
       : [];
   const seen = Object.keys(OBSERVED).map((name) => `observations.${name}`);
-  return [...parts, ...ofPlace([...OF_THE_SITE, 'climate']), ...ofPlace(seen)];
+  return [...parts, ...ofPlace([...OF_THE_SITE, 'climate']), ...ofPlace(seen), ...roofOf(site)];
 }
+
+/** No check waits for the roof, so it comes last; where modules lie on none it is not asked for. */
+const roofOf = ({ rows, model }: OpenSite): WalkStep[] =>
+  model.system.arrays?.some(liesOnRoof) && !rows.some(({ kind }) => kind === 'roofs')
+    ? [{ key: 'part roofs', type: 'part', kind: 'roofs', question: 'How large is the roof, and what stands on it?' }]
+    : [];
 
 /** What cannot be without another part (a switch without its cable) is asked for once there is one. */
 const hasItsPlace = (site: OpenSite, kind: PartKind): boolean =>

@@ -5,6 +5,7 @@ import {
   poolOf,
   presentModules,
   roofRefusal,
+  roofSpare,
   withModuleType,
   type Layout,
   type StoredItem,
@@ -67,6 +68,7 @@ function useLayouts(base: Base, { more, other, oneMore, larger }: Wanted) {
     larger,
   });
   const refusal = roofRefusal(room.data ?? null, more);
+  const spare = roofSpare(room.data ?? null);
   return {
     model,
     changes,
@@ -76,6 +78,7 @@ function useLayouts(base: Base, { more, other, oneMore, larger }: Wanted) {
     controllers,
     offered,
     refusal,
+    spare,
     data,
     error,
     isFetching,
@@ -107,11 +110,25 @@ export function AddModulesScreen() {
         {oneMore && layouts.controllers.data?.length === 0 ? (
           <T className="px-[18px]">No controller on the shelf is rated for this bank voltage.</T>
         ) : null}
+        {layouts.refusal === null && layouts.spare !== null && layouts.spare > more ? (
+          <T look="fact" className="px-[18px]" testID="roof-spare">
+            {`The measured roof has room for ${layouts.spare} more of this size.`}
+          </T>
+        ) : null}
         {layouts.refusal ? (
           <View className="mx-[18px] gap-2 border-2 border-second px-4 py-3" role="alert" testID="roof-refuses">
             <T look="head" className="text-second">
               {layouts.refusal.says}
             </T>
+            {layouts.spare ? (
+              <Button
+                label={`Plan the ${layouts.spare} that ${layouts.spare === 1 ? 'fits' : 'fit'}`}
+                kind="main"
+                onPress={() => set({ more: layouts.spare ?? more })}
+              />
+            ) : (
+              <T>No more of this size fit. Try a smaller type, or clear something from the roof.</T>
+            )}
             <Button label="Show the roof" onPress={() => router.navigate(`/site/${site.id}/roof`)} />
           </View>
         ) : null}

@@ -2,6 +2,7 @@ import {
   inUnits,
   lyingOf,
   moduleBox,
+  fitSentence,
   roofSentence,
   roofSun,
   shadeSentence,
@@ -13,13 +14,14 @@ import {
   type Roof,
   type PlacedFault,
   type RoofAnswer,
+  type RoofFit,
   type RoofPoint,
 } from '@true-lantern/core';
 import { router, useGlobalSearchParams, type Href } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
-import { addRoof, modulesToLay, removeRoof, roofsIn, setRoof } from '../data/roofs';
+import { addRoof, removeRoof, roofsIn, setRoof } from '../data/roofs';
 import { useMayWrite } from '../data/session';
 import type { OpenSite } from '../data/site';
 import { useUnits } from '../data/units';
@@ -29,6 +31,7 @@ import { Heading, T } from '../ui/text';
 import { Top } from '../ui/top';
 import { offerUndo } from '../ui/undo';
 import { useAnswer } from '../workers/engine';
+import { Lay } from './Lay';
 import { ModuleList, ObstacleList, Settings } from './lists';
 import { RoofDrawing } from './RoofDrawing';
 import { SunHours } from './SunHours';
@@ -130,6 +133,8 @@ function OneRoof({ site, roof, mayWrite }: { site: OpenSite; roof: Roof; mayWrit
   const [hour, setHour] = useState<number | null>(null);
   const [heading, setHeading] = useState(roof.heading_deg ?? 0);
   const [heat, setHeat] = useState(false);
+  // Asked for before the whole answer: the best so far stands on the screen at once.
+  const { data: first } = useAnswer<'firstRoof'>({ ask: 'firstRoof', model, roof: roof.id });
   const { data, error } = useAnswer<'roof'>({ ask: 'roof', model, roof: roof.id });
   const placed = useMemo(() => roof.placed ?? [], [roof]);
   const faults = useMemo(() => {
@@ -146,13 +151,19 @@ function OneRoof({ site, roof, mayWrite }: { site: OpenSite; roof: Roof; mayWrit
     write(`Module ${index + 1} moved`, { placed: placed.map((one, i) => (i === index ? { ...one, x, y } : one)) });
   return (
     <View>
-      <Lead roof={tried} answer={data ?? null} trouble={error?.message ?? null} faults={faults} />
+      <Lead
+        roof={tried}
+        answer={data ?? null}
+        first={first?.fit ?? null}
+        trouble={error?.message ?? null}
+        faults={faults}
+      />
       <TryWithout roof={roof} gone={gone} onGone={setGone} />
       <View className="px-[8px] pt-2" onLayout={onLayout}>
         <RoofDrawing
           system={system}
           roof={tried}
-          ghosts={placed.length === 0 && data ? ghostsOf(site, data) : []}
+          ghosts={placed.length === 0 ? ghostsOf(site, data ?? first ?? null) : []}
           faults={faults}
           dark={sun?.dark ?? []}
           light={heat ? (data?.shade?.light ?? []) : []}
@@ -176,7 +187,7 @@ function OneRoof({ site, roof, mayWrite }: { site: OpenSite; roof: Roof; mayWrit
         onHeat={setHeat}
         answer={data ?? null}
       />
-      {mayWrite && data && data.fit.count > 0 ? <Lay site={site} roof={roof} answer={data} write={write} /> : null}
+      {mayWrite && data ? <Lay site={site} model={model} roof={roof} answer={data} write={write} /> : null}
       <ModuleList site={site} roof={roof} faults={faults} mayWrite={mayWrite} said={said} write={write} />
       <ObstacleList roof={roof} mayWrite={mayWrite} said={said} write={write} />
       <View className="px-[18px] pt-4">
@@ -196,19 +207,21 @@ function OneRoof({ site, roof, mayWrite }: { site: OpenSite; roof: Roof; mayWrit
   );
 }
 
-const ghostsOf = ({ model }: OpenSite, { module, fit }: RoofAnswer) => {
-  const type = (model.system.moduleTypes ?? []).find(({ id }) => id === module);
-  return type ? fit.placed.map(({ x, y, turned }) => moduleBox(type, x, y, turned)) : [];
+const ghostsOf = ({ model }: OpenSite, found: Pick<RoofAnswer, 'module' | 'fit'> | null) => {
+  const type = (model.system.moduleTypes ?? []).find(({ id }) => id === found?.module);
+  return type && found ? found.fit.placed.map(({ x, y, turned }) => moduleBox(type, x, y, turned)) : [];
 };
 
 interface LeadProps {
   roof: Roof;
   answer: RoofAnswer | null;
+  /** The best so far, while everything else is tried. */
+  first: RoofFit | null;
   trouble: string | null;
   faults: readonly PlacedFault[];
 }
 
-function Lead({ roof, answer, trouble, faults }: LeadProps) {
+function Lead({ roof, answer, first, trouble, faults }: LeadProps) {
   const units = useUnits();
   const shade = answer ? shadeSentence(answer) : null;
   return (
@@ -218,7 +231,9 @@ function Lead({ roof, answer, trouble, faults }: LeadProps) {
           ? roofSentence(roof, answer).replace(/(\d+) mm/g, (_, mm: string) => inUnits(Number(mm), 'mm', units))
           : trouble
             ? 'What fits is not known yet.'
-            : 'Trying every place ...'}
+            : first
+              ? `${fitSentence(first.count)} Trying every other place ...`
+              : 'Trying every place ...'}
       </Heading>
       {trouble ? <T>{trouble}</T> : null}
       {answer ? <T look="fact">{`${withUnit(answer.fit.watts, 'W')} with what fits. ${shade ?? ''}`}</T> : null}
@@ -239,40 +254,3 @@ const MISSING: readonly (readonly [RegExp, string])[] = [
   [/heading/, 'which way the roof points'],
 ];
 const missingWords = (path: string) => MISSING.find(([pattern]) => pattern.test(path))?.[1] ?? path;
-
-/** The best placing that was found, for the modules that are there. */
-function Lay({
-  site,
-  roof,
-  answer,
-  write,
-}: {
-  site: OpenSite;
-  roof: Roof;
-  answer: RoofAnswer;
-  write(what: string, set: Partial<Roof>): void;
-}) {
-  const modules = modulesToLay(site, roof).filter(({ type }) => type === answer.module);
-  const count = Math.min(modules.length, answer.fit.count);
-  if (count === 0)
-    return (
-      <T className="px-[18px] pt-3" look="fact">
-        No array has such modules yet. Add one in Survey, or more modules in Plan.
-      </T>
-    );
-  const lay = () =>
-    write(`${count} modules placed`, {
-      placed: modules.slice(0, count).flatMap(({ type: _, ...where }, i) => {
-        const spot = answer.fit.placed[i];
-        return spot ? [{ ...where, ...spot }] : [];
-      }),
-    });
-  return (
-    <View className="gap-1 px-[18px] pt-4">
-      <Button label={`Place ${count === 1 ? 'the module' : `${count} modules`} like that`} onPress={lay} />
-      {modules.length > count ? (
-        <T look="fact">{`${modules.length - count} of ${modules.length} modules find no place here.`}</T>
-      ) : null}
-    </View>
-  );
-}

@@ -54,10 +54,18 @@ export function WalkScreen() {
                 {step.question}
               </Heading>
               <Button
-                label={`Add ${(KIND_WORDS[step.kind] ?? step.kind).toLowerCase()}`}
+                label={
+                  step.kind === 'roofs'
+                    ? 'Measure the roof'
+                    : `Add ${(KIND_WORDS[step.kind] ?? step.kind).toLowerCase()}`
+                }
                 kind="main"
                 className="min-h-[64px]"
-                onPress={() => router.navigate(`/site/${site.id}/add?kind=${step.kind}`)}
+                onPress={() =>
+                  router.navigate(
+                    step.kind === 'roofs' ? `/site/${site.id}/roof` : `/site/${site.id}/add?kind=${step.kind}`,
+                  )
+                }
               />
               <Button label="Skip (none here, or later)" className="min-h-[64px]" onPress={skip} />
             </>

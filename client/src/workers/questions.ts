@@ -6,6 +6,10 @@ import {
   expectedTests,
   farOut,
   practice,
+  firstLook,
+  laidOn,
+  type MixedSpot,
+  type RoofFit,
   roofRoom,
   type RoofRoom,
   roofsOf,
@@ -106,6 +110,8 @@ export type Question =
   | { ask: 'trends'; file: SystemFile; on: number; units: Units }
   | { ask: 'ahead'; model: Model; asked: AheadAsked }
   | { ask: 'roof'; model: Model; roof: string; module?: string }
+  | { ask: 'firstRoof'; model: Model; roof: string }
+  | { ask: 'lay'; model: Model; roof: string; counts: Readonly<Record<string, number>> }
   | { ask: 'room'; model: Model; module: string }
   | { ask: 'practice'; model: Model; asked: PracticeAsked }
   | { ask: 'convert'; model: Model; packs: ShelfItem[] }
@@ -119,6 +125,15 @@ export interface Candidates {
   nearly: SuccessorCandidate[];
   others: number;
 }
+
+/** A clock that says no after so long. */
+const within = (ms: number): (() => boolean) => {
+  const end = Date.now() + ms;
+  return () => Date.now() < end;
+};
+/** A first look at a roof is there before anybody wonders; several sizes take longer to try. */
+const FIRST_MS = 200;
+const LAY_MS = 2500;
 
 /** What fits on the roofs that were asked for lately: the same while modules are only moved about. */
 const rooms = kept<string, Room>(20);
@@ -147,6 +162,8 @@ export interface Answers {
   faults: Faults;
   trends: { trends: Trend[]; far: FarOut[] };
   roof: RoofAnswer;
+  firstRoof: { module: string; fit: RoofFit };
+  lay: RoofFit & { placed: MixedSpot[] };
   room: RoofRoom | null;
   ahead: Ahead;
   practice: Practice;
@@ -182,9 +199,10 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     paper: ({ file, asked }) => makePaper(file, asked),
     faults: ({ model, readings, asked }) => faultsOf(model, readings, asked),
     room: ({ model, module }) => {
-      const end = Date.now() + 4000;
-      return roofRoom(model, module, () => Date.now() < end);
+      return roofRoom(model, module, within(4000));
     },
+    firstRoof: ({ model, roof }) => firstLook(model, roof, within(FIRST_MS)),
+    lay: ({ model, roof, counts }) => laidOn(model, roof, counts, within(LAY_MS)),
     roof: ({ model, roof, module }) => {
       // On a phone the answer is wanted now: what is not proved by then is said to be so.
       const ends = { fit: Date.now() + 3000, away: Date.now() + 5000, short: Date.now() + 7000 };

@@ -99,7 +99,7 @@ export function wattsOf(
   strings: readonly (readonly Standing[])[],
   { type, volts, worth_V }: Pick<Wired, 'type' | 'volts' | 'worth_V'>,
 ): number {
-  const { currentAt, highest_V, same } = inParallel(strings);
+  const { currentAt, highest_V, same, eachAlike } = inParallel(strings);
   if (type === 'pwm') return Math.max(0, currentAt(volts)) * worth_V;
   if (highest_V <= volts) return 0;
   if (same) {
@@ -107,12 +107,18 @@ export function wattsOf(
     return Math.max(0, v * i * same.count);
   }
   const power = (v: number) => v * currentAt(v);
-  return Math.max(0, highest(power, volts, highest_V), power(volts));
+  const top = eachAlike ? heightOfTop(power, volts, highest_V, ALONE_STEPS) : highest(power, volts, highest_V);
+  return Math.max(0, top, power(volts));
 }
 
 /** Of unlike strings the highest of several tops counts. Looks along the curve for its tops, and closing in on one: to a thousandth of a thousandth of its height. */
 const STEPS = 30;
 const NEAR_STEPS = 11;
+/**
+ * Where no bypass diode conducts every string's current bends down, so their sum does, and its power has one top: that is
+ * closed in on from the whole width, as near as between two looks.
+ */
+const ALONE_STEPS = 18;
 
 function highest(power: (v: number) => number, from: number, to: number): number {
   const step = (to - from) / STEPS;

@@ -263,6 +263,8 @@ export interface Parallel {
   highest_V: number;
   /** One string, or several that stand alike, without a bypass diode that conducts: its power has one top. */
   oneTop: boolean;
+  /** The modules of each string stand alike, whatever the others do: no bypass diode conducts. */
+  eachAlike: boolean;
   /** Where all strings stand alike: one of them, and how many there are. */
   same?: { curve: StringCurve; count: number } | undefined;
 }
@@ -287,6 +289,7 @@ export function inParallel(strings: readonly (readonly Standing[])[]): Parallel 
       curves.reduce((sum, { curve, count }, k) => sum + count * (last[k] = stringCurrent(curve, volts, last[k])), 0),
     highest_V: Math.max(...curves.map(({ curve }) => curve.open_V)),
     oneTop: curves.length === 1 && Boolean(curves[0]?.curve.alike),
+    eachAlike: curves.every(({ curve }) => curve.alike !== null),
     same: curves.length === 1 ? curves[0] : undefined,
   };
 }

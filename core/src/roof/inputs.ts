@@ -13,14 +13,15 @@ import type { Input } from './kept';
 /** A string of modules that nobody wired works at its best point, from here up, V. */
 const ANY_V = 1;
 
-/** Modules that nobody wired, as one string at its best point. */
-export const loose = (module: ModuleType, count: number): Input => ({
-  type: 'mppt',
-  volts: ANY_V,
-  worth_V: ANY_V,
-  heat_K_m2_W: heatOf([module], null),
-  strings: count > 0 ? [Array.from({ length: count }, (_, face) => ({ module, face, array: '' }))] : [],
-});
+/** Modules that nobody wired, in the order of their faces: those of each type as one string at its best point. */
+export const loose = (modules: readonly ModuleType[]): Input[] =>
+  [...new Set(modules)].map((module) => ({
+    type: 'mppt',
+    volts: ANY_V,
+    worth_V: ANY_V,
+    heat_K_m2_W: heatOf([module], null),
+    strings: [modules.flatMap((one, face) => (one === module ? [{ module, face, array: '' }] : []))],
+  }));
 
 /** The inputs of controllers that have a module on this roof, all their strings together. */
 export function inputsOf(model: Model, roof: Roof): Input[] {

@@ -122,9 +122,10 @@ function byLines({ outline, box, fixed }: Ground, { width, length, gap }: Size):
   return Math.floor(sum / (width * length + gap * Math.min(width, length)) + 1e-9);
 }
 
-/** Modules with half a gap round each lie apart, within the roof with half a gap round it. */
-function byArea({ outline }: Ground, { width, length, gap }: Size): number {
+/** Modules with half a gap round each lie apart, within the roof with half a gap round it: its area, mm2. */
+export function roomOf({ outline }: Ground, gap: number): number {
   const round = edgesOf(outline).reduce((sum, [a, b]) => sum + Math.hypot(b[0] - a[0], b[1] - a[1]), 0);
-  const room = areaOf(outline) + (round * gap) / 2 + gap * gap;
-  return Math.floor(room / ((width + gap) * (length + gap)));
+  return areaOf(outline) + (round * gap) / 2 + gap * gap;
 }
+const byArea = (ground: Ground, { width, length, gap }: Size): number =>
+  Math.floor(roomOf(ground, gap) / ((width + gap) * (length + gap)));

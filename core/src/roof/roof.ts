@@ -1,23 +1,12 @@
-import {
-  between2,
-  edgesOf,
-  holds,
-  rectangle,
-  areaOf,
-  clipped,
-  convexPieces,
-  boxOf,
-  type Box,
-  type Point,
-} from '../numeric/polygon';
+import { boxOf, type Box, type Point } from '../numeric/polygon';
 import { FaultError, type Fault } from '../system/faults';
 import type { Model } from '../system/model';
 import type { ModuleType, Obstacle, Roof } from '../system/schema';
-import { groundOf, type Ground } from './free';
+import { fitOn, groundFor, mixedFitOn, outlineOf, type RoofFit } from './fit';
 import { pack } from './pack';
-import type { Spot } from './spots';
+import { placedFaults, wrongIn, type PlacedAnswer } from './placed';
 import { shadeOf, type RoofShade } from './shade-of';
-import { clearanceOf, edgeOf, gapOf, lyingThere, mountOf, placedType, sizeOf } from './size';
+import { placedType, sizeOf } from './size';
 
 /** What a roof carries (docs/roof.md): how many modules, what stands in the way, what lies wrong, what shade costs. */
 
@@ -25,22 +14,15 @@ import { clearanceOf, edgeOf, gapOf, lyingThere, mountOf, placedType, sizeOf } f
 export interface RoofAnswer {
   id: string;
   module: string;
-  fit: { count: number; watts: number; placed: Spot[]; bound: number; proved: boolean };
+  fit: RoofFit;
   away: { obstacle: string; count: number; watts: number }[];
   short: { count: number; by_mm: number; where: Side } | null;
-  placed?: { count: number; watts: number; faults: PlacedFault[] };
+  placed?: PlacedAnswer;
   /** Null where something is missing. */
   shade: RoofShade | null;
   missing?: string[];
 }
 export type Side = 'ahead' | 'right' | 'behind' | 'left';
-/** A module as found that does not hold: what it is too near to, and by how much, mm. */
-export interface PlacedFault {
-  index: number;
-  with: string;
-  by_mm: number;
-}
-
 /** Which roofs, which module, which state and heading. */
 export interface RoofAsked {
   roof?: string | undefined;
@@ -75,36 +57,26 @@ export function roofsOf(model: Model, asked: RoofAsked = {}): RoofAnswer[] {
 function roofOf(model: Model, roof: Roof, asked: RoofAsked): RoofAnswer {
   const faults = placedFaults(model, roof);
   if (faults.length > 0) throw new FaultError(faults);
-  const module = moduleFor(model, roof, asked.module);
+  const [module, ...others] = modulesFor(model, roof, asked.module);
   const standing = (roof.obstacles ?? []).filter(
     ({ state }) => asked.state === undefined || !state || state === asked.state,
   );
   const remember = asked.remember ?? ((_: string, make: () => Room) => make());
   const { placed: _, ...bare } = roof;
-  const room = remember(JSON.stringify([bare, standing, module]), () => roomOn(roof, standing, module, asked));
+  const room = remember(JSON.stringify([bare, standing, module, others]), () =>
+    others.length > 0 ? mixedRoomOn(roof, standing, [module, ...others], asked) : roomOn(roof, standing, module, asked),
+  );
   const placed = roof.placed ?? [];
-  const spots =
-    placed.length > 0 ? placed.map(({ x, y, turned }) => ({ x, y, turned: turned ?? false })) : room.fit.placed;
-  const shade = shadeOf(model, roof, standing, placed.length > 0 ? null : { module, spots }, asked.heading);
+  const byId = new Map([module, ...others].map((type) => [type.id, type]));
+  const laid = room.fit.placed.map((spot) => ({ ...spot, type: byId.get(spot.module ?? module.id) ?? module }));
+  const shade = shadeOf(model, roof, standing, placed.length > 0 ? null : laid, asked.heading);
   return {
     id: roof.id,
-    module: module.id,
+    module: [module, ...others].map(({ id }) => id).join(),
     ...room,
     ...(placed.length > 0 ? { placed: wrongIn(model, roof, standing) } : {}),
     ...('missing' in shade ? { shade: null, missing: shade.missing } : { shade }),
   };
-}
-
-/** What fits on a roof, and whether more is ruled out. */
-export function fitOn(
-  roof: Roof,
-  standing: readonly Obstacle[],
-  module: ModuleType,
-  go: () => boolean,
-): RoofAnswer['fit'] {
-  const { spots, bound } = pack(groundFor(roof, standing), sizeOf(module, roof), go);
-  const count = spots.length;
-  return { count, watts: count * module.pmax_W, placed: spots, bound, proved: bound === count };
 }
 
 function roomOn(roof: Roof, standing: readonly Obstacle[], module: ModuleType, asked: RoofAsked): Room {
@@ -132,23 +104,36 @@ function roomOn(roof: Roof, standing: readonly Obstacle[], module: ModuleType, a
   };
 }
 
-/** The roof as a ground for modules: edge, clearances, what is kept clear; what they may lie over is not there. */
-function groundFor(roof: Roof, obstacles: readonly Obstacle[], outline: readonly Point[] = outlineOf(roof)): Ground {
-  return groundOf(outline, edgeOf(roof), [
-    ...obstacles
-      .filter((one) => !liesUnder(roof, one))
-      .map((one) => ({
-        ...(one.circle_mm ? { circle: one.circle_mm } : { outline: one.outline_mm ?? [] }),
-        clearance: clearanceOf(one),
-      })),
-    ...(roof.keepClear ?? []).map((one) => ({ outline: one.outline_mm ?? [], clearance: 0 })),
-  ]);
+/** The same for several types, as many of each as fit: the aim is watts. What is lacking for one more is of one type only. */
+function mixedRoomOn(
+  roof: Roof,
+  standing: readonly Obstacle[],
+  types: readonly ModuleType[],
+  { clock = () => () => true }: RoofAsked,
+): Room {
+  const fit = mixedFitOn(
+    roof,
+    standing,
+    types.map((type) => ({ type, most: Infinity })),
+    clock('fit'),
+  );
+  const away = standing
+    .filter(({ movable }) => movable)
+    .map(({ id }) => {
+      const without = standing.filter((one) => one.id !== id);
+      const more = mixedFitOn(
+        roof,
+        without,
+        types.map((type) => ({ type, most: Infinity })),
+        clock('away'),
+      );
+      // A placement with the obstacle is one without it too.
+      const { count, watts } = more.watts > fit.watts ? more : fit;
+      return { obstacle: id, count, watts };
+    })
+    .sort((a, b) => b.watts - a.watts);
+  return { fit, away, short: null };
 }
-const outlineOf = ({ outline_mm }: Roof): readonly Point[] => outline_mm ?? [];
-
-/** True for what modules may lie over: low enough, and meant to be covered. */
-const liesUnder = (roof: Roof, { cover, height_mm }: Obstacle): boolean =>
-  Boolean(cover) && (height_mm ?? 0) <= mountOf(roof);
 
 /** By how little one side would have to move out for one more. */
 function shortOf(
@@ -188,6 +173,48 @@ function moved(outline: readonly Point[], box: Box, side: Side, by: number): Poi
   });
 }
 
+function roofNamed({ system }: Model, id: string): Roof {
+  const found = (system.roofs ?? []).find((one) => one.id === id);
+  if (!found) throw new FaultError([{ path: 'roof', message: `is "${id}", expected the id of a roof in this file` }]);
+  return found;
+}
+
+/**
+ * What fits on a roof at a first look, for whoever waits for the whole answer.
+ * @param go false stops the search: what was found so far counts
+ * @throws FaultError as `roofsOf`
+ */
+export function firstLook(model: Model, id: string, go: () => boolean): { module: string; fit: RoofFit } {
+  const roof = roofNamed(model, id);
+  const module = moduleFor(model, roof, undefined);
+  return { module: module.id, fit: fitOn(roof, roof.obstacles ?? [], module, go) };
+}
+
+/**
+ * Where the modules that are there go, several sizes among them: the most watts that were found.
+ * @param counts modules to lay, by the id of their type; types without a size are left out
+ * @throws FaultError where there is no such roof
+ */
+export function laidOn(
+  model: Model,
+  id: string,
+  counts: Readonly<Record<string, number>>,
+  go: () => boolean,
+): ReturnType<typeof mixedFitOn> {
+  const roof = roofNamed(model, id);
+  const kinds = (model.system.moduleTypes ?? [])
+    .filter((type) => type.length_mm && type.width_mm && (counts[type.id] ?? 0) > 0)
+    .map((type) => ({ type, most: counts[type.id] ?? 0 }));
+  return mixedFitOn(roof, roof.obstacles ?? [], kinds, go);
+}
+
+/** The types that are asked for, their ids apart by commas; else the one that `moduleFor` finds. @throws FaultError as there */
+function modulesFor(model: Model, roof: Roof, wanted: string | undefined): [ModuleType, ...ModuleType[]] {
+  const isOne = wanted === undefined || (model.system.moduleTypes ?? []).some(({ id }) => id === wanted);
+  const [first, ...others] = isOne ? [wanted] : wanted.split(',');
+  return [moduleFor(model, roof, first), ...others.map((id) => moduleFor(model, roof, id))];
+}
+
 /**
  * The module type that is asked for, else the one most placed here, else the first array's, else the first with sizes.
  * @throws FaultError where there is none, or its size is not known
@@ -225,81 +252,4 @@ export function moduleFor({ system }: Model, roof: Roof, wanted: string | undefi
   );
   if (faults.length > 0) throw new FaultError(faults);
   return found;
-}
-
-/** What is placed must be there, once each, and of known size. */
-function placedFaults({ system }: Model, roof: Roof): Fault[] {
-  const at = `system.roofs[${(system.roofs ?? []).indexOf(roof)}].placed`;
-  const types = system.moduleTypes ?? [];
-  const seen = new Set<string>();
-  const sizes = new Set<string>();
-  return (roof.placed ?? []).flatMap(({ arrayId, string, index }, i): Fault[] => {
-    const array = (system.arrays ?? []).find(({ id }) => id === arrayId);
-    if (!array) return [{ path: `${at}[${i}].arrayId`, message: `is "${arrayId}", expected the id of an array` }];
-    const modules = array.strings[string ?? 0];
-    if (!modules) return [{ path: `${at}[${i}].string`, message: `is ${string}, expected a string of that array` }];
-    const id = modules[index ?? 0];
-    if (id === undefined)
-      return [{ path: `${at}[${i}].index`, message: `is ${index}, expected a module of that string` }];
-    const key = `${arrayId} ${string ?? 0} ${index ?? 0}`;
-    if (seen.has(key)) return [{ path: `${at}[${i}]`, message: 'is placed already, expected each module once' }];
-    seen.add(key);
-    const type = types.findIndex((one) => one.id === id);
-    return (['length_mm', 'width_mm'] as const).flatMap((name): Fault[] => {
-      const path = `system.moduleTypes[${type}].${name}`;
-      if (types[type]?.[name] || sizes.has(path)) return [];
-      sizes.add(path);
-      return [{ path, message: 'is unknown, expected it: one of these lies on the roof' }];
-    });
-  });
-}
-
-/** A placing as found, and where it does not hold: which module, what it is too near to, and by how much. */
-export function wrongIn(model: Model, roof: Roof, obstacles: readonly Obstacle[]): NonNullable<RoofAnswer['placed']> {
-  const outline = outlineOf(roof);
-  const boxes = (roof.placed ?? []).map((one) => lyingThere(model.system, one));
-  const faults: PlacedFault[] = [];
-  const tell = (index: number, what: string, lacks: number) => {
-    if (lacks > 1e-6) faults.push({ index, with: what, by_mm: Math.ceil(lacks - 1e-6) });
-  };
-  boxes.forEach(({ box }, i) => {
-    const sides = edgesOf(rectangle(box));
-    const toEdge = Math.sqrt(Math.min(...sides.flatMap((a) => edgesOf(outline).map((b) => between2(a, b)))));
-    const inside = rectangle(box).every((corner) => holds(outline, corner));
-    const out = inside
-      ? 0
-      : Math.max(...rectangle(box).map((corner) => (holds(outline, corner) ? 0 : offEdge(corner, outline))));
-    tell(i, 'edge', edgeOf(roof) - (inside ? toEdge : -out));
-    boxes.slice(i + 1).forEach(({ box: other }, k) => {
-      const x = Math.max(other.left - box.right, box.left - other.right);
-      const y = Math.max(other.foot - box.top, box.foot - other.top);
-      tell(i, `module ${i + 1 + k}`, gapOf(roof) - Math.max(x, y));
-    });
-    for (const one of obstacles.filter((each) => !liesUnder(roof, each)))
-      tell(i, one.id, clearanceOf(one) - toObstacle(box, one));
-    for (const { label, outline_mm } of roof.keepClear ?? [])
-      for (const piece of convexPieces(outline_mm ?? []))
-        if (areaOf(clipped(piece, box)) > 1e-6) {
-          tell(i, label ?? 'kept clear', 1);
-          break;
-        }
-  });
-  return { count: boxes.length, watts: boxes.reduce((sum, { module }) => sum + module.pmax_W, 0), faults };
-}
-
-const offEdge = (point: Point, outline: readonly Point[]) =>
-  Math.sqrt(Math.min(...edgesOf(outline).map((edge) => between2([point, point], edge))));
-
-function toObstacle(box: Box, { outline_mm, circle_mm }: Obstacle): number {
-  const sides = edgesOf(rectangle(box));
-  if (circle_mm) {
-    const [x, y, r] = circle_mm;
-    const dx = Math.max(box.left - x, 0, x - box.right);
-    const dy = Math.max(box.foot - y, 0, y - box.top);
-    return Math.hypot(dx, dy) - r;
-  }
-  const shape = outline_mm ?? [];
-  const over = convexPieces(shape).some((piece) => areaOf(clipped(piece, box)) > 1e-6);
-  if (over) return -1;
-  return Math.sqrt(Math.min(...sides.flatMap((a) => edgesOf(shape).map((b) => between2(a, b)))));
 }

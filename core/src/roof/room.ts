@@ -1,5 +1,6 @@
 import type { Model } from '../system/model';
-import { fitOn } from './roof';
+import type { PvArray } from '../system/schema';
+import { fitOn } from './fit';
 
 /** How many modules of a type the roofs of a site hold, beside how many would lie there. */
 export interface RoofRoom {
@@ -12,6 +13,8 @@ export interface RoofRoom {
 }
 
 const ELSEWHERE = new Set(['ground', 'portable']);
+/** True for an array that does not stand on the ground and is not carried about. */
+export const liesOnRoof = ({ mounting }: Pick<PvArray, 'mounting'>): boolean => !ELSEWHERE.has(mounting ?? '');
 
 /**
  * @param go false ends the search: what was found so far counts
@@ -25,11 +28,12 @@ export function roofRoom({ system }: Model, module: string, go: () => boolean = 
   return {
     count: fits.reduce((sum, { count }) => sum + count, 0),
     proved: fits.every(({ proved }) => proved),
-    there: (system.arrays ?? [])
-      .filter(({ mounting }) => !ELSEWHERE.has(mounting ?? ''))
-      .reduce((sum, { strings }) => sum + strings.flat().length, 0),
+    there: (system.arrays ?? []).filter(liesOnRoof).reduce((sum, { strings }) => sum + strings.flat().length, 0),
   };
 }
+
+/** How many more modules find a place; null where no roof is measured. */
+export const roofSpare = (room: RoofRoom | null): number | null => room && Math.max(0, room.count - room.there);
 
 /** What is said of so many more; null where they find a place, or no roof is measured. */
 export function roofRefusal(room: RoofRoom | null, more: number): { says: string; certain: boolean } | null {

@@ -22,14 +22,14 @@ export interface RoofShade {
 }
 
 /**
- * @param fit modules that are not placed yet, as one string; null: those of the file
+ * @param fit modules that are not placed yet, those of each type as one string; null: those of the file
  * @returns what is missing where nothing can be said
  */
 export function shadeOf(
   model: Model,
   roof: Roof,
   obstacles: readonly Obstacle[],
-  fit: { module: ModuleType; spots: readonly Spot[] } | null,
+  fit: readonly (Spot & { type: ModuleType })[] | null,
   heading: number | undefined,
 ): RoofShade | { missing: string[] } {
   const headings = headingsOf(model.site, roof, heading);
@@ -37,9 +37,9 @@ export function shadeOf(
   if (headings.some(Number.isNaN)) missing.push(`${roof.id}.heading_deg`);
   if (missing.length > 0) return { missing };
   const lying = fit
-    ? fit.spots.map(({ x, y, turned }) => ({ module: fit.module, box: boxAt(fit.module, x, y, turned), turned }))
+    ? fit.map(({ type, x, y, turned }) => ({ module: type, box: boxAt(type, x, y, turned), turned }))
     : (roof.placed ?? []).map((one) => lyingThere(model.system, one));
-  const inputs = fit ? [loose(fit.module, fit.spots.length)] : inputsOf(model, roof);
+  const inputs = fit ? loose(fit.map(({ type }) => type)) : inputsOf(model, roof);
   const lit = litRoof(model, climateOf(model), roof, obstacles, lying, headings);
   const { faces, skies, years } = lit;
   const wired = inputs.map((input) => meanYear(years.map((hours) => yieldOf(input, hours, skies))));

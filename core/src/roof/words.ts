@@ -14,10 +14,14 @@ const SIDES: Readonly<Record<Side, string>> = {
   right: 'on the right',
 };
 
+/** "Seven fit.": also of the best so far. */
+export const fitSentence = (count: number): string =>
+  count === 0 ? 'No module fits.' : `${raised(spoken(count))} ${count === 1 ? 'fits' : 'fit'}.`;
+
 /** "Seven fit. Eight do not: 140 mm short ahead. Without the aerial eight fit." */
 export function roofSentence({ obstacles }: Roof, { fit, short, away }: RoofAnswer): string {
   const { count, bound, proved } = fit;
-  const fits = count === 0 ? 'No module fits.' : `${raised(spoken(count))} ${count === 1 ? 'fits' : 'fit'}.`;
+  const fits = fitSentence(count);
   const more = !proved && bound > count ? ` ${raised(spoken(count + 1))} could not be ruled out.` : '';
   const lacking = short
     ? ` ${raised(spoken(short.count))} ${short.count === 1 ? 'does' : 'do'} not: ${short.by_mm} mm short ${SIDES[short.where]}.`
