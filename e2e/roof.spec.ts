@@ -1,4 +1,6 @@
-import { expect, hardToReach, importCopy, test } from './demo';
+import { readFileSync } from 'node:fs';
+import sharp from 'sharp';
+import { chooseFile, expect, give, hardToReach, importCopy, test } from './demo';
 
 test('what fits stands first; modules are placed, moved by thumb and by keys, and too near is said and undone', async ({
   demo: page,
@@ -124,4 +126,56 @@ test('an obstacle that can be moved is tried away: nothing is changed by it; the
   await expect(paper).toContainText('Van roof: marking out', { timeout: 20_000 });
   await expect(paper).toContainText('1060\u00a0mm');
   await expect(paper.getByRole('img', { name: 'The roof from above' })).toBeVisible();
+});
+
+test('@phone modules of two sizes are laid by watts; a photo lies under the drawing, and is taken away again', async ({
+  demo: page,
+}) => {
+  const name = 'Two sizes on a roof';
+  const file = JSON.parse(readFileSync(new URL('../demo/sites/ringlet-van.lantern.json', import.meta.url), 'utf8'));
+  const { system } = file;
+  file.site.name = name;
+  system.moduleTypes.push({
+    ...system.moduleTypes[0],
+    id: 't50',
+    label: 'Tarnlight 50',
+    pmax_W: 50,
+    isc_A: 3,
+    imp_A: 2.7,
+    length_mm: 670,
+    width_mm: 540,
+  });
+  system.arrays[0].strings = [['t160', 't160'], ['t50']];
+  system.roofs[0].placed = [];
+  await chooseFile(page, `${name}.lantern.json`, JSON.stringify(file));
+  await expect(page.getByTestId('line').first()).toBeVisible();
+  await page.goto(`${page.url().replace(/\/$/, '')}/roof`);
+  await expect(page.getByTestId('several-sizes')).toContainText('2 of 2 Tarnlight 160, 1 of 1 Tarnlight 50', {
+    timeout: 30_000,
+  });
+  await page.getByRole('button', { name: 'Place 3 modules of several sizes' }).click();
+  await expect(page.getByTestId('placed-2')).toContainText('right');
+  await expect(page.getByText('too near')).toHaveCount(0);
+
+  const picture = await sharp({ create: { width: 400, height: 300, channels: 3, background: '#8a9' } })
+    .jpeg()
+    .toBuffer();
+  await give(page, page.getByRole('button', { name: 'Put a photo under the drawing' }), {
+    name: 'roof.jpg',
+    mimeType: 'image/jpeg',
+    buffer: picture,
+  });
+  await expect(page.getByText('Put each corner on a corner of the roof')).toBeVisible();
+  expect(await hardToReach(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Lay it under the drawing' }).click();
+  await expect(page.getByTestId('underlay')).toBeVisible();
+  // It is there the next time, and out of sight in one tap without being lost.
+  await page.reload();
+  await expect(page.getByTestId('underlay')).toBeVisible({ timeout: 20_000 });
+  await page.getByText('Photo under the drawing').click();
+  await expect(page.getByTestId('underlay')).toHaveCount(0);
+  await page.getByText('Take it away').click();
+  await expect(page.getByRole('button', { name: 'Put a photo under the drawing' })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('Take it away')).toBeVisible();
 });

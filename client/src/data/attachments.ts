@@ -32,11 +32,15 @@ export function attachmentCounter(site: OpenSite): (entry: Pick<LogEntry, 'id' |
     (own.get(id) ?? 0) + (attachments ?? []).filter((one) => subjects.has(one) && subjects.get(one) !== id).length;
 }
 
-/** Attaches a picture to a part. Resolves to a sentence where it cannot be taken, else to null. */
+/**
+ * Attaches a picture to a part. Resolves to a sentence where it cannot be taken, else to null.
+ * @param id of the photo, where something else will name it
+ */
 export async function addPhoto(
   site: OpenSite,
   subject: string,
   file: Blob & { name?: string },
+  id = newId(),
 ): Promise<string | null> {
   const name = file.name ?? 'The picture';
   if (file.size > MOST_BYTES)
@@ -47,7 +51,6 @@ export async function addPhoto(
   } catch {
     return `${name} is not a picture this browser can read. Nothing was attached.`;
   }
-  const id = newId();
   try {
     // Drawn anew, so that the place where it was taken never leaves the device; the server does the same again.
     await keepBlob(id, await drawn(bitmap, LONGEST_PX, 0.85));

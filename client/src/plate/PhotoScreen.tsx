@@ -7,9 +7,9 @@ import { useOpenSite } from '../data/open-site';
 import { platesWaiting } from '../data/plate';
 import { rowOfPart } from '../data/site';
 import { Button } from '../ui/controls';
+import { CornersSheet } from '../ui/corners';
 import { T } from '../ui/text';
 import { Top } from '../ui/top';
-import { CornersSheet } from './CornersSheet';
 import { Found, PLATE_OF } from './Found';
 import { isNoPlate } from './canvas';
 import type { OpenPhoto } from './picture-work';
@@ -112,6 +112,8 @@ export function PlatePhotoScreen() {
               width={state.opened.grey.width}
               height={state.opened.grey.height}
               begin={state.begin}
+              what="the plate"
+              use="Read the plate"
               onUse={(corners) => void reading.read(state.file, state.opened, corners)}
               onLeave={() => setState(state.before)}
             />

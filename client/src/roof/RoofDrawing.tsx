@@ -7,7 +7,7 @@ import {
   type RoofPoint,
   type System,
 } from '@true-lantern/core';
-import { useMemo, useState } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { View, type GestureResponderEvent } from 'react-native';
 import Svg, { Circle, ClipPath, Defs, G, Path, Rect } from 'react-native-svg';
 import { ChartText } from '../ui/chart-text';
@@ -26,6 +26,8 @@ interface Props {
   light: readonly number[];
   width: number;
   most: number;
+  /** What lies under the drawing, to the same scale; the roof is then only an outline. */
+  under?: ((scale: Scale) => ReactNode) | undefined;
   /** Lengths in the person's unit. */
   said(mm: number): string;
   /** Absent: nothing may be moved. */
@@ -65,6 +67,7 @@ export function RoofDrawing(props: Props) {
       {...handlers}
       style={{ width, height: scale.height, touchAction: 'none', cursor: onMove ? 'grab' : 'auto' } as object}
     >
+      {props.under?.(scale) ?? null}
       <Svg
         width={width}
         height={scale.height}
@@ -77,7 +80,12 @@ export function RoofDrawing(props: Props) {
             <Path d={pathOf(roof.outline_mm ?? [], scale)} />
           </ClipPath>
         </Defs>
-        <Path d={pathOf(roof.outline_mm ?? [], scale)} fill={colours.paper} stroke={colours.ink} strokeWidth={3} />
+        <Path
+          d={pathOf(roof.outline_mm ?? [], scale)}
+          fill={props.under ? 'none' : colours.paper}
+          stroke={colours.ink}
+          strokeWidth={3}
+        />
         {(roof.keepClear ?? []).map(({ outline_mm }, i) => (
           <Path
             key={i}
@@ -143,7 +151,7 @@ function usePan({ system, roof, onMove }: Pick<Props, 'system' | 'roof' | 'onMov
   };
 }
 
-function Modules({ system, roof, ghosts, faults, light, scale }: Props & { scale: Scale }) {
+function Modules({ system, roof, ghosts, faults, light, scale, ...props }: Props & { scale: Scale }) {
   const { colours } = useGround();
   const wrong = new Set(faults.map(({ index }) => index));
   const rect = ({ left, right, foot, top }: Bounds) => ({
@@ -172,7 +180,7 @@ function Modules({ system, roof, ghosts, faults, light, scale }: Props & { scale
               width={width}
               height={height}
               fill={share === undefined ? colours.well : colours.lamp}
-              fillOpacity={share === undefined ? 1 : Math.max(0.08, (share - 0.5) * 1.2)}
+              fillOpacity={share === undefined ? (props.under ? 0.6 : 1) : Math.max(0.08, (share - 0.5) * 1.2)}
               stroke={ink}
               strokeWidth={wrong.has(i) ? 4 : 2}
             />

@@ -18,7 +18,7 @@ import {
   type RoofPoint,
 } from '@true-lantern/core';
 import { router, useGlobalSearchParams, type Href } from 'expo-router';
-import { useMemo, useState } from 'react';
+import { useMemo, useState, type ComponentProps, type ReactNode } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { addRoof, removeRoof, roofsIn, setRoof } from '../data/roofs';
@@ -36,6 +36,7 @@ import { ModuleList, ObstacleList, Settings } from './lists';
 import { RoofDrawing } from './RoofDrawing';
 import { SunHours } from './SunHours';
 import { NewRoof } from './Tape';
+import { UnderlayCorners, UnderlayPicture, UnderlayTools } from './Underlay';
 
 /** What fits on a roof, what is in the way, what its shade costs: the sentence first, the drawing beneath it. */
 export function RoofScreen() {
@@ -123,56 +124,97 @@ function seenWithout(found: Model, roof: Roof, gone: readonly string[]): { model
   return { model: withSystem(found, { ...found.system, roofs }), tried };
 }
 
-function OneRoof({ site, roof, mayWrite }: { site: OpenSite; roof: Roof; mayWrite: boolean }) {
+/** What is known of a roof as it is seen, some obstacles tried away. */
+function useSeen(site: OpenSite, roof: Roof) {
   const [gone, setGone] = useState<readonly string[]>([]);
   const { model, tried } = useMemo(() => seenWithout(site.judged, roof, gone), [site.judged, roof, gone]);
-  const { system } = model;
-  const units = useUnits();
-  const [width, onLayout] = useWidth();
-  const [month, setMonth] = useState(11);
-  const [hour, setHour] = useState<number | null>(null);
-  const [heading, setHeading] = useState(roof.heading_deg ?? 0);
-  const [heat, setHeat] = useState(false);
   // Asked for before the whole answer: the best so far stands on the screen at once.
   const { data: first } = useAnswer<'firstRoof'>({ ask: 'firstRoof', model, roof: roof.id });
   const { data, error } = useAnswer<'roof'>({ ask: 'roof', model, roof: roof.id });
   const placed = useMemo(() => roof.placed ?? [], [roof]);
   const faults = useMemo(() => {
-    const known = placed.every((one) => lyingOf(system, one));
+    const known = placed.every((one) => lyingOf(model.system, one));
     return known ? wrongIn(model, tried, tried.obstacles ?? []).faults : [];
-  }, [model, system, tried, placed]);
+  }, [model, tried, placed]);
+  return { gone, setGone, model, tried, first: first ?? null, data: data ?? null, error, placed, faults };
+}
+
+interface OneRoofProps {
+  site: OpenSite;
+  roof: Roof;
+  mayWrite: boolean;
+}
+
+/** One roof, or while the corners of a photo are put that photo alone. */
+function OneRoof({ site, roof, mayWrite }: OneRoofProps) {
+  const [photo, setPhoto] = useState(true);
+  const [setting, setSetting] = useState<string | null>(null);
+  const write = (what: string, set: Partial<Roof>) => offerUndo(what, setRoof(site, roof, set));
+  if (setting === null)
+    return (
+      <WholeRoof
+        site={site}
+        roof={roof}
+        mayWrite={mayWrite}
+        photo={photo}
+        write={write}
+        tools={
+          <UnderlayTools site={site} roof={roof} on={photo} onTurn={setPhoto} onCorners={setSetting} write={write} />
+        }
+      />
+    );
+  return (
+    <UnderlayCorners
+      siteId={site.id}
+      photo={setting}
+      roof={roof}
+      onUse={(underlay) => {
+        setSetting(null);
+        setPhoto(true);
+        write('Photo placed under the drawing', { underlay });
+      }}
+      onLeave={() => setSetting(null)}
+    />
+  );
+}
+
+interface WholeRoofProps extends OneRoofProps {
+  photo: boolean;
+  write(what: string, set: Partial<Roof>): void;
+  /** What puts a photo under the drawing. */
+  tools: ReactNode;
+}
+
+function WholeRoof({ site, roof, mayWrite, photo, write, tools }: WholeRoofProps) {
+  const { gone, setGone, model, tried, first, data, error, placed, faults } = useSeen(site, roof);
+  const units = useUnits();
+  const [month, setMonth] = useState(11);
+  const [hour, setHour] = useState<number | null>(null);
+  const [heading, setHeading] = useState(roof.heading_deg ?? 0);
+  const [heat, setHeat] = useState(false);
   const sun = useMemo(
     () => (hour === null ? null : roofSun(model, tried, month, hour, heading)),
     [model, tried, month, hour, heading],
   );
   const said = (mm: number) => inUnits(mm, 'mm', units);
-  const write = (what: string, set: Partial<Roof>) => offerUndo(what, setRoof(site, roof, set));
   const move = (index: number, [x, y]: RoofPoint) =>
     write(`Module ${index + 1} moved`, { placed: placed.map((one, i) => (i === index ? { ...one, x, y } : one)) });
   return (
     <View>
-      <Lead
-        roof={tried}
-        answer={data ?? null}
-        first={first?.fit ?? null}
-        trouble={error?.message ?? null}
-        faults={faults}
-      />
+      <Lead roof={tried} answer={data} first={first?.fit ?? null} trouble={error?.message ?? null} faults={faults} />
       <TryWithout roof={roof} gone={gone} onGone={setGone} />
-      <View className="px-[8px] pt-2" onLayout={onLayout}>
-        <RoofDrawing
-          system={system}
-          roof={tried}
-          ghosts={placed.length === 0 ? ghostsOf(site, data ?? first ?? null) : []}
-          faults={faults}
-          dark={sun?.dark ?? []}
-          light={heat ? (data?.shade?.light ?? []) : []}
-          width={width - 16}
-          most={HIGHEST}
-          said={said}
-          {...(mayWrite ? { onMove: move } : {})}
-        />
-      </View>
+      <Drawn
+        site={site}
+        system={model.system}
+        roof={tried}
+        found={placed.length === 0 ? (data ?? first) : null}
+        faults={faults}
+        dark={sun?.dark ?? []}
+        light={heat ? (data?.shade?.light ?? []) : []}
+        photo={photo}
+        {...(mayWrite ? { onMove: move } : {})}
+      />
+      {mayWrite ? tools : null}
       <SunHours
         month={month}
         hour={hour}
@@ -185,7 +227,7 @@ function OneRoof({ site, roof, mayWrite }: { site: OpenSite; roof: Roof; mayWrit
         onHour={setHour}
         onHeading={setHeading}
         onHeat={setHeat}
-        answer={data ?? null}
+        answer={data}
       />
       {mayWrite && data ? <Lay site={site} model={model} roof={roof} answer={data} write={write} /> : null}
       <ModuleList site={site} roof={roof} faults={faults} mayWrite={mayWrite} said={said} write={write} />
@@ -202,6 +244,41 @@ function OneRoof({ site, roof, mayWrite }: { site: OpenSite; roof: Roof; mayWrit
         mayWrite={mayWrite}
         write={write}
         onRemove={() => offerUndo('Roof removed', removeRoof(site, roof))}
+      />
+    </View>
+  );
+}
+
+interface DrawnProps extends Pick<
+  ComponentProps<typeof RoofDrawing>,
+  'system' | 'roof' | 'faults' | 'dark' | 'light' | 'onMove'
+> {
+  site: OpenSite;
+  /** Where modules would lie; null: they lie already. */
+  found: Pick<RoofAnswer, 'module' | 'fit'> | null;
+  /** A photo under it, where there is one. */
+  photo: boolean;
+}
+
+/** The roof to scale, as wide as the screen gives it. */
+function Drawn({ site, found, photo, ...drawing }: DrawnProps) {
+  const units = useUnits();
+  const [width, onLayout] = useWidth();
+  const { roof } = drawing;
+  const { underlay } = roof;
+  return (
+    <View className="px-[8px] pt-2" onLayout={onLayout}>
+      <RoofDrawing
+        {...drawing}
+        ghosts={ghostsOf(site, found)}
+        width={width - 16}
+        most={HIGHEST}
+        said={(mm) => inUnits(mm, 'mm', units)}
+        under={
+          underlay && photo
+            ? (scale) => <UnderlayPicture siteId={site.id} roof={roof} underlay={underlay} scale={scale} />
+            : undefined
+        }
       />
     </View>
   );

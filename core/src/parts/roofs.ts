@@ -8,6 +8,7 @@ import {
   list,
   millimetres,
   num,
+  optionalPart,
   part,
   requiredNum,
   requiredOneOf,
@@ -97,6 +98,16 @@ const circle = () =>
       return sound || this.createError({ message: `is ${JSON.stringify(value)}, expected [x, y, r] in mm, r above 0` });
     });
 
+/** The corners of the roof's bounding box on a photo: upper left, upper right, lower right, lower left, as shares of it. */
+const onPhoto = () =>
+  mixed<[x: number, y: number][]>().test('corners', function check(value: unknown) {
+    const sound =
+      Array.isArray(value) &&
+      value.length === 4 &&
+      value.every((one) => isPoint(one) && one.every((share) => share >= 0 && share <= 1));
+    return sound || this.createError({ message: `is ${shown(value)}, expected four points [x, y] from 0 to 1` });
+  });
+
 const obstacle = part({
   id: requiredText('an id: a short text'),
   label: text(),
@@ -138,6 +149,7 @@ export const roofs = kind({
     outline_mm: hidden(drawn, roofOutline()),
     keepClear: hidden(drawn, list(part({ label: text(), outline_mm: requiredOutline() }))),
     obstacles: hidden(drawn, list(obstacle)),
+    underlay: hidden(drawn, optionalPart({ photo: requiredText('the id of a photo'), corners: onPhoto() })),
     placed: hidden(
       drawn,
       list(

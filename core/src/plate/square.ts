@@ -42,23 +42,49 @@ export function sizeOf([a, b, c, d]: Corners): { width: number; height: number }
   };
 }
 
-/**
- * Where each place of a rectangle lies in the picture: the projection that takes the rectangle to the four corners.
- * @param width of the rectangle, in any unit that the answered function is asked in; likewise `height`
- * @see Heckbert, Fundamentals of Texture Mapping and Image Warping (1989), section 2.2.3: square to quadrilateral
- */
-export function onto([a, b, c, d]: Corners, width: number, height: number): (x: number, y: number) => Spot {
+/** The projection that takes a square of side 1 to four corners, row after row: [x, y, 1] to [X W, Y W, W]. */
+type Projection = readonly [number, number, number, number, number, number, number, number, number];
+
+function ofSquare([a, b, c, d]: Corners): Projection {
   const [dx1, dx2, sx] = [b.x - c.x, d.x - c.x, a.x - b.x + c.x - d.x];
   const [dy1, dy2, sy] = [b.y - c.y, d.y - c.y, a.y - b.y + c.y - d.y];
   const whole = dx1 * dy2 - dx2 * dy1;
   const g = (sx * dy2 - dx2 * sy) / whole;
   const h = (dx1 * sy - sx * dy1) / whole;
-  const along = { x: b.x - a.x + g * b.x, y: b.y - a.y + g * b.y };
-  const down = { x: d.x - a.x + h * d.x, y: d.y - a.y + h * d.y };
+  return [b.x - a.x + g * b.x, d.x - a.x + h * d.x, a.x, b.y - a.y + g * b.y, d.y - a.y + h * d.y, a.y, g, h, 1];
+}
+
+/**
+ * The other way round: the projection that takes what lies between four corners to a rectangle, as the sixteen figures of a
+ * style sheet's matrix3d, column after column.
+ * @param at the rectangle's upper left corner and its size, in the unit of the corners
+ * @see W3C, CSS Transforms Module Level 2, matrix3d()
+ */
+export function laidFlat(corners: Corners, at: Spot & { width: number; height: number }): number[] {
+  const [a, b, c, d, e, f, g, h, i] = ofSquare(corners);
+  // The inverse but for a factor, which a projection does not feel.
+  const u = [e * i - f * h, c * h - b * i, b * f - c * e];
+  const v = [f * g - d * i, a * i - c * g, c * d - a * f];
+  const w = [d * h - e * g, b * g - a * h, a * e - b * d];
+  const row = (size: number, from: number, of: readonly number[]) =>
+    of.map((one, k) => size * one + from * (w[k] ?? 0));
+  const [x, y] = [row(at.width, at.x, u), row(at.height, at.y, v)];
+  const scale = w[2] ?? 1;
+  const column = (k: number) => [x[k] ?? 0, y[k] ?? 0, 0, w[k] ?? 0].map((one) => one / scale);
+  return [...column(0), ...column(1), 0, 0, 1, 0, ...column(2)];
+}
+
+/**
+ * Where each place of a rectangle lies in the picture: the projection that takes the rectangle to the four corners.
+ * @param width of the rectangle, in any unit that the answered function is asked in; likewise `height`
+ * @see Heckbert, Fundamentals of Texture Mapping and Image Warping (1989), section 2.2.3: square to quadrilateral
+ */
+export function onto(corners: Corners, width: number, height: number): (x: number, y: number) => Spot {
+  const [a, b, c, d, e, f, g, h, i] = ofSquare(corners);
   return (x, y) => {
     const [u, v] = [x / width, y / height];
-    const far = g * u + h * v + 1;
-    return { x: (along.x * u + down.x * v + a.x) / far, y: (along.y * u + down.y * v + a.y) / far };
+    const far = g * u + h * v + i;
+    return { x: (a * u + b * v + c) / far, y: (d * u + e * v + f) / far };
   };
 }
 

@@ -263,14 +263,15 @@ export interface Parallel {
   highest_V: number;
   /** One string, or several that stand alike, without a bypass diode that conducts: its power has one top. */
   oneTop: boolean;
-  /** The modules of each string stand alike, whatever the others do: no bypass diode conducts. */
-  eachAlike: boolean;
   /** Where all strings stand alike: one of them, and how many there are. */
   same?: { curve: StringCurve; count: number } | undefined;
 }
 
-/** Strings side by side; those that stand alike are reckoned once. */
-export function inParallel(strings: readonly (readonly Standing[])[]): Parallel {
+/**
+ * Strings side by side; those that stand alike are reckoned once. `eachAlike`: the modules of each string stand alike,
+ * whatever the others do, so that no bypass diode conducts.
+ */
+export function inParallel(strings: readonly (readonly Standing[])[]): Parallel & { eachAlike: boolean } {
   // Strings that stand alike are one string so many times.
   const alike = new Map<string, { curve: StringCurve; count: number }>();
   for (const string of strings) {

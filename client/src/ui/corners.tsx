@@ -2,10 +2,10 @@ import { isPlate, type Corners, type Spot } from '@true-lantern/core';
 import { useState } from 'react';
 import { Image, Pressable, View, type GestureResponderEvent } from 'react-native';
 import Svg, { Circle, Line, Path } from 'react-native-svg';
-import { useWidth } from '../ui/chart';
-import { Button } from '../ui/controls';
-import { useGround } from '../ui/ground';
-import { T } from '../ui/text';
+import { useWidth } from './chart';
+import { Button } from './controls';
+import { useGround } from './ground';
+import { T } from './text';
 
 const NAMES = ['Upper left', 'Upper right', 'Lower right', 'Lower left'] as const;
 /** A corner is taken from this near, px. */
@@ -22,12 +22,16 @@ interface Props {
   height: number;
   /** Where the corners begin, pixels of the photo; null: a little within its edge. */
   begin: Corners | null;
+  /** What has the corners: "the plate". */
+  what: string;
+  /** The word on the button that goes on. */
+  use: string;
   onUse(corners: Corners): void;
   onLeave(): void;
 }
 
-/** The four corners of a plate, put by thumb under a lens, or by the arrow keys. */
-export function CornersSheet({ picture, width: wide, height: high, begin, onUse, onLeave }: Props) {
+/** The four corners of something on a photo, put by thumb under a lens, or by the arrow keys. */
+export function CornersSheet({ picture, width: wide, height: high, begin, what, use, onUse, onLeave }: Props) {
   const [width, onLayout] = useWidth();
   const [corners, setCorners] = useState<Corners>(begin ?? within(wide, high));
   const [held, setHeld] = useState<number | null>(null);
@@ -53,7 +57,7 @@ export function CornersSheet({ picture, width: wide, height: high, begin, onUse,
   const spot = held === null ? null : (corners[held] ?? null);
   return (
     <View className="gap-3">
-      <T className="px-[18px]">Put each corner on a corner of the plate. The lens shows what is under your thumb.</T>
+      <T className="px-[18px]">{`Put each corner on a corner of ${what}. The lens shows what is under your thumb.`}</T>
       <View
         onLayout={onLayout}
         testID="corners"
@@ -80,7 +84,7 @@ export function CornersSheet({ picture, width: wide, height: high, begin, onUse,
         </T>
       )}
       <View className="gap-3 px-[18px]">
-        <Button label="Read the plate" kind="main" disabled={!sound} onPress={() => onUse(corners)} />
+        <Button label={use} kind="main" disabled={!sound} onPress={() => onUse(corners)} />
         <Button label="Leave the corners as they were" kind="plain" onPress={onLeave} />
       </View>
     </View>
@@ -95,7 +99,7 @@ interface OutlineProps {
   sound: boolean;
 }
 
-/** The plate's outline on the photo, light around dark so that it shows on either. */
+/** The outline on the photo, light around dark so that it shows on either. */
 function Outline({ corners, scale, width, height, sound }: OutlineProps) {
   const { colours } = useGround();
   const path = `M${corners.map(({ x, y }) => `${x * scale} ${y * scale}`).join('L')}Z`;
