@@ -6,13 +6,15 @@ import { onto, type Corners } from '../core/src/plate/square';
 import { diceOf, judged, strangePlate, type Dice, type StrangePlate } from '../core/test/strange-plates';
 
 /**
- * `npm run plates -- [from] [count] [--keep FOLDER]`: strange plates drawn, worn and photographed at an angle, and how many
+ * `npm run plates -- [from] [count] [--copies] [--keep FOLDER]`: strange plates drawn, worn and photographed at an angle, and how many
  * of their figures are read (docs/plates.md has the results). Numbers from 1000 on are never tuned on.
+ * `--copies`: no plates but pictures of them, photographed at an angle: on a screen, and in print.
  */
 
 /** How a plate was photographed. */
-export type Wear = 'straight' | 'turned' | 'angle' | 'shadow' | 'dark' | 'blur';
+export type Wear = 'straight' | 'turned' | 'angle' | 'shadow' | 'dark' | 'blur' | 'screen' | 'print';
 const WEARS: readonly Wear[] = ['straight', 'turned', 'angle', 'shadow', 'dark', 'blur'];
+const COPIES: readonly Wear[] = ['screen', 'print'];
 const FONTS = ['DejaVu Sans', 'Liberation Sans', 'Liberation Sans Narrow', 'DejaVu Sans Mono', 'Liberation Serif'];
 const [WIDE, HIGH] = [1600, 1200];
 
@@ -46,7 +48,7 @@ export async function photograph(plate: StrangePlate, seed: number, wear: Wear, 
     wear,
   );
   await sharp(picture, { raw: { width: WIDE, height: HIGH, channels: 1 } })
-    .blur(wear === 'blur' ? 1.6 : 0.5)
+    .blur(wear === 'blur' ? 1.6 : COPIES.includes(wear) ? 1 : 0.5)
     .jpeg({ quality: 82 })
     .toFile(file);
 }
@@ -58,7 +60,7 @@ function cornersFor(dice: Dice, wear: Wear, shape: number): Corners {
   const wide = Math.min(WIDE * 0.84, HIGH * 0.84 * shape);
   const high = wide / shape;
   const turn = (wear === 'turned' ? (dice() < 0.5 ? -1 : 1) * (2 + 4 * dice()) : 0) * (Math.PI / 180);
-  const lean = wear === 'angle' ? 0.08 + 0.1 * dice() : 0;
+  const lean = wear === 'angle' || COPIES.includes(wear) ? 0.08 + 0.1 * dice() : 0;
   const side = Math.floor(dice() * 4);
   return [
     [-1, -1],
@@ -96,9 +98,17 @@ function laid(
       const value = inside
         ? (plate.data[(Math.floor(v * plate.height) * plate.width + Math.floor(u * plate.width)) * plate.step] ?? 0)
         : wall;
-      out[y * WIDE + x] = Math.max(0, Math.min(255, value * light + grain));
+      out[y * WIDE + x] = Math.max(0, Math.min(255, copied(value, x, y, wear) * light + grain));
     }
   return out;
+}
+
+/** What a picture of a plate adds: a screen its glow and the stripes of its rows against those of the camera, print its dots. */
+function copied(value: number, x: number, y: number, wear: Wear): number {
+  const wave = (period: number, along: number) => Math.sin((2 * Math.PI * along) / period);
+  if (wear === 'screen') return 40 + value * 0.8 + 9 * wave(3.3, y) + 14 * wave(47, x + 0.4 * y);
+  if (wear === 'print') return value + 26 * wave(4.4, x + y) * wave(4.4, x - y);
+  return value;
 }
 
 /** The corners of the whole photo as they lie on the plate, in shares of it: the way back of `onto`. */
@@ -137,7 +147,8 @@ async function main(): Promise<void> {
   >();
   for (let seed = from; seed < from + count; seed++) {
     const plate = strangePlate(seed);
-    const wear = WEARS[seed % WEARS.length] ?? 'straight';
+    const wears = args.includes('--copies') ? COPIES : WEARS;
+    const wear = wears[seed % wears.length] ?? 'straight';
     const file = join(folder, `${seed}-${wear}.jpg`);
     await photograph(plate, seed, wear, file);
     const began = performance.now();
