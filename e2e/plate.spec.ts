@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
 import QRCode from 'qrcode';
+import sharp from 'sharp';
 import { expect, give, hardToReach, importCopy, test } from './demo';
 
 const plate = (name: string) => fileURLToPath(new URL(`../docs/format/reference/plates/${name}`, import.meta.url));
@@ -11,7 +12,7 @@ const plate = (name: string) => fileURLToPath(new URL(`../docs/format/reference/
 const choosePictures = (page: Page, files: Parameters<typeof give>[2]) =>
   give(page, page.getByRole('button', { name: 'Choose pictures' }), files);
 
-test('@phone a photo of a plate becomes a part: boxes on the photo, sure figures taken, the photo kept', async ({
+test('@phone a photo of a plate becomes a part: boxes on the photo, sure figures taken, the shelf fills in the rest', async ({
   demo: page,
 }) => {
   test.slow();
@@ -20,8 +21,8 @@ test('@phone a photo of a plate becomes a part: boxes on the photo, sure figures
   const site = page.url().replace(/\/$/, '');
   await page.goto(`${site}/add`);
   await page.getByRole('button', { name: 'Photo of a plate' }).click();
-  await choosePictures(page, plate('controller-01.jpg'));
-  await expect(page.getByTestId('plate-lead')).toHaveText(/Charge controller: \d of \d figures are sure\./, {
+  await choosePictures(page, { name: 'module.png', mimeType: 'image/png', buffer: await drawn(ON_THE_SHELF) });
+  await expect(page.getByTestId('plate-lead')).toHaveText(/Solar module: \d of \d figures are sure\./, {
     timeout: 90_000,
   });
   await expect(page.getByTestId('plate-boxes').locator('rect').first()).toBeVisible();
@@ -29,8 +30,35 @@ test('@phone a photo of a plate becomes a part: boxes on the photo, sure figures
   const figures = await page.getByRole('checkbox', { checked: true }).count();
   expect(figures).toBeGreaterThan(2);
   await page.getByRole('button', { name: /^Use \d+ figures/ }).click();
-  await expect(page.getByText('Add to the Line')).toBeVisible();
+  // The same five figures are on the firm's shelf: its name, size and weight come from there.
+  await expect(page.getByTestId('plate-on-shelf')).toHaveText(/On the shelf: Tarnlight 310\./);
+  await page.getByRole('button', { name: 'Use Tarnlight 310' }).click();
+  await expect(page.getByTestId('plate-on-shelf')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Add to the Line' }).click();
+  await expect(page.getByRole('heading', { name: 'Tarnlight 310' })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Maximum series fuse: 15.A, datasheet/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Open-circuit voltage: 45.1.V, nameplate/ })).toBeVisible();
 });
+
+const ON_THE_SHELF = [
+  'SOLAR MODULE',
+  'Rated power Pmax     310 W',
+  'Open-circuit voltage Voc   45.1 V',
+  'Short-circuit current Isc   8.96 A',
+  'Voltage at Pmax Vmp   36.8 V',
+  'Current at Pmax Imp   8.42 A',
+];
+/** A plate with these lines, as a picture. */
+const drawn = (lines: readonly string[]): Promise<Buffer> =>
+  sharp(
+    Buffer.from(
+      `<svg xmlns="http://www.w3.org/2000/svg" width="1400" height="900"><rect width="1400" height="900" fill="#ddd"/><g font-family="DejaVu Sans" font-size="54" fill="#111">${lines
+        .map((line, i) => `<text x="90" y="${130 + 120 * i}" xml:space="preserve">${line}</text>`)
+        .join('')}</g></svg>`,
+    ),
+  )
+    .png()
+    .toBuffer();
 
 test('@phone what is no picture, a HEIC, a blank sheet: a sentence, and nothing is filled in', async ({
   demo: page,
