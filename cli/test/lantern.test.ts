@@ -124,7 +124,7 @@ describe('the other questions', () => {
   });
   test('headroom has both ladders, energy and modules', () => {
     const answer = ask('headroom', demo('whelk-bank'));
-    expect(Object.keys(answer)).toEqual(['load', 'surgingLoad', 'energy', 'modules', 'rooms', 'unknown']);
+    expect(Object.keys(answer)).toEqual(['load', 'surgingLoad', 'energy', 'modules', 'partMargins', 'unknown']);
     expect((answer as unknown as { load: { extra_W: number }[] }).load[0]?.extra_W).toBeGreaterThan(0);
   });
   test('flips names the field, both ends, and what turns', () => {

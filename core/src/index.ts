@@ -31,7 +31,7 @@ export { flips, type Flip, type Flipped } from './flips/flips';
 export { ABOUT_A_PART, stopsOf, type Stop } from './rules/stop-card';
 export { headroom, loadLadder, energyRoom, type Headroom, type Ladder, type Rung } from './headroom/headroom';
 export { modulesRoom, type ModulesRoom } from './headroom/modules';
-export { rooms, type Rooms } from './headroom/margins';
+export { partMargins, type PartMargins } from './headroom/margins';
 export { answerOf, SCHOOLS, schoolOf, underSchool, type School } from './rules/schools';
 export { grouped, type Group } from './rules/groups';
 export { underShade, type ShadeAnswer, type ShadeQuestion } from './pv/shade';

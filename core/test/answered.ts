@@ -95,7 +95,7 @@ function ofSite(name: string, found: SystemFile, proposal: string | null): [stri
   const model = modelOf(found);
   const questions: [string, () => unknown][] = [
     ['check', () => checkAnswer(model)],
-    ['rooms', () => ({ headroom: headroom(model), flips: flips(model), interim: interimAnswer(model) })],
+    ['headroom', () => ({ headroom: headroom(model), flips: flips(model), interim: interimAnswer(model) })],
     ...(WHOLE.has(name)
       ? ([
           ['layouts', () => layouts(model, poolOf(model).length, [])?.slice(0, 5) ?? null],

@@ -12,7 +12,7 @@ import {
   loadLadder,
   modelInState,
   modulesRoom,
-  rooms,
+  partMargins,
   withSystem,
   type Model,
 } from '../src/index';
@@ -181,7 +181,7 @@ describe('modules', () => {
   });
 });
 
-describe('rooms, by hand', () => {
+describe('margins of single parts, by hand', () => {
   const model = hut((system) => {
     system.bank = {
       ...system.bank!,
@@ -194,13 +194,13 @@ describe('rooms, by hand', () => {
     system.runs = [{ id: 'r', kind: 'pv', from: 'a', to: 'c', length_m: 5, size: '4mm2', ambient_C: 30 }];
   });
   test('100 A at 10.5 V through 90 % feed an inverter of 945 W, and not one of 946', () => {
-    expect(rooms(model).inverter_W).toBe(945);
+    expect(partMargins(model).inverter_W).toBe(945);
   });
   test('a bank for 50 A, the sun brings 200 W / 12 V = 16.7 A: a charger of 33 A beside it', () => {
-    expect(rooms(model).charger_A).toBe(33);
+    expect(partMargins(model).charger_A).toBe(33);
   });
   test('a cable carries so many watts that its ampacity is just used up', () => {
-    const [wire] = rooms(model).wires;
+    const [wire] = partMargins(model).wires;
     // Two modules of 16.4 V and 6.1 A in one string.
     expect(wire?.has_W).toBeCloseTo(2 * 16.4 * 6.1, 9);
     const times = wire!.carries_W / wire!.has_W;
@@ -216,7 +216,7 @@ describe('rooms, by hand', () => {
     const blind = hut((system) => {
       system.bank = { ...system.bank!, chemistry: 'lfp', block_V: 12.8 };
     });
-    expect(rooms(blind)).toMatchObject({ inverter_W: null, charger_A: null });
+    expect(partMargins(blind)).toMatchObject({ inverter_W: null, charger_A: null });
   });
 });
 

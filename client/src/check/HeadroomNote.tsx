@@ -86,7 +86,7 @@ function modulesText(site: OpenSite, { modules }: Headroom): string {
 }
 
 /** What each part would take by itself, in sentences. */
-function roomTexts(site: OpenSite, { rooms: { inverter_W, charger_A, wires } }: Headroom): string[] {
+function roomTexts(site: OpenSite, { partMargins: { inverter_W, charger_A, wires } }: Headroom): string[] {
   return [
     ...(inverter_W === null ? [] : [`The largest inverter this bank can supply at full rating: ${watts(inverter_W)}.`]),
     ...(charger_A === null

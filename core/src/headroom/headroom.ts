@@ -7,7 +7,7 @@ import { groupOf } from '../power/groups';
 import { derating, loadsOf, running_VA, running_W } from '../power/loads';
 import { isWorse } from '../rules/cures/worse';
 import { modulesRoom, type ModulesRoom } from './modules';
-import { rooms, type Rooms } from './margins';
+import { partMargins, type PartMargins } from './margins';
 import { largestWhole } from '../numeric/roots';
 import { withSystem, type Model } from '../system/model';
 import type { Inverter, Load, System } from '../system/schema';
@@ -47,7 +47,7 @@ export interface Headroom {
   energy: EnergyRoom;
   modules: ModulesRoom;
   /** What each of its parts would take by itself. */
-  rooms: Rooms;
+  partMargins: PartMargins;
   /** As in `Ladder`, of both load ladders. */
   unknown: Ladder['unknown'];
 }
@@ -72,7 +72,7 @@ export function headroom(model: Model, progress: (share: number) => void = () =>
     surgingLoad: surging.rungs,
     energy: energyRoom(model),
     modules: modulesRoom(model, found, progress),
-    rooms: rooms(model, found),
+    partMargins: partMargins(model, found),
     unknown: [...unknown.values()],
   };
 }

@@ -9,8 +9,8 @@ import type { Finding } from '../rules/finding';
 import { withSystem, type Model } from '../system/model';
 import type { Inverter } from '../system/schema';
 
-/** Figures of room that are asked for by themselves: what the bank feeds, what it takes, what a wire carries. */
-export interface Rooms {
+/** Margins of single parts, each by itself: what the bank feeds, what it takes, what a wire carries. */
+export interface PartMargins {
   /** The largest inverter, W at its rating, whose full output this bank gives for long; null where that is not known. */
   inverter_W: number | null;
   /** The largest charger, A, that may come beside what charges at the same time; null where that is not known. */
@@ -24,12 +24,12 @@ const MOST_A = 5_000;
 const PROBE = 'room-probe';
 
 /** How much more each part of the system would bear, in its own unit. */
-export function rooms(model: Model, found: readonly Finding[] = check(model)): Rooms {
-  return { inverter_W: inverterRoom_W(model), charger_A: chargerRoom_A(model, found), wires: wireRooms(model) };
+export function partMargins(model: Model, found: readonly Finding[] = check(model)): PartMargins {
+  return { inverter_W: inverterMargin_W(model), charger_A: chargerMargin_A(model, found), wires: wireMargins(model) };
 }
 
 /** By the bank's own discharge, cut-off and sag aside: its rating over efficiency at the lowest volts. */
-function inverterRoom_W(model: Model): number | null {
+function inverterMargin_W(model: Model): number | null {
   const { system } = model;
   if (!system.bank) return null;
   const [first] = system.inverters ?? [];
@@ -49,7 +49,7 @@ function inverterRoom_W(model: Model): number | null {
 const DISCHARGE = ruleOf('bank.discharge');
 
 /** Beside the sun and whatever else charges on that occasion. */
-function chargerRoom_A(model: Model, found: readonly Finding[]): number | null {
+function chargerMargin_A(model: Model, found: readonly Finding[]): number | null {
   const { system } = model;
   if (!system.bank) return null;
   const at = (amps: number) =>
@@ -68,7 +68,7 @@ function chargerRoom_A(model: Model, found: readonly Finding[]): number | null {
 const CHARGE = (['bank.charge-max', 'bank.cold-charge'] as const).map(ruleOf);
 
 /** By the two tests of its ampacity: 1.5625 Isc in its column, 1.25 Isc derated. */
-function wireRooms(model: Model): Rooms['wires'] {
+function wireMargins(model: Model): PartMargins['wires'] {
   const { system } = model;
   return (system.runs ?? []).flatMap((run) => {
     if (run.kind !== 'pv') return [];
