@@ -1,4 +1,4 @@
-import { expect, importCopy, openSite, test, troublesOn } from './demo';
+import { expect, importCopy, openSite, test, troublesOn, hardToReach } from './demo';
 
 test('@phone a replacement: each line opens to its working, the shelf is tried, one is saved', async ({ demo }, {
   project,
@@ -195,6 +195,48 @@ test('@phone nothing on the screens of Plan is hard to make out or to reach', as
     `${site.replace('/site/', '/paper/')}/p-two`,
   ];
   expect(await troublesOn(demo, paths)).toEqual([]);
+});
+
+test('@phone a customer accepts by a link: read and signed in another browser, told on the open phone', async ({
+  demo,
+  browser,
+}) => {
+  await importCopy(demo, `By link ${Date.now() % 10000}`, (file) => {
+    (file as unknown as { proposals: object[] }).proposals = [
+      { id: 'p1', title: 'A larger bank', changes: [{ op: 'set', at: 'bank', id: 'gel', value: { parallel: 2 } }] },
+    ];
+  });
+  const site = demo.url().replace(/\/$/, '');
+  await demo.goto(`${site}/plan/p1`);
+  await demo.getByRole('button', { name: 'Customer accepts' }).click();
+  await demo.getByRole('button', { name: 'Share link' }).click();
+  const address = await demo
+    .getByTestId('offer-address')
+    .getByText(/\/o\/[\w-]{20,}/)
+    .innerText();
+  expect(await hardToReach(demo)).toEqual([]);
+  // The customer: nobody's session, a phone of their own.
+  const context = await browser.newContext({ viewport: { width: 390, height: 844 }, serviceWorkers: 'block' });
+  const page = await context.newPage();
+  const troubles: string[] = [];
+  page.on('console', (message) => message.type() === 'error' && troubles.push(message.text()));
+  await page.goto(new URL(address).pathname);
+  await expect(page.getByRole('heading', { name: 'A larger bank' })).toBeVisible();
+  await page.getByLabel('Your name').fill('M. Sand');
+  const canvas = page.locator('canvas');
+  await canvas.scrollIntoViewIfNeeded();
+  const pad = (await canvas.boundingBox())!;
+  await page.mouse.move(pad.x + 20, pad.y + 40);
+  await page.mouse.down();
+  await page.mouse.move(pad.x + 160, pad.y + 70, { steps: 8 });
+  await page.mouse.up();
+  expect(await hardToReach(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Accept the offer' }).click();
+  await expect(page.getByRole('status')).toContainText('Accepted by M. Sand');
+  expect(troubles).toEqual([]);
+  await context.close();
+  await expect(demo.getByTestId('accepted')).toContainText('Accepted by M. Sand', { timeout: 15_000 });
+  await expect(demo.getByTestId('accepted')).toContainText('Signed on the page of the offer');
 });
 
 test('@phone a customer accepts on the phone: name and signature, the whole offer kept, nothing of it edited afterwards', async ({

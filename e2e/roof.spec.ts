@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import type { SystemFile } from '@true-lantern/core';
 import sharp from 'sharp';
 import { chooseFile, expect, give, hardToReach, importCopy, test } from './demo';
 
@@ -132,11 +133,13 @@ test('@phone modules of two sizes are laid by watts; a photo lies under the draw
   demo: page,
 }) => {
   const name = 'Two sizes on a roof';
-  const file = JSON.parse(readFileSync(new URL('../demo/sites/ringlet-van.lantern.json', import.meta.url), 'utf8'));
+  const file = JSON.parse(
+    readFileSync(new URL('../demo/sites/ringlet-van.lantern.json', import.meta.url), 'utf8'),
+  ) as SystemFile;
   const { system } = file;
   file.site.name = name;
-  system.moduleTypes.push({
-    ...system.moduleTypes[0],
+  system.moduleTypes!.push({
+    ...system.moduleTypes![0]!,
     id: 't50',
     label: 'Tarnlight 50',
     pmax_W: 50,
@@ -145,8 +148,8 @@ test('@phone modules of two sizes are laid by watts; a photo lies under the draw
     length_mm: 670,
     width_mm: 540,
   });
-  system.arrays[0].strings = [['t160', 't160'], ['t50']];
-  system.roofs[0].placed = [];
+  system.arrays![0]!.strings = [['t160', 't160'], ['t50']];
+  system.roofs![0]!.placed = [];
   await chooseFile(page, `${name}.lantern.json`, JSON.stringify(file));
   await expect(page.getByTestId('line').first()).toBeVisible();
   await page.goto(`${page.url().replace(/\/$/, '')}/roof`);

@@ -19,7 +19,7 @@ export async function precache(webRoot) {
     mode: 'production',
     navigateFallback: '/index.html',
     // A customer's page is the server's own: on a phone that has the app, too.
-    navigateFallbackDenylist: [/^\/api\//, /^\/h\//, /\/[^/]+\.[a-z0-9]+$/i],
+    navigateFallbackDenylist: [/^\/api\//, /^\/[ho]\//, /\/[^/]+\.[a-z0-9]+$/i],
     maximumFileSizeToCacheInBytes: 8 * 1024 * 1024,
     // A new version waits until the old one's pages are closed: chunks of two versions never meet on one page.
     skipWaiting: false,

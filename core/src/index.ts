@@ -142,6 +142,7 @@ export {
 export { makeOffer, totalsWithTax, type Offer, type OfferTerms } from './proposal/offer';
 export { isQuantity, PAIRS, QUANTITIES, type Quantity } from './prove/quantities';
 export type { ExpectedTest, Position } from './prove/row';
+export { offerOf } from './proposal/offer-of';
 export { handOver, type HandOver } from './work/handover';
 export { workOf, type Label, type Work } from './work/work';
 export { PHASES, type Act, type Phase, type Step } from './work/order';

@@ -38,6 +38,13 @@ export interface HandOverAnswer {
   page: HandOver;
   links: HandOverLink[];
 }
+/** GET /sites/:id/offers/:proposal: the offers that are out. */
+export interface OfferLinksAnswer {
+  links: HandOverLink[];
+}
+/** POST /sites/:id/offers/:proposal: the address is told once. */
+export type OfferLinkMade = HandOverMade;
+
 /** POST /sites/:id/handover: the address is told once. */
 export interface HandOverMade extends HandOverLink {
   address: string;

@@ -1,5 +1,12 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import type { CalendarAnswer, DueAnswer, HandOverAnswer, HandOverMade } from '@true-lantern/wire';
+import type {
+  CalendarAnswer,
+  DueAnswer,
+  HandOverAnswer,
+  HandOverMade,
+  OfferLinkMade,
+  OfferLinksAnswer,
+} from '@true-lantern/wire';
 import { ask, UNTIL_SENT } from './api';
 
 /** What the server works out over the firm, and the addresses that lead out of it. */
@@ -41,10 +48,25 @@ export const makeHandOver = (site: string, entry: HandOverEntry) =>
 /** Ends a page. @throws NoSignal, ApiError */
 export const endHandOver = (site: string, id: string) => ask<undefined>('DELETE', `/sites/${site}/handover/${id}`);
 
+const offersAt = (site: string, proposal: string) => `/sites/${site}/offers/${encodeURIComponent(proposal)}`;
+/** The offers of a proposal that are out. */
+export const useOfferLinks = (site: string, proposal: string) =>
+  useQuery({
+    ...UNTIL_SENT,
+    queryKey: ['offers', site, proposal],
+    queryFn: () => ask<OfferLinksAnswer>('GET', offersAt(site, proposal)),
+  });
+/** Makes an offer of the proposal as the server has it; its address is told once. @throws NoSignal, ApiError */
+export const makeOfferLink = (site: string, proposal: string) =>
+  ask<OfferLinkMade>('POST', offersAt(site, proposal), {});
+/** Ends one. @throws NoSignal, ApiError */
+export const endOffer = (site: string, proposal: string, id: string) =>
+  ask<undefined>('DELETE', `${offersAt(site, proposal)}/${id}`);
+
 /** What was changed is asked for again. */
 export function useGivenAgain(): () => void {
   const client = useQueryClient();
   return () => {
-    for (const key of ['calendar', 'handover']) void client.invalidateQueries({ queryKey: [key] });
+    for (const key of ['calendar', 'handover', 'offers']) void client.invalidateQueries({ queryKey: [key] });
   };
 }

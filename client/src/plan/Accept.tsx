@@ -21,6 +21,7 @@ import { useGround } from '../ui/ground';
 import { Signature, SignaturePad } from '../ui/signature';
 import { Heading, T } from '../ui/text';
 import { WORDS } from '../ui/words';
+import { OfferLink } from './OfferLink';
 
 interface AcceptProps {
   proposal: Proposal;
@@ -83,6 +84,7 @@ export function Accept({ proposal, after, result, partsList, lost }: AcceptProps
           <TextField label="Customer’s name" value={name} onChangeText={setName} />
           <SignaturePad label="Customer’s signature" strokes={strokes} onChange={setStrokes} />
           <Button kind="main" label="Accept" disabled={name.trim() === '' || strokes === ''} onPress={accept} />
+          <OfferLink siteId={site.id} proposal={proposal} />
         </>
       )}
       <Button label={WORDS.cancel} onPress={() => setOpen(false)} />
@@ -108,7 +110,7 @@ export function Accepted({ proposal }: { proposal: Proposal }) {
           <Signature strokes={accepted.strokes} colour={colours.ink} />
         </View>
       ) : null}
-      <T look="small">{`Taken by ${accepted.by ?? ''}. Number ${(accepted.number ?? '').slice(0, 16)}`}</T>
+      <T look="small">{`${accepted.by ? `Signed on the phone of ${accepted.by}` : 'Signed on the page of the offer'}. Number ${(accepted.number ?? '').slice(0, 16)}`}</T>
       {accepted.number && numberOf(accepted.offer) !== accepted.number ? (
         <T role="alert">The kept offer does not match its number: it was altered.</T>
       ) : null}

@@ -21,6 +21,7 @@ import { eventRoutes } from './events';
 import { firmRoutes } from './firm';
 import { fleetRoutes } from './fleet';
 import { handOverPages, handOverRoutes } from './handover';
+import { offerPages, offerRoutes } from './offers';
 import { paperRoutes } from './papers';
 import { invitationRoutes } from './invitations';
 import { feedRoute, liveRoutes } from './live';
@@ -109,6 +110,7 @@ export function createApp(config: Config, { database, pool, log, firstCode, flee
   api.use(paperRoutes(database, pool));
   api.use(dueRoutes(config, database, pool));
   api.use(handOverRoutes(config, database, pool));
+  api.use(offerRoutes(config, database, pool));
   api.use(liveRoutes(config, database));
   api.use(alertRoutes(database, post !== null));
   api.use(fleetRoutes(database, fleet ?? null));
@@ -122,13 +124,14 @@ export function createApp(config: Config, { database, pool, log, firstCode, flee
   });
   app.use('/api', api);
   app.use(handOverPages(config, database));
+  app.use(offerPages(database));
   if (config.webRoot) serveWeb(app, config.webRoot);
   app.use(problems);
   return Object.assign(app, { endStreams: () => events?.end() });
 }
 
 /** An address that opens something by itself is written to no log: its token is left out. */
-export const withoutToken = (url: string): string => url.replace(/\/(join|calendars|h)\/[^/?#]+/g, '/$1/...');
+export const withoutToken = (url: string): string => url.replace(/\/(join|calendars|h|o)\/[^/?#]+/g, '/$1/...');
 
 /** What a page may load and do, told with every answer. */
 const heads = (config: Config) =>

@@ -4,17 +4,19 @@ import { Router, type Request, type Response } from 'express';
 import { consume, limiterOf } from '../auth/limits';
 import { only, whoIs, writerIs } from '../auth/session';
 import type { Config } from '../config';
-import { gonePage, handOverPage, lockerSheet, type HandOverWords } from '../reports/handover-page';
+import { gonePage } from '../reports/html';
+import { handOverPage, lockerSheet, type HandOverWords } from '../reports/handover-page';
 import { qrOf } from '../reports/qr';
 import { audit } from '../store/audit';
 import type { Database } from '../store/database';
 import { firmOf } from '../store/firms';
-import { endLink, linksOf, makeLink, openLink, type Link } from '../store/links';
+import { endLink, linksOf, makeLink, openLink, shownLink } from '../store/links';
 import { findAttachment } from '../store/attachments';
 import { fileOf } from '../store/sites';
 import type { Pool } from '../threads/pool';
 import { addressOf } from './address';
 import { body } from './body';
+import { headFor, MOST_A_MINUTE, sayTooMany } from './pages';
 import { param } from './param';
 import { parse } from '../parse';
 import { requireSite } from './require-site';
@@ -30,14 +32,6 @@ interface Given {
   /** Where each isolator is, as a data address of a small JPEG; null: nobody took a photo. Absent: made before there were any. */
   photos?: (string | null)[];
 }
-
-const shown = ({ id, createdAt, expiresAt, opened, by }: Link & { by: string | null }) => ({
-  id,
-  createdAt: createdAt.toISOString(),
-  expiresAt: expiresAt?.toISOString() ?? '',
-  opened,
-  by,
-});
 
 /** The pages that a firm hands over to a customer: made, listed, taken back. */
 export function handOverRoutes(config: Config, database: Database, pool: Pool): Router {
@@ -72,7 +66,7 @@ export function handOverRoutes(config: Config, database: Database, pool: Pool): 
     const file = await fileOf(database, firmId, id);
     const page = await pageOf(file, typeof proposal === 'string' ? proposal : null);
     const links = await linksOf(database, 'handover', { firmId, siteId: id });
-    response.json({ page, links: links.map(shown) } satisfies HandOverAnswer);
+    response.json({ page, links: links.map(shownLink) } satisfies HandOverAnswer);
   });
 
   router.post('/sites/:id/handover', only(writerIs), body(), async (request, response) => {
@@ -98,7 +92,7 @@ export function handOverRoutes(config: Config, database: Database, pool: Pool): 
     const link = links.find((one) => one.id === made.id);
     if (!link) throw new Error('The link that was made is not there');
     const address = `${addressOf(config, request)}/h/${made.token}`;
-    response.status(201).json({ ...shown(link), address, qr: qrOf(address) } satisfies HandOverMade);
+    response.status(201).json({ ...shownLink(link), address, qr: qrOf(address) } satisfies HandOverMade);
   });
 
   router.delete('/sites/:id/handover/:link', only(writerIs), async (request, response) => {
@@ -112,30 +106,14 @@ export function handOverRoutes(config: Config, database: Database, pool: Pool): 
   return router;
 }
 
-/** Pages to one address in a minute: a household opens a few, who tries addresses asks for thousands. */
-const MOST_A_MINUTE = 60;
-
 /** The pages themselves, for whoever has the address: one document, no script, not for search engines. */
 export function handOverPages(config: Config, database: Database): Router {
   const router = Router();
   const visits = limiterOf(database.pool, 'page', MOST_A_MINUTE, 60);
   const show = async (request: Request, response: Response, sheet: boolean) => {
     const { consumedPoints, msBeforeNext } = await consume(visits, request.ip ?? '');
-    if (consumedPoints > MOST_A_MINUTE)
-      return void response
-        .status(429)
-        .set('Retry-After', String(Math.ceil(msBeforeNext / 1000)))
-        .type('text')
-        .send('Too many requests. Try again in a minute.');
-    response
-      .type('html')
-      .set('Cache-Control', 'no-store')
-      .set('X-Robots-Tag', 'noindex, nofollow')
-      .set('Referrer-Policy', 'no-referrer')
-      .set(
-        'Content-Security-Policy',
-        "default-src 'none'; style-src 'unsafe-inline'; img-src data:; frame-ancestors 'none'",
-      );
+    if (consumedPoints > MOST_A_MINUTE) return sayTooMany(response, msBeforeNext);
+    headFor(response);
     const token = param(request, 'token');
     const link = await openLink<Given>(database, 'handover', token);
     const firm = link ? await firmOf(database, link.firmId) : null;

@@ -25,6 +25,8 @@ export type Audited =
   | 'made a calendar address'
   | 'made a hand-over page'
   | 'ended a hand-over page'
+  | 'made an offer link'
+  | 'ended an offer link'
   | 'made a feed'
   | 'ended a feed'
   | 'created the firm';

@@ -4,7 +4,7 @@ import type { Database } from './database';
 import { hashOf } from './hash';
 
 /** Addresses that open one thing without a sign-in: 128 bits, kept as their hash, counted, ended at any time. */
-export type LinkKind = 'calendar' | 'handover' | 'feed';
+export type LinkKind = 'calendar' | 'handover' | 'feed' | 'offer';
 
 /** A link as it is kept. */
 export interface Link<Body = unknown> {
@@ -66,6 +66,15 @@ export const linksOf = (
         and ${GOOD} order by l.created_at desc`,
     { bind: [kind, firmId, siteId ?? null, userId ?? null], type: QueryTypes.SELECT },
   );
+
+/** A link as it is told to the firm: never its token. */
+export const shownLink = ({ id, createdAt, expiresAt, opened, by }: Link & { by: string | null }) => ({
+  id,
+  createdAt: createdAt.toISOString(),
+  expiresAt: expiresAt?.toISOString() ?? '',
+  opened,
+  by,
+});
 
 /** Ends one. */
 export const endLink = ({ sequelize }: Database, kind: LinkKind, firmId: string, id: string) =>

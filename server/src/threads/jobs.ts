@@ -1,4 +1,7 @@
 import {
+  offerOf,
+  type OfferTerms,
+  type ShelfItem,
   checkSystemFile,
   dayReadings,
   dueOf,
@@ -30,6 +33,15 @@ import { withOwnTicks, type Importer } from '../sync/rights';
 export interface LicensedQuestion {
   file: SystemFile;
   proposals: readonly string[];
+}
+
+/** Which proposal is offered, at whose prices and terms. */
+export interface OfferQuestion {
+  file: SystemFile;
+  proposal: string;
+  shelf: readonly ShelfItem[];
+  terms: OfferTerms;
+  at: string;
 }
 
 /** A job read in a thread, ready for the database. */
@@ -77,6 +89,8 @@ export const jobs = {
     dayReadings(modelOf(file), day, steps),
   handover: ({ file, on, proposal }: { file: SystemFile; on: number; proposal?: string }) =>
     handOver(file, on, proposal),
+  /** The offer that a proposal makes, ready to be accepted. */
+  offer: ({ file, proposal, shelf, terms, at }: OfferQuestion) => offerOf(file, proposal, shelf, terms, at),
   /** Keys of the licensed steps of some proposals; null of one that does not apply, since it has no order. */
   licensed: licensedSteps,
   /** Where the references and proposals of a whole job lead. */
