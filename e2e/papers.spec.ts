@@ -2,7 +2,7 @@ import { expect, test } from './demo';
 
 /** Every paper of a site is one tap from its list, says the same off line, and comes as a PDF. */
 
-test('papers: the list, a report as a page, off line too, and an offer with two options as a PDF', async ({
+test('@phone papers: the list, a report as a page, off line too, and an offer with two options as a PDF', async ({
   demo,
   context,
 }) => {

@@ -72,7 +72,7 @@ test('@phone a roof is measured by tape: two figures, a corner, an obstacle; wha
   await expect(page.getByText('This corner cannot be cut like that.')).toBeVisible();
 });
 
-test('a page for the customer is made, opens without signing in, and ends', async ({ demo: page, browser }, {
+test('@phone a page for the customer is made, opens without signing in, and ends', async ({ demo: page, browser }, {
   project,
 }) => {
   await importCopy(page, `Handed over ${project.name}`);
@@ -107,7 +107,7 @@ test('@phone what is due over all sites leads to the site, and a calendar can fo
   await expect(page.getByTestId('due-lead')).toBeVisible();
 });
 
-test('an obstacle that can be moved is tried away: nothing is changed by it; the roof is printed to mark out', async ({
+test('@phone an obstacle that can be moved is tried away: nothing is changed by it; the roof is printed to mark out', async ({
   demo: page,
 }) => {
   await page.getByTestId('site-Ringlet camper van').click();

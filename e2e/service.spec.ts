@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, give, importCopy, test } from './demo';
 
-test('the log, what is due and the trends are read and written off line, and nobody is told the same thing twice', async ({
+test('@phone the log, what is due and the trends are read and written off line, and nobody is told the same thing twice', async ({
   demo,
   context,
 }, { project }) => {
@@ -37,7 +37,7 @@ test('the log, what is due and the trends are read and written off line, and nob
   expect(violations.map(({ id }) => id)).toEqual([]);
 });
 
-test('six years of readings say what rises, and lead on to the fault', async ({ demo }) => {
+test('@phone six years of readings say what rises, and lead on to the fault', async ({ demo }) => {
   await demo.getByTestId('site-Whelk Bank research raft').click();
   await demo.getByRole('link', { name: /^Service/ }).click();
   await demo.getByTestId('trends').click();
@@ -50,7 +50,7 @@ test('six years of readings say what rises, and lead on to the fault', async ({ 
   await expect(demo.getByTestId('faults-lead')).toBeVisible({ timeout: 30_000 });
 });
 
-test('a hidden fault: unsafe moves are stopped, a cause is named, the best way is shown, nothing is saved', async ({
+test('@phone a hidden fault: unsafe moves are stopped, a cause is named, the best way is shown, nothing is saved', async ({
   demo,
 }) => {
   await demo.getByTestId('site-Whelk Bank research raft').click();
