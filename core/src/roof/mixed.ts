@@ -3,7 +3,7 @@ import type { Box } from '../numeric/polygon';
 import { uniforms } from '../sun/random';
 import { freeSpans, restsOf, type Fixed, type Ground } from './free';
 import { pack, roomOf } from './pack';
-import type { Size, Spot } from './spots';
+import { boxOfSpot, type Size, type Spot } from './spots';
 
 /**
  * Modules of several sizes on one roof (docs/roof.md): the aim is watts. What each type alone holds is searched exactly
@@ -30,9 +30,9 @@ export interface MixedPacking {
   bound_W: number;
 }
 
-/** Orders that are tried: enough that a third more finds nothing on the roofs of the tests. */
+/** Orders that are tried where the clock does not end it before: a second or so. */
 const ORDERS = 300;
-/** Modules in one order: more than any roof of ours holds. */
+/** Modules of one type in an order, and how far into it orders differ: what a larger roof holds comes from each type alone. */
 const LONGEST = 60;
 
 interface Item {
@@ -125,7 +125,7 @@ function filled(ground: Ground, laid: readonly MixedSpot[], order: readonly Item
       .find((spot) => spot !== null);
     if (!found) continue;
     spots.push({ ...found, module: kind.module });
-    const box = boxAt(kind.size, found);
+    const box = boxOfSpot(kind.size, found);
     boxes.push(box);
     room = { ...room, fixed: [...room.fixed, blocked(kind.size.gap)(box)] };
     left.set(kind.module, (left.get(kind.module) ?? 0) - 1);
@@ -137,13 +137,8 @@ const gapOf = (order: readonly Item[]): number => order[0]?.kind.size.gap ?? 0;
 function boxOf(order: readonly Item[], spot: MixedSpot): Box {
   const item = order.find(({ kind }) => kind.module === spot.module);
   if (!item) throw new Error('A module that lies there is of none of the types');
-  return boxAt(item.kind.size, spot);
+  return boxOfSpot(item.kind.size, spot);
 }
-function boxAt({ width, length }: Size, { x, y, turned }: Spot): Box {
-  const [wide, high] = turned ? [length, width] : [width, length];
-  return { left: x, right: x + wide, foot: y, top: y + high };
-}
-
 /** What a module that lies there bars: itself and the gap round it. */
 const blocked =
   (gap: number) =>

@@ -1,6 +1,6 @@
 import { boxOf, type Box } from '../numeric/polygon';
 import type { ModuleType, Obstacle, Roof, System } from '../system/schema';
-import type { Size } from './spots';
+import { boxOfSpot, type Size } from './spots';
 
 /** What is usual on a roof where nobody measured it, mm. */
 const GAP_MM = 20;
@@ -35,10 +35,8 @@ export const sizeOf = ({ width_mm, length_mm }: ModuleType, roof: Roof): Size =>
 type Placed = NonNullable<Roof['placed']>[number];
 
 /** The rectangle of a module at a place: its length along y, or turned along x. */
-export function boxAt({ width_mm, length_mm }: ModuleType, x: number, y: number, turned: boolean): Box {
-  const [wide, high] = turned ? [length_mm ?? 0, width_mm ?? 0] : [width_mm ?? 0, length_mm ?? 0];
-  return { left: x, right: x + wide, foot: y, top: y + high };
-}
+export const boxAt = ({ width_mm, length_mm }: ModuleType, x: number, y: number, turned: boolean): Box =>
+  boxOfSpot({ width: width_mm ?? 0, length: length_mm ?? 0 }, { x, y, turned });
 
 /** The type of a placed module, by its id; undefined where that array has no such module. */
 export const placedType = ({ arrays }: System, { arrayId, string, index }: Placed): string | undefined =>

@@ -4,7 +4,7 @@ import { Router, type Request, type Response } from 'express';
 import { consume, limiterOf } from '../auth/limits';
 import { only, whoIs, writerIs } from '../auth/session';
 import type { Config } from '../config';
-import { gonePage } from '../reports/html';
+import { dayText, gonePage } from '../reports/html';
 import { handOverPage, lockerSheet, type HandOverWords } from '../reports/handover-page';
 import { qrOf } from '../reports/qr';
 import { audit } from '../store/audit';
@@ -123,12 +123,7 @@ export function handOverPages(config: Config, database: Database): Router {
       name: firm.name,
       address: firm.sheet.address ?? '',
       logo: firm.sheet.logo ?? null,
-      day: link.createdAt.toLocaleDateString('en-GB', {
-        day: 'numeric',
-        month: 'long',
-        year: 'numeric',
-        timeZone: 'UTC',
-      }),
+      day: dayText(link.createdAt),
     };
     const address = `${addressOf(config, request)}/h/${token}`;
     response.send(

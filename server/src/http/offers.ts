@@ -5,7 +5,7 @@ import express, { Router, type Request, type Response } from 'express';
 import { consume, limiterOf } from '../auth/limits';
 import { only, whoIs, writerIs } from '../auth/session';
 import type { Config } from '../config';
-import { gonePage } from '../reports/html';
+import { dayText, gonePage } from '../reports/html';
 import { offerPage, type OfferState } from '../reports/offer-page';
 import { qrOf } from '../reports/qr';
 import { audit } from '../store/audit';
@@ -120,12 +120,7 @@ export function offerPages(database: Database): Router {
           name: offer.firm,
           address: firm?.sheet.address ?? '',
           logo: firm?.sheet.logo ?? null,
-          day: createdAt.toLocaleDateString('en-GB', {
-            day: 'numeric',
-            month: 'long',
-            year: 'numeric',
-            timeZone: 'UTC',
-          }),
+          day: dayText(createdAt),
         },
         state,
         nonce,

@@ -26,6 +26,10 @@ ul,ol{padding-left:1.3em;margin:0}li{margin:0 0 7px}p{margin:0 0 8px}
 @media print{body{font-size:11.5pt}main{padding:0}.two{columns:2;column-gap:10mm}section{break-inside:avoid}a{display:none}}
 @media (min-width:760px){.two{columns:2;column-gap:44px}section{break-inside:avoid}}`;
 
+/** "2 December 2026". */
+export const dayText = (day: Date | string): string =>
+  new Date(day).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' });
+
 /** A whole page. */
 export const document = (title: string, body: string, extra = ''): string =>
   `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><meta name="robots" content="noindex,nofollow"><title>${html(title)}</title><style>${STYLE}${extra}</style></head><body>${body}</body></html>`;

@@ -1,5 +1,5 @@
 import type { Offer } from '@true-lantern/core';
-import { document, headOf, html, lines, list, section, type PageHead } from './html';
+import { dayText, document, headOf, html, lines, list, section, type PageHead } from './html';
 
 /** The page on which a customer reads an offer and signs it. Reading needs no script; drawing a name does. */
 
@@ -54,9 +54,6 @@ ${state.is === 'open' ? form(nonce) : ''}
     STYLE,
   );
 }
-
-const dayText = (iso: string): string =>
-  new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' });
 
 function stateOf(state: OfferState): string {
   if (state.is === 'accepted')
