@@ -149,7 +149,10 @@ export const roofs = kind({
     outline_mm: hidden(drawn, roofOutline()),
     keepClear: hidden(drawn, list(part({ label: text(), outline_mm: requiredOutline() }))),
     obstacles: hidden(drawn, list(obstacle)),
-    underlay: hidden(drawn, optionalPart({ photo: requiredText('the id of a photo'), corners: onPhoto() })),
+    underlay: optionalPart({
+      photo: hidden(drawn, requiredText('the id of a photo')),
+      corners: hidden(drawn, onPhoto()),
+    }),
     placed: hidden(
       drawn,
       list(
