@@ -46,8 +46,11 @@ async function putAway(request: APIRequestContext, sites: ReadonlySet<string>) {
 }
 
 export async function openSite(page: Page, name: string) {
-  await page.getByTestId(`site-${name}`).click();
-  await expect(page.getByTestId('line').first()).toBeVisible();
+  // A list that is still being drawn may swallow the first tap.
+  await expect(async () => {
+    if (new URL(page.url()).pathname === '/') await page.getByTestId(`site-${name}`).click({ timeout: 5000 });
+    await expect(page.getByTestId('line').first()).toBeVisible({ timeout: 8000 });
+  }).toPass({ timeout: 40_000 });
 }
 
 /** Brings a copy of a demo site under another name, so that tests do not tread on each other. */

@@ -132,7 +132,7 @@ test('@phone a site whose making was refused stays on the list with its survey, 
   await set(demo, 'maxPv_A', '24');
   await demo.goto('/');
   await expect(demo.getByTestId(`site-${name}`)).toBeVisible();
-  await demo.getByTestId(`site-${name}`).click();
+  await openSite(demo, name);
   await controller(demo).click();
   await expect(demo.getByTestId('field-maxPv_A')).toContainText('24');
   refuse = false;
@@ -141,7 +141,7 @@ test('@phone a site whose making was refused stays on the list with its survey, 
   await demo.getByRole('button', { name: 'Send again' }).click();
   await expect(demo.getByText('Everything has reached the server.')).toBeVisible();
   await demo.goto('/');
-  await demo.getByTestId(`site-${name}`).click();
+  await openSite(demo, name);
   await expect.poll(() => onServer(demo, idOf(demo))).toMatchObject({ maxPv_A: 24 });
 });
 
