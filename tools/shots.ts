@@ -16,7 +16,7 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   await shot('line-day');
   const corrach = page.url().replace(/\/$/, '');
   await page.goto(`${corrach}/roof`);
-  await page.getByTestId('roof-lead').filter({ hasText: / fit/ }).waitFor({ timeout: 60_000 });
+  await page.getByText(/W with what fits/).waitFor({ timeout: 60_000 });
   await page.waitForTimeout(1500);
   await shot('roof');
   await page.goto(corrach);
