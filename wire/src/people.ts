@@ -138,6 +138,12 @@ export const termsOf = (firm: string, { tax_pct, validity_d, payment }: FirmShee
 export const seesPrices = (role: Role, { prices = 'everybody' }: FirmSheet): boolean =>
   role === 'owner' || prices === 'everybody' || (prices === 'no-readers' && role === 'technician');
 
+/** Whether a firm hides prices from some of its people: an accepted offer, kept in the site with its prices, would show them. */
+export const hidesPrices = ({ prices = 'everybody' }: FirmSheet): boolean => prices !== 'everybody';
+/** What is said where an offer cannot be accepted in the application for that. */
+export const PRICES_HIDDEN =
+  'The accepted offer is kept with its prices, where everybody in the firm can see them. Your firm hides prices from some: let the customer sign the paper instead.';
+
 /** POST /passkeys/options and /session/passkey/options: what the browser is asked, and the server's own note of it. */
 export interface PasskeyOptions<Options> {
   options: Options;

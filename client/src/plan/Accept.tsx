@@ -7,7 +7,7 @@ import {
   type Proposal,
   type Proposed,
 } from '@true-lantern/core';
-import { termsOf } from '@true-lantern/wire';
+import { hidesPrices, PRICES_HIDDEN, termsOf } from '@true-lantern/wire';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useFirm } from '../data/firm';
@@ -47,9 +47,8 @@ export function Accept({ proposal, after, result, partsList, lost }: AcceptProps
   // Off line the firm's tax and validity may not be here: an offer without them is another offer.
   const why = !firm
     ? 'The firm sheet is not on this device. It will load when you have a signal.'
-    : // The kept offer has every price in it, and is part of the site that all of the firm see.
-      (firm.sheet.prices ?? 'everybody') !== 'everybody'
-      ? 'The accepted offer is kept with its prices, where everybody in the firm can see them. Your firm hides prices from some: let the customer sign the paper instead.'
+    : hidesPrices(firm.sheet)
+      ? PRICES_HIDDEN
       : lost > 0
         ? 'Some changes no longer apply to the survey. Sort those out first.'
         : null;

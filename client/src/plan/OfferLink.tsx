@@ -1,11 +1,11 @@
 import type { Proposal } from '@true-lantern/core';
-import type { HandOverLink, OfferLinkMade } from '@true-lantern/wire';
+import type { OfferLinkMade } from '@true-lantern/wire';
 import { View } from 'react-native';
 import { endOffer, makeOfferLink, useGivenAgain, useOfferLinks } from '../data/given';
 import { useMine } from '../data/outbox';
 import { Button } from '../ui/controls';
-import { momentText } from '../ui/dates';
 import { useAttempt } from '../ui/attempt';
+import { LinksOut } from '../ui/links-out';
 import { Qr } from '../ui/qr';
 import { T } from '../ui/text';
 import { ToldOnce } from '../ui/told-once';
@@ -37,23 +37,12 @@ export function OfferLink({ siteId, proposal }: { siteId: string; proposal: Prop
       ) : (
         <Button label={WORDS.shareLink} onPress={() => void attempt(() => makeOfferLink(siteId, proposal.id))} />
       )}
-      {(data?.links ?? []).map((link) => (
-        <Out key={link.id} siteId={siteId} proposalId={proposal.id} link={link} />
-      ))}
-    </View>
-  );
-}
-
-/** One that is out: since when, how often it was opened, and how it is ended. */
-function Out({ siteId, proposalId, link }: { siteId: string; proposalId: string; link: HandOverLink }) {
-  const { trouble, attempt } = useAttempt<undefined>(useGivenAgain());
-  const { createdAt, opened } = link;
-  return (
-    <View className="flex-row flex-wrap items-center gap-3">
-      <T look="fact" className="min-w-0 flex-1">
-        {trouble ?? `Shared ${momentText(createdAt)}, opened ${opened === 1 ? 'once' : `${opened} times`}.`}
-      </T>
-      <Button label="End link" onPress={() => void attempt(() => endOffer(siteId, proposalId, link.id))} />
+      <LinksOut
+        title="Offers that are out"
+        what="offer"
+        links={data?.links ?? []}
+        end={(id) => endOffer(siteId, proposal.id, id)}
+      />
     </View>
   );
 }

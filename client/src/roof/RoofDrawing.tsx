@@ -151,7 +151,7 @@ function usePan({ system, roof, onMove }: Pick<Props, 'system' | 'roof' | 'onMov
   };
 }
 
-function Modules({ system, roof, ghosts, faults, light, scale, ...props }: Props & { scale: Scale }) {
+function Modules({ system, roof, ghosts, faults, light, scale, under }: Props & { scale: Scale }) {
   const { colours } = useGround();
   const wrong = new Set(faults.map(({ index }) => index));
   const rect = ({ left, right, foot, top }: Bounds) => ({
@@ -180,7 +180,7 @@ function Modules({ system, roof, ghosts, faults, light, scale, ...props }: Props
               width={width}
               height={height}
               fill={share === undefined ? colours.well : colours.lamp}
-              fillOpacity={share === undefined ? (props.under ? 0.6 : 1) : Math.max(0.08, (share - 0.5) * 1.2)}
+              fillOpacity={share === undefined ? (under ? 0.6 : 1) : Math.max(0.08, (share - 0.5) * 1.2)}
               stroke={ink}
               strokeWidth={wrong.has(i) ? 4 : 2}
             />

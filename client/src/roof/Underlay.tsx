@@ -1,4 +1,4 @@
-import { boundsOf, laidFlat, nameOfRow, type Corners, type Roof } from '@true-lantern/core';
+import { boundsOf, laidFlat, type Corners, type Roof } from '@true-lantern/core';
 import { useEffect, useState } from 'react';
 import { Image, View } from 'react-native';
 import { addPhoto, useAttachment } from '../data/attachments';
@@ -90,10 +90,9 @@ interface ToolsProps {
 export function UnderlayTools({ site, roof, on, onTurn, onCorners, write }: ToolsProps) {
   const [trouble, setTrouble] = useState<string | null>(null);
   const { underlay } = roof;
-  const row = site.rows.find((one) => one.kind === 'roofs' && nameOfRow(one) === roof.id);
   const take = async () => {
     const file = await chooseFile('image/*');
-    if (!file || !row) return;
+    if (!file) return;
     const id = newId();
     const says = await addPhoto(site, roof.id, file, id);
     setTrouble(says);

@@ -1,5 +1,5 @@
 import { counted, type HandOver } from '@true-lantern/core';
-import type { HandOverLink, HandOverMade } from '@true-lantern/wire';
+import type { HandOverMade } from '@true-lantern/wire';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
@@ -10,8 +10,8 @@ import { useMayWrite } from '../data/session';
 import { openProposals } from '../data/work';
 import { useAttempt } from '../ui/attempt';
 import { Button, Chip, Plain, Waiting } from '../ui/controls';
-import { shortDay } from '../ui/dates';
 import { TextField } from '../ui/field';
+import { LinksOut } from '../ui/links-out';
 import { Qr } from '../ui/qr';
 import { Heading, T } from '../ui/text';
 import { ToldOnce } from '../ui/told-once';
@@ -59,7 +59,13 @@ export function HandOverScreen() {
               <Open lines={data.page.open} />
               <Told page={data.page} />
               {mayWrite ? <Give key={proposal ?? ''} siteId={site.id} proposal={proposal} /> : null}
-              <Out siteId={site.id} links={data.links} mayWrite={mayWrite} />
+              <LinksOut
+                className="px-[18px] pt-7"
+                title="Pages that are open"
+                what="page"
+                links={data.links}
+                end={mayWrite ? (id) => endHandOver(site.id, id) : undefined}
+              />
             </>
           ) : null}
         </View>
@@ -153,32 +159,3 @@ const Made = ({ made }: { made: HandOverMade }) => (
     <Button label="Print the locker sheet" className="grow" onPress={() => window.open(`${made.address}/sheet`)} />
   </ToldOnce>
 );
-
-function Out({ siteId, links, mayWrite }: { siteId: string; links: readonly HandOverLink[]; mayWrite: boolean }) {
-  const { trouble, attempt } = useAttempt<undefined>(useGivenAgain());
-  if (links.length === 0) return null;
-  return (
-    <View className="px-[18px] pt-7">
-      <Heading level={2} look="station">
-        Pages that are open
-      </Heading>
-      {trouble ? <T role="alert">{trouble}</T> : null}
-      {links.map(({ id, createdAt, expiresAt, opened, by }) => (
-        <View key={id} className="min-h-[64px] flex-row items-center justify-between gap-3 border-b border-rule">
-          <View className="min-w-0 flex-1">
-            <T>{`Made ${shortDay(createdAt)}${by ? ` by ${by}` : ''}`}</T>
-            <T look="fact">{`until ${shortDay(expiresAt)} \u00b7 opened ${counted(opened, 'time')}`}</T>
-          </View>
-          {mayWrite ? (
-            <Button
-              label="End"
-              aria-label={`End the page of ${shortDay(createdAt)}`}
-              kind="plain"
-              onPress={() => void attempt(() => endHandOver(siteId, id))}
-            />
-          ) : null}
-        </View>
-      ))}
-    </View>
-  );
-}

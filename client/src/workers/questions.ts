@@ -137,6 +137,7 @@ const LAY_MS = 2500;
 
 /** What fits on the roofs that were asked for lately: the same while modules are only moved about. */
 const rooms = kept<string, Room>(20);
+const looks = kept<string, RoofFit>(20);
 
 /** What the engine answers to each question. */
 export interface Answers {
@@ -201,13 +202,12 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
     room: ({ model, module }) => {
       return roofRoom(model, module, within(4000));
     },
-    firstRoof: ({ model, roof }) => firstLook(model, roof, within(FIRST_MS)),
+    firstRoof: ({ model, roof }) => firstLook(model, roof, within(FIRST_MS), looks),
     lay: ({ model, roof, counts }) => laidOn(model, roof, counts, within(LAY_MS)),
     roof: ({ model, roof, module }) => {
       // On a phone the answer is wanted now: what is not proved by then is said to be so.
-      const ends = { fit: Date.now() + 3000, away: Date.now() + 5000, short: Date.now() + 7000 };
-      const clock = (what: keyof typeof ends) => () => Date.now() < ends[what];
-      const [answered] = roofsOf(model, { roof, module, clock, remember: rooms });
+      const clocks = { fit: within(3000), away: within(5000), short: within(7000) };
+      const [answered] = roofsOf(model, { roof, module, clock: (what) => clocks[what], remember: rooms });
       if (!answered) throw new Error('This roof is not in the system');
       return answered;
     },

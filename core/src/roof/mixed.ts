@@ -115,14 +115,13 @@ function filled(ground: Ground, laid: readonly MixedSpot[], order: readonly Item
   for (const { kind, turned } of order) {
     if ((left.get(kind.module) ?? 0) <= 0) continue;
     const ways = kind.size.width === kind.size.length ? [turned] : [turned, !turned];
-    const found = ways
-      .filter((way) => !full.has(`${kind.module} ${way}`))
-      .map((way) => {
-        const spot = lowest(room, kind.size, way, boxes);
-        if (!spot) full.add(`${kind.module} ${way}`);
-        return spot;
-      })
-      .find((spot) => spot !== null);
+    let found: Spot | null = null;
+    for (const way of ways) {
+      if (full.has(`${kind.module} ${way}`)) continue;
+      found = lowest(room, kind.size, way, boxes);
+      if (found) break;
+      full.add(`${kind.module} ${way}`);
+    }
     if (!found) continue;
     spots.push({ ...found, module: kind.module });
     const box = boxOfSpot(kind.size, found);

@@ -62,8 +62,7 @@ function roofOf(model: Model, roof: Roof, asked: RoofAsked): RoofAnswer {
     ({ state }) => asked.state === undefined || !state || state === asked.state,
   );
   const remember = asked.remember ?? ((_: string, make: () => Room) => make());
-  const { placed: _, ...bare } = roof;
-  const room = remember(JSON.stringify([bare, standing, module, others]), () =>
+  const room = remember(keyOfRoom(roof, standing, [module, ...others]), () =>
     others.length > 0 ? mixedRoomOn(roof, standing, [module, ...others], asked) : roomOn(roof, standing, module, asked),
   );
   const placed = roof.placed ?? [];
@@ -79,24 +78,33 @@ function roofOf(model: Model, roof: Roof, asked: RoofAsked): RoofAnswer {
   };
 }
 
+/** What a room follows from: not from where modules lie. */
+const keyOfRoom = ({ placed: _, ...bare }: Roof, standing: readonly Obstacle[], types: readonly ModuleType[]): string =>
+  JSON.stringify([bare, standing, types]);
+
+/** With each obstacle gone that can be moved: what then fits, most gained first. */
+const awayOf = (
+  standing: readonly Obstacle[],
+  without: (left: readonly Obstacle[]) => { count: number; watts: number },
+): Room['away'] =>
+  standing
+    .filter(({ movable }) => movable)
+    .map(({ id }) => {
+      const { count, watts } = without(standing.filter((one) => one.id !== id));
+      return { obstacle: id, count, watts };
+    })
+    .sort((a, b) => b.watts - a.watts);
+
 function roomOn(roof: Roof, standing: readonly Obstacle[], module: ModuleType, asked: RoofAsked): Room {
   const clock = asked.clock ?? (() => () => true);
   const size = sizeOf(module, roof);
-  const watts = (count: number) => count * module.pmax_W;
   const fit = fitOn(roof, standing, module, clock('fit'));
   const { count } = fit;
-  const away = standing
-    .filter(({ movable }) => movable)
-    .map(({ id }) => {
-      const without = groundFor(
-        roof,
-        standing.filter((one) => one.id !== id),
-      );
-      // A placement with the obstacle is one without it too.
-      const more = pack(without, size, clock('away'), Infinity, fit.placed).spots.length;
-      return { obstacle: id, count: more, watts: watts(more) };
-    })
-    .sort((a, b) => b.count - a.count);
+  const away = awayOf(standing, (left) => {
+    // A placement with the obstacle is one without it too.
+    const more = pack(groundFor(roof, left), size, clock('away'), Infinity, fit.placed).spots.length;
+    return { count: more, watts: more * module.pmax_W };
+  });
   return {
     fit,
     away,
@@ -111,27 +119,13 @@ function mixedRoomOn(
   types: readonly ModuleType[],
   { clock = () => () => true }: RoofAsked,
 ): Room {
-  const fit = mixedFitOn(
-    roof,
-    standing,
-    types.map((type) => ({ type, most: Infinity })),
-    clock('fit'),
-  );
-  const away = standing
-    .filter(({ movable }) => movable)
-    .map(({ id }) => {
-      const without = standing.filter((one) => one.id !== id);
-      const more = mixedFitOn(
-        roof,
-        without,
-        types.map((type) => ({ type, most: Infinity })),
-        clock('away'),
-      );
-      // A placement with the obstacle is one without it too.
-      const { count, watts } = more.watts > fit.watts ? more : fit;
-      return { obstacle: id, count, watts };
-    })
-    .sort((a, b) => b.watts - a.watts);
+  const kinds = types.map((type) => ({ type, most: Infinity }));
+  const fit = mixedFitOn(roof, standing, kinds, clock('fit'));
+  const away = awayOf(standing, (left) => {
+    const more = mixedFitOn(roof, left, kinds, clock('away'));
+    // A placement with the obstacle is one without it too.
+    return more.watts > fit.watts ? more : fit;
+  });
   return { fit, away, short: null };
 }
 
@@ -182,12 +176,20 @@ function roofNamed({ system }: Model, id: string): Roof {
 /**
  * What fits on a roof at a first look, for whoever waits for the whole answer.
  * @param go false stops the search: what was found so far counts
+ * @param remember keeps it by what it follows from: a module that is moved changes nothing of it
  * @throws FaultError as `roofsOf`
  */
-export function firstLook(model: Model, id: string, go: () => boolean): { module: string; fit: RoofFit } {
+export function firstLook(
+  model: Model,
+  id: string,
+  go: () => boolean,
+  remember: (key: string, make: () => RoofFit) => RoofFit,
+): { module: string; fit: RoofFit } {
   const roof = roofNamed(model, id);
+  const standing = roof.obstacles ?? [];
   const module = moduleFor(model, roof, undefined);
-  return { module: module.id, fit: fitOn(roof, roof.obstacles ?? [], module, go) };
+  const fit = remember(keyOfRoom(roof, standing, [module]), () => fitOn(roof, standing, module, go));
+  return { module: module.id, fit };
 }
 
 /**

@@ -1,22 +1,19 @@
 import type { HandOver, SystemFile } from '@true-lantern/core';
 import { HANDOVER_D, handOverSchema, isUuid, type HandOverAnswer, type HandOverMade } from '@true-lantern/wire';
 import { Router, type Request, type Response } from 'express';
-import { consume, limiterOf } from '../auth/limits';
 import { only, whoIs, writerIs } from '../auth/session';
 import type { Config } from '../config';
-import { dayText, gonePage } from '../reports/html';
 import { handOverPage, lockerSheet, type HandOverWords } from '../reports/handover-page';
-import { qrOf } from '../reports/qr';
 import { audit } from '../store/audit';
 import type { Database } from '../store/database';
 import { firmOf } from '../store/firms';
-import { endLink, linksOf, makeLink, openLink, shownLink } from '../store/links';
+import { endLink, linksOf, shownLink } from '../store/links';
 import { findAttachment } from '../store/attachments';
 import { fileOf } from '../store/sites';
 import type { Pool } from '../threads/pool';
 import { addressOf } from './address';
 import { body } from './body';
-import { headFor, MOST_A_MINUTE, sayTooMany } from './pages';
+import { giveLink, letterhead, pageOpener } from './pages';
 import { param } from './param';
 import { parse } from '../parse';
 import { requireSite } from './require-site';
@@ -80,7 +77,7 @@ export function handOverRoutes(config: Config, database: Database, pool: Pool): 
       words: { call: call ?? '', lights: lights ?? '', more: more ?? '' },
       photos: await photosOf(firmId, id, file, page.isolatorIds),
     };
-    const made = await makeLink(database, 'handover', {
+    const made = await giveLink(config, database, request, 'h', 'handover', {
       firmId,
       siteId: id,
       userId,
@@ -88,11 +85,7 @@ export function handOverRoutes(config: Config, database: Database, pool: Pool): 
       days: days ?? HANDOVER_D,
     });
     await audit(database, firmId, userId, 'made a hand-over page', name);
-    const links = await linksOf(database, 'handover', { firmId, siteId: id });
-    const link = links.find((one) => one.id === made.id);
-    if (!link) throw new Error('The link that was made is not there');
-    const address = `${addressOf(config, request)}/h/${made.token}`;
-    response.status(201).json({ ...shownLink(link), address, qr: qrOf(address) } satisfies HandOverMade);
+    response.status(201).json(made satisfies HandOverMade);
   });
 
   router.delete('/sites/:id/handover/:link', only(writerIs), async (request, response) => {
@@ -109,23 +102,13 @@ export function handOverRoutes(config: Config, database: Database, pool: Pool): 
 /** The pages themselves, for whoever has the address: one document, no script, not for search engines. */
 export function handOverPages(config: Config, database: Database): Router {
   const router = Router();
-  const visits = limiterOf(database.pool, 'page', MOST_A_MINUTE, 60);
+  const opened = pageOpener<Given>(database, 'handover');
   const show = async (request: Request, response: Response, sheet: boolean) => {
-    const { consumedPoints, msBeforeNext } = await consume(visits, request.ip ?? '');
-    if (consumedPoints > MOST_A_MINUTE) return sayTooMany(response, msBeforeNext);
-    headFor(response);
-    const token = param(request, 'token');
-    const link = await openLink<Given>(database, 'handover', token);
-    const firm = link ? await firmOf(database, link.firmId) : null;
-    if (!link || !firm) return void response.status(404).send(gonePage());
+    const link = await opened(request, response);
+    if (!link) return;
     const { page, words, photos = [] } = link.body;
-    const head = {
-      name: firm.name,
-      address: firm.sheet.address ?? '',
-      logo: firm.sheet.logo ?? null,
-      day: dayText(link.createdAt),
-    };
-    const address = `${addressOf(config, request)}/h/${token}`;
+    const head = letterhead(await firmOf(database, link.firmId), link.createdAt);
+    const address = `${addressOf(config, request)}/h/${param(request, 'token')}`;
     response.send(
       sheet ? lockerSheet(page, words, head, address) : handOverPage({ page, words, photos }, head, address),
     );

@@ -1,27 +1,30 @@
 import { randomBytes } from 'node:crypto';
-import { nameOfRow, numberOf, type Offer, type PartRow, type Proposal } from '@true-lantern/core';
-import { isUuid, termsOf, type OfferLinkMade, type OfferLinksAnswer } from '@true-lantern/wire';
-import express, { Router, type Request, type Response } from 'express';
-import { consume, limiterOf } from '../auth/limits';
+import { fromRows, nameOfRow, numberOf, type Offer, type Proposal } from '@true-lantern/core';
+import {
+  hidesPrices,
+  isUuid,
+  PRICES_HIDDEN,
+  termsOf,
+  type OfferLinkMade,
+  type OfferLinksAnswer,
+} from '@true-lantern/wire';
+import express, { Router, type Response } from 'express';
 import { only, whoIs, writerIs } from '../auth/session';
 import type { Config } from '../config';
-import { dayText, gonePage } from '../reports/html';
 import { offerPage, type OfferState } from '../reports/offer-page';
-import { qrOf } from '../reports/qr';
 import { audit } from '../store/audit';
 import type { Database } from '../store/database';
 import { firmOf } from '../store/firms';
-import { endLink, linksOf, makeLink, openLink, shownLink, type Link } from '../store/links';
+import { endLink, linksOf, shownLink, type Link } from '../store/links';
 import { tellOfSite } from '../store/news';
 import { shelfOf } from '../store/shelf';
-import { fileOf, partsOf } from '../store/sites';
+import { partOf, partsOf } from '../store/sites';
 import { push } from '../sync/push';
 import { Problem } from '../problem';
 import type { Pool } from '../threads/pool';
-import { addressOf } from './address';
 import { body } from './body';
 import { param } from './param';
-import { headFor, MOST_A_MINUTE, sayTooMany } from './pages';
+import { giveLink, headFor, letterhead, pageOpener } from './pages';
 import { requireSite } from './require-site';
 
 /** An offer as it was sent out, and the proposal that it is of: what is changed in that afterwards ends the offer. */
@@ -37,10 +40,6 @@ const OPEN_D = 30;
 const MOST_NAME = 120;
 const MOST_STROKES = 40_000;
 const DAY_MS = 86_400_000;
-
-const rowOf = async (database: Database, firmId: string, siteId: string, proposal: string): Promise<PartRow | null> =>
-  (await partsOf(database, firmId, siteId)).find((row) => row.kind === 'proposal' && nameOfRow(row) === proposal) ??
-  null;
 
 /** The offers that a firm sends to customers by an address: made, listed, ended. */
 export function offerRoutes(config: Config, database: Database, pool: Pool): Router {
@@ -59,28 +58,32 @@ export function offerRoutes(config: Config, database: Database, pool: Pool): Rou
     const { firmId, userId } = writerIs(request);
     const { id, name } = await requireSite(database, firmId, param(request, 'id'));
     const proposal = param(request, 'proposal');
-    const [file, firm, shelf, row] = await Promise.all([
-      fileOf(database, firmId, id),
+    const [rows, firm, shelf] = await Promise.all([
+      partsOf(database, firmId, id),
       firmOf(database, firmId),
       shelfOf(database, firmId),
-      rowOf(database, firmId, id, proposal),
     ]);
-    // What is accepted is kept with its prices in the site, where all of the firm see it.
-    if ((firm?.sheet.prices ?? 'everybody') !== 'everybody')
-      throw new Problem(
-        403,
-        'The accepted offer is kept with its prices, where everybody in the firm can see them. Your firm hides prices from some: let the customer sign the paper instead.',
-      );
+    const row = rows.find((one) => one.kind === 'proposal' && nameOfRow(one) === proposal);
+    if (hidesPrices(firm?.sheet ?? {})) throw new Problem(403, PRICES_HIDDEN);
     const terms = termsOf(firm?.name ?? '', firm?.sheet ?? {});
-    const offer = await pool.run('offer', { file, proposal, shelf, terms, at: new Date().toISOString() });
+    const offer = await pool.run('offer', {
+      file: fromRows(rows),
+      proposal,
+      shelf,
+      terms,
+      at: new Date().toISOString(),
+    });
     const sent: Sent = { offer, proposal, rowId: row?.id ?? '', revision: row?.revision ?? 0 };
     const days = terms.validity_d ?? OPEN_D;
-    const made = await makeLink(database, 'offer', { firmId, siteId: id, userId, body: sent, days: days + 1 });
+    const made = await giveLink(config, database, request, 'o', 'offer', {
+      firmId,
+      siteId: id,
+      userId,
+      body: sent,
+      days: days + 1,
+    });
     await audit(database, firmId, userId, 'made an offer link', `${name}: ${offer.title}`);
-    const link = (await linksFor(firmId, id, proposal)).find((one) => one.id === made.id);
-    if (!link) throw new Error('The link that was made is not there');
-    const address = `${addressOf(config, request)}/o/${made.token}`;
-    response.status(201).json({ ...shownLink(link), address, qr: qrOf(address) } satisfies OfferLinkMade);
+    response.status(201).json(made satisfies OfferLinkMade);
   });
 
   router.delete('/sites/:id/offers/:proposal/:link', only(writerIs), async (request, response) => {
@@ -98,43 +101,21 @@ export function offerRoutes(config: Config, database: Database, pool: Pool): Rou
 /** What the customer sees and does, without signing in. */
 export function offerPages(database: Database): Router {
   const router = Router();
-  const visits = limiterOf(database.pool, 'page', MOST_A_MINUTE, 60);
-  const linkOf = async (request: Request, response: Response): Promise<Link<Sent> | null> => {
-    const { consumedPoints, msBeforeNext } = await consume(visits, request.ip ?? '');
-    if (consumedPoints > MOST_A_MINUTE) {
-      sayTooMany(response, msBeforeNext);
-      return null;
-    }
-    const link = await openLink<Sent>(database, 'offer', param(request, 'token'));
-    if (!link) response.status(404).type('html').send(gonePage());
-    return link;
-  };
+  const opened = pageOpener<Sent>(database, 'offer');
   const send = async (response: Response, { firmId, body: { offer }, createdAt }: Link<Sent>, state: OfferState) => {
     const firm = await firmOf(database, firmId);
     const nonce = randomBytes(16).toString('base64');
     headFor(response, `form-action 'self'; script-src 'nonce-${nonce}'`);
-    response.send(
-      offerPage(
-        offer,
-        {
-          name: offer.firm,
-          address: firm?.sheet.address ?? '',
-          logo: firm?.sheet.logo ?? null,
-          day: dayText(createdAt),
-        },
-        state,
-        nonce,
-      ),
-    );
+    response.send(offerPage(offer, letterhead(firm, createdAt, offer.firm), state, nonce));
   };
 
   router.get('/o/:token', async (request, response) => {
-    const link = await linkOf(request, response);
+    const link = await opened(request, response);
     if (link) await send(response, link, await stateOf(database, link));
   });
 
   router.post('/o/:token', express.urlencoded({ extended: false, limit: '64kb' }), async (request, response) => {
-    const link = await linkOf(request, response);
+    const link = await opened(request, response);
     if (!link) return;
     const state = await stateOf(database, link);
     const given = (request.body ?? {}) as { name?: unknown; strokes?: unknown };
@@ -160,8 +141,7 @@ export function offerPages(database: Database): Router {
 
 /** How far the offer is, by what the proposal is now. */
 async function stateOf(database: Database, { firmId, siteId, body }: Link<Sent>): Promise<OfferState> {
-  const rows = siteId ? await partsOf(database, firmId, siteId) : [];
-  const row = rows.find(({ id }) => id === body.rowId);
+  const row = siteId ? await partOf(database, firmId, siteId, body.rowId) : null;
   const { accepted, closed } = (row?.body ?? {}) as Partial<Proposal>;
   const number = numberOf(body.offer);
   if (accepted?.number === number) return { is: 'accepted', name: accepted.name ?? '', at: accepted.at ?? '', number };

@@ -42,6 +42,21 @@ export async function partsOf({ sequelize }: Database, firmId: string, siteId: s
   );
 }
 
+/** One row of a site; null where it is not there any more. */
+export async function partOf(
+  { sequelize }: Database,
+  firmId: string,
+  siteId: string,
+  id: string,
+): Promise<PartRow | null> {
+  const [found] = await sequelize.query<PartRow>(
+    `select id, kind, body, evidence, position, revision from parts
+      where firm_id = $1 and site_id = $2 and id = $3 and deleted_at is null`,
+    { bind: [firmId, siteId, id], type: QueryTypes.SELECT },
+  );
+  return found ?? null;
+}
+
 /** A site as a file of the open format, from its rows. */
 export async function fileOf(database: Database, firmId: string, siteId: string): Promise<SystemFile> {
   return fromRows(await partsOf(database, firmId, siteId));
