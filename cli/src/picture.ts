@@ -6,6 +6,7 @@ import {
   evenLight as evened,
   firstReading,
   linesIn,
+  partOf,
   tiltOf,
   TILT_STEP,
   type PictureLine,
@@ -134,9 +135,9 @@ async function read(sharp: Sharp, pictures: readonly Grey[], kind: PlateKind | u
       const grey = await levelled(sharp, picture);
       return sharp(grey.data, raw(grey)).png({ compressionLevel: 1 }).withMetadata({ density: 300 }).toBuffer();
     };
-    const pass = async (png: Buffer, mode: (typeof PSM)[keyof typeof PSM]) => {
+    const pass = async (png: Buffer, mode: (typeof PSM)[keyof typeof PSM], part?: PictureLine['box']) => {
       await worker.setParameters({ tessedit_pageseg_mode: mode, preserve_interword_spaces: '1' });
-      const { data } = await worker.recognize(png, {}, { blocks: true, text: false });
+      const { data } = await worker.recognize(png, partOf(part), { blocks: true, text: false });
       return linesIn(data.blocks ?? []);
     };
     const found = await firstReading(

@@ -2,7 +2,9 @@ import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { kindOf, readPlate, type Plate } from '../src/plate/plate';
+import { firstReading, leftOut } from '../src/plate/picture';
 import { figuresIn } from '../src/plate/quantities';
+import { mendedWords } from '../src/plate/words';
 import { judged, strangePlate } from './strange-plates';
 
 const folder = join(__dirname, '../../docs/format/reference/plates');
@@ -124,8 +126,8 @@ describe('what a photo is trusted with', () => {
     expect(unsure(read('Max. system voltage 1006 V', 'module'))).toEqual([]);
   });
   test('words that were read with doubt are asked about', () => {
-    expect(unsure(photo(['Voc 24.3 V', 79]))).toEqual(['voc_V']);
-    expect(unsure(photo(['Voc 24.3 V', 81]))).toEqual([]);
+    expect(unsure(photo(['Voc 24.3 V', 86]))).toEqual(['voc_V']);
+    expect(unsure(photo(['Voc 24.3 V', 88]))).toEqual([]);
   });
   test('a module of 300 W that weighs a kilogram has lost a digit', () => {
     expect(read('Pmax 300 W\nWeight 1 kg', 'module').contradictions[0]!.fields).toEqual(['mass_kg']);
@@ -205,4 +207,100 @@ test('whatever is printed, nothing is read that is no number, and no line breaks
         expect(typeof value === 'string' || Number.isFinite(value)).toBe(true);
     }),
   );
+});
+
+describe('what a photo’s reader gets wrong', () => {
+  const photo = (text: string, confidence = 95): Plate =>
+    readPlate(text.split('\n').map((line) => ({ text: line, confidence })));
+  test('a letter wrong in a label is put right, and the line is told as it was read', () => {
+    const plate = photo(
+      'Médulo fotovoltaico\nTensién de circuito abierto : 46,51V\nTensidn maxima del sistema : 600Vdc',
+    );
+    expect(values(plate)).toEqual({ voc_V: 46.51, maxSystem_V: 600 });
+    expect(plate.fields[0]!.text).toMatch(/^Tensi/);
+    expect(values(photo('Module solaire\nPuissance créte - 210 Wp'))).toEqual({ pmax_W: 210 });
+    expect(values(photo('Module\nSTC\nPUISSANCE NOM!INALE (Wp): 265'))).toEqual({ pmax_W: 265 });
+    expect(values(photo('Solarmodul\nIsc 6.73A\nlpm 6.35A'))).toEqual({ isc_A: 6.73, imp_A: 6.35 });
+    expect(values(photo('Batteria LiFeP04\nPeso - 33,0Kkg'))).toEqual({ chemistry: 'lfp', mass_kg: 33 });
+  });
+  test('charging is never taken for discharging: what lies near to both stays as it was read', () => {
+    expect(mendedWords('descarqa 100 A')).toBe('descarga 100 A');
+    expect(mendedWords('dizcharge 100 A')).toBe('discharge 100 A');
+    expect(mendedWords('xcarica 100 A')).toBe('xcarica 100 A');
+    expect(mendedWords('carica, scarica')).toBe('carica, scarica');
+  });
+  test('words of another meaning and figures are left alone', () => {
+    for (const text of [
+      'Weighing scale 25 kg',
+      'Marram 205M',
+      'S/N 317723874',
+      'Colour black',
+      'Rate 5 A',
+      'Made in 2025',
+    ])
+      expect(mendedWords(text)).toBe(text);
+  });
+  test('what was typed is taken at its word', () => {
+    expect(values(read('Solar module\nShart cirquit cusrent 6,57 A'))).toEqual({});
+  });
+  test('a dash before a figure is no sign where nothing below zero is sold', () => {
+    expect(values(photo('Module photovoltaique\nTension a Pmax -41.0 V'))).toEqual({ vmp_V: 41 });
+    expect(values(read('Solar module\nIsc 6 A\nTemp. coeff. Voc -0.28 %/C'))).toMatchObject({ betaVoc_pct_C: -0.28 });
+  });
+  test('a figure alone must be read more surely than one that others bear out', () => {
+    const module = 'Solarmodul\nPmax 200 W\nVoc 24.3 V\nIsc 10.41 A\nVmp 20.4 V\nImp 9.80 A\nGewicht 11 kg';
+    expect(unsure(photo(module, 84))).toEqual(['mass_kg']);
+    expect(unsure(photo(module, 90))).toEqual([]);
+    // Read by a digit wrong, the three do not agree, and none of them bears out another.
+    expect(unsure(photo(module.replace('20.4', '20.9'), 84))).toEqual(
+      expect.arrayContaining(['pmax_W', 'voc_V', 'isc_A', 'vmp_V', 'imp_A']),
+    );
+    expect(unsure(photo('Battery LiFePO4\n51.2V\nCapacity 288Ah', 84))).toContain('blockCapacity_Ah');
+    expect(unsure(photo('LiFePO4 battery 45\n12.8V 200Ah 2.56kWh', 84))).toEqual([]);
+    expect(unsure(photo('LiFePO4 battery 45\n12.8V 208Ah 2.56kWh', 84))).toEqual(['blockCapacity_Ah', 'block_V']);
+  });
+});
+
+describe('a row that the reader left out', () => {
+  const row = (y: number, x = 100) => ({
+    text: 'Isc 6 A',
+    confidence: 90,
+    box: { x0: x, y0: y, x1: x + 300, y1: y + 30 },
+  });
+  test('is looked for where rows stand twice as far apart', () => {
+    expect(leftOut([row(100), row(150), row(250), row(300), row(350)])).toEqual([
+      { x0: 100, y0: 180, x1: 400, y1: 250 },
+    ]);
+  });
+  test('not where they stand evenly, where a logo is, or of too few', () => {
+    expect(leftOut([row(100), row(150), row(200), row(252), row(300)])).toEqual([]);
+    expect(leftOut([row(100), row(150), row(200), row(500), row(550)])).toEqual([]);
+    expect(leftOut([row(100), row(150), row(250)])).toEqual([]);
+  });
+  test('two columns of a table are one row', () => {
+    expect(leftOut([row(100), row(104, 500), row(150), row(155, 500), row(200), row(250), row(255, 500)])).toEqual([]);
+  });
+  test('its line is read by itself and comes to its place', async () => {
+    const asked: unknown[] = [];
+    const read = await firstReading(
+      ['photo'].map((one) => () => one),
+      ['auto', 'block'],
+      (_, mode, part) => {
+        asked.push(part ?? mode);
+        const lines = [100, 150, 250, 300].map((y, i) => ({
+          ...row(y),
+          text: ['Solar module STC', 'Voc 24 V', 'Vmp 20 V', 'Pmax 120 W'][i] ?? '',
+        }));
+        return Promise.resolve(part ? [{ ...row(200), text: 'Isc 7 A' }] : lines);
+      },
+    );
+    expect(read?.lines.map(({ text }) => text)).toEqual([
+      'Solar module STC',
+      'Voc 24 V',
+      'Isc 7 A',
+      'Vmp 20 V',
+      'Pmax 120 W',
+    ]);
+    expect(asked).toEqual(['auto', { x0: 100, y0: 180, x1: 400, y1: 250 }]);
+  });
 });

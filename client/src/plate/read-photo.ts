@@ -1,4 +1,4 @@
-import { firstReading, linesIn, type Corners, type PictureLine, type PlateKind } from '@true-lantern/core';
+import { firstReading, linesIn, partOf, type Corners, type PictureLine, type PlateKind } from '@true-lantern/core';
 import { addressOf, NoPlate } from './canvas';
 import type { LevelPicture, OpenPhoto } from './picture-work';
 import { pictureWork } from './pictures';
@@ -69,14 +69,14 @@ export async function readPhoto(
   const end = () => void worker.terminate();
   stop.addEventListener('abort', end, { once: true });
   try {
-    const pass = async ({ file }: LevelPicture, mode: (typeof PSM)[keyof typeof PSM]) => {
+    const pass = async ({ file }: LevelPicture, mode: (typeof PSM)[keyof typeof PSM], part?: PictureLine['box']) => {
       stop.throwIfAborted();
       await worker.setParameters({
         tessedit_pageseg_mode: mode,
         preserve_interword_spaces: '1',
         user_defined_dpi: '300',
       });
-      const { data } = await stopped(worker.recognize(file, {}, { blocks: true, text: false }), stop);
+      const { data } = await stopped(worker.recognize(file, partOf(part), { blocks: true, text: false }), stop);
       return linesIn(data.blocks ?? []);
     };
     const { grey, found } = photo;

@@ -15,19 +15,19 @@ export interface Label {
 }
 
 const VOC =
-  /\bV\s?oc\b|\bU\s?oc\b|\bVco\b|open[\s-]*circuit\s*voltage|leerlauf\s?spannung|tension\s+(?:en\s+|de\s+|a\s+|\u00e0\s+)*(?:circuit\s+ouvert|vide)|tensi[o\u00f3]n\s+(?:de\s+|en\s+|a\s+)*circuito\s+abierto|tensione\s+a\s+(?:vuoto|circuito\s+aperto)/i;
+  /\bV\s?oc\b|\bU\s?oc\b|\bVco\b|open[\s-]*circuit\s*voltage|leerlauf\s?spannung|tension\s+(?:en\s+|de\s+|a\s+)*(?:circuit\s+ouvert|vide)|tension\s+(?:de\s+|en\s+|a\s+)*circuito\s+abierto|tensione\s+a\s+(?:vuoto|circuito\s+aperto)/i;
 const ISC =
   /\bI\s?sc\b|\bI\s?cc\b|short[\s-]*circuit\s*current|kurzschlu(?:ss|\u00df)[\s-]?strom|courant\s+de\s+court[\s-]*circuit|corriente\s+de\s+corto\s?circuito|corrente\s+di\s+corto\s?circuito/i;
 const VMP =
-  /\bV\s?mpp?\b|\bV\s?pm(?:ax)?\b|\bU\s?mpp?\b|voltage\s+at\s+(?:pmax|max(?:imum|\.)?\s+power|mpp)|(?:optimum|max(?:imum|\.)?\s+power)\s+(?:operating\s+)?(?:point\s+)?voltage|rated\s+voltage|nennspannung|mpp[\s-]*spannung|spannung\s+bei\s+pm(?:ax|pp)|tension\s+(?:\u00e0\s+|a\s+)?(?:pmax|puissance\s+max\w*|maximale|nominale)|tensi[o\u00f3]n\s+(?:a\s+|en\s+|de\s+)*(?:pmax|m[a\u00e1]xima\s+potencia|potencia\s+m[a\u00e1]xima|nominal)|tensione\s+(?:(?:a|alla|di)\s+)?(?:massima\s+potenza|pmax)|tensione\s+nominale/i;
+  /\bV\s?mpp?\b|\bV\s?pm(?:ax)?\b|\bU\s?mpp?\b|voltage\s+at\s+(?:pmax|max(?:imum|\.)?\s+power|mpp)|(?:optimum|max(?:imum|\.)?\s+power)\s+(?:operating\s+)?(?:point\s+)?voltage|rated\s+voltage|nennspannung|mpp[\s-]*spannung|spannung\s+bei\s+pm(?:ax|pp)|tension\s+(?:a\s+)?(?:pmax|puissance\s+max\w*|maximale|nominale)|tension\s+(?:a\s+|en\s+|de\s+)*(?:pmax|maxima\s+potencia|potencia\s+maxima|nominal)|tensione\s+(?:(?:a|alla|di)\s+)?(?:massima\s+potenza|pmax)|tensione\s+nominale/i;
 const IMP =
-  /\bI\s?mpp?\b|\bI\s?pm(?:ax)?\b|current\s+at\s+(?:pmax|max(?:imum|\.)?\s+power|mpp)|(?:optimum|max(?:imum|\.)?\s+power)\s+(?:operating\s+)?(?:point\s+)?current|rated\s+current|nennstrom|mpp[\s-]*strom|strom\s+bei\s+pm(?:ax|pp)|courant\s+(?:\u00e0\s+|a\s+)?(?:pmax|puissance\s+max\w*|maximal|nominal)|corriente\s+(?:a\s+|en\s+|de\s+)*(?:pmax|m[a\u00e1]xima\s+potencia|potencia\s+m[a\u00e1]xima|nominal)|corrente\s+(?:(?:a|alla|di)\s+)?(?:massima\s+potenza|pmax)|corrente\s+nominale/i;
+  /\bI\s?mpp?\b|\bI\s?pm(?:ax)?\b|current\s+at\s+(?:pmax|max(?:imum|\.)?\s+power|mpp)|(?:optimum|max(?:imum|\.)?\s+power)\s+(?:operating\s+)?(?:point\s+)?current|rated\s+current|nennstrom|mpp[\s-]*strom|strom\s+bei\s+pm(?:ax|pp)|courant\s+(?:a\s+)?(?:pmax|puissance\s+max\w*|maximal|nominal)|corriente\s+(?:a\s+|en\s+|de\s+)*(?:pmax|maxima\s+potencia|potencia\s+maxima|nominal)|corrente\s+(?:(?:a|alla|di)\s+)?(?:massima\s+potenza|pmax)|corrente\s+nominale/i;
 const PMAX =
-  /\bP\s?max\b|\bP\s?mpp?\b|\bPm\b|(?:rated|nominal|peak|max(?:imum|\.)?)\s+(?:maximum\s+)?power(?!\s+(?:operating\s+)?(?:point\s+)?(?:voltage|current))|nennleistung|spitzenleistung|max(?:imale|\.)?\s+leistung|puissance\s+(?:maximale|nominale|cr[e\u00ea]te|max\.?)|potencia\s+(?:m[a\u00e1]xima|nominal|pico)|potenza\s+(?:massima|nominale|di\s+picco)/i;
+  /\bP\s?max\b|\bP\s?mpp?\b|\bPm\b|(?:rated|nominal|peak|max(?:imum|\.)?)\s+(?:maximum\s+)?power(?!\s+(?:operating\s+)?(?:point\s+)?(?:voltage|current))|nennleistung|spitzenleistung|max(?:imale|\.)?\s+leistung|puissance\s+(?:maximale|nominale|crete|max\.?)|potencia\s+(?:maxima|nominal|pico)|potenza\s+(?:massima|nominale|di\s+picco)/i;
 const SYSTEM_V =
-  /max(?:imum|\.)?\s*system\s*voltage|system\s+voltage|max(?:imale|\.)?\s*system\s?spannung|systemspannung|tension\s+(?:maximale\s+|max\.?\s+)?(?:de\s+|du\s+)*syst[e\u00e8]me|tension\s+syst[e\u00e8]me|tensi[o\u00f3]n\s+(?:m[a\u00e1]x(?:ima|\.)?\s+)?(?:del?\s+)?sistema|tensione\s+(?:mass?(?:ima|\.)?\s+|max(?:ima|\.)?\s+)?(?:di\s+|del\s+)?sistema/i;
+  /max(?:imum|\.)?\s*system\s*voltage|system\s+voltage|max(?:imale|\.)?\s*system\s?spannung|systemspannung|tension\s+(?:maximale\s+|max\.?\s+)?(?:de\s+|du\s+)*systeme|tension\s+systeme|tension\s+(?:max(?:ima|\.)?\s+)?(?:del?\s+)?sistema|tensione\s+(?:mass?(?:ima|\.)?\s+|max(?:ima|\.)?\s+)?(?:di\s+|del\s+)?sistema/i;
 const FUSE =
-  /(?:max(?:imum|\.)?\s*)?(?:series\s*fuse|fuse\s+rating|over\s?current\s+protection|reverse\s+current)|(?:strang|string)[\s-]*sicherung|max(?:imale|\.)?\s*(?:vor)?sicherung|r[u\u00fc]ckstrom|fusible(?:\s+(?:s[e\u00e9]rie|de\s+serie|en\s+serie))?|fusibile|calibre\s+(?:max\w*\s+)?(?:du\s+)?fusible/i;
+  /(?:max(?:imum|\.)?\s*)?(?:series\s*fuse|fuse\s+rating|over\s?current\s+protection|reverse\s+current)|(?:strang|string)[\s-]*sicherung|max(?:imale|\.)?\s*(?:vor)?sicherung|ruckstrom|fusible(?:\s+(?:serie|de\s+serie|en\s+serie))?|fusibile|calibre\s+(?:max\w*\s+)?(?:du\s+)?fusible/i;
 const MASS = /\bweight\b|\bmass\b|gewicht|masse|poids|peso/i;
 
 /** Figures of each kind, those whose names hold others' first. */
@@ -66,21 +66,21 @@ export const LABELS: Readonly<Record<PlateKind, readonly Label[]>> = {
     {
       field: 'maxPv_V',
       names:
-        /(?:max(?:imum|\.)?\s*)?(?:pv|solar|panel|array|photovolta\w*)[\s-]*(?:input|array|open[\s-]*circuit)?\s*(?:voltage|spannung|voc|input)|max(?:imum|\.)?\s*(?:input\s+voltage|voc)|pv[\s-]*(?:eingang|spannung)|(?:max\w*\.?\s*)?eingangs\s?spannung|tension\s+(?:pv|photovolta\w*|d.entr[e\u00e9]e|max\w*)|entr[e\u00e9]e\s+pv|tensi[o\u00f3]n\s+(?:pv|fv|solar|de\s+entrada|m[a\u00e1]xima)|entrada\s+(?:pv|fv|solar)|ingresso\s+(?:pv|fv)|tensione\s+(?:massima\s+|max\.?\s+)?(?:pv|fv|di\s+ingresso)|tensi[o\u00f3]n\s+(?:m[a\u00e1]x(?:ima|\.)?\s+)?(?:pv|fv|solar|de\s+entrada)|\b[pf][vy]\b/i,
+        /(?:max(?:imum|\.)?\s*)?(?:pv|solar|panel|array|photovolta\w*)[\s-]*(?:input|array|open[\s-]*circuit)?\s*(?:voltage|spannung|voc|input)|max(?:imum|\.)?\s*(?:input\s+voltage|voc)|pv[\s-]*(?:eingang|spannung)|(?:max\w*\.?\s*)?eingangs\s?spannung|tension\s+(?:pv|photovolta\w*|d.entree|max\w*)|entree\s+pv|tension\s+(?:pv|fv|solar|de\s+entrada|maxima)|entrada\s+(?:pv|fv|solar)|ingresso\s+(?:pv|fv)|tensione\s+(?:massima\s+|max\.?\s+)?(?:pv|fv|di\s+ingresso)|tension\s+(?:max(?:ima|\.)?\s+)?(?:pv|fv|solar|de\s+entrada)|\b[pf][vy]\b/i,
       measure: 'V',
       range: [12, 1000],
     },
     {
       field: 'maxPv_A',
       names:
-        /(?:pv|solar|panel|array)[\s-]*(?:short[\s-]*circuit|input|isc)[\s-]*(?:current)?|max(?:imum|\.)?\s*(?:pv\s+)?(?:isc|short[\s-]*circuit\s+current|input\s+current)|kurzschluss\s?strom|courant\s+(?:de\s+court[\s-]*circuit|d.entr[e\u00e9]e|pv)|corriente\s+de\s+(?:entrada|cortocircuito)|pv[\s-]*strom/i,
+        /(?:pv|solar|panel|array)[\s-]*(?:short[\s-]*circuit|input|isc)[\s-]*(?:current)?|max(?:imum|\.)?\s*(?:pv\s+)?(?:isc|short[\s-]*circuit\s+current|input\s+current)|kurzschluss\s?strom|courant\s+(?:de\s+court[\s-]*circuit|d.entree|pv)|corriente\s+de\s+(?:entrada|cortocircuito)|pv[\s-]*strom/i,
       measure: 'A',
       range: [1, 200],
     },
     {
       field: 'maxOutput_A',
       names:
-        /(?:rated|max(?:imum|\.)?|nominal)?\s*(?:charge|charging|output|battery)\s*(?:current)?|output|lade\s?strom|ausgang(?:sstrom)?|courant\s+de\s+(?:charge|sortie)|sortie|corriente\s+(?:nominal\s+|m[a\u00e1]x(?:ima|\.)?\s+)?de\s+(?:carga|salida)|salida|corrente\s+(?:nominale\s+|massima\s+)?di\s+(?:carica|uscita)|uscita|rated\s+current|nennstrom/i,
+        /(?:rated|max(?:imum|\.)?|nominal)?\s*(?:charge|charging|output|battery)\s*(?:current)?|output|lade\s?strom|ausgang(?:sstrom)?|courant\s+de\s+(?:charge|sortie)|sortie|corriente\s+(?:nominal\s+|max(?:ima|\.)?\s+)?de\s+(?:carga|salida)|salida|corrente\s+(?:nominale\s+|massima\s+)?di\s+(?:carica|uscita)|uscita|rated\s+current|nennstrom/i,
       measure: 'A',
       range: [2, 200],
     },
@@ -89,33 +89,33 @@ export const LABELS: Readonly<Record<PlateKind, readonly Label[]>> = {
     {
       field: 'peakDischarge_A',
       names:
-        /(?:peak|pulse|surge|spitzen|cr[e\u00ea]te|pico|impuls)[^0-9]*(?:discharge|current|strom|entlade|courant|corriente|d[e\u00e9]charge)?/i,
+        /(?:peak|pulse|surge|spitzen|crete|pico|impuls)[^0-9]*(?:discharge|current|strom|entlade|courant|corriente|decharge)?/i,
       measure: 'A',
       range: [1, 3000],
     },
     {
       field: 'maxDischarge_A',
-      names: /(?<!re)discharg\w*|entlade\w*|d[e\u00e9]charge|descarga|scarica/i,
+      names: /(?<!re)discharg\w*|entlade\w*|decharge|descarga|scarica/i,
       measure: 'A',
       range: [1, 1000],
     },
     {
       field: 'maxCharge_A',
       names:
-        /(?<!dis)charg\w*(?:\s+current)?|lade\s?strom|ladestrom|courant\s+(?:de\s+)?charge|corriente\s+(?:m[a\u00e1]x\w*\.?\s+)?(?:de\s+)?carga|corrente\s+(?:mass?\w*\.?\s+|max\.?\s+)?di\s+carica|initial\s+current/i,
+        /(?<!dis)charg\w*(?:\s+current)?|lade\s?strom|ladestrom|courant\s+(?:de\s+)?charge|corriente\s+(?:max\w*\.?\s+)?(?:de\s+)?carga|corrente\s+(?:mass?\w*\.?\s+|max\.?\s+)?di\s+carica|initial\s+current/i,
       measure: 'A',
       range: [0.5, 1000],
     },
     {
       field: 'block_V',
       names:
-        /(?:nominal|rated)\s+voltage|^voltage|nennspannung|tension\s+nominale|tensi[o\u00f3]n\s+nominal|tensione\s+nominale/i,
+        /(?:nominal|rated)\s+voltage|^voltage|nennspannung|tension\s+nominale|tension\s+nominal|tensione\s+nominale/i,
       measure: 'V',
       range: [1.2, 60],
     },
     {
       field: 'blockCapacity_Ah',
-      names: /capacity|kapazit[a\u00e4]t|capacit[e\u00e9]|capacidad|capacit[a\u00e0]|\bC\s?(?:5|10|20|100)\b/i,
+      names: /capacity|kapazitat|capacite|capacidad|capacita|\bC\s?(?:5|10|20|100)\b/i,
       measure: 'Ah',
       range: [1, 5000],
     },
@@ -130,7 +130,7 @@ export const LABELS: Readonly<Record<PlateKind, readonly Label[]>> = {
     },
     {
       field: 'surge_W',
-      names: /(?:surge|peak)(?:\s+(?:output\s+)?power)?|spitzen?\w*|cr[e\u00ea]te|pointe|pico|picco|spunto/i,
+      names: /(?:surge|peak)(?:\s+(?:output\s+)?power)?|spitzen?\w*|crete|pointe|pico|picco|spunto/i,
       measure: 'W',
       range: [50, 100_000],
     },
@@ -168,7 +168,7 @@ export const KIND_WORDS: Readonly<Record<PlateKind, readonly (readonly [RegExp, 
   module: [
     [/\bSTC\b|AM\s?1[.,]5|1000\s?W\/m/i, 3],
     [
-      /photovoltaic\s+module|solar\s?(?:module|panel)|pv[\s-]module|solarmodul|module\s+(?:photovolta|solaire)|m[o\u00f3]dulo\s+(?:fotovolt|solar)|panneau/i,
+      /photovoltaic\s+module|solar\s?(?:module|panel)|pv[\s-]module|solarmodul|module\s+(?:photovolta|solaire)|modulo\s+(?:fotovolt|solar)|panneau/i,
       4,
     ],
     [VOC, 1.5],
@@ -182,13 +182,13 @@ export const KIND_WORDS: Readonly<Record<PlateKind, readonly (readonly [RegExp, 
     [/\bMPPT\b/i, 4],
     [/\bPWM\b/i, 4],
     [
-      /charge\s+controller|solar\s+(?:charge|regulator|controller)|laderegler|solarregler|r[e\u00e9]gulateur|regulador|controlador|regolatore/i,
+      /charge\s+controller|solar\s+(?:charge|regulator|controller)|laderegler|solarregler|regulateur|regulador|controlador|regolatore/i,
       5,
     ],
-    [/pv[\s-]*(?:input|voltage|power|eingang)|max(?:imum|\.)?\s*pv|entr[e\u00e9]e\s+pv|entrada\s+(?:pv|fv|solar)/i, 2],
+    [/pv[\s-]*(?:input|voltage|power|eingang)|max(?:imum|\.)?\s*pv|entree\s+pv|entrada\s+(?:pv|fv|solar)/i, 2],
   ],
   battery: [
-    [/batter(?:y|ie)|bater[i\u00ed]a|batteria|accumulat|akku/i, 2.5],
+    [/batter(?:y|ie)|bateria|batteria|accumulat|akku/i, 2.5],
     [
       /LiFePO|lithium|\bLFP\b|\bAGM\b|\bGEL\b|lead[\s-]acid|\bVRLA\b|flooded|deep\s+cycle|\bOPzS\b|\bOPzV\b|blei|plomb|plomo/i,
       3,
@@ -206,16 +206,13 @@ export const KIND_WORDS: Readonly<Record<PlateKind, readonly (readonly [RegExp, 
   ],
   charger: [
     [
-      /battery\s+charger|dc[\s/-]*dc|booster|mains\s+charger|ladeger[a\u00e4]t|ladebooster|chargeur|cargador|caricabatteri/i,
+      /battery\s+charger|dc[\s/-]*dc|booster|mains\s+charger|ladegerat|ladebooster|chargeur|cargador|caricabatteri/i,
       5.5,
     ],
     [/\bcharger\b/i, 2],
   ],
   source: [
-    [
-      /generator|genset|stromerzeuger|groupe\s+[e\u00e9]lectrog[e\u00e8]ne|generador|gruppo\s+elettrogeno|generatore/i,
-      6,
-    ],
+    [/generator|genset|stromerzeuger|groupe\s+electrogene|generador|gruppo\s+elettrogeno|generatore/i, 6],
     [/shore\s+power|inlet|alternator|lichtmaschine|alternateur|alternador/i, 5],
     [/rpm|tr\/min|U\/min|cos\s?(?:phi|\u03c6)|fuel|petrol|diesel|benzin/i, 1.5],
   ],

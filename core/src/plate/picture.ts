@@ -20,6 +20,10 @@ export interface ReadBlock {
   }[];
 }
 
+/** What a reader is asked for: the whole picture, or a part of it. */
+export const partOf = (part?: PictureLine['box']) =>
+  part ? { rectangle: { left: part.x0, top: part.y0, width: part.x1 - part.x0, height: part.y1 - part.y0 } } : {};
+
 const PAPER = 200;
 /** Angles at which lines of print are looked for, degrees. */
 const MOST_TILT = 8;
@@ -127,7 +131,7 @@ async function bestReading<Mode>(
 export async function firstReading<Picture, Mode>(
   pictures: readonly (() => Picture | Promise<Picture>)[],
   modes: readonly Mode[],
-  pass: (picture: Picture, mode: Mode) => Promise<PictureLine[]>,
+  pass: (picture: Picture, mode: Mode, part?: PictureLine['box']) => Promise<PictureLine[]>,
   kind?: PlateKind,
 ): Promise<{ picture: Picture; lines: PictureLine[] } | null> {
   let last: { picture: Picture; lines: PictureLine[] } | null = null;
@@ -135,7 +139,50 @@ export async function firstReading<Picture, Mode>(
     const picture = await make();
     const lines = await bestReading(modes, (mode) => pass(picture, mode), kind);
     last = { picture, lines };
-    if (readPlate(lines, kind).fields.length > 0) break;
+    if (readPlate(lines, kind).fields.length === 0) continue;
+    const block = modes[1];
+    if (block === undefined) break;
+    // A reader drops a line now and then; asked for that strip alone it reads it.
+    for (const part of leftOut(lines)) lines.push(...(await pass(picture, block, part)));
+    lines.sort((a, b) => a.box.y0 + a.box.y1 - b.box.y0 - b.box.y1);
+    break;
   }
   return last;
 }
+
+/** Rows of print stand apart evenly: this many times that apart, there is one between them. */
+const ROW_MISSING = 1.6;
+/** So far apart there is a logo, or nothing. */
+const ROWS_APART = 4;
+/** Each strip takes time. */
+const MOST_STRIPS = 3;
+
+/** Strips between rows of print in which a row was left out, pixels. */
+export function leftOut(lines: readonly PictureLine[]): PictureLine['box'][] {
+  const rows: PictureLine['box'][] = [];
+  for (const { box } of [...lines].sort((a, b) => a.box.y0 + a.box.y1 - b.box.y0 - b.box.y1)) {
+    const row = rows.at(-1);
+    if (row && (box.y0 + box.y1) / 2 < row.y1)
+      rows[rows.length - 1] = {
+        x0: Math.min(row.x0, box.x0),
+        y0: Math.min(row.y0, box.y0),
+        x1: Math.max(row.x1, box.x1),
+        y1: Math.max(row.y1, box.y1),
+      };
+    else rows.push(box);
+  }
+  const steps = rows.slice(1).map((row, i) => middle(row) - middle(rows[i] ?? row));
+  const pitch = [...steps].sort((a, b) => a - b)[steps.length >> 1];
+  // Of three rows none is the usual distance.
+  if (pitch === undefined || steps.length < 3) return [];
+  const [x0, x1] = [Math.min(...rows.map((row) => row.x0)), Math.max(...rows.map((row) => row.x1))];
+  return steps
+    .flatMap((step, i) => {
+      const [above, below] = [rows[i], rows[i + 1]];
+      return above && below && step > ROW_MISSING * pitch && step < ROWS_APART * pitch
+        ? [{ x0, y0: above.y1, x1, y1: below.y0 }]
+        : [];
+    })
+    .slice(0, MOST_STRIPS);
+}
+const middle = ({ y0, y1 }: PictureLine['box']): number => (y0 + y1) / 2;

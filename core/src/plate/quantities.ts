@@ -35,7 +35,7 @@ const UNITS: readonly (readonly [pattern: RegExp, measure: Measure, times: numbe
   [/^mm(?![a-z0-9])/i, 'mm', 1],
   [/^cm(?![a-z0-9])/i, 'mm', 10],
   [/^m(?![a-z0-9\u00b2])/, 'mm', 1000],
-  [/^kgs?(?![a-z])/i, 'kg', 1],
+  [/^k{1,2}gs?(?![a-z])/i, 'kg', 1],
   [/^lbs?(?![a-z])/i, 'kg', 0.453592],
   [/^(?:\u00b0\s?C|\u00baC|deg\s?C)/i, 'C', 1],
   [/^(?:hrs?|hours?|h|Std|heures?|horas?)(?![a-z])/i, 'h', 1],

@@ -4,26 +4,18 @@ import { figuresIn } from './quantities';
 
 /** What plates say without a label: sizes, chemistries, waves, "12.8V 100Ah", "390W/12V" (docs/plates.md). */
 
-interface Line {
-  text: string;
-  confidence?: number;
-}
-type Found = PlateField & { confidence?: number | undefined };
+/** A figure or word of a kind, before it is known how it was printed. */
+export type Found = Omit<PlateField, 'text'>;
 
-/** Everything of a kind that stands by itself. */
-export function special(kind: PlateKind, lines: readonly Line[]): Found[] {
+/** Everything of a kind in a line that stands by itself. */
+export function special(kind: PlateKind, text: string): Found[] {
   const out: Found[] = [];
-  const add = ({ text, confidence }: Line, field: string, value: number | string, sure = true) =>
-    out.push({ field, value, text, sure, confidence });
-  for (const line of lines) {
-    const { text } = line;
-    if (kind === 'module') sizes(text, (field, value) => add(line, field, value));
-    if (kind === 'controller') controller(text, (field, value, sure) => add(line, field, value, sure));
-    if (kind === 'battery') battery(text, (field, value, sure) => add(line, field, value, sure));
-    if (kind === 'inverter' || kind === 'source')
-      mains(kind, text, (field, value, sure) => add(line, field, value, sure));
-    if (kind === 'charger') charger(text, (field, value, sure) => add(line, field, value, sure));
-  }
+  const add = (field: string, value: number | string, sure = true) => void out.push({ field, value, sure });
+  if (kind === 'module') sizes(text, add);
+  if (kind === 'controller') controller(text, add);
+  if (kind === 'battery') battery(text, add);
+  if (kind === 'inverter' || kind === 'source') mains(kind, text, add);
+  if (kind === 'charger') charger(text, add);
   return out;
 }
 
@@ -40,7 +32,7 @@ function sizes(text: string, add: Add): void {
     add('length_mm', Math.max(a, b));
     add('width_mm', Math.min(a, b));
   }
-  const cells = /\b(\d{2,3})\s*(?:\([^)]*\)\s*)?(?:cells|zellen|cellules|celdas|c[e\u00e9]lulas|celle)\b/i.exec(text);
+  const cells = /\b(\d{2,3})\s*(?:\([^)]*\)\s*)?(?:cells|zellen|cellules|celdas|celulas|celle)\b/i.exec(text);
   if (cells) add('cells', Number(cells[1]));
 }
 
@@ -48,7 +40,7 @@ function controller(text: string, add: Add): void {
   if (/\bMPPT\b/i.test(text)) add('type', 'mppt');
   else if (/\bPWM\b/i.test(text)) add('type', 'pwm');
   // "390W/12V 780W/24V", "12V: 390W", "390 W (12 V)".
-  for (const match of text.matchAll(/(\d{2,5})\s*W\s*(?:[/@(]|at|bei|\u00e0|a)\s*\(?\s*(12|24|36|48)\s*V/gi))
+  for (const match of text.matchAll(/(\d{2,5})\s*W\s*(?:[/@(]|at|bei|a)\s*\(?\s*(12|24|36|48)\s*V/gi))
     add(`maxPv_W.${match[2]}`, Number(match[1]));
   for (const match of text.matchAll(/\b(12|24|36|48)\s*V\s*[:=/-]?\s*(\d{2,5})\s*W/gi))
     add(`maxPv_W.${match[1]}`, Number(match[2]), !/\d\s*W\s*\/\s*\d/.test(text));
@@ -60,7 +52,7 @@ const CHEMISTRIES: readonly (readonly [RegExp, string])[] = [
   [/\bOPzS\b|tubular/i, 'tubular'],
   [/\bOPzV\b|\bGEL\b|gel\s+(?:battery|batterie)|gelled/i, 'gel'],
   [/\bAGM\b|absorbed\s+glass|vlies/i, 'agm'],
-  [/flooded|wet\s+cell|lead[\s-]acid|blei[\s-]s\u00e4ure|plomb|plomo|nass/i, 'flooded'],
+  [/flooded|wet\s+cell|lead[\s-]acid|blei[\s-]saure|plomb|plomo|nass/i, 'flooded'],
 ];
 
 function battery(text: string, add: Add): void {
@@ -116,15 +108,12 @@ function mains(kind: 'inverter' | 'source', text: string, add: Add): void {
     !/modif/i.test(text)
   )
     add('waveform', 'sine');
-  else if (/modified|modifizier|modifi[e\u00e9]|modificada|square\s+wave|quasi[\s-]sine/i.test(text))
+  else if (/modified|modifizier|modifie|modificada|square\s+wave|quasi[\s-]sine/i.test(text))
     add('waveform', 'modified');
   const va = figures.find(({ measure }) => measure === 'VA');
-  if (va && !/surge|peak|spitz|cr[e\u00ea]te|pico/i.test(text)) add('continuous_VA', va.value, !va.mended);
+  if (va && !/surge|peak|spitz|crete|pico/i.test(text)) add('continuous_VA', va.value, !va.mended);
   const watts = figures.find(({ measure, value }) => measure === 'W' && value >= 50);
-  if (
-    watts &&
-    !/surge|peak|spitz|cr[e\u00ea]te|pointe|pico|picco|spunto|idle|no[\s-]load|stand[\s-]?by|leerlauf/i.test(text)
-  )
+  if (watts && !/surge|peak|spitz|crete|pointe|pico|picco|spunto|idle|no[\s-]load|stand[\s-]?by|leerlauf/i.test(text))
     add('continuous_W', watts.value, false);
 }
 
