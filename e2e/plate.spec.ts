@@ -40,6 +40,27 @@ test('@phone a photo of a plate becomes a part: boxes on the photo, sure figures
   await expect(page.getByRole('button', { name: /^Open-circuit voltage: 45.1.V, nameplate/ })).toBeVisible();
 });
 
+test('@phone at a part that is there, what the verdicts become is read before a figure is taken, and undone after it', async ({
+  demo: page,
+}) => {
+  test.slow();
+  await importCopy(page, 'Another controller');
+  await page.getByTestId('line').first().waitFor();
+  await page.goto(`${page.url().replace(/\/$/, '')}/part/cc`);
+  await page.getByRole('button', { name: 'Read its nameplate from a photo' }).click();
+  await give(page, page.getByRole('button', { name: 'Choose a picture' }), plate('controller-01.jpg'));
+  await expect(page.getByTestId('plate-becomes')).toContainText(/Was: /, { timeout: 90_000 });
+  // Without the figure that brings it about the verdict stays.
+  await page.getByTestId('plate-maxOutput_A').click();
+  await page.getByTestId('plate-maxPv_V').click();
+  await expect(page.getByTestId('plate-becomes')).toContainText('No verdict changes.');
+  await page.getByTestId('plate-maxOutput_A').click();
+  await page.getByRole('button', { name: /^Use 2 figures/ }).click();
+  await expect(page.getByRole('button', { name: /: 30.A, nameplate/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('button', { name: /: 30.A, nameplate/ })).toHaveCount(0);
+});
+
 const ON_THE_SHELF = [
   'SOLAR MODULE',
   'Rated power Pmax     310 W',

@@ -18,7 +18,7 @@ export { shapeText } from './pv/restring';
 export { layouts, layoutTitle, type Layout } from './layouts/layouts';
 export { MOST_MODULES, poolOf, presentModules, type Pooled } from './layouts/pool';
 export { controllersThatStand, withModuleType } from './layouts/offered';
-export { compare, type Comparison } from './proposal/compare';
+export { compare, turned, type Comparison, type Turned } from './proposal/compare';
 export { jsonSchema } from './system/json-schema';
 export { estimateClimate, type ClimateEstimate } from './sun/estimate';
 export { readEpw, type EpwClimate } from './sun/epw';

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { applyChanges, check, checkWithRemedies, compare, keyOf, layouts, withSystem, worstFirst } from '../src/index';
+import { applyChanges, check, checkWithRemedies, compare, keyOf, layouts, turned, withSystem, worstFirst } from '../src/index';
 import { judge } from '../src/rules/finding';
 import { find, hut, MODULE, part } from './hut';
 
@@ -163,5 +163,29 @@ describe('layouts', () => {
     expect(split?.controllers.reduce((sum, { series, parallel }) => sum + series * parallel, 0)).toBeGreaterThanOrEqual(
       4,
     );
+  });
+});
+
+describe('verdicts that turn', () => {
+  const of = (model: ReturnType<typeof hut>) => check(model);
+  test('each with what it was, the gravest first, what stays left out', () => {
+    const before = hut();
+    const weak = hut((system) => {
+      part.controller(system).maxPv_V = 40;
+    });
+    const changes = turned(of(before), of(weak));
+    expect(changes[0]).toMatchObject({ was: 'holds', finding: { rule: 'pv.cold-voltage', verdict: 'over' } });
+    expect(changes.every(({ finding, was }) => finding.verdict !== was)).toBe(true);
+    expect(turned(of(before), of(before))).toEqual([]);
+    expect(turned(of(weak), of(before)).map(({ was }) => was)).toContain('over');
+  });
+  test('what was not judged before turns from nothing; what is no longer judged is not told', () => {
+    const without = hut((system) => {
+      system.arrays = [];
+    });
+    const array = part.array(hut().system).id;
+    const added = turned(of(without), of(hut())).filter(({ was }) => was === null);
+    expect(added.map(({ finding }) => finding.subject)).toContain(array);
+    expect(turned(of(hut()), of(without)).map(({ finding }) => finding.subject)).not.toContain(array);
   });
 });

@@ -1,5 +1,6 @@
 import { type Query, QueryCache, QueryClient, useQueries, useQuery } from '@tanstack/react-query';
 import {
+  applyFields,
   check,
   fromRows,
   modelInState,
@@ -334,6 +335,14 @@ export function movePart(site: OpenSite, row: PartRow, other: PartRow): void {
   });
   enqueue(site.id, to(row, other.position), to(other, row.position));
 }
+
+/** The site as it would be with these fields of a part: looked at, not set. */
+export const siteWith = (site: OpenSite, row: PartRow, set: Record<string, unknown>): OpenSite =>
+  openSite(
+    site.id,
+    site.rows.map((one) => (one.id === row.id ? applyFields({ ...one, deleted: false }, set) : one)),
+    site.stateId,
+  );
 
 /** Sets fields of a part through the outbox. */
 export function setFields(site: OpenSite, row: PartRow, set: Record<string, unknown>): void {

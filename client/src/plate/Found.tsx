@@ -1,5 +1,11 @@
 import {
+  lowered,
   readPlate,
+  said,
+  sentenceOf,
+  titleOf,
+  turned,
+  VERDICT_WORDS,
   type PartRow,
   type PartKind,
   type Plate,
@@ -15,7 +21,7 @@ import { fieldSpec } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { fromPlate } from '../data/plate';
 import { partName } from '../data/reading';
-import { rowOfPart, setFields, type OpenSite } from '../data/site';
+import { rowOfPart, setFields, siteWith, type OpenSite } from '../data/site';
 import { storedValue } from '../entry/values';
 import { useWidth } from '../ui/chart';
 import { Button, Chip, Row } from '../ui/controls';
@@ -23,7 +29,7 @@ import { useGround } from '../ui/ground';
 import { Mark } from '../ui/mark';
 import { Heading, T } from '../ui/text';
 import { offerUndo } from '../ui/undo';
-import { withUnit } from '../ui/units';
+import { usePretty, withUnit } from '../ui/units';
 import { serialOf } from './code';
 import type { ReadPhoto } from './read-photo';
 
@@ -126,6 +132,7 @@ export function Found({ photo, code, file, known, partId }: FoundProps) {
           />
         ) : null}
       </View>
+      {before && chosen.length > 0 ? <Becomes site={site} row={before} set={{ ...set, ...gradesOf(chosen) }} /> : null}
       {chosen.length > 0 ? (
         <View className="px-[18px]">
           <Button
@@ -146,7 +153,6 @@ function onPart(
   row: PartRow,
   { chosen, set }: { chosen: readonly PlateField[]; set: Record<string, unknown> },
 ): void {
-  const graded = Object.fromEntries(chosen.map(({ field }) => [`evidence/${field}`, { grade: 'nameplate' }]));
   const was: Record<string, unknown> = {
     ...Object.fromEntries(
       chosen.flatMap(({ field }) => [
@@ -156,8 +162,50 @@ function onPart(
     ),
     ...('notes' in set ? { notes: row.body.notes ?? null } : {}),
   };
-  setFields(site, row, { ...set, ...graded });
+  setFields(site, row, { ...set, ...gradesOf(chosen) });
   offerUndo(`${chosen.length} figures taken from the plate`, () => setFields(site, row, was));
+}
+
+/** Each figure as read on the nameplate. */
+const gradesOf = (chosen: readonly PlateField[]) =>
+  Object.fromEntries(chosen.map(({ field }) => [`evidence/${field}`, { grade: 'nameplate' }]));
+
+/** So many verdicts are read before a figure is taken; the others wait on Check. */
+const MOST_VERDICTS = 4;
+
+/** What the verdicts would be with the figures that are chosen, before any of them is taken. */
+function Becomes({ site, row, set }: { site: OpenSite; row: PartRow; set: Record<string, unknown> }) {
+  const pretty = usePretty();
+  const after = siteWith(site, row, set);
+  const changes = turned(site.findings, after.findings);
+  return (
+    <View testID="plate-becomes" className="gap-1">
+      <Heading level={3} look="head" className="px-[18px]">
+        {changes.length === 0
+          ? 'No verdict changes.'
+          : `${changes.length === 1 ? 'One verdict changes' : `${changes.length} verdicts change`} with these figures.`}
+      </Heading>
+      {changes.slice(0, MOST_VERDICTS).map(({ finding, was }) => (
+        <View
+          key={`${finding.rule} ${finding.subject} ${finding.quantity ?? ''}`}
+          className="flex-row items-start gap-3 border-b border-rule px-[18px] py-2"
+        >
+          <Mark verdict={finding.verdict} size={22} />
+          <View className="min-w-0 flex-1">
+            <T look="head">
+              {`${partName(after, finding.subject)}, ${lowered(titleOf(finding))}: ${VERDICT_WORDS[finding.verdict]}`}
+            </T>
+            <T look="fact">{`${was ? `Was: ${VERDICT_WORDS[was]}. ` : ''}${pretty(sentenceOf(after.judged, finding))}`}</T>
+          </View>
+        </View>
+      ))}
+      {changes.length > MOST_VERDICTS ? (
+        <T look="fact" className="px-[18px]">
+          {`${changes.length - MOST_VERDICTS} more, on Check.`}
+        </T>
+      ) : null}
+    </View>
+  );
 }
 
 interface TakenProps {
@@ -197,7 +245,8 @@ interface FieldRowProps {
 /** A figure with the line that it was read from; unsure ones begin untaken. */
 function FieldRow({ kind, one, on, onPress }: FieldRowProps) {
   const spec = kind ? fieldSpec(KIND_OF[kind], one.field) : undefined;
-  const value = typeof one.value === 'number' ? withUnit(one.value, spec?.unit ?? unitOf(one.field), EXACT) : one.value;
+  const value =
+    typeof one.value === 'number' ? withUnit(one.value, spec?.unit ?? unitOf(one.field), EXACT) : said(one.value);
   return (
     <TakenRow
       says={`${spec?.label ?? one.field}: ${value}`}

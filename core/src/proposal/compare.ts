@@ -1,5 +1,5 @@
 import { check } from '../rules/check';
-import { keyOf, overOf, worstFirst, type Finding } from '../rules/finding';
+import { keyOf, overOf, worstFirst, type Finding, type Verdict } from '../rules/finding';
 import { harmOf } from '../rules/cures/worse';
 import type { Model } from '../system/model';
 
@@ -38,4 +38,20 @@ export function compare(before: readonly Finding[], proposed: Model): Comparison
       .sort(worstFirst),
     after,
   };
+}
+
+/** A finding whose verdict is another than it was. */
+export interface Turned {
+  finding: Finding;
+  /** Null: it was not judged at all. */
+  was: Verdict | null;
+}
+
+/** Verdicts that are others than before, the gravest first; what is no longer judged at all is left out. */
+export function turned(before: readonly Finding[], after: readonly Finding[]): Turned[] {
+  const were = new Map(before.map((finding) => [keyOf(finding), finding.verdict]));
+  return [...after]
+    .sort(worstFirst)
+    .map((finding) => ({ finding, was: were.get(keyOf(finding)) ?? null }))
+    .filter(({ finding, was }) => finding.verdict !== was);
 }
