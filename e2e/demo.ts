@@ -1,3 +1,4 @@
+import { fileURLToPath } from 'node:url';
 import { AxeBuilder } from '@axe-core/playwright';
 import {
   test as base,
@@ -44,6 +45,10 @@ async function putAway(request: APIRequestContext, sites: ReadonlySet<string>) {
       headers: { 'x-csrf-token': csrfToken },
     });
 }
+
+/** A reference photo of a plate. */
+export const plateFile = (name: string) =>
+  fileURLToPath(new URL(`../docs/format/reference/plates/${name}`, import.meta.url));
 
 export async function openSite(page: Page, name: string) {
   // A list that is still being drawn may swallow the first tap.

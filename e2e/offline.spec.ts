@@ -1,4 +1,4 @@
-import { expect, openSite, pad, test } from './demo';
+import { expect, give, openSite, pad, plateFile, test } from './demo';
 
 test.use({ serviceWorkers: 'allow' });
 
@@ -138,4 +138,31 @@ test('@phone a whole site is surveyed without a signal from a cold start, reload
       timeout: 20_000,
     })
     .toEqual(here);
+});
+
+test('@phone a plate is read without a signal once its reader has been fetched; before that it is said', async ({
+  demo,
+  context,
+}) => {
+  test.slow();
+  await openSite(demo, 'Seal Sound ferry waiting room');
+  await demo.evaluate(async () => {
+    await navigator.serviceWorker.ready;
+  });
+  await demo.waitForTimeout(1500);
+  const address = `${demo.url().replace(/\/$/, '')}/plate`;
+  await demo.close();
+  const page = await context.newPage();
+  const read = () => give(page, page.getByRole('button', { name: 'Choose pictures' }), plateFile('controller-01.jpg'));
+  await context.setOffline(true);
+  await page.goto(address);
+  await read();
+  await expect(page.getByTestId('plate-trouble')).toContainText('With a signal, try again', { timeout: 60_000 });
+  await context.setOffline(false);
+  await read();
+  await expect(page.getByTestId('plate-lead')).toHaveText(/Charge controller: \d of \d/, { timeout: 90_000 });
+  await context.setOffline(true);
+  await page.reload();
+  await read();
+  await expect(page.getByTestId('plate-lead')).toHaveText(/Charge controller: \d of \d/, { timeout: 90_000 });
 });

@@ -1,13 +1,10 @@
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
 import QRCode from 'qrcode';
 import sharp from 'sharp';
-import { expect, give, hardToReach, importCopy, test } from './demo';
-
-const plate = (name: string) => fileURLToPath(new URL(`../docs/format/reference/plates/${name}`, import.meta.url));
+import { expect, give, hardToReach, importCopy, plateFile, test } from './demo';
 
 const choosePictures = (page: Page, files: Parameters<typeof give>[2]) =>
   give(page, page.getByRole('button', { name: 'Choose pictures' }), files);
@@ -48,7 +45,7 @@ test('@phone at a part that is there, what the verdicts become is read before a 
   await page.getByTestId('line').first().waitFor();
   await page.goto(`${page.url().replace(/\/$/, '')}/part/cc`);
   await page.getByRole('button', { name: 'Read its nameplate from a photo' }).click();
-  await give(page, page.getByRole('button', { name: 'Choose a picture' }), plate('controller-01.jpg'));
+  await give(page, page.getByRole('button', { name: 'Choose a picture' }), plateFile('controller-01.jpg'));
   await expect(page.getByTestId('plate-becomes')).toContainText(/Was: /, { timeout: 90_000 });
   // Without the figure that brings it about the verdict stays.
   await page.getByTestId('plate-maxOutput_A').click();
@@ -112,7 +109,10 @@ test('@phone corners by thumb and by keys; several plates one after another; a c
   await importCopy(page, 'Three plates');
   await page.getByTestId('line').first().waitFor();
   await page.goto(`${page.url().replace(/\/$/, '')}/plate`);
-  await choosePictures(page, [plate('controller-01.jpg'), await withCode(page, 'controller-01.jpg', 'SN: KX-20418')]);
+  await choosePictures(page, [
+    plateFile('controller-01.jpg'),
+    await withCode(page, 'controller-01.jpg', 'SN: KX-20418'),
+  ]);
   await expect(page.getByTestId('plate-lead')).toContainText('Charge controller', { timeout: 90_000 });
   await expect(page.getByText('1 of 2 plates still to be read.')).toBeVisible();
   await page.getByRole('button', { name: 'Set the four corners' }).click();
@@ -147,7 +147,7 @@ test('@phone corners by thumb and by keys; several plates one after another; a c
 /** A plate with a QR code stuck on the wall beside it. */
 async function withCode(page: Page, name: string, text: string) {
   const code = await QRCode.toDataURL(text, { width: 170, margin: 2 });
-  const photo = `data:image/jpeg;base64,${readFileSync(plate(name)).toString('base64')}`;
+  const photo = `data:image/jpeg;base64,${readFileSync(plateFile(name)).toString('base64')}`;
   const bytes = await page.evaluate(
     async ([under, over]) => {
       const [picture, stuck] = await Promise.all(

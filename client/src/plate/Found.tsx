@@ -72,7 +72,6 @@ export function Found({ photo, code, file, known, partId }: FoundProps) {
   const [taken, setTaken] = useState<Readonly<Record<string, boolean>>>({});
   const isTaken = ({ field, sure }: PlateField) => taken[field] ?? sure;
   const chosen = plate.fields.filter(isTaken);
-  const sure = plate.fields.filter((one) => one.sure).length;
   const serial = code === null ? null : serialOf(code);
   const [withSerial, setWithSerial] = useState(true);
   const before = partId ? rowOfPart(site, partId) : null;
@@ -93,11 +92,7 @@ export function Found({ photo, code, file, known, partId }: FoundProps) {
   return (
     <View className="gap-4">
       <Heading look="lead" className="px-[18px]" testID="plate-lead">
-        {plate.kind === null
-          ? 'No kind of plate was recognised. Which is it?'
-          : plate.fields.length === 0
-            ? `A ${WORDS[plate.kind].toLowerCase()}, but no figure of it could be read.`
-            : `${WORDS[plate.kind]}: ${sure} of ${plate.fields.length} figures are sure.`}
+        {leadOf(plate)}
       </Heading>
       <Boxes photo={photo} plate={plate} taken={chosen} />
       {known ? null : (
@@ -145,6 +140,13 @@ export function Found({ photo, code, file, known, partId }: FoundProps) {
       ) : null}
     </View>
   );
+}
+
+/** What was read, in a sentence. */
+function leadOf({ kind, fields }: Plate): string {
+  if (kind === null) return 'No kind of plate was recognised. Which is it?';
+  if (fields.length === 0) return `A ${WORDS[kind].toLowerCase()}, but no figure of it could be read.`;
+  return `${WORDS[kind]}: ${fields.filter(({ sure }) => sure).length} of ${fields.length} figures are sure.`;
 }
 
 /** Figures of a plate written to a part that is there, each as read on its nameplate; one tap takes them back. */
