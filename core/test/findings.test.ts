@@ -1,5 +1,15 @@
 import fc from 'fast-check';
-import { applyChanges, check, checkWithRemedies, compare, keyOf, layouts, turned, withSystem, worstFirst } from '../src/index';
+import {
+  applyChanges,
+  check,
+  checkWithRemedies,
+  compare,
+  keyOf,
+  layouts,
+  turned,
+  withSystem,
+  worstFirst,
+} from '../src/index';
 import { judge } from '../src/rules/finding';
 import { find, hut, MODULE, part } from './hut';
 

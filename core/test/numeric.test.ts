@@ -6,7 +6,6 @@ import { solveLinear } from '../src/numeric/linear';
 import {
   bisect,
   firstHolding,
-  heightOfTop,
   largestWhole,
   lastHolding,
   newton,
@@ -86,12 +85,6 @@ describe('roots', () => {
     asked = 0;
     expect(secant((x) => (asked++, x), 1, 0, 1e-9)).toBe(0);
     expect(asked).toBe(2);
-  });
-  test('the height of a top is that of its place; of a slope, its higher end', () => {
-    expect(heightOfTop((x) => 5 - (x - 0.7) ** 2, 0, 3, 20)).toBeCloseTo(5, 6);
-    expect(heightOfTop((x) => x, 0, 3, 30)).toBeCloseTo(3, 4);
-    expect(heightOfTop((x) => -x, 0, 3, 30)).toBeCloseTo(0, 4);
-    expect(heightOfTop((x) => 5 - (x - 2) ** 2, 0, 3, 0)).toBeCloseTo(5 - (3 * 0.6180339887 - 2) ** 2, 9);
   });
   test('each step of a golden section costs one question', () => {
     let asked = 0;

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import type { ModuleType } from '../src/index';
 import { bendsOf, acrossLine, groundOf } from '../src/roof/free';
 import { wattsOf } from '../src/pv/array-power';
-import { groupsApart, stringCurrent, stringCurve, type Standing } from '../src/pv/curve';
+import { groupsApart, inParallel, stringCurrent, stringCurve, type Standing } from '../src/pv/curve';
 import { topOfString } from '../src/pv/top';
 import { MODULE } from './hut';
 
@@ -78,6 +78,51 @@ describe('the best point of one string', () => {
       ),
       { numRuns: 60, seed: 7 },
     );
+  });
+});
+
+describe('the best point of strings side by side', () => {
+  const lit = (lights: readonly number[], cell_C: number) => lights.map((light) => at(light, cell_C));
+  const watts = (strings: Standing[][], volts: number) => wattsOf(strings, { type: 'mppt', volts, worth_V: volts });
+  /** By brute force, as for one string. */
+  const brute = (strings: Standing[][], from_V: number) => {
+    const { currentAt, highest_V } = inParallel(strings);
+    let best = 0;
+    for (let k = 0; k < 1000; k++) {
+      const volts = from_V + ((highest_V - from_V) * k) / 1000;
+      best = Math.max(best, volts * currentAt(volts));
+    }
+    return best;
+  };
+  test('any light on any module of up to four strings: never below what a thousand volts find, and no more than they miss', () => {
+    const string = fc.array(fc.integer({ min: 1, max: 1100 }), { minLength: 2, maxLength: 3 });
+    fc.assert(
+      fc.property(
+        fc.array(string, { minLength: 2, maxLength: 4 }),
+        fc.integer({ min: -20, max: 80 }),
+        fc.double({ min: 5, max: 60, noNaN: true }),
+        (lights, cell_C, from_V) => {
+          const strings = lights.map((one) => lit(one, cell_C));
+          const found = brute(strings, from_V);
+          expect(watts(strings, from_V)).toBeGreaterThan(found * (1 - 1e-5) - 1e-6);
+          expect(watts(strings, from_V)).toBeLessThan(found * 1.0005 + 1e-3);
+        },
+      ),
+      { numRuns: 80, seed: 11 },
+    );
+  });
+  test('each string in its own even light: no bypass diode conducts, one top', () => {
+    const strings = [lit([1000, 1000], 40), lit([700, 700], 40), lit([150, 150], 40)];
+    expect(watts(strings, 20) / brute(strings, 20)).toBeCloseTo(1, 5);
+    // From above the top, the power at the least volts that are asked.
+    expect(watts(strings, 66)).toBeCloseTo(66 * inParallel(strings).currentAt(66), 4);
+  });
+  test('two tops, the lower volts the better and the higher the better', () => {
+    const dim = [lit([1000, 120], 25), lit([1000, 120], 25), lit([1000, 1000], 25)];
+    const bright = [lit([1000, 800], 25), lit([1000, 800], 25), lit([900, 1000], 25)];
+    for (const strings of [dim, bright]) expect(watts(strings, 15) / brute(strings, 15)).toBeCloseTo(1, 5);
+    expect(watts(dim, 15)).toBeGreaterThan(watts(dim, 45) * 1.1);
+    expect(watts(bright, 15)).toBeCloseTo(watts(bright, 45), 3);
   });
 });
 

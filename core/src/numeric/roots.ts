@@ -82,17 +82,7 @@ export function newton(at: (x: number, out: Tangent) => void, start: number, clo
 const GOLDEN = (Math.sqrt(5) - 1) / 2;
 
 /** Where a function of one top between two points has it, by golden section: 40 steps are eight figures. */
-export const topOf = (f: (x: number) => number, from: number, to: number, steps = 40): number =>
-  golden(f, from, to, steps).at;
-
-/**
- * The top itself, for functions that are dear to ask: one question a step, each step to .618 of the one before. Near its
- * top a function is level: its height is known to the square of what its place is.
- */
-export const heightOfTop = (f: (x: number) => number, from: number, to: number, steps: number): number =>
-  golden(f, from, to, steps).height;
-
-function golden(f: (x: number) => number, from: number, to: number, steps: number): { at: number; height: number } {
+export function topOf(f: (x: number) => number, from: number, to: number, steps = 40): number {
   let [low, high] = [from, to];
   let a = high - GOLDEN * (high - low);
   let b = low + GOLDEN * (high - low);
@@ -108,7 +98,7 @@ function golden(f: (x: number) => number, from: number, to: number, steps: numbe
       fb = f(b);
     }
   }
-  return { at: (low + high) / 2, height: Math.max(fa, fb) };
+  return (low + high) / 2;
 }
 
 /**

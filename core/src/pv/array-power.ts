@@ -1,6 +1,5 @@
 import { elementAt } from '../numeric/element';
 import { kept } from '../numeric/kept';
-import { heightOfTop } from '../numeric/roots';
 import { inParallel, type Standing } from './curve';
 import { topOfString } from './top';
 import type { Ledger } from '../ledger/ledger';
@@ -99,38 +98,76 @@ export function wattsOf(
   strings: readonly (readonly Standing[])[],
   { type, volts, worth_V }: Pick<Wired, 'type' | 'volts' | 'worth_V'>,
 ): number {
-  const { currentAt, highest_V, same, eachAlike } = inParallel(strings);
+  const { currentAt, drawAt, highest_V, same, eachAlike } = inParallel(strings);
   if (type === 'pwm') return Math.max(0, currentAt(volts)) * worth_V;
   if (highest_V <= volts) return 0;
   if (same) {
     const { v, i } = topOfString(same.curve, volts);
     return Math.max(0, v * i * same.count);
   }
-  const power = (v: number) => v * currentAt(v);
-  const top = eachAlike ? heightOfTop(power, volts, highest_V, ALONE_STEPS) : highest(power, volts, highest_V);
-  return Math.max(0, top, power(volts));
+  const lookAt = (v: number): Look => {
+    const { amps, slope } = drawAt(v);
+    return { v, amps, watts: v * amps, rise: amps + v * slope };
+  };
+  const [first, last] = [lookAt(volts), lookAt(highest_V)];
+  // Where no bypass diode conducts every string's current bends down, so their sum does, and its power has one top.
+  return eachAlike ? topBetween(lookAt, first, last) : highestTop(lookAt, first, last);
 }
 
-/** Of unlike strings the highest of several tops counts. Looks along the curve for its tops, and closing in on one: to a thousandth of a thousandth of its height. */
-const STEPS = 30;
-const NEAR_STEPS = 11;
-/**
- * Where no bypass diode conducts every string's current bends down, so their sum does, and its power has one top: that is
- * closed in on from the whole width, as near as between two looks.
- */
-const ALONE_STEPS = 18;
+/** A voltage, what flows there, its power, and how that rises with the volts, W/V. */
+interface Look {
+  v: number;
+  amps: number;
+  watts: number;
+  rise: number;
+}
 
-function highest(power: (v: number) => number, from: number, to: number): number {
-  const step = (to - from) / STEPS;
-  const seen = Array.from({ length: STEPS + 1 }, (_, k) => power(from + k * step));
-  let best = 0;
-  seen.forEach((value, k) => {
-    const before = seen[k - 1] ?? -Infinity;
-    const after = seen[k + 1] ?? -Infinity;
-    if (value < before || value < after || value <= 0) return;
-    const [low, high] = [Math.max(from, from + (k - 1) * step), Math.min(to, from + (k + 1) * step)];
-    best = Math.max(best, value, heightOfTop(power, low, high, NEAR_STEPS));
-  });
+/** Of unlike strings the highest of several tops counts: they are told apart when this share of the width is between them. */
+const APART = 1 / 32;
+/** A stretch that may still hold a higher point is halved down to this share of the width. */
+const NARROWEST = 1 / 128;
+/** Of its height a top is known to within this share. */
+const LEVEL = 1e-7;
+
+/** The most watts of a curve with several tops: between two points there is no more than the volts of one by the amperes of the other. */
+function highestTop(lookAt: (v: number) => Look, first: Look, last: Look): number {
+  const width = last.v - first.v;
+  let best = Math.max(0, first.watts, last.watts);
+  const within = (low: Look, high: Look) => {
+    if (high.v * low.amps <= best * (1 + LEVEL)) return;
+    const wide = high.v - low.v;
+    if (wide <= APART * width && low.rise > 0 && high.rise < 0) {
+      best = Math.max(best, topBetween(lookAt, low, high));
+      return;
+    }
+    if (wide <= NARROWEST * width) return;
+    const middle = lookAt((low.v + high.v) / 2);
+    best = Math.max(best, middle.watts);
+    // The highest top is most often the one at the most volts.
+    within(middle, high);
+    within(low, middle);
+  };
+  within(first, last);
+  return best;
+}
+
+const MOST_LOOKS = 40;
+
+/** The top between two points where the power rises at the lower and falls at the upper; else the higher of both. */
+function topBetween(lookAt: (v: number) => Look, first: Look, last: Look): number {
+  let [low, high] = [first, last];
+  let best = Math.max(0, low.watts, high.watts);
+  for (let k = 0; k < MOST_LOOKS && low.rise > 0 && high.rise < 0; k++) {
+    const wide = high.v - low.v;
+    // A curve that bends down lies below its tangents.
+    if (Math.min(low.watts + low.rise * wide, high.watts - high.rise * wide) <= best * (1 + LEVEL)) break;
+    // By the straight line between both slopes, and every other time by half: near a knee the line hardly moves.
+    const share = k % 2 === 0 ? Math.min(0.9, Math.max(0.1, low.rise / (low.rise - high.rise))) : 0.5;
+    const next = lookAt(low.v + share * wide);
+    best = Math.max(best, next.watts);
+    if (next.rise > 0) low = next;
+    else high = next;
+  }
   return best;
 }
 

@@ -1,7 +1,7 @@
 import type { ModuleType } from '../system/schema';
 import { lastHolding, newtonWithin, topOf } from '../numeric/roots';
 import type { Ledger } from '../ledger/ledger';
-import { currentAt, fit, lit, type Lit } from './diode';
+import { currentAt, fit, lit, slopeOf, type Lit } from './diode';
 import { cellsPrinted, TYPICAL_ALPHA_PCT_C, TYPICAL_BETA_PCT_C } from './nameplate';
 
 /**
@@ -218,18 +218,35 @@ export function stringCurve(standings: readonly Standing[]): StringCurve {
 }
 
 /** Current of a string at a voltage, A; below zero where the others push current into it. */
-export function stringCurrent(curve: StringCurve, volts: number, guess_A?: number): number {
-  if (curve.alike && volts >= 0) return currentAt(curve.alike.one, volts / curve.alike.count);
+export const stringCurrent = (curve: StringCurve, volts: number, guess_A?: number): number =>
+  stringAt(curve, volts, guess_A).amps;
+
+/** A current and its slope against the volts, A and A/V. */
+export interface Draw {
+  amps: number;
+  slope: number;
+}
+
+/** As `stringCurrent`, with the slope. */
+function stringAt(curve: StringCurve, volts: number, guess_A?: number): Draw {
+  if (curve.alike && volts >= 0) {
+    const { one, count } = curve.alike;
+    const amps = currentAt(one, volts / count);
+    const cells_S = slopeOf(one, volts / count + amps * one.series_ohm);
+    return { amps, slope: cells_S / (1 - cells_S * one.series_ohm) / count };
+  }
   // Only above its own open circuit does a string take current in.
   let low = volts <= curve.open_V ? -1e-9 : -Math.max(1, curve.most_A);
   if (low < -1e-6) while (curve.voltsAt(low) < volts && low > -1e6) low *= 4;
   const high = low < -1e-6 ? 1e-9 : curve.most_A * 1.001 + 1e-6;
+  let slope = Number.NEGATIVE_INFINITY;
   // Where a bypass diode takes over the slope changes a thousandfold: bounds that close in hold the steps.
-  return newtonWithin(
+  const amps = newtonWithin(
     (current, out) => {
       const reading = curve.at(current);
       out.value = reading.volts - volts;
       out.slope = reading.slope;
+      slope = reading.slope;
     },
     {
       low,
@@ -238,6 +255,7 @@ export function stringCurrent(curve: StringCurve, volts: number, guess_A?: numbe
       close: NEAR_A,
     },
   );
+  return { amps, slope: 1 / slope };
 }
 
 /** A point of a curve: V and A. */
@@ -269,9 +287,11 @@ export interface Parallel {
 
 /**
  * Strings side by side; those that stand alike are reckoned once. `eachAlike`: the modules of each string stand alike,
- * whatever the others do, so that no bypass diode conducts.
+ * whatever the others do, so that no bypass diode conducts. `drawAt`: as `currentAt`, with the slope.
  */
-export function inParallel(strings: readonly (readonly Standing[])[]): Parallel & { eachAlike: boolean } {
+export function inParallel(
+  strings: readonly (readonly Standing[])[],
+): Parallel & { eachAlike: boolean; drawAt(volts: number): Draw } {
   // Strings that stand alike are one string so many times.
   const alike = new Map<string, { curve: StringCurve; count: number }>();
   for (const string of strings) {
@@ -285,9 +305,19 @@ export function inParallel(strings: readonly (readonly Standing[])[]): Parallel 
   const curves = [...alike.values()];
   // Neighbouring points are asked one after the other: the last answer is the best guess for the next.
   const last = curves.map((): number | undefined => undefined);
+  const drawAt = (volts: number): Draw => {
+    const sum: Draw = { amps: 0, slope: 0 };
+    for (const [k, { curve, count }] of curves.entries()) {
+      const { amps, slope } = stringAt(curve, volts, last[k]);
+      last[k] = amps;
+      sum.amps += count * amps;
+      sum.slope += count * slope;
+    }
+    return sum;
+  };
   return {
-    currentAt: (volts) =>
-      curves.reduce((sum, { curve, count }, k) => sum + count * (last[k] = stringCurrent(curve, volts, last[k])), 0),
+    drawAt,
+    currentAt: (volts) => drawAt(volts).amps,
     highest_V: Math.max(...curves.map(({ curve }) => curve.open_V)),
     oneTop: curves.length === 1 && Boolean(curves[0]?.curve.alike),
     eachAlike: curves.every(({ curve }) => curve.alike !== null),

@@ -72,6 +72,10 @@ export function currentAt(lit: Lit, volts: number): number {
   return at(x);
 }
 
+/** How a module's current falls with the diode's own voltage, A/V. */
+export const slopeOf = ({ saturation_A, a_V, shunt_S }: Lit, own_V: number): number =>
+  -(saturation_A / a_V) * Math.exp(own_V / a_V) - shunt_S;
+
 /** Upper bound of the diode's own voltage with no current drawn. */
 const openOf = ({ light_A, saturation_A, a_V }: Lit) => a_V * Math.log1p(Math.max(0, light_A) / saturation_A);
 
