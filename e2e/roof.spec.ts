@@ -182,3 +182,35 @@ test('@phone modules of two sizes are laid by watts; a photo lies under the draw
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('Take it away')).toBeVisible();
 });
+
+test('@phone the bay: the inverter is moved beside the bank by thumb and in steps, what stands badly is said, undone again', async ({
+  demo: page,
+}) => {
+  test.slow();
+  const van = JSON.parse(
+    readFileSync(new URL('../demo/sites/ringlet-van.lantern.json', import.meta.url), 'utf8'),
+  ) as SystemFile;
+  await chooseFile(page, 'Seat box.lantern.json', JSON.stringify({ ...van, site: { ...van.site, name: 'Seat box' } }));
+  await page.getByTestId('line').first().waitFor();
+  await page.goto(`${page.url().replace(/\/$/, '')}/part/li`);
+  const bay = page.getByTestId('bay-above');
+  await bay.scrollIntoViewIfNeeded();
+  await expect(page.getByTestId('bay-wrong')).toHaveCount(0);
+  const { x, y, width } = (await bay.boundingBox())!;
+  // 276 px are 1,010 mm; the inverter stands at the right wall, at the back.
+  const mm = (value: number) => (value * (width - 64)) / 1010;
+  await page.mouse.move(x + mm(800), y + 26 + mm(150));
+  await page.mouse.down();
+  await page.mouse.move(x + mm(600), y + 26 + mm(150), { steps: 6 });
+  await expect(page.getByTestId('bay-wrong')).toContainText(/^Block 1 is .* too near Ostrum 1000 sine\.$/);
+  await page.mouse.up();
+  await expect(page.getByTestId('bay-wrong')).toHaveText(/^Block 1 is .* too near Ostrum 1000 sine\.$/);
+  expect(await hardToReach(page)).toEqual([]);
+  await page.getByTestId('bay-moves').getByText('Ostrum 1000 sine').click();
+  for (let i = 0; i < 18; i++) await page.getByRole('button', { name: 'Right', exact: true }).click();
+  await expect(page.getByTestId('bay-wrong')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Arrange anew' }).click();
+  await expect(page.getByRole('button', { name: 'Arrange anew' })).toHaveCount(0);
+  await expect(page.getByTestId('bay-wrong')).toHaveCount(0);
+});

@@ -2,7 +2,7 @@ import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { spawn } from 'node:child_process';
 import { gzipSync } from 'node:zlib';
 import { DEMO_SHELF } from '../demo/shelf';
-import { arrayCurve } from '../core/src/pv/curve';
+import { arrayCurve } from '../core/src/pv/array-curve';
 import {
   eachPart,
   candidates,

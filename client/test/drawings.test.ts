@@ -6,6 +6,7 @@ import {
   check,
   chargingDevices,
   type Bank,
+  type Bay,
   type Rung,
   type SpecLine,
   type YearStory,
@@ -17,6 +18,7 @@ import {
   type PartKind,
   type System,
   barsOf,
+  arrangementOf,
   bayOf,
   COMPARE_ROWS,
   spentOf,
@@ -64,13 +66,14 @@ describe('the bay from above', () => {
     if (typeof bay === 'string') throw new Error(bay);
     return bay;
   };
+  const drawn = (bay: Bay, more: Partial<Bank> = {}) => bayLayout(bay, arrangementOf({}, { ...bank, ...more }, bay));
   test('drawn to one scale, within its frame, the wanted ones first', () => {
     const found = seen();
-    const { bay, blocks, front } = bayLayout(found);
+    const { bay, items, spare, front } = drawn(found);
     expect(bay.w / bay.h).toBeCloseTo(700 / 400, 9);
     expect(bay.w).toBeLessThanOrEqual(WIDTH - 64);
-    expect([found.fit.count, found.wanted, blocks.filter(({ used }) => used).length]).toEqual([4, 3, 3]);
-    for (const { x, y, w, h, posts } of blocks) {
+    expect([found.fit.count, items.length, spare.length]).toEqual([4, 3, 1]);
+    for (const { x, y, w, h, posts } of items) {
       expect(x).toBeGreaterThanOrEqual(bay.x);
       expect(y).toBeGreaterThanOrEqual(bay.y);
       expect(x + w).toBeLessThanOrEqual(bay.x + bay.w + 1e-9);
@@ -78,16 +81,16 @@ describe('the bay from above', () => {
       expect(posts.map((post) => (post.x - x) / w).map((share) => Number(share.toFixed(6)))).toEqual([0.2, 0.8]);
       expect(posts[0]?.y).toBeCloseTo(y + h / 2, 9);
     }
-    // From the front: two beside each other hide the two behind; all stand on the floor, the rest above is free.
-    expect(front.blocks).toHaveLength(2);
-    for (const { x, y, w, h } of front.blocks) {
+    // From the front: what stands nearer is drawn later; all stand on the floor, the rest above is free.
+    expect(front.items.map(({ index }) => items[index]!.y)).toEqual([...items.map(({ y }) => y)].sort((a, b) => a - b));
+    for (const { x, y, w, h } of front.items) {
       expect(y + h).toBeCloseTo(front.bay.y + front.bay.h, 9);
       expect(h / w).toBeCloseTo(220 / 330, 9);
       expect(x).toBeGreaterThan(0);
     }
     expect(front.clear.h / front.bay.h).toBeCloseTo(180 / 400, 9);
     // A deep bay is held by its depth.
-    const deep = bayLayout(seen({ place: { length_mm: 400, width_mm: 2600, height_mm: 400 } }));
+    const deep = drawn(seen({ place: { length_mm: 400, width_mm: 2600, height_mm: 400 } }));
     expect(deep.bay.h).toBeCloseTo(260, 9);
   });
   test('a hand needs 60 mm above the posts, a cable eight times its own thickness to bend', () => {
@@ -97,12 +100,20 @@ describe('the bay from above', () => {
     // 50 mm2 of fine strands are some 9.2 mm across, with its insulation 13 to 14; eight times that.
     const wide = seen(place(400), [run]);
     expect(wide.cable).toMatchObject({ size: '50mm2', outer_mm: 13, bend_mm: 104, fits: true });
-    expect(bayLayout(wide).front.bend?.r).toBeCloseTo((104 * bayLayout(wide).bay.w) / 700, 9);
+    expect(drawn(wide).front.bend?.r).toBeCloseTo((104 * drawn(wide).bay.w) / 700, 9);
     expect(seen(place(323), [run]).cable?.fits).toBe(false);
     expect(seen(place(324), [run]).cable?.fits).toBe(true);
     // The thickest counts: of the cables on the bank, and its own links; another cable's does not.
     expect(seen({ ...place(400), link: { size: '70mm2', length_m: 0.3 } }, [run]).cable?.size).toBe('70mm2');
     expect(seen(place(400), [{ ...run, from: 'x' }]).cable).toBeNull();
+  });
+  test('what stands badly is marked with what it is too near, and then no room for more is drawn', () => {
+    const at = (x_mm: number, y_mm: number) => ({ partId: 'b', x_mm, y_mm });
+    const stands = [at(10, 10), at(10, 185), at(355, 10)];
+    const { items, spare, front } = drawn(seen(), { stands });
+    expect(items.map(({ wrong }) => wrong)).toEqual([true, true, false]);
+    expect(front.items.filter(({ wrong }) => wrong)).toHaveLength(2);
+    expect(spare).toEqual([]);
   });
   test('what was not measured is named', () => {
     expect(bayOf({}, { ...bank, place: null })).toBe('place');

@@ -278,5 +278,19 @@ export {
   type Worked as CompareWorked,
 } from './papers/compare-rows';
 export { bayOf, type Bay } from './proposal/bay';
+export {
+  arrangementOf,
+  INVERTER_AIR_MM,
+  movedTo,
+  nearestLine,
+  quarterTurned,
+  restingPlace,
+  standsOf,
+  unmeasuredBeside,
+  type Arrangement,
+  type StandFault,
+  type Stood,
+} from './proposal/stand';
+export { standName, standSentences } from './proposal/stand-words';
 export { proposedOn, type Proposed } from './proposal/proposed';
 export { settingText } from './proposal/settings-words';

@@ -3,7 +3,7 @@ import { capacity_Ah, c20_Ah, emf_V, fullCell_V, top_V } from '../src/bank/bank'
 import { harvest_Wh, occupied, pwmWaste, usable_Wh } from '../src/power/energy';
 import { faultBank_ohm, half_V, link_ohm, sagBank_ohm, sharing } from '../src/bank/resistance';
 import { createLedger } from '../src/ledger/ledger';
-import { arrayCurve } from '../src/pv/curve';
+import { arrayCurve } from '../src/pv/array-curve';
 import type { Bank, Model } from '../src/index';
 import { BANK, hut, part } from './hut';
 

@@ -1,7 +1,8 @@
 import { place_min_C } from '../src/bank/bank';
 import { faultBank_ohm, sagBank_ohm, sharing } from '../src/bank/resistance';
 import { usable_Wh } from '../src/power/energy';
-import { arrayCurve, stringCurve } from '../src/pv/curve';
+import { arrayCurve } from '../src/pv/array-curve';
+import { stringCurve } from '../src/pv/curve';
 import { currentAt, fit, lit } from '../src/pv/diode';
 import { createLedger } from '../src/ledger/ledger';
 import { sunHours } from '../src/sun/tilted';

@@ -16,7 +16,7 @@ import { expectedTests, judgeReading } from '../src/prove/expect';
 import { isQuantity, QUANTITIES } from '../src/prove/quantities';
 import type { ExpectedTest } from '../src/prove/row';
 import { acceptance_A, arrayAt } from '../src/prove/sun-at';
-import { arrayCurve } from '../src/pv/curve';
+import { arrayCurve } from '../src/pv/array-curve';
 import { modulesOf } from '../src/pv/strings';
 import { SITES } from './open';
 

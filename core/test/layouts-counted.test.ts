@@ -11,7 +11,7 @@ import {
 import { arrivalOf } from '../src/layouts/arrive';
 import { groupings, type Share } from '../src/layouts/groupings';
 import { causedBy, compareCounts, gravity, losses, whyOf, type Caused } from '../src/layouts/rank';
-import { arrayCurve } from '../src/pv/curve';
+import { arrayCurve } from '../src/pv/array-curve';
 import { resistance_ohm_m, WARM_C } from '../src/conductors/sizes';
 import { CONTROLLER, hut, MODULE } from './hut';
 

@@ -1,4 +1,5 @@
-import { arrayCurve, groupsOf, type Standing } from '../src/pv/curve';
+import { arrayCurve } from '../src/pv/array-curve';
+import { groupsOf, type Standing } from '../src/pv/curve';
 import { fit, lit } from '../src/pv/diode';
 import { sharing } from '../src/bank/resistance';
 import { createLedger } from '../src/ledger/ledger';

@@ -1,5 +1,6 @@
 import { plateOf, underShade, type ModuleType } from '../src/index';
-import { arrayCurve, groupsOf, inParallel, stringCurrent, stringCurve, type Standing } from '../src/pv/curve';
+import { arrayCurve } from '../src/pv/array-curve';
+import { groupsOf, inParallel, stringCurrent, stringCurve, type Standing } from '../src/pv/curve';
 import { currentAt, fit, lit } from '../src/pv/diode';
 import { restrung, shapeText } from '../src/pv/restring';
 import { hut, MODULE } from './hut';

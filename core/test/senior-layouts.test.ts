@@ -1,5 +1,6 @@
 import { check, layouts, modelOf, poolOf, type System, type SystemFile } from '../src/index';
-import { arrayCurve, groupsApart } from '../src/pv/curve';
+import { arrayCurve } from '../src/pv/array-curve';
+import { groupsApart } from '../src/pv/curve';
 import { withChanges } from '../src/system/model';
 
 /** Layouts as a senior lays them out: behind a combiner, beside another type of module, with a larger controller. */

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { modelOf, readSystemFile, type Model, type System } from '../src/index';
-import { arrayCurve } from '../src/pv/curve';
+import { arrayCurve } from '../src/pv/array-curve';
 import { arrayWatts, powerTable, readTable } from '../src/pv/array-power';
 import { FIRST_DAY, MONTH_DAYS } from '../src/sun/calendar';
 import { runYear } from '../src/year/loop';

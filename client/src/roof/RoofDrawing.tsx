@@ -7,10 +7,11 @@ import {
   type RoofPoint,
   type System,
 } from '@true-lantern/core';
-import { useMemo, useState, type ReactNode } from 'react';
-import { View, type GestureResponderEvent } from 'react-native';
+import { useMemo, type ReactNode } from 'react';
+import { View } from 'react-native';
 import Svg, { Circle, ClipPath, Defs, G, Path, Rect } from 'react-native-svg';
 import { ChartText } from '../ui/chart-text';
+import { useDrag, type Drag } from '../ui/drag';
 import { useGround } from '../ui/ground';
 import { boxOf, pathOf, scaleOf, snapped, type Scale } from './scale';
 
@@ -39,13 +40,6 @@ const REACH_PX = 10;
 
 /** Narrower modules show their light by their colour alone, px. */
 const LEAST_FOR_SHARE = 48;
-
-interface Drag {
-  index: number;
-  /** Where in the module it is held, mm from its corner. */
-  off: RoofPoint;
-  at: RoofPoint;
-}
 
 /** The roof to scale, seen from above: what stands on it, where modules lie, what is dark. */
 export function RoofDrawing(props: Props) {
@@ -112,43 +106,24 @@ export function RoofDrawing(props: Props) {
 
 /** A module under the finger follows it, and is written down where it is let go. */
 function usePan({ system, roof, onMove }: Pick<Props, 'system' | 'roof' | 'onMove'>, scale: Scale) {
-  const [drag, setDrag] = useState<Drag | null>(null);
   const placed = roof.placed ?? [];
-  // What is hit may be a module within the drawing: the place is told from the drawing's own corner.
-  const pointOf = ({ currentTarget, nativeEvent }: GestureResponderEvent): RoofPoint => {
-    const corner = (currentTarget as unknown as Element).getBoundingClientRect();
-    return scale.back(nativeEvent.pageX - corner.left, nativeEvent.pageY - corner.top);
-  };
-  const under = (event: GestureResponderEvent): Drag | null => {
-    const [x, y] = pointOf(event);
-    const index = placed.findIndex((one) => {
-      const at = boxOf(system, one);
-      return at !== null && x >= at.left && x <= at.right && y >= at.foot && y <= at.top;
-    });
-    const one = placed[index];
-    return one ? { index, off: [x - one.x, y - one.y], at: [one.x, one.y] } : null;
-  };
-  const end = () => {
-    setDrag(null);
-    const before = drag ? placed[drag.index] : undefined;
-    if (drag && before && (before.x !== drag.at[0] || before.y !== drag.at[1])) onMove?.(drag.index, drag.at);
-  };
-  return {
-    drag,
-    handlers: {
-      onStartShouldSetResponder: (event: GestureResponderEvent) => Boolean(onMove) && under(event) !== null,
-      onResponderTerminationRequest: () => false,
-      onResponderGrant: (event: GestureResponderEvent) => setDrag(under(event)),
-      onResponderMove: (event: GestureResponderEvent) => {
-        if (!drag) return;
-        const [x, y] = pointOf(event);
-        const to: RoofPoint = [x - drag.off[0], y - drag.off[1]];
-        setDrag({ ...drag, at: snapped(system, roof, drag.index, to, REACH_PX / scale.perMm) });
-      },
-      onResponderRelease: end,
-      onResponderTerminate: end,
+  return useDrag({
+    mayMove: Boolean(onMove),
+    back: scale.back,
+    hit([x, y]) {
+      const index = placed.findIndex((one) => {
+        const at = boxOf(system, one);
+        return at !== null && x >= at.left && x <= at.right && y >= at.foot && y <= at.top;
+      });
+      const one = placed[index];
+      return one ? { index, corner: [one.x, one.y] } : null;
     },
-  };
+    rest: (index, [x, y]) => snapped(system, roof, index, [x, y], REACH_PX / scale.perMm),
+    drop(index, [x, y]) {
+      const before = placed[index];
+      if (before && (before.x !== x || before.y !== y)) onMove?.(index, [x, y]);
+    },
+  });
 }
 
 function Modules({ system, roof, ghosts, faults, light, scale, under }: Props & { scale: Scale }) {

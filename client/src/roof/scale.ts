@@ -4,6 +4,7 @@ import {
   edgeOf,
   gapOf,
   lyingOf,
+  nearestLine,
   obstacleBox,
   type Bounds,
   type Roof,
@@ -82,12 +83,7 @@ export function snapped(system: System, roof: Roof, index: number, [x, y]: RoofP
     xs.push(right + clear, left - clear - wide);
     ys.push(top + clear, foot - clear - high);
   }
-  return [nearest(xs, x, reach_mm), nearest(ys, y, reach_mm)];
-}
-
-function nearest(lines: readonly number[], at: number, reach: number): number {
-  const best = lines.reduce((found, line) => (Math.abs(line - at) < Math.abs(found - at) ? line : found), Infinity);
-  return Math.abs(best - at) <= reach ? Math.round(best) : Math.round(at / 10) * 10;
+  return [nearestLine(xs, x, reach_mm), nearestLine(ys, y, reach_mm)];
 }
 
 /** An outline moved and stretched into another box: what is measured anew keeps its shape. */

@@ -1,4 +1,4 @@
-import { bayOf, cautionsOf, nameOfRow, sentenceOf, type PartKind, type PartRow } from '@true-lantern/core';
+import { bayOf, cautionsOf, nameOfRow, sentenceOf, type Bank, type PartKind, type PartRow } from '@true-lantern/core';
 import { router } from 'expo-router';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 import { useState } from 'react';
@@ -14,6 +14,7 @@ import { useGround } from '../ui/ground';
 import { Mark, VERDICT_WORDS } from '../ui/mark';
 import { BayDrawing } from '../ui/bay-drawing';
 import { Heading, T } from '../ui/text';
+import { offerUndo } from '../ui/undo';
 import { usePretty } from '../ui/units';
 import { useWide } from '../ui/wide';
 import { BankShares } from '../entry/BankShares';
@@ -113,15 +114,23 @@ function Recorded({ site, row, field }: { site: OpenSite; row: PartRow; field: s
 }
 
 /** The bank in its bay, once both are measured: before, there is nothing to see that the fields do not ask for. */
-function BayOf({ site: { model } }: { site: OpenSite }) {
-  const { system } = model;
+function BayOf({ site }: { site: OpenSite }) {
+  const { system } = site.model;
+  const mayWrite = useMayWrite();
+  const row = system.bank ? rowOfPart(site, system.bank.id) : null;
+  const arrange = (what: string, stands: Bank['stands']) => {
+    if (!row) return;
+    const was = system.bank?.stands ?? null;
+    setFields(site, row, { stands });
+    offerUndo(what, () => setFields(site, row, { stands: was }));
+  };
   if (!system.bank || typeof bayOf(system, system.bank) === 'string') return null;
   return (
     <View className="px-[18px] pt-6">
       <Heading level={2} look="station" className="pb-2">
         The bay
       </Heading>
-      <BayDrawing system={system} bank={system.bank} />
+      <BayDrawing system={system} bank={system.bank} onArrange={mayWrite && row ? arrange : undefined} />
     </View>
   );
 }

@@ -1,27 +1,77 @@
-import { bayOf, CLEARANCE_MM, HAND_MM, type Bank, type Bay, type System } from '@true-lantern/core';
+import {
+  arrangementOf,
+  bayOf,
+  CLEARANCE_MM,
+  HAND_MM,
+  standSentences,
+  standsOf,
+  unmeasuredBeside,
+  type Bank,
+  type Bay,
+  type Stood,
+  type System,
+} from '@true-lantern/core';
+import { useState } from 'react';
 import { View } from 'react-native';
-import Svg, { Circle, G, Line, Path, Rect, Text as SvgText } from 'react-native-svg';
+import Svg, { Path, Rect, Text as SvgText } from 'react-native-svg';
 import { useUnits, type Units } from '../data/units';
+import { BayBox, BayFromAbove } from './bay-above';
 import { bayLayout, type BayLayout } from './bay-layout';
+import { BayMoves } from './bay-moves';
 import { useGround } from './ground';
 import { T } from './text';
 import { inUnits, sizeText } from './units';
 
+interface Props {
+  system: Pick<System, 'runs' | 'inverters'>;
+  bank: Bank;
+  /** How things stand was changed; null: as they go in. Absent: nothing may be moved. */
+  onArrange?: ((what: string, stands: Bank['stands']) => void) | undefined;
+}
+
 /** The bay from above and from the front: blocks that are wanted filled, room to grow in outline, what a hand and a cable have. */
-export function BayDrawing({ system, bank }: { system: Pick<System, 'runs'>; bank: Bank }) {
+export function BayDrawing({ system, bank, onArrange }: Props) {
   const units = useUnits();
   const bay = bayOf(system, bank);
+  const [moving, setMoving] = useState<Stood[] | null>(null);
   if (typeof bay === 'string')
     return (
       <T look="fact" testID="fit-unknown">
         {`Fit: the ${bay} is not measured.`}
       </T>
     );
-  const layout = bayLayout(bay);
+  const stored = arrangementOf(system, bank, bay);
+  const arranged = moving ? arrangementOf(system, { ...bank, stands: standsOf(moving) }, bay) : stored;
+  const layout = bayLayout(bay, arranged);
+  const nameOf = (id: string) => system.inverters?.find((one) => one.id === id)?.label ?? 'the inverter';
+  const wrong = standSentences(arranged, nameOf, (length) => mm(Math.ceil(length), units));
   return (
     <View className="gap-2" testID="fit">
       <T look="head">{fitText(bay)}</T>
-      <FromAbove bay={bay} layout={layout} />
+      {unmeasuredBeside(system).map((id) => (
+        <T key={id} look="fact">{`${nameOf(id)} stands in the bay and is not measured: it is not drawn.`}</T>
+      ))}
+      <BayFromAbove
+        bay={bay}
+        layout={layout}
+        items={stored.items}
+        onMoving={setMoving}
+        onDrop={onArrange ? (items) => onArrange('Moved in the bay', standsOf(items)) : undefined}
+      />
+      {/* Below the drawing: what comes and goes above it would move it under the thumb. */}
+      {wrong.map((sentence) => (
+        <T key={sentence} look="head" className="border-l-4 border-ink pl-3 text-second" testID="bay-wrong">
+          {sentence}
+        </T>
+      ))}
+      {onArrange && bay.fit.count > 0 ? (
+        <BayMoves
+          items={stored.items}
+          nameOf={nameOf}
+          isArranged={Boolean(bank.stands)}
+          onArrange={(what, items) => onArrange(what, items ? standsOf(items) : null)}
+        />
+      ) : null}
       {bay.fit.count > 0 ? <FromFront bay={bay} layout={layout} /> : null}
       {bay.fit.count > 0 && !bay.hand ? (
         <T className="border-l-4 border-ink pl-3">
@@ -40,6 +90,8 @@ export function BayDrawing({ system, bank }: { system: Pick<System, 'runs'>; ban
 
 function fitText({ fit: { count }, wanted }: Bay): string {
   if (count < wanted) return `${count} of ${wanted} fit`;
+  if (wanted === 1)
+    return count === 1 ? 'The block fits, and no more' : `The block fits, with room for ${count - 1} more`;
   return count === wanted
     ? `All ${wanted} fit, and no more`
     : `All ${wanted} fit, with room for ${count - wanted} more`;
@@ -62,73 +114,11 @@ function factText({ lying, mass_kg, bears_kg, cable }: Bay, units: Units): strin
 
 const mm = (value: number, units: Units) => inUnits(value, 'mm', units, 4);
 
-const useMeasure = () => {
-  const { colours } = useGround();
-  return { fontSize: 14, fill: colours.ink, fontFamily: 'HyperlegibleSemi' };
-};
-
-function FromAbove({ bay: { bay, fit, wanted }, layout }: { bay: Bay; layout: BayLayout }) {
-  const units = useUnits();
-  const { colours } = useGround();
-  const measure = useMeasure();
-  const { width, height, bay: frame, blocks } = layout;
-  return (
-    <Svg
-      width={width}
-      height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      role="img"
-      aria-label={`The bay from above, ${bay.length_mm} by ${bay.width_mm} mm, with ${Math.min(fit.count, wanted)} of ${wanted} blocks in it`}
-    >
-      <SvgText x={frame.w / 2} y={16} textAnchor="middle" {...measure}>
-        {`from above, ${mm(bay.length_mm, units)}`}
-      </SvgText>
-      <SvgText x={frame.w + 8} y={frame.y + frame.h / 2 + 5} {...measure}>
-        {mm(bay.width_mm, units)}
-      </SvgText>
-      <Rect
-        x={1}
-        y={frame.y}
-        width={frame.w - 2}
-        height={frame.h}
-        fill={colours.well}
-        stroke={colours.ink}
-        strokeWidth={3}
-      />
-      {blocks.map((block) => (
-        <G key={`${block.x} ${block.y}`}>
-          <Block block={block} />
-          {block.lies ? (
-            <Line
-              x1={block.x}
-              y1={block.y + 3}
-              x2={block.x + block.w}
-              y2={block.y + 3}
-              stroke={colours.paper}
-              strokeWidth={2}
-              strokeDasharray="3 3"
-            />
-          ) : null}
-          {block.posts.map((post) => (
-            <Circle
-              key={post.x}
-              cx={post.x}
-              cy={post.y}
-              r={post.r}
-              fill={block.used ? colours.paper : colours.second}
-            />
-          ))}
-        </G>
-      ))}
-    </Svg>
-  );
-}
-
 function FromFront({ bay: { bay, fit, hand, cable }, layout }: { bay: Bay; layout: BayLayout }) {
   const units = useUnits();
   const { colours } = useGround();
-  const measure = useMeasure();
-  const { height, bay: frame, blocks, clear, bend } = layout.front;
+  const measure = { fontSize: 14, fill: colours.ink, fontFamily: 'HyperlegibleSemi' };
+  const { height, bay: frame, items, clear, bend } = layout.front;
   return (
     <Svg
       width={layout.width}
@@ -144,8 +134,8 @@ function FromFront({ bay: { bay, fit, hand, cable }, layout }: { bay: Bay; layou
         {mm(bay.height_mm, units)}
       </SvgText>
       <Rect x={1} y={frame.y} width={frame.w - 2} height={frame.h} fill={colours.well} />
-      {blocks.map((block) => (
-        <Block key={block.x} block={block} />
+      {items.map((item) => (
+        <BayBox key={item.index} item={item} />
       ))}
       <Rect x={1} y={frame.y} width={frame.w - 2} height={frame.h} fill="none" stroke={colours.ink} strokeWidth={3} />
       {bend ? (
@@ -160,21 +150,5 @@ function FromFront({ bay: { bay, fit, hand, cable }, layout }: { bay: Bay; layou
         {`${mm(fit.above_mm, units)} free${hand ? '' : '!'}`}
       </SvgText>
     </Svg>
-  );
-}
-
-function Block({ block: { x, y, w, h, used } }: { block: BayLayout['front']['blocks'][number] }) {
-  const { colours } = useGround();
-  return (
-    <Rect
-      x={x}
-      y={y}
-      width={w}
-      height={h}
-      fill={used ? colours.second : colours.paper}
-      stroke={used ? colours.paper : colours.second}
-      strokeWidth={2}
-      {...(used ? {} : { strokeDasharray: '6 4' })}
-    />
   );
 }

@@ -2,7 +2,7 @@ import { cellsInSeries } from '../bank/bank';
 import { floatCell_V } from '../chemistry/chemistry';
 import { resistance_ohm_m, WARM_C } from '../conductors/sizes';
 import { createLedger } from '../ledger/ledger';
-import { arrayCurve, type ArrayCurve } from '../pv/curve';
+import { arrayCurve, type ArrayCurve } from '../pv/array-curve';
 import { modulesOf } from '../pv/strings';
 import type { Model } from '../system/model';
 import type { Controller } from '../system/schema';

@@ -6,6 +6,7 @@ import {
   celsius,
   count,
   flag,
+  list,
   metres,
   millimetres,
   num,
@@ -16,6 +17,7 @@ import {
   requiredNum,
   requiredOneOf,
   requiredPositive,
+  requiredText,
   requiredWhole,
   sizeText,
   text,
@@ -23,13 +25,19 @@ import {
 } from './fields';
 import { inLine, kind } from './kind';
 import { said } from './said';
-import { asked, first, group } from './words';
+import { asked, first, group, hidden } from './words';
 
 /** One cell of any chemistry has more. */
 const LEAST_BLOCK_V = 1.2;
 
 /** Where a bank stands, for its gas. */
 export const SPACES = ['living', 'sealed-vented-box', 'vented-box', 'outside', 'outbuilding'] as const;
+
+/** Where a bay is reached from. */
+export const BAY_OPENS = ['front', 'above'] as const;
+
+/** How a block lies that does not stand upright: its width up, or its length. */
+export const BLOCK_LIES = ['side', 'end'] as const;
 
 /** The one bank of a system: blocks in series and strings. */
 export const bank = kind({
@@ -97,7 +105,20 @@ export const bank = kind({
         width_mm: asked('Bay width', millimetres()),
         height_mm: asked('Bay height', millimetres()),
         maxMass_kg: asked('Floor carries', num(0, 1e6)),
+        opens: asked('Bay opens', oneOf(BAY_OPENS)),
       }),
+    ),
+    stands: hidden(
+      'arranged in the drawing of the bay',
+      list(
+        part({
+          partId: requiredText('the id of the bank or of an inverter'),
+          x_mm: requiredNum(-1e5, 1e5),
+          y_mm: requiredNum(-1e5, 1e5),
+          turned: flag(),
+          lies: oneOf(BLOCK_LIES),
+        }),
+      ),
     ),
     block: optionalPart({
       length_mm: asked('Block length', millimetres()),

@@ -1,4 +1,5 @@
-import { arrayCurve, noteCurve } from '../pv/curve';
+import { arrayCurve } from '../pv/array-curve';
+import { noteCurve } from '../pv/curve';
 import { underShade } from '../pv/shade';
 import { cell_C, MOUNTING_K } from '../pv/temperature';
 import { modulesOf, modulesOfArray } from '../pv/strings';

@@ -13,6 +13,8 @@ export interface Bay {
   lying: boolean;
   /** A spanner and a hand reach the posts from above. */
   hand: boolean;
+  /** It opens above: what stands in it is reached and lifted out through the lid. */
+  opensAbove: boolean;
   /** The thickest cable at the bank; null where none is recorded. */
   cable: { size: string; outer_mm: number; bend_mm: number; fits: boolean } | null;
   /** Weight of the blocks that are wanted, and what the floor carries; null where that is not known. */
@@ -38,16 +40,20 @@ export function bayOf({ runs }: Pick<System, 'runs'>, bank: Bank): Bay | 'place'
   const block = boxOf(bank.block);
   if (!bay) return 'place';
   if (!block) return 'block';
-  const found = fit(bay, block, isLithium(bank.chemistry));
+  const upright = fit(bay, block, false);
+  // A block lies on a side only where there is no room to stand it: not every maker allows that.
+  const found = upright.count >= bank.series * bank.parallel ? upright : fit(bay, block, isLithium(bank.chemistry));
   const lying = found.places.some(({ lies }) => lies);
   const wanted = bank.series * bank.parallel;
+  const opensAbove = bank.place?.opens === 'above';
   return {
     bay,
     block,
     fit: found,
     wanted,
     lying,
-    hand: lying || found.above_mm >= HAND_MM,
+    hand: lying || opensAbove || found.above_mm >= HAND_MM,
+    opensAbove,
     cable: thickest(runs ?? [], bank, lying ? Infinity : found.above_mm),
     mass_kg: bank.block?.mass_kg ? bank.block.mass_kg * wanted : null,
     bears_kg: bank.place?.maxMass_kg ?? null,

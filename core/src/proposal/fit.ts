@@ -6,7 +6,7 @@ export interface Box {
   width_mm: number;
   height_mm: number;
 }
-/** A block as it stands in the bay, seen from above; from the near left corner, mm. */
+/** A block as it stands in the bay, seen from above; from the far left corner, the front being at the bay's width, mm. */
 export interface Place {
   x_mm: number;
   y_mm: number;

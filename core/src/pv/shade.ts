@@ -1,5 +1,6 @@
 import type { Model } from '../system/model';
-import { arrayCurve, type Point, type PowerPoint } from './curve';
+import { arrayCurve, type PowerPoint } from './array-curve';
+import type { Point } from './curve';
 import { shapeText } from './restring';
 import { modulesOf } from './strings';
 

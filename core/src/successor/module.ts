@@ -1,4 +1,4 @@
-import { arrayCurve } from '../pv/curve';
+import { arrayCurve } from '../pv/array-curve';
 import { coldString_V, modulesOf } from '../pv/strings';
 import { figure } from '../ledger/figures';
 import { createLedger } from '../ledger/ledger';
