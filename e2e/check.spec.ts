@@ -16,7 +16,7 @@ test('@phone the ladder says what gives out first, next and after that', async (
 test('@phone one part alone, and what one thin cable brings about under one heading', async ({ demo }) => {
   await openSite(demo, 'Gannet Ledge bird observatory');
   await demo.getByRole('link', { name: /^Check/ }).click();
-  await expect(demo.getByText(/more of the same root/).first()).toBeVisible();
+  await expect(demo.getByText(/more with the same cause/).first()).toBeVisible();
   const rows = () => demo.locator('[data-testid^="row-"]').count();
   const all = await rows();
   await demo.getByRole('radio', { name: /^Sixteen 6 V blocks/ }).click();

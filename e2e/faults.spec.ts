@@ -12,7 +12,7 @@ test('a fault is found off line: one reading after the other, the cause first, w
   await context.setOffline(true);
   await demo.getByText('Lights dim at night').click();
   const next = demo.getByTestId('next-reading');
-  await expect(next).toContainText('Read this next');
+  await expect(next).toContainText('Measure this next');
   // Beside it, on a wide screen, each suspect has its chance where it sits.
   if (project.name === 'desk') {
     await expect(demo.getByRole('radio', { name: 'Suspects' })).toBeChecked();

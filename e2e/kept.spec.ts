@@ -325,7 +325,7 @@ test('@phone two phones that each add the one bank: what differs is for a person
     await page.goto(`/site/${site}/add?kind=bank`);
     await page.getByLabel('Search the shelf').last().fill(pick);
     await page.getByTestId(`shelf-${pick}`).click();
-    for (const what of ['Blocks in series', 'Strings side by side'])
+    for (const what of ['Blocks in series', 'Strings in parallel'])
       await page.getByRole('radio', { name: `${what}: 1`, exact: true }).click();
     await page.getByTestId('field-age_y').click();
     await pad(page, age);

@@ -6,7 +6,7 @@ test('@phone a token is made, what it sends is shown with its age, and ended it 
   await importCopy(page, 'It speaks');
   await page.getByTestId('line').first().waitFor();
   await page.goto(`${page.url().replace(/\/$/, '')}/live`);
-  await expect(page.getByTestId('live-lead')).toHaveText('Nothing has been heard from this system yet.', {
+  await expect(page.getByTestId('live-lead')).toHaveText('This system has not sent anything yet.', {
     timeout: 30_000,
   });
   await page.getByRole('button', { name: 'Make a token' }).click();

@@ -81,7 +81,7 @@ test('@phone a whole site is surveyed without a signal from a cold start, reload
     for (const [what, n] of kind === 'bank'
       ? [
           ['Blocks in series', 2],
-          ['Strings side by side', 2],
+          ['Strings in parallel', 2],
         ]
       : kind === 'arrays'
         ? [['Modules in series', 3]]

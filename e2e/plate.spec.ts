@@ -26,6 +26,8 @@ test('@phone a photo of a plate becomes a part: boxes on the photo, sure figures
   expect(await hardToReach(page)).toEqual([]);
   const figures = await page.getByRole('checkbox', { checked: true }).count();
   expect(figures).toBeGreaterThan(2);
+  // Nobody is named without being asked.
+  await expect(page.getByTestId('plate-name')).toHaveCount(0);
   await page.getByRole('button', { name: /^Use \d+ figures/ }).click();
   // The same five figures are on the firm's shelf: its name, size and weight come from there.
   await expect(page.getByTestId('plate-on-shelf')).toHaveText(/On the shelf: Tarnlight 310\./);
@@ -134,8 +136,11 @@ test('@phone corners by thumb and by keys; several plates one after another; a c
   expect(await hardToReach(page)).toEqual([]);
   await page.getByRole('button', { name: 'Read the plate' }).click();
   await expect(page.getByTestId('plate-lead')).toHaveText(/Charge controller: \d of \d/, { timeout: 90_000 });
+  await expect(page.getByRole('checkbox', { name: 'Name: Pellworth MPPT 150 | 30' })).not.toBeChecked();
+  await page.getByTestId('plate-name').click();
   await page.getByRole('button', { name: /^Use \d+ figures/ }).click();
   await page.getByRole('button', { name: 'Add to the Line' }).click();
+  await expect(page.getByRole('heading', { name: 'Pellworth MPPT 150 | 30' })).toBeVisible();
   // The second plate follows by itself, with its code.
   await page.getByRole('button', { name: 'Read the next plate' }).click();
   await expect(page.getByTestId('plate-serial')).toContainText('Serial number: KX-20418', { timeout: 90_000 });

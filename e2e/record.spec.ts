@@ -34,7 +34,7 @@ test('@phone a bank of sixteen and an array of twelve, each in six taps and no k
   await tap(demo.getByTestId('kind-bank'));
   await tap(demo.getByTestId('shelf-Ostrum Gel 12-130'));
   await tap(count('Blocks in series', 4));
-  await tap(count('Strings side by side', 4));
+  await tap(count('Strings in parallel', 4));
   await expect(demo.getByTestId('total')).toContainText('16');
   await tap(demo.getByRole('button', { name: 'Add to the Line' }));
   await expect(demo.getByTestId('field-parallel')).toContainText('4');
@@ -47,7 +47,7 @@ test('@phone a bank of sixteen and an array of twelve, each in six taps and no k
   await tap(demo.getByTestId('kind-arrays'));
   await tap(demo.getByTestId('shelf-Pell Clearsky 375'));
   await tap(count('Modules in series', 4));
-  await tap(count('Strings side by side', 3));
+  await tap(count('Strings in parallel', 3));
   await expect(demo.getByTestId('total')).toContainText('12');
   await tap(demo.getByRole('button', { name: 'Add to the Line' }));
   await expect(demo.getByTestId('field-strings')).toContainText('4 \u00d7 3');

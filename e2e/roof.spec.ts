@@ -52,9 +52,9 @@ test('@phone a roof is measured by tape: two figures, a corner, an obstacle; wha
   await page.getByTestId('line').first().waitFor();
   await page.goto(`${page.url().replace(/\/$/, '')}/roof`);
   await page.getByLabel('Across, mm').fill('3200');
-  await page.getByLabel('Behind to ahead, mm').fill('abc');
+  await page.getByLabel('Back to front, mm').fill('abc');
   await expect(page.getByText('Not a length')).toBeVisible();
-  await page.getByLabel('Behind to ahead, mm').fill('2000');
+  await page.getByLabel('Back to front, mm').fill('2000');
   await page.getByRole('button', { name: 'Draw the roof' }).click();
   await expect(page.getByTestId('roof-lead')).toContainText('Three fit.', { timeout: 20_000 });
   await page.getByRole('button', { name: 'Add a vent, hatch, aerial ...' }).click();
@@ -89,7 +89,7 @@ test('@phone a page for the customer is made, opens without signing in, and ends
   await expect(stranger.getByText('Call us, 0555 0100')).toBeVisible();
   expect(await hardToReach(stranger)).toEqual([]);
   await page.getByRole('button', { name: /^End the page/ }).click();
-  await expect(page.getByText('Pages that are open')).toBeHidden();
+  await expect(page.getByText('Shared pages')).toBeHidden();
   expect((await stranger.goto(path))!.status()).toBe(404);
   await expect(stranger.getByText('This page has ended').first()).toBeVisible();
   await stranger.context().close();
@@ -98,10 +98,10 @@ test('@phone a page for the customer is made, opens without signing in, and ends
 test('@phone what is due over all sites leads to the site, and a calendar can follow it', async ({ demo: page }) => {
   await page.getByRole('button', { name: 'Due, all sites' }).click();
   await expect(page.getByTestId('firm-due-lead')).toContainText(/\d+ jobs? at \d+ sites?/);
-  await page.getByRole('button', { name: 'Make an address' }).click();
+  await page.getByRole('button', { name: 'Create an address' }).click();
   await expect(page.getByTestId('calendar-address')).toContainText('.ics');
   expect(await hardToReach(page)).toEqual([]);
-  await page.getByRole('button', { name: 'End the address' }).click();
+  await page.getByRole('button', { name: 'Turn off the address' }).click();
   await expect(page.getByText('Your calendar program can follow')).toBeVisible();
   await page.getByRole('button', { name: 'Due at Gannet Ledge bird observatory' }).click();
   await expect(page.getByTestId('due-lead')).toBeVisible();
@@ -177,10 +177,10 @@ test('@phone modules of two sizes are laid by watts; a photo lies under the draw
   await expect(page.getByTestId('underlay')).toBeVisible({ timeout: 20_000 });
   await page.getByText('Photo under the drawing').click();
   await expect(page.getByTestId('underlay')).toHaveCount(0);
-  await page.getByText('Take it away').click();
+  await page.getByText('Remove the photo').click();
   await expect(page.getByRole('button', { name: 'Put a photo under the drawing' })).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByText('Take it away')).toBeVisible();
+  await expect(page.getByText('Remove the photo')).toBeVisible();
 });
 
 test('@phone the bay: the inverter is moved beside the bank by thumb and in steps, what stands badly is said, undone again', async ({

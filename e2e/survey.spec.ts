@@ -226,7 +226,7 @@ test('@desk a whole survey by the keyboard: every part begun, chosen and saved w
   await done();
   await add(/^Battery bank$/);
   await press(/^Blocks in series: 2$/);
-  await press(/^Strings side by side: 1$/);
+  await press(/^Strings in parallel: 1$/);
   await choose(/^Chemistry/, /AGM/i);
   await number(/^Voltage of one block/, '12');
   await number(/^Capacity of one block/, '130');

@@ -87,7 +87,7 @@ test('@phone a module plate in twelve, a branch copied whole in three, the syste
     await demo.getByTestId(`kind-${kind}`).click();
     await demo.getByLabel('Search the shelf').last().fill(item);
     await demo.getByTestId(`shelf-${item}`).click();
-    for (const what of kind === 'bank' ? ['Blocks in series', 'Strings side by side'] : [])
+    for (const what of kind === 'bank' ? ['Blocks in series', 'Strings in parallel'] : [])
       await demo.getByRole('radio', { name: `${what}: 1`, exact: true }).click();
     await demo.getByRole('button', { name: 'Add to the Line' }).click();
   };

@@ -232,6 +232,7 @@ export { fitSentence, roofSentence, shadeSentence, tooNear } from './roof/words'
 export { boxAt as moduleBox, clearanceOf, edgeOf, gapOf, lyingOf, mountOf, obstacleBox } from './roof/size';
 export { boxOf as boundsOf, type Box as Bounds, type Point as RoofPoint } from './numeric/polygon';
 export { outlineFault } from './parts/roofs';
+export { nameOn } from './plate/name';
 export { readPlate, type Plate } from './plate/plate';
 export type { PlateField } from './plate/plate-field';
 export type { PlateKind } from './plate/labels';

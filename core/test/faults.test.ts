@@ -370,6 +370,6 @@ test('nothing that is said to do parts a controller from its battery in the sun,
         // A controller that loses its battery in the sun can rise to the array's voltage.
         expect(text).not.toMatch(/switch (it|the controller) off and on/i);
         if (cause.code === 'string-open' || cause.code === 'pv-joint')
-          expect(text).toMatch(/no current before a plug is parted/);
+          expect(text).toMatch(/no current before you unplug anything/);
       }
 });

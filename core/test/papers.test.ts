@@ -4,6 +4,7 @@ import {
   check,
   checkSystemFile,
   COMPARE_ROWS,
+  fieldText,
   inputName,
   makePaper,
   METRIC,
@@ -68,6 +69,22 @@ describe('the survey report', () => {
     expect(known).toBe(
       '21 parts recorded; of their figures 3 measured, 5 read from a plate, 2 stated by somebody, 1 assumed.',
     );
+  });
+
+  test('parts of one kind stand under its name, in the plural that English has', () => {
+    const heads = (file: SystemFile) =>
+      paper(file, 'survey', 'found').blocks.flatMap((block) => (block.is === 'head' ? [block.text] : []));
+    const all = [corrach, gannet, site('whelk-bank'), site('harbour-workshop')].flatMap(heads);
+    for (const head of ['Arrays', 'Switches', 'Cables']) expect(all).toContain(head);
+    for (const head of all) expect(head).not.toMatch(/[aeiou]ies$|chs$|ys$(?<!arrays)/i);
+  });
+  test('months stand as their names, runs of them as a stretch', () => {
+    const months = (value: number[]) =>
+      fieldText(null, 'site', { occupiedMonths: value }, { path: 'occupiedMonths', kind: 'months' }, METRIC);
+    expect(months([3, 4, 5, 6, 7, 8, 9, 10])).toBe('March to October');
+    expect(months([12, 6, 7])).toBe('June to July, December');
+    expect(months([1, 2, 10, 11, 12])).toBe('October to February');
+    expect(months([1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12])).toBe('all year');
   });
 
   test('a figure says where it comes from, with its range where it is a guess', () => {

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { nameOn } from '../src/plate/name';
 import { kindOf, readPlate, type Plate } from '../src/plate/plate';
 import { firstReading, leftOut } from '../src/plate/picture';
 import { figuresIn } from '../src/plate/quantities';
@@ -258,6 +259,24 @@ describe('what a photo’s reader gets wrong', () => {
     expect(unsure(photo('Battery LiFePO4\n51.2V\nCapacity 288Ah', 84))).toContain('blockCapacity_Ah');
     expect(unsure(photo('LiFePO4 battery 45\n12.8V 200Ah 2.56kWh', 84))).toEqual([]);
     expect(unsure(photo('LiFePO4 battery 45\n12.8V 208Ah 2.56kWh', 84))).toEqual(['blockCapacity_Ah', 'block_V']);
+  });
+});
+
+describe('what a plate calls its device', () => {
+  test.each([
+    ['Pellworth MPPT 150 | 30\nPV input: 150 V max\nOutput: 30 A max', 'Pellworth MPPT 150 | 30'],
+    ['SOLAR MODULE\nTarnlight 310\nVoc 45.1 V\nSTC', 'Tarnlight 310'],
+    ['Kelvane LiFePO4 battery 45\n12.8V 200Ah 2.56kWh', 'Kelvane LiFePO4 battery 45'],
+    ['Brisk & Holm\nBatteria al litio LiFePO4\nTensione nominale 51,2V', 'Brisk & Holm'],
+    // No name: sorts of devices, figures, addresses.
+    ['Módulo fotovoltaico\nPmax 300 W\nVoc 40 V\nSTC', null],
+    ['Pure sine inverter\nwww.example.test\nOutput 1000W', null],
+    ['MPPT charge controller\nS/N 31772\nMax. PV voltage 100 V\nMarram 100', null],
+  ])('%s', (text, name) => expect(nameOn(read(text))).toBe(name));
+  test('what was read with doubt is no name', () => {
+    const photo = (confidence: number) =>
+      nameOn(readPlate([{ text: 'Tarnl1ght 31O', confidence }, { text: 'Solar module Voc 45.1 V STC' }]));
+    expect([photo(59), photo(60)]).toEqual([null, 'Tarnl1ght 31O']);
   });
 });
 

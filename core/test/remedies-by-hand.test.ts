@@ -61,7 +61,7 @@ describe('more of a bank', () => {
       tapping: 'opposite-ends',
       maxParallel: 3,
     });
-    expect(titles(young)).toEqual(['One string more beside the 2']);
+    expect(titles(young)).toEqual(['Add a string beside the 2']);
     expect(young[0]!.detail).toMatch(
       /^2 in series each, of 200 Ah; of the same make and age; a \d+ A fuse in each string$/,
     );

@@ -47,12 +47,26 @@ const reader = `
       text: items.map(({ str }) => str).join(' '),
       view: page.view,
       right: Math.max(...items.map(({ transform, width }) => transform[4] + width)),
+      tree: await page.getStructTree(),
+      marks: [await pdf.getMarkInfo(), (await pdf.getMetadata()).info.Language],
     });
   }
   console.log(JSON.stringify(pages));
 `;
+interface ReadPage {
+  text: string;
+  view: number[];
+  right: number;
+  /** Elements of the page in reading order, and whether the document says that it has them. */
+  tree: Branch | null;
+  marks: [{ Marked: boolean } | null, string];
+}
+interface Branch {
+  role?: string;
+  children?: Branch[];
+}
 /** Asynchronously: a thread that waits would let the server's kept connections die under the next question. */
-async function pagesOf(bytes: Uint8Array): Promise<{ text: string; view: number[]; right: number }[]> {
+async function pagesOf(bytes: Uint8Array): Promise<ReadPage[]> {
   const path = join(folder, `${randomUUID()}.pdf`);
   writeFileSync(path, bytes);
   // Run from beside the test, so that the package is found; no file of its own, which other checks would trip over.
@@ -61,10 +75,9 @@ async function pagesOf(bytes: Uint8Array): Promise<{ text: string; view: number[
     maxBuffer: 64 * 2 ** 20,
   });
   // A line that is broken at a hyphen is one word.
-  return (JSON.parse(stdout) as { text: string; view: number[]; right: number }[]).map(({ text, view, right }) => ({
+  return (JSON.parse(stdout) as ReadPage[]).map(({ text, ...rest }) => ({
+    ...rest,
     text: text.replace(/\s+/g, ' ').replace(/(\w)- (?=[a-z])/g, '$1-'),
-    view,
-    right,
   }));
 }
 const paper = async (site: string, kind: string, about: string, query = '') => {
@@ -95,6 +108,22 @@ test('a work sheet in the firm\u2019s head: kit, cuts, what comes out, labels, a
   expect(pages[0]!.view.slice(2)).toEqual([612, 792]);
   pages.forEach((page, i) => expect(page.text).toContain(`${i + 1} of ${pages.length}`));
   expect(pages.length).toBeGreaterThan(1);
+}, 30_000);
+
+test('a reader that speaks it is told headings, paragraphs and cells in their order; page numbers are set apart', async () => {
+  const pages = await pagesOf((await paper(rig.sites.ours, 'survey', 'found')).bytes);
+  const roles = (branch: Branch): string[] => [
+    ...(branch.role && branch.role !== 'Root' && branch.role !== 'Document' ? [branch.role] : []),
+    ...(branch.children ?? []).flatMap(roles),
+  ];
+  const of = pages.map(({ tree }) => (tree ? roles(tree) : []));
+  expect(pages[0]!.marks).toEqual([expect.objectContaining({ Marked: true }), 'en']);
+  expect(of[0]!.filter((role) => role === 'H1')).toHaveLength(1);
+  expect(of[0]!.indexOf('H1')).toBeLessThan(10);
+  for (const page of of) expect(page.filter((role) => role === 'P').length).toBeGreaterThan(5);
+  expect(of.flat().filter((role) => role === 'H2').length).toBeGreaterThan(5);
+  // The number at the foot is in the text, and in no element.
+  expect(pages[0]!.text).toContain(`1 of ${pages.length}`);
 }, 30_000);
 
 test('in feet, pounds and gauges for whom reads these; what is no unit is metric; the Line stands on it as letters and strokes', async () => {

@@ -9,7 +9,7 @@ import { T } from '../ui/text';
 export const CONSEQUENCE_HEADS: Record<Consequence, string> = {
   danger: 'Danger: fire, shock or gas',
   damage: 'Damage: kills a device',
-  life: 'Shortens a life',
+  life: 'Shortens service life',
   outage: 'Outage: the power fails',
   loss: 'Loses energy',
 };

@@ -200,7 +200,7 @@ function Root({ group: { head, others, title }, cure }: { group: FindingGroup; c
         <View className="ml-[30px] border-l-[3px] border-rule">
           <Row aria-expanded={unfolded} onPress={() => setUnfolded(!unfolded)} className="min-h-[48px]">
             <T look="fact" className="flex-1 font-semi text-ink">
-              {others.length} more of the same root
+              {others.length} more with the same cause
             </T>
             <T look="fact">{unfolded ? 'hide' : 'show'}</T>
           </Row>

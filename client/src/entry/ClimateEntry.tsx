@@ -81,7 +81,7 @@ export function ClimateEntry({ site, value, onChange }: ClimateEntryProps) {
           {note}
         </T>
       ) : null}
-      <T look="fact">{'Sun on the level in kWh/m\u00b2 a day, and the mean temperature in \u00b0C.'}</T>
+      <T look="fact">{'Sun on a horizontal surface in kWh/m\u00b2 a day, and the average temperature in \u00b0C.'}</T>
       <MonthFields sun={sun} warm={warm} onChange={(nextSun, nextWarm) => put(nextSun, nextWarm, 'stated')} />
     </View>
   );

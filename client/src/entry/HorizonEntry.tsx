@@ -26,7 +26,7 @@ export function HorizonEntry({ value, onChange }: { value: Horizon; onChange(hor
     );
   return (
     <View className="gap-2">
-      <T look="fact">{'Degrees above the level. A fist at arm\u2019s length is about 10\u00b0.'}</T>
+      <T look="fact">{'Degrees above the horizontal. A fist at arm\u2019s length is about 10\u00b0.'}</T>
       {WAYS.map((way, i) => (
         <Stepper
           key={way}

@@ -41,7 +41,7 @@ export function Questions({ site, title, flips = [] }: QuestionsProps) {
         <Row testID="looks" onPress={() => router.navigate(`/site/${site.id}/walk`)}>
           <Mark verdict="unknown" />
           <View className="min-w-0 flex-1">
-            <T look="head">{looks.length} things that only eyes can tell</T>
+            <T look="head">{looks.length} what to check by eye</T>
             <T look="fact">answered one by one in the walk-round</T>
           </View>
         </Row>

@@ -16,7 +16,7 @@ export function SeriesParallel({ what, series, parallel, onChange }: SeriesParal
   return (
     <View className="gap-3 px-[18px] py-3">
       <Counts label={`${what} in series`} value={series} onChange={(next) => onChange(next, parallel)} />
-      <Counts label="Strings side by side" value={parallel} onChange={(next) => onChange(series, next)} />
+      <Counts label="Strings in parallel" value={parallel} onChange={(next) => onChange(series, next)} />
       {series && parallel ? (
         <T look="station" testID="total">
           {`${series} \u00d7 ${parallel} = ${series * parallel}`}

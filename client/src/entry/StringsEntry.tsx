@@ -93,7 +93,7 @@ function EachString({ system, strings, onChange }: StringsEntryProps) {
           ) : null}
           {strings.length > 1 ? (
             <Button
-              label="Take this string out"
+              label="Remove this string"
               kind="plain"
               className="self-start px-0"
               aria-label={`Take string ${s + 1} out`}
@@ -103,7 +103,7 @@ function EachString({ system, strings, onChange }: StringsEntryProps) {
         </View>
       ))}
       <Button
-        label="One string more"
+        label="Add a string"
         onPress={() => onChange([...strings, [...(strings.at(-1) ?? [types[0]?.id ?? ''])]])}
       />
     </View>

@@ -48,7 +48,7 @@ export function FirmDueScreen() {
     // Asked only now, and only for the distance: where one is, is kept nowhere.
     navigator.geolocation?.getCurrentPosition(
       ({ coords }) => setHere(coords),
-      () => setTrouble('This device does not say where it is.'),
+      () => setTrouble('This device does not share its location.'),
       { timeout: 10_000 },
     );
   };
@@ -239,12 +239,12 @@ function Calendar() {
       ) : null}
       <View className="flex-row flex-wrap gap-3">
         <Button
-          label={data?.since ? 'New address' : 'Make an address'}
+          label={data?.since ? 'New address' : 'Create an address'}
           className="grow"
           onPress={() => void attempt(makeCalendar)}
         />
         {data?.since ? (
-          <Button label="End the address" className="grow" onPress={() => void attempt(endCalendar)} />
+          <Button label="Turn off the address" className="grow" onPress={() => void attempt(endCalendar)} />
         ) : null}
       </View>
     </View>

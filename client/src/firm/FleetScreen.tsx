@@ -59,7 +59,7 @@ export function FleetScreen() {
       ) : null}
       {data && data.waiting > 0 ? (
         <View className="flex-row items-center gap-3 px-[18px] pt-3" role="status" testID="fleet-waiting">
-          <T className="min-w-0 flex-1">{`${counted(data.waiting, 'site')} still being worked out.`}</T>
+          <T className="min-w-0 flex-1">{`${counted(data.waiting, 'site')} still being calculated.`}</T>
           {mayWrite ? (
             <Button label={WORDS.stop} onPress={() => void attempt(() => stopFleet().then(() => undefined))} />
           ) : null}
@@ -80,7 +80,7 @@ export function FleetScreen() {
         <View className="flex-row flex-wrap gap-3 px-[18px] pt-5">
           <Button label={WORDS.exportCsv} className="grow" onPress={() => exportCsv(span, sites)} />
           {mayWrite && stale > 0 ? (
-            <Button label="Work out again" className="grow" onPress={() => void attempt(() => workOutFleet(span))} />
+            <Button label="Calculate again" className="grow" onPress={() => void attempt(() => workOutFleet(span))} />
           ) : null}
         </View>
       ) : null}
@@ -117,7 +117,7 @@ function leadOf(sites: readonly FleetEntry[]): string {
   const risk = known.filter(({ found }) => (found?.dark ?? 0) >= AT_RISK);
   const [first] = risk;
   if (sites.length === 0) return 'This firm has no sites yet.';
-  if (known.length === 0) return 'Nothing is worked out yet.';
+  if (known.length === 0) return 'Nothing is calculated yet.';
   if (!first) return `No site is at risk: ${counted(known.length, 'site')} worked out.`;
   return `${counted(risk.length, 'site')} of ${known.length} at risk, first ${first.name}.`;
 }

@@ -28,7 +28,7 @@ export function TripScreen({ id }: { id: string }) {
   if (!trip)
     return (
       <Page title="Trip" onBack={back}>
-        {data || error ? <Plain title="This trip is not there any more." /> : <Waiting what="Loading the trip ..." />}
+        {data || error ? <Plain title="This trip no longer exists." /> : <Waiting what="Loading the trip ..." />}
       </Page>
     );
   const known = new Map((due.data?.sites ?? []).map((site) => [site.id, site]));

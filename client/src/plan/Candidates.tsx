@@ -62,7 +62,9 @@ export function Shelf({
           Trying each one in the system ...
         </T>
       ) : null}
-      {data && data.meet.length === 0 ? <T className="px-[18px] py-2">Nothing on the shelf meets every line.</T> : null}
+      {data && data.meet.length === 0 ? (
+        <T className="px-[18px] py-2">Nothing on the shelf meets every requirement.</T>
+      ) : null}
       {data?.meet.map((one) => row(one, true))}
       {data && data.nearly.length > 0 ? (
         <T look="head" className="px-[18px] pt-4">
@@ -70,7 +72,7 @@ export function Shelf({
         </T>
       ) : null}
       {data?.nearly.slice(0, MOST_NEARLY).map((one) => row(one, false))}
-      {far > 0 ? <T look="fact" className="px-[18px] pt-2">{`${far} more are far off.`}</T> : null}
+      {far > 0 ? <T look="fact" className="px-[18px] pt-2">{`${far} more are not close.`}</T> : null}
     </View>
   );
 }

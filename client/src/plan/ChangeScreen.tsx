@@ -143,7 +143,7 @@ function ModulesOff({ strings, onChange }: { strings: string[][]; onChange(strin
         <Chip many on={false} label="One string fewer" onPress={() => onChange(strings.slice(0, -1))} />
       ) : null}
       {strings.length > 0 ? (
-        <Chip many on={false} label="One string more" onPress={() => onChange([...strings, [...(strings[0] ?? [])]])} />
+        <Chip many on={false} label="Add a string" onPress={() => onChange([...strings, [...(strings[0] ?? [])]])} />
       ) : null}
     </View>
   );

@@ -128,7 +128,7 @@ function Verdict({ counted: { verdict: all, failed, open, outOf } }: { counted: 
         {all === 'fail'
           ? `Do not buy: ${failed === 1 ? '1 line fails' : `${failed} lines fail`}.`
           : all === 'pass'
-            ? 'It meets every line.'
+            ? 'It meets every requirement.'
             : `${open} left${outOf > open ? ', none fails yet' : ''}.`}
       </T>
     </View>

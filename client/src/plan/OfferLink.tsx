@@ -38,7 +38,7 @@ export function OfferLink({ siteId, proposal }: { siteId: string; proposal: Prop
         <Button label={WORDS.shareLink} onPress={() => void attempt(() => makeOfferLink(siteId, proposal.id))} />
       )}
       <LinksOut
-        title="Offers that are out"
+        title="Open offers"
         what="offer"
         links={data?.links ?? []}
         end={(id) => endOffer(siteId, proposal.id, id)}

@@ -1,5 +1,6 @@
 import {
   lowered,
+  nameOn,
   readPlate,
   said,
   sentenceOf,
@@ -75,7 +76,11 @@ export function Found({ photo, code, file, known, partId }: FoundProps) {
   const serial = code === null ? null : serialOf(code);
   const [withSerial, setWithSerial] = useState(true);
   const before = partId ? rowOfPart(site, partId) : null;
+  // A new part may be called what its maker calls it, once somebody has agreed.
+  const name = before ? null : nameOn(plate);
+  const [withName, setWithName] = useState(false);
   const set = {
+    ...(name && withName ? { label: name } : {}),
     ...Object.fromEntries(chosen.map(({ field, value }) => [field, value])),
     ...(serial && withSerial ? { notes: noted(before?.body.notes, serial) } : {}),
   };
@@ -117,15 +122,16 @@ export function Found({ photo, code, file, known, partId }: FoundProps) {
             onPress={() => setTaken({ ...taken, [one.field]: !isTaken(one) })}
           />
         ))}
-        {serial ? (
+        {name ? (
           <TakenRow
-            says={`Serial number: ${serial}`}
-            from="From the code on the plate. It goes into the notes of the part."
-            on={withSerial}
-            testID="plate-serial"
-            onPress={() => setWithSerial(!withSerial)}
+            says={`Name: ${name}`}
+            from="Select it if this is what the part is called."
+            on={withName}
+            testID="plate-name"
+            onPress={() => setWithName(!withName)}
           />
         ) : null}
+        {serial ? <SerialRow serial={serial} on={withSerial} onPress={() => setWithSerial(!withSerial)} /> : null}
       </View>
       {before && chosen.length > 0 ? <Becomes site={site} row={before} set={{ ...set, ...gradesOf(chosen) }} /> : null}
       {chosen.length > 0 ? (
@@ -231,6 +237,18 @@ function TakenRow({ says, from, lines, on, testID, onPress }: TakenProps) {
         </T>
       </View>
     </Row>
+  );
+}
+
+/** The serial number from the code beside the figures. */
+function SerialRow({ serial, ...taken }: Pick<TakenProps, 'on' | 'onPress'> & { serial: string }) {
+  return (
+    <TakenRow
+      says={`Serial number: ${serial}`}
+      from="From the code on the plate. It goes into the notes of the part."
+      testID="plate-serial"
+      {...taken}
+    />
   );
 }
 

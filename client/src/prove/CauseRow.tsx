@@ -81,7 +81,7 @@ function Opened({
         <CauseDrawing code={best.hypothesis} />
         <T className="min-w-0 flex-1">{best.apart}</T>
       </View>
-      <T look="head">{against.length > 0 ? 'What speaks against it' : 'Nothing that was read speaks against it.'}</T>
+      <T look="head">{against.length > 0 ? 'Evidence against it' : 'No reading speaks against it.'}</T>
       {against.map(({ reading, text }) => (
         <T key={reading} look="fact">
           {text}

@@ -102,7 +102,7 @@ export function FaultsScreen() {
               conditions={conditions}
             />
           ) : error ? null : (
-            <Waiting what="Weighing the readings ..." />
+            <Waiting what="Comparing the readings ..." />
           )}
         </View>
       </ScrollView>
@@ -152,7 +152,7 @@ function Answer({ site, faults, preview, onTyped, readings, conditions }: Answer
       <NextReading site={site} faults={faults} preview={preview} onTyped={onTyped} conditions={conditions} />
       <HeavyRule />
       <Heading level={2} look="station" className="px-[18px] pt-4">
-        Causes, the likeliest first
+        Causes, most likely first
       </Heading>
       {causes.slice(0, SHOWN).map((cause) => (
         <CauseRow

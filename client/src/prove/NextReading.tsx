@@ -55,7 +55,7 @@ export function NextReading({ site, faults, preview, onTyped, conditions }: Omit
   };
   return (
     <View className="mt-5 gap-2 border-l-[5px] border-l-lamp bg-well px-[18px] py-4" testID="next-reading">
-      <T look="small">Read this next</T>
+      <T look="small">Measure this next</T>
       <T look="head">{`${name}${where ? `, ${where}` : ''}: ${nameOf(site.model, next.subject)}`}</T>
       <HowTo test={next} />
       {next.means.slice(0, 3).map(({ title, expected }, i) => (

@@ -31,10 +31,10 @@ const SURE = 0.7;
 
 /** What the readings come to. */
 export function leadOf([first, second]: readonly Grouped[], count: number): string {
-  if (!first || count === 0) return 'No readings yet. Take the one below first: it tells most per minute.';
+  if (!first || count === 0) return 'No readings yet. Take the one below first: it tells you most per minute.';
   const said = (cause: Grouped) => `${titleOf(cause)}: ${percent(cause.chance)}.`;
   if (first.chance >= SURE) return said(first);
-  if (first.chance < LIKELY || !second) return 'Not clear yet. The reading below tells most per minute.';
+  if (first.chance < LIKELY || !second) return 'Not clear yet. The reading below tells you most per minute.';
   return `${said(first)} Or ${lowered(titleOf(second))}: ${percent(second.chance)}.`;
 }
 /** Below this nothing is named: it would be a guess. */

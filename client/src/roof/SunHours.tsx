@@ -49,7 +49,7 @@ export function SunHours(props: Props) {
             {sun === null
               ? 'The shadow needs the latitude and the climate of the site.'
               : sun.sunny
-                ? `The sun stands ${Math.round(sun.elevation_deg)} degrees high.`
+                ? `The sun is ${Math.round(sun.elevation_deg)} degrees high.`
                 : sun.elevation_deg > 0
                   ? 'The sun is too low, behind the roof or behind the horizon.'
                   : 'The sun is down.'}

@@ -67,7 +67,7 @@ export function NewRoof({ onMake }: { onMake(body: Partial<Roof>): void }) {
       <T>Measure with a tape from one corner. Corners that are cut off and what stands on the roof come next.</T>
       <View className="flex-row flex-wrap gap-3">
         <Figure label="Across, mm" value={across} onChange={setAcross} bad={across !== '' && x === undefined} />
-        <Figure label="Behind to ahead, mm" value={deep} onChange={setDeep} bad={deep !== '' && y === undefined} />
+        <Figure label="Back to front, mm" value={deep} onChange={setDeep} bad={deep !== '' && y === undefined} />
       </View>
       <Button
         label="Draw the roof"

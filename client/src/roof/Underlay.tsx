@@ -105,7 +105,7 @@ export function UnderlayTools({ site, roof, on, onTurn, onCorners, write }: Tool
         <View className="flex-row flex-wrap gap-2">
           <Chip many label="Photo under the drawing" on={on} onPress={() => onTurn(!on)} />
           <Chip label="Set its corners" on={false} onPress={() => onCorners(underlay.photo)} />
-          <Chip label="Take it away" on={false} onPress={() => write('Photo taken away', { underlay: null })} />
+          <Chip label="Remove the photo" on={false} onPress={() => write('Photo removed', { underlay: null })} />
         </View>
       ) : (
         <Button label="Put a photo under the drawing" onPress={() => void take()} />

@@ -271,7 +271,7 @@ function More({ roof, write }: { roof: Roof; write: Write }) {
           onPress={() => write(roof.parked ? 'Parked anywhere' : 'Always parked this way', { parked: !roof.parked })}
         />
       </View>
-      {bad ? <T role="alert">{`A length is not one: write it as ${inUnits(100, 'mm', units)}.`}</T> : null}
+      {bad ? <T role="alert">{`That is not a length. Write it like ${inUnits(100, 'mm', units)}.`}</T> : null}
       <Button
         label={WORDS.save}
         kind="main"

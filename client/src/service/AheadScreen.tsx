@@ -63,7 +63,7 @@ export function AheadScreen() {
               ? 'As set here.'
               : read
                 ? `From ${read.by.quantity === 'head_soc' ? 'the monitor' : 'the resting voltage'}, give or take ${Math.round(100 * read.off)} %.`
-                : 'Assumed: no reading of the last two days tells it. Set what the monitor shows.'}
+                : 'Assumed: there is no reading from the last two days. Set what the monitor shows.'}
           </T>
           <T look="fact">200 possible weathers for this place and time of year, not a weather forecast.</T>
         </View>

@@ -61,7 +61,7 @@ export function HandOverScreen() {
               {mayWrite ? <Give key={proposal ?? ''} siteId={site.id} proposal={proposal} /> : null}
               <LinksOut
                 className="px-[18px] pt-7"
-                title="Pages that are open"
+                title="Shared pages"
                 what="page"
                 links={data.links}
                 end={mayWrite ? (id) => endHandOver(site.id, id) : undefined}

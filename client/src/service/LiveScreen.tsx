@@ -126,7 +126,7 @@ function LiveHead({ data, error, isPending, expected, now, onAgain }: LiveHeadPr
         {!data
           ? ' '
           : data.series.length === 0
-            ? 'Nothing has been heard from this system yet.'
+            ? 'This system has not sent anything yet.'
             : now - newest < FRESH_MS
               ? `Heard ${agoText(now - newest)} ago.`
               : `Silent: last heard ${agoText(now - newest)} ago.`}

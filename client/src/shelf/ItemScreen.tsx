@@ -44,7 +44,7 @@ export function ItemScreen({ id }: { id: string }) {
   if (id === 'new' && kind) return <ItemForm key={kind} item={{ kind, label: '', body: {} }} id={null} onBack={back} />;
   if (item) return <ItemForm key={item.id} item={item} id={item.id} onBack={back} />;
   return (
-    <Plain title={query.isPending ? 'Fetching the shelf ...' : 'This part is not on the shelf.'}>
+    <Plain title={query.isPending ? 'Loading the shelf ...' : 'This part is not on the shelf.'}>
       <Button label="Back to the shelf" onPress={back} />
     </Plain>
   );

@@ -60,7 +60,7 @@ export function ShelfScreen() {
         {found.length === 0 ? (
           <T className="px-[18px] py-6 text-soft">
             {query.isPending
-              ? 'Fetching the shelf ...'
+              ? 'Loading the shelf ...'
               : items.length === 0
                 ? 'The shelf is empty. Add a part from a site, or import a table.'
                 : 'Nothing on the shelf matches that.'}

@@ -281,9 +281,9 @@ function filled(draft: PartRow, item: StoredItem | null): PartRow {
 /** A draft with what was read off its plate. */
 function platedDraft(draft: PartRow, plate: FromPlate | null): PartRow {
   if (!plate) return draft;
-  const grades = Object.fromEntries(Object.keys(plate.set).map((path) => [path, { grade: 'nameplate' as const }]));
-  const read = setOnRow(draft, plate.set);
-  return { ...read, evidence: { ...draft.evidence, ...grades } };
+  const read = Object.keys(plate.set).filter((path) => path !== 'label');
+  const grades = Object.fromEntries(read.map((path) => [path, { grade: 'nameplate' as const }]));
+  return { ...setOnRow(draft, plate.set), evidence: { ...draft.evidence, ...grades } };
 }
 
 function firstDraft(site: OpenSite, kind: PartKind, set: Record<string, unknown> = {}): PartRow {

@@ -43,9 +43,9 @@ export function WalkScreen() {
               <Heading level={2} look="lead">
                 {putOff === 0
                   ? 'Everything the checks need is recorded.'
-                  : 'Done for now; some questions were put off.'}
+                  : 'Done for now; some questions were skipped.'}
               </Heading>
-              {putOff > 0 ? <Button label="Ask again what was put off" onPress={() => setSkipped([])} /> : null}
+              {putOff > 0 ? <Button label="Ask skipped questions again" onPress={() => setSkipped([])} /> : null}
               <Button label="See the check" kind="main" onPress={() => router.navigate(`/site/${site.id}/check`)} />
             </>
           ) : step.type === 'part' ? (

@@ -331,7 +331,7 @@ function WrongReading({ step, read, onAgain, onGoOn }: WrongReadingProps) {
 /** What to do when a reading is wrong, by what was read for. */
 const WHAT_NOW: Readonly<Record<string, string>> = {
   polarity:
-    'Close nothing. If the reading is negative, the poles are swapped: undo the connection and measure again. If the voltage is too low or too high, count blocks or modules and look for one that is reversed or missing.',
+    'Do not close anything. If the reading is negative, the poles are swapped: undo the connection and measure again. If the voltage is too low or too high, count blocks or modules and look for one that is reversed or missing.',
   'inverter-on':
     'Switch it off again. Too high: something is plugged in, or it is another model. Too low: it is in standby, or the clamp is on the wrong lead.',
   'load-on':

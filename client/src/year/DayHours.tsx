@@ -39,7 +39,7 @@ export function DayHours({ model, weather, story, day, year, onDay, onClose }: P
       </View>
       <T look="fact">
         {story.count === 1
-          ? 'The mean day of its month, or the file\u2019s own.'
+          ? 'An average day of the month, or the day from the file.'
           : year === null
             ? `Of ${story.count} years, the one with the lowest charge on this day.`
             : 'The year with the longest power cut.'}

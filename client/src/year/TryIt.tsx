@@ -98,7 +98,7 @@ function PartSteppers({ model: { system }, tries, onTry }: TriesProps) {
         <View role="radiogroup" aria-label="The generator" className="flex-row flex-wrap gap-2">
           {[
             { on: true, words: 'Generator starts automatically' },
-            { on: false, words: 'Somebody starts it' },
+            { on: false, words: 'Started by hand' },
           ].map(({ on, words }) => (
             <Chip
               key={words}

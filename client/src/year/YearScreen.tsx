@@ -116,7 +116,7 @@ export function YearScreen() {
             </T>
           )}
           <View role="radiogroup" aria-label="Beside it" className="flex-row flex-wrap gap-2 pt-1">
-            <Chip label="As found alone" on={other === null} onPress={() => choose(null)} />
+            <Chip label="Current system only" on={other === null} onPress={() => choose(null)} />
             {others.map(({ id, title }) => (
               <Chip key={id} label={title} on={chosen === id} onPress={() => choose(chosen === id ? null : id)} />
             ))}

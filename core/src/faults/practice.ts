@@ -89,11 +89,11 @@ interface Hidden {
 const UNSAFE: readonly (readonly [pattern: RegExp, why: string])[] = [
   [
     /ohm$|resistance$|Ohm$/,
-    'Never measure resistance on a live bank or array: the meter becomes the shortest way. Read a voltage drop instead.',
+    'Never measure resistance on a live bank or array: the meter becomes a short circuit. Measure a voltage drop instead.',
   ],
   [
     /unplug|plug$/,
-    'Never part a PV plug under load: the arc does not go out. Open the isolator and see no current first.',
+    'Never unplug a PV connector under load: the arc does not go out. Open the isolator first and check that no current flows.',
   ],
 ];
 const MOST_STEPS = 8;
@@ -125,7 +125,7 @@ export function practice(model: Model, { seed, level, read, answer }: PracticeAs
     const unsafe = UNSAFE.find(([pattern]) => pattern.test(id.split('.').at(-1) ?? ''));
     const test = byId.get(id) ?? tests.find((one) => `${one.subject}.${one.quantity}` === id);
     if (unsafe && !test) stopped.push({ id, why: unsafe[1] });
-    else if (!test) stopped.push({ id, why: 'There is nothing to read by that name at this site.' });
+    else if (!test) stopped.push({ id, why: 'This site has no such reading.' });
     else taken.push(readingOf(test, hidden));
   }
   return {

@@ -62,7 +62,7 @@ export function curveOf(string: readonly Standing[], state: StringState | undefi
   };
 }
 
-/** Strings side by side, those that carry nothing left out; null where none carries anything. */
+/** Strings in parallel, those that carry nothing left out; null where none carries anything. */
 export function beside(strings: readonly (Parallel | null)[]): Parallel | null {
   const live = strings.flatMap((seen) => (seen ? [seen] : []));
   const [first] = live;

@@ -1,6 +1,7 @@
 import { partTitle } from '../conductors/names';
 import { FIELDS } from '../parts/lists';
 import { lowered, raised, fuseTypeSaid, said } from '../parts/said';
+import { MONTHS } from '../sun/months';
 import type { Field } from '../parts/field-list';
 import { OBSERVED } from '../rules/site/site';
 import { SCHOOLS } from '../rules/schools';
@@ -61,10 +62,26 @@ export function fieldText(
   if (Array.isArray(value))
     return value.length === 0
       ? 'none'
-      : entry === 'months' && value.length === 12
-        ? 'all year'
+      : entry === 'months'
+        ? monthsText(value as number[])
         : value.map((one) => said(String(one))).join(', ');
   return entry === 'size' ? sizeText(String(value), units) : String(value);
+}
+
+/** "March to October, December"; over New Year "October to February". */
+function monthsText(months: readonly number[]): string {
+  const is = new Set(months);
+  if (is.size >= 12) return 'all year';
+  const name = (month: number) => MONTHS[(month + 11) % 12] ?? '';
+  return [...is]
+    .sort((a, b) => a - b)
+    .filter((month) => !is.has(((month + 10) % 12) + 1))
+    .map((first) => {
+      let last = first;
+      while (is.has((last % 12) + 1)) last = (last % 12) + 1;
+      return last === first ? name(first) : `${name(first)} to ${name(last)}`;
+    })
+    .join(', ');
 }
 
 /** "3 × 2", or "3 + 2" where the strings are not alike. */

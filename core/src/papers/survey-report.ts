@@ -172,8 +172,14 @@ function sectionOf(model: Model, kind: PartKind, placed: Placed[], units: Units)
   );
 }
 
-/** "Inverters", "Other batteries". */
-const severalOf = (word: string) => (/y$/.test(word) ? word.replace(/y$/, 'ies') : `${word}s`);
+/** Words that do not take a mere "s" where there are several. */
+const SEVERAL: Readonly<Record<string, string>> = {
+  'Other battery': 'Other batteries',
+  Distribution: 'Distribution boards',
+  Switch: 'Switches',
+  'Generator, inlet or alternator': 'Generators, inlets and alternators',
+};
+const severalOf = (word: string): string => SEVERAL[word] ?? `${word}s`;
 
 const fieldTable = (model: Model, kind: PartKind, one: Placed['part'], units: Units): Table =>
   inPairs(

@@ -263,7 +263,7 @@ export interface Point {
   v: number;
   i: number;
 }
-/** Strings side by side: their current at a voltage, and the highest open circuit among them. */
+/** Strings in parallel: their current at a voltage, and the highest open circuit among them. */
 export interface Parallel {
   currentAt(volts: number): number;
   highest_V: number;
@@ -274,7 +274,7 @@ export interface Parallel {
 }
 
 /**
- * Strings side by side; those that stand alike are reckoned once. `eachAlike`: the modules of each string stand alike,
+ * Strings in parallel; those that stand alike are reckoned once. `eachAlike`: the modules of each string stand alike,
  * whatever the others do, so that no bypass diode conducts. `drawAt`: as `currentAt`, with the slope.
  */
 export function inParallel(

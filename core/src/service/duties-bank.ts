@@ -35,7 +35,7 @@ export function bankDuties({ system }: Model, past: Past): Duty[] {
         subject: id,
         every_d: 90,
         last: latestOf(readDays(past, ['rest_V'], id)),
-        why: 'Lead that is left part charged sulphates; the resting voltage shows it early.',
+        why: 'Lead that stays partly charged sulphates; the resting voltage shows it early.',
       })),
     ...all.map(({ id }): Duty => ({
       key: 'resistance',
@@ -79,7 +79,7 @@ function wetDuties(system: Model['system'], bank: Bank, past: Past): Duty[] {
         ? 'The bank stands in the heat and uses water faster. Goggles and gloves; fill after charging.'
         : on
           ? 'Equalising uses water. Goggles and gloves; fill after charging.'
-          : 'Plates that fall dry are lost. Goggles and gloves; fill after charging.',
+          : 'Plates that run dry are lost. Goggles and gloves; fill after charging.',
     },
     {
       key: 'density',
@@ -87,7 +87,7 @@ function wetDuties(system: Model['system'], bank: Bank, past: Past): Duty[] {
       subject: bank.id,
       every_d: 90,
       last: latestOf(readDays(past, ['density_kg_L'], bank.id)),
-      why: 'One cell that falls behind takes the others with it.',
+      why: 'One weak cell takes the others with it.',
     },
     ...(plans.length > 0
       ? [

@@ -55,8 +55,8 @@ function jointDuties({ system }: Model, past: Past): Duty[] {
       ...(first === null ? {} : { due: first + SETTLED_D }),
       why:
         first === null
-          ? 'Copper and lugs settle; a loose joint heats. Dead, isolated, by the maker\u2019s torque.'
-          : 'New connections settle in their first weeks. Dead, isolated, by the maker\u2019s torque.',
+          ? 'Copper and lugs settle; a loose joint heats. Isolate, prove dead, use the maker\u2019s torque.'
+          : 'New connections settle in their first weeks. Isolate, prove dead, use the maker\u2019s torque.',
     },
   ];
 }
@@ -136,11 +136,11 @@ function deviceDuties({ system }: Model, past: Past): Duty[] {
         ? [
             {
               key: 'isolator',
-              what: `Work ${name(id)} off and on`,
+              what: `Switch ${name(id)} off and on`,
               subject: id,
               every_d: YEAR,
               last: latestOf(loggedDays(past, 'tested', id, 'isolator')),
-              why: 'Contacts that are never moved seize. Without load.',
+              why: 'Contacts that are never moved seize. Do it without load.',
             },
           ]
         : [],
@@ -223,6 +223,6 @@ function meterDuties(past: Past): Duty[] {
         .filter(({ kind, text }) => kind === 'calibrated' && (text ?? '').toLowerCase().includes(meter.toLowerCase()))
         .flatMap(({ at }) => dayOf(at) ?? []),
     ),
-    why: 'Every verdict rests on it.',
+    why: 'Every verdict depends on it.',
   }));
 }

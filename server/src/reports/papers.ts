@@ -64,6 +64,11 @@ export function paperOf(input: PaperInput): TDocumentDefinitions {
     // As much across on either sheet: a drawing and a table look alike on both.
     pageMargins: firm.paper === 'letter' ? [56.5, 44, 56.5, 52] : [48, 48, 48, 56],
     info: { title: `${title}, ${file.site.name}`, author: firm.name },
+    // Readers speak it in the right language, and show its title instead of a file's name.
+    version: '1.7',
+    tagged: true,
+    displayTitle: true,
+    language: 'en',
     defaultStyle: { font: 'Hyperlegible', fontSize: 10, lineHeight: 1.15, color: 'black' },
     styles: { title: { fontSize: 18, bold: true }, head: { fontSize: 12, bold: true }, small: { fontSize: 8.5 } },
     content: inScripts<Content[]>([

@@ -107,7 +107,7 @@ export const bankCauses: Cause[] = [
       step(
         bank && isLithium(bank.chemistry)
           ? 'Stop charging now. Take the pack out of service and outdoors, and ask its maker.'
-          : `Stop charging now: its neighbours are overcharged and gas. Air the place, ${ISOLATE[0]?.toLowerCase()}${ISOLATE.slice(1)} Take the string out of service.`,
+          : `Stop charging now: its neighbours are overcharged and gas. Ventilate, ${ISOLATE[0]?.toLowerCase()}${ISOLATE.slice(1)} Take the string out of service.`,
       ),
     apart: 'One block is a whole cell lower at rest; its neighbours are high while charging.',
   },

@@ -29,7 +29,7 @@ const eachModule = (
     ),
   );
 
-const COVER = 'Cover the array or open its isolator first; the clamp must show no current before a plug is parted.';
+const COVER = 'Cover the array or open its isolator first; the clamp must show no current before you unplug anything.';
 
 /** Causes among modules, strings and their plugs. */
 export const sunCauses: Cause[] = [
