@@ -140,13 +140,15 @@ test('@phone corners by thumb and by keys; several plates one after another; a c
   await page.getByTestId('plate-name').click();
   await page.getByRole('button', { name: /^Use \d+ figures/ }).click();
   await page.getByRole('button', { name: 'Add to the Line' }).click();
-  await expect(page.getByRole('heading', { name: 'Pellworth MPPT 150 | 30' })).toBeVisible();
   // The second plate follows by itself, with its code.
   await page.getByRole('button', { name: 'Read the next plate' }).click();
   await expect(page.getByTestId('plate-serial')).toContainText('Serial number: KX-20418', { timeout: 90_000 });
   await page.getByRole('button', { name: /^Use \d+ figures/ }).click();
   await page.getByRole('button', { name: 'Add to the Line' }).click();
   await expect(page.getByText('Serial number KX-20418').first()).toBeVisible();
+  // The first stands on the Line by the name that was agreed to.
+  await page.goto(page.url().replace(/\/(?:part|plate).*$/, ''));
+  await expect(page.getByText('Pellworth MPPT 150 | 30').first()).toBeVisible();
 });
 
 /** A plate with a QR code stuck on the wall beside it. */

@@ -76,7 +76,6 @@ export function Found({ photo, code, file, known, partId }: FoundProps) {
   const serial = code === null ? null : serialOf(code);
   const [withSerial, setWithSerial] = useState(true);
   const before = partId ? rowOfPart(site, partId) : null;
-  // A new part may be called what its maker calls it, once somebody has agreed.
   const name = before ? null : nameOn(plate);
   const [withName, setWithName] = useState(false);
   const set = {
