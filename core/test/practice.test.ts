@@ -23,8 +23,8 @@ test('resistance on a live bank and a plug under load are stopped with the reaso
   const { stopped, minutes, read } = ask(4, 1, ['gel.ohm', 'roof.unplug', 'gel.nothing']);
   expect(stopped.map(({ why }) => why)).toEqual([
     expect.stringMatching(/^Never measure resistance/),
-    expect.stringMatching(/^Never part a PV plug/),
-    expect.stringMatching(/^There is nothing to read/),
+    expect.stringMatching(/^Never unplug a PV connector under load/),
+    expect.stringMatching(/^This site has no such reading/),
   ]);
   expect([minutes, read]).toEqual([0, []]);
 });

@@ -121,8 +121,8 @@ function calibrated(weighed: readonly Weighed[]): Weighed[] {
     return chance > 0 ? { ...one, probability: (one.probability / chance) * (chance ** SHARPER / whole) } : one;
   });
 }
-/** By 274 made cases: Brier's score .167 at 1, .144 at 1.3, .138 at 1.5; 220 others: .174 at 1, .153 at 1.35. */
-const SHARPER = 1.35;
+/** Two sets of cases apart from each other say so: Brier's score .138 at 1.35 and .126 at 1.6 over 300, .119 and .113 over 260 (docs/faults.md). */
+const SHARPER = 1.6;
 
 const nameOf = ({ candidate: { code, subject, position }, and }: Weighed) =>
   `${code} ${subject} ${JSON.stringify(position ?? null)} ${and ? `${and.code} ${and.subject}` : ''}`;
