@@ -50,7 +50,7 @@ test.describe('in a shop', () => {
     await expect(demo.getByLabel('Shunt, A')).toHaveValue('500', { timeout: 20_000 });
     for (const group of await demo.getByRole('radiogroup').all())
       await group.getByRole('radio', { name: 'yes' }).click();
-    await expect(demo.getByTestId('counter-verdict')).toContainText('It meets every line');
+    await expect(demo.getByTestId('counter-verdict')).toContainText('It meets every requirement');
     await demo.getByRole('button', { name: 'Save as proposal' }).click();
     await expect(demo.getByTestId('comparison')).toBeVisible();
     await demo.context().setOffline(false);
