@@ -1,4 +1,5 @@
 import {
+  keyOf,
   lowered,
   nameOn,
   readPlate,
@@ -193,10 +194,7 @@ function Becomes({ site, row, set }: { site: OpenSite; row: PartRow; set: Record
           : `${changes.length === 1 ? 'One verdict changes' : `${changes.length} verdicts change`} with these figures.`}
       </Heading>
       {changes.slice(0, MOST_VERDICTS).map(({ finding, was }) => (
-        <View
-          key={`${finding.rule} ${finding.subject} ${finding.quantity ?? ''}`}
-          className="flex-row items-start gap-3 border-b border-rule px-[18px] py-2"
-        >
+        <View key={keyOf(finding)} className="flex-row items-start gap-3 border-b border-rule px-[18px] py-2">
           <Mark verdict={finding.verdict} size={22} />
           <View className="min-w-0 flex-1">
             <T look="head">

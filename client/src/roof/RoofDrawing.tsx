@@ -119,10 +119,7 @@ function usePan({ system, roof, onMove }: Pick<Props, 'system' | 'roof' | 'onMov
       return one ? { index, corner: [one.x, one.y] } : null;
     },
     rest: (index, [x, y]) => snapped(system, roof, index, [x, y], REACH_PX / scale.perMm),
-    drop(index, [x, y]) {
-      const before = placed[index];
-      if (before && (before.x !== x || before.y !== y)) onMove?.(index, [x, y]);
-    },
+    drop: (index, [x, y]) => onMove?.(index, [x, y]),
   });
 }
 

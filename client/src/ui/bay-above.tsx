@@ -1,57 +1,28 @@
-import { movedTo, restingPlace, type Bay, type Stood } from '@true-lantern/core';
+import type { Bay } from '@true-lantern/core';
 import { View } from 'react-native';
 import Svg, { Circle, G, Line, Rect, Text as SvgText } from 'react-native-svg';
 import { useUnits } from '../data/units';
 import type { BayLayout } from './bay-layout';
 import { ChartText } from './chart-text';
-import { useDrag } from './drag';
 import { useGround } from './ground';
 import { inUnits } from './units';
-
-/** Within so many pixels of a line a thing comes to rest on it. */
-const REACH_PX = 10;
 
 interface Props {
   bay: Bay;
   layout: BayLayout;
-  /** As they are stored: what is moved starts from there. */
-  items: readonly Stood[];
-  /** While a thing is under the finger. */
-  onMoving(items: Stood[] | null): void;
-  /** Absent: nothing may be moved. */
-  onDrop?: ((items: Stood[]) => void) | undefined;
+  /** Of the finger that moves things; absent: nothing may be moved. */
+  handlers?: object | undefined;
 }
 
 /** The bay from above, its front below; blocks and inverters are moved by thumb or mouse. */
-export function BayFromAbove({ bay, layout, items, onMoving, onDrop }: Props) {
+export function BayFromAbove({ bay, layout, handlers }: Props) {
   const units = useUnits();
   const { colours } = useGround();
-  const { width, height, bay: frame, perMm } = layout;
+  const { width, height, bay: frame } = layout;
   const measure = { fontSize: 14, fill: colours.ink, fontFamily: 'HyperlegibleSemi' };
   const said = (value: number) => inUnits(value, 'mm', units, 4);
-  const { handlers } = useDrag({
-    mayMove: Boolean(onDrop),
-    back: (px, py) => [px / perMm, (py - frame.y) / perMm],
-    hit([x, y]) {
-      const index = items.findLastIndex(
-        (one) => x >= one.x_mm && x <= one.x_mm + one.along_mm && y >= one.y_mm && y <= one.y_mm + one.across_mm,
-      );
-      const one = items[index];
-      return one ? { index, corner: [one.x_mm, one.y_mm] } : null;
-    },
-    rest(index, to) {
-      const at = restingPlace(items, index, bay, to, REACH_PX / perMm);
-      onMoving(movedTo(items, index, ...at));
-      return at;
-    },
-    drop(index, [x, y]) {
-      onMoving(null);
-      const before = items[index];
-      if (before && (before.x_mm !== x || before.y_mm !== y)) onDrop?.(movedTo(items, index, x, y));
-    },
-  });
   return (
-    <View {...handlers} style={{ width, height, touchAction: 'none', cursor: onDrop ? 'grab' : 'auto' } as object}>
+    <View {...handlers} style={{ width, height, touchAction: 'none', cursor: handlers ? 'grab' : 'auto' } as object}>
       <Svg
         width={width}
         height={height}

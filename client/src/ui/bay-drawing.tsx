@@ -3,6 +3,8 @@ import {
   bayOf,
   CLEARANCE_MM,
   HAND_MM,
+  movedTo,
+  restingPlace,
   standSentences,
   standsOf,
   unmeasuredBeside,
@@ -11,13 +13,13 @@ import {
   type Stood,
   type System,
 } from '@true-lantern/core';
-import { useState } from 'react';
 import { View } from 'react-native';
 import Svg, { Path, Rect, Text as SvgText } from 'react-native-svg';
 import { useUnits, type Units } from '../data/units';
 import { BayBox, BayFromAbove } from './bay-above';
 import { bayLayout, type BayLayout } from './bay-layout';
 import { BayMoves } from './bay-moves';
+import { useDrag } from './drag';
 import { useGround } from './ground';
 import { T } from './text';
 import { inUnits, sizeText } from './units';
@@ -31,18 +33,54 @@ interface Props {
 
 /** The bay from above and from the front: blocks that are wanted filled, room to grow in outline, what a hand and a cable have. */
 export function BayDrawing({ system, bank, onArrange }: Props) {
-  const units = useUnits();
   const bay = bayOf(system, bank);
-  const [moving, setMoving] = useState<Stood[] | null>(null);
   if (typeof bay === 'string')
     return (
       <T look="fact" testID="fit-unknown">
         {`Fit: the ${bay} is not measured.`}
       </T>
     );
+  return <Measured system={system} bank={bank} bay={bay} onArrange={onArrange} />;
+}
+
+/** Within so many pixels of a line a thing comes to rest on it. */
+const REACH_PX = 10;
+
+/** A thing of the bay under the finger follows it, and is written down where it is let go. */
+function useBayDrag(
+  bay: Bay,
+  items: readonly Stood[],
+  { perMm, bay: frame }: BayLayout,
+  onDrop: ((items: Stood[]) => void) | undefined,
+) {
+  return useDrag({
+    mayMove: Boolean(onDrop),
+    back: (px, py) => [px / perMm, (py - frame.y) / perMm],
+    hit([x, y]) {
+      const index = items.findLastIndex(
+        (one) => x >= one.x_mm && x <= one.x_mm + one.along_mm && y >= one.y_mm && y <= one.y_mm + one.across_mm,
+      );
+      const one = items[index];
+      return one ? { index, corner: [one.x_mm, one.y_mm] } : null;
+    },
+    rest: (index, to) => restingPlace(items, index, bay, to, REACH_PX / perMm),
+    drop: (index, [x, y]) => onDrop?.(movedTo(items, index, x, y)),
+  });
+}
+
+function Measured({ system, bank, bay, onArrange }: Props & { bay: Bay }) {
+  const units = useUnits();
   const stored = arrangementOf(system, bank, bay);
-  const arranged = moving ? arrangementOf(system, { ...bank, stands: standsOf(moving) }, bay) : stored;
-  const layout = bayLayout(bay, arranged);
+  const still = bayLayout(bay, stored);
+  const { drag, handlers } = useBayDrag(
+    bay,
+    stored.items,
+    still,
+    onArrange && ((items) => onArrange('Moved in the bay', standsOf(items))),
+  );
+  const moving = drag && standsOf(movedTo(stored.items, drag.index, ...drag.at));
+  const arranged = moving ? arrangementOf(system, { ...bank, stands: moving }, bay) : stored;
+  const layout = moving ? bayLayout(bay, arranged) : still;
   const nameOf = (id: string) => system.inverters?.find((one) => one.id === id)?.label ?? 'the inverter';
   const wrong = standSentences(arranged, nameOf, (length) => mm(Math.ceil(length), units));
   return (
@@ -51,13 +89,7 @@ export function BayDrawing({ system, bank, onArrange }: Props) {
       {unmeasuredBeside(system).map((id) => (
         <T key={id} look="fact">{`${nameOf(id)} stands in the bay and is not measured: it is not drawn.`}</T>
       ))}
-      <BayFromAbove
-        bay={bay}
-        layout={layout}
-        items={stored.items}
-        onMoving={setMoving}
-        onDrop={onArrange ? (items) => onArrange('Moved in the bay', standsOf(items)) : undefined}
-      />
+      <BayFromAbove bay={bay} layout={layout} handlers={onArrange && handlers} />
       {/* Below the drawing: what comes and goes above it would move it under the thumb. */}
       {wrong.map((sentence) => (
         <T key={sentence} look="head" className="border-l-4 border-ink pl-3 text-second" testID="bay-wrong">

@@ -8,7 +8,8 @@ export interface Drag {
   index: number;
   /** Where in it it is held, from its corner. */
   off: Point;
-  /** Where its corner is now. */
+  /** Where its corner was, and where it is now. */
+  from: Point;
   at: Point;
 }
 
@@ -20,6 +21,7 @@ interface Moves {
   hit(at: Point): { index: number; corner: Point } | null;
   /** Where it comes to rest. */
   rest(index: number, to: Point): Point;
+  /** Asked only where it was let go elsewhere than it was taken up. */
   drop(index: number, to: Point): void;
 }
 
@@ -34,11 +36,13 @@ export function useDrag({ mayMove, back, hit, rest, drop }: Moves) {
   const under = (event: GestureResponderEvent): Drag | null => {
     const [x, y] = pointOf(event);
     const found = hit([x, y]);
-    return found ? { index: found.index, off: [x - found.corner[0], y - found.corner[1]], at: found.corner } : null;
+    if (!found) return null;
+    const { index, corner } = found;
+    return { index, off: [x - corner[0], y - corner[1]], from: corner, at: corner };
   };
   const end = () => {
     setDrag(null);
-    if (drag) drop(drag.index, drag.at);
+    if (drag && (drag.at[0] !== drag.from[0] || drag.at[1] !== drag.from[1])) drop(drag.index, drag.at);
   };
   return {
     drag,

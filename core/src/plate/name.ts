@@ -1,4 +1,5 @@
 import type { Plate } from './plate';
+import { withoutAccents } from './words';
 
 /** Words that say what a device is, not what it is called. */
 const SORT =
@@ -19,7 +20,7 @@ export function nameOn({ lines, fields }: Plate): string | null {
       !figures.has(text) &&
       text.length <= MOST_LETTERS &&
       !/@|www\.|https?:|\bS\/?N\b/i.test(text) &&
-      words.some((word) => word.length >= 3 && !SORT.test(word.normalize('NFD').replace(/\p{M}/gu, '')))
+      words.some((word) => word.length >= 3 && !SORT.test(withoutAccents(word)))
     );
   });
   return found ? found.text.replace(/^[^\p{L}\p{N}]+|[^\p{L}\p{N})]+$/gu, '') : null;

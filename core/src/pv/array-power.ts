@@ -111,7 +111,7 @@ export function wattsOf(
   };
   const [first, last] = [lookAt(volts), lookAt(highest_V)];
   // Where no bypass diode conducts every string's current bends down, so their sum does, and its power has one top.
-  return eachAlike ? topBetween(lookAt, first, last) : highestTop(lookAt, first, last);
+  return eachAlike ? topBetween(lookAt, first, last) : topOfSeveral(lookAt, first, last);
 }
 
 /** A voltage, what flows there, its power, and how that rises with the volts, W/V. */
@@ -130,7 +130,7 @@ const NARROWEST = 1 / 128;
 const LEVEL = 1e-7;
 
 /** The most watts of a curve with several tops: between two points there is no more than the volts of one by the amperes of the other. */
-function highestTop(lookAt: (v: number) => Look, first: Look, last: Look): number {
+function topOfSeveral(lookAt: (v: number) => Look, first: Look, last: Look): number {
   const width = last.v - first.v;
   let best = Math.max(0, first.watts, last.watts);
   const within = (low: Look, high: Look) => {

@@ -2,7 +2,7 @@ import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import PdfPrinter from 'pdfmake';
 import { paperOf, type PaperInput } from './papers';
-import { picturesShow } from './tags';
+import './tags';
 
 /** Our own typeface, as it is shipped with the app: no font is fetched, and none is the reader's. */
 const fonts = () => {
@@ -24,8 +24,6 @@ const fonts = () => {
 
 /** A paper as PDF. For a thread of the pool: never on the request's own. */
 export async function pdfOf(input: PaperInput): Promise<Uint8Array> {
-  // The only pictures within papers are the firm's logo and drawn signatures.
-  picturesShow(`Logo or signature: ${input.firm.name}`);
   const document = new PdfPrinter(fonts()).createPdfKitDocument(paperOf(input));
   const pieces: Buffer[] = [];
   return new Promise((resolve, reject) => {

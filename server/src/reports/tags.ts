@@ -36,7 +36,7 @@ const NEXT_LINE = 1.5;
 const FOOT_PT = 50;
 
 /** The engine with marks: each paragraph or cell one element, in the order in which it is written. */
-function marked(engine: Engine, alt: () => string): Engine {
+function marked(engine: Engine, alt: string): Engine {
   let line: { element: Element; page: Engine['page']; x: number; y: number; end: number; tag: string } | null = null;
   const root = engine.struct('Document');
   engine.addStructure(root);
@@ -71,7 +71,7 @@ function marked(engine: Engine, alt: () => string): Engine {
   };
   engine.image = (source, ...rest) => {
     close();
-    const figure = engine.struct('Figure', { alt: alt() });
+    const figure = engine.struct('Figure', { alt });
     root.add(figure);
     figure.add(engine.markStructureContent('Figure'));
     image.call(engine, source, ...rest);
@@ -87,17 +87,10 @@ function marked(engine: Engine, alt: () => string): Engine {
   return engine;
 }
 
-/** What a picture of the paper that is being written shows, in words. */
-let picture = '';
-
 // pdfmake makes its engine within one call and writes into it at once: this is the only place to stand between.
 const made = createRequire(import.meta.url)('pdfmake/src/pdfKitEngine') as {
-  createPdfDocument(options: object): Engine;
+  createPdfDocument(options: { info: { Author: string } }): Engine;
 };
 const { createPdfDocument } = made;
-made.createPdfDocument = (options) => marked(createPdfDocument(options), () => picture);
-
-/** Says what the next paper's pictures show: papers are written one after the other in a thread. */
-export const picturesShow = (words: string): void => {
-  picture = words;
-};
+// The only pictures within papers are the firm's logo and drawn signatures.
+made.createPdfDocument = (options) => marked(createPdfDocument(options), `Logo or signature: ${options.info.Author}`);
