@@ -61,7 +61,7 @@ describe('more of a bank', () => {
       tapping: 'opposite-ends',
       maxParallel: 3,
     });
-    expect(titles(young)).toEqual(['Add a string beside the 2']);
+    expect(titles(young)).toEqual(['Add a string to the existing 2']);
     expect(young[0]!.detail).toMatch(
       /^2 in series each, of 200 Ah; of the same make and age; a \d+ A fuse in each string$/,
     );
@@ -74,7 +74,7 @@ describe('more of a bank', () => {
     const model = hut((system) => void (system.bank = { ...lfp, maxParallel: 9 }));
     const found = moreStrings(model, { ...lfp, maxParallel: 9 });
     expect(titles(found)).toEqual(
-      [1, 2, 3, 4].map((n) => `${n === 1 ? 'One string' : `${n} strings`} more beside the one`),
+      [1, 2, 3, 4].map((n) => `Add ${n === 1 ? 'a string' : `${n} strings`} to the existing one`),
     );
     for (const [value] of values(found)) expect(value).toHaveProperty('stringFuse.type', 'class-t');
     // The maker's own figure is the end of it.

@@ -38,7 +38,7 @@ export function moreStrings(model: Model, bank: Bank): Cure[] {
     const of = `${bank.series > 1 ? `${bank.series} in series each, ` : ''}of ${figure(bank.blockCapacity_Ah)} Ah`;
     found.push({
       title: young
-        ? `${more === 1 ? 'One string' : `${more} strings`} more beside the ${bank.parallel === 1 ? 'one' : bank.parallel}`
+        ? `Add ${more === 1 ? 'a string' : `${more} strings`} to the existing ${bank.parallel === 1 ? 'one' : bank.parallel}`
         : `A new bank of ${parallel} strings`,
       detail: `${of}; ${young ? 'of the same make and age' : 'new blocks next to old ones age with them'}${fuse ? `; a ${fuse.rating_A} A fuse in each string` : ''}`,
       changes: [
