@@ -36,7 +36,7 @@ export function yieldOf(input: Input, hours: readonly LitHour[], skies: readonly
 export function wattsIn(input: Input, hour: LitHour, skies: readonly number[]): { full: number; kept: number } {
   const light = lightIn(hour);
   if (light <= 0) return { full: 0, kept: 0 };
-  const cell_C = hour.air_C + input.heat_K_m2_W * light;
+  const cell_C = cellsIn(input, hour);
   const full = fullWatts(input, light, cell_C);
   const shares = input.strings.map((string) => string.map(({ face }) => shareOf(hour, skies, face)));
   if (!shares.some((string) => string.some((one) => one < ALL))) return { full, kept: full };
@@ -60,7 +60,7 @@ function hardWatts(input: Input, hour: LitHour, skies: readonly number[]): numbe
   );
   const light = lightIn(hour);
   if (!uneven || light <= 0) return null;
-  const cell_C = hour.air_C + input.heat_K_m2_W * light;
+  const cell_C = cellsIn(input, hour);
   return wattsOf(
     input.strings.map((string) =>
       string.flatMap(({ face, module }): Standing[] => {
@@ -80,6 +80,11 @@ function hardWatts(input: Input, hour: LitHour, skies: readonly number[]): numbe
 }
 
 const lightIn = ({ beam, sky, ground }: LitHour) => beam + sky + ground;
+/** Temperature of an input's cells in an hour, degC. */
+export const cellsIn = (input: Input, hour: LitHour): number => hour.air_C + input.heat_K_m2_W * lightIn(hour);
+/** W/m2 on a module in an hour; on one that lies nowhere all of it. */
+export const lightOn = (hour: LitHour, skies: readonly number[], face: number | null): number =>
+  Math.max(1, lightIn(hour) * shareOf(hour, skies, face));
 
 /** The share of an hour's light that a module gets, or a group of its cells; one that lies nowhere gets all. */
 function shareOf(hour: LitHour, skies: readonly number[], face: number | null, lit?: number): number {

@@ -1,15 +1,14 @@
 import { elementAt } from '../numeric/element';
 import type { LitHour } from './light';
 import { yieldOf, type Input, type Yield } from './kept';
+import { quickScore } from './quick';
 
 /** Which modules belong in one string: the best found with strings of the same lengths, no module leaving its array. */
 
 /** Groupings that are all looked at; beyond, they are bettered by exchanging two. */
 const MOST_WAYS = 400;
 /** The hours in which shade costs most stand for the year while groupings are compared. */
-const TELLING = 20;
-/** So many of the best by those hours are worked out over the whole year. */
-const BEST_OF = 3;
+const TELLING = 60;
 
 type Places = Input['strings'];
 
@@ -31,25 +30,26 @@ export function regrouped(
     .slice(0, TELLING)
     .map(({ hour }) => hour);
   if (telling.length === 0) return null;
-  const score = (strings: Places) => yieldOf({ ...input, strings }, telling, skies, false).kept;
-  let best: Places[] = [input.strings];
+  const score = quickScore(input, telling, skies);
+  let best = input.strings;
   for (const array of arrays) {
-    const start = elementAt(best, 0);
-    const own = start.flatMap((string, s) => (string[0]?.array === array ? [s] : []));
-    const ways = waysOf(start, own) ?? betterings(start, own, score);
-    best = ways
-      .map((strings) => ({ strings, watts: score(strings) }))
-      .sort((a, b) => b.watts - a.watts)
-      .slice(0, BEST_OF)
-      .map(({ strings }) => strings);
+    const own = best.flatMap((string, s) => (string[0]?.array === array ? [s] : []));
+    const ways = waysOf(best, own) ?? betterings(best, own, score);
+    best = highest([best, ...ways], score);
   }
-  let found: { strings: Places; sums: Yield } | null = null;
-  for (const strings of best) {
-    if (strings === input.strings) continue;
-    const sums = yieldOf({ ...input, strings }, hours, skies);
-    if (sums.kept > (found?.sums ?? wired).kept * (1 + 1e-6)) found = { strings, sums };
+  if (best === input.strings) return null;
+  const sums = yieldOf({ ...input, strings: best }, hours, skies);
+  return sums.kept > wired.kept * (1 + 1e-6) ? { strings: best, sums } : null;
+}
+
+/** The best of some; of equals the first. */
+function highest(ways: readonly Places[], score: (strings: Places) => number): Places {
+  let [best, most] = [elementAt(ways, 0), -Infinity];
+  for (const strings of ways) {
+    const watts = score(strings);
+    if (watts > most * (1 + 1e-6) || most === -Infinity) [best, most] = [strings, watts];
   }
-  return found;
+  return best;
 }
 
 /** What uneven light in an hour may cost, as a rough figure. */
