@@ -6,7 +6,7 @@ import { areaOf, convexPieces, crossing, unionArea, type Point } from '../src/nu
 import { freeSpans, groundOf, type Ground } from '../src/roof/free';
 import { pack } from '../src/roof/pack';
 import { roofsOf, type RoofAnswer } from '../src/roof/roof';
-import { inPlane, litShare, prismOf, shadows, skyShare } from '../src/roof/shade';
+import { inPlane, litShare, prismOf, shadows, skyShare, withReach } from '../src/roof/shade';
 import { shadeOf, type RoofShade } from '../src/roof/shade-of';
 import type { Spot } from '../src/roof/spots';
 
@@ -417,7 +417,7 @@ describe('shade', () => {
         (list, elevation, azimuth) => {
           const prisms = list.map(([x, y, w, h]) => prismOf({ outline: box(x, y, x + w, y + w), height: h }, 0, 0)!);
           const lit = (count: number) =>
-            litShare(face, shadows(prisms.slice(0, count), level, sun(elevation, azimuth)));
+            litShare(face, withReach(shadows(prisms.slice(0, count), level, sun(elevation, azimuth))));
           const sky = (count: number) => skyShare(prisms.slice(0, count), 20, [500, 800]);
           expect([lit(0), sky(0)]).toEqual([1, 1]);
           for (let count = 1; count <= prisms.length; count++) {
@@ -434,6 +434,20 @@ describe('shade', () => {
     // As high as it is away: cos-weighted (1 + cos 45) / 2.
     const low = prismOf({ outline: box(1000, -1e6, 1001, 1e6), height: 1000 }, 0, 0)!;
     expect(skyShare([low], 0, [0, 0])).toBeCloseTo((1 + Math.SQRT1_2) / 2, 2);
+  });
+  test('a post hides as much of the sky of a level point whichever way it is, and more where it is nearer or higher', () => {
+    const post = (away: number, bearing: number, height: number) => {
+      const angle = (bearing * Math.PI) / 180;
+      const circle = [away * Math.sin(angle), away * Math.cos(angle), 50];
+      return skyShare([prismOf({ circle, height }, 0, 0)!], 0, [0, 0]);
+    };
+    const north = post(300, 0, 900);
+    expect(north).toBeLessThan(0.96);
+    for (let bearing = 45; bearing < 360; bearing += 45) expect(post(300, bearing, 900)).toBeCloseTo(north, 4);
+    expect(post(200, 180, 900)).toBeLessThan(north);
+    expect(post(300, 180, 1500)).toBeLessThan(north);
+    // Over the point itself nothing is left of the sky below its top.
+    expect(post(0, 0, 900)).toBeLessThan(0.01);
   });
   test('without latitude, climate or heading it says what is missing, and still what fits', () => {
     const made = file('s13-regroup');

@@ -214,13 +214,11 @@ export function unionArea(polygons: readonly (readonly Point[])[]): number {
   if (real.length === 0) return 0;
   if (real.length === 1) return areaOf(elementAt(real, 0));
   const cuts = new Set<number>();
-  const edges = real.flatMap(edgesOf);
-  for (const [a] of edges) cuts.add(a[0]);
-  edges.forEach((one, i) => {
-    for (const other of edges.slice(i + 1)) {
-      const x = crossX(one, other);
-      if (x !== null) cuts.add(x);
-    }
+  const shapes = real.map((polygon) => ({ edges: edgesOf(polygon), box: boxOf(polygon) }));
+  for (const { edges } of shapes) for (const [a] of edges) cuts.add(a[0]);
+  // The edges of one convex polygon do not cross.
+  shapes.forEach((one, i) => {
+    for (const other of shapes.slice(i + 1)) if (near(one.box, other.box)) addCrossings(one.edges, other.edges, cuts);
   });
   const xs = [...cuts].sort((a, b) => a - b);
   let area = 0;
@@ -230,6 +228,21 @@ export function unionArea(polygons: readonly (readonly Point[])[]): number {
     if (to - from > 1e-9) area += (to - from) * covered(real, (from + to) / 2);
   }
   return area;
+}
+
+const near = (a: Box, b: Box) => a.left <= b.right && b.left <= a.right && a.foot <= b.top && b.foot <= a.top;
+
+/** Adds the x at which the edges of two polygons cross. */
+function addCrossings(
+  some: readonly (readonly [Point, Point])[],
+  others: readonly (readonly [Point, Point])[],
+  cuts: Set<number>,
+): void {
+  for (const one of some)
+    for (const other of others) {
+      const x = crossX(one, other);
+      if (x !== null) cuts.add(x);
+    }
 }
 
 function crossX([a, b]: readonly [Point, Point], [c, d]: readonly [Point, Point]): number | null {

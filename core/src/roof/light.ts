@@ -2,7 +2,7 @@ import type { Box } from '../numeric/polygon';
 import { ALBEDO } from '../sun/sky';
 import type { Weather } from '../sun/weather';
 import { FIRST_DAY, MONTH_DAYS } from '../sun/calendar';
-import { inPlane, litShare, shadows, skyShare, type Plane, type Prism, type Ray } from './shade';
+import { inPlane, litShare, shadows, skyShare, withReach, type Plane, type Prism, type Ray } from './shade';
 
 /**
  * The light of the mean year on the modules of a roof, hour by hour (docs/roof.md): how much of it is beam, how much comes
@@ -69,7 +69,7 @@ export function litHours(
       // Hay and Davies: of the sky's light a part comes from beside the sun, and is shaded with it.
       const sunward = beam > 0 && seen[at] === 1 ? beam / normal : 0;
       const onto = Math.max(0, ray.n);
-      const dark = sunny && prisms.length > 0 ? shadows(prisms, plane, ray) : [];
+      const dark = withReach(sunny && prisms.length > 0 ? shadows(prisms, plane, ray) : []);
       const lit = sunny ? Float64Array.from(faces, ({ box }) => litShare(box, dark)) : all;
       hours.push({
         month,

@@ -38,7 +38,7 @@ export function regrouped(
     best = highest([best, ...ways], score);
   }
   if (best === input.strings) return null;
-  const sums = yieldOf({ ...input, strings: best }, hours, skies);
+  const sums = yieldOf({ ...input, strings: best }, hours, skies, false);
   return sums.kept > wired.kept * (1 + 1e-6) ? { strings: best, sums } : null;
 }
 

@@ -73,14 +73,19 @@ export function shadows(prisms: readonly Prism[], { tilt }: Plane, sun: Ray): Po
   });
 }
 
+/** Shadows that rectangles are held against, each with the box around it. */
+export type Shadows = readonly { corners: readonly Point[]; reach: Box }[];
+/** Each shadow with the box around it, worked out once. */
+export const withReach = (dark: readonly (readonly Point[])[]): Shadows =>
+  dark.map((corners) => ({ corners, reach: boxOf(corners) }));
+
 /** The share of a rectangle that no shadow covers. */
-export function litShare(box: Box, dark: readonly (readonly Point[])[]): number {
+export function litShare(box: Box, dark: Shadows): number {
   const whole = (box.right - box.left) * (box.top - box.foot);
   const within: Point[][] = [];
-  for (const shadow of dark) {
-    const reach = boxOf(shadow);
+  for (const { corners, reach } of dark) {
     if (reach.right <= box.left || reach.left >= box.right || reach.top <= box.foot || reach.foot >= box.top) continue;
-    const part = clipped(shadow, box);
+    const part = clipped(corners, box);
     if (part.length >= 3 && areaOf(part) > 1e-9) within.push(part);
   }
   if (within.length === 0) return 1;
@@ -100,7 +105,10 @@ export function skyShare(prisms: readonly Prism[], tilt_deg: number, [px, py]: P
   const flat = prisms.map(({ pieces, height }) => ({
     height,
     // From above: the slope is shortened.
-    pieces: pieces.map((piece) => piece.map(([x, y]): Point => [x - px, (y - py) * cos])),
+    pieces: pieces.map((piece) => {
+      const corners = piece.map(([x, y]): Point => [x - px, (y - py) * cos]);
+      return { corners, span: bearingsOf(corners) };
+    }),
   }));
   let seen = 0;
   let all = 0;
@@ -112,8 +120,9 @@ export function skyShare(prisms: readonly Prism[], tilt_deg: number, [px, py]: P
     const from = Math.max(0, rise);
     let hidden = from;
     for (const { pieces, height } of flat)
-      for (const piece of pieces) {
-        const away = distance(piece, dx, dy);
+      for (const { corners, span } of pieces) {
+        if (span && !facing(span, psi)) continue;
+        const away = distance(corners, dx, dy);
         if (away !== null) hidden = Math.max(hidden, rise + height / Math.max(away, 1e-6));
       }
     /** The light from a slope upwards to the top of the sky, by how the plane takes it. */
@@ -127,6 +136,30 @@ export function skyShare(prisms: readonly Prism[], tilt_deg: number, [px, py]: P
   }
   return all > 0 ? Math.max(0, Math.min(1, seen / all)) : 1;
 }
+
+/** Bearings between which a convex polygon is seen from the origin, its middle and half of what it takes up, rad. */
+interface Bearings {
+  middle: number;
+  half: number;
+}
+/** Seen under a wider angle than this it may be all round: then every direction is looked along, rad. */
+const WIDE = 2.5;
+
+function bearingsOf(corners: readonly Point[]): Bearings | null {
+  const [first] = corners;
+  if (!first) return null;
+  const start = Math.atan2(first[0], first[1]);
+  let [least, most] = [0, 0];
+  for (const [x, y] of corners) {
+    const off = turnedBy(Math.atan2(x, y) - start);
+    least = Math.min(least, off);
+    most = Math.max(most, off);
+  }
+  return most - least > WIDE ? null : { middle: start + (least + most) / 2, half: (most - least) / 2 + 1e-9 };
+}
+const facing = ({ middle, half }: Bearings, psi: number) => Math.abs(turnedBy(psi - middle)) <= half;
+/** An angle as one between -pi and pi. */
+const turnedBy = (angle: number) => angle - 2 * Math.PI * Math.round(angle / (2 * Math.PI));
 
 /** How far it is to a convex polygon from the origin, in a direction; null where it lies elsewhere, 0 within it. */
 function distance(polygon: readonly Point[], dx: number, dy: number): number | null {
