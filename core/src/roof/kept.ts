@@ -64,13 +64,13 @@ function hardWatts(input: Input, hour: LitHour, skies: readonly number[]): numbe
   return wattsOf(
     input.strings.map((string) =>
       string.flatMap(({ face, module }): Standing[] => {
-        const whole = { module, cell_C, irradiance_W_m2: Math.max(1, light * shareOf(hour, skies, face)) };
+        const whole = { module, cell_C, irradiance_W_m2: lightOn(hour, skies, face) };
         const lit = face === null ? undefined : hour.groups[face];
         const count = groupsOf(module);
         if (face === null || !lit || lit.length !== count) return [whole];
         return Array.from(lit, (each) => ({
           ...whole,
-          irradiance_W_m2: Math.max(1, light * shareOf(hour, skies, face, each)),
+          irradiance_W_m2: lightOn(hour, skies, face, each),
           oneOf: count,
         }));
       }),
@@ -82,9 +82,9 @@ function hardWatts(input: Input, hour: LitHour, skies: readonly number[]): numbe
 const lightIn = ({ beam, sky, ground }: LitHour) => beam + sky + ground;
 /** Temperature of an input's cells in an hour, degC. */
 export const cellsIn = (input: Input, hour: LitHour): number => hour.air_C + input.heat_K_m2_W * lightIn(hour);
-/** W/m2 on a module in an hour; on one that lies nowhere all of it. */
-export const lightOn = (hour: LitHour, skies: readonly number[], face: number | null): number =>
-  Math.max(1, lightIn(hour) * shareOf(hour, skies, face));
+/** W/m2 on a module in an hour, or on a group of its cells; on one that lies nowhere all of it. */
+export const lightOn = (hour: LitHour, skies: readonly number[], face: number | null, lit?: number): number =>
+  Math.max(1, lightIn(hour) * shareOf(hour, skies, face, lit));
 
 /** The share of an hour's light that a module gets, or a group of its cells; one that lies nowhere gets all. */
 function shareOf(hour: LitHour, skies: readonly number[], face: number | null, lit?: number): number {

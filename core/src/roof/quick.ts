@@ -1,7 +1,6 @@
 import { elementAt } from '../numeric/element';
 import { stringCurve } from '../pv/curve';
-import type { Input } from './kept';
-import { cellsIn, lightOn } from './kept';
+import { cellsIn, lightOn, type Input } from './kept';
 import type { LitHour } from './light';
 
 /**
