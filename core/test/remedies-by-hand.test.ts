@@ -14,6 +14,8 @@ import {
   type Inverter,
   type Load,
   type Model,
+  type ModuleType,
+  type PvArray,
   type Run,
   type System,
 } from '../src/index';
@@ -277,6 +279,36 @@ describe('larger devices, and loads that take turns', () => {
       ['m', 'm'],
     ]);
     expect(more([['m', 'n']])).toEqual([]);
+  });
+  test('nobody is told to buy modules for which the measured roof has no place', () => {
+    // 2,500 by 2,000 mm less 100 mm all round: two of 1,000 by 1,700 mm side by side, never three.
+    const roofed = (strings: string[][], size: Partial<ModuleType> = {}, array: Partial<PvArray> = {}) => {
+      const model = hut((system) => {
+        system.roofs = [
+          {
+            id: 'top',
+            outline_mm: [
+              [0, 0],
+              [2500, 0],
+              [2500, 2000],
+              [0, 2000],
+            ],
+          },
+        ];
+        Object.assign(system.moduleTypes![0]!, { width_mm: 1000, length_mm: 1700, ...size });
+        system.arrays = [{ ...system.arrays![0]!, ...array, strings }];
+      });
+      return moreModules(model, model.system.arrays![0]!);
+    };
+    const m = hut().system.moduleTypes![0]!.id;
+    expect(titles(roofed([[m]]))).toEqual(['1 module more: one string of 1 beside the rest']);
+    expect(roofed([[m]])[0]!.detail).toBe('of the same type; the measured roof has room');
+    expect(roofed([[m], [m]])).toEqual([]);
+    // A string of two finds no place beside two.
+    expect(roofed([[m, m]])).toEqual([]);
+    // Beside the house there is room, and of a module whose size nobody read nothing is known.
+    expect(roofed([[m], [m]], {}, { mounting: 'ground' })).toHaveLength(6);
+    expect(roofed([[m], [m]], { width_mm: null })[0]!.detail).toBe('of the same type, if the roof has room');
   });
 });
 

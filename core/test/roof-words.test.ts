@@ -168,21 +168,35 @@ describe('more modules than the roof holds', () => {
     expect(room.there).toBe(4);
     const free = room.count - room.there;
     expect(roofRefusal(room, free)).toBeNull();
-    expect(roofRefusal(room, free + 1)).toMatchObject({ certain: room.proved });
-    expect(roofRefusal({ count: 8, proved: true, there: 3 }, 6)).toEqual({
+    expect(roofRefusal(room, free + 1)).toMatchObject({ certain: room.most === room.count });
+    expect(roofRefusal({ count: 8, most: 8, there: 3, smaller: false }, 6)).toEqual({
       says: 'The measured roof holds 8 modules of this size: 9 do not fit.',
       certain: true,
     });
-    expect(roofRefusal({ count: 8, proved: false, there: 3 }, 6)).toMatchObject({ certain: false });
+    expect(roofRefusal({ count: 8, most: 9, there: 3, smaller: false }, 6)).toMatchObject({ certain: false });
+    // More than any placement can hold is refused, proved to the last module or not.
+    expect(roofRefusal({ count: 8, most: 9, there: 3, smaller: false }, 7)).toEqual({
+      says: 'The measured roof holds 9 modules of this size at most: 10 do not fit.',
+      certain: true,
+    });
+    // Four small ones leave more room than four of this size.
+    expect(roofRefusal({ count: 8, most: 8, there: 4, smaller: true }, 5)).toMatchObject({ certain: false });
   });
   test('without a roof, or without the size of the module, nothing is refused', () => {
     expect(roofRefusal(null, 40)).toBeNull();
     expect(roofRoom({ ...model, system: { ...model.system, roofs: [] } }, 'm280')).toBeNull();
     expect(roofRoom(model, 'nobody')).toBeNull();
-    expect(roofRefusal({ count: 2, proved: true, there: 4 }, 0)).toBeNull();
+    expect(roofRefusal({ count: 2, most: 2, there: 4, smaller: false }, 0)).toBeNull();
   });
   test('what stands on the ground takes no place on the roof', () => {
     const arrays = model.system.arrays!.map((array) => ({ ...array, mounting: 'ground' as const }));
     expect(roofRoom({ ...model, system: { ...model.system, arrays } }, 'm280')!.there).toBe(0);
+  });
+  test('a larger module among smaller ones is told so', () => {
+    const types = model.system.moduleTypes!;
+    const large = { ...types.find(({ id }) => id === 'm280')!, id: 'large', length_mm: 2278, width_mm: 1134 };
+    const asked = { ...model, system: { ...model.system, moduleTypes: [...types, large] } };
+    expect(roofRoom(asked, 'large')!.smaller).toBe(true);
+    expect(roofRoom(asked, 'm280')!.smaller).toBe(false);
   });
 });

@@ -76,6 +76,38 @@ describe('fewest modules, smallest bank', () => {
     // What turns something over is said, and is no proposal by itself.
     expect(one.changes === null).toBe(one.harms.length > 0);
   });
+  test('modules for which the measured roof has no place are no proposal, and the roof is named as the reason', () => {
+    const plain = found(advice, 'modules')!;
+    const needed = Number(/^\d+/.exec(plain.text)![0]);
+    const type = short.system.moduleTypes![0]!;
+    const [width_mm, length_mm] = [1000, 1700];
+    // Room for just what is there: modules side by side, 20 mm between them, 100 mm kept free all round.
+    const there = short.system.arrays!.flatMap(({ strings }) => strings.flat()).length;
+    const wide = 200 + there * width_mm + (there - 1) * 20;
+    const onRoof = (outline: number): Model =>
+      withSystem(short, {
+        ...short.system,
+        moduleTypes: [{ ...type, width_mm, length_mm }, ...short.system.moduleTypes!.slice(1)],
+        arrays: short.system.arrays!.map((array) => ({ ...array, mounting: 'raised' as const })),
+        roofs: [
+          {
+            id: 'top',
+            outline_mm: [
+              [0, 0],
+              [outline, 0],
+              [outline, 1900],
+              [0, 1900],
+            ],
+          },
+        ],
+      });
+    const refused = found(yearAdvice(onRoof(wide), asked), 'modules')!;
+    expect(refused.changes).toBeNull();
+    expect(refused.text).toContain(`It takes ${needed} module`);
+    expect(refused.text).toContain(`${there + needed} do not fit`);
+    const roomy = found(yearAdvice(onRoof(wide + needed * 1020), asked), 'modules')!;
+    expect(roomy.text).toBe(plain.text);
+  });
   test('at least one of the two is found here', () =>
     expect(advice.filter(({ text }) => /^\d+ (module|string)/.test(text)).length).toBeGreaterThan(0));
   test('a customer who accepts it every year needs nothing more', () => {

@@ -1,15 +1,18 @@
 import type { Model } from '../system/model';
 import type { PvArray } from '../system/schema';
+import { kept } from '../numeric/kept';
 import { fitOn } from './fit';
 
 /** How many modules of a type the roofs of a site hold, beside how many would lie there. */
 export interface RoofRoom {
   /** The most that was found. */
   count: number;
-  /** False where more could not be ruled out. */
-  proved: boolean;
+  /** No placement has more. */
+  most: number;
   /** Modules that are there and do not stand on the ground or are carried about. */
   there: number;
+  /** Some of them are smaller: then their number says less of the room that they take. */
+  smaller: boolean;
 }
 
 const ELSEWHERE = new Set(['ground', 'portable']);
@@ -20,15 +23,25 @@ export const liesOnRoof = ({ mounting }: Pick<PvArray, 'mounting'>): boolean => 
  * @param go false ends the search: what was found so far counts
  * @returns null where no roof is measured, or the size of the module is not recorded
  */
-export function roofRoom({ system }: Model, module: string, go: () => boolean = () => true): RoofRoom | null {
-  const type = (system.moduleTypes ?? []).find(({ id }) => id === module);
+export function roofRoom(
+  { system }: Pick<Model, 'system'>,
+  module: string,
+  go: () => boolean = () => true,
+): RoofRoom | null {
+  const types = system.moduleTypes ?? [];
+  const type = types.find(({ id }) => id === module);
   const roofs = system.roofs ?? [];
   if (roofs.length === 0 || !type?.length_mm || !type.width_mm) return null;
   const fits = roofs.map((roof) => fitOn(roof, roof.obstacles ?? [], type, go));
+  const there = (system.arrays ?? []).filter(liesOnRoof).flatMap(({ strings }) => strings.flat());
+  const area = type.length_mm * type.width_mm;
   return {
     count: fits.reduce((sum, { count }) => sum + count, 0),
-    proved: fits.every(({ proved }) => proved),
-    there: (system.arrays ?? []).filter(liesOnRoof).reduce((sum, { strings }) => sum + strings.flat().length, 0),
+    most: fits.reduce((sum, { bound }) => sum + bound, 0),
+    there: there.length,
+    smaller: types.some(
+      ({ id, length_mm, width_mm }) => there.includes(id) && (length_mm ?? 0) * (width_mm ?? 0) < area,
+    ),
   };
 }
 
@@ -38,10 +51,28 @@ export const roofSpare = (room: RoofRoom | null): number | null => room && Math.
 /** What is said of so many more; null where they find a place, or no roof is measured. */
 export function roofRefusal(room: RoofRoom | null, more: number): { says: string; certain: boolean } | null {
   if (!room || more <= 0) return null;
-  const { count, proved, there } = room;
+  const { count, most, there, smaller } = room;
   if (there + more <= count) return null;
-  const holds = `The measured roof holds ${count} ${count === 1 ? 'module' : 'modules'} of this size`;
-  return proved
-    ? { says: `${holds}: ${there + more} do not fit.`, certain: true }
-    : { says: `${holds} as far as was found: no place was found for ${there + more}.`, certain: false };
+  const holds = (so: number) => `The measured roof holds ${so} ${so === 1 ? 'module' : 'modules'} of this size`;
+  if (there + more > most && !smaller)
+    return { says: `${holds(most)}${most === count ? '' : ' at most'}: ${there + more} do not fit.`, certain: true };
+  return { says: `${holds(count)} as far as was found: no place was found for ${there + more}.`, certain: false };
+}
+
+/** The room of the roofs for a module, as far as it is told at once; kept, since many remedies ask for it. */
+export const quickRoom = (model: Pick<Model, 'system'>, module: string): RoofRoom | null => {
+  const { roofs, arrays, moduleTypes } = model.system;
+  if (!roofs || roofs.length === 0) return null;
+  return rooms(JSON.stringify([module, roofs, arrays, moduleTypes]), () => roofRoom(model, module, () => false));
+};
+const rooms = kept<string, RoofRoom | null>(20);
+
+/** What is said of more of an array's modules that certainly find no place on the measured roofs; null where they may. */
+export function refusedOnRoof(model: Pick<Model, 'system'>, array: PvArray, modules: readonly string[]): string | null {
+  if (!liesOnRoof(array)) return null;
+  for (const module of new Set(modules)) {
+    const refusal = roofRefusal(quickRoom(model, module), modules.filter((one) => one === module).length);
+    if (refusal?.certain) return refusal.says;
+  }
+  return null;
 }

@@ -5,6 +5,7 @@ import { counted, figure } from '../ledger/figures';
 import { largestWhole, topOf } from '../numeric/roots';
 import { raised } from '../parts/said';
 import { CONTROLLER_OUTPUT_A, sizeSold } from '../rules/cures/sold';
+import { refusedOnRoof } from '../roof/room';
 import { type Model } from '../system/model';
 import type { Bank, Change, Load, PvArray } from '../system/schema';
 import { MONTHS } from '../sun/months';
@@ -75,9 +76,19 @@ function moreModules(trials: Trials, found: Outcome): Advice | null {
       `No number of modules up to ${most * string.length} keeps the power on: the controller or the bank is too small.`,
       null,
     );
+  const cuts = `cuts in ${years(trials.ask(changes(least)).dark, trials.asked)} instead of ${years(found.dark, trials.asked)}`;
+  const modules = Array.from({ length: least }, () => string).flat();
+  const refusal = refusedOnRoof(trials.model, array, modules);
+  // Said all the same: it may be room enough beside the house.
+  if (refusal)
+    return trials.advice(
+      'modules',
+      `It takes ${counted(modules.length, 'module')} more on ${name} to keep the power on: ${cuts}. ${refusal}`,
+      null,
+    );
   return trials.advice(
     'modules',
-    `${counted(least * string.length, 'module')} more on ${name} keep the power on: cuts in ${years(trials.ask(changes(least)).dark, trials.asked)} instead of ${years(found.dark, trials.asked)}.`,
+    `${counted(modules.length, 'module')} more on ${name} keep the power on: ${cuts}.`,
     changes(least),
   );
 }

@@ -1,4 +1,5 @@
 import type { Model } from '../system/model';
+import { refusedOnRoof } from '../roof/room';
 import { rewired } from '../system/string-runs';
 import type { Change } from '../system/schema';
 import { partTitle } from '../conductors/names';
@@ -247,7 +248,8 @@ export interface YearWhatIf {
 }
 
 /** The three questions that a year leads to: twice the bank, a string more, a load for half the hours. */
-export function yearWhatIfs({ system }: Model): YearWhatIf[] {
+export function yearWhatIfs(model: Model): YearWhatIf[] {
+  const { system } = model;
   const { bank, arrays, loads } = system;
   const array = arrays?.find(({ controllerId }) => controllerId);
   const [string] = array?.strings ?? [];
@@ -262,7 +264,7 @@ export function yearWhatIfs({ system }: Model): YearWhatIf[] {
           },
         ]
       : []),
-    ...(array && string
+    ...(array && string && !refusedOnRoof(model, array, string)
       ? [
           {
             id: 'string' as const,

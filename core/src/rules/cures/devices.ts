@@ -5,6 +5,7 @@ import type { Change, Inverter, Load, PvArray } from '../../system/schema';
 import { createLedger } from '../../ledger/ledger';
 import { loadsOf, SOFT_START, start_W, unit_W } from '../../power/loads';
 import { stringsOf as evenStrings } from '../../pv/restring';
+import { liesOnRoof, quickRoom, roofRefusal } from '../../roof/room';
 import type { Cure } from '../rule';
 import { INVERTER_W } from './sold';
 import { lowered } from '../../parts/said';
@@ -123,17 +124,24 @@ const watts = ({ power_W, quantity }: Load) => power_W * (quantity ?? 1);
 
 const MOST_STRINGS_MORE = 6;
 
-/** More strings like the longest that an array of one type has. */
-export function moreModules({ system }: Pick<Model, 'system'>, array: PvArray): Cure[] {
+/** More strings like the longest that an array of one type has; on a measured roof no more than may find a place there. */
+export function moreModules(model: Pick<Model, 'system'>, array: PvArray): Cure[] {
+  const { system } = model;
   const [type, ...others] = new Set(array.strings.flat());
   if (!type || others.length > 0) return [];
   const series = Math.max(...array.strings.map(({ length }) => length));
-  return Array.from({ length: MOST_STRINGS_MORE }, (_, i) => {
-    const more = i + 1;
-    return {
-      title: `${more * series} ${more * series === 1 ? 'module' : 'modules'} more: ${more === 1 ? 'one string' : `${more} strings`} of ${series} beside the rest`,
-      detail: 'of the same type, if the roof has room',
-      changes: rewired(system, array, [...array.strings, ...evenStrings(type, series, more)]),
-    };
+  const room = liesOnRoof(array) ? quickRoom(model, type) : null;
+  return Array.from({ length: MOST_STRINGS_MORE }, (_, i) => i + 1).flatMap((more) => {
+    const modules = more * series;
+    const refusal = roofRefusal(room, modules);
+    if (refusal?.certain) return [];
+    return [
+      {
+        title: `${modules} ${modules === 1 ? 'module' : 'modules'} more: ${more === 1 ? 'one string' : `${more} strings`} of ${series} beside the rest`,
+        detail:
+          room && !refusal ? 'of the same type; the measured roof has room' : 'of the same type, if the roof has room',
+        changes: rewired(system, array, [...array.strings, ...evenStrings(type, series, more)]),
+      },
+    ];
   });
 }
