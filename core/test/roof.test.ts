@@ -2,11 +2,11 @@ import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { FaultError, modelOf, readSystemFile, type Model, type SystemFile } from '../src/index';
-import { areaOf, convexPieces, crossing, unionArea, type Point } from '../src/numeric/polygon';
+import { areaOf, boxOf, convexPieces, crossing, hull, unionArea, type Point } from '../src/numeric/polygon';
 import { freeSpans, groundOf, type Ground } from '../src/roof/free';
 import { pack } from '../src/roof/pack';
 import { roofsOf, type RoofAnswer } from '../src/roof/roof';
-import { inPlane, litShare, prismOf, shadows, skyShare, withReach } from '../src/roof/shade';
+import { inPlane, litShare, prismOf, shadows, skyShare } from '../src/roof/shade';
 import { shadeOf, type RoofShade } from '../src/roof/shade-of';
 import type { Spot } from '../src/roof/spots';
 
@@ -390,10 +390,44 @@ describe('shade', () => {
   };
   test('a pole throws its height over the tangent of the sun, away from it', () => {
     const [shadow] = shadows([pole], level, sun(30, 180));
-    const far = Math.max(...shadow!.map(([, y]) => y));
+    const far = Math.max(...shadow!.corners.map(([, y]) => y));
     expect(far).toBeCloseTo(10 + 1000 / Math.tan(Math.PI / 6), 6);
     const [east] = shadows([pole], level, sun(45, 90));
-    expect(Math.min(...east!.map(([x]) => x))).toBeCloseTo(-1010, 6);
+    expect(Math.min(...east!.corners.map(([x]) => x))).toBeCloseTo(-1010, 6);
+  });
+  test('a shadow covers its foot, its top and all between, and nothing more', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.integer({ min: -900, max: 900 }), fc.integer({ min: -900, max: 900 })), {
+          minLength: 3,
+          maxLength: 9,
+        }),
+        fc.integer({ min: 5, max: 89 }),
+        fc.integer({ min: 0, max: 359 }),
+        (points, elevation, azimuth) => {
+          const outline = hull(points);
+          fc.pre(areaOf(outline) > 100);
+          const prism = prismOf({ outline, height: 500 }, 0, 0)!;
+          const [shadow] = shadows([prism], level, sun(elevation, azimuth));
+          const thrown = 500 / Math.tan((elevation * Math.PI) / 180);
+          const [dx, dy] = [-thrown, -thrown].map((far, i) =>
+            i === 0 ? far * Math.sin((azimuth * Math.PI) / 180) : far * Math.cos((azimuth * Math.PI) / 180),
+          ) as [number, number];
+          const both = hull([...outline, ...outline.map(([x, y]): [number, number] => [x + dx, y + dy])]);
+          expect(areaOf(shadow!.corners)).toBeCloseTo(areaOf(both), 3);
+          expect(shadow!.reach).toEqual(boxOf(shadow!.corners));
+        },
+      ),
+    );
+  });
+  test('what comes nowhere near is left out, what may come near never is', () => {
+    const post = prismOf({ circle: [0, 0, 50], height: 1000 }, 0, 0)!;
+    const south = sun(45, 180);
+    const face = (x: number, y: number) => ({ left: x, right: x + 500, foot: y, top: y + 500 });
+    expect(shadows([post], level, south, face(-250, 900))).toHaveLength(1);
+    expect(shadows([post], level, south, face(-250, 1100))).toEqual([]);
+    expect(shadows([post], level, south, face(100, 200))).toEqual([]);
+    expect(shadows([post], level, south, face(-250, -600))).toEqual([]);
   });
   test('what does not rise above the modules throws none; on a slope less of it does', () => {
     expect(prismOf({ outline: box(0, 0, 1, 1), height: 40 }, 40, 0)).toBeNull();
@@ -417,7 +451,7 @@ describe('shade', () => {
         (list, elevation, azimuth) => {
           const prisms = list.map(([x, y, w, h]) => prismOf({ outline: box(x, y, x + w, y + w), height: h }, 0, 0)!);
           const lit = (count: number) =>
-            litShare(face, withReach(shadows(prisms.slice(0, count), level, sun(elevation, azimuth))));
+            litShare(face, shadows(prisms.slice(0, count), level, sun(elevation, azimuth)));
           const sky = (count: number) => skyShare(prisms.slice(0, count), 20, [500, 800]);
           expect([lit(0), sky(0)]).toEqual([1, 1]);
           for (let count = 1; count <= prisms.length; count++) {

@@ -1,8 +1,8 @@
-import type { Box } from '../numeric/polygon';
+import { boxOf, type Box, type Point } from '../numeric/polygon';
 import { ALBEDO } from '../sun/sky';
 import type { Weather } from '../sun/weather';
 import { FIRST_DAY, MONTH_DAYS } from '../sun/calendar';
-import { inPlane, litShare, shadows, skyShare, withReach, type Plane, type Prism, type Ray } from './shade';
+import { inPlane, litShare, shadows, skyShare, type Plane, type Prism, type Ray } from './shade';
 
 /**
  * The light of the mean year on the modules of a roof, hour by hour (docs/roof.md): how much of it is beam, how much comes
@@ -52,6 +52,12 @@ export function litHours(
   const tilt = (plane.tilt * Math.PI) / 180;
   const [sky, ground] = [(1 + Math.cos(tilt)) / 2, (ALBEDO * (1 - Math.cos(tilt))) / 2];
   const all = new Float64Array(faces.length).fill(1);
+  const near = boxOf(
+    faces.flatMap(({ box: { left, right, foot, top } }): Point[] => [
+      [left, foot],
+      [right, top],
+    ]),
+  );
   const hours: LitHour[] = [];
   for (let month = 0; month < 12; month++) {
     const first = 24 * (FIRST_DAY[month] ?? 0);
@@ -69,7 +75,7 @@ export function litHours(
       // Hay and Davies: of the sky's light a part comes from beside the sun, and is shaded with it.
       const sunward = beam > 0 && seen[at] === 1 ? beam / normal : 0;
       const onto = Math.max(0, ray.n);
-      const dark = withReach(sunny && prisms.length > 0 ? shadows(prisms, plane, ray) : []);
+      const dark = sunny && prisms.length > 0 ? shadows(prisms, plane, ray, near) : [];
       const lit = sunny ? Float64Array.from(faces, ({ box }) => litShare(box, dark)) : all;
       hours.push({
         month,

@@ -1,5 +1,5 @@
 import { elementAt } from '../numeric/element';
-import { areaOf, boxOf, clipped, convexPieces, hull, unionArea, type Box, type Point } from '../numeric/polygon';
+import { areaOf, boxOf, clipped, convexPieces, unionArea, type Box, type Point } from '../numeric/polygon';
 
 /**
  * What stands on a roof as its modules see it (docs/roof.md): each obstacle a plumb prism whose shadow on the modules'
@@ -63,28 +63,54 @@ export function inPlane({ tilt, heading }: Plane, up: number, north: number, eas
   };
 }
 
-/** The shadows of prisms under a sun, as convex polygons on the modules' plane. */
-export function shadows(prisms: readonly Prism[], { tilt }: Plane, sun: Ray): Point[][] {
+/** Shadows that rectangles are held against, each with the box around it. */
+export type Shadows = readonly { corners: readonly Point[]; reach: Box }[];
+
+/**
+ * The shadows of prisms under a sun, as convex polygons on the modules' plane.
+ * @param near only those that may come into this box
+ */
+export function shadows(prisms: readonly Prism[], { tilt }: Plane, sun: Ray, near?: Box): Shadows {
   const t = tilt * RAD;
   return prisms.flatMap(({ pieces, height }) => {
     const across = (Math.cos(t) / sun.n) * height;
     const [vx, vy] = [-sun.x * across, height * Math.sin(t) - sun.y * across];
-    return pieces.map((piece) => hull([...piece, ...piece.map(([x, y]): Point => [x + vx, y + vy])]));
+    return pieces.flatMap((piece) => {
+      const foot = boxOf(piece);
+      const reach = {
+        left: foot.left + Math.min(0, vx),
+        right: foot.right + Math.max(0, vx),
+        foot: foot.foot + Math.min(0, vy),
+        top: foot.top + Math.max(0, vy),
+      };
+      return near && apart(reach, near) ? [] : [{ corners: swept(piece, vx, vy), reach }];
+    });
   });
 }
 
-/** Shadows that rectangles are held against, each with the box around it. */
-export type Shadows = readonly { corners: readonly Point[]; reach: Box }[];
-/** Each shadow with the box around it, worked out once. */
-export const withReach = (dark: readonly (readonly Point[])[]): Shadows =>
-  dark.map((corners) => ({ corners, reach: boxOf(corners) }));
+const apart = (a: Box, b: Box) => a.right <= b.left || a.left >= b.right || a.top <= b.foot || a.foot >= b.top;
+
+/** What a convex polygon, its corners turning left, covers on its way along a vector: the edges that look ahead go with it. */
+function swept(piece: readonly Point[], vx: number, vy: number): Point[] {
+  const ahead = piece.map(([x, y], i) => {
+    const [nx, ny] = elementAt(piece, (i + 1) % piece.length);
+    return (ny - y) * vx - (nx - x) * vy > 0;
+  });
+  return piece.flatMap(([x, y], i): Point[] => {
+    const here: Point = [x, y];
+    const there: Point = [x + vx, y + vy];
+    const [before, after] = [elementAt(ahead, (i + piece.length - 1) % piece.length), elementAt(ahead, i)];
+    if (before === after) return [after ? there : here];
+    return before ? [there, here] : [here, there];
+  });
+}
 
 /** The share of a rectangle that no shadow covers. */
 export function litShare(box: Box, dark: Shadows): number {
   const whole = (box.right - box.left) * (box.top - box.foot);
   const within: Point[][] = [];
   for (const { corners, reach } of dark) {
-    if (reach.right <= box.left || reach.left >= box.right || reach.top <= box.foot || reach.foot >= box.top) continue;
+    if (apart(reach, box)) continue;
     const part = clipped(corners, box);
     if (part.length >= 3 && areaOf(part) > 1e-9) within.push(part);
   }

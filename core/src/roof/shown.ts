@@ -35,5 +35,6 @@ export function roofSun(model: Model, roof: Roof, month: number, hour: number, h
   const ray = inPlane(plane, up, weather.north[at] ?? 0, weather.east[at] ?? 0);
   const elevation_deg = Math.asin(Math.max(-1, Math.min(1, up))) / RAD;
   const sunny = isSunny(up, ray, seen[at] === 1);
-  return { elevation_deg, sunny, dark: sunny ? shadows(prismsOf(roof, roof.obstacles ?? []), plane, ray) : [] };
+  const dark = sunny ? shadows(prismsOf(roof, roof.obstacles ?? []), plane, ray) : [];
+  return { elevation_deg, sunny, dark: dark.map(({ corners }) => [...corners]) };
 }
