@@ -6,7 +6,7 @@ import { areaOf, boxOf, convexPieces, crossing, hull, unionArea, type Point } fr
 import { freeSpans, groundOf, type Ground } from '../src/roof/free';
 import { pack } from '../src/roof/pack';
 import { roofsOf, type RoofAnswer } from '../src/roof/roof';
-import { inPlane, litShare, prismOf, shadows, skyShare } from '../src/roof/shade';
+import { inPlane, litShares, prismOf, shadows, skyShare } from '../src/roof/shade';
 import { shadeOf, type RoofShade } from '../src/roof/shade-of';
 import type { Spot } from '../src/roof/spots';
 
@@ -420,6 +420,15 @@ describe('shade', () => {
       ),
     );
   });
+  test('what a module gets is the mean of what its groups of cells get', () => {
+    const whole = { left: 0, right: 1000, foot: 0, top: 1600 };
+    const thirds = [0, 1, 2].map((k) => ({ ...whole, left: (1000 * k) / 3, right: (1000 * (k + 1)) / 3 }));
+    const posts = [200, 450, 700].map((x) => prismOf({ circle: [x, -300, 60], height: 900 }, 0, 0)!);
+    const { lit, parts } = litShares(whole, thirds, shadows(posts, level, sun(35, 195)));
+    expect(lit).toBeLessThan(0.9);
+    expect([...parts].reduce((sum, one) => sum + one, 0) / 3).toBeCloseTo(lit, 9);
+    expect(Math.max(...parts) - Math.min(...parts)).toBeGreaterThan(0.02);
+  });
   test('what comes nowhere near is left out, what may come near never is', () => {
     const post = prismOf({ circle: [0, 0, 50], height: 1000 }, 0, 0)!;
     const south = sun(45, 180);
@@ -451,7 +460,7 @@ describe('shade', () => {
         (list, elevation, azimuth) => {
           const prisms = list.map(([x, y, w, h]) => prismOf({ outline: box(x, y, x + w, y + w), height: h }, 0, 0)!);
           const lit = (count: number) =>
-            litShare(face, shadows(prisms.slice(0, count), level, sun(elevation, azimuth)));
+            litShares(face, [], shadows(prisms.slice(0, count), level, sun(elevation, azimuth))).lit;
           const sky = (count: number) => skyShare(prisms.slice(0, count), 20, [500, 800]);
           expect([lit(0), sky(0)]).toEqual([1, 1]);
           for (let count = 1; count <= prisms.length; count++) {

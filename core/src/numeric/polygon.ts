@@ -183,25 +183,28 @@ export function convexPieces(polygon: readonly Point[]): Point[][] {
 }
 
 /** The part of a convex polygon within an upright rectangle (Sutherland and Hodgman). */
-export function clipped(polygon: readonly Point[], { left, right, foot, top }: Box): Point[] {
-  let now: Point[] = [...polygon];
-  const cut = (axis: 0 | 1, at: number, keepAbove: boolean) => {
+export function clipped(polygon: readonly Point[], { left, right, foot, top }: Box): readonly Point[] {
+  let now = polygon;
+  const cut = (axis: 0 | 1, at: number, sign: 1 | -1) => {
+    let before = now[now.length - 1];
+    if (!before || now.every((point) => sign * (point[axis] - at) >= 0)) return;
     const out: Point[] = [];
-    now.forEach((point, i) => {
-      const before = elementAt(now, (i + now.length - 1) % now.length);
-      const [a, b] = keepAbove ? [before[axis] - at, point[axis] - at] : [at - before[axis], at - point[axis]];
+    let a = sign * (before[axis] - at);
+    for (const point of now) {
+      const b = sign * (point[axis] - at);
       if (a >= 0 !== b >= 0) {
         const t = a / (a - b);
         out.push([before[0] + t * (point[0] - before[0]), before[1] + t * (point[1] - before[1])]);
       }
       if (b >= 0) out.push(point);
-    });
+      [before, a] = [point, b];
+    }
     now = out;
   };
-  cut(0, left, true);
-  cut(0, right, false);
-  cut(1, foot, true);
-  cut(1, top, false);
+  cut(0, left, 1);
+  cut(0, right, -1);
+  cut(1, foot, 1);
+  cut(1, top, -1);
   return now;
 }
 

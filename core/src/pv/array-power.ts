@@ -1,6 +1,7 @@
 import { elementAt } from '../numeric/element';
 import { kept } from '../numeric/kept';
 import { inParallel, type Standing } from './curve';
+import { topOfSeveral } from './several';
 import { topOfString } from './top';
 import type { Ledger } from '../ledger/ledger';
 import type { ModuleType, PvArray } from '../system/schema';
@@ -98,77 +99,15 @@ export function wattsOf(
   strings: readonly (readonly Standing[])[],
   { type, volts, worth_V }: Pick<Wired, 'type' | 'volts' | 'worth_V'>,
 ): number {
-  const { currentAt, drawAt, highest_V, same, eachAlike } = inParallel(strings);
+  const { currentAt, curves, highest_V, same } = inParallel(strings);
   if (type === 'pwm') return Math.max(0, currentAt(volts)) * worth_V;
   if (highest_V <= volts) return 0;
   if (same) {
     const { v, i } = topOfString(same.curve, volts);
     return Math.max(0, v * i * same.count);
   }
-  const lookAt = (v: number): Look => {
-    const { amps, slope } = drawAt(v);
-    return { v, amps, watts: v * amps, rise: amps + v * slope };
-  };
-  const [first, last] = [lookAt(volts), lookAt(highest_V)];
-  // Where no bypass diode conducts every string's current bends down, so their sum does, and its power has one top.
-  return eachAlike ? topBetween(lookAt, first, last) : topOfSeveral(lookAt, first, last);
-}
-
-/** A voltage, what flows there, its power, and how that rises with the volts, W/V. */
-interface Look {
-  v: number;
-  amps: number;
-  watts: number;
-  rise: number;
-}
-
-/** Of unlike strings the highest of several tops counts: they are told apart when this share of the width is between them. */
-const APART = 1 / 32;
-/** A stretch that may still hold a higher point is halved down to this share of the width. */
-const NARROWEST = 1 / 128;
-/** Of its height a top is known to within this share. */
-const LEVEL = 1e-7;
-
-/** The most watts of a curve with several tops: between two points there is no more than the volts of one by the amperes of the other. */
-function topOfSeveral(lookAt: (v: number) => Look, first: Look, last: Look): number {
-  const width = last.v - first.v;
-  let best = Math.max(0, first.watts, last.watts);
-  const within = (low: Look, high: Look) => {
-    if (high.v * low.amps <= best * (1 + LEVEL)) return;
-    const wide = high.v - low.v;
-    if (wide <= APART * width && low.rise > 0 && high.rise < 0) {
-      best = Math.max(best, topBetween(lookAt, low, high));
-      return;
-    }
-    if (wide <= NARROWEST * width) return;
-    const middle = lookAt((low.v + high.v) / 2);
-    best = Math.max(best, middle.watts);
-    // The highest top is most often the one at the most volts.
-    within(middle, high);
-    within(low, middle);
-  };
-  within(first, last);
-  return best;
-}
-
-const MOST_LOOKS = 40;
-
-/** The top between two points where the power rises at the lower and falls at the upper; else the higher of both. */
-function topBetween(lookAt: (v: number) => Look, first: Look, last: Look): number {
-  let [low, high] = [first, last];
-  let best = Math.max(0, low.watts, high.watts);
-  for (let k = 0; k < MOST_LOOKS && low.rise > 0 && high.rise < 0; k++) {
-    const wide = high.v - low.v;
-    // A curve that bends down lies below its tangents.
-    if (Math.min(low.watts + low.rise * wide, high.watts - high.rise * wide) <= best * (1 + LEVEL)) break;
-    // By the straight line between both slopes, and every other time by half: near a knee the line hardly moves.
-    const share = k % 2 === 0 ? Math.min(0.9, Math.max(0.1, low.rise / (low.rise - high.rise))) : 0.5;
-    const next = lookAt(low.v + share * wide);
-    best = Math.max(best, next.watts);
-    if (next.rise > 0) low = next;
-    else high = next;
-  }
-  return best;
+  const { v, i } = topOfSeveral(curves, volts, highest_V);
+  return Math.max(0, v * i);
 }
 
 /** Reads a table, W: straight between its points, its ends beyond. */

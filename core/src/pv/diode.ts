@@ -80,15 +80,18 @@ export const slopeOf = ({ saturation_A, a_V, shunt_S }: Lit, own_V: number): num
 const openOf = ({ light_A, saturation_A, a_V }: Lit) => a_V * Math.log1p(Math.max(0, light_A) / saturation_A);
 
 const fitted = new Map<string, Diode>();
+/** The same by the plate itself: none is changed once it is read. */
+const own = new WeakMap<ModuleType, Diode>();
 
 /** The five parameters of a module; kept, since the same plate is asked for again and again. */
 export function fit(module: ModuleType): Diode {
+  const mine = own.get(module);
+  if (mine) return mine;
   const { isc_A, voc_V, imp_A, vmp_V, betaVoc_pct_C, alphaIsc_pct_C, cells, halfCut } = module;
   const key = JSON.stringify([isc_A, voc_V, imp_A, vmp_V, betaVoc_pct_C, alphaIsc_pct_C, cells, halfCut]);
-  const known = fitted.get(key);
-  if (known) return known;
-  const made = solve(module);
+  const made = fitted.get(key) ?? solve(module);
   fitted.set(key, made);
+  own.set(module, made);
   return made;
 }
 

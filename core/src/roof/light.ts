@@ -2,7 +2,7 @@ import { boxOf, type Box, type Point } from '../numeric/polygon';
 import { ALBEDO } from '../sun/sky';
 import type { Weather } from '../sun/weather';
 import { FIRST_DAY, MONTH_DAYS } from '../sun/calendar';
-import { inPlane, litShare, shadows, skyShare, type Plane, type Prism, type Ray } from './shade';
+import { inPlane, litShares, shadows, skyShare, type Plane, type Prism, type Ray } from './shade';
 
 /**
  * The light of the mean year on the modules of a roof, hour by hour (docs/roof.md): how much of it is beam, how much comes
@@ -51,7 +51,7 @@ export function litHours(
 ): LitHour[] {
   const tilt = (plane.tilt * Math.PI) / 180;
   const [sky, ground] = [(1 + Math.cos(tilt)) / 2, (ALBEDO * (1 - Math.cos(tilt))) / 2];
-  const all = new Float64Array(faces.length).fill(1);
+  const inFull = faces.map(({ groups }) => ({ lit: 1, parts: new Float64Array(groups.length).fill(1) }));
   const near = boxOf(
     faces.flatMap(({ box: { left, right, foot, top } }): Point[] => [
       [left, foot],
@@ -76,7 +76,7 @@ export function litHours(
       const sunward = beam > 0 && seen[at] === 1 ? beam / normal : 0;
       const onto = Math.max(0, ray.n);
       const dark = sunny && prisms.length > 0 ? shadows(prisms, plane, ray, near) : [];
-      const lit = sunny ? Float64Array.from(faces, ({ box }) => litShare(box, dark)) : all;
+      const shares = sunny ? faces.map(({ box, groups }) => litShares(box, groups, dark)) : inFull;
       hours.push({
         month,
         hour,
@@ -86,12 +86,8 @@ export function litHours(
         sky: diffuse * (1 - sunward) * sky,
         ground: ground * global,
         sunny,
-        lit,
-        groups: faces.map(({ groups }, i) =>
-          (lit[i] ?? 1) >= 1
-            ? new Float64Array(groups.length).fill(1)
-            : Float64Array.from(groups, (box) => litShare(box, dark)),
-        ),
+        lit: Float64Array.from(shares, ({ lit }) => lit),
+        groups: shares.map(({ parts }) => parts),
       });
     }
   }

@@ -22,13 +22,13 @@ interface Table {
 
 /** Currents at even steps, of the largest light current: into a string that the others push back, and out of it. */
 const BACK = -0.3;
-const STEPS = 24;
+const STEPS = 20;
 /** Near its light current the volts of a module fall: there the currents stand closer, as shares of it. */
 const KNEE = [0.85, 0.92, 0.96, 0.985, 1];
 /** Light currents nearer to each other than this share of the largest have one knee. */
 const SAME_KNEE = 0.03;
 /** Volts at which the currents of strings in parallel are added, from the fewest that the controller works at. */
-const LOOKS = 64;
+const LOOKS = 40;
 
 /** @returns Wh of the hours given, for the modules of the input wired in any other way; to be compared, not to be told */
 export function quickScore(
@@ -87,7 +87,7 @@ function tableOf(input: Input, slots: readonly Slot[], hour: LitHour, skies: rea
   return {
     days: hour.days,
     amps: rising,
-    volts: new Map(slots.map((slot, i) => [slot, rising.map((current) => elementAt(curves, i).voltsAt(current))])),
+    volts: new Map(slots.map((slot, i) => [slot, rising.map((current) => elementAt(curves, i).rough(current))])),
     looks: Float64Array.from({ length: looks + 1 }, (_, k) => input.volts + ((highest - input.volts) * k) / LOOKS),
   };
 }

@@ -8,7 +8,7 @@ import { quickScore } from './quick';
 /** Groupings that are all looked at; beyond, they are bettered by exchanging two. */
 const MOST_WAYS = 400;
 /** The hours in which shade costs most stand for the year while groupings are compared. */
-const TELLING = 60;
+const TELLING = 40;
 
 type Places = Input['strings'];
 

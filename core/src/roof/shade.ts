@@ -92,30 +92,47 @@ const apart = (a: Box, b: Box) => a.right <= b.left || a.left >= b.right || a.to
 
 /** What a convex polygon, its corners turning left, covers on its way along a vector: the edges that look ahead go with it. */
 function swept(piece: readonly Point[], vx: number, vy: number): Point[] {
-  const ahead = piece.map(([x, y], i) => {
-    const [nx, ny] = elementAt(piece, (i + 1) % piece.length);
-    return (ny - y) * vx - (nx - x) * vy > 0;
-  });
-  return piece.flatMap(([x, y], i): Point[] => {
-    const here: Point = [x, y];
-    const there: Point = [x + vx, y + vy];
-    const [before, after] = [elementAt(ahead, (i + piece.length - 1) % piece.length), elementAt(ahead, i)];
-    if (before === after) return [after ? there : here];
-    return before ? [there, here] : [here, there];
-  });
+  const ahead = (a: Point, b: Point) => (b[1] - a[1]) * vx - (b[0] - a[0]) * vy > 0;
+  const out: Point[] = [];
+  let here = elementAt(piece, piece.length - 1);
+  let [next] = piece;
+  let before = next ? ahead(here, next) : false;
+  for (let i = 0; i < piece.length; i++) {
+    here = elementAt(piece, i);
+    next = elementAt(piece, (i + 1) % piece.length);
+    const after = ahead(here, next);
+    if (before !== after && !before) out.push(here);
+    out.push(before || after ? [here[0] + vx, here[1] + vy] : here);
+    if (before !== after && before) out.push(here);
+    before = after;
+  }
+  return out;
 }
 
-/** The share of a rectangle that no shadow covers. */
-export function litShare(box: Box, dark: Shadows): number {
-  const whole = (box.right - box.left) * (box.top - box.foot);
-  const within: Point[][] = [];
+/** The share of a rectangle that no shadow covers, and of each of some parts of it. */
+export function litShares(whole: Box, parts: readonly Box[], dark: Shadows): { lit: number; parts: Float64Array } {
+  const within = darkIn(whole, dark);
+  return {
+    lit: litOf(whole, within),
+    parts: Float64Array.from(parts, (part) => (within.length === 0 ? 1 : litOf(part, darkIn(part, within)))),
+  };
+}
+
+/** What of some shadows lies in a rectangle. */
+function darkIn(box: Box, dark: Shadows): Shadows {
+  const within: { corners: readonly Point[]; reach: Box }[] = [];
   for (const { corners, reach } of dark) {
     if (apart(reach, box)) continue;
     const part = clipped(corners, box);
-    if (part.length >= 3 && areaOf(part) > 1e-9) within.push(part);
+    if (part.length >= 3 && areaOf(part) > 1e-9) within.push({ corners: part, reach: boxOf(part) });
   }
+  return within;
+}
+
+function litOf({ left, right, foot, top }: Box, within: Shadows): number {
   if (within.length === 0) return 1;
-  return Math.max(0, Math.min(1, 1 - unionArea(within) / whole));
+  const covered = unionArea(within.map(({ corners }) => corners));
+  return Math.max(0, Math.min(1, 1 - covered / ((right - left) * (top - foot))));
 }
 
 /** Directions round the compass in which the sky is looked at. */
