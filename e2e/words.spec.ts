@@ -45,8 +45,8 @@ test('@phone no id, path or word of the file on any screen of any demo site', as
       '/plan/interim',
       '/plan/convert',
       '/year',
-      '/work',
-      '/prove',
+      '/install',
+      '/service',
       '/visits',
     ];
     const paths = [
@@ -54,7 +54,7 @@ test('@phone no id, path or word of the file on any screen of any demo site', as
       '/check',
       ...(SITES.indexOf(file) < 2 ? screens : []),
       ...own.map(({ id }) => `/part/${encodeURIComponent(id)}`),
-      ...(file.proposals ?? []).slice(0, 1).flatMap(({ id }) => [`/plan/${id}`, `/work/${id}`]),
+      ...(file.proposals ?? []).slice(0, 1).flatMap(({ id }) => [`/plan/${id}`, `/install/${id}`]),
     ];
     for (const path of paths) {
       await show(demo, `${site}${path}`);

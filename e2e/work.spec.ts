@@ -104,7 +104,7 @@ test('@phone an order is worked by two phones off line, merged, proved, signed, 
     await expect(demo.getByTestId('phase-bar').or(demo.getByTestId('order-done')).first()).not.toHaveText(before ?? '');
   }
   await demo.getByRole('button', { name: 'Measure and sign' }).click();
-  await expect(demo.getByTestId('prove-lead')).toContainText('measurements');
+  await expect(demo.getByTestId('service-lead')).toContainText('measurements');
   // A reading flips its row while it is typed; out of its band it asks why.
   await demo.getByTestId(/^test-gel.rest_V/).click();
   await expect(demo.getByTestId('reading-pad')).toBeVisible();
@@ -116,7 +116,7 @@ test('@phone an order is worked by two phones off line, merged, proved, signed, 
   await expect(demo.getByTestId('ask-why')).toContainText('Why?');
   await demo.getByRole('textbox', { name: 'Reason' }).fill('loads were on a minute before');
   await demo.getByRole('button', { name: 'Save reading' }).click();
-  await expect(demo.getByTestId('prove-lead')).toContainText('1 outside');
+  await expect(demo.getByTestId('service-lead')).toContainText('1 outside');
   expect(await hardToReach(demo)).toEqual([]);
   const sign = demo.getByRole('button', { name: /^Sign\. This becomes the current system/ });
   await expect(sign).toBeDisabled();

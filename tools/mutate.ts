@@ -59,8 +59,8 @@ const ROOMS: Record<string, Room> = {
   proposal: core('proposal', 'plan'),
   successor: core('successor', 'successor'),
   year: core('year', 'year\\.test|year-story|year-by'),
-  prove: core('prove', 'expect|work-progress'),
-  work: core('work', 'work'),
+  readings: core('readings', 'expect|work-progress'),
+  'work-order': core('work-order', 'work'),
   plan: core('plan', 'plan|whole'),
   service: {
     ...core('service'),

@@ -53,14 +53,14 @@ await take('phone', { width: 390, height: 844 }, 'light', async (page, shot) => 
   await page.getByRole('link', { name: /^Install/ }).click();
   await page.getByTestId('order-p-relay').click();
   await page.getByTestId('step').waitFor();
-  await shot('work');
+  await shot('install');
   await page.goto('/');
   await page.getByTestId('site-Whelk Bank research raft').click();
   await page.getByRole('link', { name: /^Service/ }).click();
   await page.getByTestId('test-lfp.rest_V').click();
   for (const key of ['5', '3', 'point', '2']) await page.getByRole('button', { name: key, exact: true }).click();
   await page.getByTestId('reading-judged').scrollIntoViewIfNeeded();
-  await shot('prove');
+  await shot('service');
   await page.getByTestId('trends').scrollIntoViewIfNeeded();
   await page.getByTestId('trends').click();
   await page.getByTestId('trend-drop_V-r-inv').waitFor();

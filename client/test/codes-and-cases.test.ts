@@ -1,7 +1,7 @@
 import { modelOf, type SystemFile } from '@true-lantern/core';
 import corrach from '../../demo/sites/corrach-bothy.lantern.json';
 import { serialOf } from '../src/plate/code';
-import { caseText, readCase, type SentCase } from '../src/prove/practice-case';
+import { caseText, readCase, type SentCase } from '../src/visits/practice-case';
 
 /** What comes from outside in a code or a file: taken for what it is, and nothing more. */
 

@@ -67,15 +67,25 @@ describe('what is loaded before the list of sites is seen', () => {
   });
 
   test('of the core no plan, order, year, proof, successor, and no door to them', () => {
-    const rooms = new Set(loaded.flatMap((path) => /^core\/src\/(\w+)\//.exec(path)?.[1] ?? []));
-    for (const late of ['plan', 'proposal', 'successor', 'layouts', 'headroom', 'flips', 'work', 'prove', 'year'])
+    const rooms = new Set(loaded.flatMap((path) => /^core\/src\/([\w-]+)\//.exec(path)?.[1] ?? []));
+    for (const late of [
+      'plan',
+      'proposal',
+      'successor',
+      'layouts',
+      'headroom',
+      'flips',
+      'work-order',
+      'readings',
+      'year',
+    ])
       expect(rooms).not.toContain(late);
     expect(loaded).not.toContain('core/src/index.ts');
   });
 
   test('no other screen: each route fetches its own behind it', () => {
     const screens = loaded.filter((path) =>
-      /^client\/src\/(check|plan|work|prove|year|survey|shelf|quick|line|entry)\//.test(path),
+      /^client\/src\/(check|plan|work-order|visits|year|survey|shelf|quick|line|entry)\//.test(path),
     );
     expect(screens).toEqual([]);
   });
@@ -85,7 +95,7 @@ describe('what is loaded before the list of sites is seen', () => {
     for (const screen of [
       'check/CheckScreen.tsx',
       'year/YearScreen.tsx',
-      'work/OrderScreen.tsx',
+      'work-order/OrderScreen.tsx',
       'shell/SiteShell.tsx',
     ])
       expect(stages).toContain(`client/src/${screen}`);

@@ -120,9 +120,9 @@ export { yearAdvice } from './year/advice';
 export type { Advice } from './year/trials';
 export { ASKED, type Asked } from './year/trials';
 export { settle, type Settled } from './proposal/settle';
-export { CONDITIONS, type Conditions } from './prove/conditions';
-export { expectedTests, judgeReading, type Judgement } from './prove/expect';
-export { judgedAlone } from './prove/lone';
+export { CONDITIONS, type Conditions } from './readings/conditions';
+export { expectedTests, judgeReading, type Judgement } from './readings/expect';
+export { judgedAlone } from './readings/lone';
 export {
   addendaOf,
   hashOfBytes,
@@ -138,18 +138,26 @@ export {
   type RecordedReading,
   type RecordState,
   type VisitRecord,
-} from './prove/record';
+} from './readings/record';
 export { makeOffer, totalsWithTax, type Offer, type OfferTerms } from './proposal/offer';
-export { isQuantity, PAIRS, QUANTITIES, type Quantity } from './prove/quantities';
-export type { ExpectedTest, Position } from './prove/row';
+export { isQuantity, PAIRS, QUANTITIES, type Quantity } from './readings/quantities';
+export type { ExpectedTest, Position } from './readings/row';
 export { offerOf } from './proposal/offer-of';
-export { handOver, type HandOver } from './work/handover';
-export { workOf, type Label, type Work } from './work/work';
-export { PHASES, type Act, type Phase, type Step } from './work/order';
-export type { Coil, Cut } from './work/cuts';
-export type { KitLine } from './work/parts-list';
-export type { Removed } from './work/removed';
-export { bringsVolts, clocksOf, isolationOf, nextStep, waitsFor, type Done, type PhaseClock } from './work/progress';
+export { handOver, type HandOver } from './work-order/handover';
+export { workOf, type Label, type Work } from './work-order/work';
+export { PHASES, type Act, type Phase, type Step } from './work-order/order';
+export type { Coil, Cut } from './work-order/cuts';
+export type { KitLine } from './work-order/parts-list';
+export type { Removed } from './work-order/removed';
+export {
+  bringsVolts,
+  clocksOf,
+  isolationOf,
+  nextStep,
+  waitsFor,
+  type Done,
+  type PhaseClock,
+} from './work-order/progress';
 export {
   conditionsAsked,
   lastReadings,
@@ -160,8 +168,8 @@ export {
   seriesOf,
   type ConditionName,
   type Series,
-} from './prove/readings';
-export { deviceOfLog, MOST_OF_A_COLUMN, readingsOfLog, type LogMap } from './prove/log';
+} from './readings/readings';
+export { deviceOfLog, MOST_OF_A_COLUMN, readingsOfLog, type LogMap } from './readings/log';
 export { brokenInto, linesOf, widthOf } from './written/measure';
 export {
   isLoud,
@@ -190,8 +198,8 @@ export {
   testKey,
   walkOrder,
   type Proved,
-} from './prove/visit';
-export { leftAs, since, type Left, type Since } from './prove/since';
+} from './readings/visit';
+export { leftAs, since, type Left, type Since } from './readings/since';
 export { epwWeather, type Weather } from './sun/weather';
 export { changesOfTries, isTrying, modelOfTries, NO_TRIES, type Tries } from './year/tries';
 export { dayStrip, type DayStrip, type StripLoad } from './power/day-strip';

@@ -40,7 +40,7 @@ import {
 } from '../src/index';
 import { strangePlate } from './strange-plates';
 import { TROUBLED } from './troubled-sites';
-import { CONDITIONS } from '../src/prove/conditions';
+import { CONDITIONS } from '../src/readings/conditions';
 import { convert } from '../src/plan/convert';
 import { poolOf } from '../src/layouts/pool';
 import { remediesOf } from '../src/rules/cures/remedies';

@@ -11,11 +11,11 @@ import {
   type SystemFile,
 } from '../src/index';
 import { restCell_V } from '../src/bank/rest';
-import { CONDITIONS, type Conditions } from '../src/prove/conditions';
-import { expectedTests, judgeReading } from '../src/prove/expect';
-import { isQuantity, QUANTITIES } from '../src/prove/quantities';
-import type { ExpectedTest } from '../src/prove/row';
-import { acceptance_A, arrayAt } from '../src/prove/sun-at';
+import { CONDITIONS, type Conditions } from '../src/readings/conditions';
+import { expectedTests, judgeReading } from '../src/readings/expect';
+import { isQuantity, QUANTITIES } from '../src/readings/quantities';
+import type { ExpectedTest } from '../src/readings/row';
+import { acceptance_A, arrayAt } from '../src/readings/sun-at';
 import { arrayCurve } from '../src/pv/array-curve';
 import { modulesOf } from '../src/pv/strings';
 import { SITES } from './open';

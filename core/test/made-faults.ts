@@ -9,7 +9,7 @@ import { createPredictor } from '../src/faults/predict';
 import { createLedger } from '../src/ledger/ledger';
 import { design_A, impOfRun_A } from '../src/power/design';
 import { continuousDischarge_A } from '../src/power/discharge';
-import { CONDITIONS, type Conditions } from '../src/prove/conditions';
+import { CONDITIONS, type Conditions } from '../src/readings/conditions';
 
 /** Cases with a known cause: readings as a meter would show them, with errors that the ranking knows nothing about. */
 

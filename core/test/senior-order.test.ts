@@ -1,7 +1,7 @@
 import { checkSystemFile, modelOf, withChecked, workOf, type Change, type Model, type SystemFile } from '../src/index';
 import { hut } from './hut';
 import { CABIN, VAN } from '../src/faults/made-up';
-import type { Step } from '../src/work/order';
+import type { Step } from '../src/work-order/order';
 
 /** An order of work as a careful senior technician reads it: what is live, what parts it, what hands touch and when. */
 

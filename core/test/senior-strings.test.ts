@@ -1,5 +1,5 @@
 import { expectedTests, modelOf, type System, type SystemFile } from '../src/index';
-import { likeStrings, stringOpening } from '../src/prove/string-opening';
+import { likeStrings, stringOpening } from '../src/readings/string-opening';
 import { hut, MODULE } from './hut';
 
 /** How a string is read alone: by what is there to open, never by a plug under load, and beside those that are like it. */

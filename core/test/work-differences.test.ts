@@ -2,8 +2,8 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { checkSystemFile, modelOf, type Change, type Model, type SystemFile, withChanges } from '../src/index';
 
-import { differences, type PartWork } from '../src/work/difference';
-import { workOf } from '../src/work/work';
+import { differences, type PartWork } from '../src/work-order/difference';
+import { workOf } from '../src/work-order/work';
 
 const reference = (name: string): SystemFile =>
   checkSystemFile(

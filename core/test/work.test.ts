@@ -16,11 +16,11 @@ import {
   withChanges,
 } from '../src/index';
 
-import { coilsOf, cutOf_m, cutsOf, type Cut } from '../src/work/cuts';
-import { differences } from '../src/work/difference';
-import { keyOf, Order, PHASES, type Act, type Step } from '../src/work/order';
-import { stepsOf } from '../src/work/steps';
-import { workOf, type Work } from '../src/work/work';
+import { coilsOf, cutOf_m, cutsOf, type Cut } from '../src/work-order/cuts';
+import { differences } from '../src/work-order/difference';
+import { keyOf, Order, PHASES, type Act, type Step } from '../src/work-order/order';
+import { stepsOf } from '../src/work-order/steps';
+import { workOf, type Work } from '../src/work-order/work';
 import { CABIN, HOUSE, VAN } from '../src/faults/made-up';
 import { runs } from './runs';
 

@@ -42,7 +42,7 @@ export function AheadScreen() {
   const lines = data ? aheadLines(site.model, data) : [];
   return (
     <View className="flex-1">
-      <Top title="Days ahead" onBack={() => router.navigate(`/site/${site.id}/prove`)} />
+      <Top title="Days ahead" onBack={() => router.navigate(`/site/${site.id}/service`)} />
       <ScrollView>
         <View className="max-w-[860px] gap-3 px-[18px] pb-10 pt-4">
           {error ? <T>{`Days ahead need more of the survey: ${error.message}`}</T> : null}

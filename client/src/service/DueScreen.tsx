@@ -55,7 +55,7 @@ export function DueScreen() {
     );
   return (
     <View className="flex-1">
-      <Top title="Due" onBack={() => router.navigate(`/site/${site.id}/prove`)} />
+      <Top title="Due" onBack={() => router.navigate(`/site/${site.id}/service`)} />
       <ScrollView>
         <View className="max-w-[860px] pb-10">
           <Heading look="lead" className="px-[18px] pt-4" testID="due-lead">
@@ -125,7 +125,7 @@ function Settle({ due: { key, subject, what }, site, onDone }: Pick<TaskProps, '
   const by = SETTLED_BY[key];
   if (!mayWrite) return null;
   if ('visit' in by)
-    return <Button label="Open the measurements" onPress={() => router.navigate(`/site/${site.id}/prove`)} />;
+    return <Button label="Open the measurements" onPress={() => router.navigate(`/site/${site.id}/service`)} />;
   if ('quantity' in by) {
     return (
       <>

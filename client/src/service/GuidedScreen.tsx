@@ -61,7 +61,7 @@ export function GuidedScreen() {
     <View className="flex-1">
       <Top
         title={at ? at[1] : 'Guided tests'}
-        onBack={() => (kind ? setKind(null) : router.navigate(`/site/${site.id}/prove`))}
+        onBack={() => (kind ? setKind(null) : router.navigate(`/site/${site.id}/service`))}
       />
       <ScrollView>
         <View className="max-w-[860px] pb-10">

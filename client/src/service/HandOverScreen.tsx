@@ -34,7 +34,7 @@ export function HandOverScreen() {
   const { data, error, isPending, refetch } = useHandOver(site.id, proposal);
   return (
     <View className="flex-1">
-      <Top title="Hand-over" onBack={() => router.navigate(`/site/${site.id}/prove`)} />
+      <Top title="Hand-over" onBack={() => router.navigate(`/site/${site.id}/service`)} />
       <ScrollView keyboardShouldPersistTaps="handled">
         <View className="max-w-[860px] pb-10">
           <Heading look="lead" className="px-[18px] pt-4" testID="handover-lead">

@@ -62,7 +62,7 @@ export function LiveScreen() {
   const [onLine, setOnLine] = useState(false);
   return (
     <View className="flex-1">
-      <Top title="Live" onBack={() => router.navigate(`/site/${site.id}/prove`)} />
+      <Top title="Live" onBack={() => router.navigate(`/site/${site.id}/service`)} />
       <ScrollView>
         <View className="max-w-[860px] pb-10">
           <LiveHead

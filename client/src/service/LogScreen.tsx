@@ -56,7 +56,7 @@ export function LogScreen() {
   );
   return (
     <View className="flex-1">
-      <Top title="Log" onBack={() => router.navigate(`/site/${site.id}/prove`)} />
+      <Top title="Log" onBack={() => router.navigate(`/site/${site.id}/service`)} />
       <FlatList
         data={shown}
         keyExtractor={({ id }) => id}

@@ -51,7 +51,7 @@ export function TrendsScreen() {
   const steady = trends.filter(({ verdict }) => verdict === 'steady');
   return (
     <View className="flex-1">
-      <Top title="Trends" onBack={() => router.navigate(`/site/${site.id}/prove`)} />
+      <Top title="Trends" onBack={() => router.navigate(`/site/${site.id}/service`)} />
       <ScrollView>
         <View className="max-w-[860px] pb-10">
           {error ? <T className="px-[18px] pt-4">{error.message}</T> : null}

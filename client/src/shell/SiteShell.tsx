@@ -19,14 +19,14 @@ import { SurveyScreen } from '../survey/SurveyScreen';
 import { SiteHeader, Lead } from './SiteHeader';
 import { WORDS } from '../ui/words';
 
-type Stage = 'survey' | 'check' | 'plan' | 'work' | 'prove';
+type Stage = 'survey' | 'check' | 'plan' | 'install' | 'service';
 
 const STAGES: { stage: Stage; word: string; path: string; key: string }[] = [
   { stage: 'survey', word: 'Survey', path: '', key: '1' },
   { stage: 'check', word: 'Check', path: '/check', key: '2' },
   { stage: 'plan', word: 'Plan', path: '/plan', key: '3' },
-  { stage: 'work', word: 'Install', path: '/work', key: '4' },
-  { stage: 'prove', word: 'Service', path: '/prove', key: '5' },
+  { stage: 'install', word: 'Install', path: '/install', key: '4' },
+  { stage: 'service', word: 'Service', path: '/service', key: '5' },
 ];
 
 /** Everything inside one site: its name, the sentence that says what gives out first, and the stages. */
@@ -176,17 +176,17 @@ function NarrowFrame({ site, stage, pathname, root, go }: FrameProps) {
 const BELONG: Readonly<Record<string, Stage>> = {
   curve: 'check',
   year: 'check',
-  visits: 'prove',
-  faults: 'prove',
-  practice: 'prove',
-  handover: 'prove',
-  papers: 'prove',
-  guided: 'prove',
-  live: 'prove',
-  log: 'prove',
-  due: 'prove',
-  trends: 'prove',
-  ahead: 'prove',
+  visits: 'service',
+  faults: 'service',
+  practice: 'service',
+  handover: 'service',
+  papers: 'service',
+  guided: 'service',
+  live: 'service',
+  log: 'service',
+  due: 'service',
+  trends: 'service',
+  ahead: 'service',
 };
 
 function stageOf(path: string): Stage {
@@ -299,7 +299,7 @@ function stageCounts(site: OpenSite): Record<Stage, string> {
     survey: gaps === 0 ? 'complete' : gaps === 1 ? '1 gap' : `${gaps} gaps`,
     check: over > 0 ? `${over} over` : 'none over',
     plan: String(open.length),
-    work: begun.length > 0 ? `${Math.max(...begun)} done` : open.length > 0 ? 'not begun' : '\u2013',
-    prove: visit ? `${read} read` : visitsOf(site).some(isSigned) ? 'signed' : '\u2013',
+    install: begun.length > 0 ? `${Math.max(...begun)} done` : open.length > 0 ? 'not begun' : '\u2013',
+    service: visit ? `${read} read` : visitsOf(site).some(isSigned) ? 'signed' : '\u2013',
   };
 }

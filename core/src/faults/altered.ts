@@ -1,8 +1,8 @@
 import { chargingDevices } from '../bank/charging';
-import { bankAt, type BankAt } from '../prove/bank-at';
-import type { Conditions } from '../prove/conditions';
-import { postsAt, type Posts } from '../prove/moment';
-import { acceptance_A } from '../prove/sun-at';
+import { bankAt, type BankAt } from '../readings/bank-at';
+import type { Conditions } from '../readings/conditions';
+import { postsAt, type Posts } from '../readings/moment';
+import { acceptance_A } from '../readings/sun-at';
 import { createLedger, type Ledger } from '../ledger/ledger';
 import { start_W } from '../power/loads';
 import { CHEMISTRY, floatCell_V, isLithium } from '../chemistry/chemistry';

@@ -1,7 +1,7 @@
 import type { Reading } from '../system/schema';
-import type { Conditions } from '../prove/conditions';
-import type { Quantity } from '../prove/quantities';
-import type { Position } from '../prove/row';
+import type { Conditions } from '../readings/conditions';
+import type { Quantity } from '../readings/quantities';
+import type { Position } from '../readings/row';
 
 /** One thing that was read, or can be: where, what, and under which conditions. */
 export interface Asked {

@@ -1,7 +1,7 @@
 import { charger_A, chargingDevices } from '../bank/charging';
 import { CHEMISTRY } from '../chemistry/chemistry';
 import { createLedger } from '../ledger/ledger';
-import { chargerAlone_A, wayOf } from '../prove/moment';
+import { chargerAlone_A, wayOf } from '../readings/moment';
 import type { Model } from '../system/model';
 import type { Altered, BankNow } from './altered';
 import type { Asked } from './asked';

@@ -1,10 +1,10 @@
 import type { Model } from '../system/model';
 import type { Reading, Visit } from '../system/schema';
 import { partTitle } from '../conductors/names';
-import { CONDITIONS, type Conditions } from '../prove/conditions';
-import { QUANTITIES } from '../prove/quantities';
-import { positionWords } from '../prove/readings';
-import type { Position } from '../prove/row';
+import { CONDITIONS, type Conditions } from '../readings/conditions';
+import { QUANTITIES } from '../readings/quantities';
+import { positionWords } from '../readings/readings';
+import type { Position } from '../readings/row';
 import type { Read } from './asked';
 import { causeOf } from './causes';
 import type { Candidate, CauseCode, CauseCure, Complaint } from './causes/cause';

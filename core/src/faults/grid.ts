@@ -1,4 +1,4 @@
-import { LIGHT_ERROR, type Conditions } from '../prove/conditions';
+import { LIGHT_ERROR, type Conditions } from '../readings/conditions';
 
 /**
  * What nobody knows and all readings share: the gain of the light, the cells' temperature, the state of charge, the

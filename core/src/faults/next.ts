@@ -1,5 +1,5 @@
-import type { Conditions } from '../prove/conditions';
-import { samePosition, type ExpectedTest } from '../prove/row';
+import type { Conditions } from '../readings/conditions';
+import { samePosition, type ExpectedTest } from '../readings/row';
 import type { Asked } from './asked';
 import type { Field } from './field';
 import { ALL, onePlace, type Grid, type Place } from './grid';

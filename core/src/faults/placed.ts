@@ -1,7 +1,7 @@
 import type { Reading, SystemFile, Visit } from '../system/schema';
-import { CONDITIONS, type Conditions } from '../prove/conditions';
-import { isQuantity, nameToday, type Quantity } from '../prove/quantities';
-import { conditionsOf } from '../prove/visit';
+import { CONDITIONS, type Conditions } from '../readings/conditions';
+import { isQuantity, nameToday, type Quantity } from '../readings/quantities';
+import { conditionsOf } from '../readings/visit';
 import type { Read } from './asked';
 
 /** Readings with the conditions under which they were taken: what one lacks comes from the nearest that has it. */

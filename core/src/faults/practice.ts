@@ -1,9 +1,9 @@
 import type { Model } from '../system/model';
 import type { Reading } from '../system/schema';
 import { partTitle } from '../conductors/names';
-import { CONDITIONS, type Conditions } from '../prove/conditions';
-import { QUANTITIES, type Quantity } from '../prove/quantities';
-import { samePosition, type ExpectedTest } from '../prove/row';
+import { CONDITIONS, type Conditions } from '../readings/conditions';
+import { QUANTITIES, type Quantity } from '../readings/quantities';
+import { samePosition, type ExpectedTest } from '../readings/row';
 import { normals, uniforms } from '../sun/random';
 import type { Asked } from './asked';
 import { CAUSES, causeOf } from './causes';

@@ -1,6 +1,6 @@
 import { oncePer, type Model } from '../system/model';
 import type { Run } from '../system/schema';
-import type { Quantity } from '../prove/quantities';
+import type { Quantity } from '../readings/quantities';
 import type { Asked } from './asked';
 import type { Engine, Tools } from './engine';
 import type { Field } from './field';

@@ -2,9 +2,9 @@ import { wiredArrays, type Model } from '../system/model';
 import { createLedger } from '../ledger/ledger';
 import { startsHard } from '../power/loads';
 import { CAUTIONS } from '../rules/cautions';
-import type { Conditions } from '../prove/conditions';
-import { expectedTests } from '../prove/expect';
-import type { ExpectedTest } from '../prove/row';
+import type { Conditions } from '../readings/conditions';
+import { expectedTests } from '../readings/expect';
+import type { ExpectedTest } from '../readings/row';
 import { runsOnDc } from './runs-on-dc';
 
 /** What can be read at a system, with where to put the probes: the tests of a visit, and the frames of an array. */

@@ -1,6 +1,6 @@
 import { elementAt } from '../numeric/element';
 import { kept } from '../numeric/kept';
-import { samePosition } from '../prove/row';
+import { samePosition } from '../readings/row';
 import type { Read } from './asked';
 import { CAUSES, causeOf } from './causes';
 import type { Candidate, Complaint } from './causes/cause';

@@ -1,6 +1,6 @@
 import { modelOf } from '../system/model';
 import type { SystemFile } from '../system/schema';
-import { handOver } from '../work/handover';
+import { handOver } from '../work-order/handover';
 import { part, type Paper } from './blocks';
 import { underOf } from './survey-report';
 

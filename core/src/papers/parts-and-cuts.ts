@@ -3,8 +3,8 @@ import type { StoredItem } from '../shelf/item';
 import { modelOf, type Model } from '../system/model';
 import type { SystemFile } from '../system/schema';
 import { inGroups, inUnits, pretty, sizeText, type Units } from '../written/units';
-import type { KitLine } from '../work/parts-list';
-import { workOf, type Work } from '../work/work';
+import type { KitLine } from '../work-order/parts-list';
+import { workOf, type Work } from '../work-order/work';
 import { part, type Block, type Paper, type Table } from './blocks';
 import { underOf } from './survey-report';
 

@@ -7,7 +7,7 @@ import type { Evidence, Site } from '../system/schema';
 import type { Body } from '../system/rows';
 
 /**
- * A proposal that was fitted and signed becomes the system as found (docs/work-and-prove.md): what each part's record is
+ * A proposal that was fitted and signed becomes the system as found (docs/work-orders-and-readings.md): what each part's record is
  * to become, field by field, so that history keeps what stood there. What is on a plate was read off it, what was set was
  * read back.
  */

@@ -3,7 +3,7 @@ import { restCell_V } from '../bank/rest';
 import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { createLedger } from '../ledger/ledger';
 import { bisect } from '../numeric/roots';
-import { nameToday } from '../prove/quantities';
+import { nameToday } from '../readings/quantities';
 import { modelOf } from '../system/model';
 import type { Reading, SystemFile } from '../system/schema';
 import { dayOf } from './days';

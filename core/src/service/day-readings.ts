@@ -1,6 +1,6 @@
 import { c20_Ah } from '../bank/bank';
 import { createLedger } from '../ledger/ledger';
-import type { Quantity } from '../prove/quantities';
+import type { Quantity } from '../readings/quantities';
 import type { Model } from '../system/model';
 import type { Reading } from '../system/schema';
 import { cablesOnBank } from './bank-cables';

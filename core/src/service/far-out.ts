@@ -1,7 +1,7 @@
-import { QUANTITIES, type Quantity } from '../prove/quantities';
-import { positionWords } from '../prove/readings';
-import type { Position } from '../prove/row';
-import { readingText, subjectName } from '../prove/visit';
+import { QUANTITIES, type Quantity } from '../readings/quantities';
+import { positionWords } from '../readings/readings';
+import type { Position } from '../readings/row';
+import { readingText, subjectName } from '../readings/visit';
 import { modelOf } from '../system/model';
 import type { SystemFile } from '../system/schema';
 import { METRIC, type Units } from '../written/units';

@@ -1,7 +1,7 @@
-import { expectedTests, judgeReading, type Judgement } from '../prove/expect';
-import type { Conditions } from '../prove/conditions';
-import type { Quantity } from '../prove/quantities';
-import type { ExpectedTest } from '../prove/row';
+import { expectedTests, judgeReading, type Judgement } from '../readings/expect';
+import type { Conditions } from '../readings/conditions';
+import type { Quantity } from '../readings/quantities';
+import type { ExpectedTest } from '../readings/row';
 import type { Model } from '../system/model';
 import { cablesOnBank } from './bank-cables';
 

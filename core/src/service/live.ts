@@ -1,4 +1,4 @@
-import { isQuantity, type Quantity } from '../prove/quantities';
+import { isQuantity, type Quantity } from '../readings/quantities';
 
 /** What a system says of itself, a line of JSON a value (docs/live.md). */
 

@@ -1,4 +1,4 @@
-import { isQuantity } from '../prove/quantities';
+import { isQuantity } from '../readings/quantities';
 import type { Feed } from '../system/schema';
 import { outsideOf, type LiveValue } from './live';
 

@@ -1,4 +1,4 @@
-import { nameToday } from '../prove/quantities';
+import { nameToday } from '../readings/quantities';
 import type { LogEntry, LogKind, LogTest, Reading, SystemFile } from '../system/schema';
 import { dayOf } from './days';
 import { ofSite, validEntries } from './log';

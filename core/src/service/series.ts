@@ -1,11 +1,11 @@
 import { c20_Ah } from '../bank/bank';
 import { familyOf, isLithium } from '../chemistry/chemistry';
 import { createLedger } from '../ledger/ledger';
-import { CONDITIONS, type Conditions } from '../prove/conditions';
-import { expectedTests } from '../prove/expect';
-import { isQuantity, nameToday, QUANTITIES, type Quantity } from '../prove/quantities';
-import { samePosition, type Position } from '../prove/row';
-import { conditionsOf } from '../prove/visit';
+import { CONDITIONS, type Conditions } from '../readings/conditions';
+import { expectedTests } from '../readings/expect';
+import { isQuantity, nameToday, QUANTITIES, type Quantity } from '../readings/quantities';
+import { samePosition, type Position } from '../readings/row';
+import { conditionsOf } from '../readings/visit';
 import { codeUnits } from '../rules/finding';
 import type { Model } from '../system/model';
 import type { Reading, SystemFile, Visit } from '../system/schema';

@@ -3,7 +3,7 @@ import { sagBank_ohm } from '../bank/resistance';
 import { restCell_V } from '../bank/rest';
 import { createLedger } from '../ledger/ledger';
 import { floatCell_V } from '../chemistry/chemistry';
-import type { Quantity } from '../prove/quantities';
+import type { Quantity } from '../readings/quantities';
 import { HOURS_Y } from '../sun/calendar';
 import { climateOf, meanWeather } from '../sun/weather';
 import type { Model } from '../system/model';

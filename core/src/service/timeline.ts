@@ -1,6 +1,6 @@
-import { isQuantity, nameToday, PAIRS, QUANTITIES } from '../prove/quantities';
-import { positionWords } from '../prove/readings';
-import { readingText, subjectName } from '../prove/visit';
+import { isQuantity, nameToday, PAIRS, QUANTITIES } from '../readings/quantities';
+import { positionWords } from '../readings/readings';
+import { readingText, subjectName } from '../readings/visit';
 import { harmless } from '../shelf/table';
 import { modelOf } from '../system/model';
 import type { LogEntry, LogKind, Reading, SystemFile } from '../system/schema';

@@ -1,5 +1,5 @@
-import type { Quantity } from '../prove/quantities';
-import type { Position } from '../prove/row';
+import type { Quantity } from '../readings/quantities';
+import type { Position } from '../readings/row';
 import { modelOf } from '../system/model';
 import type { SystemFile } from '../system/schema';
 import { dateOf, YEAR_D } from './days';

@@ -1,5 +1,5 @@
-import { QUANTITIES, type Quantity } from '../prove/quantities';
-import { bandText, readingText, subjectName } from '../prove/visit';
+import { QUANTITIES, type Quantity } from '../readings/quantities';
+import { bandText, readingText, subjectName } from '../readings/visit';
 import type { Model } from '../system/model';
 import { liveExpected, type Heard, type LiveExpected } from './live-expected';
 

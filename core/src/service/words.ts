@@ -1,7 +1,7 @@
 import { figure } from '../ledger/figures';
-import { QUANTITIES, type Quantity } from '../prove/quantities';
-import { positionWords } from '../prove/readings';
-import { subjectName } from '../prove/visit';
+import { QUANTITIES, type Quantity } from '../readings/quantities';
+import { positionWords } from '../readings/readings';
+import { subjectName } from '../readings/visit';
 import type { Model } from '../system/model';
 import type { LogKind, LogTest } from '../system/schema';
 import { MONTHS } from '../sun/months';

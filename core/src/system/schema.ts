@@ -162,7 +162,7 @@ export const visitSchema = part({
   signed: record(part({ name: text(), at: text(), strokes: text() })),
   /** How it was left: findings that were over, by key, and what every device was set to. */
   left: optionalPart({ over: list(text()), settings: record(text()) }),
-  /** The record as it was signed, whole, and its number (`prove/record`). */
+  /** The record as it was signed, whole, and its number (`readings/record`). */
   record: anything(),
   recordHash: text(),
   /** Corrections beside a signed record, each by who wrote it; the first text stays. */

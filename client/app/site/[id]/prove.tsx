@@ -1,3 +1,5 @@
-import { later } from '../../../src/shell/later';
+import { Moved } from '../../../src/shell/Moved';
 
-export default later('ProveScreen');
+export default function Prove() {
+  return <Moved to="service" />;
+}

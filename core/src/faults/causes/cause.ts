@@ -1,6 +1,6 @@
 import type { Change } from '../../system/schema';
 import type { Model } from '../../system/model';
-import type { Position } from '../../prove/row';
+import type { Position } from '../../readings/row';
 import type { State } from '../state';
 
 /** The causes that are weighed, by the names of the open format (docs/faults.md). */

@@ -1,9 +1,5 @@
-import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../../../src/shell/later';
+import { Moved } from '../../../../src/shell/Moved';
 
-const OrderScreen = later('OrderScreen');
-
-export default function OrderRoute() {
-  const { proposal } = useLocalSearchParams<{ proposal: string }>();
-  return <OrderScreen key={proposal} proposalId={proposal} />;
+export default function Work() {
+  return <Moved to="install" />;
 }

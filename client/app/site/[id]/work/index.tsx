@@ -1,3 +1,5 @@
-import { later } from '../../../../src/shell/later';
+import { Moved } from '../../../../src/shell/Moved';
 
-export default later('OrdersScreen');
+export default function Work() {
+  return <Moved to="install" />;
+}

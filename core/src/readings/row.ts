@@ -5,7 +5,7 @@ import type { FiguresAt } from './figures-at';
 import { QUANTITIES, type Quantity } from './quantities';
 
 /**
- * What a meter should read (docs/work-and-prove.md): every row of practice D that applies, in the order of a walk, with
+ * What a meter should read (docs/work-orders-and-readings.md): every row of practice D that applies, in the order of a walk, with
  * the band within which a reading says that all is well. The same model as everywhere, at the moment's conditions.
  */
 export interface ExpectedTest {

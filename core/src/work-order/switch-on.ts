@@ -1,6 +1,6 @@
 import { partName } from '../conductors/names';
 import { SURGE, SURGE_UNTYPED, unit_W } from '../power/loads';
-import type { ExpectedTest } from '../prove/row';
+import type { ExpectedTest } from '../readings/row';
 import { CAUTIONS } from '../rules/cautions';
 import { mainsSources, type Model } from '../system/model';
 import type { Load } from '../system/schema';

@@ -61,7 +61,7 @@ export function FaultsScreen() {
   useSuspects((typed ? preview : null) ?? data);
   return (
     <View className="flex-1">
-      <Top title="Find the fault" onBack={() => router.navigate(`/site/${site.id}/prove`)} />
+      <Top title="Find the fault" onBack={() => router.navigate(`/site/${site.id}/service`)} />
       <ScrollView>
         <View className="max-w-[860px] pb-10">
           <Heading level={2} look="station" className="px-[18px] pt-4">

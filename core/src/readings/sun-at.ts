@@ -13,7 +13,7 @@ import { pvCable_ohm } from '../year/cables';
 import type { Conditions } from './conditions';
 import { postsAt, settled_A, wayOf, type Way } from './moment';
 
-/** What arrays and controllers should show at the moment (docs/work-and-prove.md), from the curves themselves. */
+/** What arrays and controllers should show at the moment (docs/work-orders-and-readings.md), from the curves themselves. */
 
 /** An array under this sun, string by string. */
 export interface ArrayAt {

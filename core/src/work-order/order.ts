@@ -1,4 +1,4 @@
-import type { ExpectedTest } from '../prove/row';
+import type { ExpectedTest } from '../readings/row';
 
 /** One step of the order of work. */
 export interface Step {

@@ -28,7 +28,7 @@ export interface Coil {
   offcut_m: number;
 }
 
-/** A tenth to spare, up to the next tenth of a metre (docs/work-and-prove.md); products carry noise in their last bits. */
+/** A tenth to spare, up to the next tenth of a metre (docs/work-orders-and-readings.md); products carry noise in their last bits. */
 const SPARE = 1.1;
 const EDGE = 1e-6;
 const POLES = 2;

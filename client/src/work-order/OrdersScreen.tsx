@@ -13,7 +13,7 @@ export function OrdersScreen() {
   const open = openProposals(site);
   const closed = (site.file.proposals ?? []).filter((proposal) => proposal.closed);
   const started = open.filter((proposal) => Object.keys(ticksOf(proposal)).length > 0);
-  const go = (id: string) => router.navigate(`/site/${site.id}/work/${encodeURIComponent(id)}`);
+  const go = (id: string) => router.navigate(`/site/${site.id}/install/${encodeURIComponent(id)}`);
   return (
     <ScrollView>
       <View className="max-w-[860px] pb-10">

@@ -37,7 +37,7 @@ export function OrderScreen({ proposalId }: { proposalId: string }) {
   if (!proposal || proposal.closed || !after)
     return (
       <Plain title={proposal?.closed ? 'This proposal is already installed.' : 'This proposal is not here.'}>
-        <Button label="All work orders" onPress={() => router.navigate(`/site/${site.id}/work`)} />
+        <Button label="All work orders" onPress={() => router.navigate(`/site/${site.id}/install`)} />
       </Plain>
     );
   if ('faults' in after)
@@ -51,7 +51,7 @@ export function OrderScreen({ proposalId }: { proposalId: string }) {
           kind="main"
           onPress={() => router.navigate(`/site/${site.id}/plan/${encodeURIComponent(proposalId)}`)}
         />
-        <Button label="All work orders" onPress={() => router.navigate(`/site/${site.id}/work`)} />
+        <Button label="All work orders" onPress={() => router.navigate(`/site/${site.id}/install`)} />
       </Plain>
     );
   return <Ordered proposal={proposal} after={after.model} />;
@@ -111,7 +111,7 @@ function Head({ site, proposal, work }: { site: OpenSite; proposal: Proposal; wo
         <Pressable
           role="button"
           aria-label="All work orders"
-          onPress={() => router.navigate(`/site/${site.id}/work`)}
+          onPress={() => router.navigate(`/site/${site.id}/install`)}
           className="h-14 w-14 items-center justify-center active:opacity-60 print:hidden"
         >
           <ArrowLeft size={26} color={colours.ink} />
@@ -160,7 +160,7 @@ function Steps({ proposal, work, after }: { proposal: Proposal; work: Work; afte
             <Button
               label="Measure and sign"
               kind="main"
-              onPress={() => router.navigate(`/site/${site.id}/prove?of=${encodeURIComponent(proposal.id)}`)}
+              onPress={() => router.navigate(`/site/${site.id}/service?of=${encodeURIComponent(proposal.id)}`)}
             />
           </View>
         )}

@@ -1,4 +1,4 @@
-import type { ExpectedTest } from '../prove/row';
+import type { ExpectedTest } from '../readings/row';
 import type { Finding } from '../rules/finding';
 import type { Model } from '../system/model';
 import { answerFor } from './danger';
@@ -9,7 +9,7 @@ import { switchOff } from './switch-off';
 import { switchOn } from './switch-on';
 
 /**
- * The order of work (docs/work-and-prove.md, on practice C): it comes from the systems, not from a list. Only what is
+ * The order of work (docs/work-orders-and-readings.md, on practice C): it comes from the systems, not from a list. Only what is
  * there is named: as found until it is stripped, as proposed from the fitting on.
  */
 export function stepsOf(

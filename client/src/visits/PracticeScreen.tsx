@@ -56,7 +56,7 @@ export function PracticeScreen() {
   const chosen = Number.isInteger(seed) && seed >= 0 && level !== undefined && there;
   return (
     <View className="flex-1">
-      <Top title="Practice" onBack={() => (chosen ? leave() : router.navigate(`/site/${site.id}/prove`))} />
+      <Top title="Practice" onBack={() => (chosen ? leave() : router.navigate(`/site/${site.id}/service`))} />
       <View className="border-b-2 border-ink bg-well px-[18px] py-2" testID="practice-banner">
         <T look="head">Practice: nothing here is a real reading, and nothing is saved to the site.</T>
       </View>

@@ -6,7 +6,7 @@ import type { Bank, PvArray, Run, System } from '../system/schema';
 import { fusesOf, type PartFuse } from './fuses-of';
 
 /**
- * What is to be done to each part so that a system becomes another (docs/work-and-prove.md): replaced where its plate
+ * What is to be done to each part so that a system becomes another (docs/work-orders-and-readings.md): replaced where its plate
  * differs, reset where settings do, grown, shrunk or rewired, cut or fused anew. Everything else is left alone.
  */
 export interface PartWork {

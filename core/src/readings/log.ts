@@ -5,7 +5,7 @@ import { QUANTITIES, type Quantity } from './quantities';
 import { readingFault } from './readings';
 
 /**
- * A logger's table as readings (docs/work-and-prove.md): the column of times and those of quantities are named by a
+ * A logger's table as readings (docs/work-orders-and-readings.md): the column of times and those of quantities are named by a
  * person once, and remembered by the device's own header.
  */
 export interface LogMap {

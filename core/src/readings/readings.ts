@@ -2,7 +2,7 @@ import { partById, type PartKind } from '../system/parts';
 import type { Reading, System } from '../system/schema';
 import { isQuantity, nameToday, QUANTITIES, type Quantity } from './quantities';
 
-/** What can be read at each kind of part (docs/work-and-prove.md), the likeliest first. */
+/** What can be read at each kind of part (docs/work-orders-and-readings.md), the likeliest first. */
 const READ_AT: Partial<Record<PartKind, readonly Quantity[]>> = {
   arrays: ['stringVoc_V', 'stringIsc_A', 'stringImp_A', 'arrayVmp_V', 'plusFrame_V', 'minusFrame_V', 'insulation_Mohm'],
   controllers: ['out_A', 'pv_V', 'pv_A', 'out_V'],

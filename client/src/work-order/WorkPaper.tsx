@@ -21,7 +21,7 @@ export const WorkPaper = ({ siteId, proposalId }: { siteId: string; proposalId: 
     gone="This proposal is not here."
     pdf="work"
     about={proposalId}
-    back={`/site/${siteId}/work/${encodeURIComponent(proposalId)}`}
+    back={`/site/${siteId}/install/${encodeURIComponent(proposalId)}`}
   >
     {(site, proposal) => <Sheet site={site} proposal={proposal} />}
   </PaperPage>

@@ -1,4 +1,4 @@
-/** What can be read, with its unit and how it is called. Those of the open format (docs/work-and-prove.md). */
+/** What can be read, with its unit and how it is called. Those of the open format (docs/work-orders-and-readings.md). */
 export const QUANTITIES = {
   stringVoc_V: ['V', 'Open-circuit voltage (Voc)'],
   stringIsc_A: ['A', 'Short-circuit current (Isc)'],

@@ -33,7 +33,7 @@ import { missingText, nameOf } from './names';
 import { TestRow } from './TestRow';
 
 /** Expected beside measured: the figure that is typed flips the row; what is left out says why; then it is signed. */
-export function ProveScreen() {
+export function ServiceScreen() {
   const site = useOpenSite();
   const { of } = useGlobalSearchParams<{ of?: string }>();
   const proposals = useMemo(() => openProposals(site), [site]);
@@ -84,7 +84,7 @@ function Tests({ site, proposal, model }: { site: OpenSite; proposal: Proposal |
   const subjects = [...new Set(data.tests.map(({ subject }) => subject))];
   return (
     <View>
-      <Heading look="lead" className="px-[18px] pt-4" testID="prove-lead">
+      <Heading look="lead" className="px-[18px] pt-4" testID="service-lead">
         {leadOf(proved)}
       </Heading>
       <ConditionsEntry

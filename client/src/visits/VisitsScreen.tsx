@@ -41,7 +41,7 @@ export function VisitsScreen() {
   const loose = readings.filter(({ visit }) => !visits.some(({ id }) => id === visit));
   return (
     <View className="flex-1">
-      <Top title="Visits" onBack={() => router.navigate(`/site/${site.id}/prove`)} />
+      <Top title="Visits" onBack={() => router.navigate(`/site/${site.id}/service`)} />
       <ScrollView>
         <View className="max-w-[860px] pb-10">
           <LogImport />

@@ -8,7 +8,7 @@ import { continuousDischarge_A } from '../power/discharge';
 import type { Bank } from '../system/schema';
 import type { Conditions } from './conditions';
 
-/** What the bank should show at the moment (docs/work-and-prove.md); it stands at the air's temperature. */
+/** What the bank should show at the moment (docs/work-orders-and-readings.md); it stands at the air's temperature. */
 export interface BankAt {
   cells: number;
   rest_V: number;

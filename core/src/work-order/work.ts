@@ -3,10 +3,10 @@ import { restCell_V } from '../bank/rest';
 import { CHEMISTRY, isLithium } from '../chemistry/chemistry';
 import { partName } from '../conductors/names';
 import { createLedger } from '../ledger/ledger';
-import { CONDITIONS } from '../prove/conditions';
-import { expectedTests } from '../prove/expect';
-import type { ExpectedTest } from '../prove/row';
-import { arrayAt } from '../prove/sun-at';
+import { CONDITIONS } from '../readings/conditions';
+import { expectedTests } from '../readings/expect';
+import type { ExpectedTest } from '../readings/row';
+import { arrayAt } from '../readings/sun-at';
 import { check } from '../rules/check';
 import type { Finding } from '../rules/finding';
 import type { StoredItem } from '../shelf/item';
@@ -35,7 +35,7 @@ export interface Label {
 }
 
 /**
- * The work of a proposal (docs/work-and-prove.md), by comparing the system as found with the one proposed; the same
+ * The work of a proposal (docs/work-orders-and-readings.md), by comparing the system as found with the one proposed; the same
  * answer every time.
  * @param findings of the proposed system, where they are at hand
  */

@@ -10,7 +10,7 @@ import { bankAt } from './bank-at';
 import type { Conditions } from './conditions';
 
 /**
- * The volts of the moment (docs/work-and-prove.md): at its posts a bank stands above rest by what it takes, and a device
+ * The volts of the moment (docs/work-orders-and-readings.md): at its posts a bank stands above rest by what it takes, and a device
  * stands above the posts by what its cables lose. What meters read while something charges rests on them.
  */
 

@@ -1,0 +1,3 @@
+import { later } from '../../../src/shell/later';
+
+export default later('ServiceScreen');
