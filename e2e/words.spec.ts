@@ -103,3 +103,18 @@ test('@phone on the Line no figure is cut and no row runs into the next, from 32
     }
   }
 });
+
+test('@phone an address of an earlier version leads to where its page is now', async ({ demo }) => {
+  const [file] = SITES.filter(({ proposals }) => (proposals ?? []).length > 0);
+  const proposal = file?.proposals?.[0]?.id ?? '';
+  await openSite(demo, file?.site.name ?? '');
+  const site = new URL(demo.url()).pathname;
+  for (const [old, now] of [
+    [`/prove?of=${proposal}`, `/service?of=${proposal}`],
+    ['/work', '/install'],
+    [`/work/${proposal}`, `/install/${proposal}`],
+  ]) {
+    await demo.goto(`${site}${old}`);
+    await expect(demo).toHaveURL((url) => `${url.pathname}${url.search}` === `${site}${now}`);
+  }
+});
