@@ -207,6 +207,16 @@ test('a name of two hundred letters neither leaves its page nor takes the page n
   });
 });
 
+test('a long name at the foot of a page ends with a whole word', async () => {
+  const name = 'Old lighthouse keepers’ cottage above the eastern landing, with the boat house and its generator shed';
+  const id = randomUUID();
+  expect((await ask('/sites', 'POST', { id, file: { ...whelk, site: { ...whelk.site, name } } })).status).toBe(201);
+  const pages = await pagesOf((await paper(id, 'record', whelk.visits[0]!.id)).bytes);
+  const foot = pages[1]!.text.replace(/\s+/g, ' ');
+  expect(foot).toContain('above the eastern landing, with the boat house …');
+  expect(foot).not.toContain('and its');
+}, 30_000);
+
 const SHELF_ID = randomUUID();
 /** As the first of the demo's sites has it. */
 const { id: _, label: __, ...TARNLIGHT } = corrach.system.moduleTypes[0]!;

@@ -153,7 +153,7 @@ function Told({ site, year, story }: { site: OpenSite; year: YearBeside; story: 
       ) : null}
       {other && wouldBe && !trying ? (
         <T className="text-second" testID="year-beside">
-          {`${other.title}: ${darkSentence(wouldBe)} ${compared(story, wouldBe)}`}
+          {`${other.title}. ${darkSentence(wouldBe)} ${compared(story, wouldBe)}`}
         </T>
       ) : null}
       <Ribbon

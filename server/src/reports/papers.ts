@@ -99,10 +99,16 @@ export function paperOf(input: PaperInput): TDocumentDefinitions {
     ]),
     // The number first and by itself: a long name never pushes it off the page.
     footer: (page, pages) => ({
-      stack: [`${page} of ${pages}`, inScripts<Content>({ text: file.site.name.slice(0, 80), alignment: 'center' })],
+      stack: [`${page} of ${pages}`, inScripts<Content>({ text: short(file.site.name), alignment: 'center' })],
       alignment: 'center',
       fontSize: 8.5,
       margin: [0, 16, 0, 0],
     }),
   };
 }
+
+/** So many letters stand beside the number of the page on any sheet. */
+const FOOT_LETTERS = 80;
+/** A name that is longer ends with a whole word. */
+const short = (name: string) =>
+  name.length <= FOOT_LETTERS ? name : `${name.slice(0, FOOT_LETTERS).replace(/\s+\S*$/, '')} \u2026`;
