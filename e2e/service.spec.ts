@@ -255,8 +255,16 @@ test('@phone several sites become a trip: their order, what is due there, what t
   await demo.getByRole('button', { name: `${first}: later` }).click();
   await expect(demo.getByText(`2. ${first}`)).toBeVisible();
   await demo.getByLabel('Day (YYYY-MM-DD)').fill('2026-12-04');
+  await demo.getByLabel('Note').fill('The key hangs behind the fuel tank');
   await demo.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(demo.getByTestId('trip-lead')).toContainText('4 Dec 2026');
+  // On paper the note stands under the day, and nothing that only a screen can do.
+  const back = demo.getByRole('button', { name: 'Back', exact: true });
+  await demo.emulateMedia({ media: 'print' });
+  await expect(demo.getByText('The key hangs behind the fuel tank')).toBeVisible();
+  await expect(back).toBeHidden();
+  await demo.emulateMedia({ media: null });
+  await expect(back).toBeVisible();
   const { violations } = await new AxeBuilder({ page: demo }).analyze();
   expect(violations.map(({ id }) => id)).toEqual([]);
   await demo.getByRole('button', { name: 'Remove trip' }).click();

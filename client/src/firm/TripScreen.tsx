@@ -40,6 +40,11 @@ export function TripScreen({ id }: { id: string }) {
         {`${counted(jobs.length, 'job')} at ${counted(trip.sites.length, 'site')}${trip.day ? ` on ${shortDay(trip.day)}` : ''}.`}
       </Heading>
       <Edit trip={trip} />
+      {trip.note ? (
+        <View className="hidden print:flex">
+          <T className="px-[18px] pt-3">{trip.note}</T>
+        </View>
+      ) : null}
       {sites.map((site, at) => (
         <Stop key={trip.sites[at]} site={site} at={at} trip={trip} />
       ))}
@@ -47,7 +52,8 @@ export function TripScreen({ id }: { id: string }) {
         Take along
       </Heading>
       {tripKit(jobs.map(({ key }) => key)).map(({ what, jobs: count }) => (
-        <View key={what} className="flex-row gap-3 border-b border-rule px-[18px] py-2">
+        <View key={what} className="break-inside-avoid flex-row gap-3 border-b border-rule px-[18px] py-2">
+          <TickBox />
           <T className="min-w-0 flex-1">{what}</T>
           <T look="fact">{counted(count, 'job')}</T>
         </View>
@@ -59,6 +65,11 @@ export function TripScreen({ id }: { id: string }) {
     </Page>
   );
 }
+
+/** A box to tick by pen; on screen what is done is logged at the site. */
+const TickBox = () => (
+  <View className="hidden print:mt-1 print:flex print:h-4 print:w-4 print:border print:border-ink" />
+);
 
 function Edit({ trip }: { trip: Trip }) {
   const mayWrite = useMayWrite();
@@ -132,11 +143,17 @@ function Stop({ site, at, trip }: { site: SiteDue | null; at: number; trip: Trip
         </Heading>
       </Row>
       {(site?.due ?? []).map((one) => (
-        <View key={`${one.key} ${one.subject}`} className="border-b border-rule px-[18px] py-2">
-          <T>{one.what}</T>
-          <T look="fact">
-            {[whenDue(one) || 'never logged', one.licensed ? 'licensed person' : ''].filter(Boolean).join(' \u00b7 ')}
-          </T>
+        <View
+          key={`${one.key} ${one.subject}`}
+          className="break-inside-avoid flex-row gap-3 border-b border-rule px-[18px] py-2"
+        >
+          <TickBox />
+          <View className="min-w-0 flex-1">
+            <T>{one.what}</T>
+            <T look="fact">
+              {[whenDue(one) || 'never logged', one.licensed ? 'licensed person' : ''].filter(Boolean).join(' \u00b7 ')}
+            </T>
+          </View>
         </View>
       ))}
       {mayWrite ? (

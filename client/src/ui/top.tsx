@@ -10,7 +10,9 @@ export function Top({ title, back = 'Back', onBack }: { title: string; back?: st
         <Heading look="lead" className="shrink">
           {title}
         </Heading>
-        <Button label={back} kind="plain" onPress={onBack} />
+        <View className="print:hidden">
+          <Button label={back} kind="plain" onPress={onBack} />
+        </View>
       </View>
       <HeavyRule />
     </View>
