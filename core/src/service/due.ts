@@ -32,9 +32,11 @@ export interface Due {
 export function dueOf(file: SystemFile, on: number, within = 30): Due[] {
   const past = pastOf(file, on);
   const model = modelOf(file);
-  const plain = dutiesOf(model, past).map((duty) => dated(duty, past));
-  return [...plain, ...seasonal(model.site, past, on + within)]
-    .filter(({ day }) => day <= on + within)
+  const plain = dutiesOf(model, past).flatMap((duty): Dated[] => {
+    const day = dayDue(duty, past);
+    return day <= on + within ? [{ ...duty, day }] : [];
+  });
+  return [...plain, ...seasonal(model.site, past, on + within).filter(({ day }) => day <= on + within)]
     .map(({ key, what, subject, every_d, last, day, licensed, why }): Due => ({
       key,
       what,
@@ -49,8 +51,5 @@ export function dueOf(file: SystemFile, on: number, within = 30): Due[] {
     .sort((a, b) => codeUnits(a.due, b.due) || codeUnits(a.key, b.key) || codeUnits(a.subject, b.subject));
 }
 
-function dated(duty: Duty, past: Past): Dated {
-  const { last, due, ...rest } = duty;
-  const usual = last === null ? past.since : last + duty.every_d;
-  return { ...rest, last, day: due === undefined ? usual : due };
-}
+const dayDue = ({ last, due, every_d }: Duty, { since }: Past): number =>
+  due ?? (last === null ? since : last + every_d);

@@ -67,7 +67,9 @@ function arrayDuties(model: Model, past: Past): Duty[] {
   return (system.arrays ?? []).flatMap((array): Duty[] => {
     const name = partTitle(system, array.id) ?? array.id;
     const flat = typeof array.tilt_deg === 'number' && array.tilt_deg < FLAT_deg;
-    const cold_V = Math.max(...array.strings.map((string) => coldString_V(io, modulesOf(system, string))));
+    // Most strings of an array are alike.
+    const unlike = new Map(array.strings.map((string) => [string.join(), string]));
+    const cold_V = Math.max(...[...unlike.values()].map((string) => coldString_V(io, modulesOf(system, string))));
     const duties: Duty[] = [
       {
         key: 'clean',
