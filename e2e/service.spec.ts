@@ -261,7 +261,8 @@ test('@phone several sites become a trip: their order, what is due there, what t
   // On paper the note stands under the day, and nothing that only a screen can do.
   const back = demo.getByRole('button', { name: 'Back', exact: true });
   await demo.emulateMedia({ media: 'print' });
-  await expect(demo.getByText('The key hangs behind the fuel tank')).toBeVisible();
+  await expect(demo.getByTestId('trip-note')).toBeVisible();
+  await expect(demo.getByTestId('trip-note')).toHaveText('The key hangs behind the fuel tank');
   await expect(back).toBeHidden();
   await demo.emulateMedia({ media: null });
   await expect(back).toBeVisible();

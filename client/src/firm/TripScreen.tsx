@@ -41,7 +41,7 @@ export function TripScreen({ id }: { id: string }) {
       </Heading>
       <Edit trip={trip} />
       {trip.note ? (
-        <View className="hidden print:flex">
+        <View className="hidden print:flex" testID="trip-note">
           <T className="px-[18px] pt-3">{trip.note}</T>
         </View>
       ) : null}
