@@ -85,17 +85,26 @@ function roughPower(
   return { watts, amps };
 }
 
-/** The rough current of a string, to be asked at ever fewer volts: straight between two of its points, none beyond. */
-function roughAmps(curve: StringCurve): (v: number) => number {
-  const knots = [BACK * curve.most_A];
-  for (let k = 0; k <= STEPS; k++) knots.push((curve.most_A * k) / STEPS);
+/**
+ * Currents at which a rough curve is known, rising: at even steps, and closer where the volts of a module fall.
+ * @param lights_A the light currents of its modules, rising, A
+ */
+export function knotsOf(lights_A: readonly number[]): number[] {
+  const most_A = lights_A.at(-1) ?? 0;
+  const knots = [BACK * most_A];
+  for (let k = 0; k <= STEPS; k++) knots.push((most_A * k) / STEPS);
   let knee = -Infinity;
-  for (const light_A of curve.lights_A) {
-    if (light_A - knee < SAME_KNEE * curve.most_A) continue;
+  for (const light_A of lights_A) {
+    if (light_A - knee < SAME_KNEE * most_A) continue;
     knee = light_A;
     for (const share of KNEE) knots.push(share * light_A);
   }
-  knots.sort((a, b) => a - b);
+  return knots.sort((a, b) => a - b);
+}
+
+/** The rough current of a string, to be asked at ever fewer volts: straight between two of its points, none beyond. */
+function roughAmps(curve: StringCurve): (v: number) => number {
+  const knots = knotsOf(curve.lights_A);
   let k = 1;
   let [low, high] = [elementAt(knots, 0), elementAt(knots, 1)];
   let [low_V, high_V] = [curve.rough(low), curve.rough(high)];

@@ -1,5 +1,6 @@
 import { elementAt } from '../numeric/element';
 import { stringCurve } from '../pv/curve';
+import { knotsOf } from '../pv/several';
 import { cellsIn, lightOn, type Input } from './kept';
 import type { LitHour } from './light';
 
@@ -20,13 +21,6 @@ interface Table {
   looks: Float64Array;
 }
 
-/** Currents at even steps, of the largest light current: into a string that the others push back, and out of it. */
-const BACK = -0.3;
-const STEPS = 20;
-/** Near its light current the volts of a module fall: there the currents stand closer, as shares of it. */
-const KNEE = [0.85, 0.92, 0.96, 0.985, 1];
-/** Light currents nearer to each other than this share of the largest have one knee. */
-const SAME_KNEE = 0.03;
 /** Volts at which the currents of strings in parallel are added, from the fewest that the controller works at. */
 const LOOKS = 40;
 
@@ -70,16 +64,7 @@ function tableOf(input: Input, slots: readonly Slot[], hour: LitHour, skies: rea
   const curves = slots.map(({ module, face }) =>
     stringCurve([{ module, cell_C, irradiance_W_m2: lightOn(hour, skies, face) }]),
   );
-  const lights = curves.map(({ most_A }) => most_A).sort((a, b) => a - b);
-  const strongest = lights.at(-1) ?? 0;
-  const amps = Array.from({ length: STEPS + 1 }, (_, k) => strongest * (BACK + ((1 - BACK) * k) / STEPS));
-  let knee = -Infinity;
-  for (const light_A of lights) {
-    if (light_A - knee < SAME_KNEE * strongest) continue;
-    knee = light_A;
-    for (const share of KNEE) amps.push(share * light_A);
-  }
-  const rising = Float64Array.from(amps).sort();
+  const rising = Float64Array.from(knotsOf(curves.map(({ most_A }) => most_A).sort((a, b) => a - b)));
   const highest = Math.max(
     ...input.strings.map(({ length }) => length * Math.max(...curves.map(({ open_V }) => open_V))),
   );
