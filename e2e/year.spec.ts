@@ -12,7 +12,7 @@ test('@phone will it be dark in January? Answered off line, beside twice the ban
   await expect(demo.getByTestId('year-lead')).toContainText(/of 200 \w+/);
   await context.setOffline(true);
   await demo.getByRole('radio', { name: 'Twice the bank capacity' }).click();
-  await expect(demo.getByTestId('year-beside')).toContainText(/Twice the bank capacity. .* Generator .* less/);
+  await expect(demo.getByTestId('year-beside')).toContainText(/Twice the bank capacity\. .* Generator .* less/);
   await expect(demo.getByTestId('ribbon').getByRole('img')).toHaveAttribute('aria-label', /Power cuts: \w+ \d+ %/);
   await demo.getByRole('button', { name: 'Show figures' }).click();
   await expect(demo.getByRole('table', { name: 'kWh by month' }).getByRole('row')).toHaveCount(13);

@@ -23,6 +23,7 @@ const WITHIN_D = 30;
 export function TripScreen({ id }: { id: string }) {
   const { data, error } = useTrips();
   const due = useFirmDue(WITHIN_D);
+  const mayWrite = useMayWrite();
   const back = () => router.navigate('/due');
   const trip = data?.trips.find((one) => one.id === id);
   if (!trip)
@@ -39,9 +40,9 @@ export function TripScreen({ id }: { id: string }) {
       <Heading look="lead" className="px-[18px] pt-4" testID="trip-lead">
         {`${counted(jobs.length, 'job')} at ${counted(trip.sites.length, 'site')}${trip.day ? ` on ${shortDay(trip.day)}` : ''}.`}
       </Heading>
-      <Edit trip={trip} />
+      {mayWrite ? <Edit trip={trip} /> : null}
       {trip.note ? (
-        <View className="hidden print:flex" testID="trip-note">
+        <View className={mayWrite ? 'hidden print:flex' : ''} testID="trip-note">
           <T className="px-[18px] pt-3">{trip.note}</T>
         </View>
       ) : null}
@@ -72,13 +73,11 @@ const TickBox = () => (
 );
 
 function Edit({ trip }: { trip: Trip }) {
-  const mayWrite = useMayWrite();
   const { save, remove } = useTripWriter();
   const { trouble, attempt } = useAttempt<undefined>(() => undefined);
   const [title, setTitle] = useState(trip.title);
   const [day, setDay] = useState(trip.day);
   const [note, setNote] = useState(trip.note);
-  if (!mayWrite) return trip.note ? <T className="px-[18px] pt-3">{trip.note}</T> : null;
   const dated = day === '' || dayFrom(day) !== null;
   const good = title.trim() !== '' && dated;
   const changed = title !== trip.title || day !== trip.day || note !== trip.note;

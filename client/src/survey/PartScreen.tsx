@@ -1,8 +1,7 @@
 import { bayOf, cautionsOf, nameOfRow, sentenceOf, type Bank, type PartKind, type PartRow } from '@true-lantern/core';
 import { router } from 'expo-router';
-import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 import { useState } from 'react';
-import { Pressable, ScrollView, View } from 'react-native';
+import { ScrollView, View } from 'react-native';
 import { FIELDS, KIND_WORDS } from '../data/fields';
 import { useOpenSite } from '../data/open-site';
 import { findingsAbout, partName, pathName } from '../data/reading';
@@ -10,7 +9,7 @@ import { useMayWrite } from '../data/session';
 import { rowOfPart, setFields, type OpenSite } from '../data/site';
 import { Button, HeavyRule, Plain, Row } from '../ui/controls';
 import { FindingDetail } from '../ui/finding-detail';
-import { useGround } from '../ui/ground';
+import { BackArrow } from '../ui/back-arrow';
 import { Mark, VERDICT_WORDS } from '../ui/mark';
 import { BayDrawing } from '../ui/bay-drawing';
 import { Heading, T } from '../ui/text';
@@ -160,20 +159,15 @@ function Cautions({ row }: { row: PartRow }) {
 }
 
 function PartHeader({ row, siteId }: { row: PartRow; siteId: string }) {
-  const { colours } = useGround();
   const wide = useWide();
   const title = partName(useOpenSite(), nameOfRow(row));
   return (
     <View className={`min-h-[60px] flex-row items-center pr-[18px] ${wide ? 'pl-[18px]' : ''}`}>
       {wide ? null : (
-        <Pressable
-          role="button"
-          aria-label={WORDS.back}
+        <BackArrow
+          label={WORDS.back}
           onPress={() => (router.canGoBack() ? router.back() : router.navigate(`/site/${siteId}`))}
-          className="h-14 w-14 items-center justify-center active:opacity-60"
-        >
-          <ArrowLeft size={26} color={colours.ink} />
-        </Pressable>
+        />
       )}
       <View className="min-w-0 flex-1 flex-row items-baseline gap-2 py-3">
         <Heading look="lead" className="shrink font-bold">

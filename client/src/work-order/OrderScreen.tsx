@@ -10,9 +10,8 @@ import {
   type Work,
 } from '@true-lantern/core';
 import { router } from 'expo-router';
-import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 import { useMemo, useState } from 'react';
-import { Pressable, ScrollView, View } from 'react-native';
+import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
 import { useShelf } from '../data/shelf';
 import type { OpenSite } from '../data/site';
@@ -20,7 +19,7 @@ import { ticksOf } from '../data/work';
 import { useAwake } from '../ui/awake';
 import { Button, Chip, HeavyRule, Plain, Waiting } from '../ui/controls';
 import { momentText } from '../ui/dates';
-import { useGround } from '../ui/ground';
+import { BackArrow } from '../ui/back-arrow';
 import { Heading, T } from '../ui/text';
 import { useAnswer } from '../workers/engine';
 import { Cuts } from './Cuts';
@@ -102,20 +101,12 @@ function Ordered({ proposal, after }: { proposal: Proposal; after: Model }) {
 
 /** What is being built, and what is off, dead or live right now. */
 function Head({ site, proposal, work }: { site: OpenSite; proposal: Proposal; work: Work }) {
-  const { colours } = useGround();
   const ticks = ticksOf(proposal);
   const { words, since } = isolationOf(work.steps, ticks);
   return (
     <View>
       <View className="min-h-[56px] flex-row items-center pr-[18px]">
-        <Pressable
-          role="button"
-          aria-label="All work orders"
-          onPress={() => router.navigate(`/site/${site.id}/install`)}
-          className="h-14 w-14 items-center justify-center active:opacity-60 print:hidden"
-        >
-          <ArrowLeft size={26} color={colours.ink} />
-        </Pressable>
+        <BackArrow label="All work orders" onPress={() => router.navigate(`/site/${site.id}/install`)} />
         <Heading look="station" className="min-w-0 flex-1 text-second">
           {proposal.title}
         </Heading>

@@ -1,7 +1,7 @@
 import { elementAt } from '../numeric/element';
 import { kept } from '../numeric/kept';
 import { inParallel, type Standing } from './curve';
-import { topOfSeveral } from './several';
+import { wattsOfSeveral } from './several';
 import { topOfString } from './top';
 import type { Ledger } from '../ledger/ledger';
 import type { ModuleType, PvArray } from '../system/schema';
@@ -106,8 +106,7 @@ export function wattsOf(
     const { v, i } = topOfString(same.curve, volts);
     return Math.max(0, v * i * same.count);
   }
-  const { v, i } = topOfSeveral(curves, volts, highest_V);
-  return Math.max(0, v * i);
+  return wattsOfSeveral(curves, volts, highest_V);
 }
 
 /** Reads a table, W: straight between its points, its ends beyond. */

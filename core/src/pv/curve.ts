@@ -281,6 +281,11 @@ export interface Point {
   v: number;
   i: number;
 }
+/** Strings that stand alike: the curve of one, and how many there are. */
+export interface Several {
+  curve: StringCurve;
+  count: number;
+}
 /** Strings in parallel: their current at a voltage, and the highest open circuit among them. */
 export interface Parallel {
   currentAt(volts: number): number;
@@ -288,15 +293,13 @@ export interface Parallel {
   /** One string, or several that stand alike, without a bypass diode that conducts: its power has one top. */
   oneTop: boolean;
   /** Where all strings stand alike: one of them, and how many there are. */
-  same?: { curve: StringCurve; count: number } | undefined;
+  same?: Several | undefined;
 }
 
 /** Strings in parallel; those that stand alike are reckoned once: `curves` has each once, and how many there are. */
-export function inParallel(
-  strings: readonly (readonly Standing[])[],
-): Parallel & { curves: { curve: StringCurve; count: number }[] } {
+export function inParallel(strings: readonly (readonly Standing[])[]): Parallel & { curves: Several[] } {
   // Strings that stand alike are one string so many times.
-  const alike = new Map<string, { curve: StringCurve; count: number }>();
+  const alike = new Map<string, Several>();
   for (const string of strings) {
     const key = string
       .map(({ module, ...at }) => `${module.id} ${at.irradiance_W_m2} ${at.cell_C} ${at.oneOf ?? ''}`)

@@ -1,17 +1,11 @@
 import { elementAt } from '../numeric/element';
-import { stringAt, type Point, type StringCurve } from './curve';
+import { stringAt, type Several, type StringCurve } from './curve';
 
 /**
- * The best point of unlike strings side by side. Their power has several tops, and to ask the curves for a current at
+ * The most power of unlike strings side by side. Their power has several tops, and to ask the curves for a current at
  * some volts is dear: so a rough curve of each string says about where the tops are, and only those that may be the
  * highest are closed in on by the curves themselves.
  */
-
-/** Strings that stand alike, and how many there are. */
-export interface Several {
-  curve: StringCurve;
-  count: number;
-}
 
 /** Volts at which the rough currents are added. */
 const LOOKS = 64;
@@ -30,18 +24,22 @@ const LEVEL = 1e-6;
 const BEYOND = 1.2;
 const MOST_LOOKS = 40;
 
-/** A voltage, what flows there, its power, and how that rises with the volts, W/V. */
-interface Look extends Point {
+/** A voltage, the power there, and how it rises with the volts, W/V. */
+interface Look {
+  v: number;
   watts: number;
   rise: number;
 }
 
-/** @param from_V the fewest volts at which it may work, below `highest_V`, the highest open circuit among them, V */
-export function topOfSeveral(strings: readonly Several[], from_V: number, highest_V: number): Point {
+/**
+ * The most watts of them; where that is, is not closed in on, since the top is level.
+ * @param from_V the fewest volts at which they may work, below `highest_V`, the highest open circuit among them, V
+ */
+export function wattsOfSeveral(strings: readonly Several[], from_V: number, highest_V: number): number {
   const step = (highest_V - from_V) / LOOKS;
   const { watts, amps } = roughPower(strings, from_V, step);
   const enough = (1 - ROUGH) * Math.max(...watts);
-  let best: Look | null = null;
+  let best = 0;
   for (let k = 0; k <= LOOKS; k++) {
     const [before, here, after] = [watts[k - 1] ?? -Infinity, elementAt(watts, k), watts[k + 1] ?? -Infinity];
     // Of a level stretch its first point.
@@ -53,9 +51,9 @@ export function topOfSeveral(strings: readonly Several[], from_V: number, highes
       from_V,
       highest_V,
     );
-    if (!best || found.watts > best.watts) best = found;
+    best = Math.max(best, found);
   }
-  return best ? { v: best.v, i: best.i } : { v: from_V, i: 0 };
+  return best;
 }
 
 /** Rough watts at even volts, and the amperes of each string; nothing where the volts are too few for the highest top. */
@@ -138,7 +136,7 @@ function lookFrom(strings: readonly Several[], first_A: readonly number[]): (v: 
       slope += count * draw.slope;
     });
     last_V = v;
-    return { v, i: amps, watts: v * amps, rise: amps + v * slope };
+    return { v, watts: v * amps, rise: amps + v * slope };
   };
 }
 
@@ -152,17 +150,17 @@ interface RoughTop {
 }
 
 /**
- * A top by the curves themselves, from a rough one: along the slope until it lies between two looks, then between those
+ * The watts of a top by the curves themselves, from a rough one: along the slope until it lies between two looks, then between those
  * by the straight line of their slopes; by half where that hardly moved, as near a knee.
  */
-function closeIn(look: (v: number) => Look, rough: RoughTop, from_V: number, highest_V: number): Look {
+function closeIn(look: (v: number) => Look, rough: RoughTop, from_V: number, highest_V: number): number {
   const { at_V, step, before, here, after } = rough;
   const within = (v: number) => Math.min(highest_V, Math.max(from_V, v));
   const bend = Math.max(before, 0) + Math.max(after, 0) - 2 * here;
   // The vertex through the three rough points; at an end of the curve, its end.
   const inside = before >= 0 && after >= 0 && bend < 0;
   let now = look(within(at_V + (inside ? ((before - after) / (2 * bend)) * step : 0)));
-  let best = now;
+  let best = now.watts;
   let [low, high]: (Look | null)[] = [null, null];
   // A little beyond where the top is by the rough bend, so that it lies between.
   let stride = inside
@@ -176,7 +174,7 @@ function closeIn(look: (v: number) => Look, rough: RoughTop, from_V: number, hig
       const was = wide;
       wide = high.v - low.v;
       // A curve that bends down lies below its tangents.
-      if (Math.min(low.watts + low.rise * wide, high.watts - high.rise * wide) <= best.watts * (1 + LEVEL)) break;
+      if (Math.min(low.watts + low.rise * wide, high.watts - high.rise * wide) <= best * (1 + LEVEL)) break;
       const line = Math.min(0.95, Math.max(0.05, low.rise / (low.rise - high.rise)));
       now = look(low.v + (wide > was / 2 && Number.isFinite(was) ? 0.5 : line) * wide);
     } else {
@@ -185,7 +183,7 @@ function closeIn(look: (v: number) => Look, rough: RoughTop, from_V: number, hig
       stride *= 2;
       now = look(next);
     }
-    if (now.watts > best.watts) best = now;
+    best = Math.max(best, now.watts);
   }
   return best;
 }

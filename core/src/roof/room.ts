@@ -59,19 +59,21 @@ export function roofRefusal(room: RoofRoom | null, more: number): { says: string
   return { says: `${holds(count)} as far as was found: no place was found for ${there + more}.`, certain: false };
 }
 
-/** The room of the roofs for a module, as far as it is told at once; kept, since many remedies ask for it. */
-export const quickRoom = (model: Pick<Model, 'system'>, module: string): RoofRoom | null => {
-  const { roofs, arrays, moduleTypes } = model.system;
-  if (!roofs || roofs.length === 0) return null;
-  return rooms(JSON.stringify([module, roofs, arrays, moduleTypes]), () => roofRoom(model, module, () => false));
-};
+/**
+ * The room of the roofs for more modules of an array, as far as it is told at once; kept, since many remedies ask for it.
+ * @returns null too for an array that does not lie on a roof
+ */
+export function quickRoom({ system }: Pick<Model, 'system'>, array: PvArray, module: string): RoofRoom | null {
+  const { roofs, arrays, moduleTypes } = system;
+  if (!liesOnRoof(array) || !roofs || roofs.length === 0) return null;
+  return rooms(JSON.stringify([module, roofs, arrays, moduleTypes]), () => roofRoom({ system }, module, () => false));
+}
 const rooms = kept<string, RoofRoom | null>(20);
 
 /** What is said of more of an array's modules that certainly find no place on the measured roofs; null where they may. */
 export function refusedOnRoof(model: Pick<Model, 'system'>, array: PvArray, modules: readonly string[]): string | null {
-  if (!liesOnRoof(array)) return null;
   for (const module of new Set(modules)) {
-    const refusal = roofRefusal(quickRoom(model, module), modules.filter((one) => one === module).length);
+    const refusal = roofRefusal(quickRoom(model, array, module), modules.filter((one) => one === module).length);
     if (refusal?.certain) return refusal.says;
   }
   return null;

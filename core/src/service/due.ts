@@ -32,11 +32,9 @@ export interface Due {
 export function dueOf(file: SystemFile, on: number, within = 30): Due[] {
   const past = pastOf(file, on);
   const model = modelOf(file);
-  const plain = dutiesOf(model, past).flatMap((duty): Dated[] => {
-    const day = dayDue(duty, past);
-    return day <= on + within ? [{ ...duty, day }] : [];
-  });
-  return [...plain, ...seasonal(model.site, past, on + within).filter(({ day }) => day <= on + within)]
+  const plain = dutiesOf(model, past).map((duty): Dated => ({ ...duty, day: dayDue(duty, past) }));
+  return [...plain, ...seasonal(model.site, past, on + within)]
+    .filter(({ day }) => day <= on + within)
     .map(({ key, what, subject, every_d, last, day, licensed, why }): Due => ({
       key,
       what,

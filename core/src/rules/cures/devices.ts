@@ -5,7 +5,7 @@ import type { Change, Inverter, Load, PvArray } from '../../system/schema';
 import { createLedger } from '../../ledger/ledger';
 import { loadsOf, SOFT_START, start_W, unit_W } from '../../power/loads';
 import { stringsOf as evenStrings } from '../../pv/restring';
-import { liesOnRoof, quickRoom, roofRefusal } from '../../roof/room';
+import { quickRoom, roofRefusal } from '../../roof/room';
 import type { Cure } from '../rule';
 import { INVERTER_W } from './sold';
 import { lowered } from '../../parts/said';
@@ -130,7 +130,7 @@ export function moreModules(model: Pick<Model, 'system'>, array: PvArray): Cure[
   const [type, ...others] = new Set(array.strings.flat());
   if (!type || others.length > 0) return [];
   const series = Math.max(...array.strings.map(({ length }) => length));
-  const room = liesOnRoof(array) ? quickRoom(model, type) : null;
+  const room = quickRoom(model, array, type);
   return Array.from({ length: MOST_STRINGS_MORE }, (_, i) => i + 1).flatMap((more) => {
     const modules = more * series;
     const refusal = roofRefusal(room, modules);
