@@ -5,6 +5,7 @@ import { kept } from '../src/numeric/kept';
 import { solveLinear } from '../src/numeric/linear';
 import {
   bisect,
+  straddled,
   firstHolding,
   largestWhole,
   lastHolding,
@@ -30,6 +31,30 @@ describe('roots', () => {
     const root = bisect((x) => (asked++, x - 1 / 3), 0, 1, 0.1);
     expect(Math.abs(root - 1 / 3)).toBeLessThan(0.1);
     expect(asked).toBeLessThan(8);
+  });
+  describe('between two points of unlike sign', () => {
+    const counted = (f: (x: number) => number) => {
+      let asked = 0;
+      return { f: (x: number) => (asked++, f(x)), asked: () => asked };
+    };
+    test.each<[string, (x: number) => number, number, number, number]>([
+      ['straight', (x) => 3 - 2 * x, 0, 10, 1.5],
+      ['a knee, as of a bank at its absorb', (x) => Math.min(5, 20 - 4 * x) - x, 0, 20, 4],
+      ['steep at one end, flat at the other', (x) => Math.exp(-20 * x) - 0.01, 0, 5, Math.log(100) / 20],
+      ['flat, then steep', (x) => 1 - x ** 40, 0, 1.5, 1],
+      ['upwards', (x) => x ** 3 - 2, 0, 2, Math.cbrt(2)],
+      ['the first point itself', (x) => -x, 0, 3, 0],
+      ['the last point itself', (x) => x - 3, 0, 3, 3],
+    ])('%s', (_, f, from, to, root) => {
+      const { f: g, asked } = counted(f);
+      expect(Math.abs(straddled(g, from, to, 1e-9) - root)).toBeLessThan(1e-8);
+      expect(asked()).toBeLessThan(40);
+    });
+    test('eight questions for what halving asks thirty', () => {
+      const { f, asked } = counted((x) => 50 / (1 + x / 30) - x);
+      straddled(f, 0, 50, 1e-6);
+      expect(asked()).toBeLessThan(10);
+    });
   });
   test('a root that is hit is the answer', () => expect(bisect((x) => x - 0.5, 0, 1)).toBe(0.5));
   test('within bounds: a falling function with a kink a thousand times as steep', () => {

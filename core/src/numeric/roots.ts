@@ -66,6 +66,33 @@ export function secant(f: (x: number) => number, first: number, second: number, 
   return x1;
 }
 
+/**
+ * Root of a continuous function that changes sign between two points, within `close`: regula falsi after Anderson and
+ * Bjorck (1973), which lets neither end stand still. Some eight questions where halving needs thirty; halves instead
+ * whenever three of them have not halved the bounds.
+ */
+export function straddled(f: (x: number) => number, from: number, to: number, close: number): number {
+  let [a, b] = [from, to];
+  let [fa, fb] = [f(a), f(b)];
+  if (fa === 0) return a;
+  if (fb === 0) return b;
+  let width = Math.abs(b - a);
+  for (let k = 1; k <= MOST_STEPS && Math.abs(b - a) > close; k++) {
+    const halve = k % 3 === 0 && Math.abs(b - a) > width / 2;
+    if (k % 3 === 0) width = Math.abs(b - a);
+    const x = halve ? (a + b) / 2 : b - (fb * (b - a)) / (fb - fa);
+    const fx = f(x);
+    if (fx === 0) return x;
+    // The end that stays has its value lessened, so that the next step falls short of it on the other side.
+    if (Math.sign(fx) === Math.sign(fb)) fa *= fx / fb < 1 ? 1 - fx / fb : 0.5;
+    else [a, fa] = [b, fb];
+    const moved = Math.abs(x - b);
+    [b, fb] = [x, fx];
+    if (moved <= close / 4) return b;
+  }
+  return (a + b) / 2;
+}
+
 /** Root by plain Newton, for functions that bend one way only and are begun from the side on which it cannot miss. */
 export function newton(at: (x: number, out: Tangent) => void, start: number, close: number): number {
   const out: Tangent = { value: 0, slope: 0 };

@@ -14,22 +14,28 @@ import { runRows } from './wire-rows';
  * is left out here and named in `left`.
  * @param wants of which quantities; what nobody wants is not worked out
  * @param only about one part; null: all
+ * @param kept from one call to the next about the same model, under other conditions
  */
 export function expectedTests(
   model: Model,
   conditions: Partial<Conditions> = {},
   wants: (quantity: Quantity) => boolean = () => true,
   only: string | null = null,
+  kept: Kept = new Map(),
 ): { tests: ExpectedTest[]; left: { subject: string; missing: string[] }[] } {
   const at: Conditions = { ...CONDITIONS, ...conditions };
-  const kept: Kept = new Map();
   const figures = figuresAt(model, at, kept, only);
+  const asked = (...parts: ({ id: string } | null | undefined)[]) =>
+    only === null || parts.some((part) => part?.id === only);
+  const { bank, monitor, controllers } = model.system;
   const others = variations(at).map((changed) => figuresAt(model, changed, kept, only));
   const rows = [
     ...(model.system.arrays ?? []).flatMap((array) => arrayRows(model, array, figures, at, wants)),
-    ...((['pv_V', 'pv_A', 'out_A'] as const).some(wants) ? controllerRows(model, figures, at) : []),
+    ...((['pv_V', 'pv_A', 'out_A'] as const).some(wants) && asked(...(controllers ?? []))
+      ? controllerRows(model, figures, at)
+      : []),
     ...(model.system.runs ?? []).flatMap((run) => runRows(model, run, figures)),
-    ...(model.system.bank ? bankRows(model, model.system.bank, figures, at) : []),
+    ...(bank && asked(bank, monitor) ? bankRows(model, bank, figures, at) : []),
     ...otherBankRows(model.system),
     ...inverterRows(model, figures),
     ...chargerRows(model, figures),

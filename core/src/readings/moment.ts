@@ -3,7 +3,7 @@ import { isLithium } from '../chemistry/chemistry';
 import { networkOf, touches } from '../conductors/network';
 import { WARM_C } from '../conductors/sizes';
 import type { Ledger } from '../ledger/ledger';
-import { bisect } from '../numeric/roots';
+import { straddled } from '../numeric/roots';
 import { devices_ohm, runBothWays_ohm } from '../rules/wires/run-limits';
 import type { Bank, Run } from '../system/schema';
 import { bankAt } from './bank-at';
@@ -76,7 +76,7 @@ const CLOSE_A = 1e-6;
 export function settled_A(gives: (amps: number) => number): number {
   const most = gives(0);
   if (!(most > 0)) return most;
-  return bisect((amps) => gives(amps) - amps, 0, most, CLOSE_A);
+  return straddled((amps) => gives(amps) - amps, 0, most, CLOSE_A);
 }
 
 /**
@@ -87,5 +87,5 @@ export function chargerAlone_A(posts: Posts, own_ohm: number, absorb_V: number):
   const left_V = absorb_V - posts.rest_V;
   if (left_V <= 0) return 0;
   const ohm = posts.resistance_ohm + own_ohm;
-  return bisect((amps) => left_V - amps * ohm - posts.above_V(amps), 0, left_V / ohm, CLOSE_A);
+  return straddled((amps) => left_V - amps * ohm - posts.above_V(amps), 0, left_V / ohm, CLOSE_A);
 }

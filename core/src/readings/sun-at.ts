@@ -125,11 +125,11 @@ export function arrayAt(
   const atWork = (string: Standing[], name: string) => {
     const { seen, key } = curve([string], name);
     const least = from_V();
-    return pwm && least !== null ? Math.max(0, seen.currentAt(least)) : bestFrom(kept, key, seen, least ?? 0).i;
+    return pwm && least !== null ? Math.max(0, seen.currentAt(least)) : bestFrom(kept, key, seen)(least ?? 0).i;
   };
   const whole = once(() => {
     const { seen, key } = curve(stood, 'whole');
-    return pwm ? null : bestFrom(kept, key, seen, from_V() ?? 0).v;
+    return pwm ? null : bestFrom(kept, key, seen)(from_V() ?? 0).v;
   });
   return {
     strings: stood.map((string) => {
@@ -152,9 +152,9 @@ export function arrayAt(
 }
 
 /** The best point from some volts up: where the best of all lies above them it is that one, worked out once for a light. */
-function bestFrom(kept: Kept, key: string, seen: Parallel, least_V: number): Top {
-  const best = keep(kept, `best ${key}`, () => bestPoint(seen, 0));
-  return best.v >= least_V ? best : bestPoint(seen, least_V);
+function bestFrom(kept: Kept, key: string, seen: Parallel): (least_V: number) => Top {
+  const best = once(() => keep(kept, `best ${key}`, () => bestPoint(seen, 0)));
+  return (least_V) => (best().v >= least_V ? best() : bestPoint(seen, least_V));
 }
 
 /** What was worked out for one light and one temperature, for conditions that differ in something else. */
@@ -271,13 +271,14 @@ function inputOf(io: Ledger, controller: Controller, at: Conditions, kept: Kept)
   );
   const efficiency = pwm ? 1 : io.or(`${controller.id}.efficiency_pct`, controller.efficiency_pct, 97) / 100;
   const way = wayOf(io, 'controller-battery', controller.id);
+  const bestAbove = bestFrom(kept, key, seen);
   const at_V = (volts: number) => {
     if (pwm) {
       const v = volts + ABOVE_PWM_V;
       const i = Math.max(0, seen.currentAt(v));
       return { amps: i, best: { v, i } };
     }
-    const best = bestFrom(kept, key, seen, volts + ABOVE_MPPT_V);
+    const best = bestAbove(volts + ABOVE_MPPT_V);
     return { amps: (best.v * best.i * efficiency) / volts, best };
   };
   return [

@@ -5,22 +5,14 @@ import type { Model } from '../system/model';
 import type { Reading } from '../system/schema';
 import { cablesOnBank } from './bank-cables';
 import { median } from './fit';
+import { courseOf, STEP_MS, type LiveStep } from './live-step';
+import { sunReadings } from './sun-readings';
 
 /**
  * A day of live values as the readings that a person would have taken: the bank at rest, under its steadiest large load, the
- * drop of its only cable, what the inverter makes. So trends and causes follow a system that nobody visits (docs/live.md).
+ * drop of its only cable, what the inverter makes, and what the sun brought under a sky that was clear. So trends and causes follow a system that nobody visits (docs/live.md).
  */
 
-/** Five minutes of one quantity. */
-export interface LiveStep {
-  subject: string;
-  quantity: Quantity;
-  /** Its beginning, ms since 1970. */
-  at: number;
-  mean: number;
-}
-
-const STEP_MS = 5 * 60_000;
 /** A bank rests below its capacity over so many hours (engine 4), for so long. */
 const RESTING_H = 100;
 const RESTED_MS = 2 * 3_600_000;
@@ -32,14 +24,17 @@ const LEAST_STEPS = 12;
 
 /**
  * @param day "2026-12-01", UTC: readings carry it as their visit, so that each finds the charge of its moment
- * @param steps of that day, any order
+ * @param steps from BEFORE_MS before that day to its end, any order
  */
 export function dayReadings(model: Model, day: string, steps: readonly LiveStep[]): Reading[] {
+  const begin = Date.parse(`${day}T00:00:00Z`);
+  const own = steps.filter(({ at }) => at >= begin);
+  return [...steadyReadings(model, day, own), ...sunReadings(model, day, steps)];
+}
+
+function steadyReadings(model: Model, day: string, steps: readonly LiveStep[]): Reading[] {
   const { bank, inverters } = model.system;
-  const of = (subject: string | undefined, quantity: Quantity) =>
-    new Map(
-      steps.filter((step) => step.subject === subject && step.quantity === quantity).map(({ at, mean }) => [at, mean]),
-    );
+  const of = (subject: string | undefined, quantity: Quantity) => courseOf(steps, subject, quantity);
   const reading = (quantity: Quantity, subject: string, at: number, value: number, more: Partial<Reading> = {}) => ({
     id: `live-${day}-${quantity}-${subject}`,
     at: new Date(at).toISOString(),

@@ -5,6 +5,7 @@ import { CONDITIONS, type Conditions } from '../readings/conditions';
 import { expectedTests } from '../readings/expect';
 import { isQuantity, nameToday, QUANTITIES, type Quantity } from '../readings/quantities';
 import { samePosition, type Position } from '../readings/row';
+import type { Kept } from '../readings/sun-at';
 import { conditionsOf } from '../readings/visit';
 import { codeUnits } from '../rules/finding';
 import type { Model } from '../system/model';
@@ -160,6 +161,7 @@ function placeOf(position: Reading['position']): Position | undefined {
 /** What a row comes to under conditions, each worked out once; null where nothing can be told. */
 function bandsOf(model: Model) {
   const known = new Map<string, ReturnType<typeof expectedTests>['tests']>();
+  const kept: Kept = new Map();
   return (
     subject: string,
     quantity: Quantity,
@@ -172,7 +174,7 @@ function bandsOf(model: Model) {
     // The resistance of one block is no row: the bank's is of all that lies between its posts.
     if (quantity === 'resistance_mohm' && position) return null;
     const key = `${subject} ${quantity} ${JSON.stringify(conditions)}`;
-    const rows = known.get(key) ?? expectedTests(model, conditions, (one) => one === quantity, subject).tests;
+    const rows = known.get(key) ?? expectedTests(model, conditions, (one) => one === quantity, subject, kept).tests;
     known.set(key, rows);
     const test =
       rows.find((row) => samePosition(placeOf(row.position), position)) ??

@@ -1,4 +1,4 @@
-import type { LiveStep, LiveValue, Reading } from '@true-lantern/core';
+import { BEFORE_MS, type LiveStep, type LiveValue, type Reading } from '@true-lantern/core';
 import type { LiveSeries, LiveSpan } from '@true-lantern/wire';
 import type pg from 'pg';
 
@@ -198,12 +198,13 @@ export async function liveOf(
   return { from, step_s, series };
 }
 
-/** The five-minute steps of one day, as means. */
+/** The five-minute steps of one day, as means, and of the hours before it that its sun may have begun in. */
 export async function stepsOf(pool: pg.Pool, { siteId, day }: TouchedDay): Promise<LiveStep[]> {
   const { rows } = await pool.query<Omit<LiveStep, 'at'> & { at: Date }>(
     `select subject, quantity, at, mean from live_steps where site_id = $1 and step_s = $3
-        and at >= $2::date::timestamp at time zone 'UTC' and at < ($2::date + 1)::timestamp at time zone 'UTC' order by at`,
-    [siteId, day, FINE_S],
+        and at >= ($2::date::timestamp at time zone 'UTC') - $4 * interval '1 ms'
+        and at < ($2::date + 1)::timestamp at time zone 'UTC' order by at`,
+    [siteId, day, FINE_S, BEFORE_MS],
   );
   return rows.map((row) => ({ ...row, at: row.at.getTime() }));
 }
