@@ -224,6 +224,7 @@ export { tripKit, type TripThing } from './service/trip-kit';
 export { fleetSite, winterDays, type FleetSite, type FleetSpan } from './service/fleet';
 export { found as foundIn, timelineOf, timelineTable, type TimeLine } from './service/timeline';
 export { dayReadings } from './service/day-readings';
+export { heard_Ah, sunDays, type SunDays } from './service/sun-day';
 export type { LiveStep } from './service/live-step';
 export { BEFORE_MS } from './service/sun-readings';
 export { trendsOf, type Trend, type TrendPoint } from './service/trends';

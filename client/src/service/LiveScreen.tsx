@@ -24,6 +24,7 @@ import { agoText, FRESH_MS, liveSaid, liveText } from './live-said';
 import { LiveAlerts } from './LiveAlerts';
 import { LiveFeeds } from './LiveFeeds';
 import { Polled } from './Polled';
+import { SunOfDay } from './SunOfDay';
 import { WORDS } from '../ui/words';
 
 const SPANS: readonly (readonly [span: LiveSpan, label: string])[] = [
@@ -85,6 +86,7 @@ export function LiveScreen() {
             {wide || said.size === 0 ? null : <Chip label="On the Line" on={onLine} onPress={() => setOnLine(true)} />}
           </View>
           {onLine && !wide ? <SiteLine site={site} /> : null}
+          {data && span === 'day' && !onLine ? <SunOfDay data={data} /> : null}
           {(onLine && !wide ? [] : (data?.series ?? [])).map((one) => (
             <Series
               key={`${one.subject} ${one.quantity}`}

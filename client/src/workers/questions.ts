@@ -3,6 +3,8 @@ import {
   type Advice,
   type Asked,
   aheadOf,
+  sunDays,
+  type SunDays,
   expectedTests,
   farOut,
   practice,
@@ -109,6 +111,7 @@ export type Question =
   | { ask: 'faults'; model: Model; readings: Reading[]; asked: FaultsAsked }
   | { ask: 'trends'; file: SystemFile; on: number; units: Units }
   | { ask: 'ahead'; model: Model; asked: AheadAsked }
+  | { ask: 'sunDays'; model: Model; on: number }
   | { ask: 'roof'; model: Model; roof: string; module?: string }
   | { ask: 'firstRoof'; model: Model; roof: string }
   | { ask: 'lay'; model: Model; roof: string; counts: Readonly<Record<string, number>> }
@@ -167,6 +170,7 @@ export interface Answers {
   lay: RoofFit & { placed: MixedSpot[] };
   room: RoofRoom | null;
   ahead: Ahead;
+  sunDays: SunDays;
   practice: Practice;
   paper: Paper;
   expect: { tests: ExpectedTest[]; left: { subject: string; missing: string[] }[] };
@@ -216,6 +220,7 @@ const ANSWERS: { [A in Question['ask']]: (question: Extract<Question, { ask: A }
       return { trends, far: farOut(file, on, units, trends) };
     },
     ahead: ({ model, asked }) => aheadOf(model, asked),
+    sunDays: ({ model, on }) => sunDays(model, on),
     practice: ({ model, asked }) => practice(model, asked),
     expect: ({ model, conditions }) => expectedTests(model, conditions),
     flips: ({ model }, progress) => flips(model, undefined, progress),

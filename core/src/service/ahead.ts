@@ -208,14 +208,20 @@ class Runner {
   }
 }
 
-/** The days asked for as stretches of the year's 365; a 29 February has the weather of the 28th, by itself. */
+/** The day of the year's 365, from 0; a 29 February has the weather of the 28th. */
+export function yearDayOf(day: number): number {
+  const { month, date } = calendarOf(day);
+  const leap = month === 1 && date === 29;
+  return Math.min(DAYS_Y - 1, (FIRST_DAY[month] ?? 0) + date - (leap ? 2 : 1));
+}
+
+/** The days asked for as stretches of the year's 365; a 29 February by itself. */
 function stretchesOf(on: number, days: number): Stretch[] {
   const stretches: Stretch[] = [];
   const start = calendarOf(on).year;
   for (let at = 0; at < days; at++) {
-    const { year, month, date } = calendarOf(on + at);
-    const leap = month === 1 && date === 29;
-    const day = Math.min(DAYS_Y - 1, (FIRST_DAY[month] ?? 0) + date - (leap ? 2 : 1));
+    const { year } = calendarOf(on + at);
+    const day = yearDayOf(on + at);
     const last = stretches.at(-1);
     if (last && last.year === year - start && last.end === day) last.end = day + 1;
     else stretches.push({ year: year - start, first: day, end: day + 1, at });

@@ -138,6 +138,10 @@ export class YearSimulator {
   get occupied(): readonly boolean[] {
     return this.plan.occupied;
   }
+  /** At which the year reckons the bank's side, V. */
+  get float_V(): number {
+    return this.plan.float_V;
+  }
   get depth(): number {
     return this.plan.bank.depth;
   }
