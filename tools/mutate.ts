@@ -65,7 +65,7 @@ const ROOMS: Record<string, Room> = {
   service: {
     ...core('service'),
     tests:
-      'answers|trends|due|ahead|log|by-clock|day-readings|fleet|handover|modbus|watch|standin|live-expected|trip-kit',
+      'answers|trends|due|ahead|log|by-clock|day-readings|sun-readings|sun-day|fleet|handover|modbus|watch|standin|live-expected|trip-kit',
   },
   faults: { ...core('faults'), tests: 'answers|faults|practice|calibrated' },
   roof: { ...core('roof'), tests: 'answers|roof|day-strip' },

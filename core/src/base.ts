@@ -10,6 +10,8 @@ export * from './system/model';
 export * from './system/parts';
 export * from './system/rows';
 export * from './system/changes';
+export * from './parts/objects';
+export * from './system/thrown';
 export {
   checkSystemFile,
   linkFaultsByRow,

@@ -248,7 +248,17 @@ export { readPlate, type Plate } from './plate/plate';
 export type { PlateField } from './plate/plate-field';
 export type { PlateKind } from './plate/labels';
 export { evenLight, firstReading, linesIn, partOf, tiltOf, TILT_STEP, type PictureLine } from './plate/picture';
-export { isPlate, laidFlat, plateIn, sizeOf, squared, type Corners, type Grey, type Spot } from './plate/square';
+export {
+  cornersOf,
+  isPlate,
+  laidFlat,
+  plateIn,
+  sizeOf,
+  squared,
+  type Corners,
+  type Grey,
+  type Spot,
+} from './plate/square';
 export { liveExpected, type Heard, type LiveExpected } from './service/live-expected';
 export {
   LEAST_EVERY_S,

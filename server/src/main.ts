@@ -1,3 +1,4 @@
+import { messageOf } from '@true-lantern/core';
 import { randomBytes } from 'node:crypto';
 import { createServer } from 'node:http';
 import { fileURLToPath } from 'node:url';
@@ -38,7 +39,7 @@ async function main() {
     { database, pool, log, today },
     { databaseUrl: config.databaseUrl, workers: config.fleetWorkers, expires_s: config.fleetExpires_s },
   ).catch((error: unknown) => {
-    log.error({ reason: (error as Error).message }, 'the queue of jobs could not be opened');
+    log.error({ reason: messageOf(error) }, 'the queue of jobs could not be opened');
     return null;
   });
   const ingest = openIngest(database);

@@ -41,7 +41,7 @@ let csrfToken = '';
 export const getSession = () => askIn('GET', '/session');
 /** What only works with a signal: people, passwords, sessions. @throws NoSignal, ApiError */
 export const ask = <T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown) =>
-  call(method, path, body) as Promise<T>;
+  call<T>(method, path, body);
 /** For a query about a site that was made a moment ago: the server may not have it yet, and has it in some seconds. */
 export const UNTIL_SENT = { retry: 6, retryDelay: 2000 } as const;
 /** As `ask`, for what answers with the session: its token changes with it. */
@@ -55,16 +55,16 @@ export const signIn = (email: string, password: string) => askIn('POST', '/sessi
 /** Ends the session on the server. @throws NoSignal, ApiError */
 export const signOut = () => call('DELETE', '/session');
 /** The list of sites. @throws NoSignal, ApiError */
-export const getSites = async () => ((await call('GET', '/sites')) as SitesAnswer).sites;
+export const getSites = async () => (await call<SitesAnswer>('GET', '/sites')).sites;
 /** The sites that were put away. @throws NoSignal, ApiError */
-export const getArchived = async () => ((await call('GET', '/sites?archived=yes')) as SitesAnswer).sites;
+export const getArchived = async () => (await call<SitesAnswer>('GET', '/sites?archived=yes')).sites;
 /** The past changes of a site, the latest first. @throws NoSignal, ApiError */
 export const getHistory = (id: string, before: string | null) =>
-  call('GET', `/sites/${id}/changes${before ? `?before=${before}` : ''}`) as Promise<HistoryAnswer>;
+  call<HistoryAnswer>('GET', `/sites/${id}/changes${before ? `?before=${before}` : ''}`);
 /** The firm's shelf. @throws NoSignal, ApiError */
-export const getShelf = async () => ((await call('GET', '/shelf')) as ShelfAnswer).items;
+export const getShelf = async () => (await call<ShelfAnswer>('GET', '/shelf')).items;
 /** The firm: name, address, what stands on its papers. @throws NoSignal, ApiError */
-export const getFirm = () => call('GET', '/firm') as Promise<Firm>;
+export const getFirm = () => call<Firm>('GET', '/firm');
 /** A photo or a spoken note. */
 export async function getAttachment(siteId: string, id: string, size: 'small' | 'whole'): Promise<Blob> {
   const response = await reach(`/sites/${siteId}/attachments/${id}?size=${size}`);
@@ -74,15 +74,15 @@ export async function getAttachment(siteId: string, id: string, size: 'small' | 
 /** Any write that may be sent twice without harm. */
 export const sendRequest = (method: 'PUT' | 'DELETE', path: string, body: unknown) => call(method, path, body);
 /** A site with all its rows. @throws NoSignal, ApiError */
-export const getSite = (id: string) => call('GET', `/sites/${id}`) as Promise<SiteRows>;
+export const getSite = (id: string) => call<SiteRows>('GET', `/sites/${id}`);
 /** Whether a signed record is kept by the server. @throws NoSignal, ApiError */
-export const getRecord = (hash: string) => call('GET', `/records/${hash}`) as Promise<RecordAnswer>;
+export const getRecord = (hash: string) => call<RecordAnswer>('GET', `/records/${hash}`);
 /** Sends a whole new site under ids made here; safe to send twice. @throws NoSignal, ApiError */
 export const importSite = (id: string, file: unknown, rowIds: string[]) =>
-  call('POST', '/sites', { id, file, rowIds }) as Promise<ImportAnswer>;
+  call<ImportAnswer>('POST', '/sites', { id, file, rowIds });
 /** Sends changes of one site; each is safe to send twice. @throws NoSignal, ApiError */
 export const pushChanges = (siteId: string, changes: PartChange[]) =>
-  call('POST', `/sites/${siteId}/changes`, { changes }) as Promise<PushAnswer>;
+  call<PushAnswer>('POST', `/sites/${siteId}/changes`, { changes });
 /** What this device has worked out of a site, for every other to show at once. */
 export const putHeadline = (siteId: string, headline: Headline) => call('PUT', `/sites/${siteId}/headline`, headline);
 
@@ -91,7 +91,8 @@ const reach = (path: string, init?: RequestInit): Promise<Response> =>
     throw new NoSignal(error);
   });
 
-async function call(method: string, path: string, body?: unknown, again = true): Promise<unknown> {
+/** @typeParam T what the server answers there, by `wire` */
+async function call<T>(method: string, path: string, body?: unknown, again = true): Promise<T> {
   const response = await reach(path, {
     method,
     credentials: 'same-origin',
@@ -101,18 +102,18 @@ async function call(method: string, path: string, body?: unknown, again = true):
     },
     ...(body === undefined ? {} : { body: body instanceof Blob ? body : JSON.stringify(body) }),
   });
-  if (response.status === 204) return undefined;
-  const answer = (await response.json().catch(() => ({}))) as Partial<ProblemAnswer>;
-  if (response.ok) return answer;
+  const answer: unknown = response.status === 204 ? undefined : await response.json().catch(() => ({}));
+  if (response.ok) return answer as T;
+  const problem = (answer ?? {}) as Partial<ProblemAnswer>;
   // The session changed under an open page (signed in elsewhere, server restarted): fetch a token and try once more.
-  if (answer.code === 'csrf' && again) {
+  if (problem.code === 'csrf' && again) {
     await getSession();
-    return call(method, path, body, false);
+    return call<T>(method, path, body, false);
   }
   throw new ApiError(
     response.status,
-    answer.title ?? `The server answered ${response.status}.`,
-    answer.faults ?? [],
-    answer.code,
+    problem.title ?? `The server answered ${response.status}.`,
+    problem.faults ?? [],
+    problem.code,
   );
 }

@@ -4,8 +4,8 @@ import {
   KINDS,
   OBSERVED,
   type Field,
-  type PartKind,
   type RowKind,
+  tableOf,
 } from '@true-lantern/core/base';
 
 /** How a field of a part is asked for and shown: as the part's own description has it. */
@@ -26,7 +26,7 @@ export const FIELDS: Partial<Record<RowKind, readonly FieldSpec[]>> = {
   ],
 };
 
-const PART_WORDS = Object.fromEntries(KIND_ORDER.map((kind) => [kind, KINDS[kind].word])) as Record<PartKind, string>;
+const PART_WORDS = tableOf(KIND_ORDER, (kind) => KINDS[kind].word);
 /** What a row is called to a person. */
 export const KIND_WORDS: Partial<Record<RowKind, string>> = { ...PART_WORDS, site: 'Site', system: 'System' };
 

@@ -7,6 +7,7 @@ import { Over } from '../ui/ground';
 import { useKeys } from '../ui/keys';
 import { T } from '../ui/text';
 import { WORDS } from '../ui/words';
+import { webStyle } from '../ui/web-only';
 
 const STEPS = [1, 2, 4] as const;
 
@@ -39,7 +40,7 @@ export function PhotoViewer({
       <View className="flex-1" style={{ backgroundColor: '#14120D' }} testID="viewer">
         <ScrollView
           className="flex-1"
-          style={{ touchAction: 'pan-x pan-y pinch-zoom' } as never}
+          style={webStyle({ touchAction: 'pan-x pan-y pinch-zoom' })}
           contentContainerStyle={{ width: width * scale }}
           horizontal
         >

@@ -1,3 +1,4 @@
+import { messageOf } from '@true-lantern/core/base';
 import { counted } from '@true-lantern/core';
 import type { CalendarAnswer, SiteDue } from '@true-lantern/wire';
 import { router } from 'expo-router';
@@ -186,7 +187,7 @@ function PlanTrip({ sites, onTrouble }: { sites: string[]; onTrouble(says: strin
           // Only with a signal: what is not saved is said here.
           void save({ id, title: `Trip to ${where}`, day: '', sites, note: '' })
             .then(() => router.push(`/trip/${id}`))
-            .catch((problem: unknown) => onTrouble((problem as Error).message));
+            .catch((problem: unknown) => onTrouble(messageOf(problem)));
         }}
       />
     </View>

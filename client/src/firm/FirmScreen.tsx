@@ -1,3 +1,4 @@
+import { recordOf } from '@true-lantern/core/base';
 import { setOnRow } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { View } from 'react-native';
@@ -31,7 +32,7 @@ export function FirmScreen() {
     const row = {
       id: '',
       kind: 'schools' as const,
-      body: firm.schools as Record<string, unknown>,
+      body: recordOf(firm.schools),
       evidence: {},
       position: 0,
       revision: 0,

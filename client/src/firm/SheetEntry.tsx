@@ -1,3 +1,4 @@
+import { messageOf } from '@true-lantern/core/base';
 import { readEntry } from '../ui/number-entry';
 import type { Firm, FirmSheet } from '@true-lantern/wire';
 import { useState } from 'react';
@@ -43,7 +44,7 @@ export function SheetEntry({ firm }: { firm: Firm }) {
       askAgain();
     } catch (error) {
       const fault = error instanceof ApiError ? error.faults[0] : undefined;
-      setSaid(fault ? { text: `It ${fault.message}.`, path: fault.path } : { text: (error as Error).message });
+      setSaid(fault ? { text: `It ${fault.message}.`, path: fault.path } : { text: messageOf(error) });
     }
   };
   const save = () => {

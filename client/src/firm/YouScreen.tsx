@@ -1,3 +1,4 @@
+import { messageOf } from '@true-lantern/core/base';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -77,7 +78,7 @@ function Passkeys() {
     try {
       await act();
     } catch (error) {
-      if (!isGivenUp(error)) setTrouble((error as Error).message);
+      if (!isGivenUp(error)) setTrouble(messageOf(error));
     }
     await refetch();
   };
@@ -137,7 +138,7 @@ function Password() {
       setSaid({ text: 'Password changed. Sign in again on your other devices.', wrong: false });
     } catch (error) {
       const fault = error instanceof ApiError ? error.faults[0] : undefined;
-      setSaid({ text: fault ? `It ${fault.message}.` : (error as Error).message, wrong: true });
+      setSaid({ text: fault ? `It ${fault.message}.` : messageOf(error), wrong: true });
     }
   };
   return (

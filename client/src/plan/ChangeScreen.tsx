@@ -1,3 +1,4 @@
+import { recordOf } from '@true-lantern/core/base';
 import {
   nameIn,
   eachPart,
@@ -151,7 +152,7 @@ function ModulesOff({ strings, onChange }: { strings: string[][]; onChange(strin
 
 function rowOf(base: Base, kind: PartKind, id: string): PartRow {
   const placed = eachPart(base.model.system).find(({ part }) => part.id === id);
-  const body = structuredClone((placed?.part ?? {}) as Record<string, unknown>);
+  const body = structuredClone(recordOf(placed?.part));
   return { id: `change-${id}`, kind, body, evidence: {}, position: 0, revision: 0 };
 }
 

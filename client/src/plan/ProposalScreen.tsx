@@ -1,3 +1,4 @@
+import { recordOf } from '@true-lantern/core/base';
 import {
   nameIn,
   aspectsOf,
@@ -248,7 +249,7 @@ const MOST_SAID = 5;
 /** "Bank: chemistry lfp, strings in parallel 3 and 6 more". */
 function changeText({ op, at, id, value }: Change, nameOf: (id: string) => string): string {
   const kind = (KIND_WORDS[at as never] as string | undefined) ?? at;
-  const given = (value ?? {}) as Record<string, unknown>;
+  const given = recordOf(value);
   const name = id ? nameOf(id) : at === 'system' ? 'The system' : kind;
   if (op === 'remove') return `${name}: out`;
   if (op === 'add') return `${kind}: ${String(given.label ?? given.id ?? 'new')} added`;

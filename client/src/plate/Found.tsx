@@ -1,3 +1,4 @@
+import { keysOf } from '@true-lantern/core/base';
 import {
   keyOf,
   lowered,
@@ -102,7 +103,7 @@ export function Found({ photo, code, file, known, partId }: FoundProps) {
       <Boxes photo={photo} plate={plate} taken={chosen} />
       {known ? null : (
         <View role="radiogroup" aria-label="What it is" className="flex-row flex-wrap gap-2 px-[18px]">
-          {(Object.keys(WORDS) as PlateKind[]).map((one) => (
+          {keysOf(WORDS).map((one) => (
             <Chip key={one} label={WORDS[one]} on={kind === one} onPress={() => setKind(one)} />
           ))}
         </View>

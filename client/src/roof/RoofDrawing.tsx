@@ -14,6 +14,7 @@ import { ChartText } from '../ui/chart-text';
 import { useDrag, type Drag } from '../ui/drag';
 import { useGround } from '../ui/ground';
 import { boxOf, pathOf, scaleOf, snapped, type Scale } from './scale';
+import { webStyle } from '../ui/web-only';
 
 interface Props {
   system: System;
@@ -59,7 +60,7 @@ export function RoofDrawing(props: Props) {
   return (
     <View
       {...handlers}
-      style={{ width, height: scale.height, touchAction: 'none', cursor: onMove ? 'grab' : 'auto' } as object}
+      style={webStyle({ width, height: scale.height, touchAction: 'none', cursor: onMove ? 'grab' : 'auto' })}
     >
       {props.under?.(scale) ?? null}
       <Svg

@@ -17,7 +17,7 @@ import {
   type RoofFit,
   type RoofPoint,
 } from '@true-lantern/core';
-import { router, useGlobalSearchParams, type Href } from 'expo-router';
+import { router, useGlobalSearchParams } from 'expo-router';
 import { useMemo, useState, type ComponentProps, type ReactNode } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useOpenSite } from '../data/open-site';
@@ -37,6 +37,7 @@ import { RoofDrawing } from './RoofDrawing';
 import { SunHours } from './SunHours';
 import { NewRoof } from './Tape';
 import { UnderlayCorners, UnderlayPicture, UnderlayTools } from './Underlay';
+import { hrefOf } from '../ui/web-only';
 
 /** What fits on a roof, what is in the way, what its shade costs: the sentence first, the drawing beneath it. */
 export function RoofScreen() {
@@ -235,7 +236,7 @@ function WholeRoof({ site, roof, mayWrite, photo, write, tools }: WholeRoofProps
       <View className="px-[18px] pt-4">
         <Button
           label="Print for marking out"
-          onPress={() => router.navigate(`/papers/${site.id}/roof/${encodeURIComponent(roof.id)}` as Href)}
+          onPress={() => router.navigate(hrefOf(`/papers/${site.id}/roof/${encodeURIComponent(roof.id)}`))}
         />
       </View>
       <Settings

@@ -1,4 +1,4 @@
-import { boundsOf, laidFlat, type Corners, type Roof } from '@true-lantern/core';
+import { boundsOf, cornersOf, laidFlat, type Roof } from '@true-lantern/core';
 import { useEffect, useState } from 'react';
 import { Image, View } from 'react-native';
 import { addPhoto, useAttachment } from '../data/attachments';
@@ -29,7 +29,7 @@ export function UnderlayPicture({
 }) {
   const { url } = useAttachment(siteId, underlay.photo, 'whole');
   const photo = useSize(url);
-  if (!url || !photo) return null;
+  if (!url || !photo || underlay.corners?.length !== 4) return null;
   const { left, right, foot, top } = boundsOf(roof.outline_mm ?? []);
   const [width, height] = [scale.width, (scale.width * photo.height) / photo.width];
   const corners = cornersOn(underlay, width, height);
@@ -58,7 +58,7 @@ export function UnderlayPicture({
 
 /** Its four corners in pixels of the photo as it is shown. */
 const cornersOn = ({ corners }: Underlay, width: number, height: number) =>
-  (corners ?? []).map(([x, y]) => ({ x: x * width, y: y * height })) as unknown as Corners;
+  cornersOf((corners ?? []).map(([x, y]) => ({ x: x * width, y: y * height })));
 
 /** The web's own name for it, which the platform's types do not know. */
 const flat = (matrix3d: number[]) => [{ matrix3d }] as unknown as { matrix: number[] }[];

@@ -1,3 +1,4 @@
+import { messageOf } from '@true-lantern/core/base';
 import { useState, type PropsWithChildren } from 'react';
 import { ScrollView, View, type TextInputProps } from 'react-native';
 import { ApiError } from '../data/api';
@@ -42,7 +43,7 @@ export function DoorForm({
     } catch (error) {
       const named = error instanceof ApiError ? error.faults : [];
       setFaults(Object.fromEntries(named.map(({ path, message }) => [path, `It ${message}.`])));
-      if (named.length === 0) setTrouble((error as Error).message);
+      if (named.length === 0) setTrouble(messageOf(error));
     }
     setBusy(false);
   };

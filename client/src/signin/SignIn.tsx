@@ -1,3 +1,4 @@
+import { messageOf } from '@true-lantern/core/base';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useOutbox } from '../data/outbox';
@@ -33,7 +34,7 @@ export function SignIn() {
     try {
       await enter(as, by);
     } catch (error) {
-      setTrouble((error as Error).message);
+      setTrouble(messageOf(error));
     }
     setBusy(false);
   };
@@ -42,7 +43,7 @@ export function SignIn() {
     try {
       await taken(await enterByPasskey());
     } catch (error) {
-      if (!isGivenUp(error)) setTrouble((error as Error).message);
+      if (!isGivenUp(error)) setTrouble(messageOf(error));
     }
   };
   const submit = () => {

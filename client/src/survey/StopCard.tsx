@@ -1,3 +1,4 @@
+import { keysOf } from '@true-lantern/core/base';
 import { ABOUT_A_PART, eachPart, stopsOf } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -60,7 +61,7 @@ export function StopCard() {
             </View>
           ) : mayWrite ? (
             <View className="flex-row flex-wrap gap-2">
-              {(Object.keys(WORDS) as (keyof typeof WORDS)[]).map((state) => (
+              {keysOf(WORDS).map((state) => (
                 <Button key={state} label={WORDS[state]} className="grow" onPress={() => settle(key, state)} />
               ))}
             </View>

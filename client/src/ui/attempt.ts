@@ -1,3 +1,4 @@
+import { messageOf } from '@true-lantern/core/base';
 import { useState } from 'react';
 
 /**
@@ -20,7 +21,7 @@ export function useAttempt<T>(after: () => void): {
       try {
         setMade((await act()) ?? null);
       } catch (error) {
-        setTrouble((error as Error).message);
+        setTrouble(messageOf(error));
       }
       after();
     },

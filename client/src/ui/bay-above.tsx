@@ -6,6 +6,7 @@ import type { BayLayout } from './bay-layout';
 import { ChartText } from './chart-text';
 import { useGround } from './ground';
 import { inUnits } from './units';
+import { webStyle } from './web-only';
 
 interface Props {
   bay: Bay;
@@ -22,7 +23,7 @@ export function BayFromAbove({ bay, layout, handlers }: Props) {
   const measure = { fontSize: 14, fill: colours.ink, fontFamily: 'HyperlegibleSemi' };
   const said = (value: number) => inUnits(value, 'mm', units, 4);
   return (
-    <View {...handlers} style={{ width, height, touchAction: 'none', cursor: handlers ? 'grab' : 'auto' } as object}>
+    <View {...handlers} style={webStyle({ width, height, touchAction: 'none', cursor: handlers ? 'grab' : 'auto' })}>
       <Svg
         width={width}
         height={height}

@@ -1,4 +1,4 @@
-import { isPlate, type Corners, type Spot } from '@true-lantern/core';
+import { cornersOf, isPlate, type Corners, type Spot } from '@true-lantern/core';
 import { useState } from 'react';
 import { Image, Pressable, View, type GestureResponderEvent } from 'react-native';
 import Svg, { Circle, Line, Path } from 'react-native-svg';
@@ -6,6 +6,7 @@ import { useWidth } from './chart';
 import { Button } from './controls';
 import { useGround } from './ground';
 import { T } from './text';
+import { boxOf, webStyle } from './web-only';
 
 const NAMES = ['Upper left', 'Upper right', 'Lower right', 'Lower left'] as const;
 /** A corner is taken from this near, px. */
@@ -39,10 +40,11 @@ export function CornersSheet({ picture, width: wide, height: high, begin, what, 
   const put = (index: number, to: Spot) => {
     const x = Math.max(0, Math.min(wide, to.x));
     const y = Math.max(0, Math.min(high, to.y));
-    setCorners(corners.map((one, i) => (i === index ? { x, y } : one)) as unknown as Corners);
+    setCorners(cornersOf(corners.map((one, i) => (i === index ? { x, y } : one))));
   };
-  const spotOf = ({ currentTarget, nativeEvent }: GestureResponderEvent): Spot => {
-    const corner = (currentTarget as unknown as Element).getBoundingClientRect();
+  const spotOf = (event: GestureResponderEvent): Spot => {
+    const { nativeEvent } = event;
+    const corner = boxOf(event);
     return {
       x: (nativeEvent.pageX - window.scrollX - corner.left) / scale,
       y: (nativeEvent.pageY - window.scrollY - corner.top) / scale,
@@ -61,7 +63,7 @@ export function CornersSheet({ picture, width: wide, height: high, begin, what, 
       <View
         onLayout={onLayout}
         testID="corners"
-        style={{ height: high * scale, touchAction: 'none' } as object}
+        style={webStyle({ height: high * scale, touchAction: 'none' })}
         onStartShouldSetResponder={(event) => nearest(spotOf(event)) !== null}
         onResponderTerminationRequest={() => false}
         onResponderGrant={(event) => setHeld(nearest(spotOf(event)))}

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import type { GestureResponderEvent } from 'react-native';
+import { boxOf } from './web-only';
 
 type Point = readonly [number, number];
 
@@ -29,8 +30,9 @@ interface Moves {
 export function useDrag({ mayMove, back, hit, rest, drop }: Moves) {
   const [drag, setDrag] = useState<Drag | null>(null);
   // What is hit may be a thing within the drawing: the place is told from the drawing's own corner.
-  const pointOf = ({ currentTarget, nativeEvent }: GestureResponderEvent): Point => {
-    const corner = (currentTarget as unknown as Element).getBoundingClientRect();
+  const pointOf = (event: GestureResponderEvent): Point => {
+    const { nativeEvent } = event;
+    const corner = boxOf(event);
     return back(nativeEvent.pageX - corner.left, nativeEvent.pageY - corner.top);
   };
   const under = (event: GestureResponderEvent): Drag | null => {

@@ -4,6 +4,7 @@ import Svg, { Path } from 'react-native-svg';
 import { Button } from './controls';
 import { useGround } from './ground';
 import { T } from './text';
+import { webStyle } from './web-only';
 
 const WIDE = 320;
 const HIGH = 130;
@@ -32,7 +33,7 @@ export function SignaturePad({
         role="img"
         aria-label={`${label}: ${strokes === '' ? 'not signed' : 'signed'}`}
         className="border-2 border-ink bg-paper"
-        style={{ aspectRatio: WIDE / HIGH, touchAction: 'none' } as object}
+        style={webStyle({ aspectRatio: WIDE / HIGH, touchAction: 'none' })}
         onLayout={({ nativeEvent }) => setWidth(nativeEvent.layout.width)}
         onStartShouldSetResponder={() => true}
         onMoveShouldSetResponder={() => true}

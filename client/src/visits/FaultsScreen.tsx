@@ -1,3 +1,4 @@
+import { keysOf } from '@true-lantern/core/base';
 import {
   chosenReadings,
   COMPLAINTS,
@@ -72,7 +73,7 @@ export function FaultsScreen() {
             aria-label="What does the customer say?"
             className="flex-row flex-wrap gap-2 px-[18px] pt-2"
           >
-            {(Object.keys(COMPLAINTS) as Complaint[]).map((one) => (
+            {keysOf(COMPLAINTS).map((one) => (
               <Chip
                 key={one}
                 label={COMPLAINTS[one]}

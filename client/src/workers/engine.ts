@@ -1,3 +1,4 @@
+import { errorOf } from '@true-lantern/core/base';
 import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { proxy, releaseProxy, wrap, type Remote } from 'comlink';
 import { useState } from 'react';
@@ -60,7 +61,7 @@ function next(): void {
   free.engine
     .answer(job.question, proxy(job.progress))
     .then((value) => done(() => job.resolve(value)))
-    .catch((error: unknown) => done(() => job.reject(error as Error)));
+    .catch((error: unknown) => done(() => job.reject(errorOf(error))));
   next();
 }
 

@@ -1,3 +1,4 @@
+import { messageOf } from '@true-lantern/core/base';
 import type { WeatherChoice } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -25,7 +26,7 @@ export function WeatherOf({ weather, onWeather }: Props) {
       setNote(`${chosen.name}: hourly sun and temperature from the file. Kept while this page is open.`);
     } catch (error) {
       // A fault that crossed from the engine's thread has become its words.
-      setNote(`${chosen.name} cannot be used. ${(error as Error).message}`);
+      setNote(`${chosen.name} cannot be used. ${messageOf(error)}`);
     }
   };
   return (

@@ -1,3 +1,4 @@
+import { keysOf } from './objects';
 import type { InferType } from 'yup';
 import { arrays } from './arrays';
 import { bank } from './bank';
@@ -49,7 +50,7 @@ export type PartOf<K extends PartKind> = InferType<Kinds[K]['schema']>;
 export type AnyPart = PartOf<PartKind>;
 
 /** Kinds of parts from the sun down. */
-export const KIND_ORDER = Object.keys(KINDS) as PartKind[];
+export const KIND_ORDER = keysOf(KINDS);
 /** True for the name of a kind of part. */
 export const isPartKind = (name: string): name is PartKind => Object.hasOwn(KINDS, name);
 /** True for a kind of which a system has a list. */

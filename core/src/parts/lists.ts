@@ -1,3 +1,4 @@
+import { tableOf } from './objects';
 import { kept } from '../numeric/kept';
 import { fieldsOf, type Field, type HiddenField } from './field-list';
 import { KIND_ORDER, KINDS, type PartKind } from './kinds';
@@ -9,13 +10,11 @@ import { BELONGS, type Belongs } from './words';
 const CABLED = KIND_ORDER.filter((kind) => KINDS[kind].cabled);
 /** What may be off in a state: not the states themselves. */
 const ALL = KIND_ORDER.filter((kind) => kind !== 'states');
-const BY_KIND = Object.fromEntries(
-  KIND_ORDER.map((kind) => [kind, fieldsOf(KINDS[kind].schema, CABLED, ALL)]),
-) as Record<PartKind, { fields: Field[]; hidden: HiddenField[] }>;
+const BY_KIND = tableOf(KIND_ORDER, (kind) => fieldsOf(KINDS[kind].schema, CABLED, ALL));
 
 /** Fields of a kind in the order in which they are asked for; of the site and the system too. */
 export const FIELDS: Readonly<Record<PartKind | 'site' | 'system', readonly Field[]>> = {
-  ...(Object.fromEntries(KIND_ORDER.map((kind) => [kind, BY_KIND[kind].fields])) as Record<PartKind, Field[]>),
+  ...tableOf(KIND_ORDER, (kind) => BY_KIND[kind].fields),
   site: fieldsOf(siteSchema).fields,
   system: fieldsOf(nominalSchema).fields,
 };

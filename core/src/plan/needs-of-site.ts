@@ -1,3 +1,4 @@
+import { tableOf } from '../parts/objects';
 import { usable_Wh } from '../power/energy';
 import { energyRoom, loadLadder, type EnergyRoom, type Rung } from '../headroom/headroom';
 import { worseDay_Wh } from '../power/loads';
@@ -28,7 +29,7 @@ export interface SystemFigures {
 /** What a system has over, can take and gives, for comparisons side by side. */
 export function systemFigures(model: Model): SystemFigures {
   const findings = check(model);
-  const over = Object.fromEntries(CONSEQUENCE_ORDER.map((name) => [name, 0])) as Record<Consequence, number>;
+  const over = tableOf(CONSEQUENCE_ORDER, () => 0);
   for (const { verdict, consequence } of findings) if (verdict === 'over') over[consequence]++;
   const count = (verdict: Finding['verdict']) => findings.filter((finding) => finding.verdict === verdict).length;
   const { bank } = model.system;

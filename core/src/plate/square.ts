@@ -14,6 +14,12 @@ export interface Spot {
 /** The corners of a plate: upper left, upper right, lower right, lower left. */
 export type Corners = readonly [Spot, Spot, Spot, Spot];
 
+/** Four spots as corners. @throws RangeError where they are not four */
+export function cornersOf([a, b, c, d, ...more]: readonly Spot[]): Corners {
+  if (!a || !b || !c || !d || more.length > 0) throw new RangeError('A plate has four corners');
+  return [a, b, c, d];
+}
+
 /** A grey picture. */
 export interface Grey {
   data: Uint8Array;
@@ -141,7 +147,7 @@ export function plateIn(picture: Grey): Corners | null {
   if (!best) return null;
   const [x, y] = [mean(best.map((spot) => spot.x)), mean(best.map((spot) => spot.y))];
   const inward = (from: number, to: number) => (from + (to - from) * RIM) * step;
-  return best.map((spot) => ({ x: inward(spot.x, x), y: inward(spot.y, y) })) as unknown as Corners;
+  return cornersOf(best.map((spot) => ({ x: inward(spot.x, x), y: inward(spot.y, y) })));
 }
 
 function shrunk({ data, width, height }: Grey, step: number): Grey {
@@ -222,7 +228,8 @@ function fourOf(outline: readonly Spot[]): Corners | null {
     const n = spots.length;
     let best: { at: number; spot: Spot; extra: number } | null = null;
     for (let i = 0; i < n; i++) {
-      const [a, b, c, d] = [-1, 0, 1, 2].map((k) => elementAt(spots, (i + k + n) % n)) as [Spot, Spot, Spot, Spot];
+      const around = (k: number) => elementAt(spots, (i + k + n) % n);
+      const [a, b, c, d] = [around(-1), around(0), around(1), around(2)];
       const spot = crossing(a, b, d, c);
       if (!spot) continue;
       const extra = Math.abs(turn(b, spot, c)) / 2;
@@ -239,7 +246,7 @@ function fourOf(outline: readonly Spot[]): Corners | null {
     const spot = elementAt(spots, best);
     return x + y < spot.x + spot.y ? i : best;
   }, 0);
-  return [0, 1, 2, 3].map((i) => spots[(first + i) % 4]) as unknown as Corners;
+  return cornersOf([0, 1, 2, 3].map((i) => elementAt(spots, (first + i) % 4)));
 }
 
 /** Where the line from a through b, drawn on, meets that from d through c; null where they part. */

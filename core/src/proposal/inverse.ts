@@ -1,3 +1,4 @@
+import { isObject, recordOf } from '../parts/objects';
 import { mergeChanges } from '../system/proposals';
 import { isSingleName, type AnyPart } from '../system/parts';
 import type { Change, System } from '../system/schema';
@@ -46,13 +47,10 @@ function undo(system: System, { op, at, id, value }: Change): Change[] {
 export function replacedMembers(part: unknown, value: unknown): Record<string, unknown> {
   const holder = isObject(part) ? part : {};
   return Object.fromEntries(
-    Object.entries((value ?? {}) as Record<string, unknown>).map(([name, member]) => {
+    Object.entries(recordOf(value)).map(([name, member]) => {
       const old = holder[name];
       if (isObject(member) && isObject(old)) return [name, replacedMembers(old, member)];
       return [name, old === undefined || old === null ? null : structuredClone(old)];
     }),
   );
 }
-
-const isObject = (value: unknown): value is Record<string, unknown> =>
-  value !== null && typeof value === 'object' && !Array.isArray(value);

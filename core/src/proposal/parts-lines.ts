@@ -1,3 +1,4 @@
+import { recordOf } from '../parts/objects';
 import { isLithium } from '../chemistry/chemistry';
 import { sizeWords } from '../conductors/sizes';
 import { isFuse } from '../rules/wires/string-own';
@@ -278,8 +279,8 @@ export const isFitted = (kind: Placed['kind'], path: string) =>
 
 /** Lines of a kit for what is fitted to a part: heater, balancer, vents, fuses. */
 export function fittings({ kind, part }: Placed, old: Placed | undefined): PartsLine[] {
-  const had = (old?.part ?? {}) as Record<string, unknown>;
-  const has = part as unknown as Record<string, unknown>;
+  const had = recordOf(old?.part);
+  const has = recordOf(part);
   const line = (key: string, label: string, what: PartsLine['what'], detail: string | null): PartsLine => ({
     ...lineOf(`${part.id}.${key}`, kind, label),
     what,

@@ -1,4 +1,4 @@
-import { elementAt } from '../numeric/element';
+import { doubleAt, elementAt } from '../numeric/element';
 import { stringCurve } from '../pv/curve';
 import { knotsOf } from '../pv/several';
 import { cellsIn, lightOn, type Input } from './kept';
@@ -82,17 +82,17 @@ function currents(string: Strings[number], { amps, volts, looks }: Table): Float
   const sum = new Float64Array(amps.length);
   for (const slot of string) {
     const own = volts.get(slot);
-    if (own) for (let k = 0; k < sum.length; k++) sum[k] = elementAt(sum, k) + elementAt(own, k);
+    if (own) for (let k = 0; k < sum.length; k++) sum[k] = doubleAt(sum, k) + doubleAt(own, k);
   }
   const out = new Float64Array(looks.length);
   let k = sum.length - 2;
   for (let look = 0; look < looks.length; look++) {
-    const v = elementAt(looks, look);
+    const v = doubleAt(looks, look);
     // The more volts, the less current.
-    while (k > 0 && elementAt(sum, k) < v) k--;
-    const [high, low] = [elementAt(sum, k), elementAt(sum, k + 1)];
+    while (k > 0 && doubleAt(sum, k) < v) k--;
+    const [high, low] = [doubleAt(sum, k), doubleAt(sum, k + 1)];
     const share = Math.min(1, Math.max(0, (high - v) / (high - low)));
-    out[look] = elementAt(amps, k) + share * (elementAt(amps, k + 1) - elementAt(amps, k));
+    out[look] = doubleAt(amps, k) + share * (doubleAt(amps, k + 1) - doubleAt(amps, k));
   }
   return out;
 }
@@ -102,8 +102,8 @@ function most(strings: readonly Float64Array[], looks: Float64Array, { type, wor
   let best = 0;
   for (let look = 0; look < looks.length; look++) {
     let amps = 0;
-    for (const string of strings) amps += elementAt(string, look);
-    const watts = amps * (type === 'pwm' ? worth_V : elementAt(looks, look));
+    for (const string of strings) amps += doubleAt(string, look);
+    const watts = amps * (type === 'pwm' ? worth_V : doubleAt(looks, look));
     if (watts > best) best = watts;
   }
   return best;

@@ -1,4 +1,4 @@
-import { elementAt } from '../numeric/element';
+import { doubleAt, elementAt } from '../numeric/element';
 import { freeSpans, type Ground, type Span } from './free';
 import { heightsOf } from './heights';
 import type { Size, Spot, Way } from './spots';
@@ -127,7 +127,7 @@ export class Sweep {
       let height = 0;
       for (const { from, to } of elementAt(other.open, i)) height += elementAt(other.reach, to + this.size.gap - from);
       use[i] = height;
-      rest[i] = elementAt(rest, i + 1) + height * (elementAt(x, i + 1) - elementAt(x, i));
+      rest[i] = doubleAt(rest, i + 1) + height * (doubleAt(x, i + 1) - doubleAt(x, i));
     }
     this.columns = { x, rest, use };
   }
@@ -138,14 +138,14 @@ export class Sweep {
     if (!columns) return Infinity;
     const { x, rest, use } = columns;
     let [low, high] = [0, x.length - 1];
-    if (high < 1 || at <= elementAt(x, 0)) return rest[0] ?? 0;
-    if (at >= elementAt(x, high)) return 0;
+    if (high < 1 || at <= doubleAt(x, 0)) return rest[0] ?? 0;
+    if (at >= doubleAt(x, high)) return 0;
     while (high - low > 1) {
       const middle = (low + high) >> 1;
-      if (elementAt(x, middle) <= at) low = middle;
+      if (doubleAt(x, middle) <= at) low = middle;
       else high = middle;
     }
-    return elementAt(rest, low + 1) + elementAt(use, low) * (elementAt(x, low + 1) - at);
+    return doubleAt(rest, low + 1) + doubleAt(use, low) * (doubleAt(x, low + 1) - at);
   }
 
   /** Modules that still fit by the columns: right of the whole front, and right of the last one beside those placed. */
@@ -284,16 +284,12 @@ export class Sweep {
         spots.length + this.byColumns(front, x, spots) > best.length;
       let sure = -1;
       for (let at = 0; at < moves.length; at++) {
-        const { row, x } = moves[at] as { row: Row; x: number };
+        const { row, x } = elementAt(moves, at);
         if (at > sure) {
           if (!enoughAt(x)) break;
           // As far as it is so, in strides: the room only shrinks to the right.
           sure = at;
-          for (
-            let stride = 8;
-            at + stride < moves.length && enoughAt((moves[at + stride] as { x: number }).x);
-            stride *= 2
-          )
+          for (let stride = 8; at + stride < moves.length && enoughAt(elementAt(moves, at + stride).x); stride *= 2)
             sure = at + stride;
         }
         // From here on nothing comes under what ends before.

@@ -1,3 +1,4 @@
+import { isObject } from '../parts/objects';
 import { isQuantity, type Quantity } from '../readings/quantities';
 
 /** What a system says of itself, a line of JSON a value (docs/live.md). */
@@ -57,9 +58,8 @@ export function liveLine(text: string, now: number, parts?: ReadonlySet<string>)
   } catch {
     return 'is no JSON, expected {"at", "subject", "quantity", "value"}';
   }
-  if (given === null || typeof given !== 'object' || Array.isArray(given))
-    return 'is no object, expected {"at", "subject", "quantity", "value"}';
-  const { at, subject, quantity, value } = given as Record<string, unknown>;
+  if (!isObject(given)) return 'is no object, expected {"at", "subject", "quantity", "value"}';
+  const { at, subject, quantity, value } = given;
   const when =
     at === undefined ? now : typeof at === 'number' ? at : typeof at === 'string' ? Date.parse(at) : Number.NaN;
   if (!Number.isFinite(when)) return `at is ${JSON.stringify(at)}, expected a moment such as "2026-12-01T10:00:00Z"`;

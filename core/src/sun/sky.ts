@@ -1,4 +1,4 @@
-import { elementAt } from '../numeric/element';
+import { doubleAt } from '../numeric/element';
 import { between } from '../numeric/between';
 import type { Weather } from './weather';
 import { HOURS_Y } from './calendar';
@@ -68,14 +68,14 @@ export function onPlane(
   const sky = (1 + nUp) / 2;
   const ground = (ALBEDO * (1 - nUp)) / 2;
   for (let h = from; h < to; h++) {
-    const global = elementAt(ghi, h);
+    const global = doubleAt(ghi, h);
     if (!(global > 0)) {
       out[h] = 0;
       continue;
     }
-    const cosZenith = elementAt(up, h);
-    const normal = elementAt(normal_W_m2, (h / 24) | 0);
-    const level = Math.min(elementAt(dhi, h), global);
+    const cosZenith = doubleAt(up, h);
+    const normal = doubleAt(normal_W_m2, (h / 24) | 0);
+    const level = Math.min(doubleAt(dhi, h), global);
     let beam = 0;
     if (cosZenith >= LOWEST_COS) {
       beam = (global - level) / cosZenith;
@@ -84,7 +84,7 @@ export function onPlane(
     const diffuse = global - beam * cosZenith;
     let sum = ground * global;
     if (beam > 0 && seen[h] === 1) {
-      const onto = cosZenith * nUp + elementAt(north, h) * nNorth + elementAt(east, h) * nEast;
+      const onto = cosZenith * nUp + doubleAt(north, h) * nNorth + doubleAt(east, h) * nEast;
       const cosine = onto > 0 ? onto : 0;
       const anisotropy = beam / normal;
       sum += beam * cosine + diffuse * ((anisotropy * cosine) / cosZenith + (1 - anisotropy) * sky);

@@ -1,3 +1,5 @@
+import { recordOf } from '../parts/objects';
+
 /** Members of parts by their path: "settings.absorb_V". */
 
 type Holder = Record<string, unknown>;
@@ -20,7 +22,7 @@ function put(holder: Holder, [step = '', ...rest]: string[], value: unknown): vo
     return;
   }
   const inner = holder[step];
-  const target: Holder = inner !== null && typeof inner === 'object' && !Array.isArray(inner) ? (inner as Holder) : {};
+  const target: Holder = recordOf(inner);
   put(target, rest, value);
   if (Object.keys(target).length > 0 || value !== null) holder[step] = target;
 }

@@ -1,3 +1,4 @@
+import { isObject, recordOf } from '../parts/objects';
 import { FaultError, type Fault } from './faults';
 import { faultsBy, partFaults } from './part-faults';
 import { eachPart, isListName, isSingleName, LIST_NAMES, partIds, type AnyPart } from './parts';
@@ -129,7 +130,6 @@ function changeSystem(system: System, op: Change['op'], value: unknown): Fault |
 function applyChange(system: System, change: Change, touched: Set<string>): Fault | null {
   const { op, at, id } = change;
   const value = change.value;
-  const isObject = value !== null && typeof value === 'object' && !Array.isArray(value);
   if (at === SYSTEM) return changeSystem(system, op, value);
   if (at === SITE) return siteFault(change);
   if (isSingleName(at)) {
@@ -139,7 +139,7 @@ function applyChange(system: System, change: Change, touched: Set<string>): Faul
       system[at] = null;
       return null;
     }
-    if (!isObject)
+    if (!isObject(value))
       return { path: '.value', message: `is ${value === undefined ? 'missing' : 'no object'}, expected an object` };
     if (op === 'add') {
       if (system[at]) return { path: '', message: `adds a ${at}, but there is one already, expected none` };
@@ -155,7 +155,7 @@ function applyChange(system: System, change: Change, touched: Set<string>): Faul
     if (id !== null && id !== undefined && id !== part.id)
       return { path: '.id', message: `is "${id}", expected the ${at}'s id "${part.id}"` };
     const changed = structuredClone(part);
-    merge(changed, value as Record<string, unknown>);
+    merge(changed, value);
     system[at] = changed as never;
     touched.add(changed.id);
     return null;
@@ -168,7 +168,7 @@ function applyChange(system: System, change: Change, touched: Set<string>): Faul
 
   const list = (system[at] ?? []) as AnyPart[];
   if (op === 'add') {
-    if (!isObject)
+    if (!isObject(value))
       return { path: '.value', message: `is ${value === undefined ? 'missing' : 'no object'}, expected an object` };
     const added = value as AnyPart;
     if (typeof added.id !== 'string' || added.id === '') return LACKS_ID;
@@ -186,10 +186,10 @@ function applyChange(system: System, change: Change, touched: Set<string>): Faul
     dropFromStates(system, part.id);
     return null;
   }
-  if (!isObject)
+  if (!isObject(value))
     return { path: '.value', message: `is ${value === undefined ? 'missing' : 'no object'}, expected an object` };
   const changed = structuredClone(part);
-  merge(changed, value as Record<string, unknown>);
+  merge(changed, value);
   system[at] = list.map((other) => (other === part ? changed : other)) as never;
   touched.add(changed.id);
   return null;
@@ -208,11 +208,10 @@ function merge(target: object, value: Record<string, unknown>): void {
   for (const [key, member] of Object.entries(value)) {
     if (key === '__proto__' || key === 'constructor' || key === 'prototype') continue;
     if (member === null) delete into[key];
-    else if (typeof member === 'object' && !Array.isArray(member)) {
+    else if (isObject(member)) {
       const inner = into[key];
-      const base: Record<string, unknown> =
-        inner !== null && typeof inner === 'object' && !Array.isArray(inner) ? (inner as Record<string, unknown>) : {};
-      merge(base, member as Record<string, unknown>);
+      const base: Record<string, unknown> = recordOf(inner);
+      merge(base, member);
       into[key] = base;
     } else into[key] = structuredClone(member);
   }

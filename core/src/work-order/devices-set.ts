@@ -1,3 +1,4 @@
+import { recordOf } from '../parts/objects';
 import { settingSheets } from '../bank/charging';
 import { partName } from '../conductors/names';
 import { figure } from '../ledger/figures';
@@ -63,7 +64,7 @@ const SETTINGS: readonly (readonly [string, string, string])[] = [
 
 const settingWords = (settings: object | null): string[] =>
   SETTINGS.flatMap(([member, word, unit]) => {
-    const value = (settings as Record<string, unknown> | null)?.[member];
+    const value = recordOf(settings)[member];
     if (typeof value !== 'number') return [];
     return [member === 'equalise_V' && value === 0 ? 'equalise off' : `${word} ${figure(value)} ${unit}`];
   });

@@ -1,3 +1,4 @@
+import { recordOf } from '../parts/objects';
 import { belongsTo } from '../parts/lists';
 import { same } from '../system/changes';
 import { flatFields } from '../system/members';
@@ -152,7 +153,7 @@ const FITTED: readonly (readonly [PartKind, string, string])[] = [
 /** Whether words say what is fitted to a part that stays: a thing to bring, not a way to wire. */
 export const isFitting = (words: string) => words === TRANSFER || FITTED.some(([, , each]) => each === words);
 const fittedTo = (of: PartKind, was: object, is: object): string[] => {
-  const there = (part: object, member: string) => (part as Record<string, unknown>)[member] === true;
+  const there = (part: object, member: string) => recordOf(part)[member] === true;
   return FITTED.filter(([kind, member]) => kind === of && there(is, member) && !there(was, member)).map(
     ([, , words]) => words,
   );

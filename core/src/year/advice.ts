@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import { rewired } from '../system/string-runs';
 import { CHEMISTRY, CONVERSION, isLithium } from '../chemistry/chemistry';
 import { partName, partTitle } from '../conductors/names';
@@ -152,7 +153,7 @@ const wanted = ({ used_kWh, unserved_kWh }: YearSums) => used_kWh + unserved_kWh
 function scarcest({ months }: Outcome): number {
   let worst = 0;
   months.forEach((month, i) => {
-    const best = months[worst] as YearSums;
+    const best = elementAt(months, worst);
     if (offered(month) * wanted(best) < offered(best) * wanted(month)) worst = i;
   });
   return worst;
@@ -166,7 +167,7 @@ function tilts(trials: Trials, { dark, totals }: Outcome): (Advice | null)[] {
   if (dark <= trials.asked.accept && totals.generator_h < WORTH_H) return [];
   const found = trials.ask([], 'mean');
   const month = scarcest(found);
-  const now = offered(found.months[month] as YearSums);
+  const now = offered(elementAt(found.months, month));
   return (trials.model.system.arrays ?? [])
     .filter(
       ({ controllerId, tilt_deg, mounting }) => controllerId && typeof tilt_deg === 'number' && mounting !== 'bonded',
@@ -175,7 +176,7 @@ function tilts(trials: Trials, { dark, totals }: Outcome): (Advice | null)[] {
       const at = (tilt_deg: number): Change[] => [
         { op: 'set', at: 'arrays', id: array.id, value: { tilt_deg, azimuth_deg: array.azimuth_deg ?? 180 } },
       ];
-      const gives = (tilt_deg: number) => offered(trials.ask(at(tilt_deg), 'mean').months[month] as YearSums);
+      const gives = (tilt_deg: number) => offered(elementAt(trials.ask(at(tilt_deg), 'mean').months, month));
       const best = 5 * Math.round(topOf(gives, 0, 90, TILT_STEPS) / 5);
       const gain = gives(best) - now;
       if (Math.abs(best - (array.tilt_deg ?? 0)) < 5 || gain < 0.05 * now) return null;

@@ -1,3 +1,4 @@
+import { doubleAt } from '../numeric/element';
 import { SLOTS, type YearPlan } from './setup';
 
 /** Of one rank's loads what stays on the bank while the mains carry as much as they can, the first rank first. */
@@ -11,10 +12,10 @@ export function leftOnBank(
   let left = ac_W;
   for (let p = 0; p <= rank; p++) {
     const at = p * SLOTS + slot;
-    const ac = carried_W[at] as number;
+    const ac = doubleAt(carried_W, at);
     const taken = ac * part < left ? ac * part : left;
     left -= taken;
-    if (p === rank) return (bank_W[at] as number) - (ac > 0 ? ((carriedBank_W[at] as number) * taken) / ac : 0);
+    if (p === rank) return doubleAt(bank_W, at) - (ac > 0 ? (doubleAt(carriedBank_W, at) * taken) / ac : 0);
   }
   return 0;
 }

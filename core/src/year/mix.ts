@@ -1,3 +1,4 @@
+import { doubleAt, elementAt } from '../numeric/element';
 import { kept } from '../numeric/kept';
 import { arrayWatts, type Wired } from '../pv/array-power';
 
@@ -96,15 +97,14 @@ export function readMix(share: Float64Array, lightA: number, lightB: number): nu
   const [i, x] = place(lightA);
   const [j, y] = place(lightB);
   const at = i * LIGHTS + j;
-  const low = (share[at] as number) + y * ((share[at + 1] as number) - (share[at] as number));
-  const high =
-    (share[at + LIGHTS] as number) + y * ((share[at + LIGHTS + 1] as number) - (share[at + LIGHTS] as number));
+  const low = doubleAt(share, at) + y * (doubleAt(share, at + 1) - doubleAt(share, at));
+  const high = doubleAt(share, at + LIGHTS) + y * (doubleAt(share, at + LIGHTS + 1) - doubleAt(share, at + LIGHTS));
   return low + x * (high - low);
 }
 
 function place(light: number): [index: number, share: number] {
   for (let i = 1; i < LIGHTS; i++) {
-    const [from, to] = [MIX_LIGHTS_W_M2[i - 1] as number, MIX_LIGHTS_W_M2[i] as number];
+    const [from, to] = [elementAt(MIX_LIGHTS_W_M2, i - 1), elementAt(MIX_LIGHTS_W_M2, i)];
     if (light < to) return [i - 1, Math.max(0, light - from) / (to - from)];
   }
   return [LIGHTS - 2, 1];

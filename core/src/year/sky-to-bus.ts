@@ -1,3 +1,4 @@
+import { byteAt, doubleAt, elementAt, wordAt } from '../numeric/element';
 import { familyOf } from '../chemistry/chemistry';
 import { isWinter } from '../power/loads';
 import { readTable } from '../pv/array-power';
@@ -50,7 +51,7 @@ export class Sky {
         const at = m * HOURS_Y;
         net.fill(0, at + from, at + to);
         if ((members[m]?.mixes.length ?? 0) > 0) {
-          this.mixedInput(weather, members[m] as Member, at, from, to);
+          this.mixedInput(weather, elementAt(members, m), at, from, to);
           continue;
         }
         for (const index of members[m]?.arrays ?? []) {
@@ -60,12 +61,12 @@ export class Sky {
           onPlane(weather, this.seen, tilt_deg, azimuth_deg, plane, from, to);
           const lossy = cable_ohm / (vmp_V * vmp_V);
           for (let h = from; h < to; h++) {
-            const light = plane[h] as number;
+            const light = doubleAt(plane, h);
             if (light <= 0) continue;
-            const clear = readTable(table.watts, light, (temp_C[h] as number) + heat_K_m2_W * light);
-            const watts = roof === null ? clear : clear * (roof[MEAN_HOUR[h] as number] as number);
+            const clear = readTable(table.watts, light, doubleAt(temp_C, h) + heat_K_m2_W * light);
+            const watts = roof === null ? clear : clear * doubleAt(roof, wordAt(MEAN_HOUR, h));
             const arrives = watts - watts * watts * lossy;
-            if (arrives > 0) net[at + h] = (net[at + h] as number) + arrives * efficiency;
+            if (arrives > 0) net[at + h] = doubleAt(net, at + h) + arrives * efficiency;
           }
         }
       }
@@ -73,25 +74,25 @@ export class Sky {
         // One controller by itself, as most are: nothing to be shared out.
         const ohm = members[0]?.cable_ohm ?? 0;
         for (let h = from; h < to; h++) {
-          const sum = net[h] as number;
+          const sum = doubleAt(net, h);
           if (sum <= 0) continue;
           const out = sum > most_W ? most_W : sum;
-          if (sum > most_W) excess_W[h] = (excess_W[h] as number) + sum - most_W;
+          if (sum > most_W) excess_W[h] = doubleAt(excess_W, h) + sum - most_W;
           const amps = out * perVolt;
-          available_W[h] = (available_W[h] as number) + out - amps * amps * ohm;
+          available_W[h] = doubleAt(available_W, h) + out - amps * amps * ohm;
         }
         continue;
       }
       for (let h = from; h < to; h++) {
         let sum = 0;
-        for (let m = 0; m < members.length; m++) sum += net[m * HOURS_Y + h] as number;
+        for (let m = 0; m < members.length; m++) sum += doubleAt(net, m * HOURS_Y + h);
         if (sum <= 0) continue;
         const share = sum > most_W ? most_W / sum : 1;
-        if (share < 1) excess_W[h] = (excess_W[h] as number) + sum - most_W;
+        if (share < 1) excess_W[h] = doubleAt(excess_W, h) + sum - most_W;
         for (let m = 0; m < members.length; m++) {
-          const out = (net[m * HOURS_Y + h] as number) * share;
+          const out = doubleAt(net, m * HOURS_Y + h) * share;
           const amps = out * perVolt;
-          available_W[h] = (available_W[h] as number) + out - amps * amps * (members[m]?.cable_ohm ?? 0);
+          available_W[h] = doubleAt(available_W, h) + out - amps * amps * (members[m]?.cable_ohm ?? 0);
         }
       }
     }
@@ -113,23 +114,23 @@ export class Sky {
       if (!array || !room) return;
       onPlane(weather, seen, array.tilt_deg, array.azimuth_deg, room.light, from, to);
       for (let h = from; h < to; h++) {
-        const light = room.light[h] as number;
+        const light = doubleAt(room.light, h);
         room.watts[h] =
           light <= 0
             ? 0
-            : readTable(array.table.watts, light, (weather.temp_C[h] as number) + array.heat_K_m2_W * light) *
-              (array.roof?.[MEAN_HOUR[h] as number] ?? 1);
+            : readTable(array.table.watts, light, doubleAt(weather.temp_C, h) + array.heat_K_m2_W * light) *
+              (array.roof?.[wordAt(MEAN_HOUR, h)] ?? 1);
       }
     });
     for (const { first, second, share } of mixes) {
       const [a, b] = [mixed[first], mixed[second]];
       if (!a || !b) continue;
       for (let h = from; h < to; h++) {
-        const [lightA, lightB] = [a.light[h] as number, b.light[h] as number];
+        const [lightA, lightB] = [doubleAt(a.light, h), doubleAt(b.light, h)];
         if (lightA <= 0 && lightB <= 0) continue;
         const kept = readMix(share, lightA, lightB);
-        a.watts[h] = (a.watts[h] as number) * kept;
-        b.watts[h] = (b.watts[h] as number) * kept;
+        a.watts[h] = doubleAt(a.watts, h) * kept;
+        b.watts[h] = doubleAt(b.watts, h) * kept;
       }
     }
     arrays.forEach((index, place) => {
@@ -138,9 +139,9 @@ export class Sky {
       if (!array || !room) return;
       const lossy = array.cable_ohm / (array.vmp_V * array.vmp_V);
       for (let h = from; h < to; h++) {
-        const watts = room.watts[h] as number;
+        const watts = doubleAt(room.watts, h);
         const arrives = watts - watts * watts * lossy;
-        if (arrives > 0) net[at + h] = (net[at + h] as number) + arrives * array.efficiency;
+        if (arrives > 0) net[at + h] = doubleAt(net, at + h) + arrives * array.efficiency;
       }
     });
   }
@@ -151,9 +152,9 @@ export class Sky {
     const { coldCapacity } = familyOf(bank.chemistry);
     for (let day = 0; day < DAYS_Y; day++) {
       let mean = 0;
-      for (let h = 0; h < 24; h++) mean += temp_C[24 * day + h] as number;
+      for (let h = 0; h < 24; h++) mean += doubleAt(temp_C, 24 * day + h);
       mean /= 24;
-      const lived = bank.place === 'living' && occupied[MONTH_OF_DAY[day] as number] === true;
+      const lived = bank.place === 'living' && occupied[byteAt(MONTH_OF_DAY, day)] === true;
       let at = lived ? LIVED_C : bank.place === 'box' ? mean + BOX_K : mean;
       at = Math.max(bank.min_C, Math.min(bank.max_C, at));
       if (bank.heated && at < HEATED_C) at = HEATED_C;
@@ -176,18 +177,18 @@ export class Sky {
     mains.fill(0);
     // The mains of a house are there whether or not somebody is.
     for (let day = 0; inlet !== null && day < DAYS_Y; day++) {
-      const daily = isWinter(latitude_deg, (MONTH_OF_DAY[day] as number) + 1) ? inlet.winterHours : inlet.hours;
+      const daily = isWinter(latitude_deg, byteAt(MONTH_OF_DAY, day) + 1) ? inlet.winterHours : inlet.hours;
       for (let h = 0; h < 24; h++) mains[24 * day + h] = partOf(daily, h);
     }
     for (const { watts, hours, winterHours } of alternators)
       for (let day = 0; day < DAYS_Y; day++) {
-        const month = MONTH_OF_DAY[day] as number;
+        const month = byteAt(MONTH_OF_DAY, day);
         if (!occupied[month]) continue;
         const daily = isWinter(latitude_deg, month + 1) ? winterHours : hours;
         for (let h = 0; h < 24; h++) {
           const part = partOf(daily, h);
           const at = 24 * day + h;
-          engine_W[at] = (engine_W[at] as number) + part * watts;
+          engine_W[at] = doubleAt(engine_W, at) + part * watts;
           if (part > 0) driving[at] = 1;
         }
       }

@@ -1,3 +1,5 @@
+import { keysOf } from '../parts/objects';
+import { elementAt } from '../numeric/element';
 import type { Model } from '../system/model';
 import { refusedOnRoof } from '../roof/room';
 import { rewired } from '../system/string-runs';
@@ -122,7 +124,7 @@ export function storyOf(slices: readonly YearSlice[]): YearStory {
     lowYears: byDay((day) =>
       lows.reduce((lowest, year, i) => ((year[day] ?? 1) < (lows[lowest]?.[day] ?? 1) ? i : lowest), 0),
     ),
-    months: (years[0]?.months ?? []).map((_, month) => mean(({ months }) => months[month] as YearSums)),
+    months: (years[0]?.months ?? []).map((_, month) => mean(({ months }) => elementAt(months, month))),
     totals: mean(({ totals }) => totals),
     life_y: years.reduce((sum, { life_y }) => sum + life_y, 0) / count,
     dailyDepth: years.reduce((sum, { cycles }) => sum + cycles, 0) / count / DAYS_Y,
@@ -182,7 +184,7 @@ export function meanOf(all: readonly YearSums[]): YearSums {
   if (!first) throw new Error('no year to take the mean of');
   const mean = (pick: (sums: YearSums) => number) => all.reduce((sum, one) => sum + pick(one), 0) / all.length;
   const sums = Object.fromEntries(
-    (Object.keys(first) as (keyof YearSums)[])
+    keysOf(first)
       .filter((key) => key !== 'unservedBy_kWh')
       .map((key) => [key, mean((one) => one[key])]),
   );

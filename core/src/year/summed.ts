@@ -1,3 +1,4 @@
+import { byteAt, doubleAt } from '../numeric/element';
 import { DAYS_Y, MONTH_OF_DAY } from '../sun/calendar';
 import { SUM_COUNT, type Run } from './run';
 
@@ -25,14 +26,14 @@ export function sumUp(run: Run, ranks: number): void {
   let worst = 0;
   let worstStart = 0;
   for (let day = 0; day < DAYS_Y; day++) {
-    const month = MONTH_OF_DAY[day] as number;
-    for (let i = 0; i < SUM_COUNT; i++) add(sums, month * SUM_COUNT + i, days.sums[day * SUM_COUNT + i] as number);
-    for (let p = 0; p < ranks; p++) add(unservedBy, month * ranks + p, days.unservedBy[day * ranks + p] as number);
-    if ((dayLow[day] as number) < (minSoc[month] as number)) minSoc[month] = dayLow[day] as number;
-    discharged += days.discharged_Wh[day] as number;
-    if ((days.worst[day] as number) > worst) {
-      worst = days.worst[day] as number;
-      worstStart = days.worstStart_h[day] as number;
+    const month = byteAt(MONTH_OF_DAY, day);
+    for (let i = 0; i < SUM_COUNT; i++) add(sums, month * SUM_COUNT + i, doubleAt(days.sums, day * SUM_COUNT + i));
+    for (let p = 0; p < ranks; p++) add(unservedBy, month * ranks + p, doubleAt(days.unservedBy, day * ranks + p));
+    if (doubleAt(dayLow, day) < doubleAt(minSoc, month)) minSoc[month] = doubleAt(dayLow, day);
+    discharged += doubleAt(days.discharged_Wh, day);
+    if (doubleAt(days.worst, day) > worst) {
+      worst = doubleAt(days.worst, day);
+      worstStart = doubleAt(days.worstStart_h, day);
     }
   }
   run.discharged_Wh = discharged;
@@ -41,5 +42,5 @@ export function sumUp(run: Run, ranks: number): void {
 }
 
 const add = (sums: Float64Array, at: number, value: number) => {
-  sums[at] = (sums[at] as number) + value;
+  sums[at] = doubleAt(sums, at) + value;
 };

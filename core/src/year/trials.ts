@@ -1,3 +1,4 @@
+import { elementAt } from '../numeric/element';
 import { check, sentenceOf } from '../rules/check';
 import { harmed } from '../rules/cures/worse';
 import { type Model, withChanges } from '../system/model';
@@ -67,7 +68,7 @@ export class Trials {
     const outcome: Outcome = {
       dark: all.filter(({ totals }) => totals.off_h > 0).length / count,
       totals: meanOf(all.map(({ totals }) => totals)),
-      months: Array.from({ length: 12 }, (_, month) => meanOf(all.map(({ months }) => months[month] as YearSums))),
+      months: Array.from({ length: 12 }, (_, month) => meanOf(all.map(({ months }) => elementAt(months, month)))),
     };
     this.known.set(key, outcome);
     return outcome;

@@ -1,3 +1,4 @@
+import { errorOf } from '@true-lantern/core';
 import { createTransport } from 'nodemailer';
 import type { Config } from '../config';
 
@@ -28,7 +29,7 @@ export function postOf({ mailUrl, mailFrom, publicUrl }: Config, failed: (error:
       await transport.sendMail({ from, ...mail });
       return true;
     } catch (error) {
-      failed(error as Error);
+      failed(errorOf(error));
       return false;
     }
   };

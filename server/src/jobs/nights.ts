@@ -1,3 +1,4 @@
+import { messageOf } from '@true-lantern/core';
 import type { Logger } from 'pino';
 import type pg from 'pg';
 import { nightly } from './backup';
@@ -16,7 +17,7 @@ export function keepNights(pool: pg.Pool, databaseUrl: string, folder: string, l
       const { rows } = await client.query<{ ours: boolean }>('select pg_try_advisory_xact_lock($1) as ours', [LOCK]);
       if (rows[0]?.ours) await nightly(databaseUrl, folder, new Date());
     } catch (error) {
-      log.error({ reason: (error as Error).message }, 'the backup of this day could not be made');
+      log.error({ reason: messageOf(error) }, 'the backup of this day could not be made');
     } finally {
       await client.query('rollback').catch(() => undefined);
       client.release();

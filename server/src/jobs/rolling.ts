@@ -1,3 +1,4 @@
+import { messageOf } from '@true-lantern/core';
 import type { SystemFile } from '@true-lantern/core';
 import type { Logger } from 'pino';
 import type { Database } from '../store/database';
@@ -18,7 +19,7 @@ export function keepRolling(
   const look = () =>
     rollUp(database.pool)
       .then((days) => readDays(database, pool, days, log))
-      .catch((error: unknown) => log.error({ reason: (error as Error).message }, 'live values could not be rolled up'));
+      .catch((error: unknown) => log.error({ reason: messageOf(error) }, 'live values could not be rolled up'));
   const timer = setInterval(() => void look(), every_ms);
   return () => clearInterval(timer);
 }
@@ -39,7 +40,7 @@ export async function readDays(
       const steps = await stepsOf(database.pool, day);
       await keepReadings(database.pool, day, await pool.run('liveDay', { file, day: day.day, steps }));
     } catch (error) {
-      log.warn({ site: day.siteId, reason: (error as Error).message }, 'a day of live values could not be read');
+      log.warn({ site: day.siteId, reason: messageOf(error) }, 'a day of live values could not be read');
     }
 }
 

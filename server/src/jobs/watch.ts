@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { isQuiet, type SystemFile } from '@true-lantern/core';
+import { isQuiet, type SystemFile, messageOf } from '@true-lantern/core';
 import type { Logger } from 'pino';
 import { keepAlone } from '../live/alone';
 import type { Mail, Post } from '../http/mail';
@@ -79,7 +79,7 @@ export function keepWatch(around: Around, look_ms = LOOK_MS): () => Promise<void
     for (const site of await unwatched(database.pool, MOST_SITES))
       // A system that cannot be read holds up no other.
       await look(site).catch((error: unknown) =>
-        log.warn({ site: site.siteId, reason: (error as Error).message }, 'live values could not be judged'),
+        log.warn({ site: site.siteId, reason: messageOf(error) }, 'live values could not be judged'),
       );
     if (looks++ % SILENCE_LOOKS === 0) await noteSilence(database.pool);
     for (const one of await unlogged(database.pool)) await writeDown(database, one, log);

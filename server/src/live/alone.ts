@@ -1,3 +1,4 @@
+import { messageOf } from '@true-lantern/core';
 import type pg from 'pg';
 import type { Logger } from 'pino';
 
@@ -34,7 +35,7 @@ export function keepAlone(
     working = true;
     busy = look()
       .catch((error: unknown) => {
-        log.warn({ reason: (error as Error).message }, 'work that one server does was interrupted');
+        log.warn({ reason: messageOf(error) }, 'work that one server does was interrupted');
         holder?.release(true);
         [holder, held] = [null, false];
       })

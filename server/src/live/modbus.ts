@@ -1,5 +1,13 @@
 import { Socket } from 'node:net';
-import { LEAST_EVERY_S, MODBUS_DEFAULTS, MOST_MAPPED, questionsOf, valuesOf, type Feed } from '@true-lantern/core';
+import {
+  LEAST_EVERY_S,
+  MODBUS_DEFAULTS,
+  MOST_MAPPED,
+  questionsOf,
+  valuesOf,
+  type Feed,
+  messageOf,
+} from '@true-lantern/core';
 import { ModbusTCPClient } from 'jsmodbus';
 import type pg from 'pg';
 import type { Logger } from 'pino';
@@ -122,7 +130,7 @@ export function keepModbus(
     } catch (error) {
       turn.misses += 1;
       turn.address = null;
-      const why = (error as Error).message;
+      const why = messageOf(error);
       await notePolled(pool, feed, { at, why, kept: 0, dropped: 0 }).catch(() => undefined);
       log.debug({ host: feed.host, reason: why }, 'a device was not heard');
     }

@@ -1,3 +1,4 @@
+import { recordOf } from '@true-lantern/core';
 import { createHash } from 'node:crypto';
 import mqtt from 'mqtt';
 import type { Logger } from 'pino';
@@ -83,8 +84,7 @@ export function lineOf(subject: string | undefined, quantity: string | undefined
   } catch {
     return null;
   }
-  const { at, value } =
-    typeof given === 'number' ? { at: undefined, value: given } : ((given ?? {}) as Record<string, unknown>);
+  const { at, value } = typeof given === 'number' ? { at: undefined, value: given } : recordOf(given);
   if (typeof value !== 'number') return null;
   return JSON.stringify({ ...(at === undefined ? {} : { at }), subject, quantity, value });
 }

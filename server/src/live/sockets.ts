@@ -1,3 +1,4 @@
+import { messageOf } from '@true-lantern/core';
 import type { Server } from 'node:http';
 import type { Duplex } from 'node:stream';
 import { WebSocketServer, type WebSocket } from 'ws';
@@ -99,7 +100,7 @@ function serve(client: WebSocket, token: string, ingest: Ingest, log: Logger, si
       if (error instanceof Problem && error.status === 401) return client.close(1008, 'token ended');
       if (error instanceof Problem) return say({ why: error.message });
       // Nothing is acknowledged: it is sent again once there is a server that can keep it.
-      log.warn({ reason: (error as Error).message }, 'a frame of live values was not kept');
+      log.warn({ reason: messageOf(error) }, 'a frame of live values was not kept');
       client.close(1011, 'not kept');
     }
   };

@@ -1,6 +1,6 @@
 import { markSvg, type Block, type FindingBlock, type PaperTable, type Units, type Verdict } from '@true-lantern/core';
 import type { Content, TableCell } from 'pdfmake/interfaces';
-import { box, lineOf, RULED } from './pieces';
+import { box, lineOf, RULED, roomAbove } from './pieces';
 
 /** Headings above a table, and the table that they stand in as its first rows: so that no page ends with one of them. */
 type Titled = Extract<Block, { is: 'head' | 'text' }>;
@@ -39,7 +39,7 @@ function drawnBlock(block: Block, units: Units): Content[] {
           ? [
               {
                 canvas: [{ type: 'line' as const, x1: 0, y1: 0, x2: PAGE_PT, y2: 0, lineWidth: 1.5 }],
-                margin: [0, 18, 0, 0] as [number, number, number, number],
+                margin: roomAbove(18),
               },
             ]
           : []),

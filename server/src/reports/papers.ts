@@ -1,3 +1,4 @@
+import { roomAbove } from './pieces';
 import {
   BLOCK_PAPERS,
   makePaper,
@@ -13,6 +14,9 @@ import type { Sheet } from './pieces';
 import { inScripts } from './scripts';
 import { settingsSheet } from './settings-sheet';
 import { workSheet } from './work-sheet';
+
+/** How large a firm's logo may stand, pt. */
+const LOGO_PT: [number, number] = [180, 60];
 
 /** What a firm's papers begin with. */
 export interface Letterhead {
@@ -72,7 +76,7 @@ export function paperOf(input: PaperInput): TDocumentDefinitions {
     defaultStyle: { font: 'Hyperlegible', fontSize: 10, lineHeight: 1.15, color: 'black' },
     styles: { title: { fontSize: 18, bold: true }, head: { fontSize: 12, bold: true }, small: { fontSize: 8.5 } },
     content: inScripts<Content[]>([
-      ...(firm.logo?.startsWith('data:image/') ? [{ image: firm.logo, fit: [180, 60] as [number, number] }] : []),
+      ...(firm.logo?.startsWith('data:image/') ? [{ image: firm.logo, fit: LOGO_PT }] : []),
       {
         columns: [
           { text: firm.name, style: 'head' },
@@ -91,7 +95,7 @@ export function paperOf(input: PaperInput): TDocumentDefinitions {
             {
               text: 'Figures are planning values for a competent person; local codes, the maker\u2019s manual and a licensed electrician come first where the law asks for one.',
               style: 'small',
-              margin: [0, 14, 0, 0] as [number, number, number, number],
+              margin: roomAbove(14),
               unbreakable: true,
             },
           ]),

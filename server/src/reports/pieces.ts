@@ -15,6 +15,9 @@ export const RULED = {
   paddingBottom: () => 3,
 };
 
+/** Room above alone, pt. */
+export const roomAbove = (pt: number): [number, number, number, number] => [0, pt, 0, 0];
+
 const heading = (text: string): Content => ({ text, style: 'head', margin: [0, 12, 0, 3] });
 /** A heading with what stands under it; nothing where that is nothing. */
 export const section = (title: string, rows: Content[]): Content[] =>

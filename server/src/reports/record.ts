@@ -14,7 +14,7 @@ import {
   type Units,
 } from '@true-lantern/core';
 import type { Content } from 'pdfmake/interfaces';
-import { lineOf, section, table, type Sheet } from './pieces';
+import { lineOf, section, table, type Sheet, roomAbove } from './pieces';
 
 const WORDS = { inside: 'inside', outside: 'OUTSIDE', 'cannot-tell': 'cannot tell' } as const;
 
@@ -60,7 +60,7 @@ export function record(file: SystemFile, id: string, units: Units): Sheet {
             {
               text: numberText(hash),
               style: 'small',
-              margin: [0, 12, 0, 0] as [number, number, number, number],
+              margin: roomAbove(12),
             },
             {
               text: NUMBER_NOTE,

@@ -1,3 +1,4 @@
+import { messageOf } from '@true-lantern/core';
 import pg from 'pg';
 import type { Logger } from 'pino';
 import type { Sequelize, Transaction } from 'sequelize';
@@ -90,7 +91,7 @@ export function openNews(databaseUrl: string, log: Logger, beat_ms = BEAT_MS): N
       heard = true;
     } catch (error) {
       await mine.end().catch(() => undefined);
-      again((error as Error).message);
+      again(messageOf(error));
     }
   };
   void connect();

@@ -1,4 +1,4 @@
-import { boundFaults, FaultError, faultAt, isField, POSITION, type PartChange } from '@true-lantern/core';
+import { boundFaults, FaultError, faultAt, isField, POSITION, type PartChange, recordOf } from '@true-lantern/core';
 import { changeSchema, type PushResult } from '@true-lantern/wire';
 import { parse } from '../parse';
 
@@ -27,7 +27,7 @@ export function readChange(given: unknown): PartChange | { faults: FaultError['f
 }
 
 const idOf = (given: unknown, name: 'changeId' | 'partId'): string => {
-  const value = (given as Record<string, unknown> | null)?.[name];
+  const value = recordOf(given)[name];
   return typeof value === 'string' ? value : '';
 };
 
