@@ -1,4 +1,4 @@
-import { FaultError, type Fault, errorOf } from '@true-lantern/core';
+import { FaultError, type Fault } from '@true-lantern/core';
 import type { ProblemAnswer } from '@true-lantern/wire';
 import type { ErrorRequestHandler } from 'express';
 
@@ -53,7 +53,7 @@ const FULL = new Set(['53100', '53200', '58030', '25006', 'ENOSPC', 'EDQUOT', 'E
 
 /** True for an error that says the database takes nothing just now, not that it refused. */
 export const isUnreachable = (error: unknown): boolean =>
-  UNREACHABLE.test(errorOf(error).name) || GONE.has(codeOf(error)) || FULL.has(codeOf(error));
+  UNREACHABLE.test((error as Error | null)?.name ?? '') || GONE.has(codeOf(error)) || FULL.has(codeOf(error));
 
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
