@@ -32,6 +32,33 @@ test('@phone a token is made, what it sends is shown with its age, and ended it 
   expect((await send(12.7, 1)).status()).toBe(401);
 });
 
+test('@phone a day of what the controllers gave comes to amp-hours, beside what the year brings around this date', async ({
+  demo: page,
+}) => {
+  await importCopy(page, 'It harvests');
+  await page.getByTestId('line').first().waitFor();
+  await page.goto(`${page.url().replace(/\/$/, '')}/live`);
+  await page.getByRole('button', { name: 'Make a token' }).click();
+  const token = (await page.getByTestId('feed-token').innerText()).split('\n')[0]!.trim();
+  // Every five minutes of the last day 1.5 A: 36 Ah.
+  const lines = Array.from({ length: 289 }, (_, i) =>
+    JSON.stringify({ at: Date.now() - 300_000 * i, subject: 'cc', quantity: 'out_A', value: 1.5 }),
+  );
+  const sent = await page.context().request.post('/api/live', {
+    headers: { authorization: `Bearer ${token}` },
+    data: lines.join('\n'),
+  });
+  expect(await sent.json()).toMatchObject({ kept: 289, refused: [] });
+  const sun = page.getByTestId('live-sun');
+  await expect(sun).toContainText(/3[56](\.\d)?\sAh from the sun in the last 24 hours/, { timeout: 20_000 });
+  await expect(sun).toContainText(/Around this date, 9 days in 10 bring [\d.]+\sAh to [\d.]+\sAh\./, {
+    timeout: 20_000,
+  });
+  // A month and a year are no day.
+  await page.getByRole('radio', { name: 'Month' }).click();
+  await expect(sun).toBeHidden();
+});
+
 test('@phone out of range: said on screen and on the Line, in the log once within a minute, with the way to the fault', async ({
   demo: page,
 }) => {

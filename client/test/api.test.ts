@@ -82,6 +82,34 @@ describe('one call', () => {
     answers = [() => ({ ok: false, status: 502, json: () => Promise.reject(new Error('html')) }) as Response];
     await expect(api.getFirm()).rejects.toMatchObject({ status: 502, message: 'The server answered 502.', faults: [] });
   });
+  describe('made at a site that the server does not have yet', () => {
+    beforeEach(() => jest.useFakeTimers());
+    afterEach(() => jest.useRealTimers());
+    const missing = json({ title: 'There is nothing here.' }, 404);
+    const make = async () => {
+      const made = api.askOnceSent<{ id: string }>('POST', '/sites/s/feeds', {}).catch((error: unknown) => error);
+      await jest.advanceTimersByTimeAsync(60_000);
+      return made;
+    };
+    test('waits until it is sent', async () => {
+      answers = [missing, missing, json({ id: 'x' })];
+      expect(await make()).toEqual({ id: 'x' });
+      expect(lines()).toEqual(Array.from({ length: 3 }, () => 'POST /api/sites/s/feeds {}'));
+    });
+    test('gives up in a sentence of its own, and asks no more', async () => {
+      answers = Array.from({ length: 20 }, () => missing);
+      expect(await make()).toMatchObject({
+        status: 404,
+        message: 'The server does not have this yet, or no longer has it.',
+      });
+      expect(asked).toHaveLength(7);
+    });
+    test('what is refused for another reason is refused at once', async () => {
+      answers = [json({ title: 'No.' }, 403)];
+      expect(await make()).toMatchObject({ status: 403, message: 'No.' });
+      expect(asked).toHaveLength(1);
+    });
+  });
   test('no answer at all is no signal, whatever was asked', async () => {
     const down = () => Promise.reject(new TypeError('Failed to fetch'));
     answers = [down, down];

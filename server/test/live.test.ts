@@ -153,6 +153,59 @@ test('a day is drawn from the values themselves, with gaps as gaps', async () =>
   expect(series[0]!.steps.length).toBeGreaterThan(280);
 });
 
+test('a day that was rolled up goes on: what came since is drawn at once, in the step that was begun too', async () => {
+  const { database } = rig;
+  await database.pool.query('delete from live');
+  await database.pool.query('delete from live_steps');
+  await database.pool.query('delete from live_touched');
+  const step_ms = 300_000;
+  const begin = Math.floor((Date.now() - 3 * HOUR) / step_ms) * step_ms;
+  const at = (ms: number, value: number, quantity = 'load_V') =>
+    JSON.stringify({ at: begin + ms, subject: 'gel', quantity, value });
+  await post([at(0, 10), at(step_ms, 12), at(0, 3, 'head_A')]);
+  await rollUp(database.pool);
+  const drawn = async () =>
+    Object.fromEntries((await shown('day')).series.map(({ quantity, steps }) => [quantity, steps.filter(Boolean)]));
+  expect(await drawn()).toEqual({
+    head_A: [[3, 3, 3]],
+    load_V: [
+      [10, 10, 10],
+      [12, 12, 12],
+    ],
+  });
+  await post([at(step_ms + 1000, 14), at(2 * step_ms, 20), at(3 * step_ms, 5, 'head_A'), at(1000, 30)]);
+  const soon = await drawn();
+  expect(soon.load_V).toEqual([
+    [10, 10, 10],
+    [12, 13, 14],
+    [20, 20, 20],
+  ]);
+  expect(soon.head_A).toHaveLength(2);
+  // The late one within five minutes.
+  await rollUp(database.pool);
+  expect((await drawn()).load_V![0]).toEqual([10, 20, 30]);
+});
+
+test('the newest of each quantity, whatever month it is of, in the order of their parts', async () => {
+  const { database } = rig;
+  await database.pool.query('delete from live');
+  const one = (days: number, quantity: string, value: number) =>
+    JSON.stringify({ at: Date.now() - days * 24 * HOUR, subject: 'gel', quantity, value });
+  await post([
+    one(70, 'load_V', 1),
+    one(40, 'load_V', 2),
+    one(1, 'load_V', 3),
+    one(65, 'temp_C', 4),
+    one(2, 'head_A', 5),
+  ]);
+  const { series } = await shown('month');
+  expect(series.map(({ quantity, value }) => [quantity, value])).toEqual([
+    ['head_A', 5],
+    ['load_V', 3],
+    ['temp_C', 4],
+  ]);
+});
+
 test('months that no late value can reach any more are dropped, later ones stay', async () => {
   await post([line(80 * 24 * HOUR, 12), line(HOUR, 12)]);
   const tables = async () =>

@@ -44,6 +44,21 @@ export const ask = <T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, 
   call<T>(method, path, body);
 /** For a query about a site that was made a moment ago: the server may not have it yet, and has it in some seconds. */
 export const UNTIL_SENT = { retry: 6, retryDelay: 2000 } as const;
+/**
+ * As `ask`, for what is made at a site: where the site was made a moment ago it waits until the server has it.
+ * @throws NoSignal, ApiError
+ */
+export async function askOnceSent<T>(method: 'POST', path: string, body: unknown): Promise<T> {
+  for (let tried = 0; ; tried++)
+    try {
+      return await ask<T>(method, path, body);
+    } catch (error) {
+      if (!(error instanceof ApiError) || error.status !== 404) throw error;
+      if (tried === UNTIL_SENT.retry)
+        throw new ApiError(404, 'The server does not have this yet, or no longer has it.', [], error.code);
+      await new Promise((resolve) => setTimeout(resolve, UNTIL_SENT.retryDelay));
+    }
+}
 /** As `ask`, for what answers with the session: its token changes with it. */
 export async function askIn(method: 'GET' | 'POST' | 'PUT', path: string, body?: unknown): Promise<Session> {
   const session = await ask<Session>(method, path, body);

@@ -7,7 +7,7 @@ import type {
   OfferLinkMade,
   OfferLinksAnswer,
 } from '@true-lantern/wire';
-import { ask, UNTIL_SENT } from './api';
+import { ask, askOnceSent, UNTIL_SENT } from './api';
 
 /** What the server works out over the firm, and the addresses that lead out of it. */
 
@@ -44,7 +44,7 @@ export interface HandOverEntry {
 }
 /** Makes the page as it is today; its address is told once. @throws NoSignal, ApiError */
 export const makeHandOver = (site: string, entry: HandOverEntry) =>
-  ask<HandOverMade>('POST', `/sites/${site}/handover`, entry);
+  askOnceSent<HandOverMade>('POST', `/sites/${site}/handover`, entry);
 /** Ends a page. @throws NoSignal, ApiError */
 export const endHandOver = (site: string, id: string) => ask<undefined>('DELETE', `/sites/${site}/handover/${id}`);
 
@@ -58,7 +58,7 @@ export const useOfferLinks = (site: string, proposal: string) =>
   });
 /** Makes an offer of the proposal as the server has it; its address is told once. @throws NoSignal, ApiError */
 export const makeOfferLink = (site: string, proposal: string) =>
-  ask<OfferLinkMade>('POST', offersAt(site, proposal), {});
+  askOnceSent<OfferLinkMade>('POST', offersAt(site, proposal), {});
 /** Ends one. @throws NoSignal, ApiError */
 export const endOffer = (site: string, proposal: string, id: string) =>
   ask<undefined>('DELETE', `${offersAt(site, proposal)}/${id}`);

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { Reading } from '@true-lantern/core';
 import type { Feed, LiveAnswerOfSite, LiveReadingsAnswer, LiveSpan } from '@true-lantern/wire';
-import { ask, UNTIL_SENT } from './api';
+import { ask, askOnceSent, UNTIL_SENT } from './api';
 
 /** Live values of a site, asked for again while the screen is open; without a signal what was last seen, with its age. */
 
@@ -30,7 +30,7 @@ const NONE: readonly Reading[] = [];
 export const useFeeds = (site: string) =>
   useQuery({ queryKey: ['feeds', site], queryFn: () => ask<{ feeds: Feed[] }>('GET', `/sites/${site}/feeds`) });
 /** A new token, told once. @throws NoSignal, ApiError */
-export const makeFeed = (site: string) => ask<Feed>('POST', `/sites/${site}/feeds`, {});
+export const makeFeed = (site: string) => askOnceSent<Feed>('POST', `/sites/${site}/feeds`, {});
 /** Ends a token. @throws NoSignal, ApiError */
 export const endFeed = (site: string, id: string) => ask<undefined>('DELETE', `/sites/${site}/feeds/${id}`);
 

@@ -151,6 +151,34 @@ interface Step {
   most: number;
 }
 
+/** From index entry to index entry: a site that reports every second has millions of values, and each look at the screen asks. */
+const NEWEST = `
+  with recursive pairs as (
+    (select subject, quantity from live where site_id = $1 order by subject, quantity limit 1)
+    union all
+    select next.* from pairs, lateral (
+      select subject, quantity from live
+       where site_id = $1 and (live.subject, live.quantity) > (pairs.subject, pairs.quantity)
+       order by subject, quantity limit 1) as next
+  )
+  select subject, quantity, newest.at, newest.value from pairs, lateral (
+    select at, value from live
+     where site_id = $1 and live.subject = pairs.subject and live.quantity = pairs.quantity
+     order by at desc limit 1) as newest
+   order by 1, 2`;
+
+/** A quantity of a site with its newest value. */
+interface Newest {
+  subject: string;
+  quantity: LiveSeries['quantity'];
+  at: Date;
+  value: number;
+}
+
+/** The newest value of each quantity of a site, by subject and quantity. */
+export const newestOf = async (pool: pg.Pool, siteId: string): Promise<Newest[]> =>
+  (await pool.query<Newest>(NEWEST, [siteId])).rows;
+
 /** The newest value of each quantity and its steps over a span; values that are not rolled up yet are counted in. */
 export async function liveOf(
   pool: pg.Pool,
@@ -161,36 +189,38 @@ export async function liveOf(
   const { back_ms, step_s } = SPANS[span];
   const step_ms = step_s * 1000;
   const from = Math.floor((now - back_ms) / step_ms) * step_ms;
+  const newest = await newestOf(pool, siteId);
+  const kept = `from live_steps
+    where site_id = $1 and step_s = ${span === 'year' ? DAILY_S : FINE_S} and subject = pair.subject and quantity = pair.quantity`;
+  // Of a day what was rolled up is taken from its steps, the rest from the values: its last step may have got more since.
   const source =
     span === 'day'
-      ? `select subject, quantity, at, value as least, value as mean, value as most, 1 as count from live
-          where site_id = $1 and at >= to_timestamp($2)`
-      : `select subject, quantity, at, least, mean, most, count from live_steps
-          where site_id = $1 and step_s = ${span === 'year' ? DAILY_S : FINE_S} and at >= to_timestamp($2)`;
-  const [steps, newest] = await Promise.all([
-    pool.query<Step>(
-      `select subject, quantity, date_bin($3 * interval '1 second', at, '2000-01-01T00:00:00Z') as at,
-              min(least) as least, sum(mean * count) / sum(count) as mean, max(most) as most
-         from (${source}) as of_span group by 1, 2, 3 order by 1, 2, 3`,
-      [siteId, from / 1000, step_s],
-    ),
-    pool.query<{ subject: string; quantity: LiveSeries['quantity']; at: Date; value: number }>(
-      `select distinct on (subject, quantity) subject, quantity, at, value from live
-        where site_id = $1 order by subject, quantity, at desc`,
-      [siteId],
-    ),
-  ]);
+      ? `with last as materialized (select coalesce(max(at), '-infinity') as at ${kept})
+         select at, least, mean, most, count ${kept} and at >= to_timestamp($2) and at < (select at from last)
+         union all
+         select at, value, value, value, 1 from live
+          where site_id = $1 and subject = pair.subject and quantity = pair.quantity
+            and at >= greatest(to_timestamp($2), (select at from last))`
+      : `select at, least, mean, most, count ${kept} and at >= to_timestamp($2)`;
+  const steps = await pool.query<Step>(
+    `select subject, quantity, date_bin($3 * interval '1 second', at, '2000-01-01T00:00:00Z') as at,
+            min(least) as least, sum(mean * count) / sum(count) as mean, max(most) as most
+       from unnest($4::text[], $5::text[]) as pair(subject, quantity), lateral (
+         ${source}
+       ) as of_pair group by 1, 2, 3`,
+    [siteId, from / 1000, step_s, newest.map(({ subject }) => subject), newest.map(({ quantity }) => quantity)],
+  );
   const length = Math.ceil((now - from) / step_ms);
   const key = ({ subject, quantity }: Pick<LiveSeries, 'subject' | 'quantity'>) => JSON.stringify([subject, quantity]);
   const courses = new Map(
-    newest.rows.map((row) => [key(row), Array.from({ length }, (): LiveSeries['steps'][number] => null)]),
+    newest.map((row) => [key(row), Array.from({ length }, (): LiveSeries['steps'][number] => null)]),
   );
   for (const step of steps.rows) {
     const place = Math.floor((step.at.getTime() - from) / step_ms);
     const course = courses.get(key(step));
     if (course && place >= 0 && place < length) course[place] = [step.least, step.mean, step.most];
   }
-  const series = newest.rows.map(({ at, ...row }): LiveSeries => ({
+  const series = newest.map(({ at, ...row }): LiveSeries => ({
     ...row,
     at: at.toISOString(),
     steps: courses.get(key(row)) ?? [],

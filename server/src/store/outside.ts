@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { NOW_MS, type Heard, type Outside, type Watched } from '@true-lantern/core';
 import type pg from 'pg';
+import { newestOf } from './live';
 
 /** What is out of range at the sites that are heard, and who wants to be told of it. */
 
@@ -27,12 +28,9 @@ export async function unwatched(pool: pg.Pool, most: number): Promise<HeardSite[
 
 /** The newest value of each quantity, as far as it is of now. */
 export async function heardNow(pool: pg.Pool, siteId: string): Promise<Heard[]> {
-  const { rows } = await pool.query<Omit<Heard, 'at'> & { at: Date }>(
-    `select distinct on (subject, quantity) subject, quantity, value, at from live
-      where site_id = $1 and at > now() - $2 * interval '1 ms' order by subject, quantity, at desc`,
-    [siteId, NOW_MS],
-  );
-  return rows.map((row) => ({ ...row, at: row.at.getTime() }));
+  const since = Date.now() - NOW_MS;
+  const newest = await newestOf(pool, siteId);
+  return newest.flatMap((one) => (one.at.getTime() > since ? [{ ...one, at: one.at.getTime() }] : []));
 }
 
 /** Stands beside what is out of range: the whole system is no longer heard. */
