@@ -29,7 +29,7 @@ interface Bin {
   said: number;
 }
 const bins = Array.from({ length: 10 }, (): Bin => ({ cases: 0, hits: 0, said: 0 }));
-const tally = { cases: 0, first: 0, three: 0, sound: 0, soundSeen: 0, brier: 0, ms: 0 };
+const tally = { cases: 0, first: 0, three: 0, threeSaid: 0, sound: 0, soundSeen: 0, brier: 0, ms: 0 };
 
 for (let i = 0; tally.cases < count; i++) {
   const model = models[i % models.length];
@@ -48,6 +48,8 @@ for (let i = 0; tally.cases < count; i++) {
   tally.cases += 1;
   if (at === 0) tally.first += 1;
   if (at >= 0 && at < 3) tally.three += 1;
+  // What the ranking itself says of its first three: more than that nobody could be right by these readings.
+  tally.threeSaid += ranking.slice(0, 3).reduce((sum, { probability }) => sum + probability, 0);
   if (made.truth.code === 'nothing-wrong') {
     tally.sound += 1;
     if (at === 0) tally.soundSeen += 1;
@@ -62,10 +64,10 @@ for (let i = 0; tally.cases < count; i++) {
 }
 
 const pct = (part: number, whole: number) => (whole > 0 ? `${((100 * part) / whole).toFixed(1)} %` : '-');
-const { cases, first, three, sound, soundSeen, brier, ms } = tally;
+const { cases, first, three, threeSaid, sound, soundSeen, brier, ms } = tally;
 console.log(`${cases} cases on ${models.length} systems, ${(ms / cases).toFixed(0)} ms each`);
 console.log(
-  `true cause first in ${pct(first, cases)}, among three in ${pct(three, cases)}; sound recognised in ${pct(soundSeen, sound)} of ${sound}; Brier ${(brier / cases).toFixed(3)}`,
+  `true cause first in ${pct(first, cases)}, among three in ${pct(three, cases)} (said: ${pct(threeSaid, cases)}); sound recognised in ${pct(soundSeen, sound)} of ${sound}; Brier ${(brier / cases).toFixed(3)}`,
 );
 for (const { cases: all, hits, said } of bins)
   if (all > 0) console.log(`said ${pct(said, all)} in ${all} cases: so in ${pct(hits, all)}`);

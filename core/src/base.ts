@@ -30,7 +30,7 @@ export type { Entry } from './parts/words';
 export { endName, partName as nameInSentence, partTitle, runPlace } from './conductors/names';
 export { OBSERVED } from './rules/site/site';
 export * from './rules/finding';
-export { check, sentenceOf, titleOf } from './rules/check';
+export { check, checkSteps, sentenceOf, titleOf } from './rules/check';
 export { gistOf, worstGist, worstState, RULE_BOOK, type Gist } from './rules/headline';
 export {
   checkShelfItem,

@@ -6,6 +6,7 @@ import { SiteContext } from '../data/open-site';
 import { readingsOf } from '../data/readings';
 import { useSite, type OpenSite } from '../data/site';
 import { isSigned, visitNow, visitsOf } from '../data/visits';
+import { warmCheck } from '../data/warm';
 import { openProposals, ticksOf } from '../data/work';
 import { Boundary } from '../ui/boundary';
 import { Button, HeavyRule, Plain, Waiting } from '../ui/controls';
@@ -34,7 +35,12 @@ export function SiteShell({ id }: { id: string }) {
   // The tap is answered at once; the check and the Line come in slices behind it, so that nothing waits for them in one.
   // From one site straight to another nothing waits: the pages below would forget where they were going.
   const [opening, setOpening] = useState(true);
-  useEffect(() => startTransition(() => setOpening(false)), []);
+  useEffect(() => {
+    let gone = false;
+    const open = () => startTransition(() => setOpening(false));
+    void warmCheck(id, () => gone).then(() => gone || open());
+    return () => void (gone = true);
+  }, [id]);
   return opening ? <Waiting what="Opening the site ..." /> : <Opened key={id} id={id} />;
 }
 

@@ -94,6 +94,19 @@ const litOf = (model: Model, climate: Climate, { roof, placed }: Shaded): LitRoo
     headingsOf(model.site, roof),
   );
 
+/** The light on the modules of each array on each roof, kept for whoever asks next; a step for each. */
+export function* lightSteps(model: Model): Generator<undefined, void> {
+  const climate = knownClimate(model);
+  if (!climate) return;
+  for (const array of model.system.arrays ?? []) {
+    if (unknownShade(model, array).length > 0) continue;
+    for (const shaded of shadedBy(model, array)) {
+      litOf(model, climate, shaded);
+      yield;
+    }
+  }
+}
+
 /** What must be known for the shade on an array; never left out without a word. */
 export function unknownShade(model: Model, array: PvArray): Fault[] {
   const { site, system } = model;

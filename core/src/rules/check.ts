@@ -1,3 +1,4 @@
+import { lightSteps } from '../roof/kept-hours';
 import type { Model } from '../system/model';
 import { CAUTIONS, cautionApplies } from './cautions';
 import { byName, gravityOf, judge, type Finding } from './finding';
@@ -14,6 +15,19 @@ export function check(model: Model, rules: readonly Rule<unknown>[] = RULES): Fi
       if (finding) findings.push(finding);
     }
   return findings.sort(byName);
+}
+
+/**
+ * A check in steps, for a screen that must stay awake meanwhile: what takes long in it (light on a roof, curves) is kept,
+ * and the engine has compiled the rest, so that the check itself is then quick. A step a roof, then a step a case.
+ */
+export function* checkSteps(model: Model): Generator<undefined, void> {
+  yield* lightSteps(model);
+  for (const rule of RULES)
+    for (const item of rule.cases(model)) {
+      evaluate(model, rule, item);
+      yield;
+    }
 }
 
 /** One sentence that says what a finding means, with its figures. */
