@@ -7,8 +7,7 @@ import { warmCheck } from '../src/data/warm';
 
 let n = 0;
 const parts = toRows(corrach as unknown as SystemFile, () => `row-${n++}`).map((row) => ({ ...row, revision: 1 }));
-const keep = (id: string, rows: unknown) =>
-  queryClient.setQueryData(siteQuery(id).queryKey, { id, parts: rows } as never);
+const keep = (id: string, rows: unknown) => queryClient.setQueryData(siteQuery(id).queryKey, { id, parts: rows });
 /** How often the page was awake meanwhile. */
 async function awake(act: () => Promise<void>): Promise<number> {
   let times = 0;

@@ -67,8 +67,8 @@ export function secant(f: (x: number) => number, first: number, second: number, 
 }
 
 /**
- * Root of a continuous function that changes sign between two points, within `close`: regula falsi after Anderson and
- * Bjorck (1973), which lets neither end stand still. Some eight questions where halving needs thirty; halves instead
+ * Root of a continuous function that changes sign between two points, within `close`: regula falsi with the factor of
+ * Bjorck (BIT 13, 1973), which lets neither end stand still. Some eight questions where halving needs thirty; halves instead
  * whenever three of them have not halved the bounds.
  */
 export function straddled(f: (x: number) => number, from: number, to: number, close: number): number {
