@@ -53,13 +53,23 @@ export async function partIds(pool: pg.Pool, siteId: string): Promise<Set<string
 /** Keeps values in one statement; what is there already, late or twice, changes nothing. Kept once this resolves. */
 export async function keepLive(pool: pg.Pool, siteId: string, values: readonly LiveValue[]): Promise<void> {
   if (values.length === 0) return;
-  for (const month of new Set(values.map(({ at }) => new Date(at).toISOString().slice(0, 7))))
-    await ensureMonth(pool, Date.parse(`${month}-01T00:00:00Z`));
+  for (const month of monthsOf(values)) await ensureMonth(pool, month);
+  // What is named again and again goes once, and figures as one text each: half of the time went into writing and reading lists.
+  const places = new Map<string, number>();
+  const pairs: Pick<LiveValue, 'subject' | 'quantity'>[] = [];
+  const place = ({ subject, quantity }: LiveValue): number => {
+    const key = `${quantity} ${subject}`;
+    const known = places.get(key) ?? pairs.push({ subject, quantity });
+    places.set(key, known);
+    return known;
+  };
+  const list = (figure: (one: LiveValue) => number) => `{${values.map(figure).join(',')}}`;
+  const placed = list(place);
   await pool.query(
     `with given as (
        insert into live (site_id, subject, quantity, at, value)
-       select $1, subject, quantity, to_timestamp(at / 1000.0), value
-         from unnest($2::text[], $3::text[], $4::double precision[], $5::double precision[]) as t(subject, quantity, at, value)
+       select $1, ($2::text[])[place], ($3::text[])[place], to_timestamp(at / 1000.0), value
+         from unnest($4::integer[], $5::double precision[], $6::double precision[]) as t(place, at, value)
        on conflict do nothing
        returning at
      ), heard as (
@@ -70,12 +80,23 @@ export async function keepLive(pool: pg.Pool, siteId: string, values: readonly L
      on conflict do nothing`,
     [
       siteId,
-      values.map(({ subject }) => subject),
-      values.map(({ quantity }) => quantity),
-      values.map(({ at }) => at),
-      values.map(({ value }) => value),
+      pairs.map(({ subject }) => subject),
+      pairs.map(({ quantity }) => quantity),
+      placed,
+      list(({ at }) => at),
+      list(({ value }) => value),
     ],
   );
+}
+
+/** The beginnings of the months that some values are of, ms since 1970. */
+function monthsOf(values: readonly LiveValue[]): Set<number> {
+  const months = new Set<number>();
+  for (const day of new Set(values.map(({ at }) => Math.floor(at / DAY_MS)))) {
+    const first = new Date(day * DAY_MS);
+    months.add(Date.UTC(first.getUTCFullYear(), first.getUTCMonth(), 1));
+  }
+  return months;
 }
 
 /** A day of a site of which something came. */
