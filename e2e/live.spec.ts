@@ -1,4 +1,11 @@
+import type { Page } from '@playwright/test';
 import { expect, hardToReach, importCopy, test } from './demo';
+
+/** A token of the site whose Live screen is open. */
+async function madeToken(page: Page): Promise<string> {
+  await page.getByRole('button', { name: 'Make a token' }).click();
+  return (await page.getByTestId('feed-token').innerText()).split('\n')[0]!.trim();
+}
 
 test('@phone a token is made, what it sends is shown with its age, and ended it sends nothing more', async ({
   demo: page,
@@ -9,8 +16,7 @@ test('@phone a token is made, what it sends is shown with its age, and ended it 
   await expect(page.getByTestId('live-lead')).toHaveText('This system has not sent anything yet.', {
     timeout: 30_000,
   });
-  await page.getByRole('button', { name: 'Make a token' }).click();
-  const token = (await page.getByTestId('feed-token').innerText()).split('\n')[0]!.trim();
+  const token = await madeToken(page);
   const send = (value: number, ago_s: number) =>
     page.context().request.post('/api/live', {
       headers: { authorization: `Bearer ${token}` },
@@ -38,8 +44,7 @@ test('@phone a day of what the controllers gave comes to amp-hours, beside what 
   await importCopy(page, 'It harvests');
   await page.getByTestId('line').first().waitFor();
   await page.goto(`${page.url().replace(/\/$/, '')}/live`);
-  await page.getByRole('button', { name: 'Make a token' }).click();
-  const token = (await page.getByTestId('feed-token').innerText()).split('\n')[0]!.trim();
+  const token = await madeToken(page);
   // Every five minutes of the last day 1.5 A: 36 Ah.
   const lines = Array.from({ length: 289 }, (_, i) =>
     JSON.stringify({ at: Date.now() - 300_000 * i, subject: 'cc', quantity: 'out_A', value: 1.5 }),
@@ -68,8 +73,7 @@ test('@phone out of range: said on screen and on the Line, in the log once withi
   await page.getByTestId('line').first().waitFor();
   const site = page.url().replace(/\/$/, '');
   await page.goto(`${site}/live`);
-  await page.getByRole('button', { name: 'Make a token' }).click();
-  const token = (await page.getByTestId('feed-token').innerText()).split('\n')[0]!.trim();
+  const token = await madeToken(page);
   const say = (value: number) =>
     page.context().request.post('/api/live', {
       headers: { authorization: `Bearer ${token}` },

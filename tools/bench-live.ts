@@ -7,16 +7,15 @@ import { availableParallelism, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { pino } from 'pino';
-import { checkSystemFile, MOST_LINES, readSystemFile, toRows } from '@true-lantern/core';
-import corrach from '../demo/sites/corrach-bothy.lantern.json';
+import { MOST_LINES, readSystemFile } from '@true-lantern/core';
+import { elementAt } from '../core/src/numeric/element';
 import { readConfig } from '../server/src/config';
 import { createApp } from '../server/src/http/app';
 import { openDatabase } from '../server/src/store/database';
-import { makeLink } from '../server/src/store/links';
 import { liveOf, rollUp } from '../server/src/store/live';
-import { createSite } from '../server/src/store/sites';
 import { openPool } from '../server/src/threads/pool';
 import type { Measured } from './bench-crowd';
+import { speakingSites } from './speaking-sites';
 import { bundled } from '../server/test/bundled';
 
 /** Live values: how fast they are kept, beside a bare COPY of the same rows; a steady stream; a year drawn; a fleet worked out. */
@@ -41,30 +40,10 @@ export async function benchLive(url: string, psql: string): Promise<Measured[]> 
   const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api/live`;
   const measured: Measured[] = [];
 
-  const firmId = randomUUID();
-  await database.models.Firm.create({ id: firmId, name: 'Live' });
-  const userId = randomUUID();
-  await database.models.User.create({
-    id: userId,
-    firmId,
-    name: 'Live',
-    email: 'live@bench.example',
-    passwordHash: '',
-    role: 'owner',
-  });
-  const { file } = checkSystemFile(corrach);
   const folder = join(import.meta.dirname, '../demo/sites');
   const fleet = readdirSync(folder).map((name) => readSystemFile(readFileSync(join(folder, name), 'utf8')).file);
-  const subject = file.system?.bank?.id ?? '';
-  const tokens: string[] = [];
-  const ids: string[] = [];
-  for (let k = 0; k < SITES; k++) {
-    const id = randomUUID();
-    await createSite(database, { id, firmId, userId: null, name: `Live ${k}`, rows: toRows(file, randomUUID) });
-    const { token } = await makeLink(database, 'feed', { firmId, siteId: id, userId, body: {}, days: null });
-    tokens.push(token);
-    ids.push(id);
-  }
+  const { sites, subject } = await speakingSites(database, SITES, '');
+  const [tokens, ids] = [sites.map(({ token }) => token), sites.map(({ id }) => id)];
   const QUANTITIES = ['load_V', 'head_A', 'head_soc', 'temp_C'];
   const start = Date.now() - 3_600_000;
   /** Lines of one request, each a value that was not there. */
@@ -85,7 +64,9 @@ export async function benchLive(url: string, psql: string): Promise<Measured[]> 
   };
 
   // The threads are up before anything is timed.
-  await Promise.all(Array.from({ length: 4 }, () => pool.run('fleet', { file, on: 20_000, span: 'week' })));
+  await Promise.all(
+    Array.from({ length: 4 }, () => pool.run('fleet', { file: elementAt(fleet, 0), on: 20_000, span: 'week' })),
+  );
 
   // As many as fit within the minute's limit of each site.
   const jobs = tokens.flatMap((token) => [
@@ -189,7 +170,7 @@ export async function benchLive(url: string, psql: string): Promise<Measured[]> 
       Array.from({ length: availableParallelism() }, async () => {
         for (; next < count;) {
           next += 1;
-          await pool.run('fleet', { file: fleet[next % fleet.length] ?? file, on, span });
+          await pool.run('fleet', { file: elementAt(fleet, next % fleet.length), on, span });
         }
       }),
     );

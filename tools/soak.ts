@@ -3,14 +3,11 @@
 import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
-import { checkSystemFile, toRows } from '@true-lantern/core';
-import corrach from '../demo/sites/corrach-bothy.lantern.json';
 import { hashPassword } from '../server/src/auth/passwords';
 import { openDatabase } from '../server/src/store/database';
-import { makeLink } from '../server/src/store/links';
-import { createSite } from '../server/src/store/sites';
 import { bundled } from '../server/test/bundled';
 import { startPostgres } from './postgres.mjs';
+import { speakingSites } from './speaking-sites';
 import { freePort } from './steps.mjs';
 
 const SITES = 80;
@@ -34,7 +31,7 @@ const address = `http://127.0.0.1:${port}/api`;
 const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 const database = await openDatabase(url);
-const { siteIds, tokens, subject, part } = await prepare();
+const { email, sites, subject, controllerId } = await speakingSites(database, SITES, await hashPassword(PASSWORD));
 let server = start();
 await healthy();
 const { cookie, csrf } = await signIn();
@@ -50,10 +47,10 @@ const tally = {
   kills: 0,
 };
 /** Of each site how many of its values were acknowledged: value n of a site stands at the moment n. */
-const acknowledged = siteIds.map(() => 0);
+const acknowledged = sites.map(() => 0);
 const origin = Date.now() - 3_600_000;
 await Promise.all([
-  ...tokens.map((token, k) => device(token, k)),
+  ...sites.map(({ token }, k) => device(token, k)),
   ...Array.from({ length: TECHNICIANS }, (_, n) => technician(n)),
   killer(),
 ]);
@@ -65,29 +62,6 @@ await database.close();
 program.remove();
 postgres.stop();
 process.exitCode = lost.values + lost.twice + lost.changes === 0 ? 0 : 1;
-
-/** Sites with a token each, and one person for all devices. */
-async function prepare() {
-  const firmId = randomUUID();
-  const userId = randomUUID();
-  await database.models.Firm.create({ id: firmId, name: 'Soak' });
-  const passwordHash = await hashPassword(PASSWORD);
-  const person = { id: userId, firmId, name: 'Soak', email: 'soak@soak.example', passwordHash, role: 'owner' as const };
-  await database.models.User.create(person);
-  const { file } = checkSystemFile(corrach);
-  const ids: string[] = [];
-  const links: string[] = [];
-  let controller = '';
-  for (let k = 0; k < SITES; k++) {
-    const id = randomUUID();
-    const rows = toRows(file, randomUUID);
-    await createSite(database, { id, firmId, userId: null, name: `Soak ${k}`, rows });
-    controller ||= rows.find(({ kind }) => kind === 'controllers')?.id ?? '';
-    links.push((await makeLink(database, 'feed', { firmId, siteId: id, userId, body: {}, days: null })).token);
-    ids.push(id);
-  }
-  return { siteIds: ids, tokens: links, subject: file.system?.bank?.id ?? '', part: controller };
-}
 
 function start() {
   return spawn(process.execPath, [join(program.folder, 'main.mjs')], {
@@ -112,7 +86,7 @@ async function signIn() {
   const reply = await fetch(`${address}/session`, {
     method: 'POST',
     headers: { 'content-type': 'application/json', 'x-csrf-token': 'x' },
-    body: JSON.stringify({ email: 'soak@soak.example', password: PASSWORD }),
+    body: JSON.stringify({ email, password: PASSWORD }),
   });
   const { csrfToken } = (await reply.json()) as { csrfToken: string };
   return { cookie: reply.headers.get('set-cookie')?.split(';')[0] ?? '', csrf: csrfToken };
@@ -154,7 +128,7 @@ async function technician(n: number) {
     const changeId = randomUUID();
     const change = {
       changeId,
-      partId: part,
+      partId: controllerId,
       baseRevision: 2_147_483_647,
       set: { selfUse_W: 1 + ((n + i) % 5) },
       at: new Date().toISOString(),
@@ -162,7 +136,7 @@ async function technician(n: number) {
     };
     for (let done = false; !done && running();) {
       const from = performance.now();
-      done = await fetch(`${address}/sites/${siteIds[0]}/changes`, {
+      done = await fetch(`${address}/sites/${sites[0]?.id}/changes`, {
         method: 'POST',
         headers: { 'content-type': 'application/json', cookie, 'x-csrf-token': csrf },
         body: JSON.stringify({ changes: [change] }),
@@ -195,8 +169,8 @@ async function missing() {
     'select site_id, count(*) as n, count(distinct (at, subject, quantity)) as unlike from live group by 1',
   );
   const there = new Map(rows.map((row) => [row.site_id, row]));
-  const values = siteIds.reduce(
-    (sum, id, k) => sum + Math.max(0, (acknowledged[k] ?? 0) - Number(there.get(id)?.unlike ?? 0)),
+  const values = sites.reduce(
+    (sum, { id }, k) => sum + Math.max(0, (acknowledged[k] ?? 0) - Number(there.get(id)?.unlike ?? 0)),
     0,
   );
   const twice = rows.reduce((sum, { n, unlike }) => sum + Number(n) - Number(unlike), 0);

@@ -1,5 +1,4 @@
-import { messageOf } from '@true-lantern/core/base';
-import { counted } from '@true-lantern/core';
+import { messageOf, counted } from '@true-lantern/core';
 import type { CalendarAnswer, SiteDue } from '@true-lantern/wire';
 import { router } from 'expo-router';
 import { useState } from 'react';

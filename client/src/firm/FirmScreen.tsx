@@ -1,5 +1,4 @@
-import { recordOf } from '@true-lantern/core/base';
-import { setOnRow } from '@true-lantern/core';
+import { recordOf, setOnRow } from '@true-lantern/core';
 import { router } from 'expo-router';
 import { View } from 'react-native';
 import { setFirmSchools, useFirm } from '../data/firm';

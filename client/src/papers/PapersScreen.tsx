@@ -12,16 +12,14 @@ import { Button, Chip, Row } from '../ui/controls';
 import { shortDay } from '../ui/dates';
 import { Heading, T } from '../ui/text';
 import { Top } from '../ui/top';
-import { hrefOf } from '../ui/web-only';
 
 /** Every paper that this site can give, in the order in which a job needs them. */
 export function PapersScreen() {
   const site = useOpenSite();
   const years = yearsOfLog(site.file).slice(0, YEARS);
   const visits = [...visitsOf(site)].reverse();
-  const of = (kind: string, about: string): Href => hrefOf(`/papers/${site.id}/${kind}/${encodeURIComponent(about)}`);
-  const paper = (proposal: string, which = ''): Href =>
-    hrefOf(`/paper/${site.id}/${encodeURIComponent(proposal)}${which}`);
+  const of = (kind: string, about: string): Href => `/papers/${site.id}/${kind}/${encodeURIComponent(about)}`;
+  const paper = (proposal: string, which = ''): Href => `/paper/${site.id}/${encodeURIComponent(proposal)}${which}`;
   const proposals = openProposals(site);
   return (
     <View className="flex-1">
@@ -64,7 +62,7 @@ export function PapersScreen() {
                 key={visit.id}
                 title={`Commissioning record${visit.at ? `, ${shortDay(visit.at)}` : ''}`}
                 fact={isSigned(visit) ? 'signed' : 'not signed yet'}
-                to={hrefOf(`/paper/${site.id}/visit/${encodeURIComponent(visit.id)}`)}
+                to={`/paper/${site.id}/visit/${encodeURIComponent(visit.id)}`}
               />
             ))}
             <Line title="Hand-over" fact="what the customer keeps" to={of('handover', AS_FOUND)} />

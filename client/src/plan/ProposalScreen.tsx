@@ -1,5 +1,5 @@
-import { recordOf } from '@true-lantern/core/base';
 import {
+  recordOf,
   nameIn,
   aspectsOf,
   same,

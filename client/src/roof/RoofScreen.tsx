@@ -37,7 +37,6 @@ import { RoofDrawing } from './RoofDrawing';
 import { SunHours } from './SunHours';
 import { NewRoof } from './Tape';
 import { UnderlayCorners, UnderlayPicture, UnderlayTools } from './Underlay';
-import { hrefOf } from '../ui/web-only';
 
 /** What fits on a roof, what is in the way, what its shade costs: the sentence first, the drawing beneath it. */
 export function RoofScreen() {
@@ -236,7 +235,7 @@ function WholeRoof({ site, roof, mayWrite, photo, write, tools }: WholeRoofProps
       <View className="px-[18px] pt-4">
         <Button
           label="Print for marking out"
-          onPress={() => router.navigate(hrefOf(`/papers/${site.id}/roof/${encodeURIComponent(roof.id)}`))}
+          onPress={() => router.navigate(`/papers/${site.id}/roof/${encodeURIComponent(roof.id)}`)}
         />
       </View>
       <Settings

@@ -36,11 +36,12 @@ export function SiteShell({ id }: { id: string }) {
   // From one site straight to another nothing waits: the pages below would forget where they were going.
   const [opening, setOpening] = useState(true);
   useEffect(() => {
+    if (!opening) return undefined;
     let gone = false;
     const open = () => startTransition(() => setOpening(false));
     void warmCheck(id, () => gone).then(() => gone || open());
     return () => void (gone = true);
-  }, [id]);
+  }, [id, opening]);
   return opening ? <Waiting what="Opening the site ..." /> : <Opened key={id} id={id} />;
 }
 

@@ -1,5 +1,4 @@
-import { keysOf } from '@true-lantern/core/base';
-import { ABOUT_A_PART, eachPart, stopsOf } from '@true-lantern/core';
+import { keysOf, ABOUT_A_PART, eachPart, stopsOf } from '@true-lantern/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useOpenSite } from '../data/open-site';

@@ -1,4 +1,3 @@
-import type { Href } from 'expo-router';
 import type { GestureResponderEvent, ViewStyle } from 'react-native';
 
 /** What the web can do and the platform's types do not know: told to the compiler in this one place. */
@@ -15,6 +14,3 @@ export const webStyle = (style: Omit<ViewStyle, keyof WebStyle> & WebStyle): Vie
 /** Where on the page the thing lies that hears a touch, px. */
 export const boxOf = ({ currentTarget }: GestureResponderEvent): DOMRect =>
   (currentTarget as unknown as Element).getBoundingClientRect();
-
-/** An address that is made of parts, which the router's own types cannot follow. */
-export const hrefOf = (path: string): Href => path;

@@ -1,5 +1,5 @@
-import { keysOf } from '@true-lantern/core/base';
 import {
+  keysOf,
   chosenReadings,
   COMPLAINTS,
   counted,

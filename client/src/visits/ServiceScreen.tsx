@@ -31,7 +31,6 @@ import { ConditionsEntry } from './ConditionsEntry';
 import { Signing } from './Signing';
 import { missingText, nameOf } from './names';
 import { TestRow } from './TestRow';
-import { hrefOf } from '../ui/web-only';
 
 /** Expected beside measured: the figure that is typed flips the row; what is left out says why; then it is signed. */
 export function ServiceScreen() {
@@ -201,7 +200,7 @@ function OtherPages({ site }: { site: OpenSite }) {
           key={id}
           role="button"
           testID={id}
-          onPress={() => router.navigate(hrefOf(`/site/${site.id}/${path}`))}
+          onPress={() => router.navigate(`/site/${site.id}/${path}`)}
           className="min-h-[64px] w-1/2 justify-center border-b border-r border-rule px-[18px] py-2 active:bg-well wide:w-1/4"
         >
           <T look="head">{title}</T>

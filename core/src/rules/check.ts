@@ -8,26 +8,21 @@ import type { Case, Rule } from './rule';
 
 /** Every finding of the rule book for one system, sorted by rule, subject, quantity. Remedies are left empty. */
 export function check(model: Model, rules: readonly Rule<unknown>[] = RULES): Finding[] {
-  const findings: Finding[] = [];
-  for (const rule of rules)
-    for (const item of rule.cases(model)) {
-      const finding = evaluate(model, rule, item);
-      if (finding) findings.push(finding);
-    }
-  return findings.sort(byName);
+  return [...caseByCase(model, rules)].filter((finding) => finding !== null).sort(byName);
+}
+
+/** Case by case what is found; null where a rule says nothing. */
+function* caseByCase(model: Model, rules: readonly Rule<unknown>[]): Generator<Finding | null, void> {
+  for (const rule of rules) for (const item of rule.cases(model)) yield evaluate(model, rule, item);
 }
 
 /**
  * A check in steps, for a screen that must stay awake meanwhile: what takes long in it (light on a roof, curves) is kept,
  * and the engine has compiled the rest, so that the check itself is then quick. A step a roof, then a step a case.
  */
-export function* checkSteps(model: Model): Generator<undefined, void> {
+export function* checkSteps(model: Model): Generator<unknown, void> {
   yield* lightSteps(model);
-  for (const rule of RULES)
-    for (const item of rule.cases(model)) {
-      evaluate(model, rule, item);
-      yield;
-    }
+  yield* caseByCase(model, RULES);
 }
 
 /** One sentence that says what a finding means, with its figures. */

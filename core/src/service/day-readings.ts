@@ -10,7 +10,8 @@ import { sunReadings } from './sun-readings';
 
 /**
  * A day of live values as the readings that a person would have taken: the bank at rest, under its steadiest large load, the
- * drop of its only cable, what the inverter makes, and what the sun brought under a sky that was clear. So trends and causes follow a system that nobody visits (docs/live.md).
+ * drop of its only cable, what the inverter makes, and what the sun brought under a clear sky. So trends and causes follow a
+ * system that nobody visits (docs/live.md).
  */
 
 /** A bank rests below its capacity over so many hours (engine 4), for so long. */

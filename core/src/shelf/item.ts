@@ -1,3 +1,4 @@
+import { isObject } from '../parts/objects';
 import type { AnyObject, ObjectSchema } from 'yup';
 import { PROTECTION_TYPES } from '../parts/common';
 import {
@@ -85,8 +86,9 @@ const onSite = (kind: ShelfKind): Record<string, unknown> => (isGoods(kind) ? {}
 
 /** A value as an item of the shelf, site-bound fields left out. @throws FaultError with the path of each fault */
 export function checkShelfItem(value: unknown): ShelfItem {
-  const given = value !== null && typeof value === 'object' && !Array.isArray(value) ? (value as AnyObject) : null;
-  if (!given) throw new FaultError([{ path: 'item', message: 'is not an object, expected a part of the shelf' }]);
+  if (!isObject(value))
+    throw new FaultError([{ path: 'item', message: 'is not an object, expected a part of the shelf' }]);
+  const given: AnyObject = value;
   const unkeepable = boundFaults(given, 'item');
   if (unkeepable.length > 0) throw new FaultError(unkeepable);
   const faults: Fault[] = faultsBy(headSchema, given);

@@ -1,4 +1,4 @@
-import { recordOf } from '../parts/objects';
+import { isObject, recordOf } from '../parts/objects';
 
 /** Members of parts by their path: "settings.absorb_V". */
 
@@ -31,9 +31,7 @@ function put(holder: Holder, [step = '', ...rest]: string[], value: unknown): vo
 export function flatFields(body: object, prefix = ''): Record<string, unknown> {
   return Object.fromEntries(
     Object.entries(body).flatMap(([name, value]: [string, unknown]): [string, unknown][] =>
-      value !== null && typeof value === 'object' && !Array.isArray(value)
-        ? Object.entries(flatFields(value, `${prefix}${name}.`))
-        : [[`${prefix}${name}`, value]],
+      isObject(value) ? Object.entries(flatFields(value, `${prefix}${name}.`)) : [[`${prefix}${name}`, value]],
     ),
   );
 }

@@ -11,6 +11,7 @@ import type { Cure } from '../rule';
 import { settledBy } from './settles';
 import { harmed } from './worse';
 import { partName } from '../../conductors/names';
+import { isObject } from '../../parts/objects';
 import { lowered } from '../../parts/said';
 
 /** More than this and nobody reads them. */
@@ -255,7 +256,7 @@ const leavesOf = (changes: readonly Change[]): string[] =>
   changes.flatMap(({ at, id, value }) => memberPaths(value).map((path) => `${at} ${id} ${path}`));
 
 const memberPaths = (value: unknown): string[] =>
-  value !== null && typeof value === 'object' && !Array.isArray(value)
+  isObject(value)
     ? Object.entries(value).flatMap(([key, member]) => {
         const inside = memberPaths(member);
         return inside.length > 0 ? inside.map((path) => `${key}.${path}`) : [key];
